@@ -1,0 +1,6 @@
+export * from './states.js'
+export * from './roles.js'
+export * from './fields.js'
+export * from './campaign.js'
+export * from './line.js'
+export * from './preflight.js'

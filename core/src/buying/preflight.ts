@@ -1,0 +1,50 @@
+import { DISPLAY_SIZES } from '../taxonomy/index.js'
+import { valuesOf } from '../targeting/index.js'
+import type { FieldIssue } from './fields.js'
+import { flightHours, type LineDraft } from './line.js'
+import type { CampaignDraft } from './campaign.js'
+
+/** One thing preflight has to say. A line with a finding that stops cannot be put live. */
+export interface Finding extends FieldIssue {
+  severity: 'stops' | 'warns'
+}
+
+export interface PreflightContext {
+  campaign: Pick<CampaignDraft, 'budget'>
+  /** Sizes of the line's ads, such as `300x250`. */
+  adSizes: readonly string[]
+  nowHour: number
+}
+
+/** The checks a line must pass before it goes live. */
+export function preflight(line: LineDraft, { campaign, adSizes, nowHour }: PreflightContext): Finding[] {
+  const findings: Finding[] = []
+  const stops = (field: string, message: string) => findings.push({ severity: 'stops', field, message })
+  const warns = (field: string, message: string) => findings.push({ severity: 'warns', field, message })
+  const places = valuesOf(line.targeting, 'where')
+  const sizes = valuesOf(line.targeting, 'size')
+  if (places.length === 0) stops('targeting.where', 'Choose at least one country or region.')
+  if (line.price.bidMicros === null) stops('price.bidMicros', 'A bid is needed.')
+  if (line.budget.dailyMicros === null && line.budget.totalMicros === null && campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null) {
+    stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
+  }
+  const { endHour } = flightHours(line.flight, line.zone)
+  if (endHour !== null && endHour <= nowHour) stops('flight.endDate', 'The flight is over by the market clock.')
+  if (line.landing === '') stops('landing', 'A landing link is needed.')
+  if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
+  const wanted = sizes.length > 0 ? sizes : DISPLAY_SIZES
+  if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size))) {
+    stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
+  }
+  const bare = sizes.filter((size) => !adSizes.includes(size))
+  if (adSizes.length > 0 && bare.length > 0) warns('targeting.size', `No creative for ${bare.join(', ')}: nothing will be bought there.`)
+  if (new Set(places.map((place) => place.slice(0, 2))).size > 1) warns('targeting.where', 'Several countries on one line cannot be told apart by bid or budget.')
+  if (valuesOf(line.targeting, 'device').length !== 1) warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
+  if (line.caps.length === 0) warns('caps', 'Without a cap one person may see it any number of times.')
+  return findings
+}
+
+/** Largest picture we take, in bytes: browsers and publishers refuse heavier ones. */
+export const MOST_PICTURE_BYTES = 200 * 1024
+/** Largest upload read at all. */
+export const MOST_UPLOAD_BYTES = 8 * 1024 * 1024

@@ -1,0 +1,7 @@
+export * from './scan.js'
+export * from './timeline.js'
+export * from './replay.js'
+export * from './money.js'
+export * from './shape.js'
+export * from './forecast.js'
+export * from './property-table.js'

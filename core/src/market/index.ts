@@ -1,0 +1,7 @@
+export * from './sources.js'
+export * from './inventory.js'
+export * from './people.js'
+export * from './world.js'
+export * from './opportunities.js'
+export * from './day.js'
+export * from './measures.js'

@@ -1,0 +1,38 @@
+import { hashColumns } from '../random/index.js'
+import { makeInventory, type Inventory } from './inventory.js'
+import { fillPeople, peopleBytes, peopleOver, type People } from './people.js'
+
+/** Size and seed of a stand-in market. */
+export interface WorldSize {
+  seed: number
+  people: number
+  /** The tape holds the people with hash(seed, 'sample', person) mod `sample` = 0. */
+  sample: number
+}
+
+/** The market of the demo at this stage: a tenth of the people, one in three on the tape. */
+export const TENTH: WorldSize = { seed: 20260302, people: 200_000, sample: 3 }
+
+export interface World extends WorldSize {
+  inventory: Inventory
+  persons: People
+}
+
+/** Makes a world; its people go into `buffer` (of `peopleBytes`) when one is given, else into a new one. */
+export function makeWorld(size: WorldSize, buffer: ArrayBufferLike = new ArrayBuffer(peopleBytes(size.people))): World {
+  const persons = peopleOver(buffer, size.people)
+  fillPeople(size.seed, persons)
+  return { ...size, inventory: makeInventory(size.seed), persons }
+}
+
+/** The same world over people that another thread has already filled in. */
+export function openWorld(size: WorldSize, buffer: ArrayBufferLike): World {
+  return { ...size, inventory: makeInventory(size.seed), persons: peopleOver(buffer, size.people) }
+}
+
+/** Checksum of everything a world holds. */
+export function worldHash(world: World): string {
+  const { persons, inventory } = world
+  const text = Uint16Array.from(JSON.stringify([inventory.publishers, inventory.properties, inventory.placements]), (letter) => letter.charCodeAt(0))
+  return hashColumns([persons.region, persons.rate, persons.mix, persons.value, inventory.floors, inventory.sourceWeights, text])
+}

@@ -1,0 +1,2 @@
+export * from './hash.js'
+export * from './distributions.js'

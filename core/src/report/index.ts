@@ -1,0 +1,23 @@
+/** Two-sided normal quantile of the 90 % that all ranges of results use. */
+const Z90 = 1.6448536269514722
+
+export interface Interval {
+  low: number
+  high: number
+}
+
+/**
+ * Wilson score interval for a rate, 90 % two-sided (E. B. Wilson 1927).
+ * @param trials 0 gives [0, 1]
+ */
+export function wilson(events: number, trials: number): Interval {
+  if (!(trials > 0)) return { low: 0, high: 1 }
+  const p = events / trials
+  const z2 = (Z90 * Z90) / trials
+  const middle = p + z2 / 2
+  const spread = Z90 * Math.sqrt((p * (1 - p)) / trials + z2 / (4 * trials))
+  return { low: Math.max(0, (middle - spread) / (1 + z2)), high: Math.min(1, (middle + spread) / (1 + z2)) }
+}
+
+/** Impressions under which a click rate is shown faint: fewer say nothing about rates near a tenth of a per cent. */
+export const LEAST_FOR_RATE = 1000

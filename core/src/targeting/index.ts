@@ -1,0 +1,2 @@
+export * from './specification.js'
+export * from './compile.js'

@@ -1,0 +1,20 @@
+import { HOURS_PER_DAY } from './market-time.js'
+import { offsetMinutes } from './zones.js'
+
+/**
+ * Local days of a whole-hour zone. A local day starts at the first market hour whose local date is that day;
+ * days on which clocks change have 23 or 25 hours.
+ */
+
+/** Local day number (days since 2026-01-01 on the zone's calendar) of a market hour. */
+export function localDayOf(zone: number, hour: number): number {
+  return Math.floor((hour * 60 + offsetMinutes(zone, hour)) / 1440)
+}
+
+/** First market hour (UTC) of a local day. */
+export function startOfLocalDay(zone: number, day: number): number {
+  let hour = day * HOURS_PER_DAY - Math.floor(offsetMinutes(zone, day * HOURS_PER_DAY) / 60)
+  while (localDayOf(zone, hour) >= day) hour--
+  while (localDayOf(zone, hour) < day) hour++
+  return hour
+}
