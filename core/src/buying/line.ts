@@ -38,14 +38,9 @@ export const capSchema: yup.ObjectSchema<Cap> = yup.object({
   hours: yup.number().integer('A window has whole hours.').min(1, 'A window has at least an hour.').max(LIMITS.mostCapHours, 'A window has at most 720 hours (30 days).').required('In how many hours?')
 }).noUnknown()
 
-/** A web address people can land on. Accepts http and https only. */
+/** A web address people can land on: http or https, a host with a dot, no spaces. */
 export function isLandingLink(text: string): boolean {
-  try {
-    const { protocol, hostname } = new URL(text)
-    return (protocol === 'https:' || protocol === 'http:') && hostname.includes('.')
-  } catch {
-    return false
-  }
+  return /^https?:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u.test(text)
 }
 
 export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({

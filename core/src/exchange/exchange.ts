@@ -82,7 +82,11 @@ export class Exchange {
   /** The hour that `runHour` runs next. */
   hour: number
 
-  constructor(private readonly world: World, private readonly publication: PublicationRules, opening: OpeningState) {
+  /** @param dayOf makes a UTC day in market order; replaceable so that several runs can share one day's rows */
+  constructor(
+    private readonly world: World, private readonly publication: PublicationRules, opening: OpeningState,
+    private readonly dayOf: typeof makeDay = makeDay
+  ) {
     this.hour = opening.hour
     this.balance = opening.balanceMicros
     this.exposures = opening.exposures
@@ -183,7 +187,7 @@ export class Exchange {
     const { hour, matcher } = this
     this.beginHour(hour)
     const day = dayOfHour(hour)
-    if (this.dayRows?.day !== day) this.dayRows = { day, ...makeDay(this.world, day) }
+    if (this.dayRows?.day !== day) this.dayRows = { day, ...this.dayOf(this.world, day) }
     const { rows, hourStart } = this.dayRows
     const from = hourStart[hour % HOURS_PER_DAY]
     const to = hourStart[(hour % HOURS_PER_DAY) + 1]

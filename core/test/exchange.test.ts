@@ -1,0 +1,193 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import {
+  Exchange, ExposureBook, LogDamageError, OUTCOME, OUTCOMES, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState
+} from '../src/exchange/index.js'
+import { failures, compileTargeting } from '../src/targeting/index.js'
+import { effectiveBid } from '../src/pricing/index.js'
+import { hashBytes } from '../src/random/index.js'
+import { START, campaignRules, lineRules, numbers, opening, randomLine, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
+
+const world = smallWorld()
+
+function exchangeOf(lines: LineRules[], from: OpeningState = opening(), campaign = campaignRules()): Exchange {
+  return new Exchange(world, { publication: 1, lines, campaigns: [campaign] }, from, sharedDay)
+}
+
+const allWords = (hours: readonly HourFacts[]) => hours.map((facts) => [facts.hour, facts.crc, facts.wins, JSON.stringify(facts.outcomes), JSON.stringify(facts.supplies)])
+
+/** The state that stored facts give at an hour, as the server reads it. */
+function reopen(hours: readonly HourFacts[], lines: LineRules[], hour: number, dayStart: number, balance: number): OpeningState {
+  const wins = winsOf(hours)
+  const exposures = new ExposureBook()
+  for (const win of wins) exposures.add(win.line, win.person, win.minute)
+  const spent = (of: (win: (typeof wins)[number]) => boolean) => ({
+    total: wins.filter(of).reduce((sum, win) => sum + win.price, 0),
+    today: wins.filter((win) => of(win) && win.hour >= dayStart).reduce((sum, win) => sum + win.price, 0)
+  })
+  const supplies = new Map(hours[hours.length - 1].supplies.map(({ line, supply }) => [line, supply]))
+  return {
+    hour, exposures, balanceMicros: balance - wins.reduce((sum, win) => sum + win.price, 0),
+    lines: new Map(lines.map(({ line }) => [line, { ...spent((win) => win.line === line), supply: supplies.get(line) ?? 0 }])),
+    campaigns: new Map([[1, spent(() => true)]])
+  }
+}
+
+describe('the exchange, on random lines', () => {
+  it('passes no money limit by a whole charge, no cap in any rolling window, and buys only what matches and is open', () => {
+    fc.assert(fc.property(fc.integer(), (seed) => {
+      const below = numbers(seed)
+      const lines = Array.from({ length: 6 }, (_, n) => randomLine(n + 1, below))
+      lines[0].endHour = START + 30
+      lines[1].startHour = lines[1].liveFromHour = START + 10
+      const campaign = campaignRules({ dailyMicros: 600_000, totalMicros: 1_500_000 })
+      const hours = runHours(exchangeOf(lines, opening(), campaign), 72)
+      const wins = winsOf(hours)
+      const sum = (of: typeof wins) => of.reduce((total, win) => total + win.price, 0)
+      const dearest = Math.max(...lines.map((line) => effectiveBid(line.price)))
+      expect(sum(wins)).toBeLessThan(1_500_000 + dearest)
+      for (let day = 60; day < 63; day++) expect(sum(wins.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(600_000 + dearest)
+      for (const line of lines) {
+        const own = wins.filter((win) => win.line === line.line)
+        const bid = effectiveBid(line.price)
+        expect(own.every((win) => win.price <= bid && win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
+        if (line.totalMicros !== null) expect(sum(own)).toBeLessThan(line.totalMicros + bid)
+        for (let day = 60; line.dailyMicros !== null && day < 63; day++) {
+          expect(sum(own.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(line.dailyMicros + bid)
+        }
+        for (const cap of line.caps) {
+          const times = new Map<number, number[]>()
+          for (const win of own) times.set(win.person, [...(times.get(win.person) ?? []), win.minute])
+          for (const minutes of times.values()) {
+            for (let i = cap.times; i < minutes.length; i++) expect(minutes[i] - minutes[i - cap.times]).toBeGreaterThanOrEqual(cap.hours * 60)
+          }
+        }
+      }
+    }), { numRuns: 12 })
+  })
+
+  it('counts outcomes that add up to the matched opportunities, won ones to the log', () => {
+    const below = numbers(5)
+    const lines = Array.from({ length: 40 }, (_, n) => randomLine(n + 1, below))
+    const hours = runHours(exchangeOf(lines), 24)
+    const { rows } = sharedDay(world, 60)
+    for (const line of lines) {
+      const compiled = compileTargeting(line.targeting, world.inventory)
+      let matched = 0
+      for (let i = 0; i < rows.count; i++) if (failures(compiled, rows.region[i], rows.device[i], rows.placement[i], rows.source[i]) === 0) matched++
+      const counts = hours.flatMap((facts) => facts.outcomes.filter((outcome) => outcome.line === line.line))
+      expect(counts.reduce((sum, { counts }) => sum + counts.reduce((a, b) => a + b, 0), 0)).toBe(matched)
+      const won = counts.reduce((sum, { counts }) => sum + counts[OUTCOME.won], 0)
+      expect(won).toBe(winsOf(hours).filter((win) => win.line === line.line).length)
+    }
+  })
+
+  it('gives equal facts for one seed, and after being cut off and reopened at any hour', () => {
+    const lines = Array.from({ length: 8 }, (_, n) => randomLine(n + 1, numbers(n + 77)))
+    const campaign = campaignRules({ zone: 'America/New_York', dailyMicros: 500_000, totalMicros: 1_200_000 })
+    const whole = runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60)
+    expect(allWords(runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60))).toEqual(allWords(whole))
+    for (const cut of [1, 5, 23, 24, 29, 47]) {
+      const before = whole.slice(0, cut)
+      const hour = START + cut
+      const state = reopen(before, lines, hour, Math.floor(hour / 24) * 24, 1e9)
+      // The campaign's day is New York's: five hours behind.
+      const since = Math.floor((hour - 5) / 24) * 24 + 5
+      const today = winsOf(before).filter((win) => win.hour >= since).reduce((sum, win) => sum + win.price, 0)
+      const campaigns = new Map([[1, { today, total: state.campaigns.get(1)?.total ?? 0 }]])
+      expect(allWords(runHours(exchangeOf(lines, { ...state, campaigns }, campaign), 60 - cut))).toEqual(allWords(whole.slice(cut)))
+    }
+  })
+
+  it('keeps its golden day', () => {
+    const lines = Array.from({ length: 12 }, (_, n) => randomLine(n + 1, numbers(n + 900)))
+    const log = runHours(exchangeOf(lines), 24).map((facts) => hashBytes(facts.log))
+    expect(log.reduce((a, b) => (a ^ b) >>> 0).toString(16)).toMatchInlineSnapshot(`"a3d32bfb"`)
+  })
+})
+
+describe('one line', () => {
+  it('stops at the balance and never takes it below zero', () => {
+    const hours = runHours(exchangeOf([lineRules(1)], opening(START, 50_000)), 6)
+    const spent = hours.reduce((sum, facts) => sum + facts.spendMicros, 0)
+    expect(spent).toBeLessThanOrEqual(50_000)
+    expect(spent).toBeGreaterThan(47_000)
+    expect(hours[5].outcomes[0].counts[OUTCOME.no_money]).toBeGreaterThan(0)
+  })
+
+  it('spends a reachable day evenly: near the plan at every hour, within 2 % at the end', () => {
+    const line = lineRules(1, { dailyMicros: 400_000, targeting: targetingOf(['ES', 'PT', 'FR', 'DE', 'IT']) })
+    const hours = runHours(exchangeOf([line]), 24)
+    let spent = 0
+    hours.forEach((facts, hour) => {
+      spent += facts.spendMicros
+      if (hour > 6) expect(Math.abs(spent / ((400_000 * (hour + 1)) / 24) - 1)).toBeLessThan(0.1)
+    })
+    expect(Math.abs(spent / 400_000 - 1)).toBeLessThan(0.02)
+  })
+
+  it('spends as fast as it can when told so', () => {
+    const of = (pacing: 'even' | 'fast') => runHours(exchangeOf([lineRules(1, { pacing, dailyMicros: 60_000 })]), 24).findIndex((_, hour, all) => all.slice(0, hour + 1).reduce((sum, facts) => sum + facts.spendMicros, 0) > 54_000)
+    expect(of('fast')).toBeLessThan(12)
+    expect(of('even')).toBeGreaterThan(18)
+  })
+
+  it('pays its bid in first-price sources and what it had to beat in second-price ones', () => {
+    const hours = runHours(exchangeOf([lineRules(1)]), 5)
+    const { rows } = sharedDay(world, 60)
+    for (const facts of hours) {
+      const log = openLog(facts.log, facts.wins, facts.crc)
+      for (let i = 0; i < log.count; i++) {
+        const row = Array.from({ length: rows.count }, (_, n) => n).find((n) => rows.person[n] === log.person[i] && rows.minute[n] === (facts.hour % 24) * 60 + log.minute[i] && rows.placement[n] === log.placement[i]) as number
+        const first = [0, 1, 4, 5].includes(log.source[i])
+        expect(log.price[i]).toBe(first ? 2500 : Math.max(rows.floor[row], rows.rival[row]))
+        if (i > 20) break
+      }
+    }
+  })
+
+  it('left-out placements, sizes without an ad and a low bid each have their outcome', () => {
+    const all = runHours(exchangeOf([lineRules(1)]), 24)
+    const busiest = winsOf(all).map((win) => win.placement)[0]
+    const without = lineRules(1, { targeting: { restrictions: [...targetingOf(['PT', 'ES']).restrictions, { dimension: 'placement', mode: 'exclude', values: [String(busiest)] }] } })
+    expect(winsOf(runHours(exchangeOf([without]), 24)).some((win) => win.placement === busiest)).toBe(false)
+    const count = (over: Partial<LineRules>, outcome: keyof typeof OUTCOME) =>
+      runHours(exchangeOf([lineRules(1, over)]), 24).reduce((sum, facts) => sum + (facts.outcomes[0]?.counts[OUTCOME[outcome]] ?? 0), 0)
+    expect(count({ ads: [] }, 'no_ad')).toBeGreaterThan(100)
+    expect(count({ price: { model: 'CPM', bidMicros: 10_000, maxMicros: null } }, 'below_floor')).toBeGreaterThan(100)
+    expect(count({ price: { model: 'CPM', bidMicros: 600_000, maxMicros: null } }, 'outbid')).toBeGreaterThan(100)
+    expect(count({ caps: [{ times: 1, hours: 24 }] }, 'capped')).toBeGreaterThan(10)
+  })
+
+  it('never bids against itself: of two equal lines one wins and pays as if alone', () => {
+    const alone = runHours(exchangeOf([lineRules(1)]), 24).reduce((sum, facts) => sum + facts.spendMicros, 0)
+    const pair = runHours(exchangeOf([lineRules(1), lineRules(2)]), 24)
+    expect(pair.reduce((sum, facts) => sum + facts.spendMicros, 0)).toBe(alone)
+    const shares = [1, 2].map((line) => winsOf(pair).filter((win) => win.line === line).length)
+    expect(Math.min(...shares) / (shares[0] + shares[1])).toBeGreaterThan(0.45)
+  })
+
+  it('gives up an hour when told to stop', () => {
+    expect(exchangeOf([lineRules(1)]).runHour(() => true)).toBeNull()
+  })
+})
+
+describe('the delivery log', () => {
+  const row = { person: 9, line: 7, ad: 70, placement: 3, source: 1, region: 2, device: 1, minute: 59, price: 1234, viewable: true, clicked: false }
+
+  it('gives back what was packed', () => {
+    const data = packLog([row, { ...row, person: 10, clicked: true }])
+    const log = openLog(data, 2, crc32(data))
+    expect([log.person[1], log.price[0], log.minute[1], log.flags[0], log.flags[1]]).toEqual([10, 1234, 59, 1, 3])
+  })
+
+  it('refuses damage instead of guessing', () => {
+    const data = packLog([row])
+    const crc = crc32(data)
+    data[4] ^= 1
+    expect(() => openLog(data, 1, crc)).toThrow(LogDamageError)
+    expect(() => openLog(data.slice(1), 1, crc)).toThrow('1 rows')
+    expect(crc32(Uint8Array.from('123456789', (digit) => digit.charCodeAt(0)))).toBe(0xcbf43926)
+    expect(OUTCOMES).toHaveLength(10)
+  })
+})
