@@ -15,7 +15,7 @@ const NO_MONEY: MoneyLimits = { dailyMicros: null, totalMicros: null, pacing: 'e
 function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   return {
     targeting: targetingOf(['ES', 'PT', 'FR', 'DE']), price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, caps: [], money: NO_MONEY,
-    zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, ...over
+    matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, ...over
   }
 }
 
@@ -91,6 +91,13 @@ describe('the forecast', () => {
     expect(of(40).replayedDays).toBe(28)
     expect(of(40).wins / of(28).wins).toBeCloseTo(40 / 28, 1)
     expect(forecast(question({ endHour: null }), tape, world.inventory).flight.open).toBe(true)
+  })
+
+  it('shares the campaign\'s day with its other lines in proportion to what each could spend', () => {
+    const money = { ...NO_MONEY, campaignDailyMicros: 300_000 }
+    const alone = forecast(question({ money }), tape, world.inventory)
+    const shared = forecast(question({ money, matesDemandMicros: alone.demandMicros }), tape, world.inventory)
+    expect(shared.day.spendMicros / alone.day.spendMicros).toBeCloseTo(0.5, 2)
   })
 
   it('a flight under way counts from the clock on', () => {

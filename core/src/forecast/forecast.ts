@@ -15,7 +15,9 @@ export interface ForecastQuestion {
   targeting: Targeting
   price: LinePrice
   caps: Cap[]
-  money: MoneyLimits
+  money: Omit<MoneyLimits, 'campaignShare'>
+  /** What the campaign's other lines in force could spend a day: they share its day in proportion. */
+  matesDemandMicros: number
   zone: string
   startHour: number
   endHour: number | null
@@ -61,7 +63,6 @@ export interface Forecast {
 const NO_ONE = () => false
 
 interface Part {
-  replay: Replay
   spend: number
   wins: number
   reach: number
@@ -90,16 +91,23 @@ export function forecast(question: ForecastQuestion, tape: Tape, inventory: Inve
   const firstMinute = (start - startOfLocalDay(zone, firstDay)) * 60
   const left = flightDays(zone, firstDay, question.endHour)
   const replayedDays = Math.min(left ?? LONGEST_REPLAY_DAYS, LONGEST_REPLAY_DAYS)
-  const part = (timeline: Timeline) => playPart(scan, tape, bid, question, timeline, left, cancelled)
-  const weeks = ([0, 1] as const).map((week) => part(weekTimeline(tape, week, offset)))
-  const flight = part(flightTimeline(tape, firstDay, replayedDays, firstMinute, offset))
+  const play = (timeline: Timeline) => replay(scan, tape, bid, question.caps, timeline, cancelled)
+  const timelines = ([0, 1] as const).map((week) => weekTimeline(tape, week, offset))
+  const replays = timelines.map(play)
+  const demand = (tape.sample * (replays[0].spendMicros + replays[1].spendMicros)) / TAPE_DAYS
+  const mates = question.matesDemandMicros
+  const money = { ...question.money, campaignShare: demand + mates > 0 ? demand / (demand + mates) : 1 }
+  const part = (timeline: Timeline, played: Replay) => spendPart(scan, tape, bid, question.caps, money, timeline, played, left, cancelled)
+  const weeks = timelines.map((timeline, week) => part(timeline, replays[week]))
+  const whole = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset)
+  const flight = part(whole, play(whole))
   return {
     winRate: scan.matched > 0 ? scan.first / scan.matched : 0,
     ranks: ranksOf(scan),
     eligibleShare: scan.matched > 0 ? scan.eligible / scan.matched : 0,
     day: dayFigures(scan, weeks, tape.sample),
     flight: flightFigures(scan, flight, tape.sample, replayedDays, left, firstMinute),
-    demandMicros: Math.round((tape.sample * (weeks[0].replay.spendMicros + weeks[1].replay.spendMicros)) / TAPE_DAYS),
+    demandMicros: Math.round(demand),
     budgetBinds: flight.binds || weeks.some((week) => week.binds),
     tapeWins: scan.first,
     tape: { firstDay: tape.firstDay, days: TAPE_DAYS }
@@ -111,17 +119,20 @@ function ranksOf({ matched, first, second }: Scan): Forecast['ranks'] {
   return { first: first / matched, second: second / matched, lower: (matched - first - second) / matched }
 }
 
-/** One replay with its money; who is reached comes from the allocation step where money binds. */
-function playPart(scan: Scan, tape: Tape, bid: number, question: ForecastQuestion, timeline: Timeline, flightDaysLeft: number | null, cancelled: () => boolean): Part {
-  const played = replay(scan, tape, bid, question.caps, timeline, cancelled)
-  const calendar = { days: timeline.days, firstMinute: timeline.firstMinute, flightDays: flightDaysLeft === null ? null : Math.max(flightDaysLeft, timeline.days) }
-  const money = moneyStep(played.slotSpend, played.slotWins, question.money, calendar, tape.sample)
-  const binds = money.spend < played.spendMicros * 0.9995
-  if (!binds) return { replay: played, spend: played.spendMicros, wins: played.wins, reach: played.reach, frequency: played.frequency, binds, daySpend: money.daySpend }
-  const shape = shapeOf(scan, tape, bid, question.caps, question.money, money.plans, timeline, cancelled)
+/** What money leaves of a replay; who is reached comes from the allocation step where money binds. */
+function spendPart(
+  scan: Scan, tape: Tape, bid: number, caps: readonly Cap[], limits: MoneyLimits, timeline: Timeline, played: Replay, daysLeft: number | null, cancelled: () => boolean
+): Part {
+  const calendar = { days: timeline.days, firstMinute: timeline.firstMinute, flightDays: daysLeft === null ? null : Math.max(daysLeft, timeline.days) }
+  const money = moneyStep(played.slotSpend, played.slotWins, limits, calendar, tape.sample)
+  const { daySpend } = money
+  if (money.spend >= played.spendMicros * 0.9995) {
+    return { spend: played.spendMicros, wins: played.wins, reach: played.reach, frequency: played.frequency, binds: false, daySpend }
+  }
+  const shape = shapeOf(scan, tape, bid, caps, limits, money.plans, timeline, cancelled)
   const scale = shape.wins > 0 ? money.wins / shape.wins : 0
   return {
-    replay: played, spend: money.spend, wins: money.wins, binds, daySpend: money.daySpend,
+    spend: money.spend, wins: money.wins, binds: true, daySpend,
     reach: Math.min(shape.reach * scale, played.reach, money.wins), frequency: shape.frequency.map((people) => people * scale)
   }
 }

@@ -1,0 +1,55 @@
+import express, { type Express } from 'express'
+import helmet from 'helmet'
+import { rateLimit } from 'express-rate-limit'
+import { pinoHttp } from 'pino-http'
+import { join } from 'node:path'
+import { AppError } from './errors.js'
+import { errorMiddleware } from './error-middleware.js'
+import { register } from './routes/registry.js'
+import { allRoutes } from './routes/index.js'
+import { sameOrigin } from './security/origin.js'
+import type { Deps } from './services/deps.js'
+
+/** Wrong sign-ins allowed from one address in five minutes. */
+const MOST_WRONG_SIGN_INS = 30
+
+/** The web application over services that are running already. */
+export function makeApplication(deps: Deps): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  app.use(helmet({
+    contentSecurityPolicy: {
+      // Element Plus places its floating parts by style attributes; scripts stay limited to our own files.
+      directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], upgradeInsecureRequests: null }
+    },
+    strictTransportSecurity: false
+  }))
+  app.use(pinoHttp({
+    logger: deps.log, autoLogging: { ignore: (req) => !req.url?.startsWith('/api') },
+    serializers: { req: ({ method, url }: { method: string; url: string }) => ({ method, url }), res: ({ statusCode }: { statusCode: number }) => ({ statusCode }) },
+    customLogLevel: (_req, res) => (res.statusCode >= 500 ? 'error' : 'debug')
+  }))
+  app.get('/healthz', async (_req, res) => {
+    const database = await deps.sequelize.authenticate().then(() => true, () => false)
+    res.status(database ? 200 : 503).json({ database, tape: deps.pool.isReady, hour: deps.runner.status.hour, running: deps.runner.status.running })
+  })
+  app.use('/api', sameOrigin, express.json({ limit: '1mb' }))
+  app.post('/api/session', rateLimit({
+    windowMs: 300_000, limit: MOST_WRONG_SIGN_INS, skipSuccessfulRequests: true, standardHeaders: true, legacyHeaders: false,
+    handler: (_req, _res, next) => next(new AppError(429, 'too-many', 'Too many wrong sign-ins; wait five minutes.', [{ field: 'password', message: 'Too many wrong sign-ins; wait five minutes.' }]))
+  }))
+  register(app, allRoutes(deps), deps.configuration.instance)
+  app.use('/api', () => {
+    throw new AppError(404, 'unknown', 'There is no such address.')
+  })
+  if (deps.configuration.pages) servePages(app, deps.configuration.pages)
+  app.use(errorMiddleware(deps.log))
+  return app
+}
+
+/** Built pages; every other address is the application itself, whose router reads it. */
+function servePages(app: Express, pages: string): void {
+  app.use('/assets', express.static(join(pages, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  app.use(express.static(pages, { index: false }))
+  app.get('/{*path}', (_req, res) => res.set('cache-control', 'no-cache').sendFile(join(pages, 'index.html')))
+}

@@ -1,0 +1,130 @@
+import type { Worker } from 'node:worker_threads'
+import type { Forecast, ForecastQuestion, PropertyRow } from '@tin-harbor/core/forecast'
+import type { Targeting } from '@tin-harbor/core/targeting'
+import { AppError, notReady, superseded } from '../errors.js'
+import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
+import { CancelWord, startWorker } from './threads.js'
+
+type Asked = Extract<ToForecast, { job: number }>
+type Answer = Extract<FromForecast, { kind: 'answer' | 'properties' }>
+
+interface Job {
+  message: Asked
+  word: CancelWord
+  /** Names the page that asked; a newer question of it cancels this one. */
+  page: string
+  tries: number
+  resolve: (answer: Answer) => void
+  reject: (error: Error) => void
+}
+
+interface Seat {
+  worker: Worker
+  job: Job | null
+}
+
+const SEATS = 2
+
+/**
+ * Two forecast workers and a queue. A newer question of a page cancels the older, in the worker too, by a word in
+ * shared memory: killing the thread would lose its warm code and its tape. A worker that dies is started anew and its
+ * question asked once more.
+ */
+export class ForecastPool {
+  private readonly seats: Seat[] = []
+  private queue: Job[] = []
+  private next = 1
+  private closed = false
+
+  constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null) {
+    for (let n = 0; n < SEATS; n++) this.seats.push(this.seat())
+  }
+
+  private seat(): Seat {
+    const seat: Seat = { worker: startWorker('forecast', this.world), job: null }
+    seat.worker.on('message', (message: FromForecast) => this.onMessage(seat, message))
+    seat.worker.on('exit', () => this.onExit(seat))
+    seat.worker.on('error', () => undefined)
+    if (this.tape) seat.worker.postMessage({ kind: 'tape', tape: this.tape } satisfies ToForecast)
+    return seat
+  }
+
+  setTape(tape: SharedTape): void {
+    this.tape = tape
+    for (const seat of this.seats) seat.worker.postMessage({ kind: 'tape', tape } satisfies ToForecast)
+  }
+
+  get isReady(): boolean {
+    return this.tape !== null
+  }
+
+  /**
+   * @param page names the asker; its older question is cancelled
+   * @param onWord is given the cancel word, for a caller that may stop waiting
+   */
+  async ask(page: string, question: ForecastQuestion, onWord?: (word: CancelWord) => void): Promise<{ forecast: Forecast; milliseconds: number }> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'ask', job, cancel, question }), onWord)
+    if (answer.kind !== 'answer') throw new Error('A worker answered another question.')
+    return { forecast: answer.forecast, milliseconds: answer.milliseconds }
+  }
+
+  async properties(page: string, targeting: Targeting, onWord?: (word: CancelWord) => void): Promise<PropertyRow[]> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'properties', job, cancel, targeting }), onWord)
+    if (answer.kind !== 'properties') throw new Error('A worker answered another question.')
+    return answer.rows
+  }
+
+  private submit(page: string, make: (job: number, cancel: SharedArrayBuffer) => Asked, onWord?: (word: CancelWord) => void): Promise<Answer> {
+    if (!this.tape) return Promise.reject(notReady('The tape is being built; forecasts come in a moment.'))
+    this.cancelPage(page)
+    const word = new CancelWord()
+    onWord?.(word)
+    return new Promise((resolve, reject) => {
+      this.queue.push({ message: make(this.next++, word.buffer), word, page, tries: 0, resolve, reject })
+      this.pump()
+    })
+  }
+
+  private cancelPage(page: string): void {
+    for (const seat of this.seats) if (seat.job?.page === page) seat.job.word.set()
+    const [older, others] = [this.queue.filter((job) => job.page === page), this.queue.filter((job) => job.page !== page)]
+    this.queue = others
+    for (const job of older) job.reject(superseded())
+  }
+
+  private pump(): void {
+    for (const seat of this.seats) {
+      if (seat.job) continue
+      const job = this.queue.shift()
+      if (!job) return
+      seat.job = job
+      job.tries++
+      seat.worker.postMessage(job.message)
+    }
+  }
+
+  private onMessage(seat: Seat, message: FromForecast): void {
+    const { job } = seat
+    if (!job || job.message.job !== message.job) return
+    seat.job = null
+    if (message.kind === 'cancelled' || job.word.isSet) job.reject(superseded())
+    else if (message.kind === 'failed') job.reject(new AppError(500, 'forecast-failed', `The forecast failed: ${message.message}`))
+    else job.resolve(message)
+    this.pump()
+  }
+
+  private onExit(seat: Seat): void {
+    if (this.closed) return
+    const { job } = seat
+    const place = this.seats.indexOf(seat)
+    this.seats[place] = this.seat()
+    if (job && job.tries < 2) this.queue.unshift(job)
+    else job?.reject(new AppError(500, 'forecast-failed', 'The forecast failed twice; change something and try again.'))
+    this.pump()
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    await Promise.all(this.seats.map((seat) => seat.worker.terminate()))
+  }
+}

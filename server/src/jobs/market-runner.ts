@@ -1,0 +1,216 @@
+import { EventEmitter } from 'node:events'
+import type { Worker } from 'node:worker_threads'
+import type { Sequelize } from 'sequelize'
+import type { Logger } from 'pino'
+import type { HourFacts, PublicationRules } from '@tin-harbor/core/exchange'
+import { conflict } from '../errors.js'
+import { commitHour, HourOvertakenError } from '../services/commit-hour.js'
+import { loadOpening } from '../services/opening.js'
+import { lockMarket, publicationRules, readMarket } from '../services/publications.js'
+import type { FromMarket, SharedWorld, ToMarket } from './messages.js'
+import { CancelWord, startWorker } from './threads.js'
+
+/** How a run stands; sent to every page. */
+export interface RunStatus {
+  running: boolean
+  /** The market clock. */
+  hour: number
+  fromHour: number
+  targetHour: number
+  wins: number
+  spendMicros: number
+  /** Why it stands still against its will; null when all is well. */
+  trouble: string | null
+}
+
+const RETRY_MS = 500
+/** How long a run waits for a database that is away. */
+const RETRIES = 240
+
+/**
+ * Runs the market from the clock to an hour, one hour a transaction. It keeps the goal of the run in the database, so
+ * that a server that was killed goes on from the last whole hour. Events: `status` (RunStatus), `hour` (market hour).
+ */
+export class MarketRunner extends EventEmitter {
+  private worker: Worker | null = null
+  private word = new CancelWord()
+  private stopping = false
+  private current: Promise<void> | null = null
+  private opened: { publication: number; hour: number; rules: PublicationRules } | null = null
+  status: RunStatus
+
+  constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly log: Logger, hour: number) {
+    super()
+    this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null }
+  }
+
+  /** Starts a run; throws a conflict when one is under way. */
+  async start(targetHour: number): Promise<void> {
+    if (this.current) throw conflict('The market is running already; stop it first.')
+    // Taken before the first await, so that two requests cannot both start.
+    let ready = (): void => undefined
+    this.current = new Promise((resolve) => (ready = resolve))
+    try {
+      await this.sequelize.transaction(async (transaction) => {
+        const state = await lockMarket(transaction)
+        if (targetHour <= state.hour) throw conflict('The clock is past that hour already.')
+        state.targetHour = targetHour
+        await state.save({ transaction })
+        this.status = { running: true, hour: state.hour, fromHour: state.hour, targetHour, wins: 0, spendMicros: 0, trouble: null }
+      })
+    } catch (error) {
+      this.current = null
+      ready()
+      throw error
+    }
+    this.stopping = false
+    this.word = new CancelWord()
+    void this.run(targetHour).finally(() => {
+      this.current = null
+      ready()
+    })
+  }
+
+  /** Goes on with a run that a killed server left unfinished. */
+  async resume(): Promise<void> {
+    const state = await readMarket()
+    if (state.targetHour !== null && state.targetHour > state.hour) await this.start(state.targetHour)
+  }
+
+  /** Stops at once; the unfinished hour is discarded. */
+  async stop(): Promise<void> {
+    this.stopping = true
+    this.word.set()
+    await this.current
+  }
+
+  /** Settles when no run is under way. */
+  async idle(): Promise<void> {
+    await this.current
+  }
+
+  private async run(targetHour: number): Promise<void> {
+    this.say({})
+    let failures = 0
+    while (!this.stopping && this.status.hour < targetHour) {
+      try {
+        await this.oneHour()
+        failures = 0
+      } catch (error) {
+        this.opened = null
+        if (error instanceof HourOvertakenError) {
+          this.status.hour = (await readMarket()).hour
+          continue
+        }
+        if (++failures > RETRIES || !isAway(error)) {
+          this.log.error({ error }, 'the run stopped')
+          this.say({ trouble: `The run stopped at a whole hour: ${error instanceof Error ? error.message : String(error)}` })
+          break
+        }
+        if (failures === 1) {
+          this.log.warn({ error }, 'the database is away')
+          this.say({ trouble: 'The database is away. The market stands at the last whole hour and goes on when it is back.' })
+        }
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
+      }
+    }
+    await this.finish()
+  }
+
+  private async finish(): Promise<void> {
+    try {
+      await this.sequelize.transaction(async (transaction) => {
+        const state = await lockMarket(transaction)
+        state.targetHour = null
+        await state.save({ transaction })
+        this.status.hour = state.hour
+      })
+    } catch (error) {
+      this.log.error({ error }, 'the end of a run could not be noted')
+    }
+    this.say({ running: false })
+    this.emit('finished', this.status)
+  }
+
+  private async oneHour(): Promise<void> {
+    const state = await readMarket()
+    this.status.hour = state.hour
+    if (state.hour >= this.status.targetHour) return
+    if (this.opened?.publication !== state.publicationId || this.opened.hour !== state.hour) await this.open(state.publicationId, state.hour)
+    const { opened } = this
+    if (!opened) throw new Error('The market could not be opened.')
+    const answer = await this.request({ kind: 'hour', cancel: this.word.buffer })
+    if (answer.kind !== 'facts') {
+      this.opened = null
+      return
+    }
+    await commitHour(this.sequelize, opened.rules, answer.facts)
+    opened.hour++
+    this.tell(answer.facts)
+  }
+
+  private tell(facts: HourFacts): void {
+    this.say({ hour: facts.hour + 1, wins: this.status.wins + facts.wins, spendMicros: this.status.spendMicros + facts.spendMicros, trouble: null })
+    this.emit('hour', facts.hour + 1)
+  }
+
+  private async open(publication: number, hour: number): Promise<void> {
+    const rules = await publicationRules(publication)
+    const opening = await loadOpening(this.sequelize, rules, hour)
+    await this.request({ kind: 'open', publication: rules, opening })
+    this.opened = { publication, hour, rules }
+  }
+
+  /** One message to the worker, one answer; a worker that dies is an error, and the next request gets a new one. */
+  private request(message: ToMarket): Promise<FromMarket> {
+    this.worker ??= startWorker('market', this.world)
+    const { worker } = this
+    return new Promise((resolve, reject) => {
+      const done = () => {
+        worker.off('message', onMessage)
+        worker.off('error', onError)
+        worker.off('exit', onExit)
+      }
+      const fail = (error: Error) => {
+        done()
+        this.opened = null
+        reject(error)
+      }
+      const onMessage = (answer: FromMarket) => {
+        if (answer.kind === 'failed') return fail(new Error(answer.message))
+        done()
+        resolve(answer)
+      }
+      const onError = (error: Error) => {
+        this.worker = null
+        fail(error)
+      }
+      const onExit = () => {
+        this.worker = null
+        fail(new Error('The market thread ended.'))
+      }
+      worker.on('message', onMessage).on('error', onError).on('exit', onExit)
+      worker.postMessage(message)
+    })
+  }
+
+  private say(change: Partial<RunStatus>): void {
+    this.status = { ...this.status, ...change }
+    this.emit('status', this.status)
+  }
+
+  async close(): Promise<void> {
+    this.stopping = true
+    this.word.set()
+    await Promise.race([this.current, new Promise((resolve) => setTimeout(resolve, 2000))])
+    await this.worker?.terminate()
+  }
+}
+
+/** Whether an error means that the database could not be reached, and may be back soon. */
+function isAway(error: unknown): boolean {
+  const { name, original } = error as { name?: string; original?: { code?: string; errno?: number } }
+  if (name?.startsWith('SequelizeConnection')) return true
+  const code = original?.code ?? (error as { code?: string }).code ?? ''
+  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205/.test(`${code} ${original?.errno ?? ''}`)
+}

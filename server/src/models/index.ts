@@ -1,0 +1,217 @@
+import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import type { Goal, LineDraft, LineState, ReviewState, Role } from '@tin-harbor/core/buying'
+import type { CampaignRules, LineRules } from '@tin-harbor/core/exchange'
+import type { Forecast } from '@tin-harbor/core/forecast'
+import { documentColumn, moneyColumn } from '../database/connection.js'
+
+type Row<M extends Model> = InferAttributes<M>
+type New<M extends Model> = InferCreationAttributes<M>
+
+export class Organisation extends Model<Row<Organisation>, New<Organisation>> {
+  declare id: CreationOptional<number>
+  declare name: string
+  declare currency: string
+  declare zone: string
+}
+
+export class User extends Model<Row<User>, New<User>> {
+  declare id: CreationOptional<number>
+  declare organisationId: number
+  declare name: string
+  declare email: string
+  declare role: Role
+  declare passwordHash: string
+  declare allAdvertisers: boolean
+}
+
+export class UserAdvertiser extends Model<Row<UserAdvertiser>, New<UserAdvertiser>> {
+  declare userId: number
+  declare advertiserId: number
+}
+
+export class Session extends Model<Row<Session>, New<Session>> {
+  declare tokenHash: string
+  declare userId: number
+  /** Seconds since 1970. */
+  declare expiresAt: number
+}
+
+export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
+  declare id: CreationOptional<number>
+  declare organisationId: number
+  declare name: string
+  declare domain: string
+  declare zone: string
+  declare version: CreationOptional<number>
+}
+
+export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare goal: Goal
+  declare startDate: string
+  declare endDate: string | null
+  declare totalMicros: number | null
+  declare dailyMicros: number | null
+  declare version: CreationOptional<number>
+}
+
+export class Line extends Model<Row<Line>, New<Line>> {
+  declare id: CreationOptional<number>
+  declare campaignId: number
+  declare draft: LineDraft
+  declare state: LineState
+  declare stateBeforeEnd: CreationOptional<LineState | null>
+  /** Whether a cleared line may start; false while it waits for release. */
+  declare released: CreationOptional<boolean>
+  declare revisionId: CreationOptional<number | null>
+  /** Flight of the revision in force, market hours. */
+  declare startHour: CreationOptional<number | null>
+  declare endHour: CreationOptional<number | null>
+  declare liveFromHour: CreationOptional<number | null>
+  declare version: CreationOptional<number>
+}
+
+export class LineRevision extends Model<Row<LineRevision>, New<LineRevision>> {
+  declare id: CreationOptional<number>
+  declare lineId: number
+  declare draft: LineDraft
+  declare rules: LineRules
+  declare forecast: Forecast
+  declare madeBy: number | null
+  declare madeAt: number
+  declare marketHour: number
+}
+
+export class Publication extends Model<Row<Publication>, New<Publication>> {
+  declare id: CreationOptional<number>
+  declare fromHour: number
+  declare campaigns: CampaignRules[]
+  declare madeBy: number | null
+  declare madeAt: number
+}
+
+export class PublicationLine extends Model<Row<PublicationLine>, New<PublicationLine>> {
+  declare publicationId: number
+  declare lineRevisionId: number
+  declare liveFromHour: number
+}
+
+export class Creative extends Model<Row<Creative>, New<Creative>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare type: string
+  declare width: number
+  declare height: number
+  declare bytes: number
+  declare slotSize: string
+  declare sha256: string
+  declare data: Buffer
+}
+
+export class Ad extends Model<Row<Ad>, New<Ad>> {
+  declare id: CreationOptional<number>
+  declare lineId: number
+  declare creativeId: number
+  declare weight: CreationOptional<number>
+  declare review: ReviewState
+  declare removed: CreationOptional<boolean>
+}
+
+export class MarketState extends Model<Row<MarketState>, New<MarketState>> {
+  declare id: number
+  /** The market clock: hours since 2026-01-01T00:00Z. */
+  declare hour: number
+  declare publicationId: number
+  /** Hour that a run is under way to; null when the market stands. */
+  declare targetHour: number | null
+  declare seed: number
+  declare people: number
+  declare sample: number
+}
+
+export class LedgerEntry extends Model<Row<LedgerEntry>, New<LedgerEntry>> {
+  declare id: CreationOptional<number>
+  declare organisationId: number
+  declare kind: 'top-up' | 'spend'
+  declare hour: number
+  declare advertiserId: number | null
+  /** Positive is money in. */
+  declare amountMicros: number
+  declare note: CreationOptional<string>
+  declare madeBy: number | null
+}
+
+export class AuditEntry extends Model<Row<AuditEntry>, New<AuditEntry>> {
+  declare id: CreationOptional<number>
+  declare userId: number | null
+  declare at: number
+  declare action: string
+  declare object: string
+  declare objectId: number
+  declare advertiserId: number | null
+  declare was: unknown
+  declare became: unknown
+}
+
+/** Steps of the demo's set-up that are done, so that a start that was cut off goes on where it was. */
+export class SetupStep extends Model<Row<SetupStep>, New<SetupStep>> {
+  declare name: string
+}
+
+export class IdempotentAnswer extends Model<Row<IdempotentAnswer>, New<IdempotentAnswer>> {
+  declare userId: number
+  declare token: string
+  declare route: string
+  declare answer: unknown
+  declare at: number
+}
+
+// Sequelize writes into the definitions it is given, so each column gets one of its own.
+const id = () => ({ type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true })
+const key = () => ({ type: DataTypes.INTEGER, primaryKey: true })
+const int = () => ({ type: DataTypes.INTEGER, allowNull: false })
+const maybe = () => ({ type: DataTypes.INTEGER, allowNull: true })
+const text = () => ({ type: DataTypes.STRING, allowNull: false })
+const maybeText = () => ({ type: DataTypes.STRING, allowNull: true })
+const flag = (defaultValue: boolean) => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue })
+const version = () => ({ ...int(), defaultValue: 1 })
+
+/** Ties the models to a connection. */
+export function defineModels(sequelize: Sequelize): void {
+  const at = (tableName: string) => ({ sequelize, tableName })
+  Organisation.init({ id: id(), name: text(), currency: text(), zone: text() }, at('organisation'))
+  User.init({ id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) }, at('user'))
+  UserAdvertiser.init({ userId: key(), advertiserId: key() }, at('user_advertiser'))
+  Session.init({ tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int() }, at('session'))
+  Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
+  Campaign.init({
+    id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
+    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), version: version()
+  }, at('campaign'))
+  Line.init({
+    id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),
+    startHour: maybe(), endHour: maybe(), liveFromHour: maybe(), version: version()
+  }, at('line'))
+  LineRevision.init({
+    id: id(), lineId: int(), draft: documentColumn('draft'), rules: documentColumn('rules'), forecast: documentColumn('forecast'), madeBy: maybe(), madeAt: int(), marketHour: int()
+  }, at('line_revision'))
+  Publication.init({ id: id(), fromHour: int(), campaigns: documentColumn('campaigns'), madeBy: maybe(), madeAt: int() }, at('publication'))
+  PublicationLine.init({ publicationId: key(), lineRevisionId: key(), liveFromHour: int() }, at('publication_line'))
+  Creative.init({
+    id: id(), advertiserId: int(), name: text(), type: text(), width: int(), height: int(), bytes: int(), slotSize: text(), sha256: text(),
+    data: { type: DataTypes.BLOB('medium'), allowNull: false }
+  }, at('creative'))
+  Ad.init({ id: id(), lineId: int(), creativeId: int(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
+  MarketState.init({ id: key(), hour: int(), publicationId: int(), targetHour: maybe(), seed: int(), people: int(), sample: int() }, at('market_state'))
+  LedgerEntry.init({
+    id: id(), organisationId: int(), kind: text(), hour: int(), advertiserId: maybe(), amountMicros: moneyColumn('amountMicros', false), note: { ...text(), defaultValue: '' }, madeBy: maybe()
+  }, at('ledger_entry'))
+  AuditEntry.init({
+    id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
+  }, at('audit_entry'))
+  SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))
+  IdempotentAnswer.init({ userId: key(), token: { ...text(), primaryKey: true }, route: text(), answer: documentColumn('answer'), at: int() }, at('idempotent_answer'))
+}

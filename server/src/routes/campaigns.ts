@@ -1,0 +1,50 @@
+import * as yup from 'yup'
+import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
+import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
+import { createLine, lineView } from '../services/lines.js'
+import { readMarket } from '../services/publications.js'
+import { Advertiser } from '../models/index.js'
+import { unknownObject } from '../errors.js'
+import type { Deps } from '../services/deps.js'
+import { route, type Params, type Route } from './registry.js'
+
+/** The version a page edited, for optimistic locking. */
+export const versionField = yup.number().integer().min(1).required('Say which version you edited.')
+
+async function advertiserScope({ advertiserId }: Params): Promise<number> {
+  if (!(await Advertiser.findByPk(advertiserId))) throw unknownObject('advertiser')
+  return advertiserId
+}
+
+export const campaignScope = async ({ campaignId }: Params) => (await findCampaign(campaignId)).advertiserId
+
+export function campaignRoutes({ sequelize }: Deps): Route[] {
+  return [
+    route({
+      method: 'get', path: '/manifest', right: 'read', scope: 'none',
+      handle: async ({ actor }) => ({ advertisers: await listAdvertisers(actor), ...(await manifest(sequelize, actor, (await readMarket()).hour)) })
+    }),
+    route({
+      method: 'post', path: '/advertisers/:advertiserId/campaigns', right: 'draft', scope: advertiserScope, body: campaignSchema,
+      handle: ({ actor, params, body }) => createCampaign(sequelize, actor, params.advertiserId, body)
+    }),
+    route({
+      method: 'get', path: '/campaigns/:campaignId', right: 'read', scope: campaignScope,
+      handle: async ({ params }) => {
+        const campaign = await findCampaign(params.campaignId)
+        return { campaign: campaignView(campaign), pace: await campaignPace(sequelize, campaign, (await readMarket()).hour) }
+      }
+    }),
+    route({
+      method: 'put', path: '/campaigns/:campaignId', right: 'live', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
+      handle: ({ actor, params, body }) => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign)
+    }),
+    route({
+      method: 'post', path: '/campaigns/:campaignId/lines', right: 'draft', scope: campaignScope, body: lineSchema,
+      handle: async ({ actor, params, body }) => {
+        const id = await createLine(sequelize, actor, await findCampaign(params.campaignId), body)
+        return lineView(sequelize, id, (await readMarket()).hour)
+      }
+    })
+  ]
+}

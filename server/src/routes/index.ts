@@ -1,0 +1,11 @@
+import type { Deps } from '../services/deps.js'
+import { campaignRoutes } from './campaigns.js'
+import { lineRoutes } from './lines.js'
+import { marketRoutes } from './market.js'
+import type { Route } from './registry.js'
+import { sessionRoutes } from './session.js'
+
+/** Every route of the interface. */
+export function allRoutes(deps: Deps): Route[] {
+  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps)]
+}

@@ -1,0 +1,110 @@
+import * as yup from 'yup'
+import { isDate, lineSchema } from '@tin-harbor/core/buying'
+import { SENT, route, type Params, type Route } from './registry.js'
+import { campaignScope, versionField } from './campaigns.js'
+import { readUpload } from '../security/uploads.js'
+import { addPicture, findCreative, removeAd } from '../services/creatives.js'
+import type { Deps } from '../services/deps.js'
+import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from '../services/lines.js'
+import { readMarket } from '../services/publications.js'
+import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
+import { questionOf } from '../services/questions.js'
+import { resultsOf } from '../services/results.js'
+import { findCampaign } from '../services/campaigns.js'
+
+const lineScope = ({ lineId }: Params) => advertiserOfLine(lineId)
+const creativeScope = async ({ creativeId }: Params) => (await findCreative(creativeId, false)).advertiserId
+
+const liveSchema = yup.object({
+  version: versionField,
+  token: yup.string().matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.').required('The confirmation needs a token.')
+}).noUnknown()
+
+const moveSchema = yup.object({ move: yup.string().oneOf(['release', 'pause', 'resume', 'end'] as const).required('Say what to do with the line.') }).noUnknown()
+
+const leaveOutSchema = yup.object({
+  placements: yup.array().of(yup.number().integer().min(0).required()).min(1, 'Choose a placement first.').max(1000).required(),
+  out: yup.boolean().required()
+}).noUnknown()
+
+const dateField = (name: string) => yup.string().test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
+const periodSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day') }).noUnknown()
+
+const forecastSchema = yup.object({
+  /** Names the page that asks; a newer question of it cancels this one. */
+  page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required(),
+  number: yup.number().integer().min(0).required(),
+  lineId: yup.number().integer().min(1).nullable().defined(),
+  line: lineSchema
+}).noUnknown()
+
+export function lineRoutes(deps: Deps): Route[] {
+  const { sequelize, catalogue, pool } = deps
+  const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
+  return [
+    route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
+    route({
+      method: 'put', path: '/lines/:lineId', right: 'draft', scope: lineScope, body: yup.object({ version: versionField, line: lineSchema }).noUnknown(),
+      handle: async ({ actor, params, body }) => {
+        await saveLine(sequelize, actor, params.lineId, body.version, body.line, (await readMarket()).hour)
+        return view(params.lineId)
+      }
+    }),
+    route({ method: 'delete', path: '/lines/:lineId', right: 'draft', scope: lineScope, handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId) }),
+    route({ method: 'get', path: '/lines/:lineId/live-plan', right: 'read', scope: lineScope, handle: ({ params }) => livePlan(deps, params.lineId) }),
+    route({
+      method: 'post', path: '/lines/:lineId/live', right: 'live', scope: lineScope, body: liveSchema,
+      handle: ({ actor, params, body }) => putLive(deps, actor, params.lineId, body.version, body.token)
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/move', right: 'live', scope: lineScope, body: moveSchema,
+      handle: async ({ actor, params, body }) => {
+        await moveLine(deps, actor, params.lineId, body.move)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/left-out', right: 'live', scope: lineScope, body: leaveOutSchema,
+      handle: async ({ actor, params, body }) => {
+        await leaveOut(deps, actor, params.lineId, body.placements, body.out)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/creatives', right: 'draft', scope: lineScope,
+      handle: async ({ actor, params, req }) => {
+        const { name, data } = await readUpload(req)
+        await addPicture(sequelize, actor, params.lineId, name, data)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'delete', path: '/lines/:lineId/ads/:adId', right: 'draft', scope: lineScope,
+      handle: async ({ actor, params }) => {
+        await removeAd(sequelize, actor, params.lineId, params.adId)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'get', path: '/creatives/:creativeId/picture', right: 'read', scope: creativeScope,
+      handle: async ({ params, res }) => {
+        const { type, data, sha256 } = await findCreative(params.creativeId, true)
+        res.set({ 'content-type': type, 'cache-control': 'private, max-age=86400', etag: `"${sha256}"`, 'content-security-policy': "default-src 'none'" }).send(data)
+        return SENT
+      }
+    }),
+    route({
+      method: 'get', path: '/lines/:lineId/results', right: 'read', scope: lineScope, query: periodSchema,
+      handle: ({ params, query }) => resultsOf(sequelize, catalogue, params.lineId, query.from ?? null, query.to ?? null)
+    }),
+    route({
+      method: 'post', path: '/campaigns/:campaignId/forecast', right: 'draft', scope: campaignScope, body: forecastSchema,
+      handle: async ({ actor, params, body, res }) => {
+        if (body.lineId !== null && (await findLine(body.lineId)).campaignId !== params.campaignId) body.lineId = null
+        const question = await questionOf(sequelize, body.line, await findCampaign(params.campaignId), body.lineId, (await readMarket()).hour)
+        const answer = await pool.ask(`${actor.id}-${body.page}`, question, (word) => res.on('close', () => word.set()))
+        return { number: body.number, ...answer }
+      }
+    })
+  ]
+}

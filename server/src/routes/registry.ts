@@ -1,0 +1,87 @@
+import type { Express, Request, Response } from 'express'
+import type { Schema } from 'yup'
+import { hasRight, parseInput, type Right } from '@tin-harbor/core/buying'
+import { notAllowed, notSignedIn, unknownObject } from '../errors.js'
+import { actorOf, maySee, type Actor } from '../security/sessions.js'
+import { sessionToken } from '../security/cookies.js'
+
+export type Params = Readonly<Record<string, number>>
+
+/** What a handler is given: everything is checked already. */
+export interface Call<B, Q> {
+  actor: Actor
+  params: Params
+  body: B
+  query: Q
+  req: Request
+  res: Response
+}
+
+/**
+ * One route: data, not code. A route without a right or a scope is refused when the server starts.
+ * `right`: what a user must be allowed; `public` needs nobody signed in.
+ * `scope`: the advertiser that the path's object belongs to, or `none` for what belongs to no advertiser.
+ */
+export interface Route<B = unknown, Q = unknown> {
+  method: 'get' | 'post' | 'put' | 'delete'
+  path: string
+  right: Right | 'public'
+  scope: 'none' | ((params: Params) => Promise<number>)
+  body?: Schema<B>
+  query?: Schema<Q>
+  /** Returns what is sent as JSON; undefined is an empty answer; `SENT` when the handler answered itself. */
+  handle: (call: Call<B, Q>) => Promise<unknown>
+}
+
+export const SENT = Symbol('sent')
+
+/** Keeps the types of body and query together with their schemas. */
+export function route<B = undefined, Q = undefined>(definition: Route<B, Q>): Route {
+  return definition as unknown as Route
+}
+
+function checkRoute(definition: Route, seen: Set<string>): void {
+  const name = `${definition.method} ${definition.path}`
+  if (!definition.right) throw new Error(`Route ${name} states no right.`)
+  if (!definition.scope) throw new Error(`Route ${name} states no scope.`)
+  if (definition.path.includes(':') && definition.scope === 'none') throw new Error(`Route ${name} names an object but no scope.`)
+  if (seen.has(name)) throw new Error(`Route ${name} is there twice.`)
+  seen.add(name)
+}
+
+/** Ids in a path are positive whole numbers; anything else is an object we do not have. */
+function paramsOf(req: Request): Params {
+  return Object.fromEntries(Object.entries(req.params).map(([name, text]) => {
+    if (typeof text !== 'string' || !/^[1-9]\d{0,8}$/.test(text)) throw unknownObject(name.replace(/Id$/, ''))
+    return [name, Number(text)]
+  }))
+}
+
+const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
+
+async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params }> {
+  if (definition.right === 'public') return { actor: NOBODY, params: {} }
+  const actor = await actorOf(sessionToken(req, instance))
+  if (!actor) throw notSignedIn()
+  if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
+  const params = paramsOf(req)
+  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params))) throw notAllowed('You do not see this advertiser.')
+  return { actor, params }
+}
+
+/** Registers all routes under `/api`. */
+export function register(app: Express, routes: readonly Route[], instance: string): void {
+  const seen = new Set<string>()
+  for (const definition of routes) {
+    checkRoute(definition, seen)
+    app[definition.method](`/api${definition.path}`, async (req, res) => {
+      const { actor, params } = await authorise(definition, req, instance)
+      const body = definition.body ? parseInput(definition.body, req.body ?? {}) : undefined
+      const query = definition.query ? parseInput(definition.query, { ...req.query }) : undefined
+      const answer = await definition.handle({ actor, params, body, query, req, res })
+      if (answer === SENT) return
+      if (answer === undefined) res.status(204).end()
+      else res.json(answer)
+    })
+  }
+}

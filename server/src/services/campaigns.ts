@@ -1,0 +1,174 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import { checkInsideCampaign, flightHours, type CampaignDraft } from '@tin-harbor/core/buying'
+import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
+import { invalid, invalidField, stale, unknownObject } from '../errors.js'
+import { Advertiser, Campaign, Line } from '../models/index.js'
+import { maySee, type Actor } from '../security/sessions.js'
+import { audit } from './audit.js'
+import { linesInForce, lockMarket, publish } from './publications.js'
+
+export interface CampaignView extends CampaignDraft {
+  id: number
+  code: string
+  advertiserId: number
+  version: number
+}
+
+export function campaignView(campaign: Campaign): CampaignView {
+  return {
+    id: campaign.id, code: `C-${campaign.id}`, advertiserId: campaign.advertiserId, version: campaign.version, name: campaign.name, goal: campaign.goal,
+    flight: { startDate: campaign.startDate, endDate: campaign.endDate },
+    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros }
+  }
+}
+
+const columns = ({ name, goal, flight, budget }: CampaignDraft) =>
+  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros: budget.totalMicros, dailyMicros: budget.dailyMicros })
+
+export async function findCampaign(id: number): Promise<Campaign> {
+  const campaign = await Campaign.findByPk(id)
+  if (!campaign) throw unknownObject('campaign')
+  return campaign
+}
+
+export async function createCampaign(sequelize: Sequelize, actor: Actor, advertiserId: number, draft: CampaignDraft): Promise<CampaignView> {
+  return sequelize.transaction(async (transaction) => {
+    const campaign = await Campaign.create({ advertiserId, ...columns(draft) }, { transaction })
+    await audit(actor, 'create', { kind: 'campaign', id: campaign.id, advertiserId }, null, draft, transaction)
+    return campaignView(campaign)
+  })
+}
+
+/**
+ * Saves a campaign. Its money and flight act on lines in force from the next market hour, so a new publication is made
+ * when there are such lines.
+ */
+export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: CampaignDraft): Promise<CampaignView> {
+  const inForce = (await linesInForce(sequelize, id)).length > 0
+  return sequelize.transaction(async (transaction) => {
+    const state = inForce ? await lockMarket(transaction) : null
+    const campaign = await Campaign.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
+    if (campaign.version !== version) throw stale('campaign', campaignView(campaign))
+    const lines = await Line.findAll({ where: { campaignId: id }, transaction })
+    const outside = lines.find((line) => line.state !== 'ended' && checkInsideCampaign(line.draft, draft.flight).length > 0)
+    if (outside) throw invalidField('flight.endDate', `The line "${outside.draft.name}" runs outside this flight; change the line first.`)
+    const was = campaignView(campaign)
+    await campaign.update({ ...columns(draft), version: version + 1 }, { transaction })
+    if (state) await publish(state, { madeBy: actor.id }, transaction)
+    await audit(actor, 'save', { kind: 'campaign', id, advertiserId: campaign.advertiserId }, was, draft, transaction)
+    return campaignView(campaign)
+  })
+}
+
+export interface AdvertiserView {
+  id: number
+  name: string
+  domain: string
+  zone: string
+}
+
+export async function listAdvertisers(actor: Actor): Promise<AdvertiserView[]> {
+  const advertisers = await Advertiser.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'ASC']] })
+  return advertisers.filter(({ id }) => maySee(actor, id)).map(({ id, name, domain, zone }) => ({ id, name, domain, zone }))
+}
+
+/** A strip of the manifest: a line with what it has spent and should have by now. */
+export interface ManifestLine {
+  id: number
+  code: string
+  campaignId: number
+  name: string
+  state: string
+  waits: boolean
+  startDate: string
+  endDate: string | null
+  spentMicros: number
+  /** Whole plan of the flight, and its part due by the clock; null without a budget of its own or its campaign's. */
+  plannedMicros: number | null
+  dueMicros: number | null
+}
+
+/** Everything the manifest shows to this user. */
+export async function manifest(sequelize: Sequelize, actor: Actor, hour: number): Promise<{ campaigns: CampaignView[]; lines: ManifestLine[] }> {
+  const advertisers = await listAdvertisers(actor)
+  const campaigns = await Campaign.findAll({ where: { advertiserId: advertisers.map(({ id }) => id) }, order: [['id', 'ASC']] })
+  const lines = await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) }, order: [['id', 'ASC']] })
+  const spent = await sequelize.query<{ line: number; micros: number }>('SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour GROUP BY line_id', { type: QueryTypes.SELECT })
+  const spentBy = new Map(spent.map(({ line, micros }) => [line, Number(micros)]))
+  return {
+    campaigns: campaigns.map(campaignView),
+    lines: lines.map((line) => {
+      const { draft } = line
+      const plan = planOf(draft.budget, draft.flight, draft.zone, hour)
+      return {
+        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released,
+        startDate: draft.flight.startDate, endDate: draft.flight.endDate, spentMicros: spentBy.get(line.id) ?? 0,
+        plannedMicros: plan?.total ?? null, dueMicros: plan?.due ?? null
+      }
+    })
+  }
+}
+
+/** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */
+export function planOf(budget: { totalMicros: number | null; dailyMicros: number | null }, flight: CampaignDraft['flight'], zone: string, hour: number): { total: number | null; due: number; aDay: number } | null {
+  const { startHour, endHour } = flightHours(flight, zone)
+  const days = endHour === null ? null : (endHour - startHour) / 24
+  const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter((share) => share !== null)
+  if (shares.length === 0) return null
+  const aDay = Math.min(...shares)
+  const elapsed = Math.max(0, Math.min(hour, endHour ?? hour) - startHour) / 24
+  const cap = budget.totalMicros ?? Infinity
+  return { aDay, total: days === null ? budget.totalMicros : Math.min(cap, aDay * days), due: Math.min(cap, aDay * elapsed) }
+}
+
+/** Spend against plan, by day of the advertiser's calendar. */
+export interface Pace {
+  days: { date: string; spendMicros: number; plannedMicros: number | null; wins: number; clicks: number }[]
+  spentMicros: number
+  dueMicros: number | null
+  plannedMicros: number | null
+  /** The day before in which the clock stands is whole; the last one is not. */
+  words: string
+}
+
+export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hour: number): Promise<Pace> {
+  const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
+  const zone = zoneIndex(advertiser.zone)
+  const rows = await sequelize.query<{ hour: number; micros: number; wins: number; clicks: number }>(
+    `SELECT h.hour, CAST(SUM(h.spend_micros) AS SIGNED) AS micros, CAST(SUM(h.wins) AS SIGNED) AS wins, CAST(SUM(h.clicks) AS SIGNED) AS clicks
+     FROM line_hour h JOIN line l ON l.id = h.line_id WHERE l.campaign_id = ? GROUP BY h.hour ORDER BY h.hour`,
+    { type: QueryTypes.SELECT, replacements: [campaign.id] })
+  const view = campaignView(campaign)
+  const first = dayOfDate(campaign.startDate)
+  const last = Math.max(first, Math.min(localDayOf(zone, hour), campaign.endDate ? dayOfDate(campaign.endDate) : Infinity))
+  const days = Array.from({ length: last - first + 1 }, (_, n) => {
+    const due = (at: number) => planOf(view.budget, view.flight, advertiser.zone, at)?.due ?? null
+    const [from, to] = [due(startOfLocalDay(zone, first + n)), due(startOfLocalDay(zone, first + n + 1))]
+    return { date: dateOfDay(first + n), spendMicros: 0, wins: 0, clicks: 0, plannedMicros: from === null || to === null ? null : to - from }
+  })
+  for (const row of rows) {
+    const day = days[localDayOf(zone, row.hour) - first]
+    if (!day) continue
+    day.spendMicros += Number(row.micros)
+    day.wins += Number(row.wins)
+    day.clicks += Number(row.clicks)
+  }
+  const spentMicros = days.reduce((sum, day) => sum + day.spendMicros, 0)
+  const plan = planOf(view.budget, view.flight, advertiser.zone, hour)
+  return { days, spentMicros, dueMicros: plan?.due ?? null, plannedMicros: plan?.total ?? null, words: paceWords(spentMicros, plan?.due ?? null, hour < flightHours(view.flight, advertiser.zone).startHour) }
+}
+
+function paceWords(spent: number, due: number | null, before: boolean): string {
+  if (before) return 'has not started'
+  if (due === null || due === 0) return 'has no plan to keep to'
+  const share = spent / due
+  if (share < 0.9) return `behind: ${Math.round(share * 100)} % of what was due`
+  if (share > 1.05) return `ahead: ${Math.round(share * 100)} % of what was due`
+  return 'on plan'
+}
+
+/** Refuses a line's draft that does not fit its campaign. */
+export function requireInside(draft: Parameters<typeof checkInsideCampaign>[0], campaign: Campaign): void {
+  const issues = checkInsideCampaign(draft, { startDate: campaign.startDate, endDate: campaign.endDate })
+  if (issues.length > 0) throw invalid(issues)
+}

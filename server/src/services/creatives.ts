@@ -1,0 +1,59 @@
+import { createHash } from 'node:crypto'
+import { fileTypeFromBuffer } from 'file-type'
+import sharp from 'sharp'
+import type { Sequelize } from 'sequelize'
+import { pictureProblem, slotSizeOf, type PictureFacts } from '@tin-harbor/core/creative'
+import { valuesOf } from '@tin-harbor/core/targeting'
+import { invalidField, unknownObject } from '../errors.js'
+import { Ad, Creative } from '../models/index.js'
+import type { Actor } from '../security/sessions.js'
+import { audit } from './audit.js'
+import { advertiserOfLine, findLine } from './lines.js'
+
+/** Reads type, size and weight from the bytes of a file, whatever its name says. */
+export async function readPicture(data: Buffer): Promise<PictureFacts> {
+  const type = (await fileTypeFromBuffer(data))?.mime ?? 'unknown'
+  if (!type.startsWith('image/')) throw invalidField('file', 'The file is not a picture: its content is not PNG, JPEG, GIF or WebP, whatever its name says.')
+  try {
+    // A picture that claims to be huge is refused before it is unpacked.
+    const { width, height } = await sharp(data, { limitInputPixels: 40_000_000 }).metadata()
+    return { type, width, height, bytes: data.length }
+  } catch {
+    throw invalidField('file', 'The picture cannot be read; it may be damaged.')
+  }
+}
+
+/** Takes a picture as a line's creative, after looking at the real file. */
+export async function addPicture(sequelize: Sequelize, actor: Actor, lineId: number, name: string, data: Buffer): Promise<number> {
+  const facts = await readPicture(data)
+  const line = await findLine(lineId)
+  const problem = pictureProblem(facts, valuesOf(line.draft.targeting, 'size'))
+  const slotSize = slotSizeOf(facts)
+  if (problem !== null || slotSize === null) throw invalidField('file', problem ?? 'The picture fits no slot.')
+  const advertiserId = await advertiserOfLine(lineId)
+  return sequelize.transaction(async (transaction) => {
+    const { type, width, height, bytes } = facts
+    const sha256 = createHash('sha256').update(data).digest('hex')
+    const creative = await Creative.create({ advertiserId, name: name.slice(0, 190), type, width, height, bytes, slotSize, sha256, data }, { transaction })
+    const ad = await Ad.create({ lineId, creativeId: creative.id, review: 'draft' }, { transaction })
+    await audit(actor, 'add', { kind: 'ad', id: ad.id, advertiserId }, null, { name, slotSize }, transaction)
+    return ad.id
+  })
+}
+
+/** Takes an ad off its line; a line in force goes on with it until it is put live again. */
+export async function removeAd(sequelize: Sequelize, actor: Actor, lineId: number, adId: number): Promise<void> {
+  const advertiserId = await advertiserOfLine(lineId)
+  await sequelize.transaction(async (transaction) => {
+    const ad = await Ad.findOne({ where: { id: adId, lineId, removed: false }, transaction, lock: transaction.LOCK.UPDATE })
+    if (!ad) throw unknownObject('ad')
+    await ad.update({ removed: true }, { transaction })
+    await audit(actor, 'remove', { kind: 'ad', id: adId, advertiserId }, null, null, transaction)
+  })
+}
+
+export async function findCreative(id: number, withData: boolean): Promise<Creative> {
+  const creative = await Creative.findByPk(id, withData ? {} : { attributes: { exclude: ['data'] } })
+  if (!creative) throw unknownObject('creative')
+  return creative
+}

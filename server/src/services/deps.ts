@@ -1,0 +1,20 @@
+import type { Sequelize } from 'sequelize'
+import type { Logger } from 'pino'
+import type { ForecastPool } from '../jobs/forecast-pool.js'
+import type { MarketRunner } from '../jobs/market-runner.js'
+import type { TapeBuilder } from '../jobs/tape-builder.js'
+import type { Configuration } from '../configuration.js'
+import type { Catalogue } from './catalogue.js'
+import type { EventHub } from './events.js'
+
+/** What services and routes are given. */
+export interface Deps {
+  configuration: Configuration
+  sequelize: Sequelize
+  log: Logger
+  pool: ForecastPool
+  runner: MarketRunner
+  tapes: TapeBuilder
+  catalogue: Catalogue
+  events: EventHub
+}

@@ -1,0 +1,139 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import { changesBetween, nextState, type FieldChange, type LineDraft, type LineState } from '@tin-harbor/core/buying'
+import { OUTCOMES } from '@tin-harbor/core/exchange'
+import type { Forecast } from '@tin-harbor/core/forecast'
+import { conflict, stale, unknownObject } from '../errors.js'
+import { Ad, Campaign, Creative, Line, LineRevision } from '../models/index.js'
+import type { Actor } from '../security/sessions.js'
+import { audit } from './audit.js'
+import { findCampaign, requireInside } from './campaigns.js'
+import { balance } from './opening.js'
+
+export interface AdView {
+  id: number
+  creativeId: number
+  name: string
+  size: string
+  width: number
+  height: number
+  bytes: number
+  type: string
+  review: string
+}
+
+export interface LineView {
+  id: number
+  code: string
+  campaignId: number
+  advertiserId: number
+  draft: LineDraft
+  state: LineState
+  /** Cleared, but not to start before somebody releases it. */
+  waits: boolean
+  version: number
+  ads: AdView[]
+  /** The revision in force, and what the draft would change of it; null before the line first goes live. */
+  inForce: { draft: LineDraft; forecast: Forecast; marketHour: number; changes: FieldChange[] } | null
+  /** Whether a live line serves, in words. */
+  serving: string
+}
+
+export async function findLine(id: number, transaction?: Transaction): Promise<Line> {
+  const line = await Line.findByPk(id, transaction ? { transaction, lock: transaction.LOCK.UPDATE } : {})
+  if (!line) throw unknownObject('line')
+  return line
+}
+
+export async function advertiserOfLine(id: number): Promise<number> {
+  const line = await findLine(id)
+  return (await findCampaign(line.campaignId)).advertiserId
+}
+
+export async function adsOf(lineId: number, transaction?: Transaction): Promise<AdView[]> {
+  const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
+  const creatives = await Creative.findAll({ where: { id: ads.map((ad) => ad.creativeId) }, attributes: { exclude: ['data'] }, transaction })
+  const byId = new Map(creatives.map((creative) => [creative.id, creative]))
+  return ads.map((ad) => {
+    const creative = byId.get(ad.creativeId)
+    if (!creative) throw new Error(`Ad ${ad.id} has no creative.`)
+    const { name, slotSize, width, height, bytes, type } = creative
+    return { id: ad.id, creativeId: ad.creativeId, name, size: slotSize, width, height, bytes, type, review: ad.review }
+  })
+}
+
+const OUTCOME_WORDS: Readonly<Record<string, string>> = {
+  no_ad: 'no ad fits what it matches', below_floor: 'its bid is under the floors', outbid: 'it is outbid', no_money: 'the balance is used up',
+  total_budget: 'its total budget is used up', period_budget: "today's budget is used up", paced_out: 'paced; its plan for the hour is met',
+  capped: 'everybody it matches has reached the cap', own_line: 'another line of yours bids more', won: 'serving'
+}
+
+/** Why a line does or does not serve, from its state and the last hour's outcomes. */
+async function servingWords(sequelize: Sequelize, line: Line, hour: number): Promise<string> {
+  if (line.state === 'cleared') return line.released ? 'starts with its flight' : 'waits for release'
+  if (line.state !== 'live') return `does not serve: ${line.state}`
+  if (line.startHour !== null && hour < line.startHour) return 'not yet in flight'
+  if ((await balance(sequelize)) <= 0) return 'does not serve: the balance is used up'
+  const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, n FROM outcome_hour WHERE line_id = ? AND hour = ?', { type: QueryTypes.SELECT, replacements: [line.id, hour - 1] })
+  const total = rows.reduce((sum, row) => sum + row.n, 0)
+  if (total === 0) return line.liveFromHour !== null && line.liveFromHour >= hour ? 'begins with the next market hour' : 'does not serve: nothing matched in the last hour'
+  const won = rows.find((row) => row.outcome === 'won')?.n ?? 0
+  const paced = rows.find((row) => row.outcome === 'paced_out')?.n ?? 0
+  if (won > 0) return paced > 0 ? `serving; paced to ${Math.round((100 * won) / (won + paced))} % of what it could win` : `serving; won ${Math.round((100 * won) / total)} % of what it matched in the last hour`
+  const most = rows.reduce((a, b) => (b.n > a.n ? b : a))
+  return `does not serve: ${OUTCOME_WORDS[most.outcome] ?? most.outcome}`
+}
+
+export async function lineView(sequelize: Sequelize, id: number, hour: number): Promise<LineView> {
+  const line = await findLine(id)
+  const campaign = await findCampaign(line.campaignId)
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
+  return {
+    id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
+    waits: line.state === 'cleared' && !line.released, version: line.version, ads: await adsOf(id),
+    inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesBetween(revision.draft, line.draft) },
+    serving: await servingWords(sequelize, line, hour)
+  }
+}
+
+export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, draft: LineDraft): Promise<number> {
+  requireInside(draft, campaign)
+  return sequelize.transaction(async (transaction) => {
+    const line = await Line.create({ campaignId: campaign.id, draft, state: 'draft' }, { transaction })
+    await audit(actor, 'create', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, null, draft, transaction)
+    return line.id
+  })
+}
+
+/** Saves the draft. What is live stays as it is until the draft is put live. */
+export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: LineDraft, hour: number): Promise<void> {
+  const campaign = await findCampaign((await findLine(id)).campaignId)
+  requireInside(draft, campaign)
+  const current = await lineView(sequelize, id, hour)
+  await sequelize.transaction(async (transaction) => {
+    const line = await findLine(id, transaction)
+    if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: current.code })
+    const was = line.draft
+    const state = line.state === 'refused' ? nextState(line.state, 'edit') : line.state
+    await line.update({ draft, state, version: version + 1 }, { transaction })
+    await audit(actor, 'save', { kind: 'line', id, advertiserId: campaign.advertiserId }, was, draft, transaction)
+  })
+}
+
+/** Deletes a draft that was never live, with its ads. */
+export async function deleteDraft(sequelize: Sequelize, actor: Actor, id: number): Promise<void> {
+  const advertiserId = await advertiserOfLine(id)
+  await sequelize.transaction(async (transaction) => {
+    const line = await findLine(id, transaction)
+    if (line.state !== 'draft' || line.revisionId !== null) throw conflict('Only a draft that was never live can be deleted.')
+    await Ad.destroy({ where: { lineId: id }, transaction })
+    await audit(actor, 'delete', { kind: 'line', id, advertiserId }, line.draft, null, transaction)
+    await line.destroy({ transaction })
+  })
+}
+
+/** Counts of a line's outcomes, in the order in which they are tested. */
+export async function outcomesOf(sequelize: Sequelize, lineId: number): Promise<{ outcome: string; n: number }[]> {
+  const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? GROUP BY outcome', { type: QueryTypes.SELECT, replacements: [lineId] })
+  const by = new Map(rows.map(({ outcome, n }) => [outcome, Number(n)]))
+  return OUTCOMES.map((outcome) => ({ outcome, n: by.get(outcome) ?? 0 }))
+}

@@ -1,0 +1,82 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import type { CampaignRules, PublicationRules } from '@tin-harbor/core/exchange'
+import { flightHours } from '@tin-harbor/core/buying'
+import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine } from '../models/index.js'
+import { now } from '../security/sessions.js'
+
+/** The market's row, locked: putting live and the end of an hour take turns here. */
+export async function lockMarket(transaction: Transaction): Promise<MarketState> {
+  const state = await MarketState.findByPk(1, { transaction, lock: transaction.LOCK.UPDATE })
+  if (!state) throw new Error('The market has no state row; the demo was not set up.')
+  return state
+}
+
+export async function readMarket(): Promise<MarketState> {
+  const state = await MarketState.findByPk(1)
+  if (!state) throw new Error('The market has no state row; the demo was not set up.')
+  return state
+}
+
+/** All that the exchange reads of a publication. */
+export async function publicationRules(publicationId: number): Promise<PublicationRules> {
+  const publication = await Publication.findByPk(publicationId, { rejectOnEmpty: true })
+  const members = await PublicationLine.findAll({ where: { publicationId }, order: [['lineRevisionId', 'ASC']] })
+  const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) } })
+  const byId = new Map(revisions.map((revision) => [revision.id, revision]))
+  const lines = members.map(({ lineRevisionId, liveFromHour }) => {
+    const revision = byId.get(lineRevisionId)
+    if (!revision) throw new Error(`Revision ${lineRevisionId} of publication ${publicationId} is missing.`)
+    return { ...revision.rules, revision: revision.id, liveFromHour }
+  })
+  return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns }
+}
+
+/** A campaign as the exchange reads it; its days are of its advertiser's zone. */
+export async function campaignRules(campaignIds: readonly number[], transaction: Transaction): Promise<CampaignRules[]> {
+  const campaigns = await Campaign.findAll({ where: { id: [...campaignIds] }, order: [['id', 'ASC']], transaction })
+  const advertisers = await Advertiser.findAll({ where: { id: campaigns.map((campaign) => campaign.advertiserId) }, transaction })
+  const zoneOf = new Map(advertisers.map((advertiser) => [advertiser.id, advertiser.zone]))
+  return campaigns.map((campaign) => {
+    const zone = zoneOf.get(campaign.advertiserId) ?? 'UTC'
+    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros }
+  })
+}
+
+/** What a new publication puts into force or takes out of it. */
+export interface PublicationChange {
+  /** Line number to the revision that comes into force. */
+  puts?: ReadonlyMap<number, { revisionId: number; liveFromHour: number }>
+  /** Lines taken out. */
+  takes?: readonly number[]
+  madeBy: number | null
+}
+
+/**
+ * Makes a new publication from the one in force and a change, and puts it into force from the hour the clock shows.
+ * An hour under way was begun under the old one; its commit fails by the publication's number and it is run again.
+ */
+export async function publish(state: MarketState, change: PublicationChange, transaction: Transaction): Promise<Publication> {
+  const members = await PublicationLine.findAll({ where: { publicationId: state.publicationId }, transaction })
+  const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) }, attributes: ['id', 'lineId'], transaction })
+  const lineOf = new Map(revisions.map((revision) => [revision.id, revision.lineId]))
+  const force = new Map(members.map((member) => [lineOf.get(member.lineRevisionId) as number, { revisionId: member.lineRevisionId, liveFromHour: member.liveFromHour }]))
+  for (const [line, member] of change.puts ?? []) force.set(line, member)
+  for (const line of change.takes ?? []) force.delete(line)
+  const lines = await Line.findAll({ where: { id: [...force.keys()] }, attributes: ['campaignId'], transaction })
+  const campaigns = await campaignRules([...new Set(lines.map((line) => line.campaignId))], transaction)
+  const publication = await Publication.create({ fromHour: state.hour, campaigns, madeBy: change.madeBy, madeAt: now() }, { transaction })
+  await PublicationLine.bulkCreate(
+    [...force.values()].map(({ revisionId, liveFromHour }) => ({ publicationId: publication.id, lineRevisionId: revisionId, liveFromHour })), { transaction })
+  state.publicationId = publication.id
+  await state.save({ transaction })
+  return publication
+}
+
+/** Lines in force now, by number. */
+export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<{ line: number; demandMicros: number }[]> {
+  const rows = await sequelize.query<{ rules: string }>(
+    `SELECT r.rules FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
+     JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ?`,
+    { type: QueryTypes.SELECT, replacements: [campaignId] })
+  return rows.map(({ rules }) => JSON.parse(rules) as { line: number; demandMicros: number })
+}

@@ -1,0 +1,202 @@
+import type { Transaction } from 'sequelize'
+import {
+  changesBetween, flightHours, nextState, preflight, type FieldChange, type Finding, type LineDraft
+} from '@tin-harbor/core/buying'
+import type { LineRules } from '@tin-harbor/core/exchange'
+import type { Forecast } from '@tin-harbor/core/forecast'
+import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import { withValues, valuesOf } from '@tin-harbor/core/targeting'
+import { conflict, invalid, stale } from '../errors.js'
+import { Ad, Campaign, IdempotentAnswer, Line, LineRevision } from '../models/index.js'
+import { now, type Actor } from '../security/sessions.js'
+import { audit } from './audit.js'
+import { findCampaign } from './campaigns.js'
+import type { Deps } from './deps.js'
+import { adsOf, findLine, type AdView } from './lines.js'
+import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
+import { questionOf } from './questions.js'
+
+/** What the one confirmation counts before anything goes live. */
+export interface LivePlan {
+  findings: Finding[]
+  campaigns: number
+  lines: number
+  ads: number
+  /** The most this line may spend in a day and in all, micros; null without a limit of that kind. */
+  mostADayMicros: number | null
+  mostInAllMicros: number | null
+  /** What changes of a line that is live already. */
+  changes: FieldChange[]
+  isLive: boolean
+  waits: boolean
+}
+
+const least = (...amounts: (number | null)[]) => {
+  const known = amounts.filter((amount) => amount !== null)
+  return known.length > 0 ? Math.min(...known) : null
+}
+
+function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMicros' | 'mostInAllMicros'> {
+  const { startHour, endHour } = flightHours(draft.flight, draft.zone)
+  const aDay = least(draft.budget.dailyMicros, campaign.dailyMicros)
+  const byDays = aDay !== null && endHour !== null ? Math.ceil((aDay * (endHour - startHour)) / 24) : null
+  const inAll = least(draft.budget.totalMicros, campaign.totalMicros, byDays)
+  return { mostADayMicros: least(aDay, inAll), mostInAllMicros: inAll }
+}
+
+/** Preflight and the count of what would exist. */
+export async function livePlan({ sequelize }: Deps, lineId: number): Promise<LivePlan> {
+  const line = await findLine(lineId)
+  const campaign = await findCampaign(line.campaignId)
+  const ads = await adsOf(lineId)
+  const state = await readMarket()
+  const inForce = await linesInForce(sequelize, campaign.id)
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
+  const isLive = revision !== null && line.state !== 'draft'
+  return {
+    findings: preflight(line.draft, { campaign: { budget: campaign }, adSizes: ads.map((ad) => ad.size), nowHour: state.hour }),
+    campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
+    ...money(line.draft, campaign), changes: revision ? changesBetween(revision.draft, line.draft) : [], isLive,
+    waits: line.draft.onceCleared === 'wait'
+  }
+}
+
+function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], forecast: Forecast): Omit<LineRules, 'revision' | 'liveFromHour'> {
+  if (draft.price.bidMicros === null) throw conflict('A line without a bid cannot go live.')
+  return {
+    line: line.id, campaign: line.campaignId, targeting: draft.targeting, price: { model: 'CPM', bidMicros: draft.price.bidMicros, maxMicros: draft.price.maxMicros },
+    zone: draft.zone, ...flightHours(draft.flight, draft.zone), dailyMicros: draft.budget.dailyMicros, totalMicros: draft.budget.totalMicros,
+    pacing: draft.pacing, caps: draft.caps, demandMicros: forecast.demandMicros,
+    ads: ads.map((ad) => ({ ad: ad.id, size: (DISPLAY_SIZES as readonly string[]).indexOf(ad.size), weight: 1 }))
+  }
+}
+
+/** Makes an immutable revision; it is in force only as part of a publication. */
+async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, forecast: Forecast, hour: number, transaction: Transaction): Promise<LineRevision> {
+  const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
+  const rules = rulesOf(line, draft, ads, forecast) as LineRules
+  return LineRevision.create({ lineId: line.id, draft, rules, forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
+}
+
+export interface LiveAnswer {
+  line: number
+  state: string
+  fromHour: number
+}
+
+/**
+ * Puts a draft live, all of it or nothing. Asked again with the same token it answers as before and does nothing.
+ * @param token of the confirmation, chosen by the page
+ */
+export async function putLive(deps: Deps, actor: Actor, lineId: number, version: number, token: string): Promise<LiveAnswer> {
+  const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
+  if (seen) return seen.answer as LiveAnswer
+  const plan = await livePlan(deps, lineId)
+  const stops = plan.findings.filter((finding) => finding.severity === 'stops')
+  if (stops.length > 0) throw invalid(stops)
+  const before = await findLine(lineId)
+  const campaign = await findCampaign(before.campaignId)
+  const market = await readMarket()
+  const { forecast } = await deps.pool.ask(`live-${lineId}`, await questionOf(deps.sequelize, before.draft, campaign, lineId, market.hour))
+  return deps.sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    const line = await findLine(lineId, transaction)
+    if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft })
+    const was = { state: line.state, revision: line.revisionId }
+    // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
+    if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
+    if (line.state === 'ended') {
+      line.state = nextState(line.state, 'flight extended', line.stateBeforeEnd)
+      line.liveFromHour = null
+    }
+    await Ad.update({ review: 'cleared' }, { where: { lineId, removed: false }, transaction })
+    const revision = await makeRevision(actor, line, line.draft, forecast, state.hour, transaction)
+    line.revisionId = revision.id
+    line.released = line.released || line.draft.onceCleared === 'start'
+    takeFlight(line, state.hour)
+    line.version++
+    await line.save({ transaction })
+    if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
+    await audit(actor, 'put live', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
+    const answer: LiveAnswer = { line: lineId, state: line.state, fromHour: state.hour }
+    await IdempotentAnswer.create({ userId: actor.id, token, route: 'put live', answer, at: now() }, { transaction })
+    return answer
+  })
+}
+
+/** Flight hours of the draft that just became the revision; a released line in its flight is live. */
+function takeFlight(line: Line, hour: number): void {
+  const { startHour, endHour } = flightHours(line.draft.flight, line.draft.zone)
+  line.startHour = startHour
+  line.endHour = endHour
+  if (line.state === 'cleared' && line.released && startHour <= hour) line.state = nextState(line.state, 'start')
+}
+
+async function putInForce(line: Line, state: Parameters<typeof publish>[0], actor: Actor, transaction: Transaction): Promise<void> {
+  if (line.revisionId === null) throw conflict('The line has no revision to put into force.')
+  line.liveFromHour ??= state.hour
+  await line.save({ transaction })
+  await publish(state, { puts: new Map([[line.id, { revisionId: line.revisionId, liveFromHour: line.liveFromHour }]]), madeBy: actor.id }, transaction)
+}
+
+export type LineMove = 'release' | 'pause' | 'resume' | 'end'
+
+/** Releases, pauses, resumes or ends a line; acts from the next market hour. */
+export async function moveLine({ sequelize }: Deps, actor: Actor, lineId: number, move: LineMove): Promise<void> {
+  const campaign = await findCampaign((await findLine(lineId)).campaignId)
+  await sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    const line = await findLine(lineId, transaction)
+    const was = line.state
+    if (move === 'release') {
+      if (line.state !== 'cleared' || line.released) throw conflict('Only a cleared line that waits can be released.')
+      line.released = true
+      takeReleased(line, state.hour)
+    } else {
+      line.stateBeforeEnd = move === 'end' ? line.state : line.stateBeforeEnd
+      line.state = nextState(line.state, move)
+    }
+    if (move === 'pause' || move === 'end') line.liveFromHour = null
+    line.version++
+    await line.save({ transaction })
+    if (move === 'release' || move === 'resume') await putInForce(line, state, actor, transaction)
+    else await publish(state, { takes: [lineId], madeBy: actor.id }, transaction)
+    await audit(actor, move, { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, was, line.state, transaction)
+  })
+}
+
+function takeReleased(line: Line, hour: number): void {
+  if (line.startHour !== null && line.startHour <= hour) line.state = nextState(line.state, 'start')
+}
+
+/**
+ * Leaves placements out of a line, or takes them in again, at once: in the draft, and, when the line is in force, by a
+ * new revision that differs from the last in this alone, so that edits not yet put live stay so.
+ */
+export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placements: readonly number[], out: boolean): Promise<void> {
+  const line = await findLine(lineId)
+  const campaign = await findCampaign(line.campaignId)
+  const market = await readMarket()
+  const changed = (draft: LineDraft): LineDraft => {
+    const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
+    for (const placement of placements) {
+      if (out) values.add(String(placement))
+      else values.delete(String(placement))
+    }
+    return { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) }
+  }
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
+  const live = revision && changed(revision.draft)
+  const forecast = live && (await deps.pool.ask(`live-${lineId}`, await questionOf(deps.sequelize, live, campaign, lineId, market.hour))).forecast
+  await deps.sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    const locked = await findLine(lineId, transaction)
+    if (locked.revisionId !== line.revisionId) throw stale('line', { version: locked.version, draft: locked.draft })
+    locked.draft = changed(locked.draft)
+    locked.version++
+    if (live && forecast) locked.revisionId = (await makeRevision(actor, locked, live, forecast, state.hour, transaction)).id
+    await locked.save({ transaction })
+    if (live && (locked.state === 'live' || (locked.state === 'cleared' && locked.released))) await putInForce(locked, state, actor, transaction)
+    await audit(actor, out ? 'leave out' : 'take in', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, null, placements, transaction)
+  })
+}

@@ -1,0 +1,71 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import { valuesOf } from '@tin-harbor/core/targeting'
+import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
+import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import { cpmOf } from '@tin-harbor/core/money'
+import { wilson, type Interval } from '@tin-harbor/core/report'
+import { placementName, type Catalogue } from './catalogue.js'
+import { findLine } from './lines.js'
+import { LineRevision } from '../models/index.js'
+
+export interface PlacementResult {
+  placement: number
+  property: string
+  position: string
+  size: string
+  impressions: number
+  viewable: number
+  clicks: number
+  /** Clicks of impressions and its 90 % range. */
+  clickRate: number
+  clickRange: Interval
+  spendMicros: number
+  cpmMicros: number
+  leftOut: boolean
+}
+
+export interface Results {
+  from: string | null
+  to: string | null
+  rows: PlacementResult[]
+  total: Pick<PlacementResult, 'impressions' | 'viewable' | 'clicks' | 'clickRate' | 'clickRange' | 'spendMicros' | 'cpmMicros'>
+  days: { date: string; impressions: number; spendMicros: number }[]
+}
+
+interface Sums {
+  impressions: number
+  viewable: number
+  clicks: number
+  spendMicros: number
+}
+
+function measures({ impressions, viewable, clicks, spendMicros }: Sums): Results['total'] {
+  return {
+    impressions, viewable, clicks, spendMicros, clickRate: impressions > 0 ? clicks / impressions : 0,
+    clickRange: wilson(clicks, impressions), cpmMicros: cpmOf(spendMicros, impressions)
+  }
+}
+
+const SUMS = 'CAST(SUM(wins) AS SIGNED) AS impressions, CAST(SUM(viewable) AS SIGNED) AS viewable, CAST(SUM(clicks) AS SIGNED) AS clicks, CAST(SUM(spend_micros) AS SIGNED) AS spendMicros'
+
+/** Results of a line by placement, over days of its own calendar, ends included. */
+export async function resultsOf(sequelize: Sequelize, catalogue: Catalogue, lineId: number, from: string | null, to: string | null): Promise<Results> {
+  const line = await findLine(lineId)
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
+  const out = new Set(valuesOf((revision?.draft ?? line.draft).targeting, 'placement', 'exclude'))
+  const replacements = { line: lineId, from: from === null ? -100_000 : dayOfDate(from), to: to === null ? 100_000 : dayOfDate(to) }
+  const query = (by: 'placement' | 'day') => sequelize.query<Sums & { by: number }>(
+    `SELECT ${by} AS \`by\`, ${SUMS} FROM line_day WHERE line_id = :line AND day BETWEEN :from AND :to GROUP BY ${by} ORDER BY spendMicros DESC, ${by}`, { type: QueryTypes.SELECT, replacements })
+  const places = await query('placement')
+  const days = await query('day')
+  const sum = (pick: (row: Sums) => number) => places.reduce((total, row) => total + pick(row), 0)
+  return {
+    from, to,
+    rows: places.map(({ by, ...sums }) => {
+      const { property, position } = placementName(catalogue, by)
+      return { placement: by, property, position, size: DISPLAY_SIZES[catalogue.inventory.placements[by].size], leftOut: out.has(String(by)), ...measures(sums) }
+    }),
+    total: measures({ impressions: sum((r) => r.impressions), viewable: sum((r) => r.viewable), clicks: sum((r) => r.clicks), spendMicros: sum((r) => r.spendMicros) }),
+    days: days.sort((a, b) => a.by - b.by).map(({ by, impressions, spendMicros }) => ({ date: dateOfDay(by), impressions, spendMicros }))
+  }
+}
