@@ -43,7 +43,7 @@ export const LIVE_CAMPAIGN: { advertiser: string; draft: CampaignDraft; lines: D
       scene: 'night sky', sizes: ['300x250', '728x90', '300x600'],
       draft: line({
         name: 'Display, desktop, DE AT', flight: WINTER, landing: 'https://nightjar.example/winter', price: { model: 'CPM', bidMicros: euros(2.4), maxMicros: euros(3) },
-        budget: { dailyMicros: euros(9), totalMicros: null }, caps: [{ times: 3, hours: 24 }]
+        budget: { dailyMicros: euros(7), totalMicros: null }, caps: [{ times: 3, hours: 24 }]
       }, ['DE', 'AT'], 'desktop', ['300x250', '728x90', '300x600'])
     },
     {

@@ -3,25 +3,13 @@ import type { Worker } from 'node:worker_threads'
 import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
 import type { HourFacts, PublicationRules } from '@tin-harbor/core/exchange'
+import type { RunStatus } from '@tin-harbor/core/buying'
 import { conflict } from '../errors.js'
 import { commitHour, HourOvertakenError } from '../services/commit-hour.js'
 import { loadOpening } from '../services/opening.js'
 import { lockMarket, publicationRules, readMarket } from '../services/publications.js'
 import type { FromMarket, SharedWorld, ToMarket } from './messages.js'
 import { CancelWord, startWorker } from './threads.js'
-
-/** How a run stands; sent to every page. */
-export interface RunStatus {
-  running: boolean
-  /** The market clock. */
-  hour: number
-  fromHour: number
-  targetHour: number
-  wins: number
-  spendMicros: number
-  /** Why it stands still against its will; null when all is well. */
-  trouble: string | null
-}
 
 const RETRY_MS = 500
 /** How long a run waits for a database that is away. */

@@ -1,18 +1,11 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightHours, type CampaignDraft } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightHours, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { linesInForce, lockMarket, publish } from './publications.js'
-
-export interface CampaignView extends CampaignDraft {
-  id: number
-  code: string
-  advertiserId: number
-  version: number
-}
 
 export function campaignView(campaign: Campaign): CampaignView {
   return {
@@ -60,32 +53,9 @@ export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: numbe
   })
 }
 
-export interface AdvertiserView {
-  id: number
-  name: string
-  domain: string
-  zone: string
-}
-
 export async function listAdvertisers(actor: Actor): Promise<AdvertiserView[]> {
   const advertisers = await Advertiser.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'ASC']] })
   return advertisers.filter(({ id }) => maySee(actor, id)).map(({ id, name, domain, zone }) => ({ id, name, domain, zone }))
-}
-
-/** A strip of the manifest: a line with what it has spent and should have by now. */
-export interface ManifestLine {
-  id: number
-  code: string
-  campaignId: number
-  name: string
-  state: string
-  waits: boolean
-  startDate: string
-  endDate: string | null
-  spentMicros: number
-  /** Whole plan of the flight, and its part due by the clock; null without a budget of its own or its campaign's. */
-  plannedMicros: number | null
-  dueMicros: number | null
 }
 
 /** Everything the manifest shows to this user. */
@@ -112,23 +82,13 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
 /** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */
 export function planOf(budget: { totalMicros: number | null; dailyMicros: number | null }, flight: CampaignDraft['flight'], zone: string, hour: number): { total: number | null; due: number; aDay: number } | null {
   const { startHour, endHour } = flightHours(flight, zone)
-  const days = endHour === null ? null : (endHour - startHour) / 24
+  const days = flight.endDate === null ? null : dayOfDate(flight.endDate) - dayOfDate(flight.startDate) + 1
   const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter((share) => share !== null)
   if (shares.length === 0) return null
   const aDay = Math.min(...shares)
   const elapsed = Math.max(0, Math.min(hour, endHour ?? hour) - startHour) / 24
   const cap = budget.totalMicros ?? Infinity
   return { aDay, total: days === null ? budget.totalMicros : Math.min(cap, aDay * days), due: Math.min(cap, aDay * elapsed) }
-}
-
-/** Spend against plan, by day of the advertiser's calendar. */
-export interface Pace {
-  days: { date: string; spendMicros: number; plannedMicros: number | null; wins: number; clicks: number }[]
-  spentMicros: number
-  dueMicros: number | null
-  plannedMicros: number | null
-  /** The day before in which the clock stands is whole; the last one is not. */
-  words: string
 }
 
 export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hour: number): Promise<Pace> {

@@ -1,9 +1,5 @@
 import type { Response } from 'express'
-
-/** What pages are told by server-sent events. Nothing of an advertiser goes here: everybody may read it. */
-export type PageEvent =
-  | { kind: 'market'; running: boolean; hour: number; fromHour: number; targetHour: number; wins: number; spendMicros: number; trouble: string | null; balanceMicros: number }
-  | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }
+import type { PageEvent } from '@tin-harbor/core/buying'
 
 /** Open streams of pages; a closed one is forgotten. */
 export class EventHub {

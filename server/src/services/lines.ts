@@ -1,42 +1,12 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import { changesBetween, nextState, type FieldChange, type LineDraft, type LineState } from '@tin-harbor/core/buying'
+import { changesBetween, nextState, type AdView, type LineDraft, type LineView } from '@tin-harbor/core/buying'
 import { OUTCOMES } from '@tin-harbor/core/exchange'
-import type { Forecast } from '@tin-harbor/core/forecast'
 import { conflict, stale, unknownObject } from '../errors.js'
 import { Ad, Campaign, Creative, Line, LineRevision } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
 import { balance } from './opening.js'
-
-export interface AdView {
-  id: number
-  creativeId: number
-  name: string
-  size: string
-  width: number
-  height: number
-  bytes: number
-  type: string
-  review: string
-}
-
-export interface LineView {
-  id: number
-  code: string
-  campaignId: number
-  advertiserId: number
-  draft: LineDraft
-  state: LineState
-  /** Cleared, but not to start before somebody releases it. */
-  waits: boolean
-  version: number
-  ads: AdView[]
-  /** The revision in force, and what the draft would change of it; null before the line first goes live. */
-  inForce: { draft: LineDraft; forecast: Forecast; marketHour: number; changes: FieldChange[] } | null
-  /** Whether a live line serves, in words. */
-  serving: string
-}
 
 export async function findLine(id: number, transaction?: Transaction): Promise<Line> {
   const line = await Line.findByPk(id, transaction ? { transaction, lock: transaction.LOCK.UPDATE } : {})

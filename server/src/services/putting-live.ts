@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize'
 import {
-  changesBetween, flightHours, nextState, preflight, type FieldChange, type Finding, type LineDraft
+  changesBetween, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import type { LineRules } from '@tin-harbor/core/exchange'
 import type { Forecast } from '@tin-harbor/core/forecast'
@@ -12,24 +12,9 @@ import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { adsOf, findLine, type AdView } from './lines.js'
+import { adsOf, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
-
-/** What the one confirmation counts before anything goes live. */
-export interface LivePlan {
-  findings: Finding[]
-  campaigns: number
-  lines: number
-  ads: number
-  /** The most this line may spend in a day and in all, micros; null without a limit of that kind. */
-  mostADayMicros: number | null
-  mostInAllMicros: number | null
-  /** What changes of a line that is live already. */
-  changes: FieldChange[]
-  isLive: boolean
-  waits: boolean
-}
 
 const least = (...amounts: (number | null)[]) => {
   const known = amounts.filter((amount) => amount !== null)
@@ -76,12 +61,6 @@ async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, f
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
   const rules = rulesOf(line, draft, ads, forecast) as LineRules
   return LineRevision.create({ lineId: line.id, draft, rules, forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
-}
-
-export interface LiveAnswer {
-  line: number
-  state: string
-  fromHour: number
 }
 
 /**

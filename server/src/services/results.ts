@@ -3,34 +3,11 @@ import { valuesOf } from '@tin-harbor/core/targeting'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
 import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
 import { cpmOf } from '@tin-harbor/core/money'
-import { wilson, type Interval } from '@tin-harbor/core/report'
+import { wilson } from '@tin-harbor/core/report'
+import type { Results } from '@tin-harbor/core/buying'
 import { placementName, type Catalogue } from './catalogue.js'
 import { findLine } from './lines.js'
 import { LineRevision } from '../models/index.js'
-
-export interface PlacementResult {
-  placement: number
-  property: string
-  position: string
-  size: string
-  impressions: number
-  viewable: number
-  clicks: number
-  /** Clicks of impressions and its 90 % range. */
-  clickRate: number
-  clickRange: Interval
-  spendMicros: number
-  cpmMicros: number
-  leftOut: boolean
-}
-
-export interface Results {
-  from: string | null
-  to: string | null
-  rows: PlacementResult[]
-  total: Pick<PlacementResult, 'impressions' | 'viewable' | 'clicks' | 'clickRate' | 'clickRange' | 'spendMicros' | 'cpmMicros'>
-  days: { date: string; impressions: number; spendMicros: number }[]
-}
 
 interface Sums {
   impressions: number

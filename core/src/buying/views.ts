@@ -1,0 +1,168 @@
+import type { Forecast, PropertyRow } from '../forecast/index.js'
+import type { Interval } from '../report/index.js'
+import type { PropertyClass } from '../taxonomy/index.js'
+import type { CampaignDraft } from './campaign.js'
+import type { FieldChange } from './changes.js'
+import type { LineDraft } from './line.js'
+import type { Finding } from './preflight.js'
+import type { Role } from './roles.js'
+import type { LineState } from './states.js'
+
+/** What the server tells pages: the shapes of its answers, shared so that neither side can drift. */
+
+/** The signed-in user. */
+export interface UserView {
+  name: string
+  email: string
+  role: Role
+}
+
+export interface CampaignView extends CampaignDraft {
+  id: number
+  code: string
+  advertiserId: number
+  version: number
+}
+
+export interface AdvertiserView {
+  id: number
+  name: string
+  domain: string
+  zone: string
+}
+
+/** A strip of the manifest: a line with what it has spent and should have by now. */
+export interface ManifestLine {
+  id: number
+  code: string
+  campaignId: number
+  name: string
+  state: string
+  waits: boolean
+  startDate: string
+  endDate: string | null
+  spentMicros: number
+  /** Whole plan of the flight, and its part due by the clock; null without a budget of its own or its campaign's. */
+  plannedMicros: number | null
+  dueMicros: number | null
+}
+
+/** Spend against plan, by day of the advertiser's calendar. */
+export interface Pace {
+  days: { date: string; spendMicros: number; plannedMicros: number | null; wins: number; clicks: number }[]
+  spentMicros: number
+  dueMicros: number | null
+  plannedMicros: number | null
+  /** The day before in which the clock stands is whole; the last one is not. */
+  words: string
+}
+
+export interface AdView {
+  id: number
+  creativeId: number
+  name: string
+  size: string
+  width: number
+  height: number
+  bytes: number
+  type: string
+  review: string
+}
+
+export interface LineView {
+  id: number
+  code: string
+  campaignId: number
+  advertiserId: number
+  draft: LineDraft
+  state: LineState
+  /** Cleared, but not to start before somebody releases it. */
+  waits: boolean
+  version: number
+  ads: AdView[]
+  /** The revision in force, and what the draft would change of it; null before the line first goes live. */
+  inForce: { draft: LineDraft; forecast: Forecast; marketHour: number; changes: FieldChange[] } | null
+  /** Whether a live line serves, in words. */
+  serving: string
+}
+
+/** What the one confirmation counts before anything goes live. */
+export interface LivePlan {
+  findings: Finding[]
+  campaigns: number
+  lines: number
+  ads: number
+  /** The most this line may spend in a day and in all, micros; null without a limit of that kind. */
+  mostADayMicros: number | null
+  mostInAllMicros: number | null
+  /** What changes of a line that is live already. */
+  changes: FieldChange[]
+  isLive: boolean
+  waits: boolean
+}
+
+export interface LiveAnswer {
+  line: number
+  state: string
+  fromHour: number
+}
+
+export interface PlacementResult {
+  placement: number
+  property: string
+  position: string
+  size: string
+  impressions: number
+  viewable: number
+  clicks: number
+  /** Clicks of impressions and its 90 % range. */
+  clickRate: number
+  clickRange: Interval
+  spendMicros: number
+  cpmMicros: number
+  leftOut: boolean
+}
+
+export interface Results {
+  from: string | null
+  to: string | null
+  rows: PlacementResult[]
+  total: Pick<PlacementResult, 'impressions' | 'viewable' | 'clicks' | 'clickRate' | 'clickRange' | 'spendMicros' | 'cpmMicros'>
+  days: { date: string; impressions: number; spendMicros: number }[]
+}
+
+/** How a run stands; sent to every page. */
+export interface RunStatus {
+  running: boolean
+  /** The market clock. */
+  hour: number
+  fromHour: number
+  targetHour: number
+  wins: number
+  spendMicros: number
+  /** Why it stands still against its will; null when all is well. */
+  trouble: string | null
+}
+
+/** A property of the market for the traffic asked about, with what is publicly known of it. */
+export interface PropertyView extends PropertyRow {
+  name: string
+  domain: string
+  publisher: string
+  class: PropertyClass
+  /** ISO 3166-1 alpha-2 of the country it is made in. */
+  home: string
+}
+
+/** Clock, money and run, as every page shows them. */
+export interface MarketView {
+  hour: number
+  balanceMicros: number
+  run: RunStatus
+  tape: { firstDay: number } | null
+}
+
+/** What pages are told as it happens. Nothing of an advertiser goes here: everybody may read it. */
+export type PageEvent =
+  | ({ kind: 'market'; balanceMicros: number } & RunStatus)
+  | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }

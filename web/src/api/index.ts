@@ -1,0 +1,47 @@
+import type {
+  AdvertiserView, CampaignDraft, CampaignView, LineDraft, LineView, LiveAnswer, LivePlan, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
+} from '@tin-harbor/core/buying'
+import type { Forecast } from '@tin-harbor/core/forecast'
+import { get, post, put, remove, type RequestOptions } from './client.js'
+
+export { ApiError, isAbort, whenSignedOut } from './client.js'
+
+/** This page's name, under which a newer question cancels an older one. */
+const PAGE = `page-${Math.random().toString(36).slice(2, 10)}`
+
+const query = (parts: Record<string, string | null | undefined>) =>
+  new URLSearchParams(Object.entries(parts).filter((part): part is [string, string] => part[1] != null && part[1] !== '')).toString()
+
+/** Every call the pages make. */
+export const api = {
+  signIn: (email: string, password: string) => post<undefined>('/session', { email, password }),
+  signOut: () => remove<undefined>('/session'),
+  me: () => get<UserView>('/me'),
+  market: () => get<MarketView>('/market'),
+  run: (hours: number) => post<undefined>('/market/run', { hours }),
+  stopRun: () => remove<undefined>('/market/run'),
+  properties: (country: string, device: string, format: string, options?: RequestOptions) =>
+    get<PropertyView[]>(`/market/properties?${query({ page: `${PAGE}-m`, country, device, format })}`, options),
+  manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
+  campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
+  createCampaign: (advertiserId: number, campaign: CampaignDraft) => post<CampaignView>(`/advertisers/${advertiserId}/campaigns`, campaign),
+  saveCampaign: (id: number, version: number, campaign: CampaignDraft) => put<CampaignView>(`/campaigns/${id}`, { version, campaign }),
+  createLine: (campaignId: number, line: LineDraft) => post<LineView>(`/campaigns/${campaignId}/lines`, line),
+  line: (id: number) => get<LineView>(`/lines/${id}`),
+  saveLine: (id: number, version: number, line: LineDraft) => put<LineView>(`/lines/${id}`, { version, line }),
+  deleteDraft: (id: number) => remove<undefined>(`/lines/${id}`),
+  livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
+  putLive: (id: number, version: number, token: string) => post<LiveAnswer>(`/lines/${id}/live`, { version, token }),
+  moveLine: (id: number, move: 'release' | 'pause' | 'resume' | 'end') => post<LineView>(`/lines/${id}/move`, { move }),
+  leaveOut: (id: number, placements: number[], out: boolean) => post<LineView>(`/lines/${id}/left-out`, { placements, out }),
+  addPicture: (id: number, file: File) => {
+    const form = new FormData()
+    form.append('file', file)
+    return post<LineView>(`/lines/${id}/creatives`, form)
+  },
+  removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
+  results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
+  forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, options?: RequestOptions) =>
+    post<{ number: number; forecast: Forecast; milliseconds: number }>(`/campaigns/${campaignId}/forecast`, { page: `${PAGE}-f`, number, lineId, line }, options),
+  pictureUrl: (creativeId: number) => `/api/creatives/${creativeId}/picture`
+}

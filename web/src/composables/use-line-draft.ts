@@ -1,0 +1,140 @@
+import { computed, onScopeDispose, ref, shallowRef } from 'vue'
+import { InputError, lineSchema, parseInput, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { ApiError, api } from '@/api'
+
+const SAVE_AFTER_MS = 500
+const copy = (draft: LineDraft) => JSON.parse(JSON.stringify(draft)) as LineDraft
+
+/** Somebody else saved first: what they have that we do not. */
+export interface StaleEdit {
+  version: number
+  draft: LineDraft
+  changes: FieldChange[]
+}
+
+/**
+ * A line's draft, saved as it is typed when it is valid. What is not valid stays in the form with the reason at its
+ * field; what somebody else changed meanwhile is asked about, and nothing typed is lost.
+ */
+export function useLineDraft(onSaved: () => void) {
+  const line = shallowRef<LineView | null>(null)
+  const draft = ref<LineDraft | null>(null)
+  const problems = ref<Record<string, string>>({})
+  /** Amounts that could not be read at all, by field. */
+  const unreadable = ref<Record<string, string>>({})
+  const saving = shallowRef<'saved' | 'waiting' | 'saving' | 'refused'>('saved')
+  const loadError = shallowRef<ApiError | null>(null)
+  const stale = shallowRef<StaleEdit | null>(null)
+  const undoStack = shallowRef<LineDraft[]>([])
+  let last = ''
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let chain: Promise<void> = Promise.resolve()
+
+  const allProblems = computed<Record<string, string>>(() => ({ ...problems.value, ...unreadable.value }))
+  const isValid = computed(() => Object.keys(allProblems.value).length === 0)
+
+  function take(view: LineView, keepDraft = false): void {
+    line.value = view
+    if (keepDraft) return
+    draft.value = copy(view.draft)
+    last = JSON.stringify(view.draft)
+    problems.value = {}
+  }
+
+  async function load(id: number): Promise<void> {
+    loadError.value = null
+    undoStack.value = []
+    unreadable.value = {}
+    stale.value = null
+    saving.value = 'saved'
+    try {
+      take(await api.line(id))
+    } catch (error) {
+      loadError.value = error as ApiError
+    }
+  }
+
+  function check(): boolean {
+    try {
+      parseInput(lineSchema, draft.value)
+      problems.value = {}
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error
+      problems.value = Object.fromEntries(error.issues.map(({ field, message }) => [field, message]))
+    }
+    return isValid.value
+  }
+
+  /** To be called after each edit. Returns whether the draft can be asked about and saved. */
+  function edited(remember = true): boolean {
+    if (!draft.value) return false
+    const text = JSON.stringify(draft.value)
+    if (text !== last && remember) undoStack.value = [...undoStack.value.slice(-99), JSON.parse(last) as LineDraft]
+    const differs = text !== last
+    last = text
+    const valid = check()
+    clearTimeout(timer)
+    if (!valid) saving.value = 'refused'
+    else if (differs || saving.value === 'refused') {
+      saving.value = 'waiting'
+      timer = setTimeout(() => void save(), SAVE_AFTER_MS)
+    }
+    return valid
+  }
+
+  function undo(): void {
+    const before = undoStack.value.at(-1)
+    if (!before) return
+    undoStack.value = undoStack.value.slice(0, -1)
+    unreadable.value = {}
+    draft.value = copy(before)
+    edited(false)
+  }
+
+  function save(): Promise<void> {
+    clearTimeout(timer)
+    chain = chain.then(saveNow)
+    return chain
+  }
+
+  async function saveNow(): Promise<void> {
+    if (!line.value || !draft.value || stale.value || !isValid.value || saving.value === 'saved') return
+    const sent = JSON.stringify(draft.value)
+    saving.value = 'saving'
+    try {
+      const view = await api.saveLine(line.value.id, line.value.version, JSON.parse(sent) as LineDraft)
+      take(view, true)
+      if (JSON.stringify(draft.value) === sent) saving.value = 'saved'
+      onSaved()
+    } catch (error) {
+      saving.value = 'refused'
+      if (!(error instanceof ApiError)) throw error
+      if (error.code === 'stale') stale.value = error.details.current as StaleEdit
+      else problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
+    }
+  }
+
+  /** Ends a stale edit: with their draft, or with ours on top of their version. */
+  async function settle(mine: boolean): Promise<void> {
+    const theirs = stale.value
+    if (!theirs || !line.value) return
+    stale.value = null
+    const view = await api.line(line.value.id)
+    if (!mine) {
+      undoStack.value = draft.value ? [...undoStack.value, copy(draft.value)] : undoStack.value
+      take(view)
+      saving.value = 'saved'
+      return
+    }
+    take(view, true)
+    saving.value = 'waiting'
+    await save()
+  }
+
+  onScopeDispose(() => {
+    // An edit that is still waiting must not be lost by leaving the page.
+    if (saving.value === 'waiting') void save()
+  })
+
+  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, undoStack, isValid, load, take, edited, undo, save, settle }
+}

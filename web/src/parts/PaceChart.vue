@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import type { Pace } from '@tin-harbor/core/buying'
+import { COLOURS, Chart } from '@/theme/charts'
+import { money, shortDate } from '@/composables/formats'
+
+export interface PaceChartProps {
+  days: Pace['days']
+}
+const props = defineProps<PaceChartProps>()
+const canvas = useTemplateRef('canvas')
+let chart: Chart | null = null
+
+function draw() {
+  chart?.destroy()
+  if (!canvas.value) return
+  chart = new Chart(canvas.value, {
+    data: {
+      labels: props.days.map((day) => shortDate(day.date)),
+      datasets: [
+        { type: 'line', label: 'planned', data: props.days.map((day) => (day.plannedMicros === null ? null : day.plannedMicros / 1e6)), borderColor: COLOURS.brass, borderDash: [4, 3], borderWidth: 1.6, pointRadius: 0, stepped: 'middle' },
+        { type: 'bar', label: 'spent', data: props.days.map((day) => day.spendMicros / 1e6), backgroundColor: COLOURS.water, hoverBackgroundColor: COLOURS.deep, barPercentage: 0.72, maxBarThickness: 34 }
+      ]
+    },
+    options: {
+      plugins: { legend: { display: false }, tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } } },
+      scales: {
+        x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 14 } },
+        y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 5, callback: (value) => `€${value}` } }
+      }
+    }
+  })
+}
+
+onMounted(draw)
+watch(() => props.days, draw)
+onBeforeUnmount(() => chart?.destroy())
+</script>
+
+<template>
+  <figure class="PaceChart">
+    <figcaption><span class="PaceChart-spent">spent</span> and <span class="PaceChart-plan">planned</span>, euro a day; the last day is not over</figcaption>
+    <div><canvas ref="canvas" role="img" :aria-label="days.map((day) => `${shortDate(day.date)}: ${money(day.spendMicros)}`).join('; ')" /></div>
+  </figure>
+</template>
+
+<style>
+.PaceChart {
+  margin: 0;
+}
+
+.PaceChart figcaption {
+  margin-bottom: 4px;
+  color: var(--ink-2);
+  font-size: 11.5px;
+}
+
+.PaceChart div {
+  position: relative;
+  height: 190px;
+}
+
+.PaceChart-spent {
+  border-bottom: 6px solid var(--water);
+}
+
+.PaceChart-plan {
+  border-bottom: 2px dashed var(--brass);
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { count, marketTime, money } from '@/composables/formats'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+
+const market = useMarket()
+const session = useSession()
+
+const mayRun = computed(() => session.may('live'))
+const share = computed(() => {
+  const { hour, fromHour, targetHour } = market.run
+  return targetHour > fromHour ? (hour - fromHour) / (targetHour - fromHour) : 0
+})
+</script>
+
+<template>
+  <div class="RunControls" role="group" aria-label="Market clock">
+    <span class="RunControls-label">Market time</span>
+    <b v-if="market.run.hour > 0" data-test="clock">{{ marketTime(market.run.hour) }}</b>
+    <template v-if="market.run.running">
+      <span class="RunControls-bar" role="progressbar" :aria-valuenow="Math.round(share * 100)" aria-valuemin="0" aria-valuemax="100" aria-label="Run">
+        <i :style="{ width: `${share * 100}%` }" />
+      </span>
+      <span class="RunControls-bought">{{ count(market.run.wins) }} bought, {{ money(market.run.spendMicros) }}</span>
+      <button v-if="mayRun" type="button" @click="market.stop()">Stop</button>
+    </template>
+    <template v-else-if="mayRun">
+      <button type="button" @click="market.start(1)">+1 hour</button>
+      <button type="button" @click="market.start(24)">+1 day</button>
+    </template>
+    <span v-if="market.run.trouble || market.error" class="RunControls-trouble" role="alert">{{ market.run.trouble ?? market.error }}</span>
+  </div>
+</template>
+
+<style>
+.RunControls {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  font-size: 12.5px;
+}
+
+.RunControls-label,
+.RunControls-bought {
+  color: #b4c8c6;
+  white-space: nowrap;
+}
+
+.RunControls b {
+  color: #fff;
+  font-weight: 600;
+  white-space: nowrap;
+}
+
+.RunControls button {
+  padding: 3px 8px;
+  border: 1px solid #3c616a;
+  border-radius: 3px;
+  background: none;
+  color: #cfe0dd;
+  font: 600 11.5px var(--sans);
+  white-space: nowrap;
+  cursor: pointer;
+}
+
+.RunControls button:hover {
+  border-color: #cfe0dd;
+}
+
+.RunControls-bar {
+  width: 84px;
+  height: 6px;
+  border: 1px solid #3c616a;
+}
+
+.RunControls-bar i {
+  display: block;
+  height: 100%;
+  background: #d9a441;
+}
+
+.RunControls-trouble {
+  max-width: 260px;
+  color: #f3c3b8;
+  font-size: 12px;
+  line-height: 1.2;
+}
+</style>

@@ -1,0 +1,38 @@
+<script setup lang="ts">
+import { onMounted, watch } from 'vue'
+import TopBand from './TopBand.vue'
+import { useEvents } from '@/composables/use-events'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+
+const market = useMarket()
+const manifest = useManifest()
+useEvents(market.onEvent)
+
+onMounted(() => {
+  void market.load()
+  void manifest.load()
+})
+// Strips fill as lines deliver; once an hour of the market is often enough while it runs.
+watch(() => market.run.hour, () => void manifest.load())
+</script>
+
+<template>
+  <div class="SignedIn">
+    <TopBand />
+    <main class="SignedIn-main"><RouterView /></main>
+  </div>
+</template>
+
+<style>
+.SignedIn {
+  display: grid;
+  grid-template-rows: auto 1fr;
+  height: 100vh;
+}
+
+.SignedIn-main {
+  min-height: 0;
+  overflow: auto;
+}
+</style>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+import { useRouter } from 'vue-router'
+import RunControls from './RunControls.vue'
+import { money } from '@/composables/formats'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+
+const market = useMarket()
+const session = useSession()
+const router = useRouter()
+
+async function onSignOut() {
+  await session.signOut()
+  await router.push({ name: 'sign-in' })
+}
+</script>
+
+<template>
+  <header class="TopBand">
+    <RouterLink class="TopBand-name" :to="{ name: 'market' }">
+      <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden="true">
+        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="#7fb0b5" stroke-width="1.6" />
+        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="#d9a441" stroke-width="1.8" />
+      </svg>
+      Tin Harbor
+    </RouterLink>
+    <nav aria-label="Views">
+      <RouterLink :to="{ name: 'market' }">Market</RouterLink>
+      <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink>
+    </nav>
+    <RunControls />
+    <span class="TopBand-balance" title="Balance of the ledger">
+      <span class="visually-hidden">Balance</span>
+      {{ market.balanceMicros === null ? '' : money(market.balanceMicros) }}
+    </span>
+    <span v-if="session.user" class="TopBand-user" :title="`${session.user.email}, ${session.user.role}`">{{ session.user.name }}</span>
+    <button class="TopBand-out" type="button" @click="onSignOut">Sign out</button>
+  </header>
+</template>
+
+<style>
+.TopBand {
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  min-height: 46px;
+  padding: 0 16px;
+  background: var(--deep);
+  color: #dfe7e4;
+}
+
+.TopBand-name {
+  display: flex;
+  align-items: center;
+  gap: 9px;
+  color: var(--paper);
+  font: 600 17px var(--serif);
+  text-decoration: none;
+  white-space: nowrap;
+}
+
+.TopBand nav {
+  display: flex;
+  gap: 18px;
+  margin-right: auto;
+}
+
+.TopBand nav a {
+  padding: 13px 0 11px;
+  border-bottom: 2px solid transparent;
+  color: #b4c8c6;
+  text-decoration: none;
+}
+
+.TopBand nav a.router-link-active {
+  border-color: #d9a441;
+  color: #fff;
+}
+
+.TopBand-balance {
+  padding-left: 14px;
+  border-left: 1px solid #3c616a;
+  white-space: nowrap;
+}
+
+.TopBand-user {
+  color: #b4c8c6;
+  white-space: nowrap;
+}
+
+.TopBand-out {
+  padding: 3px 8px;
+  border: 1px solid #3c616a;
+  border-radius: 3px;
+  background: none;
+  color: #cfe0dd;
+  font: 12px var(--sans);
+  cursor: pointer;
+}
+</style>

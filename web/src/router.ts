@@ -1,0 +1,39 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './stores/session'
+
+const campaigns = () => import('./views/campaigns/CampaignsView.vue')
+const number = String.raw`(\d+)`
+
+/** The address holds the state of a view: a link shows a colleague the same thing. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', redirect: { name: 'market' } },
+    { path: '/sign-in', name: 'sign-in', component: () => import('./views/sign-in/SignInView.vue'), meta: { open: true, title: 'Sign in' } },
+    { path: '/market', name: 'market', component: () => import('./views/market/MarketView.vue'), meta: { title: 'Market' } },
+    {
+      path: '/campaigns', component: campaigns, meta: { title: 'Campaigns' },
+      children: [
+        { path: '', name: 'campaigns', component: () => import('./views/campaigns/CampaignsStart.vue') },
+        { path: 'new', name: 'new-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
+        { path: `:campaignId${number}`, name: 'campaign', component: () => import('./views/campaigns/CampaignPage.vue') },
+        { path: `:campaignId${number}/edit`, name: 'edit-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
+        { path: `:campaignId${number}/lines/new`, name: 'new-line', component: () => import('./views/line/LinePage.vue') },
+        { path: `lines/:lineId${number}`, name: 'line', component: () => import('./views/line/LinePage.vue') },
+        { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }
+      ]
+    },
+    { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./views/NowhereView.vue'), meta: { title: 'Not found' } }
+  ]
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  if (session.user === undefined) await session.load()
+  if (!session.isSignedIn && !to.meta.open) return { name: 'sign-in', query: { to: to.fullPath } }
+  return true
+})
+
+router.afterEach((to) => {
+  document.title = to.meta.title ? `${String(to.meta.title)} · Tin Harbor` : 'Tin Harbor'
+})

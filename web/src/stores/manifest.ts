@@ -1,0 +1,34 @@
+import { computed, shallowRef } from 'vue'
+import { defineStore } from 'pinia'
+import type { AdvertiserView, CampaignView, ManifestLine } from '@tin-harbor/core/buying'
+import { api } from '@/api'
+
+/** Advertisers, campaigns and lines this user sees. */
+export const useManifest = defineStore('manifest', () => {
+  const advertisers = shallowRef<AdvertiserView[]>([])
+  const campaigns = shallowRef<CampaignView[]>([])
+  const lines = shallowRef<ManifestLine[]>([])
+  const isLoaded = shallowRef(false)
+  const error = shallowRef<string | null>(null)
+  let asked = 0
+
+  async function load(): Promise<void> {
+    const mine = ++asked
+    try {
+      const all = await api.manifest()
+      if (mine !== asked) return
+      advertisers.value = all.advertisers
+      campaigns.value = all.campaigns
+      lines.value = all.lines
+      error.value = null
+      isLoaded.value = true
+    } catch (failure) {
+      if (mine === asked) error.value = (failure as Error).message
+    }
+  }
+
+  const campaignOf = (id: number) => campaigns.value.find((campaign) => campaign.id === id)
+  const advertiserOf = (id: number) => advertisers.value.find((advertiser) => advertiser.id === id)
+  const isEmpty = computed(() => isLoaded.value && campaigns.value.length === 0)
+  return { advertisers, campaigns, lines, isLoaded, isEmpty, error, load, campaignOf, advertiserOf }
+})

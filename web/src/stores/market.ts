@@ -1,0 +1,49 @@
+import { ref } from 'vue'
+import { defineStore } from 'pinia'
+import type { PageEvent, RunStatus } from '@tin-harbor/core/buying'
+import { api } from '@/api'
+
+const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, wins: 0, spendMicros: 0, trouble: null }
+
+/** Clock, balance and the run under way; kept current by the server's events. */
+export const useMarket = defineStore('market', () => {
+  const run = ref<RunStatus>(STILL)
+  const balanceMicros = ref<number | null>(null)
+  const tapeReady = ref(true)
+  /** Share of the tape that is built while there is none. */
+  const tapeShare = ref(1)
+  const error = ref<string | null>(null)
+
+  async function load(): Promise<void> {
+    const market = await api.market()
+    run.value = market.run
+    balanceMicros.value = market.balanceMicros
+    tapeReady.value = market.tape !== null
+  }
+
+  function onEvent(event: PageEvent): void {
+    if (event.kind === 'tape') {
+      tapeReady.value = event.ready
+      tapeShare.value = event.share
+      return
+    }
+    const { kind: _, balanceMicros: balance, ...status } = event
+    run.value = status
+    balanceMicros.value = balance
+  }
+
+  async function start(hours: number): Promise<void> {
+    error.value = null
+    try {
+      await api.run(hours)
+    } catch (failure) {
+      error.value = (failure as Error).message
+    }
+  }
+
+  async function stop(): Promise<void> {
+    await api.stopRun()
+  }
+
+  return { run, balanceMicros, tapeReady, tapeShare, error, load, onEvent, start, stop }
+})

@@ -1,0 +1,7 @@
+import '@fontsource-variable/archivo/wdth.css'
+import '@fontsource-variable/literata/index.css'
+import 'element-plus/theme-chalk/base.css'
+import 'element-plus/theme-chalk/el-button.css'
+import 'element-plus/theme-chalk/el-input.css'
+import './tokens.css'
+import './base.css'

@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
+import 'element-plus/theme-chalk/el-select.css'
+import 'element-plus/theme-chalk/el-option.css'
+import 'element-plus/theme-chalk/el-popper.css'
+import 'element-plus/theme-chalk/el-scrollbar.css'
+import { GOALS, InputError, campaignSchema, parseInput, type CampaignDraft, type CampaignView } from '@tin-harbor/core/buying'
+import { ApiError, api } from '@/api'
+import DayField from '@/parts/DayField.vue'
+import FieldRow from '@/parts/FieldRow.vue'
+import MoneyField from '@/parts/MoneyField.vue'
+import { useManifest } from '@/stores/manifest'
+
+type Typed = Omit<CampaignDraft, 'goal' | 'flight'> & { goal: string; flight: { startDate: string | null; endDate: string | null } }
+
+const route = useRoute()
+const router = useRouter()
+const manifest = useManifest()
+
+const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
+const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
+const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null } })
+const current = shallowRef<CampaignView | null>(null)
+const problems = ref<Record<string, string>>({})
+const unreadable = ref<Record<string, string>>({})
+const isBusy = ref(false)
+const isLive = computed(() => manifest.lines.some((line) => line.campaignId === campaignId.value && ['live', 'cleared'].includes(line.state)))
+
+onMounted(async () => {
+  if (campaignId.value === null) return
+  try {
+    const { campaign } = await api.campaign(campaignId.value)
+    current.value = campaign
+    const { name, goal, flight, budget } = campaign
+    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget } }
+  } catch (error) {
+    problems.value = { '': (error as Error).message }
+  }
+})
+
+function onProblem(field: string, message: string | null) {
+  const { [field]: _, ...others } = unreadable.value
+  unreadable.value = message === null ? others : { ...others, [field]: message }
+}
+
+async function onSubmit() {
+  problems.value = {}
+  if (Object.keys(unreadable.value).length > 0) return
+  if (campaignId.value === null && advertiserId.value === null) {
+    problems.value = { advertiser: 'Choose the advertiser it is for.' }
+    return
+  }
+  isBusy.value = true
+  try {
+    const draft = parseInput(campaignSchema, JSON.parse(JSON.stringify({ ...typed.value, goal: typed.value.goal || undefined, flight: { startDate: typed.value.flight.startDate ?? undefined, endDate: typed.value.flight.endDate } })))
+    const saved = current.value ? await api.saveCampaign(current.value.id, current.value.version, draft) : await api.createCampaign(advertiserId.value as number, draft)
+    await manifest.load()
+    await router.push({ name: 'campaign', params: { campaignId: saved.id } })
+  } catch (error) {
+    if (!(error instanceof InputError) && !(error instanceof ApiError)) throw error
+    problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
+  } finally {
+    isBusy.value = false
+  }
+}
+
+const problem = (field: string) => unreadable.value[field] ?? problems.value[field]
+</script>
+
+<template>
+  <form class="CampaignForm" novalidate @submit.prevent="onSubmit">
+    <h1>{{ campaignId === null ? 'New campaign' : `Campaign ${current?.name ?? ''}` }}</h1>
+    <FieldRow v-if="campaignId === null" label="Advertiser" :problem="problem('advertiser')">
+      <ElSelect v-model="advertiserId" aria-label="Advertiser" placeholder="choose" data-test="advertiser">
+        <ElOption v-for="advertiser in manifest.advertisers" :key="advertiser.id" :value="advertiser.id" :label="advertiser.name" />
+      </ElSelect>
+    </FieldRow>
+    <FieldRow label="Name" for="campaign-name" :problem="problem('name')"><ElInput id="campaign-name" v-model="typed.name" maxlength="120" /></FieldRow>
+    <FieldRow label="Goal" :problem="problem('goal')" hint="What its lines are judged by.">
+      <ElSelect v-model="typed.goal" aria-label="Goal" placeholder="choose" data-test="goal"><ElOption v-for="goal in GOALS" :key="goal" :value="goal" :label="goal" /></ElSelect>
+    </FieldRow>
+    <FieldRow label="First day" for="campaign-start" :problem="problem('flight.startDate')"><DayField id="campaign-start" v-model="typed.flight.startDate" /></FieldRow>
+    <FieldRow label="Last day" for="campaign-end" :problem="problem('flight.endDate')" hint="Left empty, the flight stays open."><DayField id="campaign-end" v-model="typed.flight.endDate" placeholder="open" /></FieldRow>
+    <FieldRow label="Total budget" for="campaign-total" :problem="problem('budget.totalMicros')"><MoneyField id="campaign-total" v-model="typed.budget.totalMicros" unit="in all, for all its lines" @problem="onProblem('budget.totalMicros', $event)" /></FieldRow>
+    <FieldRow label="Daily budget" for="campaign-daily" :problem="problem('budget.dailyMicros')"><MoneyField id="campaign-daily" v-model="typed.budget.dailyMicros" unit="a day, for all its lines" @problem="onProblem('budget.dailyMicros', $event)" /></FieldRow>
+    <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
+    <p v-if="isLive" class="quiet small">Lines of this campaign are live: new money and dates act on them from the next market hour.</p>
+    <p class="CampaignForm-buttons">
+      <ElButton type="primary" native-type="submit" :loading="isBusy">{{ campaignId === null ? 'Make the campaign' : 'Save' }}</ElButton>
+      <RouterLink :to="campaignId === null ? { name: 'campaigns' } : { name: 'campaign', params: { campaignId } }">Leave without saving</RouterLink>
+    </p>
+  </form>
+</template>
+
+<style>
+.CampaignForm {
+  max-width: 620px;
+  padding: 18px 24px 40px;
+}
+
+.CampaignForm h1 {
+  margin-bottom: 10px;
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--ink);
+  font: 550 20px var(--serif);
+}
+
+.CampaignForm .el-select {
+  width: 240px;
+}
+
+.CampaignForm-buttons {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  margin-top: 14px;
+}
+</style>

@@ -1,0 +1,168 @@
+<script setup lang="ts">
+import { computed, onMounted, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ElButton } from 'element-plus'
+import type { CampaignView, LineDraft, ManifestLine, Pace } from '@tin-harbor/core/buying'
+import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
+import { ApiError, api } from '@/api'
+import { count, money, perCent, shortDate } from '@/composables/formats'
+import PaceChart from '@/parts/PaceChart.vue'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+
+const route = useRoute()
+const router = useRouter()
+const manifest = useManifest()
+const market = useMarket()
+const session = useSession()
+const id = Number(route.params.campaignId)
+const campaign = shallowRef<CampaignView | null>(null)
+const pace = shallowRef<Pace | null>(null)
+const error = shallowRef<ApiError | null>(null)
+
+const advertiser = computed(() => (campaign.value ? manifest.advertiserOf(campaign.value.advertiserId) : undefined))
+const lines = computed(() => manifest.lines.filter((line) => line.campaignId === id))
+
+async function load(): Promise<void> {
+  try {
+    const answer = await api.campaign(id)
+    campaign.value = answer.campaign
+    pace.value = answer.pace
+    error.value = null
+  } catch (failure) {
+    error.value = failure as ApiError
+  }
+}
+
+onMounted(load)
+watch(() => market.run.hour, load)
+
+/** A draft with nothing chosen that the campaign does not already say. */
+async function onNewLine() {
+  if (!campaign.value || !advertiser.value) return
+  const { flight } = campaign.value
+  const today = dateOfDay(dayOfHour(market.run.hour))
+  const draft: LineDraft = {
+    name: `Display line ${lines.value.length + 1}`, format: 'display', zone: advertiser.value.zone, targeting: { restrictions: [] },
+    price: { model: 'CPM', bidMicros: null, maxMicros: null },
+    flight: { startDate: flight.startDate < today && (flight.endDate === null || flight.endDate >= today) ? today : flight.startDate, endDate: flight.endDate },
+    budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
+  }
+  try {
+    const line = await api.createLine(id, draft)
+    await manifest.load()
+    await router.push({ name: 'line', params: { lineId: line.id } })
+  } catch (failure) {
+    error.value = failure as ApiError
+  }
+}
+
+const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicros / line.dueMicros) : '–')
+</script>
+
+<template>
+  <div class="CampaignPage">
+    <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    <template v-if="campaign">
+      <header>
+        <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b></p>
+        <RouterLink v-if="session.may('live')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
+        <ElButton v-if="session.may('draft')" type="primary" @click="onNewLine">New line</ElButton>
+      </header>
+      <h1>
+        <b>{{ campaign.name }}</b>, for {{ campaign.goal }}, from <b>{{ shortDate(campaign.flight.startDate) }}</b>
+        <template v-if="campaign.flight.endDate"> to <b>{{ shortDate(campaign.flight.endDate) }}</b></template><template v-else> on</template>;
+        <template v-if="campaign.budget.totalMicros !== null"><b>{{ money(campaign.budget.totalMicros) }}</b> in all<template v-if="campaign.budget.dailyMicros !== null">, </template></template>
+        <template v-if="campaign.budget.dailyMicros !== null">never more than <b>{{ money(campaign.budget.dailyMicros) }}</b> a day</template>
+        <template v-if="campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null">without a budget of its own</template>.
+      </h1>
+      <template v-if="pace">
+        <p class="CampaignPage-said" data-test="pace">
+          <template v-if="pace.spentMicros > 0 || (pace.dueMicros ?? 0) > 0">
+            Spent <b>{{ money(pace.spentMicros) }}</b><template v-if="pace.dueMicros !== null"> of the <b>{{ money(pace.dueMicros) }}</b> due by now</template>: {{ pace.words }}.
+          </template>
+          <template v-else>It {{ pace.words }}; nothing was spent yet.</template>
+        </p>
+        <PaceChart v-if="pace.spentMicros > 0 || (pace.dueMicros ?? 0) > 0" :days="pace.days" />
+      </template>
+      <h2>Lines</h2>
+      <table v-if="lines.length > 0">
+        <thead><tr><th scope="col">line</th><th scope="col">state</th><th scope="col">flight</th><th scope="col" class="number">spent</th><th scope="col" class="number">of what was due</th><th scope="col"><span class="visually-hidden">results</span></th></tr></thead>
+        <tbody>
+          <tr v-for="line in lines" :key="line.id">
+            <td><RouterLink :to="{ name: 'line', params: { lineId: line.id } }">{{ line.name }}</RouterLink> <span class="quiet small">{{ line.code }}</span></td>
+            <td>{{ line.waits ? 'cleared, waits for release' : line.state }}</td>
+            <td>{{ shortDate(line.startDate) }} {{ line.endDate ? `to ${shortDate(line.endDate)}` : 'on' }}</td>
+            <td class="number">{{ money(line.spentMicros) }}</td>
+            <td class="number">{{ shareOf(line) }}</td>
+            <td class="number"><RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink></td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-else class="quiet">No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.</p>
+      <p v-if="pace && pace.spentMicros > 0" class="quiet small">{{ count(pace.days.reduce((sum, day) => sum + day.wins, 0)) }} impressions and {{ count(pace.days.reduce((sum, day) => sum + day.clicks, 0)) }} clicks in all.</p>
+    </template>
+  </div>
+</template>
+
+<style>
+.CampaignPage {
+  max-width: 980px;
+  padding: 12px 24px 40px;
+}
+
+.CampaignPage header {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+
+.CampaignPage header p {
+  margin-right: auto;
+}
+
+.CampaignPage h1 {
+  margin: 10px 0 8px;
+  padding-bottom: 10px;
+  border-bottom: 1px solid var(--ink);
+  font: 400 18.5px/1.55 var(--serif);
+}
+
+.CampaignPage h1 b {
+  font-weight: 550;
+}
+
+.CampaignPage-said {
+  margin: 8px 0 12px;
+  font: 14px/1.5 var(--serif);
+}
+
+.CampaignPage h2 {
+  margin: 20px 0 6px;
+}
+
+.CampaignPage table {
+  width: 100%;
+  margin-bottom: 8px;
+  border-collapse: collapse;
+}
+
+.CampaignPage th {
+  padding: 3px 8px 3px 0;
+  border-bottom: 1px solid var(--ink);
+  color: var(--ink-2);
+  font-weight: 500;
+  font-size: 11.5px;
+  text-align: left;
+}
+
+.CampaignPage th.number {
+  text-align: right;
+}
+
+.CampaignPage td {
+  padding: 7px 8px 7px 0;
+  border-bottom: 1px solid var(--rule-2);
+}
+</style>

@@ -1,0 +1,24 @@
+<script setup lang="ts">
+import ManifestList from './ManifestList.vue'
+</script>
+
+<template>
+  <div class="CampaignsView">
+    <ManifestList />
+    <div class="CampaignsView-page"><RouterView v-slot="{ Component, route }"><component :is="Component" :key="String(route.params.lineId ?? route.params.campaignId ?? route.name) + String(route.name)" /></RouterView></div>
+  </div>
+</template>
+
+<style>
+.CampaignsView {
+  display: grid;
+  grid-template-columns: 226px 1fr;
+  height: 100%;
+}
+
+.CampaignsView-page {
+  min-width: 0;
+  overflow: auto;
+  background: var(--paper);
+}
+</style>

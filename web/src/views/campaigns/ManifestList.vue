@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import type { ManifestLine } from '@tin-harbor/core/buying'
+import { dayOfDate } from '@tin-harbor/core/time'
+import { axisOf } from '@/composables/axis'
+import { perCent } from '@/composables/formats'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+
+const WIDTH = 198
+/** Spend under this share of what was due is told as slow. */
+const SLOW = 0.9
+
+const manifest = useManifest()
+const market = useMarket()
+const session = useSession()
+const route = useRoute()
+
+const today = computed(() => market.run.hour / 24)
+const axis = computed(() => axisOf(manifest.lines, Math.floor(today.value)))
+const nowAt = computed(() => axis.value.at(today.value) * WIDTH)
+
+function strip(line: ManifestLine) {
+  const from = axis.value.at(dayOfDate(line.startDate)) * WIDTH
+  const to = axis.value.at(line.endDate === null ? Math.floor(today.value) + 14 : dayOfDate(line.endDate) + 1) * WIDTH
+  const filled = line.plannedMicros ? Math.min(1, line.spentMicros / line.plannedMicros) * (to - from) : 0
+  const due = line.plannedMicros && line.dueMicros ? Math.min(1, line.dueMicros / line.plannedMicros) * (to - from) : 0
+  const isSlow = line.state === 'live' && line.dueMicros !== null && line.dueMicros > 0 && line.spentMicros < SLOW * line.dueMicros
+  return { line, from, width: Math.max(2, to - from), filled, due, isSlow, word: wordOf(line, isSlow), told: told(line) }
+}
+
+function wordOf(line: ManifestLine, isSlow: boolean): string {
+  if (line.state === 'live') return isSlow ? 'slow' : ''
+  return line.waits ? 'waits' : line.state
+}
+
+function told(line: ManifestLine): string {
+  return line.dueMicros ? `${line.name}: ${line.state}, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due` : `${line.name}: ${line.state}`
+}
+
+const groups = computed(() => manifest.advertisers.map((advertiser) => ({
+  advertiser,
+  campaigns: manifest.campaigns.filter((campaign) => campaign.advertiserId === advertiser.id)
+    .map((campaign) => ({ campaign, strips: manifest.lines.filter((line) => line.campaignId === campaign.id).map(strip) }))
+})))
+
+const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
+</script>
+
+<template>
+  <nav class="ManifestList" aria-label="Manifest">
+    <div class="ManifestList-axis" aria-hidden="true"><span v-for="tick in axis.ticks" :key="tick.label" :style="{ left: `${tick.at * 100}%` }">{{ tick.label }}</span></div>
+    <p v-if="manifest.error" class="trouble small" role="alert">{{ manifest.error }}</p>
+    <svg width="0" height="0" aria-hidden="true" class="ManifestList-patterns">
+      <pattern id="behind" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="3" stroke="#9c3727" stroke-width="1.4" /></pattern>
+    </svg>
+    <section v-for="{ advertiser, campaigns } in groups" :key="advertiser.id">
+      <h2>{{ advertiser.name }}</h2>
+      <template v-for="{ campaign, strips } in campaigns" :key="campaign.id">
+        <RouterLink class="ManifestList-campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink>
+        <RouterLink
+          v-for="{ line, from, width, filled, due, isSlow, word, told: title } in strips" :key="line.id" class="ManifestList-line" :class="{ 'is-here': isHere(line) }" :title="title"
+          :to="{ name: 'line', params: { lineId: line.id } }"
+        >
+          <span class="ManifestList-name"><span>{{ line.name }}</span><em :class="{ trouble: isSlow }">{{ word }}</em></span>
+          <svg :width="WIDTH" height="9" aria-hidden="true">
+            <line x1="0" :x2="WIDTH" y1="8.5" y2="8.5" stroke="#c3cac8" />
+            <rect :x="from" y="2" :width="width" height="6" fill="none" stroke="#4b595f" :stroke-dasharray="line.state === 'draft' ? '2 2' : undefined" />
+            <rect :x="from" y="2" :width="filled" height="6" fill="#1d4450" />
+            <rect v-if="isSlow" :x="from + filled" y="2" :width="Math.max(0, due - filled)" height="6" fill="url(#behind)" stroke="#9c3727" stroke-width=".8" />
+            <line :x1="nowAt" :x2="nowAt" y1="0" y2="9" stroke="#a9781f" stroke-width="1.4" />
+          </svg>
+        </RouterLink>
+      </template>
+      <p v-if="campaigns.length === 0" class="quiet small">no campaign yet</p>
+      <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }">New campaign</RouterLink>
+    </section>
+  </nav>
+</template>
+
+<style>
+.ManifestList {
+  padding: 10px 0 20px 14px;
+  overflow: hidden auto;
+  border-right: 1px solid var(--rule);
+  font-size: 12.5px;
+}
+
+.ManifestList-patterns {
+  position: absolute;
+}
+
+.ManifestList-axis {
+  position: relative;
+  width: 198px;
+  height: 16px;
+  color: var(--ink-2);
+  font-size: 10.5px;
+}
+
+.ManifestList-axis span {
+  position: absolute;
+  white-space: nowrap;
+}
+
+.ManifestList h2 {
+  margin: 12px 0 1px;
+  color: var(--ink-2);
+  font-stretch: 85%;
+}
+
+.ManifestList-campaign {
+  display: block;
+  margin: 3px 0 1px;
+  color: var(--ink);
+  font-weight: 600;
+  text-decoration: none;
+}
+
+.ManifestList-line {
+  display: block;
+  margin: 1px -1px 1px -14px;
+  padding: 3px 0 4px 13px;
+  border: 1px solid transparent;
+  border-right: 0;
+  color: var(--ink);
+  font-stretch: 90%;
+  text-decoration: none;
+}
+
+.ManifestList-line.is-here {
+  border-color: var(--rule);
+  background: var(--paper);
+}
+
+.ManifestList-campaign.router-link-exact-active,
+.ManifestList-campaign:hover,
+.ManifestList-line:hover {
+  text-decoration: underline;
+  text-decoration-color: var(--brass);
+  text-underline-offset: 3px;
+}
+
+.ManifestList-name {
+  display: flex;
+  justify-content: space-between;
+  gap: 6px;
+  width: 198px;
+}
+
+.ManifestList-name span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.ManifestList-name em {
+  color: var(--ink-2);
+  font-size: 11px;
+  font-style: normal;
+}
+
+.ManifestList-name em.trouble {
+  color: var(--hull);
+  font-weight: 600;
+}
+
+.ManifestList-new {
+  font-size: 11.5px;
+}
+</style>

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { ElButton, ElDialog } from 'element-plus'
+import 'element-plus/theme-chalk/el-dialog.css'
+import 'element-plus/theme-chalk/el-overlay.css'
+import type { LivePlan, LineView } from '@tin-harbor/core/buying'
+import { ApiError, api } from '@/api'
+import { money } from '@/composables/formats'
+import { fieldName } from './field-names'
+
+export interface ConfirmLiveProps {
+  line: LineView
+}
+const props = defineProps<ConfirmLiveProps>()
+const emit = defineEmits<{ close: []; live: [] }>()
+
+const plan = shallowRef<LivePlan | null>(null)
+const error = shallowRef<ApiError | null>(null)
+const isBusy = ref(false)
+/** One confirmation, one token: a second click or a repeated request does nothing more. */
+const token = `live-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
+
+onMounted(async () => {
+  try {
+    plan.value = await api.livePlan(props.line.id)
+  } catch (failure) {
+    error.value = failure as ApiError
+  }
+})
+
+const stops = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'stops') ?? [])
+const warns = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'warns') ?? [])
+const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
+
+/** "1 campaign, 1 line, 3 ads; nothing else changes." */
+const counted = computed(() => {
+  if (!plan.value) return ''
+  const { campaigns, lines, ads } = plan.value
+  const parts = [campaigns && plural(campaigns, 'campaign'), lines && plural(lines, 'line'), ads && plural(ads, 'ad')].filter(Boolean)
+  return parts.length > 0 ? `${parts.join(', ')} will exist; nothing else changes.` : 'The line stays one line; the edits below come into force with the next market hour.'
+})
+const spends = computed(() => {
+  if (!plan.value) return ''
+  const { mostADayMicros, mostInAllMicros } = plan.value
+  if (mostADayMicros === null && mostInAllMicros === null) return ''
+  return `It may spend at most ${[mostADayMicros === null ? '' : `${money(mostADayMicros)} a day`, mostInAllMicros === null ? '' : `${money(mostInAllMicros)} in all`].filter(Boolean).join(' and ')}.`
+})
+
+async function onPutLive() {
+  isBusy.value = true
+  error.value = null
+  try {
+    await api.putLive(props.line.id, props.line.version, token)
+    emit('live')
+  } catch (failure) {
+    error.value = failure as ApiError
+  } finally {
+    isBusy.value = false
+  }
+}
+</script>
+
+<template>
+  <ElDialog :model-value="true" :title="line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" append-to-body @close="$emit('close')">
+    <div class="ConfirmLive">
+      <p v-if="!plan && !error">Checking the line …</p>
+      <template v-if="plan">
+        <template v-if="stops.length > 0">
+          <p>Before it can go live:</p>
+          <ul class="trouble" data-test="stops"><li v-for="finding in stops" :key="finding.field + finding.message"><b>{{ fieldName(finding.field) }}.</b> {{ finding.message }}</li></ul>
+        </template>
+        <template v-else>
+          <p class="ConfirmLive-count" data-test="counted">{{ counted }} {{ spends }}</p>
+          <ul v-if="plan.changes.length > 0"><li v-for="change in plan.changes" :key="change.field">{{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></li></ul>
+          <p v-if="plan.waits && !plan.isLive">Once cleared it waits until somebody releases it.</p>
+        </template>
+        <template v-if="warns.length > 0">
+          <p class="quiet">Worth a thought:</p>
+          <ul class="quiet"><li v-for="finding in warns" :key="finding.field + finding.message"><b>{{ fieldName(finding.field) }}.</b> {{ finding.message }}</li></ul>
+        </template>
+      </template>
+      <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    </div>
+    <template #footer>
+      <ElButton @click="$emit('close')">{{ stops.length > 0 ? 'Back to the line' : 'Not yet' }}</ElButton>
+      <ElButton v-if="plan && stops.length === 0" type="primary" :loading="isBusy" data-test="confirm-live" @click="onPutLive">Put live</ElButton>
+    </template>
+  </ElDialog>
+</template>
+
+<style>
+.ConfirmLive {
+  font: 14px/1.5 var(--serif);
+}
+
+.ConfirmLive-count {
+  padding: 8px 0;
+  font-size: 15.5px;
+}
+
+.ConfirmLive ul {
+  margin: 4px 0 10px;
+  padding-left: 18px;
+}
+</style>

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { ref, useTemplateRef } from 'vue'
+import { ElButton } from 'element-plus'
+import { MOST_UPLOAD_BYTES, type AdView, type LineView } from '@tin-harbor/core/buying'
+import { ApiError, api } from '@/api'
+import { count } from '@/composables/formats'
+
+export interface LineCreativesProps {
+  line: LineView
+  disabled: boolean
+}
+const props = defineProps<LineCreativesProps>()
+const emit = defineEmits<{ changed: [line: LineView] }>()
+
+const input = useTemplateRef('input')
+/** What is wrong with each file that was refused. */
+const refused = ref<{ name: string; message: string }[]>([])
+const isBusy = ref(false)
+const isOver = ref(false)
+
+async function upload(files: readonly File[]) {
+  refused.value = []
+  isBusy.value = true
+  for (const file of files) {
+    try {
+      if (file.size > MOST_UPLOAD_BYTES) throw new ApiError(413, 'too-large', `The file has ${count(file.size / 1024 / 1024)} MB; at most ${MOST_UPLOAD_BYTES / 1024 / 1024} MB are read.`)
+      emit('changed', await api.addPicture(props.line.id, file))
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error
+      refused.value = [...refused.value, { name: file.name, message: error.of('file') ?? error.message }]
+    }
+  }
+  isBusy.value = false
+  if (input.value) input.value.value = ''
+}
+
+async function onRemove(ad: AdView) {
+  try {
+    emit('changed', await api.removeAd(props.line.id, ad.id))
+  } catch (error) {
+    refused.value = [{ name: ad.name, message: (error as Error).message }]
+  }
+}
+
+const files = (list: FileList | null | undefined) => Array.from(list ?? [])
+</script>
+
+<template>
+  <section class="LineCreatives" :class="{ 'is-over': isOver }" @dragover.prevent="isOver = !disabled" @dragleave="isOver = false" @drop.prevent="isOver = false; if (!disabled) void upload(files($event.dataTransfer?.files))">
+    <h2>Creatives</h2>
+    <ul v-if="line.ads.length > 0">
+      <li v-for="ad in line.ads" :key="ad.id">
+        <img :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
+        <span><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span>
+        <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">Take off</button>
+      </li>
+    </ul>
+    <p v-else class="quiet small">No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.</p>
+    <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert"><b>{{ name }}</b> was refused. {{ message }}</div>
+    <template v-if="!disabled">
+      <input ref="input" class="visually-hidden" type="file" multiple accept="image/*" aria-label="Add creatives" tabindex="-1" @change="upload(files(input?.files))" />
+      <ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton> <span class="quiet small">or drop them here</span>
+    </template>
+  </section>
+</template>
+
+<style>
+.LineCreatives {
+  padding-bottom: 8px;
+}
+
+.LineCreatives.is-over {
+  outline: 2px dashed var(--brass);
+}
+
+.LineCreatives h2 {
+  margin: 14px 0 8px;
+  padding-bottom: 3px;
+  border-bottom: 1px solid var(--rule-2);
+  color: var(--brass-text);
+  font: 600 13px var(--serif);
+}
+
+.LineCreatives ul {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px;
+  margin: 0 0 10px;
+  padding: 0;
+  list-style: none;
+}
+
+.LineCreatives li {
+  display: flex;
+  flex-direction: column;
+  gap: 3px;
+  align-items: flex-start;
+}
+
+.LineCreatives img {
+  max-width: 170px;
+  max-height: 96px;
+  border: 1px solid var(--rule);
+}
+
+.LineCreatives-refused {
+  margin: 6px 0;
+  padding: 6px 10px;
+  border-left: 3px solid var(--hull);
+  background: #f6e9e4;
+}
+</style>

@@ -1,0 +1,182 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { ElCheckbox, ElCheckboxGroup, ElInput, ElInputNumber, ElOption, ElOptionGroup, ElRadio, ElRadioGroup, ElSelect } from 'element-plus'
+import 'element-plus/theme-chalk/el-checkbox.css'
+import 'element-plus/theme-chalk/el-checkbox-group.css'
+import 'element-plus/theme-chalk/el-input-number.css'
+import 'element-plus/theme-chalk/el-option.css'
+import 'element-plus/theme-chalk/el-option-group.css'
+import 'element-plus/theme-chalk/el-popper.css'
+import 'element-plus/theme-chalk/el-radio.css'
+import 'element-plus/theme-chalk/el-radio-group.css'
+import 'element-plus/theme-chalk/el-scrollbar.css'
+import 'element-plus/theme-chalk/el-select.css'
+import 'element-plus/theme-chalk/el-tag.css'
+import { LIMITS, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
+import { COUNTRIES, REGIONS_OF } from '@tin-harbor/core/places'
+import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting'
+import { DEVICE_NAMES, DEVICE_TYPES, DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
+import { money, shortDate } from '@/composables/formats'
+import DayField from '@/parts/DayField.vue'
+import FieldRow from '@/parts/FieldRow.vue'
+import MoneyField from '@/parts/MoneyField.vue'
+
+export interface LineFieldsProps {
+  problems: Record<string, string>
+  campaign?: CampaignView
+  disabled: boolean
+}
+const props = defineProps<LineFieldsProps>()
+const draft = defineModel<LineDraft>('draft', { required: true })
+const unreadable = defineModel<Record<string, string>>('unreadable', { required: true })
+const emit = defineEmits<{ edited: [] }>()
+
+function change(edit: (draft: LineDraft) => void) {
+  edit(draft.value)
+  emit('edited')
+}
+
+function onProblem(field: string, message: string | null) {
+  const { [field]: _, ...others } = unreadable.value
+  unreadable.value = message === null ? others : { ...others, [field]: message }
+  emit('edited')
+}
+
+/** Chosen values of a dimension. */
+const chosen = (dimension: Dimension) => computed({
+  get: () => [...valuesOf(draft.value.targeting, dimension)],
+  set: (values: string[]) => change((d) => (d.targeting = withValues(d.targeting, dimension, 'include', values)))
+})
+const where = chosen('where')
+const devices = chosen('device')
+const sizes = chosen('size')
+const leftOut = computed(() => valuesOf(draft.value.targeting, 'placement', 'exclude').length)
+
+const problem = (field: string) => props.problems[field]
+/** A problem anywhere below a field, for lists whose rows have paths of their own. */
+const problemUnder = (field: string) => Object.entries(props.problems).find(([path]) => path === field || path.startsWith(`${field}[`) || path.startsWith(`${field}.`))?.[1]
+const campaignWords = computed(() => {
+  const { campaign } = props
+  if (!campaign) return ''
+  const { dailyMicros, totalMicros } = campaign.budget
+  return [dailyMicros === null ? '' : `${money(dailyMicros)} a day`, totalMicros === null ? '' : `${money(totalMicros)} in all`].filter(Boolean).join(' and ')
+})
+</script>
+
+<template>
+  <fieldset class="LineFields" :disabled="disabled">
+    <FieldRow label="Name" for="line-name" :problem="problem('name')">
+      <ElInput id="line-name" :model-value="draft.name" :disabled="disabled" maxlength="120" @update:model-value="(name: string) => change((d) => (d.name = name))" />
+    </FieldRow>
+
+    <h2>Where and to whom</h2>
+    <FieldRow label="Where" :problem="problemUnder('targeting')" hint="Countries or regions; any of them.">
+      <ElSelect v-model="where" multiple filterable clearable :disabled="disabled" aria-label="Countries and regions" placeholder="not chosen yet" data-test="where">
+        <ElOptionGroup v-for="country in COUNTRIES" :key="country.code" :label="country.name">
+          <ElOption :value="country.code" :label="country.name" />
+          <ElOption v-for="region in REGIONS_OF[country.index]" :key="region.code" :value="region.code" :label="`${region.name}, ${country.code}`" />
+        </ElOptionGroup>
+      </ElSelect>
+    </FieldRow>
+    <FieldRow label="Devices" hint="None chosen is all of them.">
+      <ElCheckboxGroup v-model="devices" :disabled="disabled" aria-label="Device types"><ElCheckbox v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" /></ElCheckboxGroup>
+    </FieldRow>
+    <FieldRow label="Sizes" hint="None chosen is all of them.">
+      <ElCheckboxGroup v-model="sizes" :disabled="disabled" aria-label="Slot sizes"><ElCheckbox v-for="size in DISPLAY_SIZES" :key="size" :value="size" :label="size" /></ElCheckboxGroup>
+    </FieldRow>
+    <FieldRow v-if="leftOut > 0" label="Left out"><span>{{ leftOut }} {{ leftOut === 1 ? 'placement' : 'placements' }}; take them in again in the results</span></FieldRow>
+
+    <h2>Flight and price</h2>
+    <FieldRow label="First day" for="line-start" :problem="problem('flight.startDate')">
+      <DayField id="line-start" :model-value="draft.flight.startDate" :disabled="disabled" @update:model-value="(date) => change((d) => (d.flight.startDate = date ?? ''))" />
+      <span v-if="campaign" class="quiet small LineFields-beside">the campaign runs {{ shortDate(campaign.flight.startDate) }} {{ campaign.flight.endDate ? `to ${shortDate(campaign.flight.endDate)}` : 'on' }}</span>
+    </FieldRow>
+    <FieldRow label="Last day" for="line-end" :problem="problem('flight.endDate')">
+      <DayField id="line-end" :model-value="draft.flight.endDate" placeholder="open" :disabled="disabled" @update:model-value="(date) => change((d) => (d.flight.endDate = date))" />
+    </FieldRow>
+    <FieldRow label="Days are of">
+      <ElSelect :model-value="draft.zone" filterable :disabled="disabled" aria-label="Time zone" @update:model-value="(zone: string) => change((d) => (d.zone = zone))"><ElOption v-for="zone in WHOLE_HOUR_ZONES" :key="zone" :value="zone" :label="zone" /></ElSelect>
+    </FieldRow>
+    <FieldRow label="Base bid" for="line-bid" :problem="problem('price.bidMicros')">
+      <MoneyField id="line-bid" :model-value="draft.price.bidMicros" unit="CPM" :disabled="disabled" @problem="onProblem('price.bidMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.bidMicros = micros))" />
+    </FieldRow>
+    <FieldRow label="Maximum bid" for="line-max" :problem="problem('price.maxMicros')">
+      <MoneyField id="line-max" :model-value="draft.price.maxMicros" unit="CPM; never above" :disabled="disabled" @problem="onProblem('price.maxMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.maxMicros = micros))" />
+    </FieldRow>
+
+    <h2>Pace and caps</h2>
+    <FieldRow label="Daily budget" for="line-daily" :problem="problem('budget.dailyMicros')" :hint="campaignWords && `The campaign allows ${campaignWords} for all its lines.`">
+      <MoneyField id="line-daily" :model-value="draft.budget.dailyMicros" unit="a day" :disabled="disabled" @problem="onProblem('budget.dailyMicros', $event)" @update:model-value="(micros) => change((d) => (d.budget.dailyMicros = micros))" />
+    </FieldRow>
+    <FieldRow label="Total budget" for="line-total" :problem="problem('budget.totalMicros')">
+      <MoneyField id="line-total" :model-value="draft.budget.totalMicros" unit="in all" :disabled="disabled" @problem="onProblem('budget.totalMicros', $event)" @update:model-value="(micros) => change((d) => (d.budget.totalMicros = micros))" />
+    </FieldRow>
+    <FieldRow label="Pacing">
+      <ElRadioGroup :model-value="draft.pacing" :disabled="disabled" aria-label="Pacing" @update:model-value="(pacing) => change((d) => (d.pacing = pacing as LineDraft['pacing']))">
+        <ElRadio value="even" label="evenly over the day" /><ElRadio value="fast" label="as fast as it can" />
+      </ElRadioGroup>
+    </FieldRow>
+    <FieldRow label="Caps" :problem="problemUnder('caps')" :hint="draft.caps.length === 0 ? 'Without a cap one person may see it any number of times.' : undefined">
+      <div v-for="(cap, n) in draft.caps" :key="n" class="LineFields-cap">
+        <ElInputNumber :model-value="cap.times" :min="1" :max="LIMITS.mostCapTimes" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: times`" @update:model-value="(times) => change((d) => (d.caps[n].times = times ?? 1))" />
+        times in
+        <ElInputNumber :model-value="cap.hours" :min="1" :max="LIMITS.mostCapHours" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: hours`" @update:model-value="(hours) => change((d) => (d.caps[n].hours = hours ?? 24))" />
+        hours a person
+        <button v-if="!disabled" class="plain" type="button" @click="change((d) => d.caps.splice(n, 1))">Remove</button>
+      </div>
+      <button v-if="draft.caps.length < LIMITS.mostCaps && !disabled" class="plain" type="button" data-test="add-cap" @click="change((d) => d.caps.push({ times: 3, hours: 24 }))">Add a cap</button>
+    </FieldRow>
+
+    <h2>Landing and start</h2>
+    <FieldRow label="Landing link" for="line-landing" :problem="problem('landing')">
+      <ElInput id="line-landing" :model-value="draft.landing" :disabled="disabled" placeholder="https://" @update:model-value="(landing: string) => change((d) => (d.landing = landing.trim()))" />
+    </FieldRow>
+    <FieldRow label="Once cleared">
+      <ElRadioGroup :model-value="draft.onceCleared" :disabled="disabled" aria-label="Once cleared" @update:model-value="(once) => change((d) => (d.onceCleared = once as LineDraft['onceCleared']))">
+        <ElRadio value="start" label="start with the flight" /><ElRadio value="wait" label="wait for release" />
+      </ElRadioGroup>
+    </FieldRow>
+  </fieldset>
+</template>
+
+<style>
+.LineFields {
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+
+.LineFields h2 {
+  margin: 14px 0 4px;
+  padding-bottom: 3px;
+  border-bottom: 1px solid var(--rule-2);
+  color: var(--brass-text);
+  font: 600 13px var(--serif);
+}
+
+.LineFields .el-select {
+  max-width: 420px;
+}
+
+.LineFields .el-checkbox,
+.LineFields .el-radio {
+  height: 24px;
+  margin-right: 18px;
+}
+
+.LineFields-beside {
+  margin-left: 10px;
+}
+
+.LineFields-cap {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-bottom: 4px;
+}
+
+.LineFields-cap .el-input-number {
+  width: 62px;
+}
+</style>

@@ -1,0 +1,227 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ElButton, ElTable, ElTableColumn } from 'element-plus'
+import 'element-plus/theme-chalk/el-checkbox.css'
+import 'element-plus/theme-chalk/el-table.css'
+import 'element-plus/theme-chalk/el-table-column.css'
+import 'element-plus/theme-chalk/el-scrollbar.css'
+import type { LineView, PlacementResult, Results } from '@tin-harbor/core/buying'
+import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
+import { ApiError, api } from '@/api'
+import { count, cpm, money, perCent } from '@/composables/formats'
+import DayField from '@/parts/DayField.vue'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+
+const route = useRoute()
+const router = useRouter()
+const market = useMarket()
+const manifest = useManifest()
+const session = useSession()
+const id = Number(route.params.lineId)
+const line = shallowRef<LineView | null>(null)
+const results = shallowRef<Results | null>(null)
+const error = shallowRef<ApiError | null>(null)
+const isBusy = ref(false)
+let asked = 0
+
+const day = (name: 'from' | 'to') => computed({
+  get: () => (typeof route.query[name] === 'string' ? route.query[name] : null),
+  set: (date: string | null) => void router.replace({ query: { ...route.query, [name]: date ?? undefined } })
+})
+const from = day('from')
+const to = day('to')
+/** Placements pointed at, kept in the address so that a link shows the same rows. */
+const chosen = computed(() => new Set(String(route.query.chosen ?? '').split('.').filter((text) => /^\d+$/.test(text)).map(Number)))
+
+async function load(): Promise<void> {
+  const mine = ++asked
+  try {
+    const [answer, view] = await Promise.all([api.results(id, from.value, to.value), api.line(id)])
+    if (mine !== asked) return
+    results.value = answer
+    line.value = view
+    error.value = null
+  } catch (failure) {
+    if (mine === asked) error.value = failure as ApiError
+  }
+}
+
+onMounted(load)
+watch([from, to, () => market.run.hour], load)
+
+function onChoose(placement: number) {
+  const next = new Set(chosen.value)
+  if (!next.delete(placement)) next.add(placement)
+  void router.replace({ query: { ...route.query, chosen: next.size > 0 ? [...next].join('.') : undefined } })
+}
+
+const rows = computed(() => results.value?.rows.filter((row) => chosen.value.has(row.placement)) ?? [])
+const toLeaveOut = computed(() => rows.value.filter((row) => !row.leftOut))
+const toTakeIn = computed(() => rows.value.filter((row) => row.leftOut))
+const freed = computed(() => toLeaveOut.value.reduce((sum, row) => sum + row.spendMicros, 0))
+const days = computed(() => Math.max(1, results.value?.days.length ?? 1))
+const plural = (n: number) => `${n} placement${n === 1 ? '' : 's'}`
+
+async function onAct(out: boolean) {
+  isBusy.value = true
+  try {
+    await api.leaveOut(id, (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement), out)
+    await router.replace({ query: { ...route.query, chosen: undefined } })
+    await load()
+  } catch (failure) {
+    error.value = failure as ApiError
+  } finally {
+    isBusy.value = false
+  }
+}
+
+const rowClass = ({ row }: { row: PlacementResult }) => [chosen.value.has(row.placement) ? 'is-chosen' : '', row.leftOut ? 'is-left-out' : '', row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''].join(' ')
+/** Right end of the range axis: the widest range of rows with enough shown, so that small rows do not squeeze the others. */
+const most = computed(() => Math.max(0.001, ...(results.value?.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high) ?? [])))
+const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
+</script>
+
+<template>
+  <div class="LineResults">
+    <header>
+      <p class="quiet">{{ line && manifest.advertiserOf(line.advertiserId)?.name }} <span aria-hidden="true">/</span> {{ line && manifest.campaignOf(line.campaignId)?.name }} <span aria-hidden="true">/</span> <RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? 'the line' }}</RouterLink></p>
+      <span class="quiet small">from</span><DayField id="results-from" v-model="from" placeholder="its start" />
+      <span class="quiet small">to</span><DayField id="results-to" v-model="to" placeholder="now" />
+    </header>
+    <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    <template v-if="results">
+      <div class="LineResults-sentence">
+        <p v-if="results.total.impressions > 0">
+          <b>{{ count(results.total.impressions) }}</b> impressions on {{ plural(results.rows.length) }}, <b>{{ perCent(results.total.viewable / results.total.impressions) }}</b> of them viewable,
+          <b>{{ count(results.total.clicks) }}</b> clicks, for <b>{{ money(results.total.spendMicros) }}</b>.
+          <template v-if="toLeaveOut.length > 0"> From the next hour, <mark>leave {{ plural(toLeaveOut.length) }} out</mark> of this line: they took {{ money(freed / days) }} a day.</template>
+          <template v-if="toTakeIn.length > 0"> <mark>Take {{ plural(toTakeIn.length) }} in again</mark>.</template>
+        </p>
+        <p v-else>Nothing was bought {{ from || to ? 'in this period' : 'yet' }}. Put the line live and run the market.</p>
+        <span v-if="session.may('live')" class="LineResults-act">
+          <ElButton v-if="toLeaveOut.length > 0" type="primary" :loading="isBusy" data-test="leave-out" @click="onAct(true)">Leave {{ toLeaveOut.length }} out</ElButton>
+          <ElButton v-if="toTakeIn.length > 0" :loading="isBusy" @click="onAct(false)">Take {{ toTakeIn.length }} in</ElButton>
+        </span>
+      </div>
+      <ElTable v-if="results.rows.length > 0" :data="results.rows" row-key="placement" :row-class-name="rowClass" :default-sort="{ prop: 'spendMicros', order: 'descending' }">
+        <ElTableColumn width="40">
+          <template #default="{ row }"><input type="checkbox" :checked="chosen.has(row.placement)" :disabled="!session.may('live')" :aria-label="`Choose ${row.property}, ${row.position}`" @change="onChoose(row.placement)" /></template>
+        </ElTableColumn>
+        <ElTableColumn prop="property" label="placement" min-width="230" sortable>
+          <template #default="{ row }"><b class="LineResults-name">{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut"> left out</em></template>
+        </ElTableColumn>
+        <ElTableColumn prop="size" label="size" width="76" />
+        <ElTableColumn prop="impressions" label="impressions" width="104" align="right" sortable><template #default="{ row }">{{ count(row.impressions) }}</template></ElTableColumn>
+        <ElTableColumn prop="clicks" label="clicks" width="72" align="right" sortable><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn>
+        <ElTableColumn prop="clickRate" label="click rate" width="88" align="right" sortable><template #default="{ row }">{{ perCent(row.clickRate, 2) }}</template></ElTableColumn>
+        <ElTableColumn label="90 % range; line marked" width="176">
+          <template #default="{ row }">
+            <span v-if="row.impressions < LEAST_FOR_RATE" class="small">too little shown</span>
+            <span v-else class="LineResults-range" :title="`${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`">
+              <i :style="{ left: at(results.total.clickRate) }" /><u :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b :style="{ left: at(row.clickRate) }" />
+            </span>
+          </template>
+        </ElTableColumn>
+        <ElTableColumn prop="spendMicros" label="spend" width="82" align="right" sortable><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn>
+        <ElTableColumn prop="cpmMicros" label="CPM paid" width="88" align="right" sortable><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn>
+      </ElTable>
+    </template>
+  </div>
+</template>
+
+<style>
+.LineResults {
+  padding: 12px 24px 40px;
+}
+
+.LineResults header {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+
+.LineResults header p {
+  margin-right: auto;
+}
+
+.LineResults-sentence {
+  display: flex;
+  gap: 16px;
+  align-items: flex-start;
+  margin: 8px 0 6px;
+  padding-bottom: 10px;
+  border-bottom: 1px solid var(--ink);
+  font: 17px/1.5 var(--serif);
+}
+
+.LineResults-sentence p {
+  flex: 1;
+}
+
+.LineResults-sentence b {
+  font-weight: 550;
+}
+
+.LineResults-sentence mark {
+  border-bottom: 1px dashed var(--brass-text);
+  background: var(--brass-wash);
+  color: inherit;
+}
+
+.LineResults-act {
+  white-space: nowrap;
+}
+
+.LineResults .is-chosen td {
+  background: #f6efdc !important;
+}
+
+.LineResults .is-faint {
+  color: var(--ink-2);
+}
+
+.LineResults .is-left-out .LineResults-name {
+  text-decoration: line-through;
+  text-decoration-color: var(--brass-text);
+}
+
+.LineResults td em {
+  color: var(--brass-text);
+  font-size: 11.5px;
+}
+
+.LineResults-name {
+  font-weight: 600;
+}
+
+.LineResults-range {
+  position: relative;
+  display: block;
+  height: 14px;
+}
+
+.LineResults-range i {
+  position: absolute;
+  top: 0;
+  height: 14px;
+  border-left: 2px dotted var(--brass);
+}
+
+.LineResults-range u {
+  position: absolute;
+  top: 6px;
+  height: 3px;
+  background: #6b7a80;
+}
+
+.LineResults-range b {
+  position: absolute;
+  top: 2px;
+  width: 3px;
+  height: 11px;
+  background: var(--ink);
+}
+</style>

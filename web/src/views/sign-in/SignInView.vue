@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ElButton, ElInput } from 'element-plus'
+import { ApiError } from '@/api'
+import { useSession } from '@/stores/session'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+const email = ref('')
+const password = ref('')
+const problem = ref<string | null>(null)
+const isBusy = ref(false)
+
+async function onSubmit() {
+  isBusy.value = true
+  problem.value = null
+  try {
+    await session.signIn(email.value, password.value)
+    const to = typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//') ? route.query.to : '/market'
+    await router.push(to)
+  } catch (error) {
+    problem.value = error instanceof ApiError ? error.issues[0]?.message ?? error.message : String(error)
+  } finally {
+    isBusy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="SignInView">
+    <form @submit.prevent="onSubmit">
+      <svg width="44" height="44" viewBox="0 0 22 22" aria-hidden="true">
+        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="#2f6f78" stroke-width="1.4" />
+        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="#a9781f" stroke-width="1.6" />
+      </svg>
+      <h1>Tin Harbor</h1>
+      <p class="quiet">Buy inventory one impression at a time, and know what it will bring before you do.</p>
+      <label for="email">E-mail</label>
+      <ElInput id="email" v-model="email" autocomplete="username" type="email" autofocus />
+      <label for="password">Password</label>
+      <ElInput id="password" v-model="password" autocomplete="current-password" type="password" :aria-invalid="problem !== null" aria-describedby="sign-in-problem" />
+      <p id="sign-in-problem" class="trouble small" role="alert">{{ problem }}</p>
+      <ElButton type="primary" native-type="submit" :loading="isBusy">Sign in</ElButton>
+    </form>
+  </main>
+</template>
+
+<style>
+.SignInView {
+  display: grid;
+  min-height: 100vh;
+  place-items: center;
+  background: var(--paper);
+}
+
+.SignInView form {
+  width: 320px;
+  padding: 28px 0 40px;
+  border-top: 1px solid var(--ink);
+}
+
+.SignInView h1 {
+  margin: 6px 0 4px;
+  font: 600 26px var(--serif);
+}
+
+.SignInView form > p.quiet {
+  margin-bottom: 20px;
+  font: 14px/1.45 var(--serif);
+}
+
+.SignInView label {
+  display: block;
+  margin: 10px 0 3px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.SignInView .trouble {
+  min-height: 22px;
+  margin: 6px 0;
+}
+</style>
