@@ -26,7 +26,7 @@ export function freePort() {
 }
 
 /** @param {number} pid */
-function isAlive(pid) {
+export function isAlive(pid) {
   try {
     process.kill(pid, 0)
     return !readFileSync(`/proc/${pid}/stat`, 'utf8').includes(') Z ')
@@ -81,10 +81,10 @@ async function waitFor(port, password, isGone) {
  * Starts a database of the project's own on loopback, or adopts the one that already runs on its files. A DATABASE_URL
  * uses a server that exists already.
  * @param {string} folder where its files, password and log live
- * @param {{ schema: string, bufferMb?: number, port?: number }} options
+ * @param {{ schema: string, bufferMb?: number, port?: number, forTests?: boolean }} options `forTests` spares the disk: a killed process loses nothing then, a lost machine may
  * @returns {Promise<Database>}
  */
-export async function startDatabase(folder, { schema, bufferMb = 512, port: wanted }) {
+export async function startDatabase(folder, { schema, bufferMb = 512, port: wanted, forTests = false }) {
   if (process.env.DATABASE_URL) return { url: process.env.DATABASE_URL, pid: 0, stop: async () => {} }
   const files = join(folder, 'files')
   const password = passwordIn(folder)
@@ -96,7 +96,7 @@ export async function startDatabase(folder, { schema, bufferMb = 512, port: want
       const user = process.getuid?.() === 0 ? ['--user=root'] : []
       await run('mariadb-install-db', ['--no-defaults', `--datadir=${files}`, '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve', ...user])
     }
-    running = await launch(folder, files, password, bufferMb, wanted)
+    running = await launch(folder, files, password, { bufferMb, wanted, forTests })
   }
   const { pid, port } = running
   const connection = await waitFor(port, password, () => !isAlive(pid))
@@ -106,9 +106,9 @@ export async function startDatabase(folder, { schema, bufferMb = 512, port: want
 }
 
 /**
- * @param {string} folder @param {string} files @param {string} password @param {number} bufferMb @param {number} [wanted]
+ * @param {string} folder @param {string} files @param {string} password @param {{ bufferMb: number, wanted?: number, forTests: boolean }} options
  */
-async function launch(folder, files, password, bufferMb, wanted) {
+async function launch(folder, files, password, { bufferMb, wanted, forTests }) {
   const port = wanted ?? (await freePort())
   // A socket's path may have 108 letters at most, so it cannot lie in the project.
   const socket = join(mkdtempSync(join(tmpdir(), 'th-')), 's')
@@ -125,7 +125,8 @@ async function launch(folder, files, password, bufferMb, wanted) {
   const child = spawn('/usr/sbin/mariadbd', [
     '--no-defaults', `--datadir=${files}`, `--port=${port}`, `--socket=${socket}`, '--bind-address=127.0.0.1', `--pid-file=${join(folder, 'pid')}`,
     `--init-file=${init}`, `--innodb-buffer-pool-size=${bufferMb}M`, '--max-allowed-packet=64M', '--skip-log-bin', '--skip-name-resolve',
-    '--character-set-server=utf8mb4', '--default-time-zone=+00:00', '--max-connections=60', ...user
+    '--character-set-server=utf8mb4', '--default-time-zone=+00:00', '--max-connections=60',
+    ...(forTests ? ['--innodb-flush-log-at-trx-commit=2', '--skip-innodb-doublewrite'] : []), ...user
   ], { detached: true, stdio: ['ignore', log, log], env: { ...process.env, TZ: 'UTC' } })
   closeSync(log)
   child.unref()

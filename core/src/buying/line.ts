@@ -77,6 +77,11 @@ export function flightHours(flight: Flight, zone: string): { startHour: number; 
   }
 }
 
+/** Days of a flight on its own calendar; null when it is open. */
+export function flightDays({ startDate, endDate }: Flight): number | null {
+  return endDate === null ? null : dayOfDate(endDate) - dayOfDate(startDate) + 1
+}
+
 /** A line's flight must lie inside its campaign's. */
 export function checkInsideCampaign(line: Pick<LineDraft, 'flight'>, campaign: Flight): FieldIssue[] {
   const issues: FieldIssue[] = []

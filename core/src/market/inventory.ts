@@ -95,7 +95,7 @@ function makeProperty(seed: number, index: number, publishers: number, taken: Se
   const words = FIRST_WORDS[CATEGORIES[category] as Category]
   const roll = r.unit()
   const kind: PropertyClass = roll < 0.62 ? 'site' : roll < 0.91 ? 'app' : 'newsletter'
-  let name = ''
+  let name
   do name = `${words[r.below(words.length)]} ${KIND_WORDS[kind][r.below(KIND_WORDS[kind].length)]}`.trim()
   while (taken.has(name))
   taken.add(name)

@@ -24,6 +24,8 @@ interface Seat {
 }
 
 const SEATS = 2
+/** Pages whose newest number is remembered. */
+const MOST_PAGES = 2000
 
 /**
  * Two forecast workers and a queue. A newer question of a page cancels the older, in the worker too, by a word in
@@ -34,6 +36,8 @@ export class ForecastPool {
   private readonly seats: Seat[] = []
   private queue: Job[] = []
   private next = 1
+  /** Newest question number of each page: one that arrives late was superseded on its way. */
+  private readonly newest = new Map<string, number>()
   private closed = false
 
   constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null) {
@@ -60,9 +64,12 @@ export class ForecastPool {
 
   /**
    * @param page names the asker; its older question is cancelled
+   * @param number of the question among those of its page
    * @param onWord is given the cancel word, for a caller that may stop waiting
    */
-  async ask(page: string, question: ForecastQuestion, onWord?: (word: CancelWord) => void): Promise<{ forecast: Forecast; milliseconds: number }> {
+  async ask(page: string, question: ForecastQuestion, number = 0, onWord?: (word: CancelWord) => void): Promise<{ forecast: Forecast; milliseconds: number }> {
+    if (number < (this.newest.get(page) ?? 0)) throw superseded()
+    this.remember(page, number)
     const answer = await this.submit(page, (job, cancel) => ({ kind: 'ask', job, cancel, question }), onWord)
     if (answer.kind !== 'answer') throw new Error('A worker answered another question.')
     return { forecast: answer.forecast, milliseconds: answer.milliseconds }
@@ -72,6 +79,13 @@ export class ForecastPool {
     const answer = await this.submit(page, (job, cancel) => ({ kind: 'properties', job, cancel, targeting }), onWord)
     if (answer.kind !== 'properties') throw new Error('A worker answered another question.')
     return answer.rows
+  }
+
+  private remember(page: string, number: number): void {
+    this.newest.delete(page)
+    this.newest.set(page, number)
+    const [oldest] = this.newest.keys()
+    if (this.newest.size > MOST_PAGES) this.newest.delete(oldest)
   }
 
   private submit(page: string, make: (job: number, cancel: SharedArrayBuffer) => Asked, onWord?: (word: CancelWord) => void): Promise<Answer> {

@@ -102,7 +102,7 @@ export function lineRoutes(deps: Deps): Route[] {
       handle: async ({ actor, params, body, res }) => {
         if (body.lineId !== null && (await findLine(body.lineId)).campaignId !== params.campaignId) body.lineId = null
         const question = await questionOf(sequelize, body.line, await findCampaign(params.campaignId), body.lineId, (await readMarket()).hour)
-        const answer = await pool.ask(`${actor.id}-${body.page}`, question, (word) => res.on('close', () => word.set()))
+        const answer = await pool.ask(`${actor.id}-${body.page}`, question, body.number, (word) => res.on('close', () => word.set()))
         return { number: body.number, ...answer }
       }
     })

@@ -5,7 +5,7 @@ import { notAllowed } from '../errors.js'
 export function sameOrigin(req: Request, _res: Response, next: NextFunction): void {
   if (req.method === 'GET' || req.method === 'HEAD') return next()
   const { origin, host } = req.headers
-  let from: string | null = null
+  let from: string | null
   try {
     from = origin ? new URL(origin).host : null
   } catch {

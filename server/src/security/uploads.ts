@@ -10,18 +10,33 @@ export interface Upload {
 
 const TOO_LARGE = `A file may have at most ${MOST_UPLOAD_BYTES / 1024 / 1024} MB here.`
 
-/**
- * Reads the one file of a multipart request, up to the limit. What comes after the limit is read and thrown away, so
- * that a browser that is still sending gets to see the answer.
- */
-export function readUpload(req: Request): Promise<Upload> {
-  if (!/^multipart\/form-data/i.test(req.headers['content-type'] ?? '')) {
+/** Longest that a body too large is read to its end, so that its sender gets to see why it was refused. */
+const DRAIN_MS = 60_000
+
+/** Reads a body and throws it away: an answer sent before its end would be lost with the connection. */
+function drained(req: Request): Promise<void> {
+  return new Promise((resolve) => {
+    const enough = setTimeout(() => req.destroy(), DRAIN_MS)
+    req.once('close', () => {
+      clearTimeout(enough)
+      resolve()
+    })
+    req.once('end', resolve)
     req.resume()
-    return Promise.reject(invalidField('file', 'Send the file as a form.'))
+  })
+}
+
+/**
+ * Reads the one file of a multipart request, up to the limit. What comes after the limit is read and thrown away.
+ */
+export async function readUpload(req: Request): Promise<Upload> {
+  if (!/^multipart\/form-data/i.test(req.headers['content-type'] ?? '')) {
+    await drained(req)
+    throw invalidField('file', 'Send the file as a form.')
   }
   if (Number(req.headers['content-length'] ?? 0) > MOST_UPLOAD_BYTES + 4096) {
-    req.resume()
-    return Promise.reject(tooLarge(TOO_LARGE))
+    await drained(req)
+    throw tooLarge(TOO_LARGE)
   }
   return new Promise((resolve, reject) => {
     const parts = busboy({ headers: req.headers, defParamCharset: 'utf8', limits: { files: 1, fields: 4, fileSize: MOST_UPLOAD_BYTES } })
@@ -30,8 +45,7 @@ export function readUpload(req: Request): Promise<Upload> {
     let cut = false
     const fail = (error: AppError) => {
       req.unpipe(parts)
-      req.resume()
-      reject(error)
+      void (req.readableEnded ? Promise.resolve() : drained(req)).then(() => reject(error))
     }
     parts.on('file', (_field, stream, info) => {
       name = info.filename ?? 'picture'

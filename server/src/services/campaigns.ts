@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightHours, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
@@ -82,7 +82,7 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
 /** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */
 export function planOf(budget: { totalMicros: number | null; dailyMicros: number | null }, flight: CampaignDraft['flight'], zone: string, hour: number): { total: number | null; due: number; aDay: number } | null {
   const { startHour, endHour } = flightHours(flight, zone)
-  const days = flight.endDate === null ? null : dayOfDate(flight.endDate) - dayOfDate(flight.startDate) + 1
+  const days = flightDays(flight)
   const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter((share) => share !== null)
   if (shares.length === 0) return null
   const aDay = Math.min(...shares)

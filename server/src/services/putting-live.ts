@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize'
 import {
-  changesBetween, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
+  changesBetween, flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import type { LineRules } from '@tin-harbor/core/exchange'
 import type { Forecast } from '@tin-harbor/core/forecast'
@@ -22,9 +22,9 @@ const least = (...amounts: (number | null)[]) => {
 }
 
 function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMicros' | 'mostInAllMicros'> {
-  const { startHour, endHour } = flightHours(draft.flight, draft.zone)
+  const days = flightDays(draft.flight)
   const aDay = least(draft.budget.dailyMicros, campaign.dailyMicros)
-  const byDays = aDay !== null && endHour !== null ? Math.ceil((aDay * (endHour - startHour)) / 24) : null
+  const byDays = aDay !== null && days !== null ? aDay * days : null
   const inAll = least(draft.budget.totalMicros, campaign.totalMicros, byDays)
   return { mostADayMicros: least(aDay, inAll), mostInAllMicros: inAll }
 }

@@ -1,5 +1,5 @@
 import { instantOf } from '@tin-harbor/core/time'
-import { marksOf, plainMoney } from '@tin-harbor/core/money'
+import { marksOf } from '@tin-harbor/core/money'
 
 /** Words for numbers, money and time. Figures are the reader's locale; the clock is the organisation's zone. */
 const locale = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
@@ -22,8 +22,8 @@ export function about(value: number): string {
 }
 
 export const money = (micros: number) => euros.format(micros / 1e6)
-/** A CPM: two decimals, three when it needs them. */
-export const cpm = (micros: number) => plainMoney(Math.round(micros / 1000) * 1000)
+/** A CPM to the cent; a tenth of a cent where it is small. */
+export const cpm = (micros: number) => (micros / 1e6).toFixed(micros > 0 && micros < 100_000 ? 3 : 2)
 export const perCent = (share: number, digits = 0) => `${(share * 100).toFixed(digits)} %`
 export const decimal = (value: number) => one.format(value)
 export const marketTime = (hour: number) => clock.format(instantOf(hour))

@@ -141,8 +141,9 @@ const tape = computed(() => (props.forecast ? `tape of ${shortDate(dateOfDay(pro
   font-size: 12px;
 }
 
-.ForecastPanel-figures.is-old {
-  opacity: 0.45;
+.ForecastPanel-figures.is-old dd {
+  color: var(--ink-2);
+  font-weight: 400;
 }
 
 .ForecastPanel dl {

@@ -61,7 +61,7 @@ async function onPutLive() {
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" append-to-body @close="$emit('close')">
+  <ElDialog :model-value="true" :title="line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" @close="$emit('close')">
     <div class="ConfirmLive">
       <p v-if="!plan && !error">Checking the line …</p>
       <template v-if="plan">

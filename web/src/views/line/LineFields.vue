@@ -72,7 +72,7 @@ const campaignWords = computed(() => {
 
     <h2>Where and to whom</h2>
     <FieldRow label="Where" :problem="problemUnder('targeting')" hint="Countries or regions; any of them.">
-      <ElSelect v-model="where" multiple filterable clearable :disabled="disabled" aria-label="Countries and regions" placeholder="not chosen yet" data-test="where">
+      <ElSelect v-model="where" multiple filterable default-first-option clearable :disabled="disabled" aria-label="Countries and regions" placeholder="not chosen yet" data-test="where">
         <ElOptionGroup v-for="country in COUNTRIES" :key="country.code" :label="country.name">
           <ElOption :value="country.code" :label="country.name" />
           <ElOption v-for="region in REGIONS_OF[country.index]" :key="region.code" :value="region.code" :label="`${region.name}, ${country.code}`" />

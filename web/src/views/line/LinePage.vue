@@ -104,6 +104,7 @@ async function onSettle(mine: boolean) {
   <p v-if="loadError" class="LinePage-error trouble" role="alert">{{ loadError.message }} <RouterLink :to="{ name: 'campaigns' }">Back to campaigns</RouterLink></p>
   <div v-if="line && draft" class="LinePage">
     <div class="LinePage-middle">
+      <h1 class="visually-hidden">Line {{ line.draft.name }}</h1>
       <header>
         <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink> <span aria-hidden="true">/</span> <b>{{ line.code }}</b></p>
         <span class="quiet small" :class="{ trouble: saving === 'refused' }" role="status" data-test="saving">{{ savingWords }}</span>

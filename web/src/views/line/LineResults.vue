@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { ElButton, ElTable, ElTableColumn } from 'element-plus'
 import 'element-plus/theme-chalk/el-checkbox.css'
 import 'element-plus/theme-chalk/el-table.css'
@@ -11,12 +11,14 @@ import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { ApiError, api } from '@/api'
 import { count, cpm, money, perCent } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
+import { useAddress } from '@/composables/use-address'
+import { vSortKeys } from '@/composables/sort-keys'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 
 const route = useRoute()
-const router = useRouter()
+const address = useAddress()
 const market = useMarket()
 const manifest = useManifest()
 const session = useSession()
@@ -27,14 +29,15 @@ const error = shallowRef<ApiError | null>(null)
 const isBusy = ref(false)
 let asked = 0
 
-const day = (name: 'from' | 'to') => computed({
-  get: () => (typeof route.query[name] === 'string' ? route.query[name] : null),
-  set: (date: string | null) => void router.replace({ query: { ...route.query, [name]: date ?? undefined } })
-})
+const day = (name: 'from' | 'to') => {
+  const part = address.part(name)
+  return computed({ get: () => part.value || null, set: (date: string | null) => (part.value = date ?? '') })
+}
 const from = day('from')
 const to = day('to')
 /** Placements pointed at, kept in the address so that a link shows the same rows. */
-const chosen = computed(() => new Set(String(route.query.chosen ?? '').split('.').filter((text) => /^\d+$/.test(text)).map(Number)))
+const chosenPart = address.part('chosen')
+const chosen = computed(() => new Set(chosenPart.value.split('.').filter((text) => /^\d+$/.test(text)).map(Number)))
 
 async function load(): Promise<void> {
   const mine = ++asked
@@ -55,7 +58,7 @@ watch([from, to, () => market.run.hour], load)
 function onChoose(placement: number) {
   const next = new Set(chosen.value)
   if (!next.delete(placement)) next.add(placement)
-  void router.replace({ query: { ...route.query, chosen: next.size > 0 ? [...next].join('.') : undefined } })
+  chosenPart.value = [...next].join('.')
 }
 
 const rows = computed(() => results.value?.rows.filter((row) => chosen.value.has(row.placement)) ?? [])
@@ -69,7 +72,7 @@ async function onAct(out: boolean) {
   isBusy.value = true
   try {
     await api.leaveOut(id, (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement), out)
-    await router.replace({ query: { ...route.query, chosen: undefined } })
+    chosenPart.value = ''
     await load()
   } catch (failure) {
     error.value = failure as ApiError
@@ -86,6 +89,7 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
 
 <template>
   <div class="LineResults">
+    <h1 class="visually-hidden">Results by placement</h1>
     <header>
       <p class="quiet">{{ line && manifest.advertiserOf(line.advertiserId)?.name }} <span aria-hidden="true">/</span> {{ line && manifest.campaignOf(line.campaignId)?.name }} <span aria-hidden="true">/</span> <RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? 'the line' }}</RouterLink></p>
       <span class="quiet small">from</span><DayField id="results-from" v-model="from" placeholder="its start" />
@@ -106,8 +110,9 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
           <ElButton v-if="toTakeIn.length > 0" :loading="isBusy" @click="onAct(false)">Take {{ toTakeIn.length }} in</ElButton>
         </span>
       </div>
-      <ElTable v-if="results.rows.length > 0" :data="results.rows" row-key="placement" :row-class-name="rowClass" :default-sort="{ prop: 'spendMicros', order: 'descending' }">
+      <ElTable v-if="results.rows.length > 0" v-sort-keys :scrollbar-tabindex="0" :data="results.rows" row-key="placement" :row-class-name="rowClass" :default-sort="{ prop: 'spendMicros', order: 'descending' }">
         <ElTableColumn width="40">
+          <template #header><span class="visually-hidden">chosen</span></template>
           <template #default="{ row }"><input type="checkbox" :checked="chosen.has(row.placement)" :disabled="!session.may('live')" :aria-label="`Choose ${row.property}, ${row.position}`" @change="onChoose(row.placement)" /></template>
         </ElTableColumn>
         <ElTableColumn prop="property" label="placement" min-width="230" sortable>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 import { ElInput, ElOption, ElSelect, ElTable, ElTableColumn } from 'element-plus'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
@@ -15,32 +14,26 @@ import { DEVICE_NAMES, DEVICE_TYPES, GRADES } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { api, isAbort } from '@/api'
 import { about, cpm, count, perCent, shortDate } from '@/composables/formats'
+import { vSortKeys } from '@/composables/sort-keys'
+import { useAddress } from '@/composables/use-address'
 import { useMarket } from '@/stores/market'
 
 const COLUMNS = ['name', 'opportunitiesADay', 'people', 'floorMicros', 'clearingMicros', 'viewability', 'bots', 'grade'] as const
 
-const route = useRoute()
-const router = useRouter()
+const address = useAddress()
 const market = useMarket()
 const rows = shallowRef<PropertyView[]>([])
 const error = shallowRef<string | null>(null)
 const isLoading = shallowRef(true)
 let asking: AbortController | null = null
 
-/** One value of the address; setting it keeps the others. */
-function inAddress(name: string) {
-  return computed({
-    get: () => (typeof route.query[name] === 'string' ? route.query[name] : ''),
-    set: (value: string) => void router.replace({ query: { ...route.query, [name]: value || undefined } })
-  })
-}
-
-const country = inAddress('country')
-const device = inAddress('device')
-const search = inAddress('named')
-const grade = inAddress('grade')
+const country = address.part('country')
+const device = address.part('device')
+const search = address.part('named')
+const grade = address.part('grade')
+const sorted = address.part('sort')
 const sort = computed(() => {
-  const [prop, order] = String(route.query.sort ?? 'opportunitiesADay.down').split('.')
+  const [prop, order] = (sorted.value || 'opportunitiesADay.down').split('.')
   return { prop: (COLUMNS as readonly string[]).includes(prop) ? prop : 'opportunitiesADay', order: order === 'up' ? 'ascending' as const : 'descending' as const }
 })
 
@@ -67,8 +60,7 @@ async function load(): Promise<void> {
 watch([country, device, () => market.tapeReady], load, { immediate: true })
 
 function onSort({ prop, order }: { prop: string | null; order: string | null }) {
-  const value = prop && order ? `${prop}.${order === 'ascending' ? 'up' : 'down'}` : undefined
-  void router.replace({ query: { ...route.query, sort: value } })
+  sorted.value = prop && order ? `${prop}.${order === 'ascending' ? 'up' : 'down'}` : ''
 }
 
 const tapeDays = computed(() => {
@@ -79,6 +71,7 @@ const tapeDays = computed(() => {
 
 <template>
   <section class="MarketView">
+    <h1 class="visually-hidden">Market</h1>
     <div class="MarketView-sentence">
       <span>Display on</span>
       <ElSelect v-model="device" aria-label="Device type" :empty-values="[null]" :value-on-clear="null" data-test="device">
@@ -86,7 +79,7 @@ const tapeDays = computed(() => {
         <ElOption v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" />
       </ElSelect>
       <span>in</span>
-      <ElSelect v-model="country" aria-label="Country" filterable :empty-values="[null]" :value-on-clear="null" data-test="country">
+      <ElSelect v-model="country" aria-label="Country" filterable default-first-option :empty-values="[null]" :value-on-clear="null" data-test="country">
         <ElOption value="" label="the whole world" />
         <ElOption v-for="place in COUNTRIES" :key="place.code" :value="place.code" :label="place.name" />
       </ElSelect>
@@ -106,7 +99,7 @@ const tapeDays = computed(() => {
       </template>
     </p>
     <ElTable
-      v-if="!error" class="MarketView-table" :data="shown" :default-sort="sort" row-key="property" height="100%" :class="{ 'is-waiting': isLoading }"
+      v-if="!error" v-sort-keys :scrollbar-tabindex="0" class="MarketView-table" :data="shown" :default-sort="sort" row-key="property" height="100%" :class="{ 'is-waiting': isLoading }"
       empty-text="No property fits. Lift the grade, the name or the country." @sort-change="onSort"
     >
       <ElTableColumn prop="name" label="property" min-width="270" sortable show-overflow-tooltip>

@@ -1,0 +1,66 @@
+import AxeBuilder from '@axe-core/playwright'
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core'
+
+const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+
+export const PASSWORD = 'harbor-lights'
+export const TRADER = 'ines@wharfside.example'
+
+/** Where the server under test listens; set by the test command. */
+export function address(): string {
+  const url = process.env.TEST_SERVER_URL
+  if (!url) throw new Error('TEST_SERVER_URL is not set; run the tests with `npm test`.')
+  return url
+}
+
+export const launch = (): Promise<Browser> => chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS })
+
+/** A window of its own, at the size the pages are made for first, and what went wrong in it. */
+export async function openWindow(browser: Browser): Promise<{ context: BrowserContext; page: Page; errors: string[] }> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB', baseURL: address() })
+  const page = await context.newPage()
+  page.setDefaultTimeout(15_000)
+  const errors: string[] = []
+  page.on('pageerror', (error) => errors.push(error.message))
+  return { context, page, errors }
+}
+
+export async function signIn(page: Page, email = TRADER): Promise<void> {
+  await page.goto('/sign-in')
+  await page.fill('#email', email)
+  await page.fill('#password', PASSWORD)
+  await page.click('button[type=submit]')
+  await page.waitForURL(/market/)
+}
+
+/** Violations of the rules that axe knows, each with where it is. */
+export async function violations(page: Page): Promise<string[]> {
+  const { violations: found } = await new AxeBuilder({ page }).analyze()
+  return found.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map((node) => node.target.join(' ')).join(', ')}`)
+}
+
+/** Chooses an entry of a drop-down list by its words. */
+export async function choose(page: Page, test: string, words: string): Promise<void> {
+  await page.click(`[data-test=${test}]`)
+  const entry = page.locator('.el-select-dropdown__item:visible', { hasText: new RegExp(`^${words}$`) }).first()
+  await entry.scrollIntoViewIfNeeded()
+  await entry.click()
+}
+
+/** Types a date into a date field. */
+export async function typeDay(page: Page, id: string, date: string): Promise<void> {
+  await page.fill(`#${id}`, date)
+  await page.press(`#${id}`, 'Enter')
+  await page.press(`#${id}`, 'Escape')
+}
+
+/** Runs the market by a button of the band and waits for the clock to stand again. */
+export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promise<void> {
+  const before = await page.textContent('[data-test=clock]')
+  await page.click(`button:text-is("${button}")`)
+  await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
+  await page.waitForSelector(`button:text-is("${button}")`, { timeout: 60_000 })
+}
+
+/** Euros of a figure such as `€2,459.20`. */
+export const euros = (text: string | null) => Number((text ?? '').replace(/[^\d.]/g, ''))

@@ -1,0 +1,43 @@
+import js from '@eslint/js'
+import globals from 'globals'
+import ts from 'typescript-eslint'
+import vue from 'eslint-plugin-vue'
+import vueParser from 'vue-eslint-parser'
+
+/** Arrows between the parts point one way: web and server use core, core uses nobody, web knows the server by HTTP only. */
+const not = (...group) => ({ 'no-restricted-imports': ['error', { patterns: group.map((pattern) => ({ group: pattern.paths, message: pattern.why })) }] })
+const SERVER = { paths: ['@tin-harbor/server', '@tin-harbor/server/*', '**/server/src/**', '**/server/dist/**'], why: 'Only HTTP leads to the server.' }
+const WEB = { paths: ['@tin-harbor/web', '@tin-harbor/web/*', '**/web/src/**'], why: 'Nobody but the pages uses the pages.' }
+const NODE = { paths: ['node:*', 'fs', 'path', 'worker_threads', 'crypto'], why: 'Core runs in a browser as well: no Node-only API.' }
+const FRAMEWORK = { paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'], why: 'Core has no interface code, no database.' }
+
+export default ts.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.bench/**', '.stamps/**'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  ...vue.configs['flat/recommended'],
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-explicit-any': 'error',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-console': 'error'
+    }
+  },
+  { files: ['core/src/**/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK), 'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Randomness comes in as a seed.' }, { object: 'Date', property: 'now', message: 'Core has no clock of its own.' }] } },
+  { files: ['server/src/**/*.ts'], rules: not(WEB) },
+  { files: ['web/src/**/*.{ts,vue}'], languageOptions: { globals: globals.browser }, rules: { ...not(SERVER, NODE), 'no-restricted-globals': ['error', { name: 'fetch', message: 'The server is reached through web/src/api.' }] } },
+  { files: ['web/src/api/**/*.ts'], rules: { 'no-restricted-globals': 'off' } },
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] } },
+    rules: {
+      'vue/block-order': ['error', { order: ['script', 'template', 'style'] }],
+      // Layout of templates is left to the hand: these rules would spread short tags over many lines.
+      'vue/max-attributes-per-line': 'off', 'vue/singleline-html-element-content-newline': 'off', 'vue/html-self-closing': 'off', 'vue/first-attribute-linebreak': 'off',
+      'vue/multiline-html-element-content-newline': 'off', 'vue/html-closing-bracket-newline': 'off', 'vue/html-indent': 'off', 'vue/require-default-prop': 'off'
+    }
+  },
+  { files: ['scripts/**/*.mjs', '*.js'], languageOptions: { globals: globals.node }, rules: { 'no-console': 'off' } },
+  { files: ['**/test/**/*.ts', 'e2e/**/*.ts'], languageOptions: { globals: { ...globals.node, ...globals.browser } }, rules: { '@typescript-eslint/no-explicit-any': 'off' } }
+)

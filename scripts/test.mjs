@@ -1,0 +1,85 @@
+import { spawn } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { say } from './console.mjs'
+import { checkNode, dataFolder, installBrowser, installDatabase, installPackages } from './install.mjs'
+import { ROOT, inProject } from './project.mjs'
+import { buildPages, buildServer } from './compile.mjs'
+import { startDatabase } from './database.mjs'
+import { startTestServer } from './test-server.mjs'
+
+/**
+ * npm test: installs what is missing, builds, checks types and style, then unit, server and browser tests against a
+ * database and a folder of their own. The last line is `N passed, N failed` alone.
+ */
+
+let passed = 0
+let failed = 0
+
+/**
+ * @param {string[]} command @param {NodeJS.ProcessEnv} [env]
+ * @returns {Promise<number>} exit code
+ */
+function show(command, env = process.env) {
+  return new Promise((resolve) => {
+    const child = spawn(inProject('node_modules/.bin', command[0]), command.slice(1), { cwd: ROOT, env, stdio: ['ignore', 'inherit', 'inherit'] })
+    child.on('error', () => resolve(1))
+    child.on('exit', (code) => resolve(code ?? 1))
+  })
+}
+
+/** A check that counts as one test. @param {string} name @param {string[]} command */
+async function check(name, command) {
+  const code = await show(command)
+  if (code === 0) passed++
+  else failed++
+  say(`${name}: ${code === 0 ? 'good' : 'FAILED'}`)
+}
+
+/** @param {string} part @param {NodeJS.ProcessEnv} env */
+async function suite(part, env) {
+  const report = inProject('.bench', `tests-${part}.json`)
+  mkdirSync(inProject('.bench'), { recursive: true })
+  rmSync(report, { force: true })
+  const began = Date.now()
+  const code = await show(['vitest', 'run', '--root', part, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { ...process.env, TZ: 'UTC', ...env })
+  const counts = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : { numPassedTests: 0, numFailedTests: 1 }
+  passed += counts.numPassedTests
+  // A file that cannot be loaded has no tests to fail.
+  failed += counts.numFailedTests > 0 ? counts.numFailedTests : code === 0 ? 0 : 1
+  say(`${part}: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed in ${((Date.now() - began) / 1000).toFixed(0)} s`)
+}
+
+/** @type {(() => Promise<void>)[]} */
+const endings = []
+
+async function main() {
+  checkNode()
+  await installPackages()
+  await installDatabase()
+  await installBrowser()
+  await buildServer()
+  await buildPages()
+  await check('types of the pages', ['vue-tsc', '-p', 'web/tsconfig.json', '--noEmit'])
+  for (const part of ['core/test', 'server/test', 'e2e', 'scripts']) await check(`types of ${part}`, ['tsc', '-p', part])
+  await check('lint', ['eslint', '--max-warnings', '0', '.'])
+  await suite('core', {})
+  const folder = dataFolder('test')
+  const database = await startDatabase(folder, { schema: 'test', bufferMb: 256, forTests: true })
+  endings.push(database.stop)
+  await suite('server', { TEST_DATABASE_URL: database.url })
+  const pages = new URL(database.url)
+  pages.pathname = '/test_pages'
+  const server = await startTestServer(pages.href)
+  endings.unshift(server.stop)
+  await suite('e2e', { TEST_SERVER_URL: server.address })
+}
+
+try {
+  await main()
+} catch (error) {
+  failed++
+  say(String(error instanceof Error ? error.stack : error))
+}
+for (const end of endings) await end().catch(() => undefined)
+console.log(`${passed} passed, ${failed} failed`)
+process.exit(failed === 0 && passed > 0 ? 0 : 1)

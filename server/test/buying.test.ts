@@ -1,0 +1,242 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { AuditEntry, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
+import { moneyColumn, wholeNumber } from '../src/database/connection.js'
+import { migrate } from '../src/database/migrate.js'
+import { TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+
+let server: TestServer
+let ask: Ask
+
+beforeAll(async () => {
+  server = await testServer('buying')
+  ask = await server.as(TRADER)
+})
+afterAll(() => server.close())
+
+const issue = (answer: { body: { issues?: { field: string; message: string }[] } }, field: string) => answer.body.issues?.find((one) => one.field === field)?.message
+
+describe('the demo', () => {
+  it('has three advertisers, money, a live campaign with results that the exchange made, and a draft', async () => {
+    const { body } = await ask('GET', '/manifest')
+    expect(body.advertisers).toHaveLength(3)
+    const states = body.lines.map((line: { state: string }) => line.state)
+    expect(states.filter((state: string) => state === 'live')).toHaveLength(2)
+    expect(states).toContain('draft')
+    expect(body.lines[0].spentMicros).toBeGreaterThan(0)
+    expect((await ask('GET', '/market')).body).toMatchObject({ hour: 60 * 24 + 8 })
+  })
+
+  it('is made once: a second start changes nothing', async () => {
+    const { setUpDemo } = await import('../src/demo/demo.js')
+    const before = (await ask('GET', '/manifest')).body
+    await setUpDemo(server.deps, () => undefined)
+    expect((await ask('GET', '/manifest')).body).toEqual(before)
+    expect(await migrate(server.deps.sequelize)).toEqual([])
+  })
+})
+
+describe('campaigns', () => {
+  it('are checked field by field, and nothing is kept of a wrong one', async () => {
+    const before = (await ask('GET', '/manifest')).body.campaigns.length
+    const answer = await ask('POST', '/advertisers/3/campaigns', {
+      name: '  ', goal: 'fame', flight: { startDate: '2026-03-10', endDate: '2026-03-02' }, budget: { totalMicros: -5, dailyMicros: 1.5 }
+    })
+    expect(answer.status).toBe(422)
+    expect(answer.body.issues.map((one: { field: string }) => one.field).sort()).toEqual(['budget.dailyMicros', 'budget.totalMicros', 'flight.endDate', 'goal', 'name'])
+    expect(issue(answer, 'flight.endDate')).toBe('The flight ends before it starts.')
+    expect((await ask('GET', '/manifest')).body.campaigns).toHaveLength(before)
+    expect(issue(await ask('POST', '/advertisers/3/campaigns', { ...campaignDraft(), extra: 1 }), '')).toContain('extra')
+    expect((await ask('POST', '/advertisers/99/campaigns', campaignDraft())).status).toBe(404)
+  })
+
+  it('refuse a flight that would leave a line outside, and a stale edit', async () => {
+    const { campaignId } = await readyLine(ask)
+    const { body } = await ask('GET', `/campaigns/${campaignId}`)
+    const shorter = { ...campaignDraft(), flight: { startDate: '2026-03-02', endDate: '2026-03-10' } }
+    expect(issue(await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: shorter }), 'flight.endDate')).toContain('Display, phones, GB')
+    expect((await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: campaignDraft({ name: 'Renamed' }) })).body.name).toBe('Renamed')
+    const again = await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: campaignDraft() })
+    expect(again.status).toBe(409)
+    expect(again.body.current.name).toBe('Renamed')
+  })
+})
+
+describe('lines', () => {
+  it.each([
+    ['a negative bid', { price: { model: 'CPM', bidMicros: -1_000_000, maxMicros: null } }, 'price.bidMicros', 'more than 0'],
+    ['an absurd bid', { price: { model: 'CPM', bidMicros: 900_000_000, maxMicros: null } }, 'price.bidMicros', 'over 500'],
+    ['a bid between steps', { price: { model: 'CPM', bidMicros: 1_000_500, maxMicros: null } }, 'price.bidMicros', '0.001'],
+    ['a maximum below the bid', { price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 1_000_000 } }, 'price.maxMicros', 'below the bid'],
+    ['a budget below one impression', { budget: { dailyMicros: 2000, totalMicros: null } }, 'budget.dailyMicros', 'one impression'],
+    ['a flight that ends first', { flight: { startDate: '2026-03-12', endDate: '2026-03-10' } }, 'flight.endDate', 'ends before it starts'],
+    ['a flight outside the campaign', { flight: { startDate: '2026-03-12', endDate: '2026-05-10' } }, 'flight.endDate', '2026-03-31'],
+    ['no real date', { flight: { startDate: '2026-02-31', endDate: null } }, 'flight.startDate', 'date'],
+    ['a link that is none', { landing: 'javascript:alert(1)' }, 'landing', 'web address'],
+    ['an unknown country', { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['PT', 'ZZ'] }] } }, 'targeting.restrictions[0].values', 'ZZ'],
+    ['a cap of no hours', { caps: [{ times: 1, hours: 0 }] }, 'caps[0].hours', 'at least an hour']
+  ])('refuse %s at its field', async (_, over, field, words) => {
+    const { body: campaign } = await ask('POST', '/advertisers/3/campaigns', campaignDraft())
+    const answer = await ask('POST', `/campaigns/${campaign.id}/lines`, lineDraft(over as never))
+    expect(answer.status).toBe(422)
+    expect(issue(answer, field)).toContain(words)
+    expect(answer.headers.get('content-type')).toContain('application/problem+json')
+    expect(JSON.stringify(answer.body)).not.toMatch(/node_modules|at .*\.js/)
+  })
+
+  it('tell a stale edit what changed meanwhile, and lose nothing', async () => {
+    const { lineId, version } = await readyLine(ask)
+    expect((await ask('PUT', `/lines/${lineId}`, { version, line: lineDraft({ name: 'First' }) })).status).toBe(200)
+    const late = await ask('PUT', `/lines/${lineId}`, { version, line: lineDraft({ name: 'Second' }) })
+    expect(late.status).toBe(409)
+    expect(late.body.code).toBe('stale')
+    expect(late.body.current.changes).toEqual([{ field: 'name', before: 'Second', after: 'First' }])
+    expect((await ask('GET', `/lines/${lineId}`)).body.draft.name).toBe('First')
+  })
+
+  it('of an unknown number are not there; a draft can be deleted, a live line cannot', async () => {
+    for (const id of ['999999', 'abc', '0', '-1', '1e3', '99999999999999']) expect((await ask('GET', `/lines/${id}`)).status).toBe(404)
+    const { lineId } = await readyLine(ask)
+    expect((await ask('DELETE', `/lines/${lineId}`)).status).toBe(204)
+    expect((await ask('GET', `/lines/${lineId}`)).status).toBe(404)
+    expect((await ask('DELETE', '/lines/1001')).body.title).toContain('Only a draft')
+  })
+})
+
+describe('creatives', () => {
+  it('are read from the file itself, and refused with what would do', async () => {
+    const { lineId } = await readyLine(ask)
+    const upload = (data: Buffer, name: string) => ask('POST', `/lines/${lineId}/creatives`, formOf(data, name))
+    expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('not a picture')
+    expect(issue(await upload(await picture(400, 400), 'square.png'), 'file')).toBe('400x400 fits no slot of this line. These would: 300x250, or twice that.')
+    expect(issue(await upload(await picture(728, 90), 'wide.png'), 'file')).toContain('300x250')
+    expect(issue(await upload((await picture(300, 250)).subarray(0, 40), 'cut.png'), 'file')).toMatch(/cannot be read|fits no slot|not a picture/)
+    expect(issue(await upload(Buffer.alloc(0), 'empty.png'), 'file')).toContain('Choose a file')
+    const dense = await upload(await picture(600, 500, 'jpeg'), 'named.png')
+    expect(dense.body.ads.at(-1)).toMatchObject({ size: '300x250', width: 600, type: 'image/jpeg', review: 'draft' })
+  })
+
+  it('of 200 MB are turned away before they are read, with a clear word', async () => {
+    const { lineId } = await readyLine(ask)
+    const answer = await ask('POST', `/lines/${lineId}/creatives`, formOf(Buffer.alloc(200 * 1024 * 1024), 'huge.png'))
+    expect(answer.status).toBe(413)
+    expect(issue(answer, 'file')).toContain('at most 8 MB')
+    expect((await ask('GET', `/lines/${lineId}`)).body.ads).toHaveLength(1)
+  })
+
+  it('are served to those who see them, as what they are', async () => {
+    const { lineId } = await readyLine(ask)
+    const { body } = await ask('GET', `/lines/${lineId}`)
+    const answer = await ask('GET', `/creatives/${body.ads[0].creativeId}/picture`)
+    expect(answer.headers.get('content-type')).toBe('image/png')
+    expect(answer.headers.get('content-security-policy')).toBe("default-src 'none'")
+    expect((await ask('DELETE', `/lines/${lineId}/ads/${body.ads[0].id}`)).body.ads).toEqual([])
+  })
+})
+
+describe('forecasts', () => {
+  it('answer with the number of their question, and a newer one of the page cancels the older', async () => {
+    const { campaignId, lineId } = await readyLine(ask)
+    const question = (number: number, page: string) => ask('POST', `/campaigns/${campaignId}/forecast`, { page, number, lineId, line: lineDraft() })
+    const one = await question(7, 'page-a')
+    expect(one.body.number).toBe(7)
+    expect(one.body.forecast.day.wins).toBeGreaterThan(0)
+    const many = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => question(n, 'page-b')))
+    expect(many.at(-1)?.status).toBe(200)
+    for (const answer of many.slice(0, -1)) if (answer.status !== 200) expect(answer.body.code).toBe('superseded')
+    expect(many.filter((answer) => answer.status === 409).length).toBeGreaterThan(0)
+  })
+
+  it('count what matches before a bid is chosen, and refuse what is wrong at its field', async () => {
+    const { campaignId } = await readyLine(ask)
+    const ofLine = (line: unknown) => ask('POST', `/campaigns/${campaignId}/forecast`, { page: 'page-c', number: 1, lineId: null, line })
+    const none = await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }))
+    expect(none.body.forecast.day.matched).toBeGreaterThan(0)
+    expect(none.body.forecast.day.wins).toBe(0)
+    expect(issue(await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: -1000, maxMicros: null } })), 'line.price.bidMicros')).toContain('more than 0')
+  })
+
+  it('count the market by property', async () => {
+    const { body } = await ask('GET', '/market/properties?page=page-d&country=DE&device=desktop&format=display')
+    expect(body.length).toBeGreaterThan(20)
+    expect(body[0]).toHaveProperty('clearingMicros')
+    expect(issue(await ask('GET', '/market/properties?page=page-d&country=XX&device=&format=display'), 'country')).toContain('Not a country')
+  })
+})
+
+describe('putting live', () => {
+  it('counts what will exist, stops for what is missing, and makes an immutable revision in a publication', async () => {
+    const { lineId, version } = await readyLine(ask, { targeting: { restrictions: [] }, landing: '' })
+    const plan = (await ask('GET', `/lines/${lineId}/live-plan`)).body
+    expect(plan).toMatchObject({ campaigns: 1, lines: 1, ads: 1, mostADayMicros: 300_000, isLive: false })
+    expect(plan.mostInAllMicros).toBe(300_000 * 19)
+    const stopped = await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })
+    expect(stopped.status).toBe(422)
+    expect(stopped.body.issues.map((one: { field: string }) => one.field)).toEqual(['targeting.where', 'landing'])
+    expect((await Line.findByPk(lineId))?.state).toBe('draft')
+
+    const saved = await ask('PUT', `/lines/${lineId}`, { version, line: lineDraft() })
+    const token = newToken()
+    const live = await ask('POST', `/lines/${lineId}/live`, { version: saved.body.version, token })
+    expect(live.body.state).toBe('live')
+    const state = await MarketState.findByPk(1, { rejectOnEmpty: true })
+    const publications = await Publication.count()
+    // The same confirmation sent twice does nothing more.
+    expect((await ask('POST', `/lines/${lineId}/live`, { version: saved.body.version, token })).body).toEqual(live.body)
+    expect(await Publication.count()).toBe(publications)
+    expect((await MarketState.findByPk(1))?.publicationId).toBe(state.publicationId)
+
+    const view = (await ask('GET', `/lines/${lineId}`)).body
+    expect(view.ads[0].review).toBe('cleared')
+    expect(view.inForce.forecast.day.wins).toBeGreaterThan(0)
+    await ask('PUT', `/lines/${lineId}`, { version: view.version, line: lineDraft({ price: { model: 'CPM', bidMicros: 1_000_000, maxMicros: null } }) })
+    const edited = (await ask('GET', `/lines/${lineId}`)).body
+    expect(edited.inForce.draft.price.bidMicros).toBe(2_500_000)
+    expect(edited.inForce.changes.map((change: { field: string }) => change.field)).toEqual(['price.bidMicros', 'price.maxMicros'])
+    expect((await LineRevision.findAll({ where: { lineId } }))).toHaveLength(1)
+    expect(await AuditEntry.count({ where: { object: 'line', objectId: lineId, action: 'put live' } })).toBe(1)
+  })
+
+  it('waits for release when told so, pauses, goes on and ends', async () => {
+    const { lineId, version } = await readyLine(ask, { onceCleared: 'wait' })
+    expect((await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })).body.state).toBe('cleared')
+    expect((await ask('GET', `/lines/${lineId}`)).body).toMatchObject({ state: 'cleared', waits: true, serving: 'waits for release' })
+    const move = (name: string) => ask('POST', `/lines/${lineId}/move`, { move: name })
+    expect((await move('pause')).body.title).toBe('A line that is cleared cannot be paused.')
+    expect((await move('release')).body).toMatchObject({ state: 'live', waits: false })
+    expect((await move('release')).status).toBe(409)
+    expect((await move('pause')).body.state).toBe('paused')
+    expect((await move('resume')).body.state).toBe('live')
+    expect((await move('end')).body.state).toBe('ended')
+    expect((await move('resume')).status).toBe(409)
+  })
+
+  it('starts a cleared line with its flight and ends it after', async () => {
+    const { lineId, version } = await readyLine(ask, { flight: { startDate: '2026-03-03', endDate: '2026-03-03' } })
+    expect((await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })).body.state).toBe('cleared')
+    const stateAfter = async (hours: number) => {
+      await ask('POST', '/market/run', { hours })
+      await server.deps.runner.idle()
+      return (await ask('GET', `/lines/${lineId}`)).body.state as string
+    }
+    expect(await stateAfter(15)).toBe('cleared')
+    expect(await stateAfter(1)).toBe('live')
+    expect(await stateAfter(23)).toBe('live')
+    expect(await stateAfter(1)).toBe('ended')
+    expect((await ask('GET', `/lines/${lineId}/live-plan`)).body.findings[0].message).toContain('over by the market clock')
+  })
+})
+
+describe('the database', () => {
+  it('takes no write outside a transaction', async () => {
+    await expect(Session.create({ tokenHash: 'x', userId: 1, expiresAt: 1 })).rejects.toThrow('outside a transaction')
+    await expect(Line.update({ state: 'draft' }, { where: { id: 1001 } })).rejects.toThrow('outside a transaction')
+    await expect(Line.destroy({ where: { id: 1001 } })).rejects.toThrow('outside a transaction')
+  })
+
+  it('takes only whole micros, and gives back numbers or an error', () => {
+    expect(() => wholeNumber('9007199254740993', 'spend')).toThrow('string')
+    expect(() => wholeNumber(1.5, 'spend')).toThrow()
+    const column = moneyColumn('amount', false) as unknown as { set: (this: { setDataValue: () => void }, value: unknown) => void }
+    expect(() => column.set.call({ setDataValue: () => undefined }, 2400.7)).toThrow('whole micros')
+  })
+})

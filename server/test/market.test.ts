@@ -1,0 +1,155 @@
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { openLog, rollUpHour, rollUpPlacements } from '@tin-harbor/core/exchange'
+import { commitHour, HourOvertakenError } from '../src/services/commit-hour.js'
+import { balance } from '../src/services/opening.js'
+import { publicationRules, readMarket } from '../src/services/publications.js'
+import { READER, TRADER, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+
+let server: TestServer
+let ask: Ask
+
+beforeAll(async () => {
+  server = await testServer('market')
+  ask = await server.as(TRADER)
+})
+afterAll(() => server.close())
+
+const rows = <T extends object>(sql: string) => server.deps.sequelize.query<T>(sql, { type: QueryTypes.SELECT })
+
+async function run(hours: number): Promise<void> {
+  expect((await ask('POST', '/market/run', { hours })).status).toBe(204)
+  await server.deps.runner.idle()
+}
+
+describe('running the market', () => {
+  it('moves the clock, spends from the balance, and every total follows from the log', async () => {
+    const before = (await ask('GET', '/market')).body
+    await run(24)
+    const after = (await ask('GET', '/market')).body
+    expect(after.hour).toBe(before.hour + 24)
+    expect(after.balanceMicros).toBeLessThan(before.balanceMicros)
+    expect(after.run).toMatchObject({ running: false, trouble: null })
+
+    const logs = await rows<{ hour: number; n: number; crc: number; data: Buffer }>('SELECT hour, n, crc32 AS crc, data FROM delivery_hour ORDER BY hour')
+    let spend = 0
+    for (const { hour, n, crc, data } of logs) {
+      const log = openLog(new Uint8Array(data), n, crc)
+      const totals = rollUpHour(log)
+      const stored = await rows<{ wins: number; clicks: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(clicks) AS clicks, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`)
+      expect(Number(stored[0].wins ?? 0)).toBe(totals.reduce((sum, total) => sum + total.wins, 0))
+      expect(Number(stored[0].clicks ?? 0)).toBe(totals.reduce((sum, total) => sum + total.clicks, 0))
+      expect(rollUpPlacements(log).reduce((sum, total) => sum + total.spendMicros, 0)).toBe(Number(stored[0].micros ?? 0))
+      spend += totals.reduce((sum, total) => sum + total.spendMicros, 0)
+    }
+    const [ledger] = await rows<{ micros: number }>("SELECT SUM(amount_micros) AS micros FROM ledger_entry WHERE kind = 'spend'")
+    expect(-Number(ledger.micros)).toBe(spend)
+    const [days] = await rows<{ micros: number }>('SELECT SUM(spend_micros) AS micros FROM line_day')
+    expect(Number(days.micros)).toBe(spend)
+    const [won] = await rows<{ n: number }>("SELECT SUM(n) AS n FROM outcome_hour WHERE outcome = 'won'")
+    expect(Number(won.n)).toBe(logs.reduce((sum, log) => sum + log.n, 0))
+  })
+
+  it('stops at a whole hour, and can be started again', async () => {
+    const { hour } = await readMarket()
+    await ask('POST', '/market/run', { hours: 2000 })
+    expect((await ask('POST', '/market/run', { hours: 1 })).body.title).toContain('running already')
+    await new Promise((resolve) => setTimeout(resolve, 250))
+    await ask('DELETE', '/market/run')
+    const state = await readMarket()
+    expect(state.hour).toBeLessThan(hour + 2000)
+    expect(state.targetHour).toBeNull()
+    const [last] = await rows<{ hour: number }>('SELECT MAX(hour) AS hour FROM delivery_hour')
+    expect(last.hour).toBe(state.hour - 1)
+    await run(1)
+    expect((await readMarket()).hour).toBe(state.hour + 1)
+  })
+
+  it('is refused to readers and without hours', async () => {
+    const rui = await server.as(READER)
+    expect((await rui('POST', '/market/run', { hours: 1 })).status).toBe(403)
+    expect((await ask('POST', '/market/run', { hours: 0 })).body.issues[0].field).toBe('hours')
+    expect((await ask('POST', '/market/run', { hours: 1e6 })).status).toBe(422)
+  })
+
+  it('keeps an hour once: one that was overtaken leaves nothing', async () => {
+    const state = await readMarket()
+    const rules = await publicationRules(state.publicationId)
+    const facts = {
+      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], spendMicros: 0, supplies: []
+    }
+    const sum = await balance(server.deps.sequelize)
+    await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)
+    await expect(commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour })).rejects.toThrow(HourOvertakenError)
+    expect((await readMarket()).hour).toBe(state.hour)
+    expect(await balance(server.deps.sequelize)).toBe(sum)
+  })
+
+  it('tells pages how it goes', async () => {
+    const cookie = await server.nobody('POST', '/session', { email: TRADER, password: 'harbor-lights' })
+    const stream = await fetch(`${server.address}/api/events`, { headers: { cookie: (cookie.headers.get('set-cookie') ?? '').split(';')[0] } })
+    const reader = (stream.body as ReadableStream<Uint8Array>).getReader()
+    await run(2)
+    let text = ''
+    for (let n = 0; n < 20 && !/"running":true/.test(text); n++) text += new TextDecoder().decode((await reader.read()).value)
+    expect(text).toContain('"kind":"market"')
+    await reader.cancel()
+  })
+})
+
+describe('what is put live while the market runs', () => {
+  it('takes effect at an hour boundary, and the run goes on', async () => {
+    const { lineId, version } = await readyLine(ask, { flight: { startDate: '2026-03-02', endDate: null } }, { flight: { startDate: '2026-03-02', endDate: null } })
+    const { hour } = await readMarket()
+    await ask('POST', '/market/run', { hours: 72 })
+    const live = await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })
+    await server.deps.runner.idle()
+    expect((await readMarket()).hour).toBe(hour + 72)
+    const served = await rows<{ first: number; hours: number }>(`SELECT MIN(hour) AS first, COUNT(DISTINCT hour) AS hours FROM line_hour WHERE line_id = ${lineId}`)
+    expect(served[0].first).toBeGreaterThanOrEqual(live.body.fromHour)
+    expect(served[0].hours).toBeGreaterThan(10)
+    const logged = await rows<{ n: number }>('SELECT COUNT(*) AS n FROM delivery_hour')
+    expect(logged[0].n).toBe((await readMarket()).hour - 46 * 24)
+  })
+})
+
+describe('results', () => {
+  it('add up by placement; what is left out gets nothing more, and edits not yet live stay so', async () => {
+    const before = (await ask('GET', '/lines/1001/results')).body
+    expect(before.rows.reduce((sum: number, row: { spendMicros: number }) => sum + row.spendMicros, 0)).toBe(before.total.spendMicros)
+    const out = before.rows.slice(0, 2).map((row: { placement: number }) => row.placement) as number[]
+    const line = (await ask('GET', '/lines/1001')).body
+    await ask('PUT', '/lines/1001', { version: line.version, line: { ...line.draft, name: 'Renamed, not live' } })
+    const view = (await ask('POST', '/lines/1001/left-out', { placements: out, out: true })).body
+    expect(view.inForce.draft.name).toBe(line.draft.name)
+    expect(view.inForce.changes.map((change: { field: string }) => change.field)).toEqual(['name'])
+    await run(24)
+    const after = (await ask('GET', '/lines/1001/results')).body
+    const impressions = (results: typeof before, placement: number) => results.rows.find((row: { placement: number }) => row.placement === placement).impressions as number
+    for (const placement of out) {
+      expect(impressions(after, placement)).toBe(impressions(before, placement))
+      expect(after.rows.find((row: { placement: number }) => row.placement === placement).leftOut).toBe(true)
+    }
+    expect(after.total.impressions).toBeGreaterThan(before.total.impressions)
+    await ask('POST', '/lines/1001/left-out', { placements: out, out: false })
+    await run(24)
+    const again = (await ask('GET', '/lines/1001/results')).body
+    expect(out.some((placement) => impressions(again, placement) > impressions(after, placement))).toBe(true)
+  })
+
+  it('can be asked for a period, and say what is wrong with one', async () => {
+    const day = (await ask('GET', '/lines/1001/results?from=2026-02-17&to=2026-02-17')).body
+    const all = (await ask('GET', '/lines/1001/results')).body
+    expect(day.total.impressions).toBeGreaterThan(0)
+    expect(day.total.impressions).toBeLessThan(all.total.impressions)
+    expect(day.days).toHaveLength(1)
+    expect((await ask('GET', '/lines/1001/results?from=soon')).body.issues[0].field).toBe('from')
+  })
+
+  it('show the campaign against its plan', async () => {
+    const { pace } = (await ask('GET', '/campaigns/1')).body
+    expect(pace.days[0].date).toBe('2026-02-16')
+    expect(pace.days.reduce((sum: number, day: { spendMicros: number }) => sum + day.spendMicros, 0)).toBe(pace.spentMicros)
+    expect(pace.dueMicros).toBeGreaterThan(0)
+  })
+})

@@ -1,0 +1,113 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { ROLES, hasRight, type Role } from '@tin-harbor/core/buying'
+import { allRoutes } from '../src/routes/index.js'
+import { register, route, type Route } from '../src/routes/registry.js'
+import { User, UserAdvertiser } from '../src/models/index.js'
+import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+
+let server: TestServer
+const users = new Map<Role, Ask>()
+let foreign: { lineId: number; campaignId: number; creativeId: number; adId: number }
+
+/** One user of each role; none but the admin sees the third advertiser. */
+beforeAll(async () => {
+  server = await testServer('rights')
+  const admin = await server.as(ADMIN)
+  const made = await readyLine(admin)
+  const { body } = await admin('GET', `/lines/${made.lineId}`)
+  foreign = { ...made, creativeId: body.ads[0].creativeId, adId: body.ads[0].id }
+  const model = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
+  await server.deps.sequelize.transaction(async (transaction) => {
+    for (const role of ROLES) {
+      const { organisationId, passwordHash } = model
+      const user = await User.create({ organisationId, passwordHash, role, name: role, email: `${role}@test.example`, allAdvertisers: false }, { transaction })
+      await UserAdvertiser.create({ userId: user.id, advertiserId: 1 }, { transaction })
+    }
+  })
+  for (const role of ROLES) users.set(role, await server.as(`${role}@test.example`))
+})
+afterAll(() => server.close())
+
+const pathOf = (definition: Route, ids: Record<string, number>) => definition.path.replace(/:(\w+)/g, (_, name: string) => String(ids[name]))
+
+describe('every route', () => {
+  it('is refused to nobody signed in, to a role without its right, and for an advertiser not seen', async () => {
+    const routes = allRoutes(server.deps)
+    expect(routes.length).toBeGreaterThan(20)
+    const ids = { advertiserId: 3, campaignId: foreign.campaignId, lineId: foreign.lineId, adId: foreign.adId, creativeId: foreign.creativeId }
+    const wrong: string[] = []
+    for (const definition of routes) {
+      if (definition.right === 'public') continue
+      const path = pathOf(definition, ids)
+      const name = `${definition.method} ${definition.path}`
+      const method = definition.method.toUpperCase()
+      const send = method === 'GET' || method === 'DELETE' ? undefined : {}
+      const anonymous = await server.nobody(method, path, send)
+      if (anonymous.status !== 401) wrong.push(`${name}: nobody got ${anonymous.status}`)
+      for (const role of ROLES) {
+        const ask = users.get(role) as Ask
+        const allowed = hasRight(role, definition.right)
+        // Routes that belong to no advertiser are tried only where the right is missing: the walk must not run the market or sign out.
+        if (definition.scope === 'none' && allowed) continue
+        const answer = await ask(method, path, send)
+        if (answer.status !== 403) wrong.push(`${name}: a ${role} got ${answer.status} for a foreign advertiser`)
+        if (answer.status === 403 && !allowed && !String(answer.body.title).includes('may not')) wrong.push(`${name}: the reason for a ${role} is "${answer.body.title}"`)
+      }
+    }
+    expect(wrong).toEqual([])
+  })
+
+  it('must state a right and a scope, or the server does not start', () => {
+    const app = { get: () => undefined } as never
+    const handle = () => Promise.resolve(undefined)
+    expect(() => register(app, [{ method: 'get', path: '/x', scope: 'none', handle } as never], 'x')).toThrow('no right')
+    expect(() => register(app, [{ method: 'get', path: '/x', right: 'read', handle } as never], 'x')).toThrow('no scope')
+    expect(() => register(app, [route({ method: 'get', path: '/x/:id', right: 'read', scope: 'none', handle })], 'x')).toThrow('names an object')
+    expect(() => register(app, [route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle }), route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle })], 'x')).toThrow('twice')
+  })
+
+  it('shows a reader only what they may see', async () => {
+    const rui = await server.as(READER)
+    const { body } = await rui('GET', '/manifest')
+    expect(body.advertisers.map((advertiser: { id: number }) => advertiser.id)).toEqual([1, 2])
+    expect(body.lines.some((line: { id: number }) => line.id === foreign.lineId)).toBe(false)
+    expect((await rui('GET', `/lines/${foreign.lineId}`)).status).toBe(403)
+  })
+})
+
+describe('sign-in', () => {
+  it('refuses a wrong password and an unknown user with the same words', async () => {
+    const wrong = await server.nobody('POST', '/session', { email: TRADER, password: 'nope' })
+    const unknown = await server.nobody('POST', '/session', { email: 'x@y.example', password: 'nope' })
+    expect(wrong.status).toBe(401)
+    expect(wrong.body).toEqual(unknown.body)
+    expect(wrong.body.issues[0].field).toBe('password')
+    expect((await server.nobody('POST', '/session', {})).body.issues.map((issue: { field: string }) => issue.field)).toEqual(['email', 'password'])
+  })
+
+  it('gives a cookie that scripts cannot read and other sites do not send, and ends with signing out', async () => {
+    const answer = await server.nobody('POST', '/session', { email: TRADER, password: 'harbor-lights' })
+    const cookie = answer.headers.get('set-cookie') ?? ''
+    expect(cookie).toMatch(/HttpOnly/)
+    expect(cookie).toMatch(/SameSite=Strict/)
+    expect(cookie).toContain('tin-harbor-rights')
+    const ask = await server.as(TRADER)
+    expect((await ask('GET', '/me')).body.role).toBe('trader')
+    await ask('DELETE', '/session')
+    expect((await ask('GET', '/me')).status).toBe(401)
+  })
+
+  it('takes nothing from another origin', async () => {
+    const ask = await server.as(TRADER)
+    for (const origin of ['http://evil.example', 'null', '']) {
+      expect((await ask('POST', '/market/run', { hours: 1 }, { origin })).status).toBe(403)
+    }
+  })
+
+  it('sends a policy that lets only own scripts run, and no hint of what serves it', async () => {
+    const { headers } = await server.nobody('GET', '/me')
+    expect(headers.get('content-security-policy')).toContain("script-src 'self'")
+    expect(headers.get('content-security-policy')).not.toContain('upgrade-insecure')
+    expect(headers.get('x-powered-by')).toBeNull()
+  })
+})

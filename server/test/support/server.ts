@@ -1,0 +1,100 @@
+import { createConnection } from 'mariadb'
+import { pino } from 'pino'
+import sharp from 'sharp'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import { startServer, type RunningServer } from '../../src/server.js'
+import { DEMO_PASSWORD } from '../../src/demo/scenario.js'
+import { TENTH } from '@tin-harbor/core/market'
+
+export interface Answer<T = any> {
+  status: number
+  body: T
+  headers: Headers
+}
+
+export type Ask = <T = any>(method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Answer<T>>
+
+export interface TestServer extends RunningServer {
+  /** A signed-in user's calls. */
+  as: (email: string) => Promise<Ask>
+  /** Calls of nobody. */
+  nobody: Ask
+  url: string
+}
+
+/** Starts the real server on a schema of its own, with the demo at a hundredth of the final scale. */
+export async function testServer(name: string): Promise<TestServer> {
+  const base = process.env.TEST_DATABASE_URL
+  if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with `npm test`.')
+  const url = new URL(base)
+  const schema = `test_${name}`
+  const connection = await createConnection({ host: url.hostname, port: Number(url.port), user: url.username, password: url.password })
+  await connection.query(`DROP DATABASE IF EXISTS \`${schema}\``)
+  await connection.query(`CREATE DATABASE \`${schema}\` CHARACTER SET utf8mb4`)
+  await connection.end()
+  url.pathname = `/${schema}`
+  const server = await startServer(
+    { databaseUrl: url.href, port: 0, instance: name, world: { ...TENTH, people: 20_000 }, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
+  const nobody = asker(server.address, '')
+  return {
+    ...server, nobody, url: url.href,
+    as: async (email) => {
+      const answer = await nobody('POST', '/session', { email, password: DEMO_PASSWORD })
+      return asker(server.address, (answer.headers.get('set-cookie') ?? '').split(';')[0])
+    }
+  }
+}
+
+function asker(address: string, cookie: string): Ask {
+  return async (method, path, body, headers = {}) => {
+    const isForm = body instanceof FormData
+    const response = await fetch(`${address}/api${path}`, {
+      method, body: body === undefined ? undefined : isForm ? body : JSON.stringify(body),
+      headers: { origin: address, ...(cookie ? { cookie } : {}), ...(body === undefined || isForm ? {} : { 'content-type': 'application/json' }), ...headers }
+    })
+    const text = await response.text()
+    return { status: response.status, headers: response.headers, body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text }
+  }
+}
+
+export const TRADER = 'ines@wharfside.example'
+export const READER = 'rui@wharfside.example'
+export const ADMIN = 'marta@wharfside.example'
+
+/** A line that is ready to go live but for its creatives. */
+export function lineDraft(over: Partial<LineDraft> = {}): LineDraft {
+  return {
+    name: 'Display, phones, GB', format: 'display', zone: 'Europe/Lisbon',
+    targeting: { restrictions: [
+      { dimension: 'where', mode: 'include', values: ['GB', 'FR', 'DE'] }, { dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'size', mode: 'include', values: ['300x250'] }
+    ] },
+    price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: 3_000_000 }, flight: { startDate: '2026-03-02', endDate: '2026-03-20' },
+    budget: { dailyMicros: 300_000, totalMicros: null }, pacing: 'even', caps: [{ times: 2, hours: 24 }], landing: 'https://inkwell.example/kana', onceCleared: 'start', ...over
+  }
+}
+
+export const campaignDraft = (over = {}) => ({
+  name: 'Thirty-day trial', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: 2_000_000 }, ...over
+})
+
+export async function picture(width: number, height: number, type: 'png' | 'jpeg' = 'png'): Promise<Buffer> {
+  const image = sharp({ create: { width, height, channels: 3, background: '#2f6f78' } })
+  return type === 'png' ? image.png().toBuffer() : image.jpeg().toBuffer()
+}
+
+export function formOf(data: Buffer, name: string): FormData {
+  const form = new FormData()
+  form.append('file', new Blob([new Uint8Array(data)]), name)
+  return form
+}
+
+/** A draft line of the third advertiser with one creative; returns its number and version. */
+export async function readyLine(ask: Ask, over: Partial<LineDraft> = {}, campaign = {}): Promise<{ lineId: number; campaignId: number; version: number }> {
+  const campaignId = (await ask('POST', '/advertisers/3/campaigns', campaignDraft(campaign))).body.id as number
+  const { body } = await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft(over))
+  const added = await ask('POST', `/lines/${body.id}/creatives`, formOf(await picture(300, 250), 'kana.png'))
+  return { lineId: body.id as number, campaignId, version: added.body.version as number }
+}
+
+let tokens = 0
+export const newToken = () => `test-token-${++tokens}-${Date.now()}`
