@@ -18,6 +18,10 @@ const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
 
 const market = useMarket()
 
+const market = useMarket()
+/** The calendar opens at the market clock, not at the wall clock. */
+const opensAt = () => new Date(`${dateOfDay(dayOfHour(market.run.hour))}T00:00:00`)
+
 /** Frames within which a calendar that was asked for is drawn, on a slow machine too. */
 const FRAMES = 60
 
