@@ -183,6 +183,7 @@ describe('a line, from sign-in to steering', () => {
     const after = await impressions()
     expect(after.left).toEqual(before.left)
     expect(after.total).toBeGreaterThan(before.total)
+    await page.waitForSelector(`.LineResults-sentence:has-text("${after.total.toLocaleString('en-GB')} impressions")`)
   })
 
   it('9 is in the same place after a reload, and in a new window', async () => {

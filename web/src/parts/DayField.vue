@@ -17,8 +17,6 @@ const props = defineProps<DayFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
 
 const market = useMarket()
-
-const market = useMarket()
 /** The calendar opens at the market clock, not at the wall clock. */
 const opensAt = () => new Date(`${dateOfDay(dayOfHour(market.run.hour))}T00:00:00`)
 
@@ -39,8 +37,7 @@ async function nameCalendar(isOpen: boolean) {
 <template>
   <ElDatePicker
     :id="id" :model-value="modelValue ?? undefined" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" :placeholder="placeholder ?? 'choose a day'" :default-value="opensAt()"
-    :disabled="disabled" 
-    :popper-class="`DayField-calendar of-${id}`" :title="`Market time ${marketTime(market.run.hour)}`" @visible-change="nameCalendar" @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
+    :disabled="disabled" :popper-class="`DayField-calendar of-${id}`" :title="`Market time ${marketTime(market.run.hour)}`" @visible-change="nameCalendar" @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
   />
 </template>
 
