@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onBeforeUnmount, onMounted } from 'vue'
 import { ElDatePicker } from 'element-plus'
 import 'element-plus/theme-chalk/el-date-picker.css'
 import 'element-plus/theme-chalk/el-date-picker-panel.css'
@@ -13,31 +14,25 @@ export interface DayFieldProps {
   placeholder?: string
   disabled?: boolean
 }
-const props = defineProps<DayFieldProps>()
+defineProps<DayFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
 
 const market = useMarket()
 /** The calendar opens at the market clock, not at the wall clock. */
 const opensAt = () => new Date(`${dateOfDay(dayOfHour(market.run.hour))}T00:00:00`)
 
-/** Frames within which a calendar that was asked for is drawn, on a slow machine too. */
-const FRAMES = 60
-
-/** The calendar is a dialog that the component leaves without a name. */
-async function nameCalendar(isOpen: boolean) {
-  for (let frame = 0; isOpen && frame < FRAMES; frame++) {
-    await new Promise(requestAnimationFrame)
-    const calendars = document.querySelectorAll(`.DayField-calendar.of-${props.id}`)
-    for (const calendar of calendars) calendar.setAttribute('aria-label', 'Choose a day')
-    if (calendars.length > 0) return
-  }
-}
+/** Calendars are dialogs that the component leaves without a name, and makes anew each time they open. */
+const calendars = new MutationObserver(() => {
+  for (const calendar of document.querySelectorAll('.DayField-calendar:not([aria-label])')) calendar.setAttribute('aria-label', 'Choose a day')
+})
+onMounted(() => calendars.observe(document.querySelector('[id^=el-popper-container]') ?? document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ['aria-hidden'] }))
+onBeforeUnmount(() => calendars.disconnect())
 </script>
 
 <template>
   <ElDatePicker
     :id="id" :model-value="modelValue ?? undefined" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" :placeholder="placeholder ?? 'choose a day'" :default-value="opensAt()"
-    :disabled="disabled" :popper-class="`DayField-calendar of-${id}`" :title="`Market time ${marketTime(market.run.hour)}`" @visible-change="nameCalendar" @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
+    :disabled="disabled" popper-class="DayField-calendar" :title="`Market time ${marketTime(market.run.hour)}`" @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
   />
 </template>
 
