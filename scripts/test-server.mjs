@@ -8,9 +8,10 @@ const PEOPLE = '60000'
 /**
  * A server with pages on a fresh schema, for the browser tests.
  * @param {string} url of the database, whose schema is made anew
+ * @param {string} [people] of the world
  * @returns {Promise<{ address: string, stop: () => Promise<void> }>}
  */
-export async function startTestServer(url) {
+export async function startTestServer(url, people = PEOPLE) {
   const { createConnection } = await import('mariadb')
   const { hostname, port, username, password, pathname } = new URL(url)
   const connection = await createConnection({ host: hostname, port: Number(port), user: username, password })
@@ -19,7 +20,7 @@ export async function startTestServer(url) {
   await connection.end()
   const child = fork(inProject('server/dist/main.js'), [], {
     execArgv: [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, TZ: 'UTC', DATABASE_URL: url, PORT: String(await freePort()), TIN_HARBOR_INSTANCE: 'test', TIN_HARBOR_PEOPLE: PEOPLE, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_LOG: 'silent' }
+    env: { ...process.env, TZ: 'UTC', DATABASE_URL: url, PORT: String(await freePort()), TIN_HARBOR_INSTANCE: 'test', TIN_HARBOR_PEOPLE: people, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_LOG: 'silent' }
   })
   const address = await new Promise((resolve, reject) => {
     child.on('message', (/** @type {any} */ message) => {

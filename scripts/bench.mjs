@@ -1,0 +1,20 @@
+import { buildPages, buildServer } from './compile.mjs'
+import { installBrowser, installDatabase, installPackages } from './install.mjs'
+
+/** npm run bench -- NAME: one line of figures, and the same as JSON below `.bench`. */
+const name = process.argv[2]
+await installPackages()
+await buildServer()
+if (name === 'forecast') {
+  const { benchForecast } = await import('./bench/forecast.mjs')
+  await benchForecast()
+} else if (name === 'web') {
+  await installDatabase()
+  await installBrowser()
+  await buildPages()
+  const { benchWeb } = await import('./bench/web.mjs')
+  await benchWeb()
+} else {
+  console.error('Name a benchmark: forecast or web.')
+  process.exit(2)
+}
