@@ -38,6 +38,6 @@ export default ts.config(
       'vue/multiline-html-element-content-newline': 'off', 'vue/html-closing-bracket-newline': 'off', 'vue/html-indent': 'off', 'vue/require-default-prop': 'off'
     }
   },
-  { files: ['scripts/**/*.mjs', '*.js'], languageOptions: { globals: globals.node }, rules: { 'no-console': 'off' } },
+  { files: ['scripts/**/*.mjs', '*.js'], languageOptions: { globals: { ...globals.node, ...globals.browser } }, rules: { 'no-console': 'off' } },
   { files: ['**/test/**/*.ts', 'e2e/**/*.ts'], languageOptions: { globals: { ...globals.node, ...globals.browser } }, rules: { '@typescript-eslint/no-explicit-any': 'off' } }
 )
