@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process'
 import { randomBytes } from 'node:crypto'
-import { closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { closeSync, existsSync, mkdirSync, mkdtempSync, openSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -51,6 +51,36 @@ function leftOver(folder) {
   return null
 }
 
+/**
+ * Lets launchers of one folder take turns while they install, build and start the database.
+ * @param {string} folder
+ * @returns {Promise<() => void>} ends the turn
+ */
+export async function takeTurn(folder) {
+  const lock = join(folder, 'turn')
+  for (;;) {
+    try {
+      writeFileSync(lock, String(process.pid), { flag: 'wx' })
+      return () => rmSync(lock, { force: true })
+    } catch {
+      const holder = Number(existsSync(lock) ? readFileSync(lock, 'utf8') : 0)
+      // One that was killed while it had the turn left its file behind.
+      if (holder > 0 && !isAlive(holder)) rmSync(lock, { force: true })
+      else await new Promise((resolve) => setTimeout(resolve, 200))
+    }
+  }
+}
+
+/** Launchers that use the database of a folder and are alive, this one left out. @param {string} folder */
+function otherUsers(folder) {
+  const users = join(folder, 'users')
+  return readdirSync(users).map(Number).filter((pid) => {
+    if (pid !== process.pid && isAlive(pid)) return true
+    rmSync(join(users, String(pid)), { force: true })
+    return false
+  })
+}
+
 /** @param {string} folder */
 function passwordIn(folder) {
   const file = join(folder, 'password')
@@ -98,6 +128,8 @@ export async function startDatabase(folder, { schema, bufferMb = 512, port: want
     }
     running = await launch(folder, files, password, { bufferMb, wanted, forTests })
   }
+  mkdirSync(join(folder, 'users'), { recursive: true })
+  writeFileSync(join(folder, 'users', String(process.pid)), '')
   const { pid, port } = running
   const connection = await waitFor(port, password, () => !isAlive(pid))
   await connection.query(`CREATE DATABASE IF NOT EXISTS \`${schema}\` CHARACTER SET utf8mb4`)
@@ -138,6 +170,7 @@ async function launch(folder, files, password, { bufferMb, wanted, forTests }) {
 
 /** @param {string} folder @param {number} pid */
 async function stop(folder, pid) {
+  if (otherUsers(folder).length > 0) return
   if (isAlive(pid)) process.kill(pid, 'SIGTERM')
   for (let n = 0; n < 150 && isAlive(pid); n++) await new Promise((resolve) => setTimeout(resolve, 100))
   if (isAlive(pid)) process.kill(pid, 'SIGKILL')

@@ -6,7 +6,7 @@ import { bar, say } from './console.mjs'
 import { SetUpError, checkNode, dataFolder, installDatabase, installPackages } from './install.mjs'
 import { inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
-import { startDatabase } from './database.mjs'
+import { startDatabase, takeTurn } from './database.mjs'
 
 const FIRST_PORT = Number(process.env.PORT ?? 4870)
 const STEPS = { tape: 'recording two weeks of the market', history: 'running two weeks of the demo', database: 'opening the database' }
@@ -65,15 +65,18 @@ async function tellAddress(address) {
 async function main() {
   checkNode()
   if (!existsSync(inProject('package-lock.json'))) throw new SetUpError('package-lock.json is missing; this is not a whole checkout.')
+  const folder = dataFolder('demo')
+  // Started twice at once, the second waits: it then finds all built and the database running.
+  const endTurn = await takeTurn(folder)
   await installPackages()
   await installDatabase()
-  const folder = dataFolder('demo')
   // The database starts while the sources are looked at.
   const starting = startDatabase(folder, { schema: 'tin_harbor' })
   starting.catch(() => undefined)
   await buildServer()
   await buildPages()
   database = await starting
+  endTurn()
   const port = await pagePort()
   const instance = createHash('sha256').update(folder).digest('hex').slice(0, 8)
   server = fork(inProject('server/dist/main.js'), [], {

@@ -49,7 +49,8 @@ export async function startServer(configuration: Configuration, progress: StartP
   const state = await readMarket()
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
   tellPages(deps)
-  if (tapes.current?.head.firstDay !== dayOfHour(state.hour) - 14) tapes.build(dayOfHour(state.hour) - 1)
+  tapes.build(dayOfHour(state.hour) - 1)
+  runner.watch()
   const server = createServer(makeApplication(deps))
   await listen(server, configuration.port)
   await runner.resume()

@@ -196,6 +196,30 @@ describe('putting live', () => {
     expect(await AuditEntry.count({ where: { object: 'line', objectId: lineId, action: 'put live' } })).toBe(1)
   })
 
+  it('keeps revisions and publications as they were made, and a confirmation for its own line', async () => {
+    const first = await readyLine(ask)
+    const second = await readyLine(ask)
+    const token = newToken()
+    await ask('POST', `/lines/${first.lineId}/live`, { version: first.version, token })
+    expect((await ask('POST', `/lines/${second.lineId}/live`, { version: second.version, token })).status).toBe(409)
+    expect((await ask('GET', `/lines/${second.lineId}`)).body.state).toBe('draft')
+    await expect(server.deps.sequelize.transaction((transaction) => LineRevision.update({ marketHour: 1 }, { where: { lineId: first.lineId }, transaction }))).rejects.toThrow('never changed')
+    await expect(server.deps.sequelize.transaction((transaction) => Publication.destroy({ where: {}, transaction }))).rejects.toThrow('never changed')
+  })
+
+  it('tells of an ad that was taken off as of any other edit, and goes on with it until then', async () => {
+    const { lineId, version } = await readyLine(ask)
+    await ask('POST', `/lines/${lineId}/creatives`, formOf(await picture(300, 250), 'second.png'))
+    await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })
+    const live = (await ask('GET', `/lines/${lineId}`)).body
+    expect(live.inForce.changes).toEqual([])
+    const without = (await ask('DELETE', `/lines/${lineId}/ads/${live.ads[0].id}`)).body
+    expect(without.inForce.changes).toEqual([{ field: 'creatives', before: '2 ads', after: '1 ad' }])
+    expect((await LineRevision.findOne({ where: { lineId }, order: [['id', 'DESC']], rejectOnEmpty: true })).rules.ads).toHaveLength(2)
+    await ask('POST', `/lines/${lineId}/live`, { version: without.version, token: newToken() })
+    expect((await LineRevision.findOne({ where: { lineId }, order: [['id', 'DESC']], rejectOnEmpty: true })).rules.ads).toHaveLength(1)
+  })
+
   it('waits for release when told so, pauses, goes on and ends', async () => {
     const { lineId, version } = await readyLine(ask, { onceCleared: 'wait' })
     expect((await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })).body.state).toBe('cleared')

@@ -30,6 +30,9 @@ export function preflight(line: LineDraft, { campaign, adSizes, nowHour }: Prefl
   }
   const { endHour } = flightHours(line.flight, line.zone)
   if (endHour !== null && endHour <= nowHour) stops('flight.endDate', 'The flight is over by the market clock.')
+  if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null) {
+    warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
+  }
   if (line.landing === '') stops('landing', 'A landing link is needed.')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
   const wanted = sizes.length > 0 ? sizes : DISPLAY_SIZES

@@ -16,7 +16,8 @@ export function wilson(events: number, trials: number): Interval {
   const z2 = (Z90 * Z90) / trials
   const middle = p + z2 / 2
   const spread = Z90 * Math.sqrt((p * (1 - p)) / trials + z2 / (4 * trials))
-  return { low: Math.max(0, (middle - spread) / (1 + z2)), high: Math.min(1, (middle + spread) / (1 + z2)) }
+  // Without or with nothing but events the bound is exact; the formula would miss it by its last bit.
+  return { low: events === 0 ? 0 : Math.max(0, (middle - spread) / (1 + z2)), high: events === trials ? 1 : Math.min(1, (middle + spread) / (1 + z2)) }
 }
 
 /** Impressions under which a click rate is shown faint: fewer say nothing about rates near a tenth of a per cent. */

@@ -1,3 +1,4 @@
+import { QueryTypes } from 'sequelize'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { Advertiser, Campaign, LedgerEntry, Line, MarketState, Organisation, Publication, SetupStep, User, UserAdvertiser } from '../models/index.js'
 import { hashPassword } from '../security/passwords.js'
@@ -17,6 +18,18 @@ import { ADVERTISERS, DEMO_HOUR, DEMO_PASSWORD, DRAFT_CAMPAIGN, HISTORY_FROM, LI
  * market for two weeks. Steps that are done are kept, so that a start that was cut off goes on.
  */
 export async function setUpDemo(deps: Deps, progress: StartProgress): Promise<void> {
+  // Two servers that start at once on one database take turns; the second finds all steps done.
+  await deps.sequelize.transaction(async (transaction) => {
+    await deps.sequelize.query("SELECT GET_LOCK('tin_harbor_demo', 600)", { type: QueryTypes.SELECT, transaction })
+    try {
+      await takeSteps(deps, progress)
+    } finally {
+      await deps.sequelize.query("SELECT RELEASE_LOCK('tin_harbor_demo')", { type: QueryTypes.SELECT, transaction })
+    }
+  })
+}
+
+async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
   const done = new Set((await SetupStep.findAll()).map((step) => step.name))
   const step = async (name: string, make: () => Promise<void>) => {
     if (done.has(name)) return

@@ -12,6 +12,7 @@ import type { FromMarket, SharedWorld, ToMarket } from './messages.js'
 import { CancelWord, startWorker } from './threads.js'
 
 const RETRY_MS = 500
+const LOOK_MS = 2_000
 /** How long a run waits for a database that is away. */
 const RETRIES = 240
 
@@ -24,6 +25,7 @@ export class MarketRunner extends EventEmitter {
   private word = new CancelWord()
   private stopping = false
   private current: Promise<void> | null = null
+  private watching: ReturnType<typeof setInterval> | undefined
   private opened: { publication: number; hour: number; rules: PublicationRules } | null = null
   status: RunStatus
 
@@ -70,6 +72,20 @@ export class MarketRunner extends EventEmitter {
     this.stopping = true
     this.word.set()
     await this.current
+  }
+
+  /** Looks at the clock now and then: another server on the same database may have moved it. */
+  watch(): void {
+    this.watching = setInterval(() => void this.look(), LOOK_MS)
+    this.watching.unref()
+  }
+
+  private async look(): Promise<void> {
+    if (this.current) return
+    const state = await readMarket().catch(() => null)
+    if (!state || this.current || state.hour === this.status.hour) return
+    this.say({ hour: state.hour, fromHour: state.hour, targetHour: state.hour })
+    this.emit('finished', this.status)
   }
 
   /** Settles when no run is under way. */
@@ -188,6 +204,7 @@ export class MarketRunner extends EventEmitter {
   }
 
   async close(): Promise<void> {
+    clearInterval(this.watching)
     this.stopping = true
     this.word.set()
     await Promise.race([this.current, new Promise((resolve) => setTimeout(resolve, 2000))])

@@ -1,6 +1,7 @@
 import { EventEmitter } from 'node:events'
 import type { Worker } from 'node:worker_threads'
 import type { WorldSize } from '@tin-harbor/core/market'
+import { TAPE_DAYS } from '@tin-harbor/core/tape'
 import type { FromTape, SharedTape, SharedWorld, ToTape } from './messages.js'
 import { startWorker } from './threads.js'
 
@@ -27,6 +28,7 @@ export class TapeBuilder extends EventEmitter {
 
   /** Builds the tape that ends with `lastDay`; the old one serves until the new one is whole. */
   build(lastDay: number): void {
+    if (this.building === null && this.current && this.current.head.firstDay + TAPE_DAYS - 1 === lastDay) return
     if (this.building !== null) {
       this.wanted = lastDay
       return

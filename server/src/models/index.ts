@@ -1,4 +1,4 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
 import type { Goal, LineDraft, LineState, ReviewState, Role } from '@tin-harbor/core/buying'
 import type { CampaignRules, LineRules } from '@tin-harbor/core/exchange'
 import type { Forecast } from '@tin-harbor/core/forecast'
@@ -179,6 +179,17 @@ const maybeText = () => ({ type: DataTypes.STRING, allowNull: true })
 const flag = (defaultValue: boolean) => ({ type: DataTypes.BOOLEAN, allowNull: false, defaultValue })
 const version = () => ({ ...int(), defaultValue: 1 })
 
+/** What the exchange has read must stay as it was read. */
+function keepAsMade(model: ModelStatic<Model>): void {
+  const refuse = () => {
+    throw new Error(`A ${model.name} is never changed; make a new one.`)
+  }
+  model.addHook('beforeUpdate', refuse)
+  model.addHook('beforeBulkUpdate', refuse)
+  model.addHook('beforeDestroy', refuse)
+  model.addHook('beforeBulkDestroy', refuse)
+}
+
 /** Ties the models to a connection. */
 export function defineModels(sequelize: Sequelize): void {
   const at = (tableName: string) => ({ sequelize, tableName })
@@ -212,6 +223,8 @@ export function defineModels(sequelize: Sequelize): void {
   AuditEntry.init({
     id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
   }, at('audit_entry'))
+  keepAsMade(LineRevision)
+  keepAsMade(Publication)
   SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))
   IdempotentAnswer.init({ userId: key(), token: { ...text(), primaryKey: true }, route: text(), answer: documentColumn('answer'), at: int() }, at('idempotent_answer'))
 }

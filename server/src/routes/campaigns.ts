@@ -36,7 +36,7 @@ export function campaignRoutes({ sequelize }: Deps): Route[] {
       }
     }),
     route({
-      method: 'put', path: '/campaigns/:campaignId', right: 'live', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
+      method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
       handle: ({ actor, params, body }) => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign)
     }),
     route({

@@ -1,7 +1,7 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightDays, flightHours, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
-import { invalid, invalidField, stale, unknownObject } from '../errors.js'
+import { invalid, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
@@ -38,6 +38,7 @@ export async function createCampaign(sequelize: Sequelize, actor: Actor, adverti
  */
 export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: CampaignDraft): Promise<CampaignView> {
   const inForce = (await linesInForce(sequelize, id)).length > 0
+  if (inForce && !hasRight(actor.role, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
   return sequelize.transaction(async (transaction) => {
     const state = inForce ? await lockMarket(transaction) : null
     const campaign = await Campaign.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
@@ -63,7 +64,7 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
   const advertisers = await listAdvertisers(actor)
   const campaigns = await Campaign.findAll({ where: { advertiserId: advertisers.map(({ id }) => id) }, order: [['id', 'ASC']] })
   const lines = await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) }, order: [['id', 'ASC']] })
-  const spent = await sequelize.query<{ line: number; micros: number }>('SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour GROUP BY line_id', { type: QueryTypes.SELECT })
+  const spent = await sequelize.query<{ line: number; micros: number }>('SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour WHERE line_id IN (?) GROUP BY line_id', { type: QueryTypes.SELECT, replacements: [[0, ...lines.map(({ id }) => id)]] })
   const spentBy = new Map(spent.map(({ line, micros }) => [line, Number(micros)]))
   return {
     campaigns: campaigns.map(campaignView),

@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import { changesBetween, nextState, type AdView, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { changesBetween, nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
 import { OUTCOMES } from '@tin-harbor/core/exchange'
 import { conflict, stale, unknownObject } from '../errors.js'
 import { Ad, Campaign, Creative, Line, LineRevision } from '../models/index.js'
@@ -53,14 +53,25 @@ async function servingWords(sequelize: Sequelize, line: Line, hour: number): Pro
   return `does not serve: ${OUTCOME_WORDS[most.outcome] ?? most.outcome}`
 }
 
+/** What putting the draft live would change of the revision in force, its ads included. */
+export function changesSince(revision: LineRevision, line: Line, ads: readonly AdView[]): FieldChange[] {
+  const was = revision.rules.ads.map(({ ad }) => ad)
+  const is = ads.map(({ id }) => id)
+  const words = (n: number, fresh: number) => `${n} ${n === 1 ? 'ad' : 'ads'}${fresh > 0 ? `, ${fresh} of them new` : ''}`
+  const fresh = is.filter((id) => !was.includes(id)).length
+  const same = fresh === 0 && was.length === is.length
+  return [...changesBetween(revision.draft, line.draft), ...(same ? [] : [{ field: 'creatives', before: words(was.length, 0), after: words(is.length, fresh) }])]
+}
+
 export async function lineView(sequelize: Sequelize, id: number, hour: number): Promise<LineView> {
   const line = await findLine(id)
   const campaign = await findCampaign(line.campaignId)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
+  const ads = await adsOf(id)
   return {
     id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
-    waits: line.state === 'cleared' && !line.released, version: line.version, ads: await adsOf(id),
-    inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesBetween(revision.draft, line.draft) },
+    waits: line.state === 'cleared' && !line.released, version: line.version, ads,
+    inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesSince(revision, line, ads) },
     serving: await servingWords(sequelize, line, hour)
   }
 }

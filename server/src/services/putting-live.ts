@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize'
 import {
-  changesBetween, flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
+  flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import type { LineRules } from '@tin-harbor/core/exchange'
 import type { Forecast } from '@tin-harbor/core/forecast'
@@ -12,7 +12,7 @@ import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { adsOf, findLine } from './lines.js'
+import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
@@ -41,7 +41,7 @@ export async function livePlan({ sequelize }: Deps, lineId: number): Promise<Liv
   return {
     findings: preflight(line.draft, { campaign: { budget: campaign }, adSizes: ads.map((ad) => ad.size), nowHour: state.hour }),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
-    ...money(line.draft, campaign), changes: revision ? changesBetween(revision.draft, line.draft) : [], isLive,
+    ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'
   }
 }
@@ -68,7 +68,9 @@ async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, f
  * @param token of the confirmation, chosen by the page
  */
 export async function putLive(deps: Deps, actor: Actor, lineId: number, version: number, token: string): Promise<LiveAnswer> {
+  const route = `put live ${lineId}`
   const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
+  if (seen && seen.route !== route) throw conflict('This confirmation was for something else; confirm anew.')
   if (seen) return seen.answer as LiveAnswer
   const plan = await livePlan(deps, lineId)
   const stops = plan.findings.filter((finding) => finding.severity === 'stops')
@@ -98,7 +100,7 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
     if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
     await audit(actor, 'put live', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
     const answer: LiveAnswer = { line: lineId, state: line.state, fromHour: state.hour }
-    await IdempotentAnswer.create({ userId: actor.id, token, route: 'put live', answer, at: now() }, { transaction })
+    await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
     return answer
   })
 }

@@ -33,12 +33,23 @@ export function useLineDraft(onSaved: () => void) {
   const allProblems = computed<Record<string, string>>(() => ({ ...problems.value, ...unreadable.value }))
   const isValid = computed(() => Object.keys(allProblems.value).length === 0)
 
-  function take(view: LineView, keepDraft = false): void {
+  /** The line as the server has it, draft and all. */
+  function take(view: LineView): void {
     line.value = view
-    if (keepDraft) return
     draft.value = copy(view.draft)
     last = JSON.stringify(view.draft)
     problems.value = {}
+  }
+
+  /**
+   * News of the line that did not come from saving this draft. Edits that are still on their way stay; what somebody
+   * else changed of the draft meanwhile is then left to be told by the next save, so our version must not move past it.
+   */
+  function refresh(view: LineView): void {
+    const base = line.value
+    if (!base || JSON.stringify(view.draft) === JSON.stringify(base.draft)) line.value = view
+    else if (saving.value === 'saved') take(view)
+    else line.value = { ...view, version: base.version, draft: base.draft }
   }
 
   async function load(id: number): Promise<void> {
@@ -103,7 +114,7 @@ export function useLineDraft(onSaved: () => void) {
     saving.value = 'saving'
     try {
       const view = await api.saveLine(line.value.id, line.value.version, JSON.parse(sent) as LineDraft)
-      take(view, true)
+      line.value = view
       if (JSON.stringify(draft.value) === sent) saving.value = 'saved'
       onSaved()
     } catch (error) {
@@ -126,7 +137,7 @@ export function useLineDraft(onSaved: () => void) {
       saving.value = 'saved'
       return
     }
-    take(view, true)
+    line.value = view
     saving.value = 'waiting'
     await save()
   }
@@ -136,5 +147,5 @@ export function useLineDraft(onSaved: () => void) {
     if (saving.value === 'waiting') void save()
   })
 
-  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, undoStack, isValid, load, take, edited, undo, save, settle }
+  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, undoStack, isValid, load, take, refresh, edited, undo, save, settle }
 }

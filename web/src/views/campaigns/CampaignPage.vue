@@ -67,7 +67,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
     <template v-if="campaign">
       <header>
         <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b></p>
-        <RouterLink v-if="session.may('live')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
+        <RouterLink v-if="session.may('draft')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
         <ElButton v-if="session.may('draft')" type="primary" @click="onNewLine">New line</ElButton>
       </header>
       <h1>

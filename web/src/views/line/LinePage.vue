@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
 import { ApiError, api } from '@/api'
@@ -30,7 +30,7 @@ const mayDraft = computed(() => session.may('draft') && line.value?.state !== 'e
 const mayLive = computed(() => session.may('live'))
 const campaign = computed(() => (line.value ? manifest.campaignOf(line.value.campaignId) : undefined))
 const advertiser = computed(() => (line.value ? manifest.advertiserOf(line.value.advertiserId) : undefined))
-const hasChanges = computed(() => (line.value?.inForce?.changes.length ?? 0) > 0 || (line.value?.ads.some((ad) => ad.review !== 'cleared') ?? false))
+const hasChanges = computed(() => (line.value?.inForce?.changes.length ?? 0) > 0)
 const waitsFor = computed(() => {
   if (!session.may('draft')) return 'Forecasts are for those who draft; you read.'
   return edit.isValid.value ? null : 'These figures are from before: a field needs another look.'
@@ -57,10 +57,22 @@ onMounted(async () => {
 watch(() => market.tapeReady, (ready) => ready && askForecast())
 watch(() => market.run.running, async (running) => {
   if (running || !line.value) return
-  edit.take(await api.line(id), true)
+  edit.refresh(await api.line(id))
   askForecast()
 })
-onBeforeRouteLeave(() => edit.save())
+
+const LOSES = 'The last edit is not saved, since a field needs another look. Leave and lose it?'
+onBeforeRouteLeave(async () => {
+  await edit.save()
+  return saving.value !== 'refused' || window.confirm(LOSES)
+})
+
+/** Closing the window must not lose what is not saved yet. */
+function onUnload(event: BeforeUnloadEvent) {
+  if (saving.value !== 'saved') event.preventDefault()
+}
+onMounted(() => window.addEventListener('beforeunload', onUnload))
+onBeforeUnmount(() => window.removeEventListener('beforeunload', onUnload))
 
 async function onConfirm() {
   await edit.save()
@@ -76,7 +88,7 @@ async function onLive() {
 async function onMove(move: 'release' | 'pause' | 'resume' | 'end') {
   moveError.value = null
   try {
-    edit.take(await api.moveLine(id, move), true)
+    edit.refresh(await api.moveLine(id, move))
     await manifest.load()
   } catch (error) {
     moveError.value = (error as ApiError).message
@@ -126,7 +138,7 @@ async function onSettle(mine: boolean) {
       <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
       <StaleEditNote v-if="stale" :stale="stale" @settle="onSettle" />
       <LineFields v-model:draft="draft" v-model:unreadable="unreadable" :problems="problems" :campaign="campaign" :disabled="!mayDraft" @edited="onEdited" />
-      <LineCreatives :line="line" :disabled="!mayDraft" @changed="edit.take($event, true)" />
+      <LineCreatives :line="line" :disabled="!mayDraft" @changed="edit.refresh($event)" />
     </div>
     <ForecastPanel :forecast="forecast" :was="was" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor" :bid-micros="draft.price.bidMicros" @retry="askForecast" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
