@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted } from 'vue'
+import dayjs from 'dayjs'
+import 'dayjs/locale/en-gb'
 import { ElDatePicker } from 'element-plus'
 import 'element-plus/theme-chalk/el-date-picker.css'
 import 'element-plus/theme-chalk/el-date-picker-panel.css'
@@ -16,6 +18,9 @@ export interface DayFieldProps {
 }
 defineProps<DayFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
+
+// Weeks begin on Monday, as in the team's country.
+dayjs.locale('en-gb')
 
 const market = useMarket()
 /** The calendar opens at the market clock, not at the wall clock. */
