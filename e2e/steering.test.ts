@@ -1,0 +1,205 @@
+import type { Browser, BrowserContext, Page } from 'playwright-core'
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
+import { launch, openWindow, runMarket, signIn, violations } from './support/browser.js'
+
+/** What comes after the first morning: steering what is live, others at the same desk, other screens. */
+describe('steering', () => {
+  let browser: Browser
+  let context: BrowserContext
+  let page: Page
+  let errors: string[]
+
+  beforeAll(async () => {
+    browser = await launch()
+    ;({ context, page, errors } = await openWindow(browser))
+    await signIn(page)
+  })
+  afterEach(() => expect(errors).toEqual([]))
+  afterAll(() => browser.close())
+
+  const openLine = async (name: string, on: Page = page) => {
+    await on.goto('/campaigns')
+    await on.click(`.ManifestList-line:has-text("${name}")`)
+    await on.waitForSelector('#line-bid')
+    await on.waitForSelector('.ForecastPanel[aria-busy=false]')
+  }
+  const state = () => page.textContent('[data-test=state]')
+
+  it('an edit of a live line stays a draft until it is put live, and the confirmation lists it', async () => {
+    await openLine('Display, phones, DE AT')
+    await page.fill('#line-bid', '0.95')
+    await page.waitForSelector('[data-test=state]:has-text("1 edit is not live yet")')
+    await page.reload()
+    await page.waitForSelector('[data-test=state]:has-text("1 edit is not live yet")')
+    await page.click('[data-test=put-live]')
+    await page.waitForSelector('.ConfirmLive li:has-text("Bid: 0.68")')
+    expect(await page.textContent('[data-test=counted]')).toContain('The line stays one line')
+    await page.click('text=Not yet')
+    await page.waitForSelector('.el-dialog', { state: 'detached' })
+    expect(await state()).toContain('not live yet')
+    await page.click('[data-test=put-live]')
+    await page.click('[data-test=confirm-live]')
+    await page.waitForFunction(() => !document.querySelector('[data-test=state]')?.textContent?.includes('not live yet'))
+    expect(await page.locator('[data-test=put-live]').count()).toBe(0)
+  })
+
+  it('a live line is paused, goes on, and says whether it serves', async () => {
+    await openLine('Display, phones, DE AT')
+    await page.click('button:text-is("Pause")')
+    await page.waitForSelector('[data-test=state] b:text-is("paused")')
+    await page.waitForSelector('.ManifestList-line.is-here em:text-is("paused")')
+    await runMarket(page, '+1 hour')
+    expect(await state()).toContain('does not serve: paused')
+    await page.click('button:text-is("Go on")')
+    await page.waitForSelector('[data-test=state] b:text-is("live")')
+    await runMarket(page, '+1 hour')
+    await page.waitForSelector('[data-test=state]:has-text("serving")')
+  })
+
+  it('a line that waits for release starts only when it is released', async () => {
+    await openLine('Display, desktop, NL')
+    await page.click('.el-radio:has-text("wait for release")')
+    await page.waitForSelector('[data-test=saving]:text-is("saved")')
+    await page.click('[data-test=put-live]')
+    await page.waitForSelector('.ConfirmLive:has-text("waits until somebody releases it")')
+    await page.click('[data-test=confirm-live]')
+    await page.waitForSelector('[data-test=state]:has-text("waits for release")')
+    await page.waitForSelector('.ManifestList-line.is-here em:text-is("waits")')
+    await page.click('button:text-is("Release")')
+    await page.waitForSelector('[data-test=state]:has-text("starts with its flight")')
+    await page.click('button:text-is("End")')
+    await page.waitForSelector('[data-test=state] b:text-is("ended")')
+    expect(await page.isDisabled('#line-bid')).toBe(true)
+  })
+
+  it('a campaign is changed, and what is wrong with it stays in the form', async () => {
+    await page.goto('/campaigns')
+    await page.click('.ManifestList-campaign:has-text("Clear winter skies")')
+    await page.click('text=Change')
+    await page.waitForSelector('#campaign-daily')
+    await page.waitForFunction(() => document.querySelector<HTMLInputElement>('#campaign-daily')?.value === '15.00')
+    await page.waitForSelector('text=Lines of this campaign are live')
+    await page.fill('#campaign-daily', '900')
+    await page.click('button:has-text("Save")')
+    await page.waitForSelector('.FieldRow-problem:has-text("over the total")')
+    expect(await page.inputValue('#campaign-daily')).toBe('900.00')
+    await page.fill('#campaign-daily', '14')
+    await page.click('button:has-text("Save")')
+    await page.waitForSelector('h1:has-text("€14.00")')
+    expect(await violations(page)).toEqual([])
+  })
+
+  it('a new line can be deleted again while it is a draft', async () => {
+    await page.goto('/campaigns')
+    await page.click('.ManifestList-campaign:has-text("Spring test rides")')
+    await page.click('text=New line')
+    await page.waitForSelector('text=Delete this draft')
+    await page.waitForSelector('.ForecastPanel-remark:has-text("Type a bid")')
+    await page.click('[data-test=put-live]')
+    await page.waitForSelector('[data-test=stops]')
+    expect(await page.locator('[data-test=stops] li').allTextContents()).toEqual(expect.arrayContaining([expect.stringContaining('Where.'), expect.stringContaining('Bid.'), expect.stringContaining('Creatives.')]))
+    await page.click('text=Back to the line')
+    await page.waitForSelector('.el-dialog', { state: 'detached' })
+    await page.click('text=Delete this draft')
+    await page.waitForURL(/\/campaigns\/\d+$/)
+  })
+
+  it('everybody sees the market move, in other windows and other browsers', async () => {
+    const second = await context.newPage()
+    await second.goto('/market')
+    const other = await openWindow(browser)
+    await signIn(other.page, 'marta@wharfside.example')
+    await page.goto('/market')
+    await page.waitForSelector('.MarketView .el-table__row')
+    await runMarket(page, '+1 hour')
+    const clock = await page.textContent('[data-test=clock]')
+    for (const window of [second, other.page]) await window.waitForFunction((now) => document.querySelector('[data-test=clock]')?.textContent === now, clock)
+    await second.close()
+    await other.context.close()
+  })
+
+  it('a reader sees their advertisers, and nothing that they may not do', async () => {
+    const reader = await openWindow(browser)
+    await signIn(reader.page, 'rui@wharfside.example')
+    expect(await reader.page.locator('button:text-is("+1 day")').count()).toBe(0)
+    await openLine('Display, desktop, DE AT', reader.page)
+    expect(await reader.page.locator('.ManifestList h2').allTextContents()).toEqual(['Nightjar Telescopes', 'Ostler Cargo Bikes'])
+    expect(await reader.page.isDisabled('#line-bid')).toBe(true)
+    expect(await reader.page.locator('text=New campaign').count()).toBe(0)
+    expect(await reader.page.locator('button:text-is("Pause")').count()).toBe(0)
+    await reader.page.waitForSelector('.ForecastPanel-note:has-text("you read")')
+    await reader.page.click('.LinePage header >> text=Results')
+    await reader.page.waitForSelector('.LineResults .el-table__row')
+    expect(await reader.page.locator('.LineResults input[type=checkbox]:not([disabled])').count()).toBe(0)
+    expect(reader.errors).toEqual([])
+    await reader.context.close()
+  })
+
+  it('addresses that lead nowhere say so and lead back', async () => {
+    await page.goto('/campaigns/lines/999999')
+    await page.waitForSelector('[role=alert]:has-text("There is no line with this number.")')
+    await page.click('text=Back to campaigns')
+    await page.waitForURL(/\/campaigns$/)
+    await page.goto('/somewhere/else')
+    await page.waitForSelector('text=There is nothing at this address.')
+    await page.goto('/campaigns/999999')
+    await page.waitForSelector('[role=alert]:has-text("There is no campaign")')
+  })
+
+  it('a market that fits nothing says the next step', async () => {
+    await page.goto('/market?named=zzzz')
+    await page.waitForSelector('text=No property fits.')
+    await page.fill('input[data-test=named], [data-test=named] input', '')
+    await page.waitForSelector('.MarketView .el-table__row')
+  })
+
+  it('works by keyboard alone: sign in, open a line, change the bid, run an hour', async () => {
+    const desk = await openWindow(browser)
+    const keys = desk.page
+    await keys.goto('/sign-in')
+    await keys.waitForSelector('#email')
+    await keys.focus('#email')
+    await keys.keyboard.type('ines@wharfside.example')
+    await keys.keyboard.press('Tab')
+    await keys.keyboard.type('harbor-lights')
+    await keys.keyboard.press('Enter')
+    await keys.waitForURL(/market/)
+    const reach = async (selector: string) => {
+      for (let n = 0; n < 80; n++) {
+        await keys.keyboard.press('Tab')
+        if (await keys.evaluate((wanted) => document.activeElement?.matches(wanted) ?? false, selector)) return
+      }
+      throw new Error(`${selector} cannot be reached by Tab.`)
+    }
+    await reach('nav a[href="/campaigns"]')
+    await keys.keyboard.press('Enter')
+    await keys.waitForSelector('.ManifestList-line')
+    await reach('.ManifestList-line')
+    await keys.keyboard.press('Enter')
+    await keys.waitForSelector('#line-bid')
+    await reach('#line-bid')
+    expect(await keys.evaluate(() => getComputedStyle(document.activeElement?.closest('.el-input__wrapper') as Element).boxShadow)).not.toBe('none')
+    await keys.keyboard.press('Control+A')
+    await keys.keyboard.type('2.35')
+    await keys.waitForSelector('[data-test=state]:has-text("not live yet")')
+    await keys.focus('body')
+    await keys.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+    const clock = await keys.textContent('[data-test=clock]')
+    await reach('.RunControls button')
+    await keys.keyboard.press('Enter')
+    await keys.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, clock)
+    await desk.context.close()
+  })
+
+  it.each([[1024, 700], [2560, 1300]])('fits a window of %d x %d without being cut off', async (width, height) => {
+    await page.setViewportSize({ width, height })
+    for (const path of ['/market', '/campaigns/1', '/campaigns/lines/1001', '/campaigns/lines/1001/results']) {
+      await page.goto(path)
+      await page.waitForSelector('.MarketView .el-table__row, .CampaignPage h1, #line-bid, .LineResults .el-table__row')
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+      expect([path, over]).toEqual([path, 0])
+      const band = await page.evaluate(() => (document.querySelector('.TopBand') as HTMLElement).scrollWidth - window.innerWidth)
+      expect([path, band <= 0]).toEqual([path, true])
+    }
+  })
+})
