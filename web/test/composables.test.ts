@@ -4,6 +4,8 @@ import { createApp, defineComponent, h } from 'vue'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
 import { useAddress } from '@/composables/use-address'
+import { useMarketTick } from '@/composables/use-market-tick'
+import { useMarket } from '@/stores/market'
 import { axisOf } from '@/composables/axis'
 import { about, cpm, marketTime, money, perCent, shortDate } from '@/composables/formats'
 import { draftOf, fakeNetwork, forecastOf, inScope, settle, viewOf, type Request } from './support'
@@ -235,6 +237,30 @@ describe('a draft that saves as it is typed', () => {
     await requests[0].reply({ status: 404, body: { code: 'unknown', title: 'There is no line with this number.' } })
     await loading
     expect(result.loadError.value?.message).toBe('There is no line with this number.')
+  })
+})
+
+describe('looking at a market that moves', () => {
+  it('looks now and then during a run, and once more when it stands', async () => {
+    const look = vi.fn()
+    const { result: market, scope } = inScope(() => {
+      useMarketTick(look)
+      return useMarket()
+    })
+    const at = (hour: number, running: boolean) => market.onEvent({ kind: 'market', running, hour, fromHour: 0, targetHour: 99, wins: 0, spendMicros: 0, trouble: null, balanceMicros: 0 })
+    for (let hour = 1; hour <= 20; hour++) {
+      at(hour, true)
+      await pass(100)
+    }
+    expect(look).toHaveBeenCalledTimes(1)
+    at(20, false)
+    await pass(10)
+    expect(look).toHaveBeenCalledTimes(2)
+    at(21, true)
+    await settle()
+    scope.stop()
+    await pass(5000)
+    expect(look).toHaveBeenCalledTimes(2)
   })
 })
 

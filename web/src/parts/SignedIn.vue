@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { onMounted, watch } from 'vue'
+import { onMounted } from 'vue'
 import TopBand from './TopBand.vue'
 import { useEvents } from '@/composables/use-events'
+import { useMarketTick } from '@/composables/use-market-tick'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 
@@ -13,8 +14,8 @@ onMounted(() => {
   void market.load()
   void manifest.load()
 })
-// Strips fill as lines deliver; once an hour of the market is often enough while it runs.
-watch(() => market.run.hour, () => void manifest.load())
+// Strips fill as lines deliver.
+useMarketTick(manifest.load)
 </script>
 
 <template>

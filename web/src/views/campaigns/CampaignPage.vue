@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, onMounted, shallowRef, watch } from 'vue'
+import { computed, onMounted, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
 import type { CampaignView, LineDraft, ManifestLine, Pace } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
 import { count, money, perCent, shortDate } from '@/composables/formats'
+import { useMarketTick } from '@/composables/use-market-tick'
 import PaceChart from '@/parts/PaceChart.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
@@ -36,7 +37,7 @@ async function load(): Promise<void> {
 }
 
 onMounted(load)
-watch(() => market.run.hour, load)
+useMarketTick(load)
 
 /** A draft with nothing chosen that the campaign does not already say. */
 async function onNewLine() {

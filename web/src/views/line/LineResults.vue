@@ -11,15 +11,14 @@ import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { ApiError, api } from '@/api'
 import { count, cpm, money, perCent } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
+import { useMarketTick } from '@/composables/use-market-tick'
 import { useAddress } from '@/composables/use-address'
 import { vSortKeys } from '@/composables/sort-keys'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 
 const route = useRoute()
 const address = useAddress()
-const market = useMarket()
 const manifest = useManifest()
 const session = useSession()
 const id = Number(route.params.lineId)
@@ -53,7 +52,8 @@ async function load(): Promise<void> {
 }
 
 onMounted(load)
-watch([from, to, () => market.run.hour], load)
+watch([from, to], load)
+useMarketTick(load)
 
 function onChoose(placement: number) {
   const next = new Set(chosen.value)

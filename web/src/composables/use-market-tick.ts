@@ -1,0 +1,26 @@
+import { onScopeDispose, watch } from 'vue'
+import { useMarket } from '@/stores/market'
+
+/** Least time between two looks while a run is under way: a year of hours must not become a year of requests. */
+const EVERY_MS = 1500
+
+/** Calls `look` when the market has moved: now and then during a run, and once when it stands again. */
+export function useMarketTick(look: () => unknown): void {
+  const market = useMarket()
+  let timer: ReturnType<typeof setTimeout> | undefined
+
+  function soon(): void {
+    timer ??= setTimeout(() => {
+      timer = undefined
+      void look()
+    }, EVERY_MS)
+  }
+
+  watch(() => [market.run.hour, market.run.running] as const, ([, running]) => {
+    if (running) return soon()
+    clearTimeout(timer)
+    timer = undefined
+    void look()
+  })
+  onScopeDispose(() => clearTimeout(timer))
+}
