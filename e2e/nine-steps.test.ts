@@ -1,7 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
-import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { choose, euros, launch, openWindow, PASSWORD, runMarket, TRADER, typeDay, violations } from './support/browser.js'
+import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations } from './support/browser.js'
 
 /** What a new trader does on the first morning, one step after the other in one window. */
 describe('a line, from sign-in to steering', () => {
@@ -98,7 +97,6 @@ describe('a line, from sign-in to steering', () => {
   })
 
   it('4 uploads a picture; one that fits no slot is refused with the sizes that would', async () => {
-    const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#a9781f' } }).png().toBuffer()
     const input = page.locator('input[type=file]')
     await input.setInputFiles({ name: 'square.png', mimeType: 'image/png', buffer: await picture(333, 333) })
     await page.waitForSelector('.LineCreatives-refused:has-text("333x333 fits no slot of this line. These would: 300x250, 320x50")')
@@ -157,9 +155,13 @@ describe('a line, from sign-in to steering', () => {
   })
 
   it('a run can be stopped', async () => {
-    await page.click('button:text-is("+1 day")')
+    // Far longer than the test waits, so that it cannot be over before the button is found.
+    expect((await page.request.post('/api/market/run', { headers: { origin: address() }, data: { hours: 5000 } })).ok()).toBe(true)
     await page.click('button:text-is("Stop")')
     await page.waitForSelector('button:text-is("+1 day")')
+    const { run, hour } = (await (await page.request.get('/api/market')).json()) as { run: { running: boolean }; hour: number }
+    expect(run.running).toBe(false)
+    expect(hour).toBeLessThan(1448 + 5000)
   })
 
   it('8 sees results by placement, leaves two out, and they get nothing more', async () => {

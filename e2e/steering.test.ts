@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { launch, openWindow, runMarket, signIn, violations } from './support/browser.js'
+import { launch, openWindow, ownDraft, runMarket, signIn, violations } from './support/browser.js'
 
 /** What comes after the first morning: steering what is live, others at the same desk, other screens. */
 describe('steering', () => {
@@ -57,7 +57,8 @@ describe('steering', () => {
   })
 
   it('a line that waits for release starts only when it is released', async () => {
-    await openLine('Display, desktop, NL')
+    await page.goto(await ownDraft(page, 'A line that waits'))
+    await page.waitForSelector('.ForecastPanel[aria-busy=false]')
     await page.click('.el-radio:has-text("wait for release")')
     await page.waitForSelector('[data-test=saving]:text-is("saved")')
     await page.click('[data-test=put-live]')
@@ -91,7 +92,7 @@ describe('steering', () => {
 
   it('a new line can be deleted again while it is a draft', async () => {
     await page.goto('/campaigns')
-    await page.click('.ManifestList-campaign:has-text("Spring test rides")')
+    await page.click('.ManifestList-campaign:has-text("Clear winter skies")')
     await page.click('text=New line')
     await page.waitForSelector('text=Delete this draft')
     await page.waitForSelector('.ForecastPanel-remark:has-text("Type a bid")')

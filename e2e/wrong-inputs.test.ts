@@ -1,23 +1,24 @@
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { launch, openWindow, signIn, violations } from './support/browser.js'
+import { launch, openWindow, ownDraft, signIn, violations } from './support/browser.js'
 
 /** The inputs most easily got wrong: a bid, a picture, an edit somebody else was faster with. */
 describe('wrong inputs', () => {
   let browser: Browser
   let page: Page
   let errors: string[]
+  let draft = ''
 
   beforeAll(async () => {
     browser = await launch()
     ;({ page, errors } = await openWindow(browser))
     await signIn(page)
+    draft = await ownDraft(page, 'Display, desktop, NL')
   })
   afterAll(() => browser.close())
 
   async function openDraft(in_: Page): Promise<void> {
-    await in_.goto('/campaigns')
-    await in_.click('.ManifestList-line:has-text("Display, desktop, NL")')
+    await in_.goto(draft)
     await in_.waitForSelector('#line-bid')
     await in_.waitForSelector('.ForecastPanel[aria-busy=false]')
   }

@@ -1,4 +1,5 @@
 import AxeBuilder from '@axe-core/playwright'
+import sharp from 'sharp'
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core'
 
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
@@ -19,7 +20,7 @@ export const launch = (): Promise<Browser> => chromium.launch({ executablePath: 
 export async function openWindow(browser: Browser): Promise<{ context: BrowserContext; page: Page; errors: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB', baseURL: address() })
   const page = await context.newPage()
-  page.setDefaultTimeout(15_000)
+  page.setDefaultTimeout(30_000)
   const errors: string[] = []
   page.on('pageerror', (error) => errors.push(error.message))
   return { context, page, errors }
@@ -33,8 +34,9 @@ export async function signIn(page: Page, email = TRADER): Promise<void> {
   await page.waitForURL(/market/)
 }
 
-/** Violations of the rules that axe knows, each with where it is. */
+/** Violations of the rules that axe knows, each with where it is. Lists and calendars that are closing are let close first. */
 export async function violations(page: Page): Promise<string[]> {
+  await page.waitForFunction(() => Array.from(document.querySelectorAll<HTMLElement>('.el-popper')).every((popper) => popper.offsetParent === null))
   const { violations: found } = await new AxeBuilder({ page }).analyze()
   return found.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map((node) => node.target.join(' ')).join(', ')}`)
 }
@@ -64,3 +66,29 @@ export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promi
 
 /** Euros of a figure such as `€2,459.20`. */
 export const euros = (text: string | null) => Number((text ?? '').replace(/[^\d.]/g, ''))
+
+/** A picture of one colour. */
+export const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#a9781f' } }).png().toBuffer()
+
+/**
+ * Makes a draft of its own for a test, with one creative, in June: whatever other tests do to clock and demo, it is there.
+ * @returns the address of its page
+ */
+export async function ownDraft(page: Page, name: string): Promise<string> {
+  const headers = { origin: address() }
+  const flight = { startDate: '2026-06-01', endDate: '2026-06-30' }
+  const post = async (path: string, data: unknown) => {
+    const answer = await page.request.post(`/api${path}`, { headers, data })
+    if (!answer.ok()) throw new Error(await answer.text())
+    return ((await answer.json()) as { id: number }).id
+  }
+  const campaign = await post('/advertisers/3/campaigns', { name: `For ${name}`, goal: 'visits', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } })
+  const include = (dimension: string, values: string[]) => ({ dimension, mode: 'include', values })
+  const line = await post(`/campaigns/${campaign}/lines`, {
+    name, format: 'display', zone: 'Europe/Lisbon', flight, targeting: { restrictions: [include('where', ['NL']), include('device', ['desktop']), include('size', ['300x250'])] },
+    price: { model: 'CPM', bidMicros: 1_900_000, maxMicros: null }, budget: { dailyMicros: 3_000_000, totalMicros: null }, pacing: 'even', caps: [{ times: 3, hours: 24 }],
+    landing: 'https://inkwell.example/kana', onceCleared: 'start'
+  })
+  await page.request.post(`/api/lines/${line}/creatives`, { headers, multipart: { file: { name: 'own.png', mimeType: 'image/png', buffer: await picture(300, 250) } } })
+  return `/campaigns/lines/${line}`
+}
