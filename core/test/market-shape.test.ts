@@ -1,0 +1,151 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { COUNTRIES, REGIONS } from '../src/places/index.js'
+import { marksOf, parseMoney, plainMoney } from '../src/money/index.js'
+import { DEVICE_MIXES, SOURCES, makeDay, rateOf, valueOf, type Opportunities } from '../src/market/index.js'
+import { hash } from '../src/random/index.js'
+import { adAppeal, isClicked, isViewable } from '../src/response/index.js'
+import { ZONES, dayOfDate } from '../src/time/index.js'
+import { sharedDay, smallWorld } from './support/lines.js'
+
+const world = smallWorld()
+const { rows } = sharedDay(world, 60)
+const { placements, properties } = world.inventory
+const countryOf = (i: number) => COUNTRIES[REGIONS[rows.region[i]].country]
+
+/** Mean of a figure over the rows that are wanted. */
+function mean(wanted: (i: number) => boolean, figure: (i: number) => number, of: Opportunities = rows): number {
+  let sum = 0
+  let n = 0
+  for (let i = 0; i < of.count; i++) {
+    if (!wanted(i)) continue
+    sum += figure(i)
+    n++
+  }
+  return n > 0 ? sum / n : NaN
+}
+
+describe('people', () => {
+  it('live where the weights say', () => {
+    const counts = new Array<number>(COUNTRIES.length).fill(0)
+    for (const region of world.persons.region) counts[REGIONS[region].country]++
+    const total = COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
+    COUNTRIES.forEach((country) => {
+      const expected = (country.weight / total) * world.people
+      expect(Math.abs(counts[country.index] - expected)).toBeLessThan(5 * Math.sqrt(expected))
+    })
+  })
+
+  it('use phones alone more often where a country is poorer', () => {
+    const phoneOnly = (tier: number) => {
+      let [of, all] = [0, 0]
+      for (let person = 0; person < world.people; person++) {
+        if (COUNTRIES[REGIONS[world.persons.region[person]].country].tier !== tier) continue
+        all++
+        if (DEVICE_MIXES[world.persons.mix[person]][0] === 100) of++
+      }
+      return of / all
+    }
+    expect(phoneOnly(3)).toBeGreaterThan(phoneOnly(2) + 0.15)
+    expect(phoneOnly(2)).toBeGreaterThan(phoneOnly(1) + 0.03)
+  })
+
+  it('are of 128 kinds of activity and 64 of value, both rising', () => {
+    for (let kind = 1; kind < 128; kind++) expect(rateOf(kind)).toBeGreaterThanOrEqual(rateOf(kind - 1))
+    for (let kind = 1; kind < 64; kind++) expect(valueOf(kind)).toBeGreaterThan(valueOf(kind - 1))
+    expect(valueOf(31) * valueOf(32)).toBeCloseTo(1, 2)
+  })
+
+  it('come back to the same places', () => {
+    const byPerson = new Map<number, number[]>()
+    for (let i = 0; i < rows.count; i++) byPerson.set(rows.person[i], [...(byPerson.get(rows.person[i]) ?? []), rows.placement[i]])
+    let [repeats, pairs] = [0, 0]
+    for (const seen of byPerson.values()) {
+      for (let n = 1; n < seen.length; n++) {
+        pairs++
+        if (seen.slice(0, n).includes(seen[n])) repeats++
+      }
+    }
+    expect(repeats / pairs).toBeGreaterThan(0.2)
+  })
+})
+
+describe('a day of the market', () => {
+  it('is busiest in the evening of the people themselves', () => {
+    const peak = (zone: string) => {
+      const index = ZONES.findIndex((one) => one.name === zone)
+      const hours = new Array<number>(24).fill(0)
+      for (let i = 0; i < rows.count; i++) if (REGIONS[rows.region[i]].zone === index) hours[Math.floor(rows.minute[i] / 60)]++
+      return hours.reduce((best, n, hour) => (n > hours[best] ? hour : best), 0)
+    }
+    // 19 to 22 o'clock local time: 10 to 13 UTC in Tokyo, 0 to 3 UTC in New York.
+    expect(peak('Asia/Tokyo')).toBeGreaterThanOrEqual(9)
+    expect(peak('Asia/Tokyo')).toBeLessThanOrEqual(13)
+    expect([23, 0, 1, 2, 3]).toContain(peak('America/New_York'))
+  })
+
+  it('is larger on Sundays and smaller on holidays', () => {
+    const size = (date: string) => makeDay(world, dayOfDate(date)).rows.count
+    expect(size('2026-03-01')).toBeGreaterThan(size('2026-02-24') * 1.02)
+    expect(size('2026-12-25')).toBeLessThan(size('2026-12-18') * 0.96)
+  })
+
+  it('costs more where people have more money, and where more rivals bid', () => {
+    const price = (code: string) => mean((i) => countryOf(i).code === code, (i) => Math.max(rows.floor[i], rows.rival[i]))
+    expect(price('CH')).toBeGreaterThan(price('PT') * 1.3)
+    expect(price('PT')).toBeGreaterThan(price('IN') * 1.3)
+    const alone = mean((i) => rows.rival[i] === 0, () => 1) * rows.rival.filter((rival) => rival === 0).length / rows.count
+    expect(alone).toBeGreaterThan(0.02)
+    expect(alone).toBeLessThan(0.1)
+  })
+
+  it('is shown to those it is made for: a property is read most at home', () => {
+    const atHome = mean(() => true, (i) => (properties[placements[rows.placement[i]].property].home === countryOf(i).index ? 1 : 0))
+    expect(atHome).toBeGreaterThan(0.25)
+  })
+
+  it('has more robots in some sources than in others, as their figures say', () => {
+    const bots = (name: string) => mean((i) => SOURCES[rows.source[i]].name === name, (i) => rows.bot[i])
+    expect(bots('Sluice')).toBeGreaterThan(bots('Pennant'))
+    expect(bots('Pennant')).toBeGreaterThan(bots('Graven'))
+    for (const source of SOURCES) expect(rows.floor.some((floor, i) => rows.source[i] === source.index && floor >= source.leastBid)).toBe(true)
+  })
+})
+
+describe('response', () => {
+  const keys = Array.from({ length: 60_000 }, (_, n) => hash(5, n) | 0)
+  const share = (of: (key: number) => boolean) => keys.filter(of).length / keys.length
+  const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536) }
+
+  it('is drawn by the hidden rates of the placement', () => {
+    expect(share((key) => isViewable(key, 1, busy))).toBeCloseTo(0.6, 1)
+    expect(share((key) => isClicked(key, 1, busy, 0, false, 0, 1))).toBeCloseTo(0.02, 2)
+  })
+
+  it('tires with each exposure, differs by device, and robots click without end', () => {
+    const rate = (device: number, bot: boolean, seen: number) => share((key) => isClicked(key, 1, busy, device, bot, seen, 1))
+    expect(rate(0, false, 0)).toBeGreaterThan(rate(0, false, 3))
+    expect(rate(0, false, 3)).toBeGreaterThan(rate(0, false, 50))
+    expect(rate(0, false, 0)).toBeGreaterThan(rate(2, false, 0))
+    expect(rate(0, true, 0)).toBeGreaterThan(rate(0, false, 0) * 4)
+  })
+
+  it('two lines draw apart for one impression, and ads differ in appeal around one', () => {
+    expect(keys.filter((key) => isViewable(key, 1, busy) === isViewable(key, 2, busy)).length / keys.length).toBeLessThan(0.6)
+    const appeals = Array.from({ length: 999 }, (_, ad) => adAppeal(world.seed, ad)).sort((a, b) => a - b)
+    expect(appeals[499]).toBeCloseTo(1, 1)
+    expect(appeals[949]).toBeGreaterThan(1.3)
+  })
+})
+
+describe('amounts', () => {
+  it('are read back as they were written, in any locale’s marks', () => {
+    fc.assert(fc.property(fc.integer({ min: 0, max: 9_999_999_999 }), fc.constantFrom('en-GB', 'de-DE', 'fr-FR', 'pt-PT'), (micros, locale) => {
+      const text = plainMoney(micros)
+      // One point and three decimals can be read as thousands where the point groups; only there may it differ.
+      const marks = marksOf(locale)
+      if (marks.group === '.' && /\.\d{3}$/.test(text)) return
+      expect(parseMoney(text, marks)).toBe(micros)
+    }))
+  })
+})
