@@ -4,7 +4,7 @@ import type { Forecast } from '@tin-harbor/core/forecast'
 import { api, isAbort } from '@/api'
 
 /** Time that typing is given before a question goes out. */
-const SETTLE_MS = 60
+const SETTLE_MS = 25
 
 export interface ForecastState {
   forecast: ShallowRef<Forecast | null>
