@@ -50,7 +50,7 @@ onBeforeUnmount(() => chart?.destroy())
 }
 
 .PaceChart figcaption {
-  margin-bottom: 4px;
+  margin-bottom: 12px;
   color: var(--ink-2);
   font-size: 11.5px;
 }
