@@ -1,4 +1,4 @@
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { say } from './console.mjs'
@@ -72,6 +72,3 @@ export function dataFolder(...parts) {
   mkdirSync(folder, { recursive: true })
   return folder
 }
-
-/** @param {string} command */
-export const isThere = (command) => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { InputError, TransitionError } from '@tin-harbor/core/buying'
 import * as errors from '../src/errors.js'
 import { errorMiddleware } from '../src/error-middleware.js'
+import { retrying } from '../src/database/connection.js'
 import { readConfiguration } from '../src/configuration.js'
 import { passwordFits, hashPassword } from '../src/security/passwords.js'
 import { drawPicture, type Scene } from '../src/demo/pictures.js'
@@ -93,5 +94,23 @@ describe('the demo’s pictures', () => {
       expect(await readPicture(data)).toMatchObject({ type: 'image/png', width, height })
       expect(data.length).toBeLessThan(60 * 1024)
     }
+  })
+})
+
+describe('a use case that the database broke off', () => {
+  const broken = (errno: number) => Object.assign(new Error('broken off'), { original: { errno } })
+  it('is run again after a deadlock or a lock wait, three times at most, and after nothing else', async () => {
+    const runs = async (errno: number, failures: number) => {
+      let n = 0
+      const outcome = await retrying(async () => {
+        if (n++ < failures) throw broken(errno)
+        return 'done'
+      }).catch(() => 'failed')
+      return [outcome, n]
+    }
+    expect(await runs(1213, 2)).toEqual(['done', 3])
+    expect(await runs(1205, 1)).toEqual(['done', 2])
+    expect(await runs(1213, 3)).toEqual(['failed', 3])
+    expect(await runs(1062, 1)).toEqual(['failed', 1])
   })
 })

@@ -1,4 +1,4 @@
-import { CATEGORIES, DEVICE_TYPES, DISPLAY_SIZES, PROPERTY_CLASSES, type Category, type PropertyClass } from '../taxonomy/index.js'
+import { CATEGORIES, DEVICE_TYPES, DISPLAY_SIZES, type Category, type PropertyClass } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { STREAM, finish, fold, hash, logNormalOf, step } from '../random/index.js'
 import { FIRST_WORDS, KIND_WORDS, POSITIONS, PUBLISHER_FIRST, PUBLISHER_LAST } from './names.js'
@@ -162,6 +162,4 @@ export function makeInventory(seed: number): Inventory {
   return { publishers, properties, placements, floors, sourceWeights }
 }
 
-/** Classes of property in column order, for tables by class. */
-export const CLASS_COUNT = PROPERTY_CLASSES.length
 export const DEVICE_COUNT = DEVICE_TYPES.length

@@ -7,12 +7,6 @@ export const MICROS = 1_000_000
 /** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
 export const CPM_STEP = 1_000
 
-/** Throws unless `value` is a whole number of micros that a double holds exactly. */
-export function checkMicros(value: number, name: string): number {
-  if (!Number.isSafeInteger(value)) throw new RangeError(`${name} must be whole micros, got ${value}.`)
-  return value
-}
-
 /** Micros an impression for a CPM in micros a thousand; refuses fractions. */
 export function perImpression(cpmMicros: number): number {
   if (!Number.isSafeInteger(cpmMicros) || cpmMicros % CPM_STEP !== 0) {

@@ -3,6 +3,7 @@ import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
 import { createLine, lineView } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
+import { retrying } from '../database/connection.js'
 import { Advertiser } from '../models/index.js'
 import { unknownObject } from '../errors.js'
 import type { Deps } from '../services/deps.js'
@@ -37,7 +38,7 @@ export function campaignRoutes({ sequelize }: Deps): Route[] {
     }),
     route({
       method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
-      handle: ({ actor, params, body }) => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign)
+      handle: ({ actor, params, body }) => retrying(() => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign))
     }),
     route({
       method: 'post', path: '/campaigns/:campaignId/lines', right: 'draft', scope: campaignScope, body: lineSchema,

@@ -1,6 +1,7 @@
 import * as yup from 'yup'
 import { isDate, lineSchema } from '@tin-harbor/core/buying'
 import { SENT, route, type Params, type Route } from './registry.js'
+import { retrying } from '../database/connection.js'
 import { campaignScope, versionField } from './campaigns.js'
 import { readUpload } from '../security/uploads.js'
 import { addPicture, findCreative, removeAd } from '../services/creatives.js'
@@ -46,7 +47,8 @@ export function lineRoutes(deps: Deps): Route[] {
     route({
       method: 'put', path: '/lines/:lineId', right: 'draft', scope: lineScope, body: yup.object({ version: versionField, line: lineSchema }).noUnknown(),
       handle: async ({ actor, params, body }) => {
-        await saveLine(sequelize, actor, params.lineId, body.version, body.line, (await readMarket()).hour)
+        const { hour } = await readMarket()
+        await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line, hour))
         return view(params.lineId)
       }
     }),
@@ -54,19 +56,19 @@ export function lineRoutes(deps: Deps): Route[] {
     route({ method: 'get', path: '/lines/:lineId/live-plan', right: 'read', scope: lineScope, handle: ({ params }) => livePlan(deps, params.lineId) }),
     route({
       method: 'post', path: '/lines/:lineId/live', right: 'live', scope: lineScope, body: liveSchema,
-      handle: ({ actor, params, body }) => putLive(deps, actor, params.lineId, body.version, body.token)
+      handle: ({ actor, params, body }) => retrying(() => putLive(deps, actor, params.lineId, body.version, body.token))
     }),
     route({
       method: 'post', path: '/lines/:lineId/move', right: 'live', scope: lineScope, body: moveSchema,
       handle: async ({ actor, params, body }) => {
-        await moveLine(deps, actor, params.lineId, body.move)
+        await retrying(() => moveLine(deps, actor, params.lineId, body.move))
         return view(params.lineId)
       }
     }),
     route({
       method: 'post', path: '/lines/:lineId/left-out', right: 'live', scope: lineScope, body: leaveOutSchema,
       handle: async ({ actor, params, body }) => {
-        await leaveOut(deps, actor, params.lineId, body.placements, body.out)
+        await retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out))
         return view(params.lineId)
       }
     }),

@@ -1,6 +1,5 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { changesBetween, nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
-import { OUTCOMES } from '@tin-harbor/core/exchange'
 import { conflict, stale, unknownObject } from '../errors.js'
 import { Ad, Campaign, Creative, Line, LineRevision } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
@@ -110,11 +109,4 @@ export async function deleteDraft(sequelize: Sequelize, actor: Actor, id: number
     await audit(actor, 'delete', { kind: 'line', id, advertiserId }, line.draft, null, transaction)
     await line.destroy({ transaction })
   })
-}
-
-/** Counts of a line's outcomes, in the order in which they are tested. */
-export async function outcomesOf(sequelize: Sequelize, lineId: number): Promise<{ outcome: string; n: number }[]> {
-  const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? GROUP BY outcome', { type: QueryTypes.SELECT, replacements: [lineId] })
-  const by = new Map(rows.map(({ outcome, n }) => [outcome, Number(n)]))
-  return OUTCOMES.map((outcome) => ({ outcome, n: by.get(outcome) ?? 0 }))
 }
