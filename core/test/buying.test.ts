@@ -5,7 +5,7 @@ import {
   lineSchema, nextState, parseInput, preflight, type LineDraft, type LineState
 } from '../src/buying/index.js'
 import { pictureProblem, slotSizeOf } from '../src/creative/index.js'
-import { clearingPrice, effectiveBid, winsAuction } from '../src/pricing/index.js'
+import { clearingPrice, effectiveBid } from '../src/pricing/index.js'
 import { wilson } from '../src/report/index.js'
 
 function draft(over: Partial<LineDraft> = {}): LineDraft {
@@ -132,10 +132,9 @@ describe('changes between drafts', () => {
 })
 
 describe('prices', () => {
-  it('the maximum comes last; a bid must be over the rival and at the floor', () => {
+  it('the maximum comes last; first price pays the bid, second what it had to beat', () => {
     expect(effectiveBid({ model: 'CPM', bidMicros: 3_000_000, maxMicros: 2_400_000 })).toBe(2400)
     expect(effectiveBid({ model: 'CPM', bidMicros: 2_000_000, maxMicros: null })).toBe(2000)
-    expect([winsAuction(10, 10, 9), winsAuction(10, 11, 0), winsAuction(10, 5, 10)]).toEqual([true, false, false])
     expect([clearingPrice('first price', 10, 3, 7), clearingPrice('second price', 10, 3, 7), clearingPrice('second price', 10, 8, 7)]).toEqual([10, 7, 8])
   })
 })

@@ -16,11 +16,6 @@ export function effectiveBid({ bidMicros, maxMicros }: LinePrice): number {
   return Math.floor(Math.min(bidMicros, maxMicros ?? bidMicros) / 1000)
 }
 
-/** A bid wins when it is over the best rival and at or over the floor. */
-export function winsAuction(bid: number, floor: number, rival: number): boolean {
-  return bid >= floor && bid > rival
-}
-
 /** First price pays the bid; second price pays what it had to beat, never another bid of our own. */
 export function clearingPrice(kind: AuctionKind, bid: number, floor: number, rival: number): number {
   return kind === 'first price' ? bid : Math.max(floor, rival)
