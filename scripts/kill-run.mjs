@@ -81,6 +81,7 @@ async function waitForHour(url, target) {
     for (let n = 0; n < 3000; n++) {
       const [state] = await connection.query('SELECT hour, target_hour FROM market_state')
       if (state.hour >= target && state.target_hour === null) return
+      if (state.target_hour === null) throw new Error(`The run stopped at hour ${state.hour}, before hour ${target}.`)
       await new Promise((resolve) => setTimeout(resolve, 50))
     }
     throw new Error('The run did not reach its end.')
@@ -135,6 +136,7 @@ export async function killRun({ kills, hours = 240, seed = 1, say = () => {} }) 
       const [state] = await connection.query('SELECT hour, target_hour FROM market_state')
       await connection.end()
       if (state.target_hour === null) {
+        if (state.hour < target) throw new Error(`The run stopped at hour ${state.hour}, before hour ${target}.`)
         // A fast machine was done before all kills were: the run goes on, and the calm one will run as far.
         target += hours
         await startRun(port, hours)

@@ -24,6 +24,7 @@ export class MarketRunner extends EventEmitter {
   private worker: Worker | null = null
   private word = new CancelWord()
   private stopping = false
+  private closing = false
   private current: Promise<void> | null = null
   private watching: ReturnType<typeof setInterval> | undefined
   private opened: { publication: number; hour: number; rules: PublicationRules } | null = null
@@ -64,7 +65,9 @@ export class MarketRunner extends EventEmitter {
   /** Goes on with a run that a killed server left unfinished. */
   async resume(): Promise<void> {
     const state = await readMarket()
-    if (state.targetHour !== null && state.targetHour > state.hour) await this.start(state.targetHour)
+    if (state.targetHour === null) return
+    if (state.targetHour > state.hour) await this.start(state.targetHour)
+    else await this.clearTarget()
   }
 
   /** Stops at once; the unfinished hour is discarded. */
@@ -102,10 +105,8 @@ export class MarketRunner extends EventEmitter {
         failures = 0
       } catch (error) {
         this.opened = null
-        if (error instanceof HourOvertakenError) {
-          this.status.hour = (await readMarket()).hour
-          continue
-        }
+        // The next turn reads the clock anew, and is tried again itself when the database is away.
+        if (error instanceof HourOvertakenError) continue
         if (++failures > RETRIES || !isAway(error)) {
           this.log.error({ error }, 'the run stopped')
           this.say({ trouble: `The run stopped at a whole hour: ${error instanceof Error ? error.message : String(error)}` })
@@ -121,16 +122,28 @@ export class MarketRunner extends EventEmitter {
     await this.finish()
   }
 
+  private async clearTarget(): Promise<void> {
+    await this.sequelize.transaction(async (transaction) => {
+      const state = await lockMarket(transaction)
+      state.targetHour = null
+      await state.save({ transaction })
+      this.status.hour = state.hour
+    })
+  }
+
+  /** Notes that nothing is to be run any more. A run that reached its end has that noted with its last hour. */
   private async finish(): Promise<void> {
-    try {
-      await this.sequelize.transaction(async (transaction) => {
-        const state = await lockMarket(transaction)
-        state.targetHour = null
-        await state.save({ transaction })
-        this.status.hour = state.hour
-      })
-    } catch (error) {
-      this.log.error({ error }, 'the end of a run could not be noted')
+    for (let failures = 0; ; failures++) {
+      try {
+        await this.clearTarget()
+        break
+      } catch (error) {
+        if (failures >= RETRIES || this.closing || !isAway(error)) {
+          this.log.error({ error }, 'the end of a run could not be noted')
+          break
+        }
+        await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
+      }
     }
     this.say({ running: false })
     this.emit('finished', this.status)
@@ -205,6 +218,7 @@ export class MarketRunner extends EventEmitter {
 
   async close(): Promise<void> {
     clearInterval(this.watching)
+    this.closing = true
     this.stopping = true
     this.word.set()
     await Promise.race([this.current, new Promise((resolve) => setTimeout(resolve, 2000))])
@@ -214,8 +228,8 @@ export class MarketRunner extends EventEmitter {
 
 /** Whether an error means that the database could not be reached, and may be back soon. */
 function isAway(error: unknown): boolean {
-  const { name, original } = error as { name?: string; original?: { code?: string; errno?: number } }
-  if (name?.startsWith('SequelizeConnection')) return true
+  const { name, original } = error as { name?: string; original?: { code?: string; errno?: number; fatal?: boolean } }
+  if (name?.startsWith('SequelizeConnection') || original?.fatal === true) return true
   const code = original?.code ?? (error as { code?: string }).code ?? ''
   return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205/.test(`${code} ${original?.errno ?? ''}`)
 }

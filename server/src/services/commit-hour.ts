@@ -51,13 +51,14 @@ async function moveStates(sequelize: Sequelize, hour: number, transaction: Trans
 }
 
 /**
- * Keeps one market hour, all of it or nothing, and moves the clock.
+ * Keeps one market hour, all of it or nothing, and moves the clock. With the last hour of a run its goal is cleared,
+ * so that no kill can leave a run that is over and still wanted.
  * @throws HourOvertakenError when clock or publication are no longer those the hour was run under
  */
 export async function commitHour(sequelize: Sequelize, rules: PublicationRules, facts: HourFacts): Promise<void> {
   await sequelize.transaction(async (transaction) => {
-    const [, moved] = await sequelize.query('UPDATE market_state SET hour = ? WHERE id = 1 AND hour = ? AND publication_id = ?',
-      { replacements: [facts.hour + 1, facts.hour, rules.publication], type: QueryTypes.UPDATE, transaction })
+    const [, moved] = await sequelize.query('UPDATE market_state SET hour = ?, target_hour = IF(target_hour <= ?, NULL, target_hour) WHERE id = 1 AND hour = ? AND publication_id = ?',
+      { replacements: [facts.hour + 1, facts.hour + 1, facts.hour, rules.publication], type: QueryTypes.UPDATE, transaction })
     if (moved !== 1) throw new HourOvertakenError(`Hour ${facts.hour} was overtaken.`)
     await writeFacts(sequelize, rules, facts, transaction)
     await moveStates(sequelize, facts.hour + 1, transaction)
