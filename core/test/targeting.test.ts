@@ -1,66 +1,80 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { COUNTRIES, REGIONS } from '../src/places/index.js'
-import { SOURCES } from '../src/market/index.js'
-import { DEVICE_TYPES, DISPLAY_SIZES, PROPERTY_CLASSES } from '../src/taxonomy/index.js'
 import { Matcher } from '../src/exchange/index.js'
-import { DIMENSIONS, compileTargeting, conflicts, explain, failures, targetingSchema, withValues, valuesOf, type Dimension, type Restriction } from '../src/targeting/index.js'
-import { sharedDay, smallWorld } from './support/lines.js'
+import { DEVICE_TYPES, KEYWORDS, SEGMENTS } from '../src/taxonomy/index.js'
+import { DIMENSIONS, DIMENSION_GROUPS, compileTargeting, conflicts, explain, impossible, laneValues, matches, targetingSchema, valuesOf, withValues, type Restriction, type Targeting } from '../src/targeting/index.js'
+import { catalogueOf, numbers, sharedDay, smallWorld } from './support/lines.js'
+import { factsOf, holds } from './support/plain.js'
+import { randomRestriction, randomTargeting } from './support/random-targeting.js'
 
 const world = smallWorld()
-const { inventory } = world
-
-const values: Record<Dimension, readonly string[]> = {
-  where: [...COUNTRIES.map((c) => c.code), ...REGIONS.map((r) => r.code)],
-  device: DEVICE_TYPES, size: DISPLAY_SIZES, class: PROPERTY_CLASSES, source: SOURCES.map((s) => s.name),
-  property: inventory.properties.map((p) => String(p.index)), placement: inventory.placements.map((p) => String(p.index))
-}
-
-const restriction = fc.constantFrom(...DIMENSIONS).chain((dimension) => fc.record({
-  dimension: fc.constant(dimension), mode: fc.constantFrom('include' as const, 'exclude' as const),
-  values: fc.uniqueArray(fc.constantFrom(...values[dimension]), { minLength: 1, maxLength: 12 })
-}))
-const targeting = fc.uniqueArray(restriction, { maxLength: 8, selector: (r) => r.dimension + r.mode }).map((restrictions) => ({ restrictions }))
-
-/** The plain reading of a restriction, value by value. */
-function holds({ dimension, mode, values: wanted }: Restriction, region: number, device: number, placement: number, source: number): boolean {
-  const place = inventory.placements[placement]
-  const property = inventory.properties[place.property]
-  const own: Record<Dimension, string[]> = {
-    where: [REGIONS[region].code, COUNTRIES[REGIONS[region].country].code], device: [DEVICE_TYPES[device]], size: [DISPLAY_SIZES[place.size]],
-    class: [property.class], property: [String(property.index)], placement: [String(placement)], source: [SOURCES[source].name]
-  }
-  return own[dimension].some((value) => wanted.includes(value)) === (mode === 'include')
-}
+const catalogue = catalogueOf(world)
+const { rows } = sharedDay(world, 60)
+const { words } = world.persons
+const of = (i: number) => laneValues(words, rows.person[i], rows, i)
+const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
 
 describe('targeting', () => {
-  const { rows } = sharedDay(world, 60)
-
-  it('match, explain, the plain reading and the inverted sets give one verdict', () => {
-    fc.assert(fc.property(fc.array(targeting, { minLength: 1, maxLength: 40 }), fc.integer({ min: 0, max: rows.count - 200 }), (specs, from) => {
-      const compiled = specs.map((spec) => compileTargeting(spec, inventory))
-      const matcher = new Matcher(specs, inventory)
-      for (let i = from; i < from + 60; i++) {
-        const at = [rows.region[i], rows.device[i], rows.placement[i], rows.source[i]] as const
-        specs.forEach((spec, l) => {
-          const failing = spec.restrictions.filter((r) => !holds(r, ...at))
-          expect(explain(compiled[l], ...at)).toEqual(failing)
-          expect(failures(compiled[l], ...at) === 0).toBe(failing.length === 0)
-          expect(((matcher.word(l >> 5, ...at) >> (l & 31)) & 1) === 1).toBe(failing.length === 0)
-        })
-      }
-    }), { numRuns: 60 })
+  it.each(DIMENSIONS)('by %s: explain says what a plain reading says', (dimension) => {
+    const below = numbers(DIMENSIONS.indexOf(dimension) * 97 + 5)
+    for (let n = 0; n < 4; n++) {
+      const restriction = randomRestriction(dimension, below)
+      expect(targetingSchema.isValidSync({ restrictions: [restriction] })).toBe(true)
+      const compiled = compileTargeting({ restrictions: [restriction] }, catalogue)
+      const from = below(rows.count - 250)
+      for (let i = from; i < from + 250; i++) expect(explain(compiled, of(i)).length === 0).toBe(holds(restriction, factsOf(catalogue, words, rows.person[i], rows, i)))
+    }
   })
 
-  it('names what cannot be met', () => {
-    const compiled = compileTargeting({ restrictions: [
-      { dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'size', mode: 'include', values: ['300x600'] },
-      { dimension: 'where', mode: 'include', values: ['PT'] }, { dimension: 'where', mode: 'exclude', values: ['PT'] }
-    ] }, inventory)
-    expect(conflicts(compiled, inventory)).toEqual([
-      { first: 0, second: 1, values: [], empty: true },
-      { first: 2, second: 3, values: ['PT'], empty: true }
-    ])
+  it('match, explain, the plain reading and the inverted sets give one verdict, on many lines at once', () => {
+    fc.assert(fc.property(fc.integer(), fc.integer({ min: 1, max: 70 }), fc.integer({ min: 0, max: rows.count - 20 }), (seed, lines, from) => {
+      const below = numbers(seed)
+      const specs = Array.from({ length: lines }, () => randomTargeting(below))
+      const compiled = specs.map((spec) => compileTargeting(spec, catalogue))
+      const matcher = new Matcher(specs, catalogue)
+      for (let i = from; i < from + 20; i++) {
+        const facts = factsOf(catalogue, words, rows.person[i], rows, i)
+        const set = [...matcher.match(world.persons, rows, i)]
+        const same = [...matcher.matchValues(of(i))]
+        expect(set).toEqual(same)
+        specs.forEach((spec, l) => {
+          const failing = spec.restrictions.filter((r) => !holds(r, facts))
+          expect(explain(compiled[l], of(i))).toEqual(failing)
+          expect(matches(compiled[l], of(i))).toBe(failing.length === 0)
+          expect(((set[l >> 5] >> (l & 31)) & 1) === 1).toBe(failing.length === 0)
+        })
+      }
+    }), { numRuns: 40 })
+  })
+
+  it('names what cannot be met: pairs of a device and a slot, of places, of networks and of what is both taken and left out', () => {
+    const found = (...restrictions: Restriction[]) => conflicts(compileTargeting({ restrictions }, catalogue), catalogue)
+    expect(found(include('device', 'phone'), include('size', '300x600'))).toEqual([{ first: 0, second: 1, values: [], empty: true }])
+    expect(found(include('where', 'PT'), { dimension: 'where', mode: 'exclude', values: ['PT'] })).toEqual([{ first: 0, second: 1, values: ['PT'], empty: true }])
+    expect(found(include('connection', 'Wi-Fi'), include('carrier', 'Beacon Mobile DE'))).toMatchObject([{ empty: true }])
+    expect(found(include('where', 'JP'), include('provider', 'Nimbus Broadband DE'))).toMatchObject([{ empty: true }])
+    expect(found(include('class', 'show'), include('category', 'cats'), include('device', 'desktop'))).toEqual([])
+    expect(found(include('where', 'DE'), include('language', 'de'), include('device', 'phone'), include('connection', 'cellular'))).toEqual([])
+    expect(found(include('source', 'Graven'), include('size', 'whole page'))).toMatchObject([{ empty: true }])
+  })
+
+  it('no opportunity of a day meets a pair that is said to be empty', () => {
+    const below = numbers(8)
+    let seen = 0
+    for (let n = 0; n < 400; n++) {
+      const spec = { restrictions: [randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below), randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below)] }
+      const compiled = compileTargeting(spec, catalogue)
+      const said = conflicts(compiled, catalogue).some((conflict) => conflict.empty) || impossible(compiled, catalogue).length > 0
+      if (!said) continue
+      seen++
+      for (let i = 0; i < rows.count; i += 3) if (matches(compiled, of(i))) throw new Error(JSON.stringify(spec))
+    }
+    expect(seen).toBeGreaterThan(3)
+  })
+
+  it('a restriction that nothing in the market passes is told by its place', () => {
+    const compiled = compileTargeting({ restrictions: [include('where', 'PT'), include('release year', '2029')] }, catalogue)
+    expect(impossible(compiled, catalogue)).toEqual([1])
   })
 
   it('refuses what it does not know, by name, and more restrictions than bits', () => {
@@ -72,17 +86,34 @@ describe('targeting', () => {
       }
       return 'accepted'
     }
-    expect(message([{ dimension: 'where', mode: 'include', values: ['PT', 'XX'] }])).toContain('XX')
-    expect(message([{ dimension: 'device', mode: 'include', values: [] }])).toContain('needs a value')
-    expect(message([{ dimension: 'size', mode: 'include', values: ['300x250'] }, { dimension: 'size', mode: 'include', values: ['728x90'] }])).toContain('Two restrictions')
-    expect(message(Array.from({ length: 32 }, () => ({ dimension: 'size', mode: 'include', values: ['300x250'] })))).toContain('32')
-    expect(() => compileTargeting({ restrictions: Array.from({ length: 32 }, () => ({ dimension: 'size', mode: 'include', values: ['300x250'] })) }, inventory)).toThrow(RangeError)
+    expect(message([include('where', 'PT', 'XX')])).toContain('XX')
+    expect(message([include('where', 'near:1,2,900')])).toContain('near:1,2,900')
+    expect(message([include('device')])).toContain('needs a value')
+    expect(message([include('keyword', 'blunderbuss')])).toContain('blunderbuss')
+    expect(message([include('address range', '10.0.0.0/30')])).toContain('22 bits')
+    expect(message([include('unwanted', 'bots')])).toContain('only exclude')
+    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'xor', parts: ['students'] } }])).toContain('and, or or not')
+    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'or', parts: ['nobody we know'] } }])).toContain('nobody we know')
+    expect(message([include('size', '300x250'), include('size', '728x90')])).toContain('Two restrictions')
+    const many = Array.from({ length: 32 }, () => include('size', '300x250'))
+    expect(message(many)).toContain('32')
+    expect(() => compileTargeting({ restrictions: many }, catalogue)).toThrow(RangeError)
   })
 
-  it('changes one restriction and keeps the order', () => {
-    const spec = { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['PT'] }, { dimension: 'device' as const, mode: 'include' as const, values: ['phone'] }] }
+  it('has room for every dimension to be included and excluded where that makes sense, 31 in all', () => {
+    const restrictions = DIMENSIONS.slice(0, 31).map((dimension) => randomRestriction(dimension, numbers(3)))
+    const compiled = compileTargeting({ restrictions }, catalogue)
+    const facts = factsOf(catalogue, words, rows.person[7], rows, 7)
+    expect(explain(compiled, of(7))).toEqual(restrictions.filter((r) => !holds(r, facts)))
+    expect(DIMENSION_GROUPS.flatMap((group) => group.dimensions)).toEqual([...DIMENSIONS])
+  })
+
+  it('changes one restriction and keeps the order, and the tree of a group', () => {
+    const spec: Targeting = { restrictions: [include('where', 'PT'), include('device', 'phone'), { dimension: 'segments', mode: 'include', values: [], group: { join: 'and', parts: [SEGMENTS[0].name] } }] }
     expect(withValues(spec, 'where', 'include', ['ES']).restrictions[0].values).toEqual(['ES'])
-    expect(withValues(spec, 'where', 'include', []).restrictions).toHaveLength(1)
+    expect(withValues(spec, 'where', 'include', []).restrictions).toHaveLength(2)
     expect(valuesOf(withValues(spec, 'placement', 'exclude', ['7']), 'placement', 'exclude')).toEqual(['7'])
+    expect(DEVICE_TYPES).toHaveLength(6)
+    expect(new Set(KEYWORDS.map((keyword) => keyword.word)).size).toBe(KEYWORDS.length)
   })
 })

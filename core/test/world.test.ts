@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { PROPERTY_CLASSES, GRADES } from '../src/taxonomy/index.js'
-import { REGIONS } from '../src/places/index.js'
-import { SOURCES, gradeOf, makeWorld, opportunityColumns, publishMeasures, worldHash } from '../src/market/index.js'
-import { buildTape, openTape, tapeHash, tapeHead, tapePeople } from '../src/tape/index.js'
+import { AGES, CATEGORIES, DEVICE_TYPES, FORMATS, GENDERS, GRADES, INCOMES, JOB_FUNCTIONS, MOMENTS, MUSIC_GENRES, PROPERTY_CLASSES, SHAPES } from '../src/taxonomy/index.js'
+import { CITIES, POSTALS, POSTAL_COUNTRY, REGIONS, cityCode, postalPlaceCode } from '../src/places/index.js'
+import {
+  CARRIERS, DEVICE_TYPE, NO_POP, PERSON_WORDS, PROVIDERS, SOURCES, STATES, carrierOf, fillPeople, isBlocked, makeWorld, opportunityColumns, peopleBytes, peopleOver, placementFormats, postalOf, propertyOfPage, providerOf,
+  publishMeasures, worldHash
+} from '../src/market/index.js'
+import { TapeFileError, addDay, buildTape, openTape, openTapeFile, tapeHash, tapePeople, tapePlaces, worldCard } from '../src/tape/index.js'
 import { hashColumns } from '../src/random/index.js'
 import { SMALL, sharedDay, smallWorld } from './support/lines.js'
 
@@ -19,9 +22,9 @@ describe('the stand-in market', () => {
   it('keeps its golden hashes', () => {
     expect({ world: worldHash(world), tape: tapeHash(tape), day: hashColumns(opportunityColumns(rows)) }).toMatchInlineSnapshot(`
       {
-        "day": "d11ca65d",
-        "tape": "c507e7be",
-        "world": "4bf01ac3",
+        "day": "a010e1b2",
+        "tape": "b551423a",
+        "world": "cc51de1d",
       }
     `)
   })
@@ -49,21 +52,65 @@ describe('the stand-in market', () => {
     expect(tape.rowCount / tape.peopleCount / 14).toBeLessThan(2.4)
   })
 
-  it('shows placements only on the devices of their slot, and never below the floor table', () => {
-    const { placements, floors } = world.inventory
+  it('shows placements only on the devices of their slot, in the country of the person, and never a rival out of order', () => {
+    const { placements, pages } = world.inventory
     let wrong = 0
     for (let i = 0; i < rows.count; i++) {
-      const shown = (placements[rows.placement[i]].devices >> rows.device[i]) & 1
-      const floor = floors[rows.placement[i] * SOURCES.length + rows.source[i]]
-      if (shown !== 1 || rows.floor[i] !== floor || rows.second[i] > rows.rival[i]) wrong++
+      const placement = placements[Math.floor(rows.path[i] / SOURCES.length)]
+      const [word0, , word2] = world.persons.words.subarray(rows.person[i] * PERSON_WORDS)
+      const country = POSTAL_COUNTRY[postalOf(word0)]
+      const own = CARRIERS[carrierOf(word2)].country === country && PROVIDERS[providerOf(word2)].country === country
+      const shown = ((placement.devices >> DEVICE_TYPE[rows.device[i]]) & 1) === 1
+      if (!shown || !own || world.inventory.sourceWeights[rows.path[i]] === 0 || rows.second[i] > rows.rival[i] || propertyOfPage(rows.page[i]) !== placement.property || rows.page[i] >= pages.count || rows.state[i] >= STATES) wrong++
     }
     expect(wrong).toBe(0)
   })
 
-  it('costs what the design says: 6,000 to 10,000 a day at full size', () => {
-    let micros = 0
-    for (let i = 0; i < rows.count; i++) micros += Math.max(rows.floor[i], rows.rival[i])
-    const euros = (micros / 1e6) * (2_000_000 / world.people)
+  it('knows how long ago each person\'s last pop of the day was, without keeping state', () => {
+    const formats = placementFormats(world.inventory)
+    const last = new Map<number, number>()
+    let wrong = 0
+    for (let i = 0; i < rows.count; i++) {
+      const before = last.get(rows.person[i])
+      if (rows.sincePop[i] !== (before === undefined ? NO_POP : rows.minute[i] - before)) wrong++
+      if (FORMATS[formats[Math.floor(rows.path[i] / SOURCES.length)]] === 'pop') last.set(rows.person[i], rows.minute[i])
+      else if (isBlocked(rows.state[i])) wrong++
+    }
+    expect(wrong).toBe(0)
+    expect(last.size).toBeGreaterThan(1000)
+  })
+
+  it('is the same world on one thread or two', () => {
+    const halves = peopleOver(new ArrayBuffer(peopleBytes(SMALL.people)), SMALL.people)
+    fillPeople(SMALL.seed, halves, 9_001, SMALL.people)
+    fillPeople(SMALL.seed, halves, 0, 9_001)
+    expect(hashColumns([halves.words])).toBe(hashColumns([world.persons.words]))
+  })
+
+  it('is what its card says it is: counts, correlations, prices, activity', () => {
+    const card = worldCard(world, tape)
+    const least = {
+      countries: 24, regions: 240, 'metro areas': 120, cities: 1500, 'postal codes': 10_000, publishers: 90, properties: 320, placements: 1200, 'supply sources': 6, carriers: 70, providers: 100, segments: 400, keywords: 3000,
+      'job functions': 25, employers: 500, moments: 12, genres: 25
+    }
+    for (const [name, count] of Object.entries(least)) expect([name, card.counts[name] >= count]).toEqual([name, true])
+    expect(card.correlations.length).toBeGreaterThanOrEqual(10)
+    expect(card.correlations.filter((one) => !one.holds)).toEqual([])
+    // Every named value of the small vocabularies occurs, none has everything.
+    for (const [dimension, values] of Object.entries({ format: FORMATS, device: DEVICE_TYPES, age: AGES, gender: GENDERS, income: INCOMES, moment: MOMENTS, 'music genre': MUSIC_GENRES, 'job function': JOB_FUNCTIONS, class: PROPERTY_CLASSES, size: SHAPES })) {
+      const shares = new Map(card.shares[dimension])
+      for (const value of values) expect([dimension, value, (shares.get(value) ?? 0) > 0]).toEqual([dimension, value, true])
+      expect(Math.max(...shares.values())).toBeLessThan(0.75)
+    }
+    for (const { byTier } of card.prices) expect(byTier[0] > byTier[1] && byTier[1] > byTier[2]).toBe(true)
+    const display = card.prices.find(({ format }) => format === 'display')?.byTier[0] ?? 0
+    expect(card.prices.find(({ format }) => format === 'video')?.byTier[0]).toBeGreaterThan(display * 3)
+    expect(card.activity.busiestTenth).toBeGreaterThan(0.4)
+    expect(card.activity.busiestTenth).toBeLessThan(0.45)
+    expect(card.days.swing).toBeGreaterThan(0.05)
+    expect(card.days.swing).toBeLessThan(0.3)
+    expect(Math.abs(card.days.driftAWeek)).toBeLessThan(0.05)
+    const euros = (card.worthADay / 1e6) * (2_000_000 / world.people)
     expect(euros).toBeGreaterThan(6000)
     expect(euros).toBeLessThan(10_000)
   })
@@ -71,8 +118,11 @@ describe('the stand-in market', () => {
   it('names every property once, under .example', () => {
     const { properties } = world.inventory
     expect(new Set(properties.map((property) => property.name)).size).toBe(properties.length)
+    expect(new Set(POSTALS.map((postal) => postalPlaceCode(postal))).size).toBe(POSTALS.length)
+    expect(new Set(CITIES.map((city) => cityCode(city))).size).toBe(CITIES.length)
+    expect(CATEGORIES.every((category) => category.iab === undefined || /^IAB\d+(-\d+)?$/.test(category.iab))).toBe(true)
     for (const property of properties) {
-      expect(property.domain).toMatch(/(^example\.)|(\.example$)/)
+      expect(property.anonymous ? property.name : property.domain).toMatch(property.anonymous ? /^No\. \d+$/ : /(^example\.)|(\.example$)/)
       expect(PROPERTY_CLASSES).toContain(property.class)
     }
     expect(REGIONS.every((region) => region.code.startsWith(region.code.slice(0, 2)))).toBe(true)
@@ -84,8 +134,10 @@ describe('the stand-in market', () => {
     const sd = Math.sqrt(errors.reduce((sum, e) => sum + e * e, 0) / errors.length)
     expect(sd).toBeGreaterThan(0.06)
     expect(sd).toBeLessThan(0.13)
-    const counts = GRADES.map((grade) => world.inventory.placements.filter((p) => gradeOf(measures.score[p.index], measures.fifths) === grade).length)
-    for (const count of counts) expect(Math.abs(count / world.inventory.placements.length - 0.2)).toBeLessThan(0.02)
+    FORMATS.forEach((_, format) => {
+      const own = placementFormats(world.inventory).reduce<number[]>((list, of, p) => (of === format ? [...list, p] : list), [])
+      for (let grade = 0; grade < GRADES.length; grade++) expect(Math.abs(own.filter((p) => measures.grade[p] === grade).length / own.length - 0.2)).toBeLessThan(0.05)
+    })
   })
 })
 
@@ -96,28 +148,64 @@ describe('the tape', () => {
   it('holds the same rows that the market makes, for the sampled people', () => {
     const { rows } = sharedDay(world, 60)
     const people = new Set(tapePeople(world))
-    const market = new Map<number, number>()
-    for (let i = 0; i < rows.count; i++) if (people.has(rows.person[i])) market.set(rows.key[i], rows.placement[i] * 65536 + rows.minute[i])
+    const wordsOf = (of: typeof rows, i: number) => [of.path[i], of.device[i], of.page[i], of.state[i], of.sincePop[i], of.rival[i], of.second[i]].join(' ')
+    const market = new Map<number, string>()
+    for (let i = 0; i < rows.count; i++) if (people.has(rows.person[i])) market.set(rows.key[i], `${rows.person[i]} ${rows.minute[i]} ${wordsOf(rows, i)}`)
     let found = 0
+    let last = 0
     for (let i = 0; i < tape.rowCount; i++) {
-      if (tape.minute[i] >= 13 * 1440 && market.get(tape.rows.key[i]) === tape.rows.placement[i] * 65536 + tape.rows.minute[i]) found++
+      if (tape.rows.minute[i] < 13 * 1440) continue
+      last++
+      if (market.get(tape.rows.key[i]) === `${tape.numbers[tape.rows.person[i]]} ${tape.rows.minute[i] - 13 * 1440} ${wordsOf(tape.rows, i)}`) found++
     }
-    expect(found).toBe(market.size)
-    expect(found).toBe(tape.minute.filter((minute) => minute >= 13 * 1440).length)
+    expect([found, last]).toEqual([market.size, market.size])
   })
 
   it('is sorted by person, then time, and holds one person in three', () => {
     let unordered = 0
     for (let p = 0; p < tape.peopleCount; p++) {
-      for (let i = tape.starts[p] + 1; i < tape.starts[p + 1]; i++) {
-        if (tape.rows.person[i] !== tape.rows.person[i - 1] || tape.minute[i] < tape.minute[i - 1]) unordered++
+      for (let i = tape.starts[p]; i < tape.starts[p + 1]; i++) {
+        if (tape.rows.person[i] !== p || (i > tape.starts[p] && tape.rows.minute[i] < tape.rows.minute[i - 1])) unordered++
       }
     }
     expect(unordered).toBe(0)
     expect(Math.abs(tape.peopleCount / world.people - 1 / 3)).toBeLessThan(0.02)
+    expect(tape.traffic.reduce((a, b) => a + b, 0)).toBe(tape.rowCount)
   })
 
-  it('opens on another thread over the same memory', () => {
-    expect(tapeHash(openTape(tapeHead(tape), tape.buffers))).toBe(tapeHash(tape))
+  it('a day later is the old one without its first day and with one more, to the byte', () => {
+    const later = addDay(world, tape)
+    const whole = buildTape(world, 61)
+    expect(tapeHash(later)).toBe(tapeHash(whole))
+    expect(hashColumns([new Uint8Array(later.buffer)])).toBe(hashColumns([new Uint8Array(whole.buffer)]))
+    expect(tape.firstDay).toBe(47)
+  })
+
+  it('is its own file: opened from its bytes, and refused with a reason when anything is wrong with them', () => {
+    const wish = { seed: world.seed, people: world.people, sample: world.sample }
+    const copy = (edit: (bytes: Uint8Array) => void = () => undefined, size = tape.buffer.byteLength) => {
+      const bytes = new Uint8Array(new SharedArrayBuffer(size))
+      bytes.set(new Uint8Array(tape.buffer).subarray(0, size))
+      edit(bytes)
+      return bytes.buffer as SharedArrayBuffer
+    }
+    expect(tapeHash(openTapeFile(copy(), wish))).toBe(tapeHash(tape))
+    expect(tapeHash(openTape(tape.buffer))).toBe(tapeHash(tape))
+    const refused = (buffer: SharedArrayBuffer, of: Parameters<typeof openTapeFile>[1] = wish) => {
+      try {
+        openTapeFile(buffer, of)
+      } catch (error) {
+        return error instanceof TapeFileError ? error.message : `not a tape error: ${String(error)}`
+      }
+      return 'opened'
+    }
+    expect(refused(copy((bytes) => (bytes[0] = 88)))).toContain('no tape file')
+    expect(refused(copy((bytes) => (bytes[8] = 9)))).toContain('version 9')
+    expect(refused(copy((bytes) => (bytes[60] ^= 1)))).toContain('header')
+    expect(refused(copy(undefined, tape.buffer.byteLength - 8))).toContain('bytes')
+    expect(refused(copy(undefined, 20))).toContain('no tape file')
+    expect(refused(copy(), { ...wish, seed: 5 })).toContain('another world')
+    expect(refused(copy(), { ...wish, firstDay: 12 })).toContain('firstDay')
+    for (const { name, offset, bytes } of tapePlaces(tape).places) expect(refused(copy((all) => (all[offset + Math.floor(bytes / 2)] ^= 4)))).toContain(`column ${name} is damaged`)
   })
 })

@@ -1,4 +1,4 @@
-import { TENTH, type WorldSize } from '@tin-harbor/core/market'
+import { FULL, TENTH, type WorldSize } from '@tin-harbor/core/market'
 
 /** What the launcher tells the server, read once from the environment. */
 export interface Configuration {
@@ -8,6 +8,8 @@ export interface Configuration {
   /** Names this installation in cookies, so that two on one host do not sign each other out. */
   instance: string
   world: WorldSize
+  /** Folder in which the tape is kept between starts, or null to build it anew. */
+  tapes: string | null
   /** Folder of the built pages, or null to serve the interface without them. */
   pages: string | null
   logLevel: string
@@ -20,7 +22,8 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     databaseUrl,
     port: Number(env.PORT ?? 4870),
     instance: (env.TIN_HARBOR_INSTANCE ?? 'local').replace(/[^a-z0-9]/gi, '').slice(0, 16) || 'local',
-    world: { ...TENTH, people: Number(env.TIN_HARBOR_PEOPLE ?? TENTH.people) },
+    world: env.TIN_HARBOR_PEOPLE ? { ...TENTH, people: Number(env.TIN_HARBOR_PEOPLE) } : FULL,
+    tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
     logLevel: env.TIN_HARBOR_LOG ?? 'info'
   }

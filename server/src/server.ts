@@ -9,10 +9,12 @@ import { setUpDemo } from './demo/demo.js'
 import { ForecastPool } from './jobs/forecast-pool.js'
 import { MarketRunner } from './jobs/market-runner.js'
 import { TapeBuilder } from './jobs/tape-builder.js'
+import type { WorldSize } from '@tin-harbor/core/market'
 import type { SharedTape } from './jobs/messages.js'
 import { makeCatalogue } from './services/catalogue.js'
 import type { Deps } from './services/deps.js'
 import { EventHub } from './services/events.js'
+import { TapeExposures } from './services/exposures.js'
 import { balance } from './services/opening.js'
 import { readMarket } from './services/publications.js'
 
@@ -30,23 +32,24 @@ export async function startServer(configuration: Configuration, progress: StartP
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
-  const tapes = new TapeBuilder(configuration.world)
-  const world = await tapes.world
-  const pool = new ForecastPool(world)
-  const runner = new MarketRunner(sequelize, world, log.child({ part: 'market' }), 0)
+  const tapes = new TapeBuilder(configuration.world, configuration.tapes)
+  const pool = new ForecastPool(tapes.world)
+  const runner = new MarketRunner(sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
   const events = new EventHub()
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue: makeCatalogue(configuration.world) }
-  tapes.on('tape', (tape: SharedTape, milliseconds: number) => {
+  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue: makeCatalogue(configuration.world), exposures: new TapeExposures(sequelize, configuration.world) }
+  tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     events.send({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 })
-    log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, 'tape built')
+    log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })
+  tapes.on('refused', (reason: string) => log.warn({ reason }, 'the tape in the file was not used; it is built anew'))
   tapes.on('progress', (share: number) => {
     if (!tapes.current) events.send({ kind: 'tape', ready: false, firstDay: null, share })
   })
   runner.on('finished', () => void readMarket().then(({ hour }) => tapes.build(dayOfHour(hour) - 1)).catch((error: unknown) => log.error({ error }, 'no new tape')))
   await setUpDemo(deps, progress)
   const state = await readMarket()
+  checkWorld(state, configuration.world)
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
   tellPages(deps)
   tapes.build(dayOfHour(state.hour) - 1)
@@ -56,6 +59,12 @@ export async function startServer(configuration: Configuration, progress: StartP
   await runner.resume()
   const { port } = server.address() as AddressInfo
   return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
+}
+
+/** A database holds the history of one world; facts of another would name other placements and people. */
+function checkWorld(state: WorldSize, { seed, people, sample }: WorldSize): void {
+  if (state.seed === seed && state.people === people && state.sample === sample) return
+  throw new Error(`This database holds a market of ${state.people} people and seed ${state.seed}; this program runs one of ${people} and seed ${seed}. Move the folder .data/demo away to begin anew, or set DATABASE_URL to another database.`)
 }
 
 /** Every change of the run goes to all pages, with the balance it leaves. */

@@ -1,11 +1,25 @@
 import * as yup from 'yup'
 import { CPM_STEP } from '../money/index.js'
 import { PACINGS, type Cap, type Pacing } from '../exchange/index.js'
-import { targetingSchema, type Targeting } from '../targeting/index.js'
-import { FORMATS, type Format } from '../taxonomy/index.js'
+import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
+import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, startOfLocalDay, zoneIndex } from '../time/index.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
 import { ONCE_CLEARED, type OnceCleared } from './states.js'
+
+/** Budgets in the line's zone: money and impressions by day, week from Monday, calendar month and in all, and a day on one placement. */
+export interface LineBudget {
+  dailyMicros: number | null
+  totalMicros: number | null
+  weeklyMicros?: number | null
+  monthlyMicros?: number | null
+  dailyImpressions?: number | null
+  weeklyImpressions?: number | null
+  monthlyImpressions?: number | null
+  totalImpressions?: number | null
+  placementDailyMicros?: number | null
+}
 
 /** A line as it is drafted. Amounts that were not chosen yet are null. */
 export interface LineDraft {
@@ -13,30 +27,75 @@ export interface LineDraft {
   format: Format
   zone: string
   targeting: Targeting
-  /** Micros a thousand. */
-  price: { model: 'CPM'; bidMicros: number | null; maxMicros: number | null }
+  /** Micros a thousand for CPM, an event for the others. */
+  price: {
+    model: PriceModel
+    bidMicros: number | null
+    maxMicros: number | null
+    adjustments?: Adjustment[]
+    /** Thousandths that each earlier exposure of the same person takes off. */
+    repeatDiscount?: number
+    steps?: BidStep[]
+  }
+  /** Hours of its week; left out for always. */
+  hours?: HourPlan | null
   flight: Flight
-  budget: { dailyMicros: number | null; totalMicros: number | null }
+  budget: LineBudget
   pacing: Pacing
   caps: Cap[]
+  /** Least minutes between two exposures of a person. */
+  gapMinutes?: number | null
+  /** The open market, deals by number, or both; left out for the open market. */
+  buys?: { open: boolean; deals: number[] }
   landing: string
   onceCleared: OnceCleared
 }
 
 const cpmField = (what: string) => moneyField(what, LIMITS.mostCpmMicros)
-  .test('step', `${what} goes in steps of 0.001.`, (micros) => micros == null || micros % CPM_STEP === 0)
+  .test('step', `${what} goes in steps of 0.001.`, function (micros) {
+    return micros == null || (this.parent as LineDraft['price']).model !== 'CPM' || micros % CPM_STEP === 0
+  })
 
 /** A budget must pay for one impression at the bid. */
 const overOneImpression = (what: string) => function (this: yup.TestContext, micros: number | null | undefined) {
   const bid = (this.from?.[1]?.value as LineDraft | undefined)?.price?.bidMicros
-  if (micros == null || bid == null || micros >= bid / 1000) return true
-  return this.createError({ message: `${what} is below the price of one impression at this bid.` })
+  const isCpm = (this.from?.[1]?.value as LineDraft | undefined)?.price?.model === 'CPM'
+  if (micros == null || bid == null || micros >= (isCpm ? bid / 1000 : bid)) return true
+  return this.createError({ message: isCpm ? `${what} is below the price of one impression at this bid.` : `${what} is below the bid.` })
 }
 
 export const capSchema: yup.ObjectSchema<Cap> = yup.object({
   times: yup.number().integer('A cap counts whole times.').min(1, 'A cap allows at least once.').max(LIMITS.mostCapTimes, `A cap allows at most ${LIMITS.mostCapTimes} times.`).required('How often?'),
   hours: yup.number().integer('A window has whole hours.').min(1, 'A window has at least an hour.').max(LIMITS.mostCapHours, 'A window has at most 720 hours (30 days).').required('In how many hours?')
 }).noUnknown()
+
+const adjustmentSchema: yup.ObjectSchema<Adjustment> = yup.object({
+  dimension: yup.string().oneOf(DIMENSIONS).required(),
+  value: yup.string().required('An adjustment needs a value.').test('known', '', function (value) {
+    const kind = DIMENSION_KINDS[(this.parent as Adjustment).dimension]
+    return !kind || kind.isKnown(value) || this.createError({ message: `Not a ${kind.noun} we know: ${value}.` })
+  }),
+  perMille: yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').nullable().defined(),
+  ownMicros: moneyField('The own price', LIMITS.mostCpmMicros)
+    .test('one', 'An adjustment is a multiplier or a price of its own, one of the two.', function (own) {
+      return (own == null) !== ((this.parent as Adjustment).perMille == null)
+    })
+}).noUnknown()
+
+const stepSchema: yup.ObjectSchema<BidStep> = yup.object({
+  after: yup.string().oneOf(['date', 'days live', 'impressions'] as const).required(),
+  from: yup.number().integer('A bid step begins at a whole number.').min(0).required('When does the step begin?'),
+  bidMicros: yup.number().integer('The bid must be whole micros.').moreThan(0, 'The bid must be more than 0.').max(LIMITS.mostCpmMicros).required('A bid step needs a bid.')
+}).noUnknown()
+
+const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
+  clock: yup.string().oneOf(['viewer', 'line'] as const).required(),
+  perMille: yup.array().of(yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').required())
+    .length(HOURS_PER_WEEK, 'Hours are 7 x 24 multipliers.').required()
+    .test('some', 'All hours are off: the line would never be open.', (hours) => hours?.some((perMille) => perMille > 0) ?? true)
+}).noUnknown()
+
+const countField = (what: string) => yup.number().nullable().optional().integer(`${what} counts whole impressions.`).min(1, `${what} is at least 1.`).max(1e12)
 
 /** A web address people can land on: http or https, a host with a dot, no spaces. */
 export function isLandingLink(text: string): boolean {
@@ -49,20 +108,38 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
   zone: yup.string().oneOf(WHOLE_HOUR_ZONES, 'Choose one of the time zones.').required(),
   targeting: targetingSchema.required(),
   price: yup.object({
-    model: yup.string().oneOf(['CPM'] as const).required(),
+    model: yup.string().oneOf(PRICE_MODELS).required().test('offered', '', function (model) {
+      const format = (this.from?.[1]?.value as LineDraft | undefined)?.format
+      return !format || !MODELS_OF[format] || MODELS_OF[format].includes(model) || this.createError({ message: `${format} is bought by ${MODELS_OF[format].join(' or ')}.` })
+    }),
     bidMicros: cpmField('The bid'),
     maxMicros: cpmField('The maximum bid').test('over', 'The maximum is below the bid.', function (most) {
       const bid = (this.parent as LineDraft['price']).bidMicros
       return most == null || bid == null || most >= bid
-    })
+    }),
+    adjustments: yup.array().of(adjustmentSchema).max(31, 'At most 31 adjustments.').optional(),
+    repeatDiscount: yup.number().integer('The repeat discount goes in thousandths.').min(0, 'The repeat discount is at least 0.').max(1000, 'The repeat discount is at most 1,000 thousandths.').optional(),
+    steps: yup.array().of(stepSchema).max(20, 'At most 20 bid steps.').optional()
   }).noUnknown().required(),
+  hours: hoursSchema.nullable().optional().default(undefined),
   flight: flightSchema.required(),
   budget: yup.object({
     dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The daily budget')),
-    totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget'))
+    totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget')),
+    weeklyMicros: moneyField('The weekly budget', LIMITS.mostBudgetMicros).optional(), monthlyMicros: moneyField('The monthly budget', LIMITS.mostBudgetMicros).optional(),
+    dailyImpressions: countField('The daily limit'), weeklyImpressions: countField('The weekly limit'), monthlyImpressions: countField('The monthly limit'), totalImpressions: countField('The total limit'),
+    placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
   }).noUnknown().required(),
   pacing: yup.string().oneOf(PACINGS).required(),
   caps: yup.array().of(capSchema).max(LIMITS.mostCaps, `At most ${LIMITS.mostCaps} caps.`).required(),
+  gapMinutes: yup.number().integer('A gap has whole minutes.').min(1, 'A gap has at least a minute.').max(43_200, 'A gap has at most 30 days.').nullable().optional(),
+  buys: yup.object({
+    open: yup.boolean().required(),
+    deals: yup.array().of(yup.number().integer().min(1).required()).max(200, 'At most 200 deals.').required()
+      .test('something', 'A line buys on the open market, by deals, or both.', function (deals) {
+        return (this.parent as { open: boolean }).open || (deals?.length ?? 0) > 0
+      })
+  }).noUnknown().optional().default(undefined),
   landing: yup.string().defined().max(1000, 'A landing link has at most 1,000 letters.')
     .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text)),
   onceCleared: yup.string().oneOf(ONCE_CLEARED).required()

@@ -1,4 +1,4 @@
-import { DISPLAY_SIZES } from '../taxonomy/index.js'
+import { shapesOf } from '../taxonomy/index.js'
 import { valuesOf } from '../targeting/index.js'
 import type { FieldIssue } from './fields.js'
 import { flightHours, type LineDraft } from './line.js'
@@ -14,6 +14,17 @@ export interface PreflightContext {
   /** Sizes of the line's ads, such as `300x250`. */
   adSizes: readonly string[]
   nowHour: number
+}
+
+/** What can be drafted and forecast, but is not bought by the exchange yet. */
+function notYetRun({ format, price, budget, buys }: LineDraft): [field: string, message: string][] {
+  const later = (is: unknown, field: string, what: string): [string, string][] => (is ? [[field, `${what} can be forecast, but the exchange does not run it yet.`]] : [])
+  const others = Object.entries(budget).some(([name, value]) => name !== 'dailyMicros' && name !== 'totalMicros' && value != null)
+  return [
+    ...later(format !== 'display', 'format', `A line of ${format}`), ...later(price.model !== 'CPM', 'price.model', 'This price'),
+    ...later((price.adjustments?.length ?? 0) > 0 || (price.steps?.length ?? 0) > 0 || (price.repeatDiscount ?? 0) > 0, 'price.bidMicros', 'An adjusted bid'),
+    ...later(others, 'budget.dailyMicros', 'A limit other than by day and in all'), ...later(buys && (!buys.open || buys.deals.length > 0), 'buys', 'A deal')
+  ]
 }
 
 /** The checks a line must pass before it goes live. */
@@ -33,9 +44,10 @@ export function preflight(line: LineDraft, { campaign, adSizes, nowHour }: Prefl
   if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null) {
     warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
   }
+  for (const [field, message] of notYetRun(line)) stops(field, message)
   if (line.landing === '') stops('landing', 'A landing link is needed.')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
-  const wanted = sizes.length > 0 ? sizes : DISPLAY_SIZES
+  const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
   if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size))) {
     stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
   }

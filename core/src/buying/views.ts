@@ -1,4 +1,4 @@
-import type { Forecast, PropertyRow } from '../forecast/index.js'
+import type { ForecastPart, MainFigures, PropertyRow } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { PropertyClass } from '../taxonomy/index.js'
 import type { CampaignDraft } from './campaign.js'
@@ -81,7 +81,7 @@ export interface LineView {
   version: number
   ads: AdView[]
   /** The revision in force, and what the draft would change of it; null before the line first goes live. */
-  inForce: { draft: LineDraft; forecast: Forecast; marketHour: number; changes: FieldChange[] } | null
+  inForce: { draft: LineDraft; forecast: MainFigures; marketHour: number; changes: FieldChange[] } | null
   /** Whether a live line serves, in words. */
   serving: string
 }
@@ -166,3 +166,8 @@ export interface MarketView {
 export type PageEvent =
   | ({ kind: 'market'; balanceMicros: number } & RunStatus)
   | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }
+
+/** A line of a forecast's answer: a part, or why no more come. */
+export type ForecastLine =
+  | ({ number: number; milliseconds: number } & ForecastPart)
+  | { number: number; part: 'error'; code: string; message: string }

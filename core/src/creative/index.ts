@@ -34,3 +34,4 @@ export function pictureProblem(facts: PictureFacts, wanted: readonly string[]): 
   if (facts.bytes > MOST_PICTURE_BYTES) return `The file has ${Math.ceil(facts.bytes / 1024)} kB; at most ${MOST_PICTURE_BYTES / 1024} kB are taken.`
   return null
 }
+export * from './kinds.js'

@@ -20,6 +20,8 @@ export interface LineAccount {
   plan: DayPlan
   pacer: Pacer
   caps: readonly Cap[]
+  /** Least minutes between two exposures of a person; none when left out. */
+  gapMinutes?: number
 }
 
 function totalUsed(purse: Purse): boolean {
@@ -31,7 +33,7 @@ function dayUsed(purse: Purse): boolean {
 }
 
 /**
- * The state tests for an opportunity that the line's bid would win: total, period, pace, cap, in this order.
+ * The state tests for an opportunity that the line's bid would win: total, period, pace, cap, gap, in this order.
  * A limit stops buying once it is reached, so that it is passed by less than one charge.
  * @param minuteOfDay of the line's local day; `minute` runs on, for caps
  * @returns an outcome, `won` when nothing stops the purchase (nothing is booked yet)
@@ -43,7 +45,8 @@ export function allocate(
   if (totalUsed(purse) || (campaign !== null && totalUsed(campaign))) return OUTCOME.total_budget
   if (dayUsed(purse) || (campaign !== null && dayUsed(campaign))) return OUTCOME.period_budget
   if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spentToday, priceMicros, key, account.line)) return OUTCOME.paced_out
-  if (book.capped(account.line, person, minute, account.caps)) return OUTCOME.capped
+  if (account.caps.length > 0 && book.capped(account.line, person, minute, account.caps)) return OUTCOME.capped
+  if (account.gapMinutes && book.capped(account.line, person, minute, [], account.gapMinutes)) return OUTCOME.gap
   return OUTCOME.won
 }
 

@@ -1,8 +1,9 @@
-import { DISPLAY_SIZES } from '../taxonomy/index.js'
-import { SOURCES, makeDay, type Opportunities, type World } from '../market/index.js'
-import { HOURS_PER_DAY, dayOfHour, localDayOf, startOfLocalDay, zoneIndex } from '../time/index.js'
+import { POSTAL_COUNTRY, POSTAL_REGION, POSTAL_ZONE } from '../places/index.js'
+import { SHAPES } from '../taxonomy/index.js'
+import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBot, makeDay, postalOf, publishMeasures, type MarketDay, type Opportunities, type World } from '../market/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, offsetMinutes, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
-import { clearingPrice, effectiveBid } from '../pricing/index.js'
+import { clearingPrice, effectiveBid, multiplied } from '../pricing/index.js'
 import { adAppeal, isClicked, isViewable } from '../response/index.js'
 import { allocate, book, type LineAccount, type Purse } from './allocation.js'
 import { ExposureBook } from './exposures.js'
@@ -51,8 +52,10 @@ interface RunningLine {
   zone: number
   localDay: number
   bid: number
-  adsBySize: { ad: number; weight: number }[][]
-  weightBySize: number[]
+  /** Bid by the zone of the viewer, in this hour; 0 is off. */
+  bids: Int32Array
+  adsByShape: { ad: number; weight: number }[][]
+  weightByShape: number[]
   counts: number[]
 }
 
@@ -62,8 +65,6 @@ interface RunningCampaign {
   localDay: number
   purse: Purse
 }
-
-const FIRST_PRICE = SOURCES.map((source) => source.auction === 'first price')
 
 /**
  * Runs a publication's lines through the market, hour after hour, in the order of the market. It keeps the state
@@ -85,7 +86,7 @@ export class Exchange {
   /** @param dayOf makes a UTC day in market order; replaceable so that several runs can share one day's rows */
   constructor(
     private readonly world: World, private readonly publication: PublicationRules, opening: OpeningState,
-    private readonly dayOf: typeof makeDay = makeDay
+    private readonly dayOf: (world: World, day: number) => MarketDay = makeDay
   ) {
     this.hour = opening.hour
     this.balance = opening.balanceMicros
@@ -97,23 +98,23 @@ export class Exchange {
       return [rules.campaign, { rules, zone, purse, localDay: localDayOf(zone, opening.hour) }]
     }))
     this.lines = publication.lines.map((rules) => this.runningLine(rules, opening))
-    this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), world.inventory)
+    this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), { inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) })
     this.open = new Int32Array(this.matcher.words)
   }
 
   private runningLine(rules: LineRules, opening: OpeningState): RunningLine {
     const spent = opening.lines.get(rules.line) ?? { today: 0, total: 0, supply: 0 }
     const zone = zoneIndex(rules.zone)
-    const adsBySize = DISPLAY_SIZES.map((_, size) => rules.ads.filter((ad) => ad.size === size && ad.weight > 0))
+    const adsByShape = SHAPES.map((_, shape) => rules.ads.filter((ad) => ad.shape === shape && ad.weight > 0))
     const account: LineAccount = {
-      line: rules.line, pacing: rules.pacing, caps: rules.caps, pacer: new Pacer(spent.supply),
+      line: rules.line, pacing: rules.pacing, caps: rules.caps, gapMinutes: rules.gapMinutes ?? 0, pacer: new Pacer(spent.supply),
       plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
       campaign: this.campaigns.get(rules.campaign)?.purse ?? null,
       purse: { dailyMicros: rules.dailyMicros, totalMicros: rules.totalMicros, spentToday: spent.today, spentTotal: spent.total }
     }
     return {
-      rules, account, zone, adsBySize, localDay: localDayOf(zone, opening.hour), bid: effectiveBid(rules.price),
-      weightBySize: adsBySize.map((ads) => ads.reduce((sum, ad) => sum + ad.weight, 0)),
+      rules, account, zone, adsByShape, localDay: localDayOf(zone, opening.hour), bid: effectiveBid(rules.price), bids: new Int32Array(ZONES.length),
+      weightByShape: adsByShape.map((ads) => ads.reduce((sum, ad) => sum + ad.weight, 0)),
       counts: new Array<number>(OUTCOMES.length).fill(0)
     }
   }
@@ -138,7 +139,7 @@ export class Exchange {
     const left = (of: Purse) => (of.totalMicros === null ? null : of.totalMicros - (of.spentTotal - of.spentToday))
     const minutes = Math.max(0, to - from) * 60
     const limit = dayLimit(rules.dailyMicros, left(purse), rules.pacing, minutes, rules.endHour === null ? null : (rules.endHour - from) * 60)
-    account.plan = { limitMicros: Math.min(limit, this.campaignShare(line, hour, left)), openFrom: (from - dayStart) * 60, openTo: (to - dayStart) * 60 }
+    account.plan = { limitMicros: Math.min(limit, this.campaignShare(line, hour, left)), openFrom: (from - dayStart) * 60, openTo: (to - dayStart) * 60, curve: planCurve(line) }
     account.pacer.restart()
   }
 
@@ -176,7 +177,10 @@ export class Exchange {
         line.account.purse.spentToday = 0
       }
     })
-    for (const line of this.lines) this.planDay(line, hour)
+    for (const line of this.lines) {
+      this.planDay(line, hour)
+      setBids(line, hour)
+    }
   }
 
   /**
@@ -195,8 +199,9 @@ export class Exchange {
     for (let i = from; i < to; i++) {
       if ((i & 0x3fff) === 0 && cancelled()) return null
       let n = 0
+      const matching = matcher.match(this.world.persons, rows, i)
       for (let w = 0; w < matcher.words; w++) {
-        let bits = this.open[w] & matcher.word(w, rows.region[i], rows.device[i], rows.placement[i], rows.source[i])
+        let bits = this.open[w] & matching[w]
         while (bits !== 0) {
           const line = this.lines[w * 32 + 31 - Math.clz32(bits & -bits)]
           bits &= bits - 1
@@ -210,10 +215,14 @@ export class Exchange {
 
   /** The tests that need no state. Puts a line that would win into the candidates; returns their new number. */
   private consider(line: RunningLine, rows: Opportunities, i: number, n: number): number {
-    const size = this.world.inventory.placements[rows.placement[i]].size
-    if (line.weightBySize[size] === 0) line.counts[OUTCOME.no_ad]++
-    else if (line.bid < rows.floor[i]) line.counts[OUTCOME.below_floor]++
-    else if (line.bid <= rows.rival[i]) line.counts[OUTCOME.outbid]++
+    const path = rows.path[i]
+    const { shape } = this.world.inventory.placements[Math.floor(path / SOURCES.length)]
+    const bid = this.bidFor(line, rows, i)
+    // An hour that is off for this viewer is no match at all.
+    if (bid === OFF) return n
+    if (line.weightByShape[shape] === 0) line.counts[OUTCOME.no_ad]++
+    else if (bid < this.world.inventory.floors[path]) line.counts[OUTCOME.below_floor]++
+    else if (bid <= rows.rival[i]) line.counts[OUTCOME.outbid]++
     else {
       this.candidates[n] = line
       return n + 1
@@ -221,16 +230,21 @@ export class Exchange {
     return n
   }
 
+  private bidFor(line: RunningLine, rows: Opportunities, i: number): number {
+    return line.rules.hours ? line.bids[POSTAL_ZONE[postalOf(this.world.persons.words[rows.person[i] * PERSON_WORDS])]] : line.bid
+  }
+
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
   private award(n: number, rows: Opportunities, i: number, wins: WinRow[]): void {
     const key = rows.key[i]
     const { candidates } = this
     candidates.length = n
-    if (n > 1) candidates.sort((a, b) => b.bid - a.bid || draw(key ^ a.rules.line, STREAM.order) - draw(key ^ b.rules.line, STREAM.order))
+    if (n > 1) candidates.sort((a, b) => this.bidFor(b, rows, i) - this.bidFor(a, rows, i) || draw(key ^ a.rules.line, STREAM.order) - draw(key ^ b.rules.line, STREAM.order))
     for (let c = 0; c < n; c++) {
       const line = candidates[c]
-      const first = FIRST_PRICE[rows.source[i]]
-      const price = clearingPrice(first ? 'first price' : 'second price', line.bid, rows.floor[i], rows.rival[i])
+      const path = rows.path[i]
+      const first = FIRST_PRICE[path % SOURCES.length] === 1
+      const price = clearingPrice(first ? 'first price' : 'second price', this.bidFor(line, rows, i), this.world.inventory.floors[path], rows.rival[i])
       const dayStart = startMinute(line)
       const minute = dayOfHour(this.hour) * 1440 + rows.minute[i]
       const outcome = this.balance < price ? OUTCOME.no_money
@@ -246,22 +260,25 @@ export class Exchange {
   private buy(line: RunningLine, rows: Opportunities, i: number, minute: number, price: number): WinRow {
     const key = rows.key[i]
     const person = rows.person[i]
-    const placement = this.world.inventory.placements[rows.placement[i]]
+    const path = rows.path[i]
+    const placement = this.world.inventory.placements[Math.floor(path / SOURCES.length)]
+    const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
+    const type = DEVICE_TYPE[rows.device[i]]
     const seen = this.exposures.count(line.rules.line, person, minute)
-    const ad = this.pickAd(line, placement.size, key)
+    const ad = this.pickAd(line, placement.shape, key)
     const viewable = isViewable(key, line.rules.line, placement)
-    const clicked = viewable && isClicked(key, line.rules.line, placement, rows.device[i], rows.bot[i] === 1, seen, this.appealOf(ad))
+    const clicked = viewable && isClicked(key, line.rules.line, placement, type, POSTAL_COUNTRY[postal], isBot(rows.state[i]), seen, this.appealOf(ad))
     this.balance -= price
     book(line.account, this.exposures, person, minute, price)
     return {
-      person, ad, price, viewable, clicked, line: line.rules.line, placement: rows.placement[i], source: rows.source[i],
-      region: rows.region[i], device: rows.device[i], minute: rows.minute[i] % 60
+      person, ad, price, viewable, clicked, line: line.rules.line, placement: placement.index, source: path % SOURCES.length,
+      region: POSTAL_REGION[postal], device: type, minute: rows.minute[i] % 60
     }
   }
 
-  private pickAd(line: RunningLine, size: number, key: number): number {
-    let at = draw(key ^ line.rules.line, STREAM.ad) % line.weightBySize[size]
-    for (const { ad, weight } of line.adsBySize[size]) {
+  private pickAd(line: RunningLine, shape: number, key: number): number {
+    let at = draw(key ^ line.rules.line, STREAM.ad) % line.weightByShape[shape]
+    for (const { ad, weight } of line.adsByShape[shape]) {
       if (at < weight) return ad
       at -= weight
     }
@@ -293,4 +310,31 @@ export class Exchange {
 /** Market minute at which the line's local day began. */
 function startMinute(line: RunningLine): number {
   return startOfLocalDay(line.zone, line.localDay) * 60
+}
+
+/** Bid of an hour that is off. */
+const OFF = -1
+
+/** Bids of an hour for viewers of each zone; by the line's own clock they are all alike. */
+function setBids({ rules, zone, bid, bids }: RunningLine, hour: number): void {
+  if (!rules.hours) return
+  for (let viewer = 0; viewer < ZONES.length; viewer++) {
+    const offset = offsetMinutes(rules.hours.clock === 'viewer' ? viewer : zone, hour)
+    const ofWeek = (weekdayOf(dayOfHour(hour)) * 1440 + (hour % HOURS_PER_DAY) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
+    const perMille = rules.hours.perMille[Math.floor(ofWeek / 60)]
+    bids[viewer] = perMille === 0 ? OFF : multiplied(bid, perMille)
+  }
+}
+
+/** How the plan of a local day rises where not every minute counts alike: hours that are off, or pacing by traffic. */
+function planCurve({ rules, localDay }: RunningLine): Float64Array | null {
+  const { hours, traffic, pacing } = rules
+  const weekday = weekdayOf(localDay)
+  const weight = (hour: number) => (pacing === 'traffic' && traffic ? traffic[weekday * 24 + hour] : hours && hours.clock === 'line' && hours.perMille[weekday * 24 + hour] === 0 ? 0 : 1)
+  const weights = Array.from({ length: 24 }, (_, hour) => weight(hour))
+  const sum = weights.reduce((total, of) => total + of, 0)
+  if (sum === 0 || weights.every((of) => of === weights[0])) return null
+  const curve = new Float64Array(25)
+  weights.forEach((of, hour) => (curve[hour + 1] = curve[hour] + of / sum))
+  return curve
 }

@@ -39,11 +39,12 @@ export class ExposureBook {
     return n
   }
 
-  /** Whether one more exposure at `minute` would break a cap. An exposure exactly one window old is free. */
-  capped(line: number, person: number, minute: number, caps: readonly Cap[]): boolean {
-    if (caps.length === 0) return false
+  /** Whether one more exposure at `minute` would break a cap or the least gap. An exposure exactly one window old is free. */
+  capped(line: number, person: number, minute: number, caps: readonly Cap[], gapMinutes = 0): boolean {
+    if (caps.length === 0 && gapMinutes === 0) return false
     const at = this.cell(line, person)
     if (this.head[at] === -2) return false
+    if (this.head[at] >= 0 && minute - this.minute[this.head[at]] < gapMinutes) return true
     for (const { times, hours } of caps) {
       const from = minute - hours * 60
       let n = 0

@@ -1,6 +1,6 @@
 import { STREAM, draw } from '../random/index.js'
 
-export const PACINGS = ['even', 'fast'] as const
+export const PACINGS = ['even', 'fast', 'traffic'] as const
 export type Pacing = (typeof PACINGS)[number]
 
 /** Minutes between two corrections of the pass rate. */
@@ -11,15 +11,23 @@ export interface DayPlan {
   limitMicros: number
   openFrom: number
   openTo: number
+  /** Share of the day planned by the start of each local hour, 25 entries; null plans by open minutes. */
+  curve?: Float64Array | null
 }
 
 /**
- * Money planned to be spent by a minute of the local day. `even` spreads the day's limit over its open minutes;
- * `fast` has all of it at the first.
+ * Money planned to be spent by a minute of the local day. `even` spreads the day's limit over its open minutes,
+ * or by a curve where hours are off or traffic leads; `fast` has all of it at the first.
  */
 export function plannedBy(plan: DayPlan, pacing: Pacing, minute: number): number {
   if (minute <= plan.openFrom) return 0
   if (pacing === 'fast' || plan.limitMicros === Infinity) return plan.limitMicros
+  if (plan.curve) {
+    const hour = Math.min(23, Math.floor(minute / 60))
+    const [from, to, first] = [plan.curve[hour], plan.curve[hour + 1], plan.curve[Math.floor(plan.openFrom / 60)]]
+    const by = Math.min(1, from + ((to - from) * (minute - hour * 60)) / 60)
+    return first < 1 ? plan.limitMicros * ((by - first) / (1 - first)) : plan.limitMicros
+  }
   return plan.limitMicros * Math.min(1, (minute - plan.openFrom) / (plan.openTo - plan.openFrom))
 }
 

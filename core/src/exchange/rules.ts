@@ -1,4 +1,4 @@
-import type { LinePrice } from '../pricing/index.js'
+import type { HourPlan, LinePrice } from '../pricing/index.js'
 import type { Targeting } from '../targeting/index.js'
 import type { Cap } from './exposures.js'
 import type { Pacing } from './pacing.js'
@@ -10,6 +10,8 @@ export interface LineRules {
   campaign: number
   targeting: Targeting
   price: LinePrice
+  /** When it is open; left out for always. */
+  hours?: HourPlan | null
   /** IANA zone of its days. */
   zone: string
   startHour: number
@@ -20,8 +22,11 @@ export interface LineRules {
   totalMicros: number | null
   pacing: Pacing
   caps: Cap[]
-  /** Cleared ads; size is an index into `DISPLAY_SIZES`, weight a whole number. */
-  ads: { ad: number; size: number; weight: number }[]
+  gapMinutes?: number
+  /** Cleared ads; shape is an index into `SHAPES`, weight a whole number. */
+  ads: { ad: number; shape: number; weight: number }[]
+  /** Spend it could have by hour of its local week, forecast when it went live: pacing by traffic follows it. */
+  traffic?: readonly number[]
   /** Spend a day without budgets, forecast when it went live: lines share their campaign's day in proportion to it. */
   demandMicros: number
 }

@@ -1,70 +1,177 @@
-import { dayLimit, type Pacing } from '../exchange/index.js'
-
-/** Money limits of the line and of its campaign, in the market's money (not the sample's). */
-export interface MoneyLimits {
-  dailyMicros: number | null
-  totalMicros: number | null
-  pacing: Pacing
-  /** Campaign limits, and the share of the campaign's day this line may plan with, 0 to 1. */
-  campaignDailyMicros: number | null
-  campaignTotalMicros: number | null
-  campaignShare: number
-}
+import type { Pacing } from '../exchange/index.js'
+import type { Limits, SpentSoFar } from './question.js'
 
 /** The replay's time as the money step needs it. */
 export interface MoneyCalendar {
   days: number
-  /** Open minutes of the first day and of all others: [from, 1440). */
+  /** Minute of the first day at which it opens. */
   firstMinute: number
-  /** Days over which totals are spread; null for a flight without end. */
+  /** Weekday of the first day, Monday = 0; 0 for a week as it stands. */
+  weekday: number
+  /** Days from the first one to the end of its calendar month, itself included. */
+  daysLeftInMonth: number
+  /** Days over which totals are spread, this replay's included; null for a flight without end. */
   flightDays: number | null
+  /** Open minutes of each hour of the week, Monday 00:00 first; 60 where nothing is off. */
+  openMinutes: ArrayLike<number>
+}
+
+export interface MoneyLimits {
+  pacing: Pacing
+  own: Limits
+  campaign: Limits
+  /** Share of the campaign's day this line may plan with, 0 to 1. */
+  campaignShare: number
+  /** What is gone already when the first day opens; a whole week as it stands has none. */
+  spent: SpentSoFar
+  campaignSpent: SpentSoFar
 }
 
 export interface MoneyResult {
   /** In the sample, as the replay's own figures. */
   spend: number
   wins: number
-  /** Day plans in the market's money. */
-  plans: number[]
-  /** Spend of each day, in the sample. */
+  /** Share of each slot that is bought. */
+  shares: Float64Array
+  /** Day plans: micros and impressions of the market; Infinity for none. */
+  plans: { micros: number; impressions: number }[]
   daySpend: number[]
+  dayWins: number[]
 }
 
+const LONG_AFTER = 400
+
+/** Weight of days: open minutes, or for `traffic` what each could take. */
+function dayWeights(slots: ArrayLike<number>, limits: MoneyLimits, calendar: MoneyCalendar): number[] {
+  const open = openOfSlots(calendar)
+  return Array.from({ length: calendar.days }, (_, day) => {
+    let sum = 0
+    for (let hour = 0; hour < 24; hour++) sum += limits.pacing === 'traffic' ? slots[day * 24 + hour] : open[day * 24 + hour]
+    return sum
+  })
+}
+
+/** Minutes of each slot of the replay in which the line is open. */
+export function openOfSlots({ days, firstMinute, weekday, openMinutes }: MoneyCalendar): Float64Array {
+  return Float64Array.from({ length: days * 24 }, (_, slot) => {
+    const ofWeek = ((weekday + Math.floor(slot / 24)) % 7) * 24 + (slot % 24)
+    return openMinutes[ofWeek] * Math.max(0, Math.min(60, slot * 60 + 60 - firstMinute)) / 60
+  })
+}
+
+/** What may be taken of one kind of limit on a day; `taken` is what went in the periods before it. */
+function dayPlan(
+  limit: { daily: number | null; weekly: number | null; monthly: number | null; total: number | null },
+  taken: { day: number; week: number; month: number; total: number }, weights: { day: number; week: number; month: number; flight: number }, fast: boolean
+): number {
+  const share = (left: number, of: number) => Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
+  let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
+  if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
+  if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))
+  if (limit.total !== null) plan = Math.min(plan, share(limit.total - taken.total, weights.flight))
+  return plan
+}
+
+const micros = (of: Limits) => ({ daily: of.dailyMicros, weekly: of.weeklyMicros, monthly: of.monthlyMicros, total: of.totalMicros })
+const impressions = (of: Limits) => ({ daily: of.dailyImpressions, weekly: of.weeklyImpressions, monthly: of.monthlyImpressions, total: of.totalImpressions })
+
 /**
- * What a budget leaves of a replay. Within a day money becomes available with the plan, what is not spent stays
+ * What budgets leave of a replay. Within a day money becomes available with the plan, what is not spent stays
  * available, and each hour spends the smaller of what it could and what there is:
- * backlog += p; c = min(a, backlog); backlog -= c.
+ * backlog += p; c = min(a, backlog); backlog -= c. The same with impressions; the smaller share counts.
+ * @param slotSpend spend by hour slot that the market would take, in the sample; `slotWins` wins
  * @param sample people of the market for each on the tape
  */
-export function moneyStep(slotSpend: Float64Array, slotWins: Float64Array, limits: MoneyLimits, calendar: MoneyCalendar, sample: number): MoneyResult {
-  const result: MoneyResult = { spend: 0, wins: 0, plans: [], daySpend: [] }
-  let spentTotal = 0
-  for (let day = 0; day < calendar.days; day++) {
-    const openFrom = day === 0 ? calendar.firstMinute : 0
-    const minutes = 1440 - openFrom
-    const minutesLeft = calendar.flightDays === null ? null : minutes + (calendar.flightDays - day - 1) * 1440
-    const left = (total: number | null) => (total === null ? null : total - spentTotal)
-    const own = dayLimit(limits.dailyMicros, left(limits.totalMicros), limits.pacing, minutes, minutesLeft)
-    const campaign = dayLimit(limits.campaignDailyMicros, left(limits.campaignTotalMicros), limits.pacing, minutes, minutesLeft)
-    const plan = Math.min(own, campaign * limits.campaignShare)
-    result.plans.push(plan)
-    let backlog = 0
-    let daySpend = 0
-    for (let hour = 0; hour < 24; hour++) {
-      const slot = day * 24 + hour
-      const open = Math.max(0, Math.min(60, hour * 60 + 60 - openFrom))
-      backlog += plan === Infinity ? slotSpend[slot]
-        : limits.pacing === 'fast' ? (open > 0 && (hour === 0 || hour * 60 <= openFrom) ? plan / sample : 0)
-        : ((plan / sample) * open) / minutes
-      const spend = Math.min(slotSpend[slot], backlog)
-      backlog -= spend
-      daySpend += spend
-      if (slotSpend[slot] > 0) result.wins += (slotWins[slot] * spend) / slotSpend[slot]
-      else if (backlog > 0) result.wins += slotWins[slot]
+export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<number>, limits: MoneyLimits, calendar: MoneyCalendar, sample: number): MoneyResult {
+  const { days } = calendar
+  const result: MoneyResult = { spend: 0, wins: 0, shares: new Float64Array(days * 24), plans: [], daySpend: [], dayWins: [] }
+  const open = openOfSlots(calendar)
+  const weights = dayWeights(slotSpend, limits, calendar)
+  // Beyond the replay days weigh as much as the mean of its last seven.
+  const later = weights.slice(-7).reduce((sum, weight) => sum + weight, 0) / Math.min(7, days)
+  const weightOf = (day: number) => (day < days ? weights[day] : later)
+  const sumTo = (from: number, to: number) => {
+    let sum = 0
+    for (let day = from; day < Math.min(to, days); day++) sum += weights[day]
+    return sum + Math.max(0, Math.min(to, days + LONG_AFTER) - Math.max(from, days)) * later
+  }
+  const flightEnd = calendar.flightDays ?? Infinity
+  const start = (spent: SpentSoFar, what: 'micros' | 'impressions') => ({ day: spent.day[what], week: spent.week[what], month: spent.month[what], total: spent.total[what] })
+  const taken = { own: start(limits.spent, 'micros'), campaign: start(limits.campaignSpent, 'micros'), ownShown: start(limits.spent, 'impressions'), campaignShown: start(limits.campaignSpent, 'impressions') }
+  const fast = limits.pacing === 'fast'
+  for (let day = 0; day < days; day++) {
+    if (day > 0) {
+      for (const counts of Object.values(taken)) {
+        counts.day = 0
+        if ((calendar.weekday + day) % 7 === 0) counts.week = 0
+        if (day === calendar.daysLeftInMonth) counts.month = 0
+      }
     }
-    result.daySpend.push(daySpend)
-    result.spend += daySpend
-    spentTotal += daySpend * sample
+    const weekEnd = day + 7 - ((calendar.weekday + day) % 7)
+    const monthEnd = day < calendar.daysLeftInMonth ? calendar.daysLeftInMonth : calendar.daysLeftInMonth + 30
+    const left = {
+      day: weightOf(day), week: sumTo(day, Math.min(weekEnd, flightEnd)), month: sumTo(day, Math.min(monthEnd, flightEnd)), flight: flightEnd === Infinity ? Infinity : sumTo(day, flightEnd)
+    }
+    const money = Math.min(dayPlan(micros(limits.own), taken.own, left, fast), dayPlan(micros(limits.campaign), taken.campaign, left, fast) * limits.campaignShare)
+    const shown = Math.min(dayPlan(impressions(limits.own), taken.ownShown, left, fast), dayPlan(impressions(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare)
+    result.plans.push({ micros: money, impressions: shown })
+    spendDay(day, money / sample, shown / sample, slotSpend, slotWins, open, limits.pacing, result)
+    for (const counts of [taken.own, taken.campaign]) {
+      const spent = result.daySpend[day] * sample
+      counts.day += spent
+      counts.week += spent
+      counts.month += spent
+      counts.total += spent
+    }
+    for (const counts of [taken.ownShown, taken.campaignShown]) {
+      const won = result.dayWins[day] * sample
+      counts.day += won
+      counts.week += won
+      counts.month += won
+      counts.total += won
+    }
   }
   return result
+}
+
+function spendDay(
+  day: number, money: number, shown: number, slotSpend: ArrayLike<number>, slotWins: ArrayLike<number>, open: Float64Array, pacing: Pacing, result: MoneyResult
+): void {
+  const from = day * 24
+  let openSum = 0
+  let spendSum = 0
+  let firstOpen = -1
+  for (let slot = from; slot < from + 24; slot++) {
+    openSum += open[slot]
+    spendSum += slotSpend[slot]
+    if (firstOpen < 0 && open[slot] > 0) firstOpen = slot
+  }
+  let moneyLeft = 0
+  let shownLeft = 0
+  let daySpend = 0
+  let dayWins = 0
+  for (let slot = from; slot < from + 24; slot++) {
+    const part = pacing === 'fast' ? (slot === firstOpen ? 1 : 0) : pacing === 'traffic' ? (spendSum > 0 ? slotSpend[slot] / spendSum : 0) : openSum > 0 ? open[slot] / openSum : 0
+    const a = slotSpend[slot]
+    const w = slotWins[slot]
+    if (money !== Infinity) moneyLeft += money * part
+    if (shown !== Infinity) shownLeft += shown * part
+    const byMoney = money === Infinity || a === 0 ? (money === Infinity || moneyLeft > 0 ? 1 : 0) : Math.min(a, moneyLeft) / a
+    const byShown = shown === Infinity || w === 0 ? 1 : Math.min(w, shownLeft) / w
+    const share = Math.min(byMoney, byShown)
+    if (money !== Infinity) moneyLeft = Math.max(0, moneyLeft - a * share)
+    if (shown !== Infinity) shownLeft = Math.max(0, shownLeft - w * share)
+    result.shares[slot] = share
+    daySpend += a * share
+    dayWins += w * share
+  }
+  result.daySpend.push(daySpend)
+  result.dayWins.push(dayWins)
+  result.spend += daySpend
+  result.wins += dayWins
+}
+
+/** Whether any limit is set that the money step knows. */
+export function hasLimits(...all: Limits[]): boolean {
+  return all.some((limits) => Object.entries(limits).some(([name, value]) => name !== 'placementDailyMicros' && value !== null))
 }

@@ -1,7 +1,9 @@
-import { DISPLAY_SIZES, type Grade } from '../taxonomy/index.js'
-import { gradeOf, type Inventory, type PublishedMeasures } from '../market/index.js'
+import { GRADES, SHAPES, shapesOf, type Format, type Grade } from '../taxonomy/index.js'
+import { CELLULAR, PERSON_WORDS, SOURCES } from '../market/index.js'
 import { TAPE_DAYS, type Tape } from '../tape/index.js'
-import { compileTargeting, type Targeting } from '../targeting/index.js'
+import { compileTargeting, type Catalogue, type Targeting } from '../targeting/index.js'
+import { cellFailures, fixedFailures, fullLanes, personFailures } from './matched.js'
+import { PRICE_BINS, binMedian, priceBin } from './price-bins.js'
 
 /** A property as the Market table shows it, for the traffic asked about. */
 export interface PropertyRow {
@@ -20,28 +22,36 @@ export interface PropertyRow {
   sizes: string[]
 }
 
-/** Counts the properties that traffic of a specification is found on; those without any are left out. */
-export function propertyTable(targeting: Targeting, tape: Tape, inventory: Inventory, measures: PublishedMeasures): PropertyRow[] {
-  const compiled = compileTargeting(targeting, inventory)
-  const { region, device, placement, source, floor, rival } = tape.rows
-  const properties = inventory.properties.map(() => ({ rows: 0, people: 0, last: -1, floor: 0xffffffff, viewable: 0, bots: 0, score: 0, prices: [] as number[], sizes: new Set<number>() }))
-  for (let person = 0; person < tape.peopleCount; person++) {
-    const end = tape.starts[person + 1]
-    let i = tape.starts[person]
-    if (i === end || compiled.region[region[i]] !== 0) continue
+/** Counts the properties that traffic of a specification and a format is found on; those without any are left out. */
+export function propertyTable(targeting: Targeting, format: Format, tape: Tape, catalogue: Catalogue): PropertyRow[] {
+  const { inventory, measures } = catalogue
+  const compiled = compileTargeting(targeting, catalogue)
+  const lanes = fullLanes(compiled, inventory, shapesOf(format).map((shape) => SHAPES.indexOf(shape)), { open: true, deals: [] })
+  const { words, starts, peopleCount, rows: { path, device, page, state, sincePop, rival } } = tape
+  const { floors, placements } = inventory
+  const properties = inventory.properties.map(() => ({ rows: 0, people: 0, last: -1, floor: 0xffffffff, viewable: 0, bots: 0, grade: 0, prices: null as Uint32Array | null, shapes: new Set<number>() }))
+  for (let person = 0; person < peopleCount; person++) {
+    const end = starts[person + 1]
+    let i = starts[person]
+    if (i === end || personFailures(lanes, words, person) !== 0) continue
+    const word2 = words[person * PERSON_WORDS + 2]
+    const cell = cellFailures(lanes, word2)
+    const fixed = fixedFailures(lanes, word2)
     for (; i < end; i++) {
-      const p = placement[i]
-      if ((compiled.placement[p] | compiled.device[device[i]] | compiled.source[source[i]]) !== 0) continue
-      const row = properties[inventory.placements[p].property]
+      const at = path[i]
+      if ((lanes.path[at] | lanes.device[device[i]] | lanes.page[page[i]] | lanes.state[state[i]] | (((state[i] >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[i] < compiled.sincePop) continue
+      const p = Math.floor(at / SOURCES.length)
+      const row = properties[placements[p].property]
       row.rows++
       if (row.last !== person) row.people++
       row.last = person
-      if (floor[i] < row.floor) row.floor = floor[i]
+      if (floors[at] < row.floor) row.floor = floors[at]
       row.viewable += measures.viewable[p]
       row.bots += measures.bots[p]
-      row.score += measures.score[p]
-      row.sizes.add(inventory.placements[p].size)
-      row.prices.push(Math.max(floor[i], rival[i]))
+      row.grade += measures.grade[p]
+      row.shapes.add(placements[p].shape)
+      row.prices ??= new Uint32Array(PRICE_BINS)
+      row.prices[priceBin(Math.max(floors[at], rival[i]))]++
     }
   }
   return properties.flatMap((row, property): PropertyRow[] => (row.rows === 0 ? [] : [{
@@ -49,16 +59,10 @@ export function propertyTable(targeting: Targeting, tape: Tape, inventory: Inven
     opportunitiesADay: (row.rows * tape.sample) / TAPE_DAYS,
     people: row.people * tape.sample,
     floorMicros: row.floor * 1000,
-    clearingMicros: median(row.prices) * 1000,
+    clearingMicros: binMedian(row.prices ?? []) * 1000,
     viewability: row.viewable / row.rows / 100,
     bots: row.bots / row.rows / 100,
-    grade: gradeOf(row.score / row.rows, measures.fifths),
-    sizes: [...row.sizes].sort((a, b) => a - b).map((size) => DISPLAY_SIZES[size])
+    grade: GRADES[Math.round(row.grade / row.rows)],
+    sizes: [...row.shapes].sort((a, b) => a - b).map((shape) => SHAPES[shape])
   }]))
-}
-
-/** Median; the lower of the two middle values for an even number. */
-function median(values: number[]): number {
-  const sorted = Float64Array.from(values).sort()
-  return sorted[(sorted.length - 1) >> 1]
 }

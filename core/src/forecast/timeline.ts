@@ -1,35 +1,44 @@
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, weekdayOf } from '../time/index.js'
-import type { Tape } from '../tape/index.js'
+import { TAPE_DAYS, type TapeHead } from '../tape/index.js'
+
+const TAPE_MINUTES = TAPE_DAYS * MINUTES_PER_DAY
 
 /**
  * How tape time becomes the time of a replay.
- * `week`: one UTC tape week as it stands; slots are hours of the line's local week, days its weekdays.
- * `flight`: local days counted from the flight's first day, each taken from week floor(i / 7) mod 2 of the tape and
- * its own weekday; people stay themselves.
+ * A week is one UTC tape week as it stands: caps see the tape's own minutes, money the hours of the line's local week.
+ * A flight is local days counted from its first day, each taken from week floor(i / 7) mod 2 of the tape and its own
+ * weekday; people stay themselves, and caps run across the joints.
  */
 export interface Timeline {
+  kind: 'week' | 'flight'
   days: number
   /** Minute of the replay at which the first day opens: a flight that began before the clock goes on from there. */
   firstMinute: number
-  /** Slot minutes of a tape row, or -1 when the row is not part of this replay. `repeat` is the n-th pass of 14 days. */
-  minuteOf: (tapeMinute: number, repeat: number) => number
   /** Passes over the tape. */
   repeats: number
+  /** Time of a tape minute in the first pass, for caps; -1 when it is not part of this replay at all. */
+  time: Int32Array
+  /** Minute of the replay of a tape minute, for hours and days; equal to `time` in a flight. */
+  clock: Int32Array
+  /** Weekday of the first day, Monday = 0. */
+  weekday: number
 }
 
 /** Minute of the local week, Monday = 0, of a tape minute. */
-function localMinuteOfWeek(tape: Pick<Tape, 'firstDay'>, tapeMinute: number, offset: number): number {
+export function localMinuteOfWeek(tape: Pick<TapeHead, 'firstDay'>, tapeMinute: number, offset: number): number {
   const utc = weekdayOf(tape.firstDay) * MINUTES_PER_DAY + (tapeMinute % MINUTES_PER_WEEK)
   return (utc + offset + MINUTES_PER_WEEK) % MINUTES_PER_WEEK
 }
 
 /** One of the two tape weeks (0 older). Days are weekdays of the zone, Monday first. */
-export function weekTimeline(tape: Pick<Tape, 'firstDay'>, week: 0 | 1, offset: number): Timeline {
-  const from = week * MINUTES_PER_WEEK
-  return {
-    days: 7, firstMinute: 0, repeats: 1,
-    minuteOf: (minute) => (minute < from || minute >= from + MINUTES_PER_WEEK ? -1 : localMinuteOfWeek(tape, minute, offset))
+export function weekTimeline(tape: Pick<TapeHead, 'firstDay'>, week: 0 | 1, offset: number): Timeline {
+  const time = new Int32Array(TAPE_MINUTES).fill(-1)
+  const clock = new Int32Array(TAPE_MINUTES).fill(-1)
+  for (let minute = 0; minute < MINUTES_PER_WEEK; minute++) {
+    time[week * MINUTES_PER_WEEK + minute] = minute
+    clock[week * MINUTES_PER_WEEK + minute] = localMinuteOfWeek(tape, minute, offset)
   }
+  return { kind: 'week', days: 7, firstMinute: 0, repeats: 1, time, clock, weekday: 0 }
 }
 
 /** Longest replay of a flight; beyond it the last seven days go on. */
@@ -41,18 +50,19 @@ export const LONGEST_REPLAY_DAYS = 28
  * @param days 1 to 28
  * @param firstMinute minute of the first day at which buying can begin
  */
-export function flightTimeline(tape: Pick<Tape, 'firstDay'>, startDay: number, days: number, firstMinute: number, offset: number): Timeline {
-  const startWeekday = weekdayOf(startDay)
+export function flightTimeline(tape: Pick<TapeHead, 'firstDay'>, startDay: number, days: number, firstMinute: number, offset: number): Timeline {
+  const weekday = weekdayOf(startDay)
   const span = days * MINUTES_PER_DAY
-  return {
-    days, firstMinute, repeats: days > 14 ? 2 : 1,
-    minuteOf: (minute, repeat) => {
-      const local = localMinuteOfWeek(tape, minute, offset)
-      const weekday = Math.floor(local / MINUTES_PER_DAY)
-      const week = minute < MINUTES_PER_WEEK ? 0 : 1
-      const day = week * 7 + ((weekday - startWeekday + 7) % 7) + repeat * 14
-      const at = day * MINUTES_PER_DAY + (local % MINUTES_PER_DAY)
-      return at < firstMinute || at >= span ? -1 : at
-    }
+  const time = new Int32Array(TAPE_MINUTES)
+  for (let minute = 0; minute < TAPE_MINUTES; minute++) {
+    const local = localMinuteOfWeek(tape, minute, offset)
+    const week = minute < MINUTES_PER_WEEK ? 0 : 1
+    const day = week * 7 + ((Math.floor(local / MINUTES_PER_DAY) - weekday + 7) % 7)
+    const at = day * MINUTES_PER_DAY + (local % MINUTES_PER_DAY)
+    time[minute] = at < span ? at : -1
   }
+  return { kind: 'flight', days, firstMinute, repeats: days > TAPE_DAYS ? 2 : 1, time, clock: time, weekday }
 }
+
+/** Replay minutes that one pass over the tape adds. */
+export const PASS_MINUTES = TAPE_MINUTES

@@ -1,11 +1,14 @@
-import { COUNTRIES, REGIONS } from '../places/index.js'
+import { COUNTRIES, POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
+import { BRANCHES, CATEGORIES, CONNECTIONS, DEVICE_TYPES, MOMENTS, FORMATS, SHAPE_FORMAT, type PropertyClass } from '../taxonomy/index.js'
 import { HOURS_PER_DAY, ZONES, offsetMinutes, weekdayOf } from '../time/index.js'
 import {
   LOG_NORMAL_SHIFT, STREAM, draw, drawBits, fillAlias, fold, guideTable, hash, logNormalTable, normalOf, poissonThresholds, step
 } from '../random/index.js'
-import { DEVICE_COUNT, type Property } from './inventory.js'
-import { opportunitiesOver, opportunityBytes, type Opportunities } from './opportunities.js'
-import { DEVICE_MIXES, RATE_CLASSES, rateOf, valueOf } from './people.js'
+import { BROWSER_SLOTS, MODEL_GUIDE } from './devices.js'
+import type { Property } from './inventory.js'
+import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
+import { PAGES_EACH } from './pages.js'
+import { DEVICE_MIXES, PERSON_WORDS, RATE_CLASSES, TASTES, ageInterest, mixOf, postalOf, rateClassOf, rateOf, tasteOf, valueClassOf, valueOf } from './people.js'
 import { SOURCES } from './sources.js'
 import type { World } from './world.js'
 
@@ -16,6 +19,10 @@ const GUIDE = 64
 /** Share of visits that go where a person always goes, of 256. */
 const HABIT = 141
 const HABIT_SLOTS = 6
+/** How often an opportunity that does not suit person and hour is drawn anew. */
+const TRIES = 4
+const DEVICE_COUNT = DEVICE_TYPES.length
+const POP = FORMATS.indexOf('pop')
 
 const WEEKDAY = [1, 0.99, 1, 1.01, 1.02, 1.05, 1.09]
 const HOLIDAYS = new Set(['01-01', '12-25', '12-26'])
@@ -28,6 +35,124 @@ const RIVAL_SIGMA = 0.62
 /** How often 0, 1, ... 8 rivals bid. */
 const RIVAL_COUNTS = [5, 9, 14, 17, 17, 14, 11, 8, 5]
 
+/** When each class of property is used, by local hour, in hundredths of its best. */
+const CLASS_HOURS: Readonly<Record<PropertyClass, readonly number[]>> = {
+  site: [60, 60, 60, 60, 60, 60, 70, 80, 95, 100, 100, 100, 100, 95, 95, 95, 95, 90, 80, 75, 75, 75, 70, 60],
+  app: [70, 65, 60, 55, 55, 60, 75, 85, 85, 75, 72, 75, 85, 80, 75, 75, 80, 88, 92, 95, 100, 100, 95, 80],
+  game: [80, 70, 60, 50, 45, 45, 50, 65, 60, 50, 50, 55, 70, 65, 55, 60, 70, 80, 85, 92, 100, 100, 98, 90],
+  'social feed': [80, 70, 60, 50, 50, 60, 85, 95, 80, 70, 70, 78, 95, 88, 72, 72, 78, 85, 90, 95, 100, 100, 98, 90],
+  'mail inbox': [30, 25, 25, 25, 30, 50, 80, 95, 100, 100, 95, 90, 85, 90, 92, 88, 80, 72, 62, 55, 50, 46, 42, 36],
+  newsletter: [20, 18, 18, 20, 30, 60, 95, 100, 100, 80, 65, 60, 62, 55, 50, 48, 46, 46, 44, 42, 38, 34, 30, 24],
+  show: [35, 25, 20, 20, 25, 45, 90, 100, 100, 65, 55, 55, 60, 55, 52, 58, 80, 100, 95, 75, 62, 58, 52, 44],
+  channel: [45, 25, 15, 10, 8, 8, 12, 16, 16, 18, 20, 22, 28, 28, 26, 28, 34, 46, 66, 88, 100, 100, 92, 70]
+}
+/** Which devices are in hand, by device type and local hour: screens at home in the evening, desktops in working hours. */
+const EVENING = [70, 45, 25, 12, 10, 15, 30, 40, 35, 30, 30, 34, 42, 42, 38, 40, 50, 70, 100, 150, 190, 200, 180, 120]
+const DESK = [40, 30, 20, 20, 20, 30, 50, 80, 120, 150, 155, 150, 130, 135, 150, 150, 145, 120, 90, 80, 80, 80, 70, 55]
+const FLAT = new Array<number>(HOURS_PER_DAY).fill(100)
+const DEVICE_HOURS: readonly (readonly number[])[] = DEVICE_TYPES.map((type) => (type === 'phone' || type === 'tablet' ? FLAT : type === 'desktop' ? DESK : EVENING))
+
+/** Branches that more women, or more men, care for. */
+const LEANING: Readonly<Record<string, readonly [women: number, men: number]>> = {
+  family: [1.7, 0.7], style: [1.8, 0.6], health: [1.4, 0.8], pets: [1.25, 0.9], arts: [1.3, 0.85], food: [1.25, 0.9],
+  sport: [0.6, 1.6], motoring: [0.5, 1.7], technology: [0.7, 1.4], games: [0.85, 1.2], money: [0.85, 1.2], cycling: [0.8, 1.25]
+}
+const TASTE_AGE = [0.6, 0.6, 2.6, 2.6, 5.4, 5.4, 2.4, 3.4]
+
+/** How much an audience takes to a property, 1 in the mean. */
+function tasteFactor(property: Property, taste: number): number {
+  const branch = BRANCHES.findIndex((other) => other.index === CATEGORIES[property.category].branch)
+  const name = BRANCHES[branch].name
+  const low = Math.floor(TASTE_AGE[taste])
+  const part = TASTE_AGE[taste] - low
+  const age = ageInterest(branch, low) * (1 - part) + ageInterest(branch, low + 1) * part
+  const [women, men] = LEANING[name] ?? [1, 1]
+  const gender = taste >= 6 ? 1 : taste % 2 === 0 ? women : men
+  const commuter = TASTES[taste] === 'commuters' ? (property.show === 'podcast' ? 2.6 : name === 'news' ? 1.5 : 1) : 1
+  const business = TASTES[taste] === 'business' ? (name === 'business' || name === 'money' ? 2.4 : property.class === 'game' ? 0.5 : 1) : 1
+  const young = property.show === 'podcast' || property.class === 'game' || property.class === 'social feed' ? [2.3, 2.4, 1.1, 1.1, 0.3, 0.35, 1.2, 0.8][taste] : 1
+  const old = property.class === 'channel' || property.class === 'newsletter' ? [0.5, 0.5, 0.9, 0.9, 1.6, 1.6, 0.8, 1][taste] : 1
+  return Math.sqrt(age) * gender * commuter * business * young * old
+}
+
+/** How likely people at an hour take what is offered, of 255, by kind of property x taste x local hour. */
+interface Suits {
+  /** Kind of each placement. */
+  kinds: Uint8Array
+  table: Uint8Array
+}
+const suitsOfWorld = new WeakMap<object, Suits>()
+
+function suitsOf({ inventory }: World): Suits {
+  const known = suitsOfWorld.get(inventory)
+  if (known) return known
+  const names = new Map<string, Property>()
+  const nameOf = (property: Property) => `${property.class} ${CATEGORIES[property.category].branch} ${property.show ?? ''}`
+  for (const property of inventory.properties) if (!names.has(nameOf(property))) names.set(nameOf(property), property)
+  const order = [...names.keys()]
+  const table = new Uint8Array(order.length * TASTES.length * HOURS_PER_DAY)
+  order.forEach((name, kind) => {
+    const property = names.get(name) as Property
+    for (let taste = 0; taste < TASTES.length; taste++) {
+      for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
+        table[(kind * TASTES.length + taste) * HOURS_PER_DAY + hour] = Math.min(255, Math.round(255 * (CLASS_HOURS[property.class][hour] / 100) * Math.min(1, tasteFactor(property, taste) * 0.55)))
+      }
+    }
+  })
+  const made = { kinds: Uint8Array.from(inventory.placements, (placement) => order.indexOf(nameOf(inventory.properties[placement.property]))), table }
+  suitsOfWorld.set(inventory, made)
+  return made
+}
+
+/** Cells of 16 by local hour x weekend x device type: what people are probably doing. */
+const MOMENT_CELLS = 16
+const MOMENT_GUIDE = (() => {
+  const table = new Uint8Array(HOURS_PER_DAY * 2 * DEVICE_COUNT * MOMENT_CELLS)
+  const between = (hour: number, from: number, to: number) => (hour >= from && hour < to ? 1 : 0)
+  for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
+    for (const weekend of [0, 1]) {
+      DEVICE_TYPES.forEach((type, device) => {
+        const phone = type === 'phone' ? 1 : 0
+        const big = type === 'TV' || type === 'console' || type === 'set-top box' ? 1 : 0
+        const desk = type === 'desktop' ? 1 : 0
+        const weights = [
+          between(hour, 5 + weekend * 2, 8 + weekend * 2) * (4 + phone * 3), (1 - weekend) * (between(hour, 7, 10) + between(hour, 16, 19)) * phone * 7,
+          (1 - weekend) * between(hour, 8, 18) * (desk * 9 + 1), between(hour, 12, 14) * (4 + phone * 2), weekend * between(hour, 9, 18) * phone * 6 + between(hour, 17, 19) * phone * 2,
+          (between(hour, 6, 8) + between(hour, 17, 20)) * phone * 1.5, between(hour, 17, 20) * (2 + (type === 'tablet' ? 5 : 0)), between(hour, 17, 21) * 2 + weekend * between(hour, 10, 17) * 3,
+          between(hour, 14, 22) * (desk + 0.6), between(hour, 19, 24) * (3 + big * 9), phone * 0.5 + weekend * phone * 0.7, (between(hour, 22, 24) + between(hour, 0, 2)) * (5 + phone * 3), 5
+        ]
+        guideTable(weights, MOMENT_CELLS, table, ((hour * 2 + weekend) * DEVICE_COUNT + device) * MOMENT_CELLS)
+      })
+    }
+  }
+  return table
+})()
+if (MOMENTS.length !== 12) throw new Error('The guide of moments is made for twelve.')
+
+/** Cells of 64 by device type x local hour: how people are connected. */
+const CONNECTION_GUIDE = (() => {
+  const table = new Uint8Array(DEVICE_COUNT * HOURS_PER_DAY * GUIDE)
+  DEVICE_TYPES.forEach((type, device) => {
+    for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
+      const away = (hour >= 7 && hour < 9) || (hour >= 17 && hour < 19) ? 58 : hour >= 9 && hour < 17 ? 40 : hour >= 23 || hour < 6 ? 16 : 26
+      const cellular = type === 'phone' ? away : type === 'tablet' ? away / 4 : 0
+      const wired = type === 'desktop' ? 55 : type === 'set-top box' ? 70 : type === 'console' ? 40 : type === 'TV' ? 25 : 0
+      const weights = CONNECTIONS.map((connection) => (connection === 'cellular' ? cellular : connection === 'wired' ? wired : 100 - cellular - wired))
+      guideTable(weights, GUIDE, table, (device * HOURS_PER_DAY + hour) * GUIDE)
+    }
+  })
+  return table
+})()
+
+/** Cells of 16: browser slot of each device type; what is not a phone, tablet or desktop has only its own. */
+const BROWSER_GUIDE = (() => {
+  const table = new Uint8Array(DEVICE_COUNT * 16)
+  const shares: Readonly<Record<number, readonly number[]>> = { 0: [9, 5, 2, 0], 1: [8, 6, 2, 0], 2: [8, 4, 4, 0] }
+  DEVICE_TYPES.forEach((_, device) => guideTable(shares[device] ?? [0, 0, 0, 1], 16, table, device * 16))
+  return table
+})()
+const IN_APP = BROWSER_SLOTS - 1
+
 /** Everything about one UTC day that does not depend on the person: made once, read for every opportunity. */
 export interface DayTables {
   day: number
@@ -35,6 +160,7 @@ export interface DayTables {
   counts: readonly Uint32Array[]
   /** Hour of the UTC day by zone x cell. */
   hours: Uint8Array
+  /** Device type by mix x local hour x cell. */
   devices: Uint8Array
   cellThreshold: Uint32Array
   cellAlias: Uint16Array
@@ -50,10 +176,18 @@ export interface DayTables {
   hourPrice: Float64Array
   /** Minutes from UTC by zone on this day, at noon UTC. */
   offsets: Int16Array
+  /** 1 where noon UTC falls on a local Saturday or Sunday, by zone. */
+  weekend: Uint8Array
   base: number
   habitBase: number
-  /** Share of bots in 1/65,536 by placement x source. */
+  /** Share of bots in 1/65,536 by path; of blocked pops by placement. */
   bots: Uint32Array
+  blocked: Uint32Array
+  isPop: Uint8Array
+  /** Property of each placement, and 1 where it is used in an app. */
+  property: Uint16Array
+  inApp: Uint8Array
+  suits: Suits
 }
 
 const RIVAL_PRICE = logNormalTable(RIVAL_SIGMA)
@@ -100,6 +234,7 @@ function fillHours(day: number, tables: DayTables): void {
   ZONES.forEach((_, zone) => {
     const offset = offsetMinutes(zone, day * HOURS_PER_DAY + 12)
     tables.offsets[zone] = offset
+    tables.weekend[zone] = weekdayOf(day + Math.floor((12 + Math.round(offset / 60)) / HOURS_PER_DAY)) >= 5 ? 1 : 0
     const weights = Array.from({ length: HOURS_PER_DAY }, (_, hour) => {
       const local = hour + Math.round(offset / 60)
       const weekday = weekdayOf(day + Math.floor(local / HOURS_PER_DAY))
@@ -114,7 +249,7 @@ function fillHours(day: number, tables: DayTables): void {
 
 /** Tables of one UTC day of a world. */
 export function dayTables(world: World, day: number): DayTables {
-  const { placements, sourceWeights } = world.inventory
+  const { placements, properties, sourceWeights } = world.inventory
   const factor = marketFactor(world.seed, day) * WEEKDAY[weekdayOf(day)]
   const width = placements.length
   const cells = COUNTRIES.length * DEVICE_COUNT
@@ -122,7 +257,7 @@ export function dayTables(world: World, day: number): DayTables {
     day, world, width,
     counts: Array.from({ length: RATE_CLASSES }, (_, rate) => poissonThresholds(rateOf(rate) * factor, MOST_A_DAY)),
     hours: new Uint8Array(ZONES.length * HOUR_CELLS),
-    devices: new Uint8Array(DEVICE_MIXES.length * GUIDE),
+    devices: new Uint8Array(DEVICE_MIXES.length * HOURS_PER_DAY * GUIDE),
     cellThreshold: new Uint32Array(cells * width), cellAlias: new Uint16Array(cells * width),
     cellPlacements: new Uint16Array(cells * width), cellSize: new Uint16Array(cells),
     sources: new Uint8Array(width * GUIDE),
@@ -131,12 +266,19 @@ export function dayTables(world: World, day: number): DayTables {
     countryPrice: Float64Array.from(COUNTRIES, (country) => country.price),
     valuePrice: Float64Array.from({ length: 64 }, (_, value) => valueOf(value)),
     hourPrice: new Float64Array(ZONES.length * HOURS_PER_DAY),
-    offsets: new Int16Array(ZONES.length),
+    offsets: new Int16Array(ZONES.length), weekend: new Uint8Array(ZONES.length),
     base: fold(world.seed, STREAM.opportunity, day),
     habitBase: fold(world.seed, STREAM.habit),
-    bots: Uint32Array.from(sourceWeights, (_, at) => (placements[Math.floor(at / SOURCES.length)].bots * SOURCES[at % SOURCES.length].botPerMille) / 1000)
+    bots: Uint32Array.from(sourceWeights, (_, at) => (placements[Math.floor(at / SOURCES.length)].bots * SOURCES[at % SOURCES.length].botPerMille) / 1000),
+    blocked: Uint32Array.from(placements, (placement) => placement.blocked),
+    isPop: Uint8Array.from(placements, (placement) => (SHAPE_FORMAT[placement.shape] === POP ? 1 : 0)),
+    property: Uint16Array.from(placements, (placement) => placement.property),
+    inApp: Uint8Array.from(placements, (placement) => (['app', 'game', 'social feed', 'show', 'channel'].includes(properties[placement.property].class) ? 1 : 0)),
+    suits: suitsOf(world)
   }
-  DEVICE_MIXES.forEach((mix, n) => guideTable(mix, GUIDE, tables.devices, n * GUIDE))
+  DEVICE_MIXES.forEach((mix, n) => {
+    for (let hour = 0; hour < HOURS_PER_DAY; hour++) guideTable(mix.map((share, type) => share * DEVICE_HOURS[type][hour]), GUIDE, tables.devices, (n * HOURS_PER_DAY + hour) * GUIDE)
+  })
   for (let p = 0; p < width; p++) {
     guideTable(sourceWeights.subarray(p * SOURCES.length, (p + 1) * SOURCES.length), GUIDE, tables.sources, p * GUIDE)
   }
@@ -148,16 +290,16 @@ export function dayTables(world: World, day: number): DayTables {
 
 /**
  * How many opportunities a person has on the day, and at which minutes (by k, not in order of time).
+ * @param word0 of the person
  * @param minutes receives the minutes; at least MOST_A_DAY long
  */
-export function drawMinutes(tables: DayTables, person: number, minutes: Uint16Array): number {
-  const { persons } = tables.world
+export function drawMinutes(tables: DayTables, person: number, word0: number, minutes: Uint16Array): number {
   const state = step(tables.base, person)
-  const thresholds = tables.counts[persons.rate[person]]
+  const thresholds = tables.counts[rateClassOf(word0)]
   const uniform = draw(state, STREAM.count)
   let n = 0
   while (n < MOST_A_DAY && uniform >= thresholds[n]) n++
-  const hours = REGION_ZONE[persons.region[person]] * HOUR_CELLS
+  const hours = POSTAL_ZONE[postalOf(word0)] * HOUR_CELLS
   for (let k = 0; k < n; k++) {
     const u = drawBits(step(state, k), STREAM.minute)
     minutes[k] = tables.hours[hours + (u >>> 22)] * 60 + (((u & 0xffff) * 60) >>> 16)
@@ -165,68 +307,98 @@ export function drawMinutes(tables: DayTables, person: number, minutes: Uint16Ar
   return n
 }
 
-/** Draws everything else of opportunity k of a person into row `i`. */
-export function fillRow(tables: DayTables, person: number, k: number, minute: number, rows: Opportunities, i: number): void {
-  const { persons, inventory } = tables.world
+/**
+ * Draws everything else of opportunity k of a person into row `i`; its person column is the caller's.
+ * @param at of the person's first word
+ * @param lastPop minute of the person's last pop opportunity of the day, -1 for none
+ * @returns 1 when this one is a pop opportunity
+ */
+export function fillRow(tables: DayTables, person: number, at: number, k: number, minute: number, lastPop: number, rows: Opportunities, i: number): number {
+  const { words } = tables.world.persons
   const key = step(step(tables.base, person), k)
-  const region = persons.region[person]
-  const country = REGION_COUNTRY[region]
+  const word0 = words[at]
+  const postal = postalOf(word0)
+  const zone = POSTAL_ZONE[postal]
+  const country = POSTAL_COUNTRY[postal]
+  const own = words[at + 3]
+  const hour = Math.floor(minute / 60)
+  const localHour = Math.floor((minute + tables.offsets[zone] + 1440) / 60) % HOURS_PER_DAY
   // One draw gives the small choices six bits each, and the coin of habit its last eight.
   const choices = drawBits(key, STREAM.choices)
-  const device = tables.devices[persons.mix[person] * GUIDE + (choices >>> 26)]
-  const cell = country * DEVICE_COUNT + device
+  const type = tables.devices[(mixOf(word0) * HOURS_PER_DAY + localHour) * GUIDE + (choices >>> 26)]
+  const cell = country * DEVICE_COUNT + type
+  const cellAt = cell * tables.width
+  const size = tables.cellSize[cell]
+  const suit = tasteOf(words[at + 2]) * HOURS_PER_DAY + localHour
 
   // A habit draws from the person alone, so that the same people come back to the same placements.
   const state = (choices & 0xff) < HABIT ? step(step(tables.habitBase, person), (((choices >>> 8) & 0x3f) * HABIT_SLOTS) >>> 6) : key
-  const pick = drawBits(state, STREAM.cell) >>> 8
-  const coin = drawBits(state, STREAM.alias) >>> 1
-  const at = cell * tables.width
-  const chosen = at + Math.floor((pick * tables.cellSize[cell]) / 0x1000000)
-  const placement = tables.cellPlacements[coin < tables.cellThreshold[chosen] >>> 1 ? chosen : at + tables.cellAlias[chosen]]
+  let placement = 0
+  for (let tries = 0; tries < TRIES; tries++) {
+    const pick = drawBits(state, STREAM.cell + tries * 0x100)
+    const coin = drawBits(state, STREAM.alias + tries * 0x100)
+    const chosen = cellAt + Math.floor(((pick >>> 8) * size) / 0x1000000)
+    placement = tables.cellPlacements[coin >>> 1 < tables.cellThreshold[chosen] >>> 1 ? chosen : cellAt + tables.cellAlias[chosen]]
+    if ((pick & 0xff) < tables.suits.table[tables.suits.kinds[placement] * (TASTES.length * HOURS_PER_DAY) + suit]) break
+  }
   const source = tables.sources[placement * GUIDE + ((choices >>> 20) & 0x3f)]
-  const sold = placement * SOURCES.length + source
+  const path = placement * SOURCES.length + source
 
   const rivals = tables.rivalCounts[(choices >>> 14) & 0x3f]
-  const hour = Math.floor(minute / 60)
   const price = drawBits(key, STREAM.rivals)
-  const median = tables.prices[placement] * tables.countryPrice[country] * tables.valuePrice[persons.value[person]] *
-    tables.hourPrice[REGION_ZONE[region] * HOURS_PER_DAY + hour] * RIVAL_LIFT[rivals]
+  const median = tables.prices[placement] * tables.countryPrice[country] * tables.valuePrice[valueClassOf(word0)] *
+    tables.hourPrice[zone * HOURS_PER_DAY + hour] * RIVAL_LIFT[rivals]
   const rival = rivals === 0 ? 0 : Math.floor(median * RIVAL_PRICE[price >>> LOG_NORMAL_SHIFT])
 
-  rows.person[i] = person
+  const around = drawBits(key, STREAM.moment)
+  const moment = MOMENT_GUIDE[((localHour * 2 + tables.weekend[zone]) * DEVICE_COUNT + type) * MOMENT_CELLS + (around >>> 28)]
+  const connection = CONNECTION_GUIDE[(type * HOURS_PER_DAY + localHour) * GUIDE + ((around >>> 22) & 0x3f)]
+  // The square of a uniform draw: the most read pages are read most.
+  const depth = (around >>> 10) & 0xfff
+  const page = tables.property[placement] * PAGES_EACH + ((((depth * depth) >>> 12) * PAGES_EACH) >>> 12)
+  const income = (words[at + 1] >> 5) & 7
+  const model = MODEL_GUIDE[(type * 6 + income) * GUIDE + ((own >>> (type * 5)) & 0x3f)]
+  const browser = type > 2 || tables.inApp[placement] === 1 ? IN_APP : BROWSER_GUIDE[type * 16 + ((own >>> (13 + type)) & 15)]
+  const visitor = drawBits(key, STREAM.visitor)
+  const pop = tables.isPop[placement]
+
   rows.key[i] = key
   rows.minute[i] = minute
-  rows.region[i] = region
-  rows.placement[i] = placement
-  rows.device[i] = device
-  rows.source[i] = source
-  rows.bot[i] = drawBits(key, STREAM.source) >>> 16 < tables.bots[sold] ? 1 : 0
-  rows.floor[i] = inventory.floors[sold]
+  rows.path[i] = path
+  rows.device[i] = model * BROWSER_SLOTS + browser
+  rows.page[i] = page
+  rows.state[i] = stateOf(moment, connection, visitor >>> 16 < tables.bots[path] ? 1 : 0, connection !== CELLULAR && (own & 0x3f) === 5 ? 1 : 0, pop === 1 && (visitor & 0xffff) < tables.blocked[placement] ? 1 : 0)
+  rows.sincePop[i] = lastPop < 0 ? NO_POP : minute - lastPop
   rows.rival[i] = rival
   // The second rival lies between 55 % and 100 % of the best; there is none under two rivals.
   rows.second[i] = rivals < 2 ? 0 : rival - Math.floor((rival * (price & 0xffff) * 0.45) / 65536)
+  return pop
 }
 
-const REGION_ZONE = Uint8Array.from(REGIONS, (region) => region.zone)
-const REGION_COUNTRY = Uint8Array.from(REGIONS, (region) => region.country)
 /** More rivals, dearer best bid. */
 const RIVAL_LIFT = [0, 0.62, 0.8, 0.92, 1, 1.07, 1.14, 1.2, 1.26]
 
+/** A day's opportunities in market order; `hourStart[h]` is the first row of hour h (25 entries). */
+export interface MarketDay {
+  rows: Opportunities
+  hourStart: Uint32Array
+}
+
 /**
  * One UTC day of the whole market in market order: by (minute, person, k).
- * @returns columns, and `hourStart[h]` = first row of hour h (25 entries)
+ * @param shared whether its memory is to be handed to another thread
  */
-export function makeDay(world: World, day: number): { rows: Opportunities; hourStart: Uint32Array } {
+export function makeDay(world: World, day: number, shared = false): MarketDay {
   const tables = dayTables(world, day)
-  const { persons } = world
+  const { count, words } = world.persons
   const minutes = new Uint16Array(MOST_A_DAY)
   const perMinute = new Uint32Array(1441)
-  let room = Math.ceil(persons.count * 2.6) + 1024
+  let room = Math.ceil(count * 2.6) + 1024
   let who = new Uint32Array(room)
   let slot = new Uint32Array(room)
   let total = 0
-  for (let person = 0; person < persons.count; person++) {
-    const n = drawMinutes(tables, person, minutes)
+  for (let person = 0; person < count; person++) {
+    const n = drawMinutes(tables, person, words[person * PERSON_WORDS], minutes)
     if (total + n > room) {
       room *= 2
       who = grown(who, room)
@@ -243,10 +415,14 @@ export function makeDay(world: World, day: number): { rows: Opportunities; hourS
 
   const order = new Uint32Array(total)
   for (let i = 0; i < total; i++) order[perMinute[slot[i] >>> 6]++] = i
-  const rows = opportunitiesOver(new ArrayBuffer(opportunityBytes(total)), total)
+  const rows = opportunitiesOver(shared ? new SharedArrayBuffer(opportunityBytes(total)) : new ArrayBuffer(opportunityBytes(total)), total)
+  const lastPop = new Int16Array(count).fill(-1)
   for (let at = 0; at < total; at++) {
     const i = order[at]
-    fillRow(tables, who[i], slot[i] & 63, slot[i] >>> 6, rows, at)
+    const person = who[i]
+    const minute = slot[i] >>> 6
+    rows.person[at] = person
+    if (fillRow(tables, person, person * PERSON_WORDS, slot[i] & 63, minute, lastPop[person], rows, at) === 1) lastPop[person] = minute
   }
   return { rows, hourStart }
 }

@@ -1,7 +1,10 @@
-import { CATEGORIES, DEVICE_TYPES, DISPLAY_SIZES, type Category, type PropertyClass } from '../taxonomy/index.js'
+import {
+  BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, SHAPES, SHAPE_FORMAT, VIDEO_POSITIONS, type PropertyClass, type Shape, type VideoPosition
+} from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
-import { STREAM, finish, fold, hash, logNormalOf, step } from '../random/index.js'
+import { STREAM, fold, hash, sequence } from '../random/index.js'
 import { FIRST_WORDS, KIND_WORDS, POSITIONS, PUBLISHER_FIRST, PUBLISHER_LAST } from './names.js'
+import { makePages, type Pages } from './pages.js'
 import { SOURCES } from './sources.js'
 
 export interface Publisher {
@@ -16,7 +19,12 @@ export interface Property {
   domain: string
   publisher: number
   class: PropertyClass
+  /** Leaf or branch that most of it is about. */
   category: number
+  /** A show is music or talk; other classes are neither. */
+  show: 'music' | 'podcast' | null
+  /** Sells pops only, under numbers: nobody is told what it is. */
+  anonymous: boolean
   /** Country it is made in; it is read most there. */
   home: number
   /** Share of traffic, relative. */
@@ -26,9 +34,14 @@ export interface Property {
 export interface Placement {
   index: number
   property: number
-  /** Index into `DISPLAY_SIZES`. */
-  size: number
+  /** Index into `SHAPES`; it implies the format. */
+  shape: number
   position: string
+  /** Index into `VIDEO_POSITIONS`; -1 where there is none. */
+  video: number
+  rewarded: boolean
+  skippable: boolean
+  sound: boolean
   /** Bit d set: shown on device type d. */
   devices: number
   weight: number
@@ -39,46 +52,89 @@ export interface Placement {
   /** Hidden true rates, in 1/65,536. Published figures carry an error: see `measures`. */
   viewable: number
   bots: number
+  /** Pops that a browser holds back; 0 for other formats. */
+  blocked: number
   stays: number
   clicks: number
+  /** Views past the view point, of those that could be seen; 0 where there is nothing to watch or hear. */
+  completes: number
 }
 
 export interface Inventory {
   publishers: readonly Publisher[]
   properties: readonly Property[]
   placements: readonly Placement[]
-  /** Floor in micros an impression by placement x source: `placement * SOURCES.length + source`. */
+  pages: Pages
+  /** Floor in micros an impression by path: `placement * SOURCES.length + source`. */
   floors: Uint32Array
-  /** Relative weight of each source, by placement x source. */
+  /** Relative weight of each source, by path. */
   sourceWeights: Float64Array
+  /** 1 where the source sells for the publisher itself, by path. */
+  direct: Uint8Array
 }
 
-const PUBLISHER_COUNT = 34
-const PROPERTY_COUNT = 128
-const PHONE = 1
-const TABLET = 2
-const DESKTOP = 4
-/** Device types on which a slot of each size is shown, in the order of `DISPLAY_SIZES`. */
-const SIZE_DEVICES = [PHONE | TABLET | DESKTOP, TABLET | DESKTOP, PHONE, DESKTOP, DESKTOP, DESKTOP, PHONE, TABLET | DESKTOP]
-const SIZE_PRICE = [1, 0.95, 0.55, 1.6, 0.9, 1.9, 0.75, 1.1]
-const SIZE_CLICK = [1, 0.7, 1.5, 1.1, 0.5, 1.3, 1.6, 1.1]
-const SIZE_VIEW = [1, 1.05, 1.3, 1.05, 1.1, 1.1, 1.15, 0.95]
-const CLASS_SIZES: Readonly<Record<PropertyClass, readonly number[]>> = {
-  site: [0, 1, 2, 3, 4, 5, 6, 7], app: [2, 0, 6, 1], newsletter: [0, 1, 6]
-}
+/** Placement and source of a path. */
+export const pathPlacement = (path: number) => Math.floor(path / SOURCES.length)
+export const pathSource = (path: number) => path % SOURCES.length
 
-/** A short sequence of uniform draws below one state; only for building the inventory. */
-function sequence(state: number) {
-  let n = 0
-  const next = () => finish(step(state, n++))
-  return {
-    next,
-    /** Uniform in [0, 1). */
-    unit: () => next() / 4294967296,
-    below: (count: number) => Math.floor((next() / 4294967296) * count),
-    spread: (sigma: number) => logNormalOf(sigma, next())
-  }
+const PUBLISHER_COUNT = 90
+const PROPERTY_COUNT = 320
+const PLACEMENT_COUNT = 1200
+/** Sets what the whole market is worth a day: 6,000 to 10,000 euro. */
+const PRICE_LEVEL = 0.66
+const [PHONE, TABLET, DESKTOP, TV, CONSOLE, SET_TOP] = DEVICE_TYPES.map((_, bit) => 1 << bit)
+
+/** Of 100 properties, how many are of each class; the last of a site's are the anonymous sellers of pops. */
+const CLASS_SHARES: readonly (readonly [kind: PropertyClass, share: number, anonymous?: boolean])[] = [
+  ['site', 38], ['app', 13], ['game', 9], ['social feed', 4], ['mail inbox', 3], ['newsletter', 6], ['show', 11], ['channel', 8], ['site', 8, true]
+]
+
+interface SlotKind {
+  shape: Shape
+  /** Chance that a property of the class has such a slot. */
+  chance: number
+  video?: VideoPosition
+  rewarded?: true
 }
+const slot = (shape: Shape, chance: number, video?: VideoPosition, rewarded?: true): SlotKind => ({ shape, chance, video, ...(rewarded ? { rewarded } : {}) })
+const SLOTS: Readonly<Record<PropertyClass, readonly SlotKind[]>> = {
+  site: [slot('300x250', 1), slot('728x90', 0.5), slot('320x50', 0.5), slot('300x600', 0.35), slot('160x600', 0.3), slot('970x250', 0.3), slot('320x100', 0.3), slot('336x280', 0.3),
+    slot('interstitial, upright', 0.15), slot('native card', 0.4), slot('native row', 0.25), slot('notification', 0.12), slot('small player', 0.15, 'outstream'), slot('medium player', 0.25, 'pre-roll'), slot('large player', 0.12, 'mid-roll')],
+  app: [slot('320x50', 1), slot('300x250', 0.6), slot('320x100', 0.4), slot('728x90', 0.25), slot('interstitial, upright', 0.5), slot('native row', 0.5), slot('notification', 0.35), slot('medium player', 0.25, 'outstream')],
+  game: [slot('320x50', 1), slot('interstitial, upright', 0.9), slot('interstitial, wide', 0.35), slot('medium player', 0.8, 'mid-roll', true), slot('native card', 0.25)],
+  'social feed': [slot('native card', 1), slot('native row', 0.8), slot('medium player', 0.9, 'outstream'), slot('300x250', 0.3)],
+  'mail inbox': [slot('native row', 1), slot('728x90', 0.6), slot('300x250', 0.6), slot('160x600', 0.4)],
+  newsletter: [slot('300x250', 1), slot('728x90', 0.5), slot('native row', 0.5)],
+  show: [slot('audio spot', 1, 'pre-roll'), slot('audio spot', 0.85, 'mid-roll'), slot('audio spot', 0.4, 'post-roll')],
+  channel: [slot('large player', 1, 'pre-roll'), slot('large player', 1, 'mid-roll'), slot('large player', 0.6, 'mid-roll'), slot('large player', 0.35, 'post-roll'), slot('medium player', 0.3, 'pre-roll')]
+}
+const ANONYMOUS_SLOTS: readonly SlotKind[] = [slot('whole page', 1), slot('whole page', 0.9), slot('whole page', 0.7), slot('redirect visit', 0.8), slot('redirect visit', 0.4)]
+
+interface ShapeKind {
+  devices: number
+  /** Price of a thousand, micros an impression, at price level 1. */
+  price: number
+  clicks: number
+  view: number
+  traffic: number
+}
+const shapeKind = (devices: number, price: number, clicks: number, view: number, traffic: number): ShapeKind => ({ devices, price, clicks, view, traffic })
+const SHAPE_KINDS: Readonly<Record<Shape, ShapeKind>> = {
+  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.0026, 1, 1.25), '728x90': shapeKind(TABLET | DESKTOP, 1250, 0.0018, 1.05, 1.2), '320x50': shapeKind(PHONE, 720, 0.0039, 1.3, 1.25),
+  '300x600': shapeKind(DESKTOP, 2240, 0.0029, 1.05, 0.8), '160x600': shapeKind(DESKTOP, 1260, 0.0013, 1.1, 0.8), '970x250': shapeKind(DESKTOP, 2660, 0.0034, 1.1, 0.7),
+  '320x100': shapeKind(PHONE, 1050, 0.0042, 1.15, 0.9), '336x280': shapeKind(TABLET | DESKTOP, 1540, 0.0029, 0.95, 0.8),
+  'interstitial, upright': shapeKind(PHONE | TABLET, 2600, 0.012, 1.45, 0.55), 'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 2300, 0.009, 1.45, 0.5),
+  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1500, 0.0055, 1.1, 0.95), 'native row': shapeKind(PHONE | TABLET | DESKTOP, 1000, 0.0038, 1, 0.95),
+  notification: shapeKind(PHONE | DESKTOP, 700, 0.014, 1.5, 0.5),
+  'small player': shapeKind(DESKTOP | TABLET | PHONE, 2300, 0.0035, 0.85, 0.5), 'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 3900, 0.005, 1.15, 0.65),
+  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.0012, 1.4, 0.75), 'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 3300, 0.0008, 1.5, 0.8),
+  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 700, 0.05, 1.3, 1.2), 'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.05, 1.4, 0.8)
+}
+const CLASS_DEVICES: Readonly<Record<PropertyClass, number>> = {
+  site: PHONE | TABLET | DESKTOP, app: PHONE | TABLET, game: PHONE | TABLET | CONSOLE, 'social feed': PHONE | TABLET | DESKTOP, 'mail inbox': PHONE | DESKTOP | TABLET,
+  newsletter: PHONE | DESKTOP | TABLET, show: PHONE | TABLET | DESKTOP | TV, channel: TV | CONSOLE | SET_TOP
+}
+const CLASS_TRAFFIC: Readonly<Record<PropertyClass, number>> = { site: 1, app: 1.1, game: 1, 'social feed': 1.6, 'mail inbox': 1.1, newsletter: 0.5, show: 1, channel: 1.5 }
 
 function makePublishers(seed: number): Publisher[] {
   const names = new Set<string>()
@@ -89,24 +145,37 @@ function makePublishers(seed: number): Publisher[] {
   return [...names].map((name, index) => ({ index, name }))
 }
 
+const CATEGORY_OF_SUBJECT = CATEGORIES.filter((category) => category.branch !== category.index || !CATEGORIES.some((leaf) => leaf.branch === category.index && leaf.index !== category.index))
+
 function makeProperty(seed: number, index: number, publishers: number, taken: Set<string>): Property {
   const r = sequence(fold(seed, STREAM.property, index))
-  const category = index % CATEGORIES.length
-  const words = FIRST_WORDS[CATEGORIES[category] as Category]
-  const roll = r.unit()
-  const kind: PropertyClass = roll < 0.62 ? 'site' : roll < 0.91 ? 'app' : 'newsletter'
+  const total = CLASS_SHARES.reduce((sum, [, share]) => sum + share, 0)
+  // Every stretch of 100 properties holds each class in its share, mixed by a step that is prime to 100.
+  let at = (((index * 37) % 100) * total) / 100
+  const [kind, , anonymous = false] = CLASS_SHARES.find(([, share]) => (at -= share) < 0) ?? CLASS_SHARES[0]
+  // Subjects of grown-ups are few and mostly anonymous.
+  let category = CATEGORY_OF_SUBJECT[r.below(CATEGORY_OF_SUBJECT.length)]
+  const branchName = () => CATEGORIES[category.branch].name
+  if (branchName() === 'adult' && !anonymous && r.unit() < 0.7) category = CATEGORY_OF_SUBJECT[r.below(8)]
+  if (anonymous && r.unit() < 0.3) category = CATEGORY_OF_SUBJECT[CATEGORY_OF_SUBJECT.length - 1]
+  const show = kind === 'show' ? (r.unit() < 0.5 ? 'music' : 'podcast') : null
+  if (kind === 'game') category = CATEGORIES.filter((other) => CATEGORIES[other.branch].name === 'games')[r.below(3)]
+  if (show === 'music') category = CATEGORIES.filter((other) => CATEGORIES[other.branch].name === 'music')[r.below(3)]
+  const words = FIRST_WORDS[branchName()]
   let name
-  do name = `${words[r.below(words.length)]} ${KIND_WORDS[kind][r.below(KIND_WORDS[kind].length)]}`.trim()
-  while (taken.has(name))
+  let tries = 0
+  do name = `${words[r.below(words.length)]}${tries > 30 ? ` ${PUBLISHER_FIRST[r.below(PUBLISHER_FIRST.length)]}` : ''} ${KIND_WORDS[kind][r.below(KIND_WORDS[kind].length)]}`.trim()
+  while (taken.has(name) && ++tries > 0)
   taken.add(name)
   const plain = name.toLowerCase().replace(/&/g, 'and').replace(/[^a-z0-9]/g, '')
-  const total = COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
+  const weights = COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
   let home = 0
-  for (let at = r.unit() * total; home < COUNTRIES.length - 1 && at >= COUNTRIES[home].weight; home++) at -= COUNTRIES[home].weight
+  for (let of = r.unit() * weights; home < COUNTRIES.length - 1 && of >= COUNTRIES[home].weight; home++) of -= COUNTRIES[home].weight
   return {
-    index, name, category, home, class: kind,
-    domain: kind === 'app' ? `example.${plain}.app` : `${plain}.example`,
-    publisher: r.below(publishers), weight: r.spread(1.0)
+    index, category: category.index, home, class: kind, show, anonymous,
+    name: anonymous ? `No. ${40_000 + (hash(seed, STREAM.property, index, 77) % 59_000)}` : name,
+    domain: anonymous ? '' : kind === 'app' || kind === 'game' || kind === 'social feed' ? `example.${plain}.app` : `${plain}.example`,
+    publisher: r.below(publishers), weight: r.spread(0.9) * CLASS_TRAFFIC[kind]
   }
 }
 
@@ -115,32 +184,56 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
   for (const property of properties) {
     const r = sequence(fold(seed, STREAM.placement, property.index))
     const quality = r.spread(0.35)
-    const care = r.unit()
-    const sizes = CLASS_SIZES[property.class].filter((_, n) => n === 0 || r.unit() < 0.45)
+    const care = property.anonymous ? r.unit() * 0.5 : r.unit()
+    const kinds = (property.anonymous ? ANONYMOUS_SLOTS : SLOTS[property.class]).filter(({ chance }) => chance === 1 || r.unit() < chance)
     const taken = new Set<string>()
-    for (const size of sizes) {
-      const names = POSITIONS[DISPLAY_SIZES[size]]
-      const position = names.find((name, n) => !taken.has(name) && (n === names.length - 1 || r.unit() < 0.6)) ?? names[0]
+    for (const { shape: name, video, rewarded = false } of kinds) {
+      const shape = SHAPES.indexOf(name)
+      const kind = SHAPE_KINDS[name]
+      const format = FORMATS[SHAPE_FORMAT[shape]]
+      const names = POSITIONS[name]
+      const free = names.filter((position) => !taken.has(position))
+      const position = property.anonymous ? `${names[0]} ${100 + r.below(900)}`
+        : video && format === 'audio' ? names[['pre-roll', 'mid-roll', 'post-roll'].indexOf(video)]
+        : video ? `${video}, ${names[0]}${taken.has(`${video}, ${names[0]}`) ? ', second' : ''}` : free[Math.min(free.length - 1, r.below(2))] ?? names[0]
       taken.add(position)
-      const price = 1400 * SIZE_PRICE[size] * quality * r.spread(0.3)
-      const bots = Math.min(0.5, 0.02 + (1 - care) * 0.05 * r.spread(1.1))
+      const watched = format === 'video' || format === 'audio'
+      const skippable = watched && !rewarded && format === 'video' && r.unit() < 0.55
+      const price = PRICE_LEVEL * kind.price * quality * r.spread(0.3) * (video === 'mid-roll' ? 1.15 : video === 'post-roll' ? 0.7 : 1)
       placements.push({
-        index: placements.length, property: property.index, size, position,
-        devices: property.class === 'app' ? SIZE_DEVICES[size] & (PHONE | TABLET) : SIZE_DEVICES[size],
-        weight: property.weight * r.spread(0.5),
+        index: placements.length, property: property.index, shape, position, rewarded, skippable,
+        video: video ? VIDEO_POSITIONS.indexOf(video) : -1, sound: format === 'audio' || property.class === 'channel' || (watched && r.unit() < 0.5),
+        devices: CLASS_DEVICES[property.class] & kind.devices,
+        weight: property.weight * kind.traffic * r.spread(0.5),
         price: Math.round(price),
         floor: Math.round(price * (0.25 + 0.35 * r.unit())),
-        viewable: Math.round(65536 * Math.min(0.95, (0.4 + 0.35 * care) * SIZE_VIEW[size] * r.spread(0.12))),
-        bots: Math.round(65536 * bots),
-        stays: Math.round(65536 * Math.min(0.9, 0.3 + 0.4 * care * r.spread(0.2))),
-        clicks: Math.round(65536 * 0.0026 * SIZE_CLICK[size] * r.spread(0.55))
+        viewable: Math.round(65536 * Math.min(0.97, (0.4 + 0.35 * care) * kind.view * r.spread(0.12))),
+        bots: Math.round(65536 * Math.min(0.5, 0.02 + (1 - care) * (property.anonymous ? 0.1 : 0.05) * r.spread(1.1))),
+        blocked: format === 'pop' ? Math.round(65536 * Math.min(0.7, 0.08 + 0.35 * r.unit())) : 0,
+        stays: Math.round(65536 * Math.min(0.9, (0.3 + 0.4 * care * r.spread(0.2)) * (format === 'pop' ? 0.45 : 1))),
+        clicks: Math.round(65536 * kind.clicks * r.spread(0.55)),
+        completes: watched ? Math.round(65536 * Math.min(0.96, (rewarded ? 0.9 : skippable ? 0.38 : format === 'audio' ? 0.82 : 0.68) * r.spread(0.12))) : 0
       })
     }
   }
-  return placements
+  return evened(placements)
 }
 
-/** Everything that is sold: publishers, properties, placements and through which source at what floor. */
+/** Keeps exactly as many placements as the market has: the smallest of the properties with most go. */
+function evened(placements: Placement[]): Placement[] {
+  const perProperty = new Map<number, number>()
+  for (const { property } of placements) perProperty.set(property, (perProperty.get(property) ?? 0) + 1)
+  const gone = new Set<number>()
+  while (placements.length - gone.size > PLACEMENT_COUNT) {
+    const [fullest] = [...perProperty].reduce((most, other) => (other[1] > most[1] ? other : most))
+    const least = placements.filter((placement) => placement.property === fullest && !gone.has(placement.index)).reduce((a, b) => (b.weight < a.weight ? b : a))
+    gone.add(least.index)
+    perProperty.set(fullest, (perProperty.get(fullest) as number) - 1)
+  }
+  return placements.filter((placement) => !gone.has(placement.index)).map((placement, index) => ({ ...placement, index }))
+}
+
+/** Everything that is sold: publishers, properties, placements, pages, and through which source at what floor. */
 export function makeInventory(seed: number): Inventory {
   const publishers = makePublishers(seed)
   const taken = new Set<string>()
@@ -148,18 +241,24 @@ export function makeInventory(seed: number): Inventory {
   const placements = makePlacements(seed, properties)
   const floors = new Uint32Array(placements.length * SOURCES.length)
   const sourceWeights = new Float64Array(floors.length)
+  const direct = new Uint8Array(floors.length)
   for (const placement of placements) {
-    const kind = properties[placement.property].class
+    const format = FORMATS[SHAPE_FORMAT[placement.shape]]
     const r = sequence(fold(seed, STREAM.source, placement.index))
-    const best = SOURCES.reduce((a, b) => (b.carries[kind] > a.carries[kind] ? b : a))
+    const best = SOURCES.reduce((a, b) => (b.carries[format] > a.carries[format] ? b : a))
     for (const source of SOURCES) {
       const at = placement.index * SOURCES.length + source.index
       floors[at] = Math.max(source.leastBid, Math.floor((placement.floor * source.floorPerMille) / 1000))
       const sold = source === best || r.unit() < 0.45
-      sourceWeights[at] = sold ? source.carries[kind] * (0.5 + r.unit()) : 0
+      sourceWeights[at] = sold ? source.carries[format] * (0.5 + r.unit()) : 0
+      direct[at] = r.unit() < 0.6 ? 1 : 0
     }
   }
-  return { publishers, properties, placements, floors, sourceWeights }
+  return { publishers, properties, placements, floors, sourceWeights, direct, pages: makePages(seed, properties) }
 }
 
-export const DEVICE_COUNT = DEVICE_TYPES.length
+/** Format of each placement, index into `FORMATS`. */
+export const placementFormats = (inventory: Inventory) => Uint8Array.from(inventory.placements, (placement) => SHAPE_FORMAT[placement.shape])
+/** Branch of each placement's property, by position in `BRANCHES`. */
+export const placementBranches = ({ placements, properties }: Inventory) =>
+  Uint8Array.from(placements, (placement) => BRANCHES.findIndex((branch) => branch.index === CATEGORIES[properties[placement.property].category].branch))

@@ -1,6 +1,6 @@
-import { GRADES, type Grade } from '../taxonomy/index.js'
+import { FORMATS, GRADES, type Grade } from '../taxonomy/index.js'
 import { STREAM, hash, normalOf } from '../random/index.js'
-import type { Inventory } from './inventory.js'
+import { placementFormats, type Inventory } from './inventory.js'
 
 /**
  * What a measurer would publish of each placement: the hidden true value with a seeded error whose standard
@@ -10,10 +10,18 @@ export interface PublishedMeasures {
   /** Whole per cent, by placement. */
   viewable: Uint8Array
   bots: Uint8Array
-  /** 0 to 1: 4/7 of the rank of (1 - bots) and 3/7 of the rank of viewability among placements; stays join later. */
+  /** Pops held back by browsers. */
+  blocked: Uint8Array
+  /** Visitors who stay at least two seconds. */
+  stays: Uint8Array
+  /** Views past the view point, of video and audio. */
+  completes: Uint8Array
+  /** 0 to 1: 0.4 of the rank of (1 - bots), 0.3 of that of viewability and 0.3 of that of stays, among placements of the format. */
   score: Float64Array
-  /** Scores that part the fifths: E below the first, A from the last on. */
-  fifths: readonly [number, number, number, number]
+  /** Scores that part the fifths of each format: E below the first, A from the last on. */
+  fifths: readonly (readonly [number, number, number, number])[]
+  /** Position of each placement's grade in `GRADES`. */
+  grade: Uint8Array
 }
 
 /** Fractional ranks, 0 for the least and 1 for the greatest; equal values share their mean rank. */
@@ -38,12 +46,23 @@ export function publishMeasures(seed: number, inventory: Inventory): PublishedMe
     })
   const viewable = published(0, (p) => inventory.placements[p].viewable)
   const bots = published(1, (p) => inventory.placements[p].bots)
-  const clean = ranks(Array.from(bots, (share) => 100 - share))
-  const seen = ranks(viewable)
-  const score = Float64Array.from(clean, (rank, p) => (4 * rank + 3 * seen[p]) / 7)
-  const sorted = Float64Array.from(score).sort()
-  const cut = (n: number) => sorted[Math.floor((sorted.length * n) / 5)]
-  return { viewable, bots, score, fifths: [cut(1), cut(2), cut(3), cut(4)] }
+  const blocked = published(2, (p) => inventory.placements[p].blocked)
+  const stays = published(3, (p) => inventory.placements[p].stays)
+  const completes = published(4, (p) => inventory.placements[p].completes)
+  const formats = placementFormats(inventory)
+  const score = new Float64Array(formats.length)
+  const fifths = FORMATS.map((_, format) => {
+    const own = Array.from(formats.keys()).filter((p) => formats[p] === format)
+    const clean = ranks(own.map((p) => 100 - bots[p]))
+    const seen = ranks(own.map((p) => viewable[p]))
+    const stay = ranks(own.map((p) => stays[p]))
+    own.forEach((p, n) => (score[p] = 0.4 * clean[n] + 0.3 * seen[n] + 0.3 * stay[n]))
+    const sorted = own.map((p) => score[p]).sort((a, b) => a - b)
+    const cut = (n: number) => sorted[Math.floor((sorted.length * n) / 5)]
+    return [cut(1), cut(2), cut(3), cut(4)] as const
+  })
+  const grade = Uint8Array.from(score, (value, p) => GRADES.indexOf(gradeOf(value, fifths[formats[p]])))
+  return { viewable, bots, blocked, stays, completes, score, fifths, grade }
 }
 
 /** Letter for a score. */

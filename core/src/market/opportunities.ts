@@ -1,35 +1,55 @@
 /**
- * Ad opportunities as columns. Four array types at most, so that hot loops stay monomorphic.
+ * Ad opportunities as columns. Few array types, so that hot loops stay monomorphic.
  */
 export interface Opportunities {
   count: number
-  /** Person number. */
+  /** Person number; on a tape the position of the person on it. */
   person: Uint32Array
   /** Draw state of (seed, day, person, k): see `draw`. */
   key: Uint32Array
-  /** Minute of the UTC day. */
-  minute: Uint16Array
-  region: Uint16Array
-  placement: Uint16Array
-  device: Uint8Array
-  source: Uint8Array
-  /** 1 for a robot. */
-  bot: Uint8Array
-  /** Micros an impression. */
-  floor: Uint32Array
+  /** Best and second rival price, micros an impression; 0 for none. */
   rival: Uint32Array
   second: Uint32Array
+  /** Minute of the UTC day; on a tape since its first day. */
+  minute: Uint16Array
+  /** Placement and source in one: `placement * SOURCES.length + source`. */
+  path: Uint16Array
+  /** Model and browser: see `devices`. */
+  device: Uint16Array
+  page: Uint16Array
+  /** Moment, connection, robot, proxy, blocked: see `stateOf`. */
+  state: Uint16Array
+  /** Minutes since the person's previous pop opportunity of the same UTC day; 1,440 for none. */
+  sincePop: Uint16Array
 }
 
-const WIDTH = 29
+export const NO_POP = 1440
+
+/** The small facts of an opportunity in one number below `STATES`; moment 12 is none of those that have a name. */
+export const stateOf = (moment: number, connection: number, bot: number, proxy: number, blocked: number) => (moment << 5) | (connection << 3) | (bot << 2) | (proxy << 1) | blocked
+export const STATES = 13 * 32
+export const momentOf = (state: number) => state >> 5
+export const connectionOf = (state: number) => (state >> 3) & 3
+export const isBot = (state: number) => (state & 4) !== 0
+export const isProxy = (state: number) => (state & 2) !== 0
+export const isBlocked = (state: number) => (state & 1) !== 0
+/** Index of cellular in `CONNECTIONS`. */
+export const CELLULAR = 1
+
+const WIDTH = 28
 
 export function opportunityBytes(rows: number): number {
   return rows * WIDTH + 64
 }
 
+/** The columns in the order in which they lie in memory and files, with the bytes of an entry. */
+export const OPPORTUNITY_COLUMNS = [
+  ['person', 4], ['key', 4], ['rival', 4], ['second', 4], ['minute', 2], ['path', 2], ['device', 2], ['page', 2], ['state', 2], ['sincePop', 2]
+] as const
+
 /** Column views for `rows` rows over one buffer. */
-export function opportunitiesOver(buffer: ArrayBufferLike, rows: number): Opportunities {
-  let at = 0
+export function opportunitiesOver(buffer: ArrayBufferLike, rows: number, from = 0): Opportunities {
+  let at = from
   const take = <T>(Type: new (buffer: ArrayBufferLike, at: number, rows: number) => T, width: number): T => {
     const view = new Type(buffer, at, rows)
     at += width * rows
@@ -38,14 +58,12 @@ export function opportunitiesOver(buffer: ArrayBufferLike, rows: number): Opport
   }
   return {
     count: rows,
-    person: take(Uint32Array, 4), key: take(Uint32Array, 4),
-    floor: take(Uint32Array, 4), rival: take(Uint32Array, 4), second: take(Uint32Array, 4),
-    minute: take(Uint16Array, 2), region: take(Uint16Array, 2), placement: take(Uint16Array, 2),
-    device: take(Uint8Array, 1), source: take(Uint8Array, 1), bot: take(Uint8Array, 1)
+    person: take(Uint32Array, 4), key: take(Uint32Array, 4), rival: take(Uint32Array, 4), second: take(Uint32Array, 4),
+    minute: take(Uint16Array, 2), path: take(Uint16Array, 2), device: take(Uint16Array, 2), page: take(Uint16Array, 2), state: take(Uint16Array, 2), sincePop: take(Uint16Array, 2)
   }
 }
 
 /** Columns in a fixed order, for checksums. */
 export function opportunityColumns(rows: Opportunities): ArrayBufferView[] {
-  return [rows.person, rows.key, rows.minute, rows.region, rows.placement, rows.device, rows.source, rows.bot, rows.floor, rows.rival, rows.second]
+  return OPPORTUNITY_COLUMNS.map(([name]) => rows[name])
 }

@@ -1,6 +1,6 @@
 import { hashColumns } from '../random/index.js'
 import { makeInventory, type Inventory } from './inventory.js'
-import { fillPeople, peopleBytes, peopleOver, type People } from './people.js'
+import { fillPeople, makeProfiles, peopleBytes, peopleOver, type People, type Profiles } from './people.js'
 
 /** Size and seed of a stand-in market. */
 export interface WorldSize {
@@ -10,11 +10,15 @@ export interface WorldSize {
   sample: number
 }
 
-/** The market of the demo at this stage: a tenth of the people, one in three on the tape. */
+/** The market of the demo. */
+export const FULL: WorldSize = { seed: 20260302, people: 2_000_000, sample: 28 }
+
+/** A tenth of it, for tests: one person in three on the tape. */
 export const TENTH: WorldSize = { seed: 20260302, people: 200_000, sample: 3 }
 
 export interface World extends WorldSize {
   inventory: Inventory
+  profiles: Profiles
   persons: People
 }
 
@@ -22,17 +26,18 @@ export interface World extends WorldSize {
 export function makeWorld(size: WorldSize, buffer: ArrayBufferLike = new ArrayBuffer(peopleBytes(size.people))): World {
   const persons = peopleOver(buffer, size.people)
   fillPeople(size.seed, persons)
-  return { ...size, inventory: makeInventory(size.seed), persons }
+  return { ...size, inventory: makeInventory(size.seed), profiles: makeProfiles(size.seed), persons }
 }
 
 /** The same world over people that another thread has already filled in. */
 export function openWorld(size: WorldSize, buffer: ArrayBufferLike): World {
-  return { ...size, inventory: makeInventory(size.seed), persons: peopleOver(buffer, size.people) }
+  return { ...size, inventory: makeInventory(size.seed), profiles: makeProfiles(size.seed), persons: peopleOver(buffer, size.people) }
 }
 
 /** Checksum of everything a world holds. */
 export function worldHash(world: World): string {
-  const { persons, inventory } = world
+  const { persons, inventory, profiles } = world
+  const { pages } = inventory
   const text = Uint16Array.from(JSON.stringify([inventory.publishers, inventory.properties, inventory.placements]), (letter) => letter.charCodeAt(0))
-  return hashColumns([persons.region, persons.rate, persons.mix, persons.value, inventory.floors, inventory.sourceWeights, text])
+  return hashColumns([persons.words, profiles.sets, inventory.floors, inventory.sourceWeights, inventory.direct, pages.category, pages.keywords, pages.genre, pages.podcast, pages.rating, text])
 }

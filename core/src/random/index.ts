@@ -1,2 +1,3 @@
 export * from './hash.js'
 export * from './distributions.js'
+export * from './sequence.js'

@@ -22,3 +22,4 @@ export function wilson(events: number, trials: number): Interval {
 
 /** Impressions under which a click rate is shown faint: fewer say nothing about rates near a tenth of a per cent. */
 export const LEAST_FOR_RATE = 1000
+export * from './gamma.js'

@@ -1,1 +1,3 @@
-export * from './tape.js'
+export * from './layout.js'
+export * from './build.js'
+export * from './world-card.js'

@@ -1,2 +1,5 @@
+export * from './dimensions.js'
 export * from './specification.js'
 export * from './compile.js'
+export * from './lane-values.js'
+export * from './conflicts.js'

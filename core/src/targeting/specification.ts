@@ -1,20 +1,28 @@
 import * as yup from 'yup'
-import { findCountry, findRegion } from '../places/index.js'
-import { DEVICE_TYPES, DISPLAY_SIZES, PROPERTY_CLASSES } from '../taxonomy/index.js'
-import { SOURCES } from '../market/index.js'
+import { findSegment } from '../taxonomy/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from './dimensions.js'
 
 /**
- * What a line is restricted to. Inside a restriction the values are alternatives; all restrictions must hold; an
- * exclusion always wins. The order is the trader's: the sieve shows it, and each restriction takes the bit of its place.
+ * Segments joined by AND, OR and NOT. `not` is true of people who are in none of its parts.
  */
-export const DIMENSIONS = ['where', 'device', 'size', 'class', 'property', 'placement', 'source'] as const
-export type Dimension = (typeof DIMENSIONS)[number]
+export interface SegmentGroup {
+  join: 'and' | 'or' | 'not'
+  parts: (string | SegmentGroup)[]
+}
 
+/**
+ * One restriction of a line. All restrictions must hold; an exclusion always wins. The order is the trader's: the
+ * sieve shows it, and each restriction takes the bit of its place.
+ */
 export interface Restriction {
   dimension: Dimension
   mode: 'include' | 'exclude'
-  /** Codes or names of the dimension; properties and placements by number, written as text. */
+  /** Codes or names of the dimension; publishers, properties and placements by number, written as text. */
   values: string[]
+  /** Categories: without their descendants. Keywords: only these words, not related ones. */
+  exact?: boolean
+  /** Segments: a tree in place of the values. */
+  group?: SegmentGroup
 }
 
 export interface Targeting {
@@ -23,31 +31,49 @@ export interface Targeting {
 
 /** Restrictions must fit the bits of one signed 32-bit integer. */
 export const MOST_RESTRICTIONS = 31
+const MOST_VALUES = 10_000
+const DEEPEST_GROUP = 5
+const MOST_GROUP_PARTS = 200
 
-const KNOWN: Readonly<Record<Dimension, (value: string) => boolean>> = {
-  where: (value) => findCountry(value) !== undefined || findRegion(value) !== undefined,
-  device: (value) => (DEVICE_TYPES as readonly string[]).includes(value),
-  size: (value) => (DISPLAY_SIZES as readonly string[]).includes(value),
-  class: (value) => (PROPERTY_CLASSES as readonly string[]).includes(value),
-  source: (value) => SOURCES.some((source) => source.name === value),
-  property: (value) => /^\d{1,6}$/.test(value),
-  placement: (value) => /^\d{1,6}$/.test(value)
-}
-
-const NOUNS: Readonly<Record<Dimension, string>> = {
-  where: 'country or region code', device: 'device type', size: 'slot size', class: 'property class',
-  property: 'property number', placement: 'placement number', source: 'supply source'
+/** What is wrong with a tree of segments, in words; null when nothing is. */
+function groupProblem(group: unknown, depth = 1): string | null {
+  if (depth > DEEPEST_GROUP) return `Groups of segments go at most ${DEEPEST_GROUP} deep.`
+  if (typeof group !== 'object' || group === null) return 'A group of segments joins its parts by and, or or not.'
+  const { join, parts, ...rest } = group as Partial<SegmentGroup>
+  if (join !== 'and' && join !== 'or' && join !== 'not') return 'A group of segments joins its parts by and, or or not.'
+  if (Object.keys(rest).length > 0) return `Not a field we know: ${Object.keys(rest)[0]}.`
+  if (!Array.isArray(parts) || parts.length === 0) return 'A group of segments needs a part.'
+  if (parts.length > MOST_GROUP_PARTS) return `A group of segments takes at most ${MOST_GROUP_PARTS} parts.`
+  for (const part of parts) {
+    const problem = typeof part === 'string' ? (findSegment(part) ? null : `Not a segment we know: ${part}.`) : groupProblem(part, depth + 1)
+    if (problem) return problem
+  }
+  return null
 }
 
 const restrictionSchema = yup.object({
   dimension: yup.string().oneOf(DIMENSIONS).required(),
-  mode: yup.string().oneOf(['include', 'exclude'] as const).required(),
-  values: yup.array().of(yup.string().required()).min(1, 'A restriction needs a value.').max(2000).required()
-    .test('known', '', function (values) {
-      const dimension = (this.parent as Restriction).dimension
-      const wrong = values?.filter((value) => !KNOWN[dimension]?.(value)) ?? []
-      return wrong.length === 0 || this.createError({ message: `Not a ${NOUNS[dimension]} we know: ${wrong.slice(0, 5).join(', ')}.` })
+  mode: yup.string().oneOf(['include', 'exclude'] as const).required()
+    .test('mode', '', function (mode) {
+      const only = DIMENSION_KINDS[(this.parent as Restriction).dimension]?.mode
+      return !only || only === mode || this.createError({ message: `A restriction by ${(this.parent as Restriction).dimension} can only ${only}.` })
+    }),
+  values: yup.array().of(yup.string().required()).max(MOST_VALUES).defined()
+    .test('some', 'A restriction needs a value.', function (values) {
+      return (values?.length ?? 0) > 0 || (this.parent as Restriction).group !== undefined
     })
+    .test('known', '', function (values) {
+      const kind = DIMENSION_KINDS[(this.parent as Restriction).dimension]
+      const wrong = values?.filter((value) => !kind?.isKnown(value)) ?? []
+      return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${wrong.slice(0, 5).join(', ')}.` })
+    }),
+  exact: yup.boolean().optional(),
+  group: yup.mixed<SegmentGroup>().optional().test('group', '', function (group) {
+    if (group === undefined) return true
+    if ((this.parent as Restriction).dimension !== 'segments') return this.createError({ message: 'Only segments are joined in groups.' })
+    const problem = groupProblem(group)
+    return problem === null || this.createError({ message: problem })
+  })
 }).noUnknown()
 
 export const targetingSchema: yup.ObjectSchema<Targeting> = yup.object({
@@ -64,7 +90,7 @@ export const targetingSchema: yup.ObjectSchema<Targeting> = yup.object({
       }
       return true
     })
-}).noUnknown()
+}).noUnknown() as yup.ObjectSchema<Targeting>
 
 /** The values a line includes (or excludes) of a dimension; empty when it has no such restriction. */
 export function valuesOf(targeting: Targeting, dimension: Dimension, mode: Restriction['mode'] = 'include'): readonly string[] {
@@ -74,9 +100,9 @@ export function valuesOf(targeting: Targeting, dimension: Dimension, mode: Restr
 /** A copy in which a dimension's restriction has these values; it keeps its place, and goes when there are none. */
 export function withValues(targeting: Targeting, dimension: Dimension, mode: Restriction['mode'], values: readonly string[]): Targeting {
   const isIt = (r: Restriction) => r.dimension === dimension && r.mode === mode
-  const next = { dimension, mode, values: [...values] }
-  const restrictions = targeting.restrictions.some(isIt)
-    ? targeting.restrictions.map((r) => (isIt(r) ? next : r))
+  const next: Restriction = { dimension, mode, values: [...values] }
+  const restrictions: Restriction[] = targeting.restrictions.some(isIt)
+    ? targeting.restrictions.map((r) => (isIt(r) ? { ...r, values: [...values] } : r))
     : [...targeting.restrictions, next]
-  return { restrictions: restrictions.filter((r) => r.values.length > 0) }
+  return { restrictions: restrictions.filter((r) => r.values.length > 0 || r.group !== undefined) }
 }

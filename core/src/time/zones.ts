@@ -17,7 +17,7 @@ const table: [string, number, Summer][] = [
   ['Atlantic/Canary', 0, 'eu'], ['Europe/Madrid', 60, 'eu'], ['Europe/Paris', 60, 'eu'], ['Europe/Berlin', 60, 'eu'],
   ['Europe/Vienna', 60, 'eu'], ['Europe/Zurich', 60, 'eu'], ['Europe/Rome', 60, 'eu'], ['Europe/Amsterdam', 60, 'eu'],
   ['Europe/Brussels', 60, 'eu'], ['Europe/Stockholm', 60, 'eu'], ['Europe/Copenhagen', 60, 'eu'], ['Europe/Warsaw', 60, 'eu'],
-  ['America/New_York', -300, 'us'], ['America/Chicago', -360, 'us'], ['America/Denver', -420, 'us'],
+  ['America/New_York', -300, 'us'], ['America/Chicago', -360, 'us'], ['America/Denver', -420, 'us'], ['America/Phoenix', -420, 'none'], ['America/Halifax', -240, 'us'], ['America/Regina', -360, 'none'],
   ['America/Los_Angeles', -480, 'us'], ['America/Toronto', -300, 'us'], ['America/Vancouver', -480, 'us'],
   ['America/Mexico_City', -360, 'none'], ['America/Sao_Paulo', -180, 'none'], ['America/Manaus', -240, 'none'],
   ['America/Argentina/Buenos_Aires', -180, 'none'], ['Asia/Kolkata', 330, 'none'], ['Asia/Tokyo', 540, 'none'],

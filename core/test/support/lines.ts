@@ -1,7 +1,11 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, DISPLAY_SIZES } from '../../src/taxonomy/index.js'
 import { ExposureBook, Exchange, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState } from '../../src/exchange/index.js'
-import { makeDay, makeWorld, type World, type WorldSize } from '../../src/market/index.js'
+import {
+  DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, publishMeasures, type Opportunities, type World, type WorldSize
+} from '../../src/market/index.js'
+import { POSTAL_REGION } from '../../src/places/index.js'
+import type { Catalogue } from '../../src/targeting/index.js'
 import type { Targeting } from '../../src/targeting/index.js'
 
 /** A small market for tests: a hundredth of the final one. */
@@ -28,7 +32,7 @@ export function lineRules(line: number, over: Partial<LineRules> = {}): LineRule
   return {
     line, revision: line, campaign: 1, targeting: targetingOf(['PT', 'ES']), price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null },
     zone: 'Europe/Lisbon', startHour: START, endHour: START + 7 * 24, liveFromHour: START, dailyMicros: null, totalMicros: null,
-    pacing: 'even', caps: [], ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, size, weight: 1 })), demandMicros: 1, ...over
+    pacing: 'even', caps: [], ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, shape: size, weight: 1 })), demandMicros: 1, ...over
   }
 }
 
@@ -81,6 +85,25 @@ export function runHours(exchange: Exchange, hours: number): HourFacts[] {
 let small: World | undefined
 export function smallWorld(): World {
   return (small ??= makeWorld(SMALL))
+}
+
+const catalogues = new Map<World, Catalogue>()
+export function catalogueOf(world: World): Catalogue {
+  let made = catalogues.get(world)
+  if (!made) catalogues.set(world, (made = { inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) }))
+  return made
+}
+
+/** Reads of one opportunity of a day, in the words of the market. */
+export function reading(world: World, rows: Opportunities) {
+  return {
+    placement: (i: number) => Math.floor(rows.path[i] / SOURCES.length),
+    source: (i: number) => rows.path[i] % SOURCES.length,
+    floor: (i: number) => world.inventory.floors[rows.path[i]],
+    region: (i: number) => POSTAL_REGION[postalOf(world.persons.words[rows.person[i] * PERSON_WORDS])],
+    device: (i: number) => DEVICE_TYPE[rows.device[i]],
+    shape: (i: number) => world.inventory.placements[Math.floor(rows.path[i] / SOURCES.length)].shape
+  }
 }
 
 /** Random rules over countries, devices, sizes, bids, caps, budgets and pacing. */

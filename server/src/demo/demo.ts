@@ -10,6 +10,7 @@ import { adsOf, createLine, findLine } from '../services/lines.js'
 import { putLive } from '../services/putting-live.js'
 import { readMarket } from '../services/publications.js'
 import type { StartProgress } from '../server.js'
+import { makeMarketObjects } from './market-objects.js'
 import { drawPicture } from './pictures.js'
 import { ADVERTISERS, DEMO_HOUR, DEMO_PASSWORD, DRAFT_CAMPAIGN, HISTORY_FROM, LIVE_CAMPAIGN, MONEY_IN, USERS } from './scenario.js'
 
@@ -37,6 +38,7 @@ async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
     await deps.sequelize.transaction((transaction) => SetupStep.create({ name }, { transaction }))
   }
   await step('account', () => makeAccount(deps))
+  await step('market objects', () => deps.sequelize.transaction((transaction) => makeMarketObjects(deps.catalogue, deps.configuration.world, transaction)))
   await step('live campaign', async () => {
     await tapeFor(deps, HISTORY_FROM, (share) => progress('tape', share))
     await makeCampaign(deps, LIVE_CAMPAIGN, true)

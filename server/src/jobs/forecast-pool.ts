@@ -1,12 +1,14 @@
 import type { Worker } from 'node:worker_threads'
-import type { Forecast, ForecastQuestion, PropertyRow } from '@tin-harbor/core/forecast'
+import type { ForecastPart, ForecastQuestion, GoalMeasure, MainFigures, PropertyRow } from '@tin-harbor/core/forecast'
 import type { Targeting } from '@tin-harbor/core/targeting'
+import type { Format } from '@tin-harbor/core/taxonomy'
 import { AppError, notReady, superseded } from '../errors.js'
 import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'answer' | 'properties' }>
+type Answer = Extract<FromForecast, { kind: 'done' | 'properties' }>
+export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 interface Job {
   message: Asked
@@ -14,6 +16,7 @@ interface Job {
   /** Names the page that asked; a newer question of it cancels this one. */
   page: string
   tries: number
+  onPart: OnPart
   resolve: (answer: Answer) => void
   reject: (error: Error) => void
 }
@@ -67,16 +70,28 @@ export class ForecastPool {
    * @param number of the question among those of its page
    * @param onWord is given the cancel word, for a caller that may stop waiting
    */
-  async ask(page: string, question: ForecastQuestion, number = 0, onWord?: (word: CancelWord) => void): Promise<{ forecast: Forecast; milliseconds: number }> {
-    if (number < (this.newest.get(page) ?? 0)) throw superseded()
-    this.remember(page, number)
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'ask', job, cancel, question }), onWord)
-    if (answer.kind !== 'answer') throw new Error('A worker answered another question.')
-    return { forecast: answer.forecast, milliseconds: answer.milliseconds }
+  async ask(page: string, question: ForecastQuestion, number = 0, onWord?: (word: CancelWord) => void): Promise<{ forecast: MainFigures; milliseconds: number }> {
+    let found: { forecast: MainFigures; milliseconds: number } | null = null
+    const onPart: OnPart = (part, milliseconds) => {
+      if (part.part === 'figures') found = { forecast: part.figures, milliseconds }
+    }
+    await this.stream(page, question, 'wins', number, onPart, onWord, false)
+    if (!found) throw new Error('A worker answered another question.')
+    return found
   }
 
-  async properties(page: string, targeting: Targeting, onWord?: (word: CancelWord) => void): Promise<PropertyRow[]> {
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'properties', job, cancel, targeting }), onWord)
+  /**
+   * All parts of an answer, as they are ready. A worker that dies is asked once more, so that parts may come twice.
+   * @param whole false for the main figures alone
+   */
+  async stream(page: string, question: ForecastQuestion, measure: GoalMeasure, number: number, onPart: OnPart, onWord?: (word: CancelWord) => void, whole = true): Promise<void> {
+    if (number < (this.newest.get(page) ?? 0)) throw superseded()
+    this.remember(page, number)
+    await this.submit(page, (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole }), onWord, onPart)
+  }
+
+  async properties(page: string, targeting: Targeting, format: Format, onWord?: (word: CancelWord) => void): Promise<PropertyRow[]> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'properties', job, cancel, targeting, format }), onWord)
     if (answer.kind !== 'properties') throw new Error('A worker answered another question.')
     return answer.rows
   }
@@ -88,13 +103,13 @@ export class ForecastPool {
     if (this.newest.size > MOST_PAGES) this.newest.delete(oldest)
   }
 
-  private submit(page: string, make: (job: number, cancel: SharedArrayBuffer) => Asked, onWord?: (word: CancelWord) => void): Promise<Answer> {
+  private submit(page: string, make: (job: number, cancel: SharedArrayBuffer) => Asked, onWord?: (word: CancelWord) => void, onPart: OnPart = () => undefined): Promise<Answer> {
     if (!this.tape) return Promise.reject(notReady('The tape is being built; forecasts come in a moment.'))
     this.cancelPage(page)
     const word = new CancelWord()
     onWord?.(word)
     return new Promise((resolve, reject) => {
-      this.queue.push({ message: make(this.next++, word.buffer), word, page, tries: 0, resolve, reject })
+      this.queue.push({ message: make(this.next++, word.buffer), word, page, tries: 0, onPart, resolve, reject })
       this.pump()
     })
   }
@@ -120,6 +135,10 @@ export class ForecastPool {
   private onMessage(seat: Seat, message: FromForecast): void {
     const { job } = seat
     if (!job || job.message.job !== message.job) return
+    if (message.kind === 'part') {
+      if (!job.word.isSet) job.onPart(message.part, message.milliseconds)
+      return
+    }
     seat.job = null
     if (message.kind === 'cancelled' || job.word.isSet) job.reject(superseded())
     else if (message.kind === 'failed') job.reject(new AppError(500, 'forecast-failed', `The forecast failed: ${message.message}`))

@@ -1,40 +1,49 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { openWorld, publishMeasures } from '@tin-harbor/core/market'
+import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
 import { openTape, type Tape } from '@tin-harbor/core/tape'
-import { CancelledError, forecast, propertyTable } from '@tin-harbor/core/forecast'
+import { CancelledError, answer, forecastMarket, nothingKept, propertyTable } from '@tin-harbor/core/forecast'
+import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
 
-/** Answers questions from the tape it was last given. */
-const { size, people } = workerData as SharedWorld
+/** Answers questions from the tape it was last given. It needs no people but those on the tape. */
+const { size } = workerData as SharedWorld
 const port = parentPort
 if (!port) throw new Error('This file is started as a worker.')
 const say = (message: FromForecast) => port.postMessage(message)
 
-const world = openWorld(size, people)
-const measures = publishMeasures(world.seed, world.inventory)
+const inventory = makeInventory(size.seed)
+const market = forecastMarket({ inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) }, makeBenchmarks(inventory))
 let tape: Tape | null = null
+/** What the last question leaves for the next: most differ in a bid or a cap alone. */
+const kept = nothingKept()
 
-function answer(message: Exclude<ToForecast, { kind: 'tape' }>): void {
+function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
   const word = new Int32Array(message.cancel)
   const cancelled = () => Atomics.load(word, 0) === 1
   if (!tape) throw new Error('There is no tape yet.')
   if (cancelled()) throw new CancelledError()
+  const { job } = message
   if (message.kind === 'properties') {
-    say({ kind: 'properties', job: message.job, rows: propertyTable(message.targeting, tape, world.inventory, measures) })
+    say({ kind: 'properties', job, rows: propertyTable(message.targeting, message.format, tape, market) })
     return
   }
-  const began = performance.now()
-  const result = forecast(message.question, tape, world.inventory, cancelled)
-  say({ kind: 'answer', job: message.job, forecast: result, milliseconds: performance.now() - began })
+  let began = performance.now()
+  for (const part of answer(message.question, message.measure, tape, market, cancelled, kept)) {
+    if (cancelled()) throw new CancelledError()
+    say({ kind: 'part', job, part, milliseconds: performance.now() - began })
+    if (!message.whole) break
+    began = performance.now()
+  }
+  say({ kind: 'done', job })
 }
 
 port.on('message', (message: ToForecast) => {
   if (message.kind === 'tape') {
-    tape = openTape(message.tape.head, message.tape.buffers)
+    tape = openTape(message.tape.buffer)
     return
   }
   try {
-    answer(message)
+    take(message)
   } catch (error) {
     if (error instanceof CancelledError) say({ kind: 'cancelled', job: message.job })
     else say({ kind: 'failed', job: message.job, message: error instanceof Error ? error.message : String(error) })

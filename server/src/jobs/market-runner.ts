@@ -30,7 +30,8 @@ export class MarketRunner extends EventEmitter {
   private opened: { publication: number; hour: number; rules: PublicationRules } | null = null
   status: RunStatus
 
-  constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly log: Logger, hour: number) {
+  /** @param ready settles once the world's people are filled in */
+  constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly ready: Promise<void>, private readonly log: Logger, hour: number) {
     super()
     this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null }
   }
@@ -156,7 +157,7 @@ export class MarketRunner extends EventEmitter {
     if (this.opened?.publication !== state.publicationId || this.opened.hour !== state.hour) await this.open(state.publicationId, state.hour)
     const { opened } = this
     if (!opened) throw new Error('The market could not be opened.')
-    const answer = await this.request({ kind: 'hour', cancel: this.word.buffer })
+    const answer = await this.request({ kind: 'hour', cancel: this.word.buffer, target: this.status.targetHour })
     if (answer.kind !== 'facts') {
       this.opened = null
       return
@@ -172,6 +173,7 @@ export class MarketRunner extends EventEmitter {
   }
 
   private async open(publication: number, hour: number): Promise<void> {
+    await this.ready
     const rules = await publicationRules(publication)
     const opening = await loadOpening(this.sequelize, rules, hour)
     await this.request({ kind: 'open', publication: rules, opening })

@@ -1,5 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { openWorld } from '@tin-harbor/core/market'
+import { openWorld, type MarketDay } from '@tin-harbor/core/market'
+import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
+import { DaysAhead } from './days-ahead.js'
 import { Exchange, ExposureBook, openLog } from '@tin-harbor/core/exchange'
 import type { FromMarket, SharedWorld, StoredLog, ToMarket } from './messages.js'
 
@@ -10,6 +12,9 @@ if (!port) throw new Error('This file is started as a worker.')
 const say = (message: FromMarket) => port.postMessage(message)
 
 const world = openWorld(size, people)
+const ahead = new DaysAhead({ size, people })
+/** The day that is sold now; the exchange reads it when it comes to it. */
+let today: { day: number; made: MarketDay } | null = null
 let exchange: Exchange | null = null
 
 /** Who saw what in the last 30 days, from the log. A damaged hour is named and refused. */
@@ -26,25 +31,52 @@ function exposuresOf(logs: readonly StoredLog[]): ExposureBook {
   return book
 }
 
-function handle(message: ToMarket): FromMarket {
+function dayOf(_: unknown, day: number): MarketDay {
+  if (today?.day !== day) throw new Error(`Day ${day} was not made.`)
+  return today.made
+}
+
+async function handle(message: ToMarket): Promise<FromMarket> {
   if (message.kind === 'open') {
     const { hour, balanceMicros, lines, campaigns, logs } = message.opening
-    exchange = new Exchange(world, message.publication, { hour, balanceMicros, lines: new Map(lines), campaigns: new Map(campaigns), exposures: exposuresOf(logs) })
+    exchange = new Exchange(world, message.publication, { hour, balanceMicros, lines: new Map(lines), campaigns: new Map(campaigns), exposures: exposuresOf(logs) }, dayOf)
     return { kind: 'opened' }
   }
   if (!exchange) throw new Error('The market was not opened.')
   const word = new Int32Array(message.cancel)
+  const day = dayOfHour(exchange.hour)
+  if (today?.day !== day) {
+    const made = await orCancelled(ahead.get(day, Math.ceil(message.target / HOURS_PER_DAY)), word)
+    if (!made) return giveUp()
+    today = { day, made }
+  }
+  if (!exchange) throw new Error('The market was not opened.')
   const facts = exchange.runHour(() => Atomics.load(word, 0) === 1)
   if (facts) return { kind: 'facts', facts }
+  return giveUp()
+}
+
+function giveUp(): FromMarket {
   exchange = null
   return { kind: 'stopped' }
 }
 
-port.on('message', (message: ToMarket) => {
+/** Waits for a day, but not longer than somebody wants it. */
+async function orCancelled(made: Promise<MarketDay>, word: Int32Array): Promise<MarketDay | null> {
+  let looking: ReturnType<typeof setInterval> | undefined
+  const cancelled = new Promise<null>((resolve) => {
+    looking = setInterval(() => Atomics.load(word, 0) === 1 && resolve(null), 40)
+  })
   try {
-    say(handle(message))
-  } catch (error) {
+    return await Promise.race([made, cancelled])
+  } finally {
+    clearInterval(looking)
+  }
+}
+
+port.on('message', (message: ToMarket) => {
+  handle(message).then(say, (error: unknown) => {
     exchange = null
     say({ kind: 'failed', message: error instanceof Error ? error.message : String(error) })
-  }
+  })
 })

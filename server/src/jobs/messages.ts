@@ -1,8 +1,9 @@
 import type { WorldSize } from '@tin-harbor/core/market'
-import type { Tape, TapeHead } from '@tin-harbor/core/tape'
-import type { Forecast, ForecastQuestion, PropertyRow } from '@tin-harbor/core/forecast'
+import type { TapeHead } from '@tin-harbor/core/tape'
+import type { ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
 import type { HourFacts, PublicationRules, Spent } from '@tin-harbor/core/exchange'
 import type { Targeting } from '@tin-harbor/core/targeting'
+import type { Format } from '@tin-harbor/core/taxonomy'
 
 /** A world whose people lie in shared memory. */
 export interface SharedWorld {
@@ -13,24 +14,47 @@ export interface SharedWorld {
 /** A tape in shared memory. */
 export interface SharedTape {
   head: TapeHead
-  buffers: Tape['buffers']
+  buffer: SharedArrayBuffer
 }
 
-export type ToTape = { kind: 'build'; lastDay: number }
+/** What fills in a part of a world's people. */
+export interface PeopleShare extends SharedWorld {
+  from: number
+  to: number
+}
+
+/** What the tape thread is started with. */
+export interface TapeThread extends SharedWorld {
+  folder: string | null
+}
+
+/** `people`: they are filled in now; until then only a tape from its file can be had. */
+export type ToTape = { kind: 'build'; lastDay: number } | { kind: 'people' }
 export type FromTape =
-  | { kind: 'world'; people: SharedArrayBuffer; milliseconds: number }
   | { kind: 'progress'; done: number; of: number }
-  | { kind: 'tape'; tape: SharedTape; milliseconds: number }
+  | { kind: 'tape'; tape: SharedTape; milliseconds: number; how: 'built' | 'a day added' | 'opened' }
+  /** A file that was refused, and why; the tape is built anew. */
+  | { kind: 'refused'; reason: string }
 
 export type ToForecast =
   | { kind: 'tape'; tape: SharedTape }
-  | { kind: 'ask'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
-  | { kind: 'properties'; job: number; cancel: SharedArrayBuffer; targeting: Targeting }
+  /** `whole`: all parts; otherwise the main figures alone. */
+  | { kind: 'ask'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; measure: GoalMeasure; whole: boolean }
+  | { kind: 'properties'; job: number; cancel: SharedArrayBuffer; targeting: Targeting; format: Format }
 export type FromForecast =
-  | { kind: 'answer'; job: number; forecast: Forecast; milliseconds: number }
+  | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
+  | { kind: 'done'; job: number }
   | { kind: 'properties'; job: number; rows: PropertyRow[] }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
+
+/** A market day in shared memory. */
+export interface SharedDay {
+  day: number
+  count: number
+  buffer: SharedArrayBuffer
+  hourStart: Uint32Array
+}
 
 /** An hour of the delivery log as it is stored. */
 export interface StoredLog {
@@ -51,7 +75,8 @@ export interface StoredOpening {
 
 export type ToMarket =
   | { kind: 'open'; publication: PublicationRules; opening: StoredOpening }
-  | { kind: 'hour'; cancel: SharedArrayBuffer }
+  /** `target` is the hour the run goes to: days before it are made ahead. */
+  | { kind: 'hour'; cancel: SharedArrayBuffer; target: number }
 export type FromMarket =
   | { kind: 'opened' }
   | { kind: 'facts'; facts: HourFacts }

@@ -3,6 +3,7 @@ import type { InputMigrations } from 'umzug'
 import * as m0001 from './0001-account.js'
 import * as m0002 from './0002-buying.js'
 import * as m0003 from './0003-market.js'
+import * as m0004 from './0004-market-objects.js'
 
 interface Step {
   name: string
@@ -10,7 +11,7 @@ interface Step {
 }
 
 /** Statements check state themselves (IF NOT EXISTS), since DDL commits by itself and may be run again. */
-export const migrations: InputMigrations<Sequelize> = ([m0001, m0002, m0003] as Step[]).map(({ name, statements }) => ({
+export const migrations: InputMigrations<Sequelize> = ([m0001, m0002, m0003, m0004] as Step[]).map(({ name, statements }) => ({
   name,
   up: async ({ context }: { context: Sequelize }) => {
     for (const sql of statements) await context.query(sql)

@@ -1,7 +1,8 @@
 import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { Goal, LineDraft, LineState, ReviewState, Role } from '@tin-harbor/core/buying'
+import type { Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
+import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, LineRules } from '@tin-harbor/core/exchange'
-import type { Forecast } from '@tin-harbor/core/forecast'
+import type { MainFigures } from '@tin-harbor/core/forecast'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
 type Row<M extends Model> = InferAttributes<M>
@@ -78,7 +79,7 @@ export class LineRevision extends Model<Row<LineRevision>, New<LineRevision>> {
   declare lineId: number
   declare draft: LineDraft
   declare rules: LineRules
-  declare forecast: Forecast
+  declare forecast: MainFigures
   declare madeBy: number | null
   declare madeAt: number
   declare marketHour: number
@@ -172,6 +173,66 @@ export class IdempotentAnswer extends Model<Row<IdempotentAnswer>, New<Idempoten
 // Sequelize writes into the definitions it is given, so each column gets one of its own.
 const id = () => ({ type: DataTypes.INTEGER, primaryKey: true, autoIncrement: true })
 const key = () => ({ type: DataTypes.INTEGER, primaryKey: true })
+/** What is sold, in the terms of `offerSchema`. */
+export class Offer extends Model<Row<Offer>, New<Offer>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare terms: Omit<OfferDraft, 'name'>
+  declare version: CreationOptional<number>
+}
+
+export class Tracker extends Model<Row<Tracker>, New<Tracker>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare reports: string
+  declare clickHours: number
+  declare viewHours: number | null
+  declare valueMicros: number | null
+  declare version: CreationOptional<number>
+}
+
+export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
+  declare id: CreationOptional<number>
+  declare name: string
+  declare publisher: number
+  declare kind: 'fixed' | 'floor'
+  declare priceMicros: number
+  declare placements: number[]
+  declare volume: number | null
+  declare leastSpendMicros: number | null
+  declare version: CreationOptional<number>
+}
+
+export class SavedList extends Model<Row<SavedList>, New<SavedList>> {
+  declare id: CreationOptional<number>
+  /** Null for a list of the whole organisation. */
+  declare advertiserId: number | null
+  declare name: string
+  declare kind: string
+  declare contents: Pick<ListDraft, 'values' | 'group'>
+  declare version: CreationOptional<number>
+}
+
+export class BoughtAudience extends Model<Row<BoughtAudience>, New<BoughtAudience>> {
+  declare id: CreationOptional<number>
+  declare segment: string
+  declare seller: string
+  declare costMicros: number
+  declare people: number
+}
+
+/** A creative of any kind, made of parts; pictures that were uploaded are `Creative`. */
+export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare kind: CreativeKind
+  declare parts: object
+  declare version: CreationOptional<number>
+}
+
 const int = () => ({ type: DataTypes.INTEGER, allowNull: false })
 const maybe = () => ({ type: DataTypes.INTEGER, allowNull: true })
 const text = () => ({ type: DataTypes.STRING, allowNull: false })
@@ -223,6 +284,15 @@ export function defineModels(sequelize: Sequelize): void {
   AuditEntry.init({
     id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
   }, at('audit_entry'))
+  Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
+  Tracker.init({ id: id(), advertiserId: int(), name: text(), reports: text(), clickHours: int(), viewHours: maybe(), valueMicros: moneyColumn('valueMicros', true), version: version() }, at('tracker'))
+  GrantedDeal.init({
+    id: id(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),
+    volume: moneyColumn('volume', true), leastSpendMicros: moneyColumn('leastSpendMicros', true), version: version()
+  }, at('granted_deal'))
+  SavedList.init({ id: id(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
+  BoughtAudience.init({ id: id(), segment: text(), seller: text(), costMicros: moneyColumn('costMicros', false), people: moneyColumn('people', false) }, at('bought_audience'))
+  MadeCreative.init({ id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() }, at('made_creative'))
   keepAsMade(LineRevision)
   keepAsMade(Publication)
   SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))

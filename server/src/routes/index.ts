@@ -1,5 +1,6 @@
 import type { Deps } from '../services/deps.js'
 import { campaignRoutes } from './campaigns.js'
+import { forecastRoutes } from './forecast.js'
 import { lineRoutes } from './lines.js'
 import { marketRoutes } from './market.js'
 import type { Route } from './registry.js'
@@ -7,5 +8,5 @@ import { sessionRoutes } from './session.js'
 
 /** Every route of the interface. */
 export function allRoutes(deps: Deps): Route[] {
-  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps)]
+  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps), ...forecastRoutes(deps)]
 }

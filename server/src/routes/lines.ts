@@ -2,16 +2,14 @@ import * as yup from 'yup'
 import { isDate, lineSchema } from '@tin-harbor/core/buying'
 import { SENT, route, type Params, type Route } from './registry.js'
 import { retrying } from '../database/connection.js'
-import { campaignScope, versionField } from './campaigns.js'
+import { versionField } from './campaigns.js'
 import { readUpload } from '../security/uploads.js'
 import { addPicture, findCreative, removeAd } from '../services/creatives.js'
 import type { Deps } from '../services/deps.js'
-import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from '../services/lines.js'
+import { advertiserOfLine, deleteDraft, lineView, saveLine } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
-import { questionOf } from '../services/questions.js'
 import { resultsOf } from '../services/results.js'
-import { findCampaign } from '../services/campaigns.js'
 
 const lineScope = ({ lineId }: Params) => advertiserOfLine(lineId)
 const creativeScope = async ({ creativeId }: Params) => (await findCreative(creativeId, false)).advertiserId
@@ -31,16 +29,8 @@ const leaveOutSchema = yup.object({
 const dateField = (name: string) => yup.string().test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
 const periodSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day') }).noUnknown()
 
-const forecastSchema = yup.object({
-  /** Names the page that asks; a newer question of it cancels this one. */
-  page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required(),
-  number: yup.number().integer().min(0).required(),
-  lineId: yup.number().integer().min(1).nullable().defined(),
-  line: lineSchema
-}).noUnknown()
-
 export function lineRoutes(deps: Deps): Route[] {
-  const { sequelize, catalogue, pool } = deps
+  const { sequelize, catalogue } = deps
   const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
   return [
     route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
@@ -98,15 +88,6 @@ export function lineRoutes(deps: Deps): Route[] {
     route({
       method: 'get', path: '/lines/:lineId/results', right: 'read', scope: lineScope, query: periodSchema,
       handle: ({ params, query }) => resultsOf(sequelize, catalogue, params.lineId, query.from ?? null, query.to ?? null)
-    }),
-    route({
-      method: 'post', path: '/campaigns/:campaignId/forecast', right: 'draft', scope: campaignScope, body: forecastSchema,
-      handle: async ({ actor, params, body, res }) => {
-        if (body.lineId !== null && (await findLine(body.lineId)).campaignId !== params.campaignId) body.lineId = null
-        const question = await questionOf(sequelize, body.line, await findCampaign(params.campaignId), body.lineId, (await readMarket()).hour)
-        const answer = await pool.ask(`${actor.id}-${body.page}`, question, body.number, (word) => res.on('close', () => word.set()))
-        return { number: body.number, ...answer }
-      }
     })
   ]
 }

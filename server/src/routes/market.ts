@@ -33,7 +33,7 @@ export function marketRoutes({ sequelize, pool, runner, tapes, catalogue, events
         const restrictions: Restriction[] = []
         if (query.country) restrictions.push({ dimension: 'where', mode: 'include', values: [query.country] })
         if (query.device) restrictions.push({ dimension: 'device', mode: 'include', values: [query.device] })
-        const rows = await pool.properties(`${actor.id}-${query.page}`, { restrictions }, (word) => res.on('close', () => word.set()))
+        const rows = await pool.properties(`${actor.id}-${query.page}`, { restrictions }, query.format, (word) => res.on('close', () => word.set()))
         const { properties, publishers } = catalogue.inventory
         return rows.map((row) => {
           const { name, domain, publisher, class: kind, home } = properties[row.property]

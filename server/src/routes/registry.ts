@@ -20,13 +20,13 @@ export interface Call<B, Q> {
 /**
  * One route: data, not code. A route without a right or a scope is refused when the server starts.
  * `right`: what a user must be allowed; `public` needs nobody signed in.
- * `scope`: the advertiser that the path's object belongs to, or `none` for what belongs to no advertiser.
+ * `scope`: the advertiser that the path's or body's object belongs to, or `none` for what belongs to no advertiser.
  */
 export interface Route<B = unknown, Q = unknown> {
   method: 'get' | 'post' | 'put' | 'delete'
   path: string
   right: Right | 'public'
-  scope: 'none' | ((params: Params) => Promise<number>)
+  scope: 'none' | ((params: Params, body: unknown) => Promise<number>)
   body?: Schema<B>
   query?: Schema<Q>
   /** Returns what is sent as JSON; undefined is an empty answer; `SENT` when the handler answered itself. */
@@ -65,7 +65,7 @@ async function authorise(definition: Route, req: Request, instance: string): Pro
   if (!actor) throw notSignedIn()
   if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
   const params = paramsOf(req)
-  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params))) throw notAllowed('You do not see this advertiser.')
+  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params, req.body))) throw notAllowed('You do not see this advertiser.')
   return { actor, params }
 }
 

@@ -1,14 +1,11 @@
-import { makeInventory, publishMeasures, type Inventory, type PublishedMeasures, type WorldSize } from '@tin-harbor/core/market'
+import { makeInventory, makeProfiles, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
+import type { Catalogue } from '@tin-harbor/core/targeting'
 
-/** What everybody in the trade can know of the inventory: names, slots and published measures. */
-export interface Catalogue {
-  inventory: Inventory
-  measures: PublishedMeasures
-}
+export type { Catalogue }
 
 export function makeCatalogue(size: WorldSize): Catalogue {
   const inventory = makeInventory(size.seed)
-  return { inventory, measures: publishMeasures(size.seed, inventory) }
+  return { inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) }
 }
 
 /** Name of a placement's property and where on it the slot is. */

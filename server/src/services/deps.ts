@@ -6,6 +6,7 @@ import type { TapeBuilder } from '../jobs/tape-builder.js'
 import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
 import type { EventHub } from './events.js'
+import type { TapeExposures } from './exposures.js'
 
 /** What services and routes are given. */
 export interface Deps {
@@ -17,4 +18,5 @@ export interface Deps {
   tapes: TapeBuilder
   catalogue: Catalogue
   events: EventHub
+  exposures: TapeExposures
 }

@@ -3,8 +3,8 @@ import {
   flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import type { LineRules } from '@tin-harbor/core/exchange'
-import type { Forecast } from '@tin-harbor/core/forecast'
-import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import type { MainFigures } from '@tin-harbor/core/forecast'
+import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
 import { conflict, invalid, stale } from '../errors.js'
 import { Ad, Campaign, IdempotentAnswer, Line, LineRevision } from '../models/index.js'
@@ -46,18 +46,18 @@ export async function livePlan({ sequelize }: Deps, lineId: number): Promise<Liv
   }
 }
 
-function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], forecast: Forecast): Omit<LineRules, 'revision' | 'liveFromHour'> {
+function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], forecast: MainFigures): Omit<LineRules, 'revision' | 'liveFromHour'> {
   if (draft.price.bidMicros === null) throw conflict('A line without a bid cannot go live.')
   return {
     line: line.id, campaign: line.campaignId, targeting: draft.targeting, price: { model: 'CPM', bidMicros: draft.price.bidMicros, maxMicros: draft.price.maxMicros },
     zone: draft.zone, ...flightHours(draft.flight, draft.zone), dailyMicros: draft.budget.dailyMicros, totalMicros: draft.budget.totalMicros,
-    pacing: draft.pacing, caps: draft.caps, demandMicros: forecast.demandMicros,
-    ads: ads.map((ad) => ({ ad: ad.id, size: (DISPLAY_SIZES as readonly string[]).indexOf(ad.size), weight: 1 }))
+    pacing: draft.pacing, caps: draft.caps, hours: draft.hours ?? null, gapMinutes: draft.gapMinutes ?? 0, demandMicros: forecast.demandMicros,
+    ads: ads.map((ad) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(ad.size), weight: 1 }))
   }
 }
 
 /** Makes an immutable revision; it is in force only as part of a publication. */
-async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, forecast: Forecast, hour: number, transaction: Transaction): Promise<LineRevision> {
+async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, forecast: MainFigures, hour: number, transaction: Transaction): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
   const rules = rulesOf(line, draft, ads, forecast) as LineRules
   return LineRevision.create({ lineId: line.id, draft, rules, forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
@@ -78,7 +78,7 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
   const before = await findLine(lineId)
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
-  const { forecast } = await deps.pool.ask(`live-${lineId}`, await questionOf(deps.sequelize, before.draft, campaign, lineId, market.hour))
+  const { forecast } = await deps.pool.ask(`live-${lineId}`, await questionOf(deps, before.draft, campaign, lineId, market.hour))
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
@@ -168,7 +168,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const forecast = live && (await deps.pool.ask(`live-${lineId}`, await questionOf(deps.sequelize, live, campaign, lineId, market.hour))).forecast
+  const forecast = live && (await deps.pool.ask(`live-${lineId}`, await questionOf(deps, live, campaign, lineId, market.hour))).forecast
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)

@@ -1,7 +1,7 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import { valuesOf } from '@tin-harbor/core/targeting'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
-import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { cpmOf } from '@tin-harbor/core/money'
 import { wilson } from '@tin-harbor/core/report'
 import type { Results } from '@tin-harbor/core/buying'
@@ -40,7 +40,7 @@ export async function resultsOf(sequelize: Sequelize, catalogue: Catalogue, line
     from, to,
     rows: places.map(({ by, ...sums }) => {
       const { property, position } = placementName(catalogue, by)
-      return { placement: by, property, position, size: DISPLAY_SIZES[catalogue.inventory.placements[by].size], leftOut: out.has(String(by)), ...measures(sums) }
+      return { placement: by, property, position, size: SHAPES[catalogue.inventory.placements[by].shape], leftOut: out.has(String(by)), ...measures(sums) }
     }),
     total: measures({ impressions: sum((r) => r.impressions), viewable: sum((r) => r.viewable), clicks: sum((r) => r.clicks), spendMicros: sum((r) => r.spendMicros) }),
     days: days.sort((a, b) => a.by - b.by).map(({ by, impressions, spendMicros }) => ({ date: dateOfDay(by), impressions, spendMicros }))

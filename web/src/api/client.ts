@@ -38,7 +38,7 @@ export function whenSignedOut(handler: () => void): void {
   onSignedOut = handler
 }
 
-async function request<T>(method: string, path: string, body?: unknown, { signal }: RequestOptions = {}): Promise<T> {
+async function send(method: string, path: string, body?: unknown, { signal }: RequestOptions = {}): Promise<Response> {
   const isForm = body instanceof FormData
   let response: Response
   try {
@@ -55,6 +55,11 @@ async function request<T>(method: string, path: string, body?: unknown, { signal
     if (problem.code === 'not-signed-in') onSignedOut()
     throw problem
   }
+  return response
+}
+
+async function request<T>(method: string, path: string, body?: unknown, options: RequestOptions = {}): Promise<T> {
+  const response = await send(method, path, body, options)
   return response.status === 204 ? (undefined as T) : ((await response.json()) as T)
 }
 
@@ -62,6 +67,18 @@ export const get = <T>(path: string, options?: RequestOptions) => request<T>('GE
 export const post = <T>(path: string, body?: unknown, options?: RequestOptions) => request<T>('POST', path, body, options)
 export const put = <T>(path: string, body: unknown) => request<T>('PUT', path, body)
 export const remove = <T>(path: string) => request<T>('DELETE', path)
+
+/** An answer of many lines, each handed on as soon as it is whole. */
+export async function postLines<T>(path: string, body: unknown, onLine: (line: T) => void, options: RequestOptions = {}): Promise<void> {
+  const response = await send('POST', path, body, options)
+  const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader()
+  let rest = ''
+  for (let part = await reader?.read(); part && !part.done; part = await reader?.read()) {
+    const lines = (rest + part.value).split('\n')
+    rest = lines.pop() ?? ''
+    for (const line of lines) if (line) onLine(JSON.parse(line) as T)
+  }
+}
 
 /** Whether an error only says that a request was given up. */
 export function isAbort(error: unknown): boolean {

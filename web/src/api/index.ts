@@ -1,8 +1,7 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, LineDraft, LineView, LiveAnswer, LivePlan, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
 } from '@tin-harbor/core/buying'
-import type { Forecast } from '@tin-harbor/core/forecast'
-import { get, post, put, remove, type RequestOptions } from './client.js'
+import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
 export { ApiError, isAbort, whenSignedOut } from './client.js'
 
@@ -41,7 +40,7 @@ export const api = {
   },
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
-  forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, options?: RequestOptions) =>
-    post<{ number: number; forecast: Forecast; milliseconds: number }>(`/campaigns/${campaignId}/forecast`, { page: `${PAGE}-f`, number, lineId, line }, options),
+  forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>
+    postLines<ForecastLine>('/forecast', { page: `${PAGE}-f`, number, campaignId, lineId, line }, onLine, options),
   pictureUrl: (creativeId: number) => `/api/creatives/${creativeId}/picture`
 }

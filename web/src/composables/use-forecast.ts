@@ -1,24 +1,33 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
-import type { LineDraft } from '@tin-harbor/core/buying'
-import type { Forecast } from '@tin-harbor/core/forecast'
-import { api, isAbort } from '@/api'
+import type { ForecastLine, LineDraft } from '@tin-harbor/core/buying'
+import type { Breakdowns, Holdback, Ladder, MainFigures, Sieve } from '@tin-harbor/core/forecast'
+import { ApiError, api, isAbort } from '@/api'
 
 /** Time that typing is given before a question goes out. */
 const SETTLE_MS = 25
 
 export interface ForecastState {
-  forecast: ShallowRef<Forecast | null>
+  figures: ShallowRef<MainFigures | null>
   /** The answer before the last change, for saying what a figure was. */
-  was: ShallowRef<Forecast | null>
+  was: ShallowRef<MainFigures | null>
+  ladder: ShallowRef<Ladder | null>
+  sieve: ShallowRef<Sieve | null>
+  breakdowns: ShallowRef<Breakdowns | null>
+  /** Null until the newest question's are known: an older one's changes must not be offered. */
+  holdbacks: ShallowRef<Holdback[] | null>
   isAsking: ShallowRef<boolean>
   error: ShallowRef<string | null>
   ask: (campaignId: number, lineId: number | null, draft: LineDraft) => void
 }
 
-/** Follows a draft with forecasts. An older answer never replaces a newer one: each carries its question's number. */
+/** Follows a draft with forecasts. An older answer never replaces a newer one: each part carries its question's number. */
 export function useForecast(): ForecastState {
-  const forecast = shallowRef<Forecast | null>(null)
-  const was = shallowRef<Forecast | null>(null)
+  const figures = shallowRef<MainFigures | null>(null)
+  const was = shallowRef<MainFigures | null>(null)
+  const ladder = shallowRef<Ladder | null>(null)
+  const sieve = shallowRef<Sieve | null>(null)
+  const breakdowns = shallowRef<Breakdowns | null>(null)
+  const holdbacks = shallowRef<Holdback[] | null>(null)
   const isAsking = shallowRef(false)
   const error = shallowRef<string | null>(null)
   let number = 0
@@ -26,17 +35,32 @@ export function useForecast(): ForecastState {
   let timer: ReturnType<typeof setTimeout> | undefined
   let asking: AbortController | null = null
 
+  function take(line: ForecastLine): void {
+    // A part of an older question may still be on its way when a newer one has been answered.
+    if (line.number < shown) return
+    if (line.part === 'error') throw new ApiError(500, line.code, line.message)
+    if (line.part === 'figures') {
+      if (line.number > shown) was.value = figures.value
+      shown = line.number
+      figures.value = line.figures
+      error.value = null
+      performance.mark(`forecast-${line.number}`)
+    }
+    if (line.number !== number) return
+    if (line.part === 'ladder') ladder.value = line.ladder
+    if (line.part === 'sieve') {
+      sieve.value = line.sieve
+      performance.mark(`forecast-sieve-${line.number}`)
+    }
+    if (line.part === 'breakdowns') breakdowns.value = line.breakdowns
+    if (line.part === 'holdbacks') holdbacks.value = line.holdbacks
+  }
+
   async function send(campaignId: number, lineId: number | null, draft: LineDraft, mine: number): Promise<void> {
     asking?.abort()
     asking = new AbortController()
     try {
-      const answer = await api.forecast(campaignId, lineId, draft, mine, { signal: asking.signal })
-      if (answer.number < shown) return
-      shown = answer.number
-      was.value = forecast.value
-      forecast.value = answer.forecast
-      error.value = null
-      performance.mark(`forecast-${mine}`)
+      await api.forecast(campaignId, lineId, draft, mine, take, { signal: asking.signal })
     } catch (failure) {
       if (mine === number && !isAbort(failure)) error.value = (failure as Error).message
     } finally {
@@ -48,6 +72,7 @@ export function useForecast(): ForecastState {
     const mine = ++number
     const frozen = JSON.parse(JSON.stringify(draft)) as LineDraft
     isAsking.value = true
+    holdbacks.value = null
     clearTimeout(timer)
     timer = setTimeout(() => void send(campaignId, lineId, frozen, mine), SETTLE_MS)
   }
@@ -56,5 +81,5 @@ export function useForecast(): ForecastState {
     clearTimeout(timer)
     asking?.abort()
   })
-  return { forecast, was, isAsking, error, ask }
+  return { figures, was, ladder, sieve, breakdowns, holdbacks, isAsking, error, ask }
 }

@@ -1,53 +1,65 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Forecast } from '@tin-harbor/core/forecast'
+import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
+import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep } from '@tin-harbor/core/forecast'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { about, count, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
+import BidLadder from '@/parts/BidLadder.vue'
+import BreakdownTable from '@/parts/BreakdownTable.vue'
+import SieveTable from '@/parts/SieveTable.vue'
 import { useMarket } from '@/stores/market'
 
 export interface ForecastPanelProps {
-  forecast: Forecast | null
+  figures: MainFigures | null
   /** The answer before the last edit. */
-  was: Forecast | null
+  was: MainFigures | null
+  ladder: Ladder | null
+  sieve: Sieve | null
+  breakdowns: Breakdowns | null
+  holdbacks: Holdback[] | null
+  draft: LineDraft
   isAsking: boolean
   error: string | null
   /** Why nothing is asked: the draft has a field to mend, or no bid. */
   waitsFor: string | null
-  bidMicros: number | null
+  /** Whether this user may change the line. */
+  disabled: boolean
 }
 const props = defineProps<ForecastPanelProps>()
-defineEmits<{ retry: [] }>()
+const emit = defineEmits<{ retry: []; change: [change: Change]; bid: [micros: number, settled: boolean] }>()
 
 const market = useMarket()
 
-/** A figure with what it was before the last edit, when it moved by more than its rounding. */
-function figure(pick: (forecast: Forecast) => number, words: (value: number) => string) {
-  const now = props.forecast ? pick(props.forecast) : null
+/** A figure with its range, and with what it was before the last edit when it moved by more than its rounding. */
+function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) => string) {
+  const now = props.figures ? pick(props.figures) : null
   const before = props.was ? pick(props.was) : null
-  const moved = now !== null && before !== null && words(before) !== words(now)
-  return { now: now === null ? '–' : words(now), was: moved ? `was ${words(before)}` : null }
+  const moved = now !== null && before !== null && words(before.value) !== words(now.value)
+  const isRange = now !== null && words(now.low) !== words(now.high)
+  return { now: now === null ? '–' : words(now.value), range: isRange ? `${words(now.low)} – ${words(now.high)}` : '', was: moved ? `was ${words(before.value)}` : null }
 }
 
+const isPop = computed(() => props.draft.format === 'pop')
 const day = computed(() => [
   { ...figure((f) => f.day.matched, about), unit: 'matched a day' },
   { ...figure((f) => f.day.wins, about), unit: 'wins a day' },
-  { ...figure((f) => f.day.spendMicros, money), unit: 'spend a day' },
-  { ...figure((f) => f.winRate, perCent), unit: 'win rate, of matched' },
-  { ...figure((f) => f.day.cpmMicros, cpm), unit: 'CPM paid' },
+  { ...figure((f) => f.day.spend, money), unit: 'spend a day' },
+  { ...figure((f) => f.day.winRate, perCent), unit: 'win rate, of matched' },
+  { ...figure((f) => f.day.cpm, cpm), unit: 'CPM paid' },
   { ...figure((f) => f.day.reach, about), unit: 'people in 7 days' }
 ])
 const flight = computed(() => [
-  { ...figure((f) => f.flight.matched, about), unit: 'matched' },
   { ...figure((f) => f.flight.wins, about), unit: 'wins' },
-  { ...figure((f) => f.flight.spendMicros, money), unit: 'spend' },
+  { ...figure((f) => f.flight.spend, money), unit: 'spend' },
   { ...figure((f) => f.flight.reach, about), unit: 'people' },
   { ...figure((f) => f.flight.frequency, decimal), unit: 'times each' },
-  { ...figure((f) => f.flight.cpmMicros, cpm), unit: 'CPM paid' }
+  { ...figure((f) => f.flight.views, about), unit: 'views' },
+  { ...figure((f) => f.flight.visits, about), unit: isPop.value ? 'visits' : 'visits, at the trade’s mean' }
 ])
 
 /** A flight beyond 14 days replays the tape twice, so single counts are mostly even then: they are told in pairs. */
 const bars = computed(() => {
-  const { people = [], replayedDays = 0 } = props.forecast?.flight ?? {}
+  const { people = [], replayedDays = 0 } = props.figures?.flight ?? {}
   const step = replayedDays > 14 ? 2 : 1
   const groups = people.flatMap((_, i) => (i % step === 0 ? [{ from: i + 1, n: people.slice(i, i + step).reduce((sum, n) => sum + n, 0) }] : []))
   const most = Math.max(...groups.map((group) => group.n), 1)
@@ -55,57 +67,88 @@ const bars = computed(() => {
 })
 
 const flightTitle = computed(() => {
-  const f = props.forecast?.flight
+  const f = props.figures?.flight
   if (!f) return 'Flight'
   if (f.open) return `Next ${f.replayedDays} days of an open flight`
   const more = f.days > f.replayedDays ? `; people of the first ${f.replayedDays}` : ''
   return `${f.days === 1 ? 'The last day' : `${f.days} days`} of the flight${more}`
 })
 
+const changes = computed(() => (props.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(props.draft, holdback.change), gain: `${about(holdback.wins)} more wins a day, ${money(holdback.spendMicros)} more spent` })))
+
+/** The first holdback in a sentence; before it is known, what the main figures say by themselves. */
 const remark = computed(() => {
-  const f = props.forecast
+  const f = props.figures
   if (!f) return ''
-  if (f.day.matched === 0) return 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
-  if (props.bidMicros === null) return 'Type a bid to see what it wins.'
-  if (f.tapeWins < 30) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
-  if (f.eligibleShare < 0.5) return `The bid is under the floor of ${perCent(1 - f.eligibleShare)} of what matches.`
-  if (f.budgetBinds) return `The budget binds, not the bid: without it this bid would spend ${money(f.demandMicros)} a day.`
-  return `The bid binds, not the budget: it is first on ${perCent(f.ranks.first)} of what matches, second on ${perCent(f.ranks.second)}.`
+  if (f.day.matched.value === 0) {
+    const step = props.sieve?.emptiedBy
+    const at = step === null || step === undefined ? null : props.sieve?.steps[step]
+    return at ? `Nothing on the tape matches: ${at.restriction === 'hours' ? 'the hours' : at.restriction.dimension} leaves nothing of what was left before.` : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
+  }
+  if (props.draft.price.bidMicros === null) return 'Type a bid to see what it wins.'
+  if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
+  const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
+  const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
+    : f.budgetBinds ? `The budget binds, not the bid: without it this bid would spend ${money(f.demandMicros)} a day.`
+    : `The bid binds, not the budget: it is first on ${perCent(f.ranks.first.value)} of what matches, second on ${perCent(f.ranks.second.value)}.`
+  const [first] = changes.value
+  return first ? `${said} What would help most: ${first.words}, for ${first.gain}.` : said
 })
 
-const tape = computed(() => (props.forecast ? `tape of ${shortDate(dateOfDay(props.forecast.tape.firstDay))} to ${shortDate(dateOfDay(props.forecast.tape.firstDay + props.forecast.tape.days - 1))}` : ''))
+const tape = computed(() => (props.figures ? `tape of ${shortDate(dateOfDay(props.figures.tape.firstDay))} to ${shortDate(dateOfDay(props.figures.tape.firstDay + props.figures.tape.days - 1))}` : ''))
+const isOld = computed(() => props.waitsFor !== null || props.error !== null)
+
+function onLift({ restriction }: SieveStep) {
+  if (restriction === 'hours') return emit('change', { kind: 'hours' })
+  const place = props.draft.targeting.restrictions.findIndex((r) => r.dimension === restriction.dimension && r.mode === restriction.mode)
+  if (place >= 0) emit('change', { kind: 'restriction', place })
+}
 </script>
 
 <template>
   <aside class="ForecastPanel" aria-label="Forecast" :aria-busy="isAsking">
-    <h2>Forecast <small class="quiet">{{ tape }}</small></h2>
+    <h2>Forecast <small class="quiet">{{ tape }}; ranges hold in 8 of 10</small></h2>
     <p v-if="!market.tapeReady" class="ForecastPanel-note">The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.</p>
     <p v-if="error" class="ForecastPanel-note trouble" role="alert">{{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button></p>
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
-    <div class="ForecastPanel-figures" :class="{ 'is-old': waitsFor !== null || error !== null }" data-test="forecast">
+    <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
       <dl>
-        <div v-for="{ now, was: before, unit } in day" :key="unit">
+        <div v-for="{ now, range, was: before, unit } in day" :key="unit">
           <dt>{{ unit }}</dt>
           <dd>{{ now }}</dd>
+          <dd class="ForecastPanel-range">{{ range }}</dd>
           <dd v-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
       </dl>
+      <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
+      <BidLadder v-if="ladder && draft.price.bidMicros !== null" :ladder="ladder" :bid-micros="draft.price.bidMicros" :step="draft.price.model === 'CPM' ? 1000 : 1" :disabled="disabled" @bid="(micros, settled) => $emit('bid', micros, settled)" />
+      <SieveTable v-if="sieve" :sieve="sieve" :disabled="disabled" @lift="onLift" />
+      <section v-if="changes.length > 0" aria-label="What holds it back" data-test="holdbacks">
+        <h3>What holds it back</h3>
+        <ul class="ForecastPanel-changes">
+          <li v-for="{ holdback, words, gain } in changes" :key="words">
+            <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span v-else>{{ words }}</span>
+            <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
+          </li>
+        </ul>
+      </section>
       <h3>{{ flightTitle }}</h3>
       <dl data-test="forecast-flight">
-        <div v-for="{ now, was: before, unit } in flight" :key="unit">
+        <div v-for="{ now, range, was: before, unit } in flight" :key="unit">
           <dt>{{ unit }}</dt>
           <dd>{{ now }}</dd>
+          <dd class="ForecastPanel-range">{{ range }}</dd>
           <dd v-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
       </dl>
-      <template v-if="forecast && forecast.flight.reach > 0">
+      <template v-if="figures && figures.flight.reach.value > 0">
         <h3>People by how often they see it</h3>
         <div class="ForecastPanel-bars" role="img" :aria-label="bars.map((bar) => `${bar.times} times: ${count(bar.n)} people`).join('; ')">
           <div v-for="bar in bars" :key="bar.times"><em>{{ bar.n >= 1 ? about(bar.n) : '' }}</em><i :style="{ height: bar.height }" /><span>{{ bar.times }}</span></div>
         </div>
       </template>
+      <BreakdownTable v-if="breakdowns && figures" :breakdowns="breakdowns" :first-day="figures.flight.firstDay" />
     </div>
-    <p v-if="remark && waitsFor === null" class="ForecastPanel-remark">{{ remark }}</p>
   </aside>
 </template>
 
@@ -149,7 +192,7 @@ const tape = computed(() => (props.forecast ? `tape of ${shortDate(dateOfDay(pro
 .ForecastPanel dl {
   display: grid;
   grid-template-columns: repeat(3, 1fr);
-  gap: 9px 10px;
+  gap: 8px 10px;
   margin: 0;
 }
 
@@ -170,8 +213,42 @@ const tape = computed(() => (props.forecast ? `tape of ${shortDate(dateOfDay(pro
   font-stretch: 88%;
 }
 
-.ForecastPanel dd.ForecastPanel-was {
+.ForecastPanel dd.ForecastPanel-range {
+  grid-row: 2;
+  min-height: 14px;
+  color: var(--ink-2);
+  font: 400 11px/1.3 var(--sans);
+  font-stretch: 84%;
+  white-space: nowrap;
+}
+
+.ForecastPanel dl > div > dt {
   grid-row: 3;
+}
+
+.ForecastPanel-changes {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.ForecastPanel-changes li {
+  display: grid;
+  padding: 3px 0;
+  border-bottom: 1px solid var(--rule-2);
+  font-size: 12px;
+}
+
+.ForecastPanel-changes li button {
+  text-align: left;
+}
+
+.ForecastPanel-changes li .quiet {
+  font-size: 11px;
+}
+
+.ForecastPanel dd.ForecastPanel-was {
+  grid-row: 4;
   color: var(--brass-text);
   font: 400 11px/1.2 var(--sans);
 }

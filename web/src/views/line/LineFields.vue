@@ -12,14 +12,15 @@ import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-tag.css'
-import { LIMITS, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
+import { LIMITS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
 import { COUNTRIES, REGIONS_OF } from '@tin-harbor/core/places'
 import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting'
-import { DEVICE_NAMES, DEVICE_TYPES, DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
+import { AGES, BRANCHES, CATEGORIES, DEVICE_NAMES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { money, shortDate } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
+import HourGrid from '@/parts/HourGrid.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 
 export interface LineFieldsProps {
@@ -51,6 +52,20 @@ const chosen = (dimension: Dimension) => computed({
 const where = chosen('where')
 const devices = chosen('device')
 const sizes = chosen('size')
+const categories = chosen('category')
+const languages = chosen('language')
+const ages = chosen('age')
+
+/** Slots and prices differ between formats: what the new one does not have is dropped. */
+function setFormat(format: Format) {
+  change((d) => {
+    d.format = format
+    d.targeting = withValues(d.targeting, 'size', 'include', [])
+    if (!MODELS_OF[format].includes(d.price.model)) d.price.model = MODELS_OF[format][0]
+  })
+}
+const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
+const unit = computed(() => UNITS[draft.value.price.model])
 const leftOut = computed(() => valuesOf(draft.value.targeting, 'placement', 'exclude').length)
 
 const problem = (field: string) => props.problems[field]
@@ -70,6 +85,10 @@ const campaignWords = computed(() => {
       <ElInput id="line-name" :model-value="draft.name" :disabled="disabled" maxlength="120" @update:model-value="(name: string) => change((d) => (d.name = name))" />
     </FieldRow>
 
+    <FieldRow label="Format" :problem="problem('format')">
+      <ElRadioGroup :model-value="draft.format" :disabled="disabled" aria-label="Format" @update:model-value="(format) => setFormat(format as Format)"><ElRadio v-for="format in FORMATS" :key="format" :value="format" :label="format" /></ElRadioGroup>
+    </FieldRow>
+
     <h2>Where and to whom</h2>
     <FieldRow label="Where" :problem="problemUnder('targeting')" hint="Countries or regions; any of them.">
       <ElSelect v-model="where" multiple filterable default-first-option clearable :disabled="disabled" aria-label="Countries and regions" placeholder="not chosen yet" data-test="where">
@@ -82,8 +101,21 @@ const campaignWords = computed(() => {
     <FieldRow label="Devices" hint="None chosen is all of them.">
       <ElCheckboxGroup v-model="devices" :disabled="disabled" aria-label="Device types"><ElCheckbox v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" /></ElCheckboxGroup>
     </FieldRow>
-    <FieldRow label="Sizes" hint="None chosen is all of them.">
-      <ElCheckboxGroup v-model="sizes" :disabled="disabled" aria-label="Slot sizes"><ElCheckbox v-for="size in DISPLAY_SIZES" :key="size" :value="size" :label="size" /></ElCheckboxGroup>
+    <FieldRow label="Ages" hint="None chosen is all of them.">
+      <ElCheckboxGroup v-model="ages" :disabled="disabled" aria-label="Ages"><ElCheckbox v-for="age in AGES" :key="age" :value="age" :label="age" /></ElCheckboxGroup>
+    </FieldRow>
+    <FieldRow label="Languages">
+      <ElSelect v-model="languages" multiple filterable default-first-option clearable :disabled="disabled" aria-label="Languages" placeholder="any"><ElOption v-for="language in LANGUAGES" :key="language" :value="language" :label="languageName(language)" /></ElSelect>
+    </FieldRow>
+    <FieldRow label="Categories" hint="A branch takes all below it in.">
+      <ElSelect v-model="categories" multiple filterable default-first-option clearable :disabled="disabled" aria-label="Content categories" placeholder="any" data-test="categories">
+        <ElOptionGroup v-for="branch in BRANCHES" :key="branch.name" :label="branch.name">
+          <ElOption v-for="category in CATEGORIES.filter((other) => other.branch === branch.index)" :key="category.name" :value="category.name" :label="category.name" />
+        </ElOptionGroup>
+      </ElSelect>
+    </FieldRow>
+    <FieldRow :label="draft.format === 'display' ? 'Sizes' : 'Slots'" hint="None chosen is all of them.">
+      <ElCheckboxGroup v-model="sizes" :disabled="disabled" aria-label="Slot sizes"><ElCheckbox v-for="size in shapesOf(draft.format)" :key="size" :value="size" :label="size" /></ElCheckboxGroup>
     </FieldRow>
     <FieldRow v-if="leftOut > 0" label="Left out"><span>{{ leftOut }} {{ leftOut === 1 ? 'placement' : 'placements' }}; take them in again in the results</span></FieldRow>
 
@@ -98,11 +130,14 @@ const campaignWords = computed(() => {
     <FieldRow label="Days are of">
       <ElSelect :model-value="draft.zone" filterable :disabled="disabled" aria-label="Time zone" @update:model-value="(zone: string) => change((d) => (d.zone = zone))"><ElOption v-for="zone in WHOLE_HOUR_ZONES" :key="zone" :value="zone" :label="zone" /></ElSelect>
     </FieldRow>
+    <FieldRow v-if="MODELS_OF[draft.format].length > 1" label="Paid by" :problem="problem('price.model')">
+      <ElRadioGroup :model-value="draft.price.model" :disabled="disabled" aria-label="Paid by" @update:model-value="(model) => change((d) => (d.price.model = model as LineDraft['price']['model']))"><ElRadio v-for="model in MODELS_OF[draft.format]" :key="model" :value="model" :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)" /></ElRadioGroup>
+    </FieldRow>
     <FieldRow label="Base bid" for="line-bid" :problem="problem('price.bidMicros')">
-      <MoneyField id="line-bid" :model-value="draft.price.bidMicros" unit="CPM" :disabled="disabled" @problem="onProblem('price.bidMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.bidMicros = micros))" />
+      <MoneyField id="line-bid" :model-value="draft.price.bidMicros" :unit="unit" :disabled="disabled" @problem="onProblem('price.bidMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.bidMicros = micros))" />
     </FieldRow>
     <FieldRow label="Maximum bid" for="line-max" :problem="problem('price.maxMicros')">
-      <MoneyField id="line-max" :model-value="draft.price.maxMicros" unit="CPM; never above" :disabled="disabled" @problem="onProblem('price.maxMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.maxMicros = micros))" />
+      <MoneyField id="line-max" :model-value="draft.price.maxMicros" :unit="`${unit}; never above`" :disabled="disabled" @problem="onProblem('price.maxMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.maxMicros = micros))" />
     </FieldRow>
 
     <h2>Pace and caps</h2>
@@ -114,8 +149,11 @@ const campaignWords = computed(() => {
     </FieldRow>
     <FieldRow label="Pacing">
       <ElRadioGroup :model-value="draft.pacing" :disabled="disabled" aria-label="Pacing" @update:model-value="(pacing) => change((d) => (d.pacing = pacing as LineDraft['pacing']))">
-        <ElRadio value="even" label="evenly over the day" /><ElRadio value="fast" label="as fast as it can" />
+        <ElRadio value="even" label="evenly over the day" /><ElRadio value="traffic" label="with the traffic" /><ElRadio value="fast" label="as fast as it can" />
       </ElRadioGroup>
+    </FieldRow>
+    <FieldRow label="Hours" :problem="problemUnder('hours')">
+      <HourGrid :hours="draft.hours ?? null" :disabled="disabled" @update:hours="(hours) => change((d) => (d.hours = hours))" />
     </FieldRow>
     <FieldRow label="Caps" :problem="problemUnder('caps')" :hint="draft.caps.length === 0 ? 'Without a cap one person may see it any number of times.' : undefined">
       <div v-for="(cap, n) in draft.caps" :key="n" class="LineFields-cap">

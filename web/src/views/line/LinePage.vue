@@ -3,6 +3,8 @@ import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
 import { ApiError, api } from '@/api'
+import { withChange } from '@tin-harbor/core/buying'
+import type { Change } from '@tin-harbor/core/forecast'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
 import ForecastPanel from '@/parts/ForecastPanel.vue'
@@ -22,7 +24,7 @@ const session = useSession()
 const id = Number(route.params.lineId)
 const edit = useLineDraft(() => void manifest.load())
 const { line, draft, problems, unreadable, saving, loadError, stale, undoStack } = edit
-const { forecast, was, isAsking, error: forecastError, ask } = useForecast()
+const { figures, was, ladder, sieve, breakdowns, holdbacks, isAsking, error: forecastError, ask } = useForecast()
 const isConfirming = ref(false)
 const moveError = ref<string | null>(null)
 
@@ -43,6 +45,22 @@ function onEdited() {
 
 function askForecast() {
   if (line.value && draft.value && session.may('draft')) ask(line.value.campaignId, id, draft.value)
+}
+
+/** A change that the panel offers: an edit as any other, so that undo takes it back. */
+function onChange(change: Change) {
+  if (!draft.value) return
+  draft.value = withChange(draft.value, change)
+  onEdited()
+}
+
+/** The mark on the ladder: figures follow it as it goes, the draft is saved when it rests. */
+function onBid(bidMicros: number, settled: boolean) {
+  if (!draft.value || !line.value) return
+  const next = withChange(draft.value, { kind: 'bid', micros: bidMicros })
+  if (!settled) return ask(line.value.campaignId, id, next)
+  draft.value = next
+  onEdited()
 }
 
 function onUndo() {
@@ -140,7 +158,9 @@ async function onSettle(mine: boolean) {
       <LineFields v-model:draft="draft" v-model:unreadable="unreadable" :problems="problems" :campaign="campaign" :disabled="!mayDraft" @edited="onEdited" />
       <LineCreatives :line="line" :disabled="!mayDraft" @changed="edit.refresh($event)" />
     </div>
-    <ForecastPanel :forecast="forecast" :was="was" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor" :bid-micros="draft.price.bidMicros" @retry="askForecast" />
+    <ForecastPanel
+      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
+      :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
   </div>
 </template>
@@ -148,7 +168,7 @@ async function onSettle(mine: boolean) {
 <style>
 .LinePage {
   display: grid;
-  grid-template-columns: 1fr 350px;
+  grid-template-columns: 1fr 372px;
   height: 100%;
 }
 
@@ -199,7 +219,7 @@ async function onSettle(mine: boolean) {
 
 @media (max-width: 1180px) {
   .LinePage {
-    grid-template-columns: 1fr 290px;
+    grid-template-columns: 1fr 330px;
   }
 }
 </style>

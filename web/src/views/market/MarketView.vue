@@ -10,7 +10,7 @@ import 'element-plus/theme-chalk/el-table.css'
 import 'element-plus/theme-chalk/el-table-column.css'
 import type { PropertyView } from '@tin-harbor/core/buying'
 import { COUNTRIES } from '@tin-harbor/core/places'
-import { DEVICE_NAMES, DEVICE_TYPES, GRADES } from '@tin-harbor/core/taxonomy'
+import { DEVICE_NAMES, DEVICE_TYPES, FORMATS, GRADES } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { api, isAbort } from '@/api'
 import { about, cpm, count, perCent, shortDate } from '@/composables/formats'
@@ -29,6 +29,7 @@ let asking: AbortController | null = null
 
 const country = address.part('country')
 const device = address.part('device')
+const format = address.part('format')
 const search = address.part('named')
 const grade = address.part('grade')
 const sorted = address.part('sort')
@@ -48,7 +49,7 @@ async function load(): Promise<void> {
   isLoading.value = true
   error.value = null
   try {
-    const answer = await api.properties(country.value, device.value, 'display', { signal: mine.signal })
+    const answer = await api.properties(country.value, device.value, format.value || 'display', { signal: mine.signal })
     if (mine === asking) rows.value = answer
   } catch (failure) {
     if (mine === asking && !isAbort(failure)) error.value = (failure as Error).message
@@ -57,7 +58,7 @@ async function load(): Promise<void> {
   }
 }
 
-watch([country, device, () => market.tapeReady], load, { immediate: true })
+watch([country, device, format, () => market.tapeReady], load, { immediate: true })
 
 function onSort({ prop, order }: { prop: string | null; order: string | null }) {
   sorted.value = prop && order ? `${prop}.${order === 'ascending' ? 'up' : 'down'}` : ''
@@ -73,7 +74,10 @@ const tapeDays = computed(() => {
   <section class="MarketView">
     <h1 class="visually-hidden">Market</h1>
     <div class="MarketView-sentence">
-      <span>Display on</span>
+      <ElSelect :model-value="format || 'display'" aria-label="Format" class="MarketView-format" data-test="format" @update:model-value="(name: string) => (format = name === 'display' ? '' : name)">
+        <ElOption v-for="name in FORMATS" :key="name" :value="name" :label="name" />
+      </ElSelect>
+      <span>on</span>
       <ElSelect v-model="device" aria-label="Device type" :empty-values="[null]" :value-on-clear="null" data-test="device">
         <ElOption value="" label="any device" />
         <ElOption v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" />
@@ -95,7 +99,7 @@ const tapeDays = computed(() => {
       <template v-if="error"><span class="trouble" role="alert">{{ error }}</span> <button class="plain" type="button" @click="load">Try again</button></template>
       <template v-else-if="isLoading && rows.length === 0">Counting the market …</template>
       <template v-else>
-        <b>{{ count(shown.length) }}</b> properties with <b>{{ about(total) }}</b> opportunities a day, counted on the tape of {{ tapeDays }}. Prices are CPM in euro; viewability and bots as measurers publish them; the grade is made of those two.
+        <b>{{ count(shown.length) }}</b> properties with <b>{{ about(total) }}</b> opportunities a day, counted on the tape of {{ tapeDays }}. Prices are CPM in euro; viewability and bots as measurers publish them; the grade is made of those two and of stays.
       </template>
     </p>
     <ElTable
@@ -105,7 +109,7 @@ const tapeDays = computed(() => {
       <ElTableColumn prop="name" label="property" min-width="270" sortable show-overflow-tooltip>
         <template #default="{ row }"><b class="MarketView-name">{{ row.name }}</b> <span class="quiet small">{{ row.domain }}</span></template>
       </ElTableColumn>
-      <ElTableColumn prop="class" label="kind" width="96"><template #default="{ row }">{{ row.class }}, {{ row.home }}</template></ElTableColumn>
+      <ElTableColumn prop="class" label="kind" width="118"><template #default="{ row }">{{ row.class }}, {{ row.home }}</template></ElTableColumn>
       <ElTableColumn prop="opportunitiesADay" label="a day" width="84" align="right" sortable><template #default="{ row }">{{ count(row.opportunitiesADay) }}</template></ElTableColumn>
       <ElTableColumn prop="people" label="people, 14 days" width="122" align="right" sortable><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn>
       <ElTableColumn prop="floorMicros" label="lowest floor" width="108" align="right" sortable><template #default="{ row }">{{ cpm(row.floorMicros) }}</template></ElTableColumn>
@@ -113,7 +117,7 @@ const tapeDays = computed(() => {
       <ElTableColumn prop="viewability" label="viewable" width="96" align="right" sortable><template #default="{ row }">{{ perCent(row.viewability) }}</template></ElTableColumn>
       <ElTableColumn prop="bots" label="bots" width="74" align="right" sortable><template #default="{ row }">{{ perCent(row.bots, 1) }}</template></ElTableColumn>
       <ElTableColumn prop="grade" label="grade" width="78" align="center" sortable><template #default="{ row }"><b :class="`MarketView-grade-${row.grade}`">{{ row.grade }}</b></template></ElTableColumn>
-      <ElTableColumn label="sizes" min-width="210" show-overflow-tooltip><template #default="{ row }"><span class="quiet small">{{ row.sizes.join(', ') }}</span></template></ElTableColumn>
+      <ElTableColumn label="slots" min-width="210" show-overflow-tooltip><template #default="{ row }"><span class="quiet small">{{ row.sizes.join(', ') }}</span></template></ElTableColumn>
     </ElTable>
   </section>
 </template>

@@ -1,0 +1,36 @@
+import type { Change } from '../forecast/index.js'
+import type { LineDraft } from './line.js'
+import { restrictionWords } from './words.js'
+
+/** A draft with one change of a holdback made to it; the same change that the forecast measured. */
+export function withChange(draft: LineDraft, change: Change): LineDraft {
+  switch (change.kind) {
+    case 'bid': return { ...draft, price: { ...draft.price, bidMicros: change.micros, maxMicros: draft.price.maxMicros === null ? null : Math.max(draft.price.maxMicros, change.micros) } }
+    case 'maximum': return { ...draft, price: { ...draft.price, maxMicros: change.micros } }
+    case 'daily budget': return { ...draft, budget: { ...draft.budget, dailyMicros: change.micros } }
+    case 'cap': return { ...draft, caps: draft.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }])) }
+    case 'gap': return { ...draft, gapMinutes: null }
+    case 'hours': return { ...draft, hours: null }
+    case 'restriction': return { ...draft, targeting: { restrictions: draft.targeting.restrictions.filter((_, place) => place !== change.place) } }
+  }
+}
+
+/** What a change does, as an order: "raise the bid to 3.97". */
+export function changeWords(draft: LineDraft, change: Change): string {
+  const amount = (micros: number) => (micros / 1e6).toFixed(micros % 10_000 === 0 ? 2 : 3)
+  switch (change.kind) {
+    case 'bid': return `raise the bid to ${amount(change.micros)}`
+    case 'maximum': return `raise the maximum to ${amount(change.micros)}`
+    case 'daily budget': return `raise the daily budget to ${amount(change.micros)}`
+    case 'cap': {
+      const cap = draft.caps[change.cap]
+      return change.times === null ? `drop the cap of ${cap?.times} in ${cap?.hours} hours` : `cap at ${change.times} in ${cap?.hours} hours`
+    }
+    case 'gap': return 'drop the gap between two showings'
+    case 'hours': return 'open all hours'
+    case 'restriction': {
+      const restriction = draft.targeting.restrictions[change.place]
+      return restriction ? `lift ${restriction.dimension}: ${restrictionWords(restriction)}` : 'lift a restriction'
+    }
+  }
+}

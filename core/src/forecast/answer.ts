@@ -1,0 +1,44 @@
+import { breakdowns, type Breakdowns } from './breakdowns.js'
+import { mainFigures, matchKey, workOut, type MainFigures } from './forecast.js'
+import { holdbacks, type GoalMeasure, type Holdback } from './holdbacks.js'
+import { ladder, type Ladder } from './ladder.js'
+import type { Matched } from './matched.js'
+import type { ForecastMarket, ForecastQuestion } from './question.js'
+import { sieve, sieveKey, type Sieve } from './sieve.js'
+import type { Tape } from '../tape/index.js'
+
+/** The parts of an answer, in the order in which they come. */
+export type ForecastPart =
+  | { part: 'figures'; figures: MainFigures }
+  | { part: 'ladder'; ladder: Ladder }
+  | { part: 'sieve'; sieve: Sieve }
+  | { part: 'breakdowns'; breakdowns: Breakdowns }
+  | { part: 'holdbacks'; measure: GoalMeasure; holdbacks: Holdback[] }
+
+/** What is kept between questions on one tape: a change of bid, caps or money needs no new match, and no new sieve. */
+export interface Kept {
+  tape: Tape | null
+  matched: { key: string; matched: Matched } | null
+  sieve: { key: string; sieve: Sieve } | null
+}
+export const nothingKept = (): Kept => ({ tape: null, matched: null, sieve: null })
+
+/**
+ * Answers a question part by part, main figures first.
+ * @throws RangeError for a question that cannot be compiled; CancelledError when `cancelled` turned true
+ */
+export function* answer(question: ForecastQuestion, measure: GoalMeasure, tape: Tape, market: ForecastMarket, cancelled: () => boolean, kept: Kept = nothingKept()): Generator<ForecastPart> {
+  if (kept.tape !== tape) Object.assign(kept, nothingKept(), { tape })
+  const key = matchKey(question)
+  const work = workOut(question, tape, market, cancelled, kept.matched?.key === key ? kept.matched.matched : undefined)
+  kept.matched = { key, matched: work.matched }
+  const figures = mainFigures(work, cancelled)
+  yield { part: 'figures', figures }
+  const rungs = ladder(work, cancelled)
+  yield { part: 'ladder', ladder: rungs }
+  const ofSieve = sieveKey(question)
+  if (kept.sieve?.key !== ofSieve) kept.sieve = { key: ofSieve, sieve: sieve(question, tape, market, cancelled) }
+  yield { part: 'sieve', sieve: kept.sieve.sieve }
+  yield { part: 'breakdowns', breakdowns: breakdowns(work, cancelled) }
+  yield { part: 'holdbacks', measure, holdbacks: holdbacks(work, figures, rungs, kept.sieve.sieve, measure, cancelled) }
+}

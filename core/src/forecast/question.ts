@@ -1,0 +1,95 @@
+import type { Cap, Pacing } from '../exchange/index.js'
+import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
+import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
+import type { Benchmarks } from '../response/index.js'
+import type { Catalogue, Targeting } from '../targeting/index.js'
+
+/** Limits of a line or a campaign, in the market's money; null for none. */
+export interface Limits {
+  dailyMicros: number | null
+  weeklyMicros: number | null
+  monthlyMicros: number | null
+  totalMicros: number | null
+  dailyImpressions: number | null
+  weeklyImpressions: number | null
+  monthlyImpressions: number | null
+  totalImpressions: number | null
+  /** A day on one placement. */
+  placementDailyMicros: number | null
+}
+
+export const NO_LIMITS: Limits = {
+  dailyMicros: null, weeklyMicros: null, monthlyMicros: null, totalMicros: null,
+  dailyImpressions: null, weeklyImpressions: null, monthlyImpressions: null, totalImpressions: null, placementDailyMicros: null
+}
+
+/** What was spent and shown already, in the periods that the clock stands in. */
+export interface SpentSoFar {
+  day: { micros: number; impressions: number }
+  week: { micros: number; impressions: number }
+  month: { micros: number; impressions: number }
+  total: { micros: number; impressions: number }
+}
+const NOTHING = { micros: 0, impressions: 0 }
+export const NOTHING_SPENT: SpentSoFar = { day: NOTHING, week: NOTHING, month: NOTHING, total: NOTHING }
+
+/** A question to the forecast: one line, saved or not. Hours are market hours (UTC). */
+export interface ForecastQuestion {
+  targeting: Targeting
+  /** Shapes that its ads fit, by position in `SHAPES`; without ads yet, all of its format. */
+  shapes: readonly number[]
+  price: LinePrice
+  /** When it is open; null for always. */
+  hours: HourPlan | null
+  caps: readonly Cap[]
+  /** Minutes between two exposures of a person; 0 for none. */
+  gapMinutes: number
+  /** Caps of the campaign, which all its lines count in; here they bind the line alone. */
+  campaignCaps: readonly Cap[]
+  buys: DealChoice
+  /** Cost of data, micros an impression. */
+  dataMicros: number
+  pacing: Pacing
+  limits: Limits
+  spent: SpentSoFar
+  campaignLimits: Limits
+  campaignSpent: SpentSoFar
+  /** What the campaign's other lines in force could spend a day: they share its day in proportion. */
+  matesDemandMicros: number
+  zone: string
+  startHour: number
+  endHour: number | null
+  /** The market clock. */
+  nowHour: number
+  /** What a conversion is worth, micros; null when nobody said. */
+  conversionMicros: number | null
+  /** Exposures that people really had, newest last; minutes of market time. People are numbers of the world. */
+  exposures: { person: readonly number[]; minute: readonly number[] }
+}
+
+/** What a forecast is computed in, besides the tape. */
+export interface ForecastMarket extends Catalogue {
+  benchmarks: Benchmarks
+  /** 1 for a first-price source, by path. */
+  firstPrice: Uint8Array
+  /** Format x branch of the placement, by path. */
+  groupByPath: Uint16Array
+}
+
+export function forecastMarket(catalogue: Catalogue, benchmarks: Benchmarks): ForecastMarket {
+  const { inventory } = catalogue
+  return { ...catalogue, benchmarks, firstPrice: firstPriceByPath(inventory), groupByPath: Uint16Array.from(inventory.floors, (_, path) => benchmarks.groupOf[Math.floor(path / SOURCES.length)]) }
+}
+
+function firstPriceByPath({ floors }: Inventory): Uint8Array {
+  return Uint8Array.from(floors, (_, path) => FIRST_PRICE[path % SOURCES.length])
+}
+
+/** Raised inside a job whose cancel word was set: a newer question, or nobody waits for the answer. */
+export class CancelledError extends Error {
+  constructor() {
+    super('The forecast was cancelled.')
+  }
+}
+/** People between two looks at the cancel word. */
+export const LOOK_EVERY = 4096

@@ -1,0 +1,129 @@
+import { COUNTRIES } from '../places/index.js'
+import { FORMATS } from '../taxonomy/index.js'
+import { gammaQuantile } from '../report/index.js'
+import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
+
+/** A figure with the range that holds it in eight cases of ten. */
+export interface Ranged {
+  value: number
+  low: number
+  high: number
+}
+
+/** Half-width of an 80 % range in standard deviations, a little over the normal 1.28 for the 31 degrees of freedom. */
+const Z80 = 1.31
+/** Wins of a person come in clumps: variance of a count over its mean. */
+const CLUMPING = 1.5
+/** Tape wins under which a range is read from a gamma distribution, and the screen says "too few to say". */
+export const LEAST_WINS = 30
+
+export const exactly = (value: number): Ranged => ({ value, low: value, high: value })
+
+function around(value: number, variance: number): Ranged {
+  const spread = Z80 * Math.sqrt(Math.max(0, variance))
+  return { value, low: Math.max(0, value - spread), high: value + spread }
+}
+
+/**
+ * Spread of daily totals that no weekday explains: sd of relative residuals of all traffic of the format and the countries
+ * (cells added first) about seven weekday means over 14 days, on 7 degrees of freedom.
+ * @param countries indices; all when empty
+ */
+export function dailySpread(tape: Pick<Tape, 'traffic'>, format: number, countries: readonly number[]): number {
+  const days = new Float64Array(TAPE_DAYS)
+  for (const country of countries.length > 0 ? countries : COUNTRIES.keys()) {
+    const at = (format * COUNTRIES.length + country) * TAPE_DAYS
+    for (let day = 0; day < TAPE_DAYS; day++) days[day] += tape.traffic[at + day]
+  }
+  let sum = 0
+  for (let weekday = 0; weekday < 7; weekday++) {
+    const mean = (days[weekday] + days[weekday + 7]) / 2
+    if (mean > 0) sum += ((days[weekday] - mean) / mean) ** 2 + ((days[weekday + 7] - mean) / mean) ** 2
+  }
+  return Math.sqrt(sum / 7)
+}
+
+/** What ranges of a period need besides totals. */
+export interface RangeTerms {
+  sample: number
+  /** Days of the period, up to 28. */
+  horizon: number
+  sd: number
+}
+
+const dayTerm = ({ horizon, sd }: RangeTerms) => sd * Math.sqrt(1 / horizon + 1 / TAPE_DAYS)
+
+/** Between-group variance of a total in the market: sample^2 (32/31) sum (T_g - mean)^2. */
+function groupVariance(totals: ArrayLike<number>, sample: number): number {
+  let sum = 0
+  for (let g = 0; g < GROUPS; g++) sum += totals[g]
+  const mean = sum / GROUPS
+  let squares = 0
+  for (let g = 0; g < GROUPS; g++) squares += (totals[g] - mean) ** 2
+  return sample * sample * (GROUPS / (GROUPS - 1)) * squares
+}
+
+/**
+ * Range of a count without budgets.
+ * @param totals by group, in the sample
+ * @param elasticity of the day term: 1 for counts, d ln reach / d ln wins for reach
+ */
+export function countRange(totals: ArrayLike<number>, terms: RangeTerms, elasticity = 1, noise?: number): Ranged {
+  let sum = 0
+  for (let g = 0; g < GROUPS; g++) sum += totals[g]
+  const value = terms.sample * sum
+  return around(value, groupVariance(totals, terms.sample) + (noise ?? CLUMPING * value) + (value * dayTerm(terms) * elasticity) ** 2)
+}
+
+/** Range of money without budgets; `squares` is the sum of squared charges in the sample. */
+export function moneyRange(totals: ArrayLike<number>, squares: number, terms: RangeTerms): Ranged {
+  return countRange(totals, terms, 1, CLUMPING * terms.sample * squares)
+}
+
+/**
+ * Range of a count from very few tape wins.
+ * @param wins on the tape, in both weeks
+ * @param scale what one win of the tape stands for in the period: sample / 2 for seven days
+ */
+export function smallRange(value: number, wins: number, scale: number): Ranged {
+  if (wins === 0) return { value, low: 0, high: 1.15 * 2 * scale * CLUMPING }
+  const shape = (wins + 0.5) / CLUMPING
+  return { value, low: Math.min(value, gammaQuantile(0.1, shape, CLUMPING * scale)), high: Math.max(value, gammaQuantile(0.9, shape, CLUMPING * scale)) }
+}
+
+/** Range of a ratio of two sums by jackknife over the groups, without the day term: both move together. */
+export function ratioRange(tops: ArrayLike<number>, bottoms: ArrayLike<number>): Ranged {
+  let top = 0
+  let bottom = 0
+  for (let g = 0; g < GROUPS; g++) {
+    top += tops[g]
+    bottom += bottoms[g]
+  }
+  if (!(bottom > 0)) return exactly(0)
+  const value = top / bottom
+  const without = Array.from({ length: GROUPS }, (_, g) => (bottom - bottoms[g] > 0 ? (top - tops[g]) / (bottom - bottoms[g]) : value))
+  return around(value, jackknife(without))
+}
+
+/** Jackknife variance of leave-one-out values: (31/32) sum (F_-g - mean)^2. */
+export function jackknife(without: readonly number[]): number {
+  const mean = without.reduce((sum, value) => sum + value, 0) / without.length
+  return ((without.length - 1) / without.length) * without.reduce((sum, value) => sum + (value - mean) ** 2, 0)
+}
+
+/**
+ * Range of a figure that a budget bounds.
+ * @param value in the market
+ * @param without the figure without each group in turn, its inputs grown by 32/31
+ * @param up the figure with all inputs grown by the day term; `down` shrunk by it
+ * @param ratio jackknife variance with the budget over that without
+ */
+export function budgetRange(value: number, without: readonly number[], up: number, down: number, noise: number, ratio: number): Ranged {
+  return around(value, jackknife(without) + ((up - down) / 2) ** 2 + noise * Math.min(1, ratio))
+}
+
+export { dayTerm }
+export const noiseOf = (value: number) => CLUMPING * value
+
+/** Format's number for a name. */
+export const formatIndex = (name: (typeof FORMATS)[number]) => FORMATS.indexOf(name)

@@ -1,0 +1,132 @@
+import { CITIES, COUNTRIES, POSTALS } from '../places/index.js'
+import { CONNECTIONS, DEVICE_TYPES } from '../taxonomy/index.js'
+import { BLOCKS, CARRIERS, CELLULAR, DEVICE_TYPE, EMPLOYERS, PROVIDERS, connectionOf, isDemographic, momentOf, pathPlacement, propertyOfPage } from '../market/index.js'
+import { LANES, laneSize, type Catalogue, type CompiledTargeting, type Lane } from './compile.js'
+
+export interface Conflict {
+  /** Places of the two restrictions in the trader's order. */
+  first: number
+  second: number
+  /** Values that both name, when one includes and the other excludes the same dimension. */
+  values: string[]
+  /** True when no opportunity can meet both. */
+  empty: boolean
+}
+
+/** What several lanes know of: a restriction by one of them limits the others through it. */
+const FACETS = ['country', 'device type', 'connection', 'property'] as const
+type Facet = (typeof FACETS)[number]
+
+const ALL = 'all'
+const WIRED = CONNECTIONS.indexOf('wired')
+const mobile = (type: number) => DEVICE_TYPES[type] === 'phone' || DEVICE_TYPES[type] === 'tablet'
+const languageCountries = new Map<number, number[]>()
+for (const country of COUNTRIES) for (const { language } of country.languages) languageCountries.set(language, [...(languageCountries.get(language) ?? []), country.index])
+
+/** Whether a lane's value occurs at all. */
+function occurs(lane: Lane, i: number, { inventory }: Catalogue): boolean {
+  if (lane === 'path') return inventory.sourceWeights[i] > 0
+  if (lane === 'demographic') return isDemographic(i)
+  if (lane === 'tongue') return languageCountries.has(i & 31)
+  if (lane === 'state') return momentOf(i) <= 12 && connectionOf(i) < CONNECTIONS.length
+  return true
+}
+
+/** Values of a facet that go with a lane's value; `all` where the lane says nothing of it. */
+function facetValues(facet: Facet, lane: Lane, i: number, { inventory }: Catalogue): readonly number[] | typeof ALL {
+  switch (`${facet} ${lane}`) {
+    case 'country postal': return [CITIES[POSTALS[i].city].country]
+    case 'country cell': return [CARRIERS[Math.floor(i / BLOCKS)].country]
+    case 'country fixed': return [PROVIDERS[Math.floor(i / BLOCKS)].country]
+    case 'country employer': return i < EMPLOYERS.length ? [EMPLOYERS[i].country] : ALL
+    case 'country tongue': return languageCountries.get(i & 31) ?? []
+    case 'device type path': return DEVICE_TYPES.flatMap((_, type) => ((inventory.placements[pathPlacement(i)].devices >> type) & 1 ? [type] : []))
+    case 'device type device': return [DEVICE_TYPE[i]]
+    case 'device type state': return connectionOf(i) === CELLULAR ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [type] : [])) : connectionOf(i) === WIRED ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [] : [type])) : ALL
+    case 'connection state': return [connectionOf(i)]
+    case 'connection cell': return [CELLULAR]
+    case 'connection fixed': return CONNECTIONS.flatMap((_, connection) => (connection === CELLULAR ? [] : [connection]))
+    case 'connection device': return mobile(DEVICE_TYPE[i]) ? [0, CELLULAR] : [0, WIRED]
+    case 'property path': return [inventory.placements[pathPlacement(i)].property]
+    case 'property page': return [propertyOfPage(i)]
+    default: return ALL
+  }
+}
+
+/** Lanes that the restriction of a place reads. */
+function lanesRead(compiled: CompiledTargeting, place: number): Lane[] {
+  return LANES.filter((lane) => compiled.lanes[lane]?.some((bits) => ((bits >> place) & 1) === 1))
+}
+
+/** Values of a facet that leave a restriction a chance; null when any does. */
+function chances(compiled: CompiledTargeting, place: number, facet: Facet, catalogue: Catalogue): Set<number> | null {
+  const read = lanesRead(compiled, place)
+  if (read.length === 0) return null
+  const found = new Set<number>()
+  // Of the two networks one is enough: an opportunity has only the one.
+  const both = read.includes('cell') !== read.includes('fixed') && (read.includes('cell') || read.includes('fixed')) ? [...new Set<Lane>([...read, 'cell', 'fixed'])] : read
+  for (const lane of both) {
+    const table = compiled.lanes[lane]
+    const size = laneSize(lane, catalogue.inventory)
+    for (let i = 0; i < size; i++) {
+      if ((table && (table[i] >> place) & 1) || !occurs(lane, i, catalogue)) continue
+      const values = facetValues(facet, lane, i, catalogue)
+      if (values === ALL) return null
+      for (const value of values) found.add(value)
+    }
+  }
+  return found
+}
+
+/** Whether a value of some lane passes both restrictions, for the lanes that both read. */
+function shareValue(compiled: CompiledTargeting, first: number, second: number, catalogue: Catalogue): boolean {
+  const a = lanesRead(compiled, first)
+  const b = lanesRead(compiled, second)
+  const networks = (['cell', 'fixed'] as const).filter((lane) => a.includes(lane) || b.includes(lane))
+  const passes = (lane: Lane) => {
+    const table = compiled.lanes[lane]
+    const size = laneSize(lane, catalogue.inventory)
+    for (let i = 0; i < size; i++) if (occurs(lane, i, catalogue) && !(((table?.[i] ?? 0) >> first) & 1) && !(((table?.[i] ?? 0) >> second) & 1)) return true
+    return false
+  }
+  const others = a.filter((lane) => lane !== 'cell' && lane !== 'fixed' && b.includes(lane))
+  return others.every(passes) && (networks.length === 0 || a.every((lane) => !networks.includes(lane as 'cell')) || b.every((lane) => !networks.includes(lane as 'cell')) || (['cell', 'fixed'] as const).some(passes))
+}
+
+/** Pairs of restrictions that no opportunity can meet, and values both included and excluded. */
+export function conflicts(compiled: CompiledTargeting, catalogue: Catalogue): Conflict[] {
+  const found: Conflict[] = []
+  const { restrictions } = compiled
+  const facets = restrictions.map((_, place) => FACETS.map((facet) => chances(compiled, place, facet, catalogue)))
+  for (let first = 0; first < restrictions.length; first++) {
+    for (let second = first + 1; second < restrictions.length; second++) {
+      const a = restrictions[first]
+      const b = restrictions[second]
+      const values = a.dimension === b.dimension ? a.values.filter((value) => b.values.includes(value)) : []
+      const apart = FACETS.some((_, f) => {
+        const [x, y] = [facets[first][f], facets[second][f]]
+        return x !== null && y !== null && ![...x].some((value) => y.has(value))
+      })
+      const empty = apart || !shareValue(compiled, first, second, catalogue)
+      if (values.length > 0 || empty) found.push({ first, second, values, empty })
+    }
+  }
+  return found
+}
+
+/** Restrictions that nothing in the market passes, whatever else is asked. */
+export function impossible(compiled: CompiledTargeting, catalogue: Catalogue): number[] {
+  return compiled.restrictions.flatMap((_, place) => {
+    const read = lanesRead(compiled, place)
+    const some = (lane: Lane) => {
+      const table = compiled.lanes[lane]
+      const size = laneSize(lane, catalogue.inventory)
+      for (let i = 0; i < size; i++) if (occurs(lane, i, catalogue) && !(((table?.[i] ?? 0) >> place) & 1)) return true
+      return false
+    }
+    if (read.length === 0) return []
+    const network = read.some((lane) => lane === 'cell' || lane === 'fixed')
+    const ok = network ? some('cell') || some('fixed') : read.every(some)
+    return ok ? [] : [place]
+  })
+}

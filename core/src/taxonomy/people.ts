@@ -1,0 +1,32 @@
+/** What is known of people. The position of a value is the number that columns hold. */
+export const AGES = ['13-17', '18-24', '25-34', '35-44', '45-54', '55-64', '65+', 'age unknown'] as const
+export type Age = (typeof AGES)[number]
+
+export const GENDERS = ['women', 'men', 'gender unknown'] as const
+export type Gender = (typeof GENDERS)[number]
+
+/** Household income by fifths of a country. */
+export const INCOMES = ['lowest fifth', 'second fifth', 'middle fifth', 'fourth fifth', 'highest fifth', 'income unknown'] as const
+export type Income = (typeof INCOMES)[number]
+
+/** ISO 639-1. */
+export const LANGUAGES = ['en', 'pt', 'es', 'fr', 'de', 'it', 'nl', 'sv', 'da', 'pl', 'hi', 'bn', 'mr', 'ta', 'ja', 'id', 'jv', 'zu', 'xh', 'af', 'ca', 'ga', 'ar', 'tr'] as const
+export type Language = (typeof LANGUAGES)[number]
+
+export const INDUSTRIES = [
+  'farming', 'mining', 'food making', 'textiles', 'machinery', 'chemicals', 'energy', 'building', 'retail', 'transport',
+  'hotels and restaurants', 'software', 'telecoms', 'banking', 'insurance', 'real estate', 'legal and accounting', 'health care', 'education', 'public service'
+] as const
+export type Industry = (typeof INDUSTRIES)[number]
+
+export const JOB_FUNCTIONS = [
+  'accounting', 'administration', 'architecture', 'buying', 'care', 'construction', 'consulting', 'customer service', 'design', 'driving', 'engineering', 'finance', 'human resources',
+  'information technology', 'law', 'logistics', 'management', 'manufacturing', 'marketing', 'medicine', 'operations', 'research', 'sales', 'security', 'teaching'
+] as const
+export type JobFunction = (typeof JOB_FUNCTIONS)[number]
+
+/** What people are doing, guessed from hour, connection and device. */
+export const MOMENTS = [
+  'waking up', 'commuting', 'working', 'lunch break', 'errands', 'exercise', 'cooking', 'family time', 'study', 'evening sofa', 'travelling', 'falling asleep'
+] as const
+export type Moment = (typeof MOMENTS)[number]

@@ -1,0 +1,56 @@
+import type { Worker } from 'node:worker_threads'
+import { opportunitiesOver, type MarketDay } from '@tin-harbor/core/market'
+import type { SharedDay, SharedWorld } from './messages.js'
+import { startWorker } from './threads.js'
+
+/** Threads that make days, so that the next is there when the last is sold. */
+const MAKERS = 2
+
+/** Market days made by threads of their own, at most one ahead of the day that is sold. */
+export class DaysAhead {
+  private readonly makers: { worker: Worker; busy: number }[] = []
+  private readonly days = new Map<number, Promise<MarketDay>>()
+  private readonly waiting = new Map<number, (day: SharedDay) => void>()
+
+  constructor(private readonly world: SharedWorld) {}
+
+  /** The day, and the start of the next ones before `until`; days before it are forgotten. */
+  get(day: number, until: number): Promise<MarketDay> {
+    for (const known of this.days.keys()) if (known < day) this.days.delete(known)
+    for (let next = day; next < Math.min(until, day + MAKERS); next++) if (!this.days.has(next)) this.days.set(next, this.make(next))
+    return this.days.get(day) ?? this.make(day)
+  }
+
+  private make(day: number): Promise<MarketDay> {
+    const maker = this.maker()
+    maker.busy++
+    return new Promise((resolve) => {
+      this.waiting.set(day, ({ buffer, count, hourStart }) => {
+        maker.busy--
+        resolve({ rows: opportunitiesOver(buffer, count), hourStart })
+      })
+      maker.worker.postMessage(day)
+    })
+  }
+
+  /** The least busy thread; started when first needed. */
+  private maker(): { worker: Worker; busy: number } {
+    const free = this.makers.find((maker) => maker.busy === 0)
+    if (free) return free
+    if (this.makers.length < MAKERS) {
+      const worker = startWorker('day', this.world)
+      worker.on('message', (day: SharedDay) => {
+        const take = this.waiting.get(day.day)
+        this.waiting.delete(day.day)
+        take?.(day)
+      })
+      // Without its makers a market thread is of no use: its runner starts another.
+      worker.on('error', (error) => {
+        throw error
+      })
+      this.makers.push({ worker, busy: 0 })
+      return this.makers[this.makers.length - 1]
+    }
+    return this.makers.reduce((least, other) => (other.busy < least.busy ? other : least))
+  }
+}

@@ -1,0 +1,27 @@
+export const name = '0004-market-objects'
+
+export const statements = [
+  `CREATE TABLE IF NOT EXISTS offer (
+    id INT PRIMARY KEY AUTO_INCREMENT, advertiser_id INT NOT NULL, name VARCHAR(120) NOT NULL, terms LONGTEXT NOT NULL, version INT NOT NULL DEFAULT 1,
+    FOREIGN KEY (advertiser_id) REFERENCES advertiser (id)
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS tracker (
+    id INT PRIMARY KEY AUTO_INCREMENT, advertiser_id INT NOT NULL, name VARCHAR(120) NOT NULL, reports VARCHAR(12) NOT NULL, click_hours INT NOT NULL, view_hours INT NULL,
+    value_micros BIGINT NULL, version INT NOT NULL DEFAULT 1, FOREIGN KEY (advertiser_id) REFERENCES advertiser (id)
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS granted_deal (
+    id INT PRIMARY KEY AUTO_INCREMENT, name VARCHAR(120) NOT NULL, publisher INT NOT NULL, kind VARCHAR(8) NOT NULL, price_micros BIGINT NOT NULL, placements LONGTEXT NOT NULL,
+    volume BIGINT NULL, least_spend_micros BIGINT NULL, version INT NOT NULL DEFAULT 1
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4 AUTO_INCREMENT=301`,
+  `CREATE TABLE IF NOT EXISTS saved_list (
+    id INT PRIMARY KEY AUTO_INCREMENT, advertiser_id INT NULL, name VARCHAR(120) NOT NULL, kind VARCHAR(20) NOT NULL, contents LONGTEXT NOT NULL, version INT NOT NULL DEFAULT 1,
+    FOREIGN KEY (advertiser_id) REFERENCES advertiser (id)
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS bought_audience (
+    id INT PRIMARY KEY AUTO_INCREMENT, segment VARCHAR(120) NOT NULL UNIQUE, seller VARCHAR(120) NOT NULL, cost_micros BIGINT NOT NULL, people BIGINT NOT NULL
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`,
+  `CREATE TABLE IF NOT EXISTS made_creative (
+    id INT PRIMARY KEY AUTO_INCREMENT, advertiser_id INT NOT NULL, name VARCHAR(190) NOT NULL, kind VARCHAR(20) NOT NULL, parts LONGTEXT NOT NULL, version INT NOT NULL DEFAULT 1,
+    FOREIGN KEY (advertiser_id) REFERENCES advertiser (id)
+  ) ENGINE=InnoDB DEFAULT CHARSET=utf8mb4`
+]

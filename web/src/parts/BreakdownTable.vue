@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { COUNTRIES, REGIONS } from '@tin-harbor/core/places'
+import type { BreakdownName, Breakdowns } from '@tin-harbor/core/forecast'
+import { CATEGORIES, DEVICE_NAMES, DEVICE_TYPES } from '@tin-harbor/core/taxonomy'
+import { dateOfDay } from '@tin-harbor/core/time'
+import { SOURCES } from '@tin-harbor/core/market'
+import { about, money, shortDate } from '@/composables/formats'
+
+export interface BreakdownTableProps {
+  breakdowns: Breakdowns
+  /** Local market day of the flight's first replayed day. */
+  firstDay: number
+}
+const props = defineProps<BreakdownTableProps>()
+
+const CHOICES = ['country', 'region', 'device', 'category', 'source', 'placement', 'hour of week', 'day', 'deal'] as const
+type Choice = (typeof CHOICES)[number]
+const by = ref<Choice>('country')
+const SHOWN = 8
+const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+
+function nameOf(what: BreakdownName, value: number): string {
+  switch (what) {
+    case 'country': return COUNTRIES[value].name
+    case 'region': return `${REGIONS[value].name}, ${COUNTRIES[REGIONS[value].country].code}`
+    case 'device': return DEVICE_NAMES[DEVICE_TYPES[value]]
+    case 'category': return CATEGORIES[value].name
+    case 'source': return SOURCES[value].name
+    case 'deal': return value < 0 ? 'open market' : `deal ${value + 1} of this line`
+    case 'hour of week': return `${WEEKDAYS[Math.floor(value / 24)]} ${String(value % 24).padStart(2, '0')}:00`
+    case 'placement': return `placement ${value}`
+  }
+}
+
+const rows = computed(() => {
+  if (by.value === 'day') return props.breakdowns.days.map((day, n) => ({ name: shortDate(dateOfDay(props.firstDay + n)), wins: day.wins, spendMicros: day.spendMicros, matched: null as number | null }))
+  const what = by.value
+  const all = props.breakdowns.by[what]
+  const sorted = what === 'hour of week' ? [...all].sort((a, b) => b.wins - a.wins) : all
+  return sorted.map((row) => ({ name: nameOf(what, row.value), wins: row.wins, spendMicros: row.spendMicros, matched: row.matched as number | null }))
+})
+const shown = computed(() => (by.value === 'day' ? rows.value : rows.value.slice(0, SHOWN)))
+const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9))
+</script>
+
+<template>
+  <section class="BreakdownTable" aria-label="Breakdown" data-test="breakdown">
+    <h3><label for="breakdown-by">Wins a day, by</label> <select id="breakdown-by" v-model="by"><option v-for="choice in CHOICES" :key="choice" :value="choice">{{ choice }}</option></select></h3>
+    <table>
+      <thead><tr><th scope="col">{{ by }}</th><th scope="col">wins</th><th scope="col">spend</th><th scope="col">matched</th></tr></thead>
+      <tbody>
+        <tr v-for="row in shown" :key="row.name"><th scope="row">{{ row.name }}<i :style="{ width: `${(100 * row.wins) / most}%` }" /></th><td>{{ about(row.wins) }}</td><td>{{ money(row.spendMicros) }}</td><td>{{ row.matched === null ? '' : about(row.matched) }}</td></tr>
+      </tbody>
+    </table>
+    <p v-if="rows.length > shown.length" class="quiet small">the first {{ shown.length }} of {{ rows.length }}</p>
+  </section>
+</template>
+
+<style>
+.BreakdownTable select {
+  padding: 0 2px;
+  border: 0;
+  border-bottom: 1px solid var(--water-2);
+  background: none;
+  color: var(--water-2);
+  font: 500 12px var(--sans);
+}
+
+.BreakdownTable table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 11.5px;
+}
+
+.BreakdownTable thead th {
+  color: var(--ink-2);
+  font-weight: 400;
+  font-size: 11px;
+}
+
+.BreakdownTable th {
+  position: relative;
+  padding: 2px 6px 4px 0;
+  font-weight: 400;
+  text-align: left;
+}
+
+.BreakdownTable td,
+.BreakdownTable thead th:not(:first-child) {
+  width: 58px;
+  padding: 2px 0 4px 6px;
+  text-align: right;
+}
+
+.BreakdownTable tbody th i {
+  position: absolute;
+  bottom: 1px;
+  left: 0;
+  height: 2px;
+  background: var(--water);
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { restrictionWords } from '@tin-harbor/core/buying'
+import type { Sieve, SieveStep } from '@tin-harbor/core/forecast'
+import { about, cpm } from '@/composables/formats'
+
+export interface SieveTableProps {
+  sieve: Sieve
+  disabled: boolean
+}
+const props = defineProps<SieveTableProps>()
+defineEmits<{ lift: [step: SieveStep] }>()
+
+const rows = computed(() => props.sieve.steps.map((step, n) => {
+  const before = n === 0 ? props.sieve.all : props.sieve.steps[n - 1].left
+  const { restriction } = step
+  const name = restriction === 'hours' ? 'hours' : restriction.dimension
+  const words = restriction === 'hours' ? 'when it is open' : restrictionWords(restriction)
+  return { step, name, words, share: before > 0 ? step.left / before : 0, width: props.sieve.all > 0 ? `${Math.max(0.5, (100 * step.left) / props.sieve.all)}%` : '0', empties: props.sieve.emptiedBy === n }
+}))
+</script>
+
+<template>
+  <section class="SieveTable" aria-label="Sieve" data-test="sieve">
+    <h3>What each restriction leaves, a day</h3>
+    <table>
+      <thead><tr><th scope="col">restriction</th><th scope="col">left</th><th scope="col">price</th><th scope="col">if lifted</th></tr></thead>
+      <tbody>
+        <tr><th scope="row">all slots that fit<i style="width: 100%" /></th><td>{{ about(sieve.all) }}</td><td>{{ cpm(sieve.allPrice) }}</td><td /></tr>
+        <tr v-for="row in rows" :key="row.name + row.words" :class="{ 'is-empty': row.step.left === 0 }">
+          <th scope="row"><b>{{ row.name }}</b> {{ row.words }}<em v-if="row.empties"> leaves nothing</em><i :style="{ width: row.width }" /></th>
+          <td>{{ about(row.step.left) }}</td>
+          <td>{{ row.step.left > 0 ? cpm(row.step.price) : '–' }}</td>
+          <td>
+            <button v-if="!disabled && row.step.lifted > 0" class="plain" type="button" :title="`${about(row.step.lifted)} more a day, at a median of ${cpm(row.step.liftedPrice)}. Undo brings it back.`" :aria-label="`Lift ${row.name}: ${about(row.step.lifted)} more a day`" @click="$emit('lift', row.step)">+{{ about(row.step.lifted) }}</button>
+            <span v-else>{{ row.step.lifted > 0 ? `+${about(row.step.lifted)}` : 'none' }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style>
+.SieveTable table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 11.5px;
+  font-stretch: 92%;
+}
+
+.SieveTable thead th {
+  color: var(--ink-2);
+  font-weight: 400;
+  font-size: 11px;
+}
+
+.SieveTable th {
+  position: relative;
+  padding: 3px 6px 5px 0;
+  font-weight: 400;
+  text-align: left;
+}
+
+.SieveTable td,
+.SieveTable thead th:not(:first-child) {
+  width: 52px;
+  padding: 3px 0 5px 6px;
+  text-align: right;
+  vertical-align: top;
+}
+
+.SieveTable tbody tr {
+  border-top: 1px solid var(--rule-2);
+}
+
+.SieveTable tbody th {
+  max-width: 168px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+
+.SieveTable tbody th i {
+  position: absolute;
+  bottom: 1px;
+  left: 0;
+  height: 2px;
+  background: var(--water);
+}
+
+.SieveTable .is-empty td,
+.SieveTable em {
+  color: var(--hull);
+  font-style: normal;
+  font-weight: 600;
+}
+</style>
