@@ -8,6 +8,9 @@ await buildServer()
 if (name === 'forecast') {
   const { benchForecast } = await import('./bench/forecast.mjs')
   await benchForecast()
+} else if (name === 'tape') {
+  const { benchTape } = await import('./bench/tape.mjs')
+  await benchTape()
 } else if (name === 'web') {
   await installDatabase()
   await installBrowser()
@@ -15,6 +18,6 @@ if (name === 'forecast') {
   const { benchWeb } = await import('./bench/web.mjs')
   await benchWeb()
 } else {
-  console.error('Name a benchmark: forecast or web.')
+  console.error('Name a benchmark: forecast, tape or web.')
   process.exit(2)
 }

@@ -4,6 +4,7 @@ import { rmSync } from 'node:fs'
 import { freePort, isAlive, startDatabase } from './database.mjs'
 import { dataFolder } from './install.mjs'
 import { inProject } from './project.mjs'
+import { seeded } from './seeded.mjs'
 
 /**
  * A run of the market that is killed again and again, and one that is not: their facts must be equal to the micro.
@@ -21,15 +22,6 @@ const INSTANCE = 'kills'
 /** Times a life is given before it is killed. */
 const SHORTEST_LIFE_MS = 60
 const LONGEST_LIFE_MS = 900
-
-/** @param {number} seed @returns {() => number} uniform in [0, 1) */
-function seeded(seed) {
-  let state = seed
-  return () => {
-    state = (Math.imul(state, 1664525) + 1013904223) | 0
-    return (state >>> 0) / 4294967296
-  }
-}
 
 /**
  * @param {string} url @param {number} port

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { AuditEntry, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
+import { AuditEntry, GrantedDeal, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
 import { moneyColumn, wholeNumber } from '../src/database/connection.js'
 import { migrate } from '../src/database/migrate.js'
 import { TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
@@ -136,22 +136,43 @@ describe('creatives', () => {
 describe('forecasts', () => {
   it('answer with the number of their question, and a newer one of the page cancels the older', async () => {
     const { campaignId, lineId } = await readyLine(ask)
-    const question = (number: number, page: string) => ask('POST', `/campaigns/${campaignId}/forecast`, { page, number, lineId, line: lineDraft() })
+    const question = (number: number, page: string) => ask('POST', '/forecast', { page, number, campaignId, lineId, line: lineDraft() })
     const one = await question(7, 'page-a')
-    expect(one.body.number).toBe(7)
-    expect(one.body.forecast.day.wins).toBeGreaterThan(0)
+    expect(one.headers.get('content-type')).toContain('application/x-ndjson')
+    expect(one.body.map((line: { number: number; part: string }) => `${line.number} ${line.part}`)).toEqual(['7 figures', '7 ladder', '7 sieve', '7 breakdowns', '7 holdbacks'])
+    expect(one.body[0].figures.day.wins.value).toBeGreaterThan(0)
+    expect(one.body[0].figures.day.wins.low).toBeLessThan(one.body[0].figures.day.wins.high)
     const many = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => question(n, 'page-b')))
     expect(many.at(-1)?.status).toBe(200)
-    for (const answer of many.slice(0, -1)) if (answer.status !== 200) expect(answer.body.code).toBe('superseded')
+    for (const answer of many.slice(0, -1)) expect(answer.status === 200 ? answer.body.at(-1).code ?? 'whole' : answer.body.code).toMatch(/superseded|whole/)
   })
 
   it('count what matches before a bid is chosen, and refuse what is wrong at its field', async () => {
     const { campaignId } = await readyLine(ask)
-    const ofLine = (line: unknown) => ask('POST', `/campaigns/${campaignId}/forecast`, { page: 'page-c', number: 1, lineId: null, line })
+    const ofLine = (line: unknown) => ask('POST', '/forecast', { page: 'page-c', number: 1, campaignId, lineId: null, line })
     const none = await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }))
-    expect(none.body.forecast.day.matched).toBeGreaterThan(0)
-    expect(none.body.forecast.day.wins).toBe(0)
+    expect(none.body[0].figures.day.matched.value).toBeGreaterThan(0)
+    expect(none.body[0].figures.day.wins.value).toBe(0)
     expect(issue(await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: -1000, maxMicros: null } })), 'line.price.bidMicros')).toContain('more than 0')
+    expect(issue(await ofLine(lineDraft({ hours: { clock: 'line', perMille: new Array<number>(168).fill(0) } })), 'line.hours.perMille')).toContain('never be open')
+    const wrong = lineDraft()
+    wrong.targeting.restrictions.push({ dimension: 'category', mode: 'include', values: ['cats', 'krakens'] })
+    expect(issue(await ofLine(wrong), 'line.targeting.restrictions[3].values')).toContain('krakens')
+    expect(issue(await ofLine(lineDraft({ buys: { open: false, deals: [999] } })), 'line.buys.deals')).toContain('999')
+    expect(issue(await ofLine(lineDraft({ format: 'audio', price: { model: 'CPC', bidMicros: 90_000, maxMicros: null } })), 'line.price.model')).toContain('audio is bought by CPM or view')
+    expect((await ask('POST', '/forecast', { page: 'page-c', number: 2 })).status).toBe(422)
+  })
+
+  it('of every format, by deals and by the click, and with what a live line has spent', async () => {
+    const { campaignId } = await readyLine(ask)
+    const { restrictions: [where] } = lineDraft().targeting
+    const of = async (over: object) => (await ask('POST', '/forecast', { page: 'page-e', number: 1, campaignId, lineId: null, line: lineDraft({ targeting: { restrictions: [where] }, ...over }) })).body[0].figures.day
+    for (const format of ['native', 'video', 'audio', 'pop'] as const) expect((await of({ format })).matched.value).toBeGreaterThan(0)
+    expect((await of({ format: 'native', price: { model: 'CPC', bidMicros: 300_000, maxMicros: null }, budget: { dailyMicros: 4_000_000, totalMicros: null } })).wins.value).toBeGreaterThan(0)
+    const deals = await GrantedDeal.findAll()
+    expect(deals.length).toBe(12)
+    const byDeal = await of({ format: 'display', buys: { open: false, deals: deals.map((deal) => deal.id) } })
+    expect(byDeal.matched.value).toBeLessThan((await of({ format: 'display' })).matched.value)
   })
 
   it('count the market by property', async () => {
@@ -186,7 +207,7 @@ describe('putting live', () => {
 
     const view = (await ask('GET', `/lines/${lineId}`)).body
     expect(view.ads[0].review).toBe('cleared')
-    expect(view.inForce.forecast.day.wins).toBeGreaterThan(0)
+    expect(view.inForce.forecast.day.wins.value).toBeGreaterThan(0)
     await ask('PUT', `/lines/${lineId}`, { version: view.version, line: lineDraft({ price: { model: 'CPM', bidMicros: 1_000_000, maxMicros: null } }) })
     const edited = (await ask('GET', `/lines/${lineId}`)).body
     expect(edited.inForce.draft.price.bidMicros).toBe(2_500_000)

@@ -1,8 +1,13 @@
+import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { Worker } from 'node:worker_threads'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { TENTH } from '@tin-harbor/core/market'
-import { forecast, type ForecastQuestion } from '@tin-harbor/core/forecast'
-import { makeWorld } from '@tin-harbor/core/market'
+import { NOTHING_SPENT, NO_LIMITS, answer, forecastMarket, type ForecastPart, type ForecastQuestion } from '@tin-harbor/core/forecast'
+import { OPEN_MARKET } from '@tin-harbor/core/pricing'
+import { makeBenchmarks } from '@tin-harbor/core/response'
+import { makeWorld, publishMeasures } from '@tin-harbor/core/market'
 import { buildTape, openTape, tapeHash } from '@tin-harbor/core/tape'
 import { ForecastPool } from '../src/jobs/forecast-pool.js'
 import { TapeBuilder } from '../src/jobs/tape-builder.js'
@@ -13,9 +18,9 @@ const SIZE = { ...TENTH, people: 30_000 }
 
 function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   return {
-    targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, caps: [{ times: 3, hours: 24 }],
-    money: { dailyMicros: null, totalMicros: null, pacing: 'even', campaignDailyMicros: null, campaignTotalMicros: null }, matesDemandMicros: 0,
-    zone: 'UTC', startHour: 1440, endHour: 1440 + 20 * 24, nowHour: 1440, ...over
+    targeting: { restrictions: [] }, shapes: [0, 1, 2, 3], price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [{ times: 3, hours: 24 }], gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET,
+    dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT, campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: 1440, endHour: 1440 + 20 * 24, nowHour: 1440,
+    conversionMicros: null, exposures: { person: [], minute: [] }, ...over
   }
 }
 
@@ -23,12 +28,14 @@ let tapes: TapeBuilder
 let pool: ForecastPool
 let tape: SharedTape
 const world = makeWorld(SIZE)
+const market = forecastMarket({ inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) }, makeBenchmarks(world.inventory))
 const built = (builder: TapeBuilder) => new Promise<SharedTape>((resolve) => builder.once('tape', resolve))
 const workers = () => (pool as unknown as { seats: { worker: Worker }[] }).seats.map((seat) => seat.worker)
 
 beforeAll(async () => {
   tapes = new TapeBuilder(SIZE)
-  pool = new ForecastPool(await tapes.world)
+  pool = new ForecastPool(tapes.world)
+  await tapes.ready
 })
 afterAll(async () => {
   await pool.close()
@@ -47,7 +54,7 @@ describe('the tape thread', () => {
     const ready = built(tapes)
     tapes.build(59)
     tape = await ready
-    expect(tapeHash(openTape(tape.head, tape.buffers))).toBe(tapeHash(buildTape(world, 59)))
+    expect(tapeHash(openTape(tape.buffer))).toBe(tapeHash(buildTape(world, 59)))
     expect(shares.at(-1)).toBe(1)
     expect([...shares].sort((a, b) => a - b)).toEqual(shares)
     let again = 0
@@ -73,8 +80,9 @@ describe('the tape thread', () => {
 
 describe('the forecast workers', () => {
   it('answer as core does', async () => {
-    const { forecast: answer, milliseconds } = await pool.ask('a', question())
-    expect(answer).toEqual(forecast(question(), openTape(tape.head, tape.buffers), world.inventory))
+    const { forecast: told, milliseconds } = await pool.ask('a', question())
+    const [first] = answer(question(), 'wins', openTape(tape.buffer), market, () => false)
+    expect({ part: 'figures', figures: told }).toEqual(first)
     expect(milliseconds).toBeGreaterThan(0)
   })
 
@@ -83,7 +91,7 @@ describe('the forecast workers', () => {
     const other = pool.ask('other', question(), 1)
     const newest = pool.ask('busy', question(), 7)
     expect(await Promise.all(older)).toEqual(Array(6).fill('superseded'))
-    expect((await newest).forecast.day.wins).toBe((await other).forecast.day.wins)
+    expect((await newest).forecast.day.wins.value).toBe((await other).forecast.day.wins.value)
   })
 
   it('refuse a question that was overtaken on its way', async () => {
@@ -103,13 +111,20 @@ describe('the forecast workers', () => {
     const before = workers()
     const asked = pool.ask('dies', question(), 1)
     await Promise.all(before.map((worker) => worker.terminate()))
-    expect((await asked).forecast.day.wins).toBeGreaterThan(0)
+    expect((await asked).forecast.day.wins.value).toBeGreaterThan(0)
     expect(workers().some((worker) => before.includes(worker))).toBe(false)
+  })
+
+  it('tell the parts of an answer in order, main figures first, and keep what does not change', async () => {
+    const parts: ForecastPart[] = []
+    await pool.stream('parts', question(), 'wins', 1, (part) => parts.push(part))
+    expect(parts.map((part) => part.part)).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'holdbacks'])
+    expect(parts).toEqual([...answer(question(), 'wins', openTape(tape.buffer), market, () => false)])
   })
 
   it('name what cannot be computed instead of dying of it', async () => {
     await expect(pool.ask('odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({ status: 500, message: expect.stringContaining('Nowhere/Land') })
-    expect((await pool.ask('odd', question())).forecast.day.wins).toBeGreaterThan(0)
+    expect((await pool.ask('odd', question())).forecast.day.wins.value).toBeGreaterThan(0)
   })
 
   it('go on with the old tape until the new one is there', async () => {
@@ -122,8 +137,51 @@ describe('the forecast workers', () => {
   })
 
   it('count the market', async () => {
-    const rows = await pool.properties('m', { restrictions: [{ dimension: 'where', mode: 'include', values: ['JP'] }] })
+    const rows = await pool.properties('m', { restrictions: [{ dimension: 'where', mode: 'include', values: ['JP'] }] }, 'native')
     expect(rows.length).toBeGreaterThan(10)
     expect(rows.every((row) => row.opportunitiesADay > 0 && row.viewability <= 1)).toBe(true)
+  })
+})
+
+describe('a tape in its file', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'tapes-'))
+  afterAll(() => rmSync(folder, { recursive: true }))
+  const file = () => join(folder, readdirSync(folder).filter((name) => name.endsWith('.tape'))[0])
+  async function start(lastDay: number): Promise<{ how: string; tape: SharedTape; refused: string[] }> {
+    const builder = new TapeBuilder(SIZE, folder)
+    const refused: string[] = []
+    builder.on('refused', (reason: string) => refused.push(reason))
+    const made = new Promise<{ how: string; tape: SharedTape }>((resolve) => builder.once('tape', (of: SharedTape, _: number, how: string) => resolve({ how, tape: of })))
+    builder.build(lastDay)
+    const result = await made
+    await builder.ready
+    // Written after it was handed out: the thread answers the next request only then.
+    const settled = new Promise((resolve) => builder.once('tape', resolve))
+    builder.build(lastDay + 40)
+    await settled
+    builder.build(lastDay)
+    await new Promise((resolve) => builder.once('tape', resolve))
+    await new Promise((resolve) => setTimeout(resolve, 200))
+    await builder.close()
+    return { ...result, refused }
+  }
+
+  it('is built once, opened the next time, and grows by a day', async () => {
+    expect((await start(59)).how).toBe('built')
+    const again = await start(59)
+    expect([again.how, again.refused]).toEqual(['opened', []])
+    const later = await start(60)
+    expect(later.how).toBe('a day added')
+    expect(tapeHash(openTape(later.tape.buffer))).toBe(tapeHash(buildTape(world, 60)))
+  })
+
+  it('is refused with a reason when it is damaged, and built anew', async () => {
+    const bytes = readFileSync(file())
+    bytes[bytes.length - 1000] ^= 8
+    writeFileSync(file(), bytes)
+    const made = await start(60)
+    expect(made.how).toBe('built')
+    expect(made.refused[0]).toMatch(/column \w+ is damaged/)
+    expect(tapeHash(openTape(made.tape.buffer))).toBe(tapeHash(buildTape(world, 60)))
   })
 })

@@ -41,7 +41,7 @@ describe('every route', () => {
       const path = pathOf(definition, ids)
       const name = `${definition.method} ${definition.path}`
       const method = definition.method.toUpperCase()
-      const send = method === 'GET' || method === 'DELETE' ? undefined : {}
+      const send = method === 'GET' || method === 'DELETE' ? undefined : { campaignId: foreign.campaignId }
       const anonymous = await server.nobody(method, path, send)
       if (anonymous.status !== 401) wrong.push(`${name}: nobody got ${anonymous.status}`)
       for (const role of ROLES) {

@@ -8,7 +8,7 @@ import { useMarketTick } from '@/composables/use-market-tick'
 import { useMarket } from '@/stores/market'
 import { axisOf } from '@/composables/axis'
 import { about, cpm, marketTime, money, perCent, shortDate } from '@/composables/formats'
-import { draftOf, fakeNetwork, forecastOf, inScope, settle, viewOf, type Request } from './support'
+import { LADDER, SIEVE, draftOf, fakeNetwork, figuresOf, inScope, settle, viewOf, type Request } from './support'
 
 let requests: Request[]
 beforeEach(() => {
@@ -26,7 +26,11 @@ const pass = async (milliseconds: number) => {
 }
 
 describe('following a draft with forecasts', () => {
-  const answer = (request: Request, wins: number) => request.reply({ body: { number: request.body.number, forecast: forecastOf(wins), milliseconds: 5 } })
+  const lines = async (request: Request, ...parts: object[]) => {
+    await request.reply({ body: parts.map((one) => `${JSON.stringify({ number: request.body.number, milliseconds: 5, ...one })}\n`).join('') })
+    await pass(1)
+  }
+  const answer = (request: Request, wins: number) => lines(request, { part: 'figures', figures: figuresOf(wins) })
 
   it('asks once for a burst of edits, with what was typed last', async () => {
     const { result } = inScope(useForecast)
@@ -36,7 +40,7 @@ describe('following a draft with forecasts', () => {
     expect(requests[0].body.line.price.bidMicros).toBe(3_000_000)
     expect(result.isAsking.value).toBe(true)
     await answer(requests[0], 30)
-    expect(result.forecast.value?.day.wins).toBe(30)
+    expect(result.figures.value?.day.wins.value).toBe(30)
     expect(result.isAsking.value).toBe(false)
   })
 
@@ -49,7 +53,7 @@ describe('following a draft with forecasts', () => {
     expect(requests.map((request) => request.wasAborted)).toEqual([true, false])
     await answer(requests[1], 20)
     await answer(requests[0], 10)
-    expect(result.forecast.value?.day.wins).toBe(20)
+    expect(result.figures.value?.day.wins.value).toBe(20)
   })
 
   it('keeps the figures before the last edit, and says what went wrong without losing them', async () => {
@@ -60,17 +64,35 @@ describe('following a draft with forecasts', () => {
     result.ask(3, 7, draftOf())
     await pass(100)
     await answer(requests[1], 12)
-    expect(result.was.value?.day.wins).toBe(10)
+    expect(result.was.value?.day.wins.value).toBe(10)
     result.ask(3, 7, draftOf())
     await pass(100)
     await requests[2].reply({ status: 503, body: { code: 'not-ready', title: 'The tape is being built.' } })
     expect(result.error.value).toBe('The tape is being built.')
-    expect(result.forecast.value?.day.wins).toBe(12)
+    expect(result.figures.value?.day.wins.value).toBe(12)
     result.ask(3, 7, draftOf())
     await pass(100)
     await requests[3].reply({ status: 409, body: { code: 'superseded', title: 'newer' } })
     await answer(requests[3], 1)
     expect(result.error.value).toBe('The tape is being built.')
+  })
+
+  it('takes the parts of an answer as they come, and offers no changes of an older one', async () => {
+    const { result } = inScope(useForecast)
+    result.ask(3, 7, draftOf())
+    await pass(100)
+    expect(requests[0].path).toBe('/forecast')
+    const change = { change: { kind: 'bid' as const, micros: 3_000_000 }, gain: 10, wins: 10, spendMicros: 20, spends: false }
+    await lines(requests[0], { part: 'figures', figures: figuresOf(10) }, { part: 'ladder', ladder: LADDER }, { part: 'sieve', sieve: SIEVE }, { part: 'holdbacks', measure: 'wins', holdbacks: [change] })
+    expect(result.ladder.value?.rungs).toHaveLength(4)
+    expect(result.sieve.value?.all).toBe(9000)
+    expect(result.holdbacks.value).toHaveLength(1)
+    result.ask(3, 7, draftOf())
+    expect(result.holdbacks.value).toBeNull()
+    await pass(100)
+    await lines(requests[1], { part: 'figures', figures: figuresOf(12) }, { part: 'error', code: 'forecast-failed', message: 'The forecast failed twice.' })
+    expect(result.figures.value?.day.wins.value).toBe(12)
+    expect(result.error.value).toBe('The forecast failed twice.')
   })
 
   it('gives up its question when the page is left', async () => {

@@ -2,7 +2,9 @@ import { mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import FieldRow from '@/parts/FieldRow.vue'
+import BidLadder from '@/parts/BidLadder.vue'
 import ForecastPanel from '@/parts/ForecastPanel.vue'
+import HourGrid from '@/parts/HourGrid.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import StaleEditNote from '@/views/line/StaleEditNote.vue'
 import ConfirmLive from '@/views/line/ConfirmLive.vue'
@@ -11,7 +13,16 @@ import { ApiError, isAbort } from '@/api/client'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { fakeNetwork, forecastOf, settle, viewOf, type Request } from './support'
+import { LADDER, SIEVE, draftOf, fakeNetwork, figuresOf, periodOf, settle, viewOf, type Request } from './support'
+
+// There is no canvas here; a browser test looks at the charts themselves.
+vi.mock('@/theme/charts', () => ({
+  COLOURS: {},
+  Chart: class {
+    chartArea = { left: 0, right: 300, top: 0, bottom: 100 }
+    destroy() {}
+  }
+}))
 
 let requests: Request[]
 beforeEach(() => {
@@ -68,22 +79,23 @@ describe('a field row', () => {
 
 describe('the forecast panel', () => {
   const panel = (over: object = {}) => mount(ForecastPanel, {
-    props: { forecast: forecastOf(4000), was: null, isAsking: false, error: null, waitsFor: null, bidMicros: 2_000_000, ...over }
+    props: { figures: figuresOf(4000), was: null, ladder: null, sieve: null, breakdowns: null, holdbacks: null, draft: draftOf(), isAsking: false, error: null, waitsFor: null, disabled: false, ...over }
   })
 
   it('says what a figure was, and only when it moved', () => {
     expect(panel().text()).not.toContain('was')
-    const moved = panel({ was: forecastOf(4300) })
+    const moved = panel({ was: figuresOf(4300) })
     expect(moved.text()).toContain('was 4,300')
-    expect(panel({ was: forecastOf(4000.2) }).text()).not.toContain('was')
+    expect(panel({ was: figuresOf(4000.02) }).text()).not.toContain('was')
   })
 
   it.each([
-    [{ forecast: forecastOf(0, { day: { matched: 0, wins: 0, spendMicros: 0, cpmMicros: 0, reach: 0, frequency: 0 } }) }, 'Nothing on the tape matches'],
-    [{ bidMicros: null }, 'Type a bid'],
-    [{ forecast: forecastOf(4, { tapeWins: 12 }) }, 'Only 12 such impressions'],
-    [{ forecast: forecastOf(400, { eligibleShare: 0.3 }) }, 'under the floor of 70 %'],
-    [{ forecast: forecastOf(400, { budgetBinds: true }) }, 'The budget binds, not the bid'],
+    [{ figures: figuresOf(0) }, 'Nothing on the tape matches'],
+    [{ figures: figuresOf(0), sieve: { ...SIEVE, emptiedBy: 0 } }, 'where leaves nothing'],
+    [{ draft: draftOf({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }) }, 'Type a bid'],
+    [{ figures: figuresOf(4, { tapeWins: 12, tooFew: true }) }, 'Only 12 such impressions'],
+    [{ figures: figuresOf(400, { day: { ...periodOf(400), eligible: { value: 240, low: 240, high: 240 } } }) }, 'under the floor of 70 %'],
+    [{ figures: figuresOf(400, { budgetBinds: true }) }, 'The budget binds, not the bid'],
     [{}, 'first on 50 % of what matches, second on 20 %']
   ])('remarks on %o', (over, words) => {
     expect(panel(over).text()).toContain(words)
@@ -101,12 +113,77 @@ describe('the forecast panel', () => {
     expect(panel().text()).toContain('being built, 40 %')
   })
 
+  it('gives each figure its range, and offers changes that are worth something', async () => {
+    const change = { kind: 'bid' as const, micros: 3_000_000 }
+    const shown = panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 2_000_000, spends: true }] })
+    expect(shown.get('[data-test=forecast]').text()).toContain('3,600 – 4,400')
+    expect(shown.get('[data-test=remark]').text()).toContain('raise the bid to 3.00, for 900 more wins a day')
+    await shown.get('[data-test=holdbacks] button').trigger('click')
+    expect(shown.emitted('change')).toEqual([[change]])
+    expect(panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false }], disabled: true }).find('[data-test=holdbacks] button').exists()).toBe(false)
+  })
+
+  it('lifts a restriction by its place in the draft', async () => {
+    const draft = draftOf({ targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'where', mode: 'include', values: ['PT'] }] } })
+    const shown = panel({ sieve: SIEVE, draft })
+    expect(shown.get('[data-test=sieve]').text()).toContain('where Portugal')
+    await shown.get('[data-test=sieve] button').trigger('click')
+    expect(shown.emitted('change')).toEqual([[{ kind: 'restriction', place: 1 }]])
+  })
+
+  it('breaks the wins down by what is chosen, and by day of the flight', async () => {
+    const row = (value: number, wins: number) => ({ value, matched: wins * 2, wins, spendMicros: wins * 1000 })
+    const by = Object.fromEntries(['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'].map((name) => [name, [row(0, 30), row(1, 20)]]))
+    const shown = panel({ breakdowns: { days: [{ wins: 5, spendMicros: 6_000_000 }], by } })
+    expect(shown.get('[data-test=breakdown]').text()).toContain('Portugal')
+    await shown.get('[data-test=breakdown] select').setValue('device')
+    expect(shown.get('[data-test=breakdown]').text()).toContain('Phones')
+    await shown.get('[data-test=breakdown] select').setValue('day')
+    expect(shown.get('[data-test=breakdown]').text()).toContain('2 Mar')
+  })
+
   it('tells people in pairs when the tape was played twice, and the words of a flight', () => {
-    const twice = panel({ forecast: forecastOf(100, { flight: { ...forecastOf(100).flight, days: 40, replayedDays: 28 } }) })
+    const twice = panel({ figures: figuresOf(100, { flight: { ...figuresOf(100).flight, days: 40, replayedDays: 28 } }) })
     expect(twice.text()).toContain('40 days of the flight; people of the first 28')
     expect(twice.findAll('.ForecastPanel-bars > div').map((bar) => bar.get('span').text())).toEqual(['1–2', '3–4', '5–6', '7–8', '9+'])
     expect(panel().findAll('.ForecastPanel-bars > div')).toHaveLength(10)
-    expect(panel({ forecast: forecastOf(1, { flight: { ...forecastOf(1).flight, open: true, replayedDays: 28 } }) }).text()).toContain('Next 28 days of an open flight')
+    expect(panel({ figures: figuresOf(1, { flight: { ...figuresOf(1).flight, open: true, replayedDays: 28 } }) }).text()).toContain('Next 28 days of an open flight')
+  })
+})
+
+describe('the bid ladder', () => {
+  it('has a mark that keys move by steps somebody would type, and says what each bid wins', async () => {
+    const ladder = mount(BidLadder, { props: { ladder: LADDER, bidMicros: 2_000_000, step: 1000, disabled: false } })
+    const mark = ladder.get('[role=slider]')
+    expect(mark.attributes('aria-valuetext')).toBe('2.00: 180 wins a day')
+    await mark.trigger('keydown', { key: 'ArrowRight' })
+    await mark.trigger('keydown', { key: 'PageDown' })
+    expect(ladder.emitted('bid')).toEqual([[2_100_000, true], [1_500_000, true]])
+    expect(ladder.text()).toContain('nine in ten')
+    const still = mount(BidLadder, { props: { ladder: LADDER, bidMicros: 2_000_000, step: 1000, disabled: true } })
+    await still.get('[role=slider]').trigger('keydown', { key: 'ArrowRight' })
+    expect(still.emitted('bid')).toBeUndefined()
+  })
+})
+
+describe('the hours of the week', () => {
+  it('are painted by dragging, toggled by key and by day, and are nothing when all are open', async () => {
+    const grid = mount(HourGrid, { props: { hours: null, disabled: false } })
+    await grid.get('[data-hour="3"]').trigger('pointerdown')
+    await grid.get('[data-hour="4"]').trigger('pointerover')
+    await grid.get('table').trigger('pointerup')
+    const [[painted]] = grid.emitted('update:hours') as [{ clock: string; perMille: number[] }][]
+    expect(painted.clock).toBe('viewer')
+    expect(painted.perMille.flatMap((perMille, hour) => (perMille === 0 ? [hour] : []))).toEqual([3, 4])
+    await grid.setProps({ hours: painted as never })
+    expect(grid.text()).toContain('166 of 168 hours are open')
+    await grid.get('th button').trigger('click')
+    expect(grid.emitted('update:hours')?.[1]).toEqual([null])
+    await grid.get('[data-hour="0"]').trigger('keydown', { key: 'ArrowDown' })
+    await grid.get('table').trigger('keydown', { key: ' ' })
+    expect((grid.emitted('update:hours')?.[2] as [{ perMille: number[] }])[0].perMille.flatMap((perMille, hour) => (perMille === 0 ? [hour] : []))).toEqual([3, 4, 27])
+    await grid.get('.HourGrid-words button').trigger('click')
+    expect(grid.emitted('update:hours')?.at(-1)).toEqual([null])
   })
 })
 

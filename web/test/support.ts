@@ -2,7 +2,7 @@ import { effectScope, type EffectScope } from 'vue'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
 import type { LineDraft, LineView } from '@tin-harbor/core/buying'
-import type { Forecast } from '@tin-harbor/core/forecast'
+import type { Ladder, MainFigures, Ranged, Sieve } from '@tin-harbor/core/forecast'
 
 /** What a request was answered with, or would be. */
 export interface Reply {
@@ -28,7 +28,7 @@ export function fakeNetwork(): Request[] {
       method: init.method ?? 'GET', path: url.replace('/api', ''), body: typeof init.body === 'string' ? JSON.parse(init.body) : init.body,
       signal: init.signal ?? undefined, wasAborted: false,
       reply: async ({ status = 200, body }) => {
-        resolve(new Response(body === undefined ? null : JSON.stringify(body), { status: body === undefined && status === 200 ? 204 : status }))
+        resolve(new Response(body === undefined ? null : typeof body === 'string' ? body : JSON.stringify(body), { status: body === undefined && status === 200 ? 204 : status }))
         await settle()
       }
     }
@@ -64,12 +64,32 @@ export function viewOf(draft = draftOf(), over: Partial<LineView> = {}): LineVie
   return { id: 7, code: 'L-7', campaignId: 3, advertiserId: 1, draft, state: 'draft', waits: false, version: 1, ads: [], inForce: null, serving: '', ...over }
 }
 
-/** A forecast in which only the wins a day matter. */
-export function forecastOf(wins: number, over: Partial<Forecast> = {}): Forecast {
-  const figures = { matched: wins * 2, wins, spendMicros: wins * 1000, cpmMicros: 1_000_000, reach: wins / 2, frequency: 2 }
+const ranged = (value: number): Ranged => ({ value, low: value * 0.9, high: value * 1.1 })
+const exact = (value: number): Ranged => ({ value, low: value, high: value })
+
+export function periodOf(wins: number, matched = wins * 2): MainFigures['day'] {
   return {
-    winRate: 0.5, ranks: { first: 0.5, second: 0.2, lower: 0.3 }, eligibleShare: 0.9, day: figures,
-    flight: { ...figures, days: 7, replayedDays: 7, open: false, people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0] }, demandMicros: 5_000_000, budgetBinds: false, tapeWins: 100,
-    tape: { firstDay: 46, days: 14 }, ...over
+    matched: exact(matched), eligible: exact(matched * 0.9), wins: ranged(wins), spend: ranged(wins * 1000), winRate: exact(0.5), winShare: exact(0.5), cpm: exact(1_000_000), reach: exact(wins / 2), frequency: exact(2),
+    views: exact(wins * 0.6), visits: exact(wins / 500), conversions: exact(0), value: null, people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0]
   }
+}
+
+/** Main figures in which only the wins a day matter. */
+export function figuresOf(wins: number, over: Partial<MainFigures> = {}): MainFigures {
+  return {
+    ranks: { first: exact(0.5), second: exact(0.2), lower: exact(0.3) }, day: periodOf(wins), flight: { ...periodOf(wins), days: 7, replayedDays: 7, open: false, firstDay: 60 },
+    demandMicros: 5_000_000, budgetBinds: false, tapeWins: 100, tooFew: false, ownPricedADay: 0, tape: { firstDay: 46, days: 14 }, ...over
+  }
+}
+
+export const LADDER: Ladder = {
+  rungs: [0.5, 1, 2, 4].map((bid, n) => ({ bidMicros: bid * 1_000_000, wins: 100 * (n + 1), spendMicros: 1e5, reach: 50, budgetWins: [100, 200, 180, 90][n], budgetSpendMicros: 1e5 })), current: 2,
+  marks: { lowestFloor: 600_000, mostFloors: 900_000, enters: 700_000, half: 1_500_000, nineInTen: 3_900_000 }, ownPricedADay: 0, every: 1
+}
+export const SIEVE: Sieve = {
+  all: 9000, allPrice: 800_000, emptiedBy: null,
+  steps: [
+    { restriction: { dimension: 'where', mode: 'include', values: ['PT'] }, left: 4000, price: 900_000, lifted: 700, liftedPrice: 500_000 },
+    { restriction: 'hours', left: 3000, price: 950_000, lifted: 0, liftedPrice: 0 }
+  ]
 }

@@ -62,11 +62,13 @@ function copyPeople(tape: Tape, world: World, numbers: Uint32Array): void {
   }
 }
 
-/** Builds the tape whose last whole day is `lastDay` (UTC market day). */
-export function buildTape(world: World, lastDay: number, progress?: TapeProgress): Tape {
+/**
+ * Builds the tape whose last whole day is `lastDay` (UTC market day).
+ * @param numbers of the people on it, ascending; the sampled ones unless somebody wants others, to see what is true of all
+ */
+export function buildTape(world: World, lastDay: number, progress?: TapeProgress, numbers: Uint32Array = tapePeople(world)): Tape {
   const firstDay = lastDay - TAPE_DAYS + 1
   const days = Array.from({ length: TAPE_DAYS }, (_, n) => dayTables(world, firstDay + n))
-  const numbers = tapePeople(world)
   const minutes = new Uint16Array(MOST_A_DAY)
   const order = new Uint32Array(MOST_A_DAY)
   // Two passes, so that the one allocation is exact: the columns are shared and never copied.

@@ -34,7 +34,7 @@ export async function testServer(name: string): Promise<TestServer> {
   await connection.end()
   url.pathname = `/${schema}`
   const server = await startServer(
-    { databaseUrl: url.href, port: 0, instance: name, world: { ...TENTH, people: 20_000 }, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
+    { databaseUrl: url.href, port: 0, instance: name, world: { ...TENTH, people: 20_000 }, tapes: null, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
   const nobody = asker(server.address, '')
   return {
     ...server, nobody, url: url.href,
@@ -53,6 +53,7 @@ function asker(address: string, cookie: string): Ask {
       headers: { origin: address, ...(cookie ? { cookie } : {}), ...(body === undefined || isForm ? {} : { 'content-type': 'application/json' }), ...headers }
     })
     const text = await response.text()
+    if (response.headers.get('content-type')?.includes('ndjson')) return { status: response.status, headers: response.headers, body: text.trim().split('\n').map((line) => JSON.parse(line) as unknown) as never }
     return { status: response.status, headers: response.headers, body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text }
   }
 }

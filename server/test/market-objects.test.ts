@@ -1,0 +1,85 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { Transaction } from 'sequelize'
+import { InputError } from '@tin-harbor/core/buying'
+import { CREATIVE_KINDS, FORMAT_OF_KIND, fittingShapes } from '@tin-harbor/core/creative'
+import { SEGMENTS, shapesOf } from '@tin-harbor/core/taxonomy'
+import { BoughtAudience, GrantedDeal, MadeCreative, MarketState, Offer, SavedList, Tracker } from '../src/models/index.js'
+import { createCreative, createDeal, createList, createOffer, createTracker } from '../src/services/market-objects.js'
+import { TapeExposures } from '../src/services/exposures.js'
+import { startServer } from '../src/server.js'
+import { testServer, type TestServer } from './support/server.js'
+
+let server: TestServer
+beforeAll(async () => {
+  server = await testServer('objects')
+})
+afterAll(() => server.close())
+
+/** What an input is refused for, by field; nothing of it stays. */
+async function refusal(make: (transaction: Transaction) => Promise<unknown>): Promise<string> {
+  try {
+    await server.deps.sequelize.transaction(make)
+  } catch (error) {
+    const { issues } = error as InputError
+    return issues.map(({ field, message }) => `${field}: ${message}`).join(' ')
+  }
+  return 'accepted'
+}
+
+describe('what lines are made of', () => {
+  it('is there from the start, every row checked', async () => {
+    expect(await Offer.count()).toBe(3)
+    expect(await Tracker.count()).toBe(4)
+    expect(await SavedList.count()).toBe(4)
+    expect(await BoughtAudience.count()).toBe(SEGMENTS.length)
+    const deals = await GrantedDeal.findAll()
+    expect(new Set(deals.map((deal) => deal.kind))).toEqual(new Set(['fixed', 'floor']))
+    const creatives = await MadeCreative.findAll()
+    expect(new Set(creatives.map((creative) => creative.kind))).toEqual(new Set(CREATIVE_KINDS.filter((kind) => kind !== 'picture')))
+    for (const { name, kind, parts } of creatives) {
+      const shapes = fittingShapes({ name, kind, parts })
+      expect(shapes.length).toBeGreaterThan(0)
+      for (const shape of shapes) expect(shapesOf(FORMAT_OF_KIND[kind])).toContain(shape)
+    }
+  })
+
+  it('is refused by the field that is wrong', async () => {
+    const offer = { name: 'X', landings: [{ countries: ['PT', 'ZZ'], devices: [], link: 'nowhere' }], payouts: [], stock: -1, terms: { countries: [], devices: [], systems: [], connections: [], hours: null } }
+    const said = await refusal((transaction) => createOffer(1, offer, transaction))
+    expect(said).toContain('landings[0].countries[1]: Not a country code we know.')
+    expect(said).toContain('landings[0].link')
+    expect(said).toContain('stock')
+    expect(await refusal((transaction) => createTracker(1, { name: 'sale', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }, transaction))).toContain('clickHours: A window has at least an hour.')
+    expect(await refusal((transaction) => createList(1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction))).toContain('zyzzyva')
+    expect(await refusal((transaction) => createCreative(1, { name: 'n', kind: 'native', parts: { title: 'T' } }, transaction))).toContain('parts.')
+    expect(await refusal((transaction) => createCreative(1, { name: 'v', kind: 'video', parts: { file: 'https://x.example/a.mp4', seconds: 900, width: 1920, height: 1080, skipAfter: null, companion: null } }, transaction))).toContain('at most 180 s')
+    const [deal] = await GrantedDeal.findAll()
+    const foreign = { name: 'odd', publisher: deal.publisher, kind: 'fixed', priceMicros: 2_000_000, placements: [...deal.placements, 0, 1, 2, 3], volume: null, leastSpendMicros: null }
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, foreign, transaction))).toContain('Not placements of this publisher')
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, { ...foreign, priceMicros: 1234 }, transaction))).toContain('steps of 0.001')
+    expect([await Offer.count(), await Tracker.count(), await GrantedDeal.count()]).toEqual([3, 4, 12])
+  })
+})
+
+describe('what people on the tape saw', () => {
+  it('is read from the log as it grows, in order, of sampled people alone', async () => {
+    const { sequelize, configuration } = server.deps
+    const state = await MarketState.findByPk(1, { rejectOnEmpty: true })
+    const step = new TapeExposures(sequelize, configuration.world)
+    const first = await step.of(1001, state.hour - 30)
+    const all = await step.of(1001, state.hour)
+    expect(await new TapeExposures(sequelize, configuration.world).of(1001, state.hour)).toEqual(all)
+    expect(all.person.length).toBeGreaterThan(first.person.length)
+    expect([...all.minute].sort((a, b) => a - b)).toEqual(all.minute)
+    expect(all.minute.every((minute) => minute < state.hour * 60)).toBe(true)
+    expect((await step.of(4711, state.hour)).person).toEqual([])
+  })
+})
+
+describe('a database of another market', () => {
+  it('is refused with what to do about it', async () => {
+    const { configuration } = server.deps
+    const other = { ...configuration, world: { ...configuration.world, people: 30_000 } }
+    await expect(startServer(other, () => undefined, server.deps.log)).rejects.toThrow('20000 people')
+  })
+})
