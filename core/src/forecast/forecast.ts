@@ -4,6 +4,7 @@ import { dateOfDay, dayOfDate, localDayOf, offsetMinutes, startOfLocalDay, zoneI
 import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
+import { kernelOf } from './kernel-memory.js'
 import { matchTape, type Matched } from './matched.js'
 import { hasLimits, moneyStep, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT, type ForecastMarket, type ForecastQuestion } from './question.js'
@@ -105,6 +106,8 @@ function standingOf(matched: Matched, play: Play): Workings['standing'] {
   const { path, rival, second } = tape.rows
   const { floors } = market.inventory
   const hasDeals = question.buys.deals.length > 0
+  const kernel = plain && !hasDeals ? kernelOf(tape, market) : null
+  if (kernel) return kernel.standing(matched, plainBid)
   for (let p = 0; p < people.length; p++) {
     const g = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++) {

@@ -6,6 +6,7 @@ import { PriceProgramme, dealNeed, dealsByPlacement, type DealChoice, type HourP
 import { clickAt } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { LANES, compileTargeting, laneSize, type CompiledTargeting, type Lane } from '../targeting/index.js'
+import { kernelOf } from './kernel-memory.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
 
 /** Bit of what is not the trader's restriction: a slot that no ad fits, or no way to buy it. */
@@ -123,6 +124,14 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
   const { model } = question.price
   const isEvent = model === 'CPC' || model === 'view'
   const hours = question.hours && question.hours.perMille.some((m) => m !== 1000) ? hourTable(question.hours, question.zone, tape) : null
+  if (programme.isPlain && !hours && !isEvent && question.buys.deals.length === 0) {
+    const kernel = kernelOf(tape, market)
+    if (kernel) {
+      if (cancelled()) throw new CancelledError()
+      const rows = kernel.match(lanes, compiled.sincePop)
+      return { ...rows, base: rows.need, chain: null, hour: null, chance: null, programme, isEvent, deals: dealsByPlacement(question.buys, inventory.placements.length), compiled, ownPriced: 0 }
+    }
+  }
   const found = roomFor(tape)
   const isPlain = programme.isPlain && !hours && !isEvent
   const byGroup = new Float64Array(2 * GROUPS)

@@ -4,6 +4,7 @@ import { clickAt } from '../response/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
 import { FORMATS, BRANCHES } from '../taxonomy/index.js'
+import { kernelOf } from './kernel-memory.js'
 import { runPlain } from './plain-kernel.js'
 import { BID_ITSELF, type Matched } from './matched.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
@@ -176,6 +177,13 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
   const isCapped = caps.length > 0 || gapMinutes > 0
   const inOrder = isCapped || discount > 0
   const { views: viewChance, conversions: conversionChance } = market.benchmarks
+  if (plain && !hasDeals && !keep && !(before && before.size > 0) && Number.isInteger(dataMicros)) {
+    const compiled = kernelOf(tape, market)
+    if (compiled) {
+      if (cancelled()) throw new CancelledError()
+      return { ...compiled.replay(matched, plainBid, dataMicros, timeline, caps, gapMinutes, full, every), slots, won: NOTHING_KEPT }
+    }
+  }
   if (plain && !hasDeals && !keep && every === 1 && !(before && before.size > 0)) {
     const kernel = runPlain(tape, matched, market.benchmarks, plainBid, dataMicros, timeline, caps, gapMinutes, full)
     if (cancelled()) throw new CancelledError()
