@@ -12,7 +12,7 @@ const NODE = { paths: ['node:*', 'fs', 'path', 'worker_threads', 'crypto'], why:
 const FRAMEWORK = { paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'], why: 'Core has no interface code, no database.' }
 
 export default ts.config(
-  { ignores: ['**/dist/**', '**/node_modules/**', '.data/**', '.bench/**', '.stamps/**'] },
+  { ignores: ['core/kernel/**', '**/dist/**', '**/node_modules/**', '.data/**', '.bench/**', '.stamps/**'] },
   js.configs.recommended,
   ...ts.configs.recommended,
   ...vue.configs['flat/recommended'],

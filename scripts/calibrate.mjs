@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs'
 import { buildServer } from './compile.mjs'
 import { inProject } from './project.mjs'
 import { report, round } from './bench/measure.mjs'
@@ -92,8 +93,9 @@ for (let period = 0; period < PERIODS; period++) {
     if (bases.length === 0) continue
     const base = bases[Math.floor(bases.length * (0.1 + 0.8 * random()))]
     question.price.bidMicros = question.price.model === 'CPM' ? base * 1000 : base
-    const { flight } = core.mainFigures(core.workOut(question, tape, market, never, matched), never)
-    lines.push({ question, stratum, format, capped: question.caps.length > 0, wins: flight.wins.value, low: flight.wins.low, high: flight.wins.high, truth: 0, reach: flight.reach, trueReach: 0 })
+    const work = core.workOut(question, tape, market, never, matched)
+    const { flight } = core.mainFigures(work, never)
+    lines.push({ question, stratum, format, capped: question.caps.length > 0, wins: flight.wins.value, low: flight.wins.low, high: flight.wins.high, truth: 0, reach: flight.reach, trueReach: 0, sd: work.sd })
   }
   for (let from = 0; from < world.people; from += SHARD) {
     const numbers = Uint32Array.from({ length: Math.min(SHARD, world.people - from) }, (_, n) => from + n)
@@ -126,6 +128,7 @@ const figures = {
   largeLines: large.length, medianAbsError: Math.round(median(large.map(error)) * 10_000) / 10_000, medianWidth: round(median(large.map((row) => (row.high - row.low) / row.wins))), errorBySize
 }
 report('calibration', figures)
+writeFileSync(inProject('.bench/calibration-lines.json'), JSON.stringify(found))
 const met = figures.coverage80 >= 0.75 && figures.coverage80 <= 0.9 && figures.coverageByStratum.every((/** @type {number} */ value) => value >= 0.7 && value <= 0.95) && figures.medianAbsError <= 0.1 && figures.medianWidth <= 0.3
 console.log(met ? 'All bounds are met.' : 'A bound is NOT met.')
 if (!met) process.exitCode = 1

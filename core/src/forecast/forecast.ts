@@ -6,7 +6,7 @@ import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
 import { matchTape, type Matched } from './matched.js'
-import { hasLimits, moneyStep, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
+import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { LEAST_WINS, budgetRange, countRange, dailySpread, dayTerm, exactly, jackknife, moneyRange, noiseOf, ratioRange, smallRange, type RangeTerms, type Ranged } from './ranges.js'
 import { FREQUENCY_BINS, baseOf, exposuresBefore, overGroups, replay, sumOf, type Measure, type Play, type Replay } from './replay.js'
@@ -253,6 +253,19 @@ function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: Ran
   return { replay: played, money, binds, without: { wins: parts.map((part) => part.wins), spend: parts.map((part) => part.spend) }, up: run(1 + d), down: run(Math.max(0, 1 - d)) }
 }
 
+/** How the plan of each day rises where not every minute counts alike: with the traffic, or over the hours that are open. */
+function curvesOf(work: Workings, timeline: Timeline, played: Replay): (Float64Array | null)[] | undefined {
+  const { pacing } = work.question
+  const closed = work.openMinutes.some((minutes) => minutes === 0)
+  if (pacing === 'fast' || (pacing === 'even' && !closed)) return undefined
+  const weights = pacing === 'traffic' ? overGroups(played.slotSpend, played.slots) : openOfSlots(calendarOf(work, timeline))
+  return Array.from({ length: timeline.days }, (_, day) => {
+    const curve = new Float64Array(25)
+    for (let hour = 0; hour < 24; hour++) curve[hour + 1] = curve[hour] + weights[day * 24 + hour]
+    return curve[24] > 0 ? curve.map((sum) => sum / curve[24]) : null
+  })
+}
+
 /** Sums two weeks' groups; a period of one replay has one. */
 function meanGroups(parts: readonly Replay[], measure: Measure): Float64Array {
   return Float64Array.from({ length: GROUPS }, (_, g) => parts.reduce((sum, part) => sum + part.byGroup[measure][g], 0) / parts.length)
@@ -298,7 +311,7 @@ function figuresOf(work: Workings, periods: readonly Period[], timelines: readon
   let people = Array.from({ length: FREQUENCY_BINS }, (_, n) => parts.reduce((sum, part) => sum + part.frequency[n], 0) / parts.length)
   if (periods.some((period) => period.binds)) {
     const shapes = periods.map((period, n) => (period.binds
-      ? shapesOf([{ play: work.play, money: period.money, calendar: calendarOf(work, timelines[n]), before: timelines[n].kind === 'flight' ? work.before : undefined }], timelines[n], cancelled)[0]
+      ? shapesOf([{ play: work.play, money: period.money, calendar: calendarOf(work, timelines[n]), curves: curvesOf(work, timelines[n], period.replay), before: timelines[n].kind === 'flight' ? work.before : undefined }], timelines[n], cancelled)[0]
       : { ...period.replay, wins: period.replay.wins, spend: 0, reach: period.replay.reach, frequency: period.replay.frequency, views: sumOf(period.replay.byGroup.views), visits: sumOf(period.replay.byGroup.visits), conversions: sumOf(period.replay.byGroup.conversions) }))
     const factor = periods.map((period, n) => (shapes[n].wins > 0 ? (period.binds ? period.money.wins : period.replay.wins) / shapes[n].wins : 0))
     const shaped = (pick: (shape: (typeof shapes)[0]) => number) => (shapes.reduce((sum, shape, n) => sum + pick(shape) * factor[n], 0) / shapes.length) * sample

@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- ambient types that no import would carry
 /// <reference path="./web-assembly.d.ts" />
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
