@@ -350,7 +350,7 @@ describe('ranges', () => {
 })
 
 const NO_MONEY: MoneyLimits = { pacing: 'even', own: NO_LIMITS, campaign: NO_LIMITS, campaignShare: 1, spent: NOTHING_SPENT, campaignSpent: NOTHING_SPENT }
-const calendar: MoneyCalendar = { days: 7, firstMinute: 0, weekday: 0, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array<number>(168).fill(60) }
+const calendar: MoneyCalendar = { days: 7, firstMinute: 0, span: 10_080, weekday: 0, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array<number>(168).fill(60) }
 const own = (limits: Partial<typeof NO_LIMITS>, over: Partial<MoneyLimits> = {}): MoneyLimits => ({ ...NO_MONEY, own: { ...NO_LIMITS, ...limits }, ...over })
 
 describe('the money step', () => {

@@ -1,5 +1,5 @@
 import { findCountry, findRegion } from '../places/index.js'
-import { DEVICE_NAMES, type DeviceType } from '../taxonomy/index.js'
+import { DEVICE_NAMES, deviceWords, type DeviceType } from '../taxonomy/index.js'
 import type { Restriction } from '../targeting/index.js'
 
 /** A value of a dimension as people say it. */
@@ -12,7 +12,7 @@ export function valueWords(dimension: Restriction['dimension'], value: string): 
   if (dimension === 'since pop') return `no pop for ${value} minutes`
   if (dimension === 'viewability') return `at least ${value} % viewable`
   if (dimension === 'grade') return `${value} or better`
-  if (dimension === 'device') return DEVICE_NAMES[value as DeviceType]?.toLowerCase() ?? value
+  if (dimension === 'device') return DEVICE_NAMES[value as DeviceType] ? deviceWords(value as DeviceType) : value
   return value
 }
 

@@ -154,7 +154,8 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
   const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
   const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
   const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
-  const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset)
+  const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
+  const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
   const weekReplays = [replay(play, weeks[0], { full: true }, cancelled), replay(play, weeks[1], { full: true }, cancelled)] as const
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
   const flightReplay = stepped(play, flight, before, firstDay, daysLive, cancelled)
@@ -210,7 +211,7 @@ export function calendarOf(work: Workings, timeline: Timeline): MoneyCalendar {
   const { flightDaysLeft, openMinutes, firstDay } = work
   const week = timeline.kind === 'week'
   return {
-    days: timeline.days, firstMinute: timeline.firstMinute, weekday: timeline.weekday, openMinutes,
+    days: timeline.days, firstMinute: timeline.firstMinute, span: timeline.span, weekday: timeline.weekday, openMinutes,
     daysLeftInMonth: week ? 31 : daysLeftInMonth(firstDay), flightDays: flightDaysLeft === null ? null : Math.max(flightDaysLeft, timeline.days)
   }
 }
@@ -356,7 +357,7 @@ export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): 
   const weekPeriods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], weekTerms))
   const flightPeriod = periodOf(work, flight, flightReplay, flightTerms)
   const week = figuresOf(work, weekPeriods, weeks, weekTerms, 7, elasticity, cancelled)
-  const flightDays = replayedDays - firstMinute / 1440
+  const flightDays = (flight.span - firstMinute) / 1440
   const whole = figuresOf(work, [flightPeriod], [flight], flightTerms, flightDays, elasticity, cancelled)
   const day = { ...week }
   for (const name of ['matched', 'eligible', 'wins', 'spend', 'views', 'visits', 'conversions'] as const) day[name] = scaled(week[name], 1 / 7)

@@ -178,7 +178,7 @@ export class ForecastKernel {
     set('data', dataMicros)
     set('repeats', repeats)
     set('firstMinute', firstMinute)
-    set('span', days * 1440)
+    set('span', timeline.span)
     set('slots', slots)
     set('caps', caps.length)
     set('gap', gapMinutes)

@@ -4,8 +4,9 @@ import type { Limits, SpentSoFar } from './question.js'
 /** The replay's time as the money step needs it. */
 export interface MoneyCalendar {
   days: number
-  /** Minute of the first day at which it opens. */
+  /** Minute of the first day at which it opens, and of the replay at which it ends. */
   firstMinute: number
+  span: number
   /** Weekday of the first day, Monday = 0; 0 for a week as it stands. */
   weekday: number
   /** Days from the first one to the end of its calendar month, itself included. */
@@ -52,10 +53,10 @@ function dayWeights(slots: ArrayLike<number>, limits: MoneyLimits, calendar: Mon
 }
 
 /** Minutes of each slot of the replay in which the line is open. */
-export function openOfSlots({ days, firstMinute, weekday, openMinutes }: MoneyCalendar): Float64Array {
+export function openOfSlots({ days, firstMinute, span, weekday, openMinutes }: MoneyCalendar): Float64Array {
   return Float64Array.from({ length: days * 24 }, (_, slot) => {
     const ofWeek = ((weekday + Math.floor(slot / 24)) % 7) * 24 + (slot % 24)
-    return openMinutes[ofWeek] * Math.max(0, Math.min(60, slot * 60 + 60 - firstMinute)) / 60
+    return (openMinutes[ofWeek] * Math.max(0, Math.min(slot * 60 + 60, span) - Math.max(slot * 60, firstMinute))) / 60
   })
 }
 

@@ -36,7 +36,7 @@ export function runPlain(
   tape: Tape, matched: Matched, benchmarks: Benchmarks, bid: number, dataMicros: number, timeline: Timeline, caps: readonly Cap[], gapMinutes: number, full: boolean
 ): KernelResult {
   const { time, clock, firstMinute, repeats } = timeline
-  const span = timeline.days * 1440
+  const { span } = timeline
   const slots = timeline.days * 24
   const groups = full ? GROUPS : 1
   for (let minute = 0; minute < PASS_MINUTES; minute++) slotOf[minute] = clock[minute] < 0 ? -1 : Math.floor(clock[minute] / 60)

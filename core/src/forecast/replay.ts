@@ -160,7 +160,7 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
   const { people, starts, rows, need, pay, minute: tapeMinute, visits: visitChance, group: benchmarkGroup, chain, hour, chance, programme, isEvent } = matched
   const { full, keep = false, every = 1, before } = options
   const { time, clock, repeats, firstMinute } = timeline
-  const span = timeline.days * 1440
+  const { span } = timeline
   const slots = timeline.days * 24
   const groups = full ? GROUPS : 1
   const totals = (): Float64Array => new Float64Array(groups)

@@ -29,8 +29,7 @@ interface Queue {
 }
 
 function queueOf(plays: readonly Play[], timeline: Timeline): Queue {
-  const { time, repeats, firstMinute, days } = timeline
-  const span = days * 1440
+  const { time, repeats, firstMinute, span } = timeline
   let room = 0
   for (const play of plays) room += play.matched.rows.length * repeats
   const queue: Queue = { line: new Uint8Array(room), match: new Uint32Array(room), person: new Uint32Array(room), minute: new Uint16Array(room), order: new Uint32Array(0), count: 0 }

@@ -14,6 +14,8 @@ export interface Timeline {
   days: number
   /** Minute of the replay at which the first day opens: a flight that began before the clock goes on from there. */
   firstMinute: number
+  /** Minute of the replay at which it ends: a flight may end inside its last day. */
+  span: number
   /** Passes over the tape. */
   repeats: number
   /** Time of a tape minute in the first pass, for caps; -1 when it is not part of this replay at all. */
@@ -38,7 +40,7 @@ export function weekTimeline(tape: Pick<TapeHead, 'firstDay'>, week: 0 | 1, offs
     time[week * MINUTES_PER_WEEK + minute] = minute
     clock[week * MINUTES_PER_WEEK + minute] = localMinuteOfWeek(tape, minute, offset)
   }
-  return { kind: 'week', days: 7, firstMinute: 0, repeats: 1, time, clock, weekday: 0 }
+  return { kind: 'week', days: 7, firstMinute: 0, span: MINUTES_PER_WEEK, repeats: 1, time, clock, weekday: 0 }
 }
 
 /** Longest replay of a flight; beyond it the last seven days go on. */
@@ -49,10 +51,11 @@ export const LONGEST_REPLAY_DAYS = 28
  * @param startDay local market day of the flight's first day
  * @param days 1 to 28
  * @param firstMinute minute of the first day at which buying can begin
+ * @param lastMinute minute of the replay at which it ends, at most the end of the last day
  */
-export function flightTimeline(tape: Pick<TapeHead, 'firstDay'>, startDay: number, days: number, firstMinute: number, offset: number): Timeline {
+export function flightTimeline(tape: Pick<TapeHead, 'firstDay'>, startDay: number, days: number, firstMinute: number, offset: number, lastMinute = days * MINUTES_PER_DAY): Timeline {
   const weekday = weekdayOf(startDay)
-  const span = days * MINUTES_PER_DAY
+  const span = Math.min(lastMinute, days * MINUTES_PER_DAY)
   const time = new Int32Array(TAPE_MINUTES)
   for (let minute = 0; minute < TAPE_MINUTES; minute++) {
     const local = localMinuteOfWeek(tape, minute, offset)
@@ -61,7 +64,7 @@ export function flightTimeline(tape: Pick<TapeHead, 'firstDay'>, startDay: numbe
     const at = day * MINUTES_PER_DAY + (local % MINUTES_PER_DAY)
     time[minute] = at < span ? at : -1
   }
-  return { kind: 'flight', days, firstMinute, repeats: days > TAPE_DAYS ? 2 : 1, time, clock: time, weekday }
+  return { kind: 'flight', days, firstMinute, span, repeats: days > TAPE_DAYS ? 2 : 1, time, clock: time, weekday }
 }
 
 /** Replay minutes that one pass over the tape adds. */

@@ -5,6 +5,9 @@ export const DEVICE_NAMES: Readonly<Record<DeviceType, string>> = {
   phone: 'Phones', tablet: 'Tablets', desktop: 'Desktops', TV: 'TVs', console: 'Consoles', 'set-top box': 'Set-top boxes'
 }
 
+/** A device type inside a sentence. */
+export const deviceWords = (type: DeviceType) => (type === 'TV' ? 'TVs' : DEVICE_NAMES[type].toLowerCase())
+
 export const SYSTEMS = ['Corvid', 'Pomelo', 'Casement', 'Driftwood', 'Hearthvision', 'Playfield'] as const
 export type System = (typeof SYSTEMS)[number]
 

@@ -137,13 +137,14 @@ export function plainForecast(q: ForecastQuestion, rows: Iterable<PlainRow>, tap
   const firstDay = localDayOf(zone, start)
   const firstMinute = (start - startOfLocalDay(zone, firstDay)) * 60
   const days = Math.min(28, q.endHour === null ? 28 : localDayOf(zone, q.endHour - 1) - firstDay + 1)
+  const lastMinute = q.endHour === null ? Infinity : (q.endHour - startOfLocalDay(zone, firstDay)) * 60
   const entries: { row: PlainRow; minute: number }[] = []
   for (let day = 0; day < days; day++) {
     for (const row of matched) {
       const local = ofWeek(row.minute, own)
       if (Math.floor(row.minute / 10_080) !== Math.floor(day / 7) % 2 || Math.floor(local / 1440) !== weekdayOf(firstDay + day)) continue
       const minute = day * 1440 + (local % 1440)
-      if (minute >= firstMinute) entries.push({ row, minute })
+      if (minute >= firstMinute && minute < lastMinute) entries.push({ row, minute })
     }
   }
   const left = q.targeting.restrictions.map((_, place) => failing.filter((fails) => !fails.some((failed) => failed <= place)).length)

@@ -5,10 +5,18 @@ import { startWorker } from './threads.js'
 
 /** Threads that make days, so that the next is there when the last is sold. */
 const MAKERS = 2
+/** A thread that has made nothing for so long is ended: what it needed for a day is memory that others can use. */
+const IDLE_MS = 15_000
+
+interface Maker {
+  worker: Worker
+  busy: number
+  idle: ReturnType<typeof setTimeout> | undefined
+}
 
 /** Market days made by threads of their own, at most one ahead of the day that is sold. */
 export class DaysAhead {
-  private readonly makers: { worker: Worker; busy: number }[] = []
+  private makers: Maker[] = []
   private readonly days = new Map<number, Promise<MarketDay>>()
   private readonly waiting = new Map<number, (day: SharedDay) => void>()
 
@@ -23,10 +31,11 @@ export class DaysAhead {
 
   private make(day: number): Promise<MarketDay> {
     const maker = this.maker()
+    clearTimeout(maker.idle)
     maker.busy++
     return new Promise((resolve) => {
       this.waiting.set(day, ({ buffer, count, hourStart }) => {
-        maker.busy--
+        if (--maker.busy === 0) maker.idle = setTimeout(() => this.end(maker), IDLE_MS)
         resolve({ rows: opportunitiesOver(buffer, count), hourStart })
       })
       maker.worker.postMessage(day)
@@ -34,7 +43,7 @@ export class DaysAhead {
   }
 
   /** The least busy thread; started when first needed. */
-  private maker(): { worker: Worker; busy: number } {
+  private maker(): Maker {
     const free = this.makers.find((maker) => maker.busy === 0)
     if (free) return free
     if (this.makers.length < MAKERS) {
@@ -48,9 +57,13 @@ export class DaysAhead {
       worker.on('error', (error) => {
         throw error
       })
-      this.makers.push({ worker, busy: 0 })
+      this.makers.push({ worker, busy: 0, idle: undefined })
       return this.makers[this.makers.length - 1]
     }
     return this.makers.reduce((least, other) => (other.busy < least.busy ? other : least))
+  }
+  private end(maker: Maker): void {
+    this.makers = this.makers.filter((other) => other !== maker)
+    void maker.worker.terminate()
   }
 }

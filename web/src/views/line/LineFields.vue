@@ -15,7 +15,7 @@ import 'element-plus/theme-chalk/el-tag.css'
 import { LIMITS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
 import { COUNTRIES, REGIONS_OF } from '@tin-harbor/core/places'
 import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting'
-import { AGES, BRANCHES, CATEGORIES, DEVICE_NAMES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
+import { AGES, BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, deviceWords, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { money, shortDate } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
@@ -99,7 +99,7 @@ const campaignWords = computed(() => {
       </ElSelect>
     </FieldRow>
     <FieldRow label="Devices" hint="None chosen is all of them.">
-      <ElCheckboxGroup v-model="devices" :disabled="disabled" aria-label="Device types"><ElCheckbox v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" /></ElCheckboxGroup>
+      <ElCheckboxGroup v-model="devices" :disabled="disabled" aria-label="Device types"><ElCheckbox v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="deviceWords(type)" /></ElCheckboxGroup>
     </FieldRow>
     <FieldRow label="Ages" hint="None chosen is all of them.">
       <ElCheckboxGroup v-model="ages" :disabled="disabled" aria-label="Ages"><ElCheckbox v-for="age in AGES" :key="age" :value="age" :label="age" /></ElCheckboxGroup>

@@ -10,7 +10,7 @@ import 'element-plus/theme-chalk/el-table.css'
 import 'element-plus/theme-chalk/el-table-column.css'
 import type { PropertyView } from '@tin-harbor/core/buying'
 import { COUNTRIES } from '@tin-harbor/core/places'
-import { DEVICE_NAMES, DEVICE_TYPES, FORMATS, GRADES } from '@tin-harbor/core/taxonomy'
+import { DEVICE_TYPES, FORMATS, GRADES, deviceWords } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { api, isAbort } from '@/api'
 import { about, cpm, count, perCent, shortDate } from '@/composables/formats'
@@ -80,7 +80,7 @@ const tapeDays = computed(() => {
       <span>on</span>
       <ElSelect v-model="device" aria-label="Device type" :empty-values="[null]" :value-on-clear="null" data-test="device">
         <ElOption value="" label="any device" />
-        <ElOption v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="DEVICE_NAMES[type].toLowerCase()" />
+        <ElOption v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="deviceWords(type)" />
       </ElSelect>
       <span>in</span>
       <ElSelect v-model="country" aria-label="Country" filterable default-first-option :empty-values="[null]" :value-on-clear="null" data-test="country">
@@ -146,7 +146,11 @@ const tapeDays = computed(() => {
 }
 
 .MarketView-sentence .el-select {
-  width: 150px;
+  width: 138px;
+}
+
+.MarketView-sentence .el-select:nth-of-type(3) {
+  width: 186px;
 }
 
 .MarketView-sentence .el-input {
