@@ -117,7 +117,7 @@ const tapeDays = computed(() => {
       <ElTableColumn prop="viewability" label="viewable" width="96" align="right" sortable><template #default="{ row }">{{ perCent(row.viewability) }}</template></ElTableColumn>
       <ElTableColumn prop="bots" label="bots" width="74" align="right" sortable><template #default="{ row }">{{ perCent(row.bots, 1) }}</template></ElTableColumn>
       <ElTableColumn prop="grade" label="grade" width="78" align="center" sortable><template #default="{ row }"><b :class="`MarketView-grade-${row.grade}`">{{ row.grade }}</b></template></ElTableColumn>
-      <ElTableColumn label="slots" min-width="210" show-overflow-tooltip><template #default="{ row }"><span class="quiet small">{{ row.sizes.join(', ') }}</span></template></ElTableColumn>
+      <ElTableColumn label="slots" min-width="120" show-overflow-tooltip><template #default="{ row }"><span class="quiet small">{{ row.sizes.join(', ') }}</span></template></ElTableColumn>
     </ElTable>
   </section>
 </template>
