@@ -1,11 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, ExposureBook, LogDamageError, OUTCOME, OUTCOMES, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState
+  Exchange, LogDamageError, OUTCOME, OUTCOMES, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState
 } from '../src/exchange/index.js'
 import { failures, compileTargeting, laneValues } from '../src/targeting/index.js'
 import { effectiveBid } from '../src/pricing/index.js'
 import { hashBytes } from '../src/random/index.js'
+import { reopen } from './support/reopen.js'
+import { SOURCES } from '../src/market/index.js'
 import { START, campaignRules, lineRules, numbers, opening, randomLine, runHours, sharedDay, smallWorld, targetingOf, winsOf, catalogueOf, reading } from './support/lines.js'
 
 const world = smallWorld()
@@ -14,24 +16,7 @@ function exchangeOf(lines: LineRules[], from: OpeningState = opening(), campaign
   return new Exchange(world, { publication: 1, lines, campaigns: [campaign] }, from, sharedDay)
 }
 
-const allWords = (hours: readonly HourFacts[]) => hours.map((facts) => [facts.hour, facts.crc, facts.wins, JSON.stringify(facts.outcomes), JSON.stringify(facts.supplies)])
-
-/** The state that stored facts give at an hour, as the server reads it. */
-function reopen(hours: readonly HourFacts[], lines: LineRules[], hour: number, dayStart: number, balance: number): OpeningState {
-  const wins = winsOf(hours)
-  const exposures = new ExposureBook()
-  for (const win of wins) exposures.add(win.line, win.person, win.minute)
-  const spent = (of: (win: (typeof wins)[number]) => boolean) => ({
-    total: wins.filter(of).reduce((sum, win) => sum + win.price, 0),
-    today: wins.filter((win) => of(win) && win.hour >= dayStart).reduce((sum, win) => sum + win.price, 0)
-  })
-  const supplies = new Map(hours[hours.length - 1].supplies.map(({ line, supply }) => [line, supply]))
-  return {
-    hour, exposures, balanceMicros: balance - wins.reduce((sum, win) => sum + win.price, 0),
-    lines: new Map(lines.map(({ line }) => [line, { ...spent((win) => win.line === line), supply: supplies.get(line) ?? 0 }])),
-    campaigns: new Map([[1, spent(() => true)]])
-  }
-}
+const allWords = (hours: readonly HourFacts[]) => hours.map((facts) => [facts.hour, facts.crc, facts.wins, JSON.stringify(facts.outcomes), JSON.stringify(facts.lineStates)])
 
 describe('the exchange, on random lines', () => {
   it('passes no money limit by a whole charge, no cap in any rolling window, and buys only what matches and is open', () => {
@@ -51,9 +36,9 @@ describe('the exchange, on random lines', () => {
         const own = wins.filter((win) => win.line === line.line)
         const bid = effectiveBid(line.price)
         expect(own.every((win) => win.price <= bid && win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
-        if (line.totalMicros !== null) expect(sum(own)).toBeLessThan(line.totalMicros + bid)
-        for (let day = 60; line.dailyMicros !== null && day < 63; day++) {
-          expect(sum(own.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(line.dailyMicros + bid)
+        if (line.limits.totalMicros !== null) expect(sum(own)).toBeLessThan(line.limits.totalMicros + bid)
+        for (let day = 60; line.limits.dailyMicros !== null && day < 63; day++) {
+          expect(sum(own.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(line.limits.dailyMicros + bid)
         }
         for (const cap of line.caps) {
           const times = new Map<number, number[]>()
@@ -87,22 +72,14 @@ describe('the exchange, on random lines', () => {
     const campaign = campaignRules({ zone: 'America/New_York', dailyMicros: 500_000, totalMicros: 1_200_000 })
     const whole = runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60)
     expect(allWords(runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60))).toEqual(allWords(whole))
-    for (const cut of [1, 5, 23, 24, 29, 47]) {
-      const before = whole.slice(0, cut)
-      const hour = START + cut
-      const state = reopen(before, lines, hour, Math.floor(hour / 24) * 24, 1e9)
-      // The campaign's day is New York's: five hours behind.
-      const since = Math.floor((hour - 5) / 24) * 24 + 5
-      const today = winsOf(before).filter((win) => win.hour >= since).reduce((sum, win) => sum + win.price, 0)
-      const campaigns = new Map([[1, { today, total: state.campaigns.get(1)?.total ?? 0 }]])
-      expect(allWords(runHours(exchangeOf(lines, { ...state, campaigns }, campaign), 60 - cut))).toEqual(allWords(whole.slice(cut)))
-    }
+    const publication = { publication: 1, lines, campaigns: [campaign] }
+    for (const cut of [1, 5, 23, 24, 29, 47]) expect(allWords(runHours(exchangeOf(lines, reopen(world, publication, whole.slice(0, cut), 1e9), campaign), 60 - cut))).toEqual(allWords(whole.slice(cut)))
   })
 
   it('keeps its golden day', () => {
     const lines = Array.from({ length: 12 }, (_, n) => randomLine(n + 1, numbers(n + 900)))
     const log = runHours(exchangeOf(lines), 24).map((facts) => hashBytes(facts.log))
-    expect(log.reduce((a, b) => (a ^ b) >>> 0).toString(16)).toMatchInlineSnapshot(`"e0822271"`)
+    expect(log.reduce((a, b) => (a ^ b) >>> 0).toString(16)).toMatchInlineSnapshot(`"4e3cbe4a"`)
   })
 })
 
@@ -139,8 +116,8 @@ describe('one line', () => {
     for (const facts of hours) {
       const log = openLog(facts.log, facts.wins, facts.crc)
       for (let i = 0; i < log.count; i++) {
-        const row = Array.from({ length: rows.count }, (_, n) => n).find((n) => rows.person[n] === log.person[i] && rows.minute[n] === (facts.hour % 24) * 60 + log.minute[i] && read.placement(n) === log.placement[i]) as number
-        const first = [0, 1, 4, 5].includes(log.source[i])
+        const row = Array.from({ length: rows.count }, (_, n) => n).find((n) => rows.person[n] === log.person[i] && rows.minute[n] === (facts.hour % 24) * 60 + log.minute[i] && rows.path[n] === log.path[i]) as number
+        const first = [0, 1, 4, 5].includes(log.path[i] % SOURCES.length)
         expect(log.price[i]).toBe(first ? 2500 : Math.max(read.floor(row), rows.rival[row]))
         if (i > 20) break
       }
@@ -174,12 +151,12 @@ describe('one line', () => {
 })
 
 describe('the delivery log', () => {
-  const row = { person: 9, line: 7, ad: 70, placement: 3, source: 1, region: 2, device: 1, minute: 59, price: 1234, viewable: true, clicked: false }
+  const row = { person: 9, line: 7, ad: 70, key: 4_000_000_001, price: 1234, media: 1234, data: 20, predicted: 0, path: 19, device: 2, page: 301, state: 44, deal: 0, did: 3, minute: 59, nth: 1 }
 
   it('gives back what was packed', () => {
-    const data = packLog([row, { ...row, person: 10, clicked: true }])
+    const data = packLog([row, { ...row, person: 10, did: 0x1fff, nth: 255 }])
     const log = openLog(data, 2, crc32(data))
-    expect([log.person[1], log.price[0], log.minute[1], log.flags[0], log.flags[1]]).toEqual([10, 1234, 59, 1, 3])
+    expect([log.person[1], log.price[0], log.minute[1], log.did[0], log.did[1], log.key[0], log.nth[1]]).toEqual([10, 1234, 59, 3, 0x1fff, 4_000_000_001, 255])
   })
 
   it('refuses damage instead of guessing', () => {
@@ -189,6 +166,6 @@ describe('the delivery log', () => {
     expect(() => openLog(data, 1, crc)).toThrow(LogDamageError)
     expect(() => openLog(data.slice(1), 1, crc)).toThrow('1 rows')
     expect(crc32(Uint8Array.from('123456789', (digit) => digit.charCodeAt(0)))).toBe(0xcbf43926)
-    expect(OUTCOMES).toHaveLength(11)
+    expect(OUTCOMES).toHaveLength(13)
   })
 })

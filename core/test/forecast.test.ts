@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Exchange, dayLimit } from '../src/exchange/index.js'
+import { Exchange, dayAllowance } from '../src/exchange/index.js'
 import {
   CancelledError, NO_LIMITS, NOTHING_SPENT, answer, budgetRange, changed, countRange, dailySpread, flightTimeline, hasLimits, mainFigures, matchTape, moneyStep, nothingKept, propertyTable, quantiles, ratioRange, replay,
   shapesOf, smallRange, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar, type MoneyLimits
@@ -385,8 +385,9 @@ describe('the money step', () => {
     expect(of(own({ dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
     expect(of(own({ dailyMicros: 9000, dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
     expect(hasLimits(NO_LIMITS)).toBe(false)
-    expect(dayLimit(null, null, 'even', 60, null)).toBe(Infinity)
-    expect(dayLimit(5, 100, 'even', 60, 120)).toBe(5)
+    const weights = { day: 60, week: 120, month: 120, flight: 120 }
+    expect(dayAllowance({ daily: null, weekly: null, monthly: null, total: null }, { day: 0, week: 0, month: 0, total: 0 }, weights, false)).toBe(Infinity)
+    expect(dayAllowance({ daily: 5, weekly: null, monthly: null, total: 100 }, { day: 0, week: 0, month: 0, total: 0 }, weights, false)).toBe(5)
   })
 
   it('gives hours that are off nothing, and what they would have had to the open ones', () => {

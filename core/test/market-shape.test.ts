@@ -4,7 +4,7 @@ import { COUNTRIES, POSTAL_COUNTRY, REGIONS } from '../src/places/index.js'
 import { marksOf, parseMoney, plainMoney } from '../src/money/index.js'
 import { PERSON_WORDS, SOURCES, isBot, makeDay, postalOf, rateOf, valueOf, type Opportunities } from '../src/market/index.js'
 import { hash } from '../src/random/index.js'
-import { adAppeal, isClicked, isViewable } from '../src/response/index.js'
+import { DID, Responses, adAppeal, type Shown } from '../src/response/index.js'
 import { ZONES, dayOfDate } from '../src/time/index.js'
 import { reading, sharedDay, smallWorld } from './support/lines.js'
 
@@ -102,15 +102,19 @@ describe('a day of the market', () => {
 describe('response', () => {
   const keys = Array.from({ length: 60_000 }, (_, n) => hash(5, n) | 0)
   const share = (of: (key: number) => boolean) => keys.filter(of).length / keys.length
-  const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536) }
+  const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536), completes: 0, blocked: 0 }
+  const responses = new Responses(world.seed)
+  const plain = Array.from({ length: 2000 }, (_, ad) => ad).reduce((best, ad) => (Math.abs(adAppeal(world.seed, ad) - 1) < Math.abs(adAppeal(world.seed, best) - 1) ? ad : best))
+  const shown = (key: number, over: Partial<Shown> = {}): Shown => ({ key, line: 1, ad: plain, placement: busy, branch: 0, device: 0, country: 0, bot: false, blocked: false, seen: 0, hour: 12, ...over })
+  const did = (key: number, bit: number, over: Partial<Shown> = {}) => (responses.immediate(shown(key, over)) & bit) !== 0
 
   it('is drawn by the hidden rates of the placement', () => {
-    expect(share((key) => isViewable(key, 1, busy))).toBeCloseTo(0.6, 1)
-    expect(share((key) => isClicked(key, 1, busy, 0, 0, false, 0, 1))).toBeCloseTo(0.02, 2)
+    expect(share((key) => did(key, DID.viewable))).toBeCloseTo(0.6, 1)
+    expect(share((key) => did(key, DID.clicked))).toBeCloseTo(0.012, 2)
   })
 
   it('tires with each exposure, differs by device, and robots click without end', () => {
-    const rate = (device: number, bot: boolean, seen: number) => share((key) => isClicked(key, 1, busy, device, 3, bot, seen, 1))
+    const rate = (device: number, bot: boolean, seen: number) => share((key) => did(key, DID.clicked, { device, bot, seen, country: 3 }))
     expect(rate(0, false, 0)).toBeGreaterThan(rate(0, false, 3))
     expect(rate(0, false, 3)).toBeGreaterThan(rate(0, false, 50))
     expect(rate(0, false, 0)).toBeGreaterThan(rate(2, false, 0))
@@ -118,7 +122,7 @@ describe('response', () => {
   })
 
   it('two lines draw apart for one impression, and ads differ in appeal around one', () => {
-    expect(keys.filter((key) => isViewable(key, 1, busy) === isViewable(key, 2, busy)).length / keys.length).toBeLessThan(0.6)
+    expect(keys.filter((key) => did(key, DID.viewable) === did(key, DID.viewable, { line: 2 })).length / keys.length).toBeLessThan(0.6)
     const appeals = Array.from({ length: 999 }, (_, ad) => adAppeal(world.seed, ad)).sort((a, b) => a - b)
     expect(appeals[499]).toBeCloseTo(1, 1)
     expect(appeals[949]).toBeGreaterThan(1.3)

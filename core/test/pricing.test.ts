@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { parseInput, InputError, lineSchema, withChange, changeWords, changesBetween, type LineDraft } from '../src/buying/index.js'
 import { creativeSchema, fittingShapes, partsSchema } from '../src/creative/index.js'
 import { OPEN_MARKET, PriceProgramme, baseUnits, bidAt, clearingPrice, dealNeed, dealsByPlacement, eventCharge, impressionBid, leastBefore, multiplied, type Adjustment, type LinePrice } from '../src/pricing/index.js'
-import { makeBenchmarks, clickAt, formatOfShape } from '../src/response/index.js'
+import { makeBenchmarks, clickAt } from '../src/response/index.js'
 import { BRANCHES, FORMATS } from '../src/taxonomy/index.js'
 import { catalogueOf, smallWorld } from './support/lines.js'
 
@@ -89,7 +89,6 @@ describe('what the trade expects', () => {
       }
     })
     expect(Math.max(...groupOf)).toBeLessThan(FORMATS.length * BRANCHES.length)
-    expect(formatOfShape(17)).toBe('pop')
   })
 })
 

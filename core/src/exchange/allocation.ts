@@ -1,13 +1,16 @@
-import { ExposureBook, type Cap } from './exposures.js'
+import { EXPOSED, type Cap, type ExposureBook } from './exposures.js'
+import { PERIODS, type Amounts, type Limits } from './limits.js'
 import { OUTCOME } from './outcomes.js'
-import { Pacer, type DayPlan, type Pacing } from './pacing.js'
+import type { Pacer, DayPlan, Pacing } from './pacing.js'
 
-/** Money limits of a line or a campaign, and what has been spent against them. */
+/** Limits of a line or a campaign, and what has been spent and shown against them. */
 export interface Purse {
-  dailyMicros: number | null
-  totalMicros: number | null
-  spentToday: number
-  spentTotal: number
+  limits: Limits
+  spent: Record<(typeof PERIODS)[number], Amounts>
+}
+
+export function emptyPurse(limits: Limits): Purse {
+  return { limits, spent: { day: { micros: 0, impressions: 0 }, week: { micros: 0, impressions: 0 }, month: { micros: 0, impressions: 0 }, total: { micros: 0, impressions: 0 } } }
 }
 
 /** A line as the allocation step sees it: what may still be bought. */
@@ -20,43 +23,60 @@ export interface LineAccount {
   plan: DayPlan
   pacer: Pacer
   caps: readonly Cap[]
+  /** Caps that all lines of the campaign count in, and its number. */
+  campaignCaps?: readonly Cap[]
+  campaignNumber?: number
   /** Least minutes between two exposures of a person; none when left out. */
   gapMinutes?: number
+  /** Ads with caps of their own neither count in the line's nor obey them. */
+  hasOwnCaps?: boolean
+  /** Spent today by placement, where that is limited. */
+  onPlacement: Map<number, number>
 }
 
-function totalUsed(purse: Purse): boolean {
-  return purse.totalMicros !== null && purse.spentTotal >= purse.totalMicros
+const reached = (limit: number | null, value: number) => limit !== null && value >= limit
+
+function totalUsed({ limits, spent }: Purse): boolean {
+  return reached(limits.totalMicros, spent.total.micros) || reached(limits.totalImpressions, spent.total.impressions)
 }
 
-function dayUsed(purse: Purse): boolean {
-  return purse.dailyMicros !== null && purse.spentToday >= purse.dailyMicros
+function periodUsed({ limits, spent }: Purse): boolean {
+  return reached(limits.dailyMicros, spent.day.micros) || reached(limits.dailyImpressions, spent.day.impressions) || reached(limits.weeklyMicros, spent.week.micros) ||
+    reached(limits.weeklyImpressions, spent.week.impressions) || reached(limits.monthlyMicros, spent.month.micros) || reached(limits.monthlyImpressions, spent.month.impressions)
 }
 
 /**
- * The state tests for an opportunity that the line's bid would win: total, period, pace, cap, gap, in this order.
- * A limit stops buying once it is reached, so that it is passed by less than one charge.
+ * The state tests for an opportunity that the line's bid would win: total, period, placement, pace, cap, gap, in this order.
+ * A limit stops buying once it is reached, so that money limits are passed by less than one charge and those of impressions by nothing.
  * @param minuteOfDay of the line's local day; `minute` runs on, for caps
+ * @param priceMicros what it would cost, or is expected to
  * @returns an outcome, `won` when nothing stops the purchase (nothing is booked yet)
  */
 export function allocate(
-  account: LineAccount, book: ExposureBook, person: number, minute: number, minuteOfDay: number, key: number, priceMicros: number
+  account: LineAccount, book: ExposureBook, person: number, placement: number, minute: number, minuteOfDay: number, key: number, priceMicros: number
 ): number {
-  const { purse, campaign } = account
+  const { purse, campaign, line } = account
   if (totalUsed(purse) || (campaign !== null && totalUsed(campaign))) return OUTCOME.total_budget
-  if (dayUsed(purse) || (campaign !== null && dayUsed(campaign))) return OUTCOME.period_budget
-  if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spentToday, priceMicros, key, account.line)) return OUTCOME.paced_out
-  if (account.caps.length > 0 && book.capped(account.line, person, minute, account.caps)) return OUTCOME.capped
-  if (account.gapMinutes && book.capped(account.line, person, minute, [], account.gapMinutes)) return OUTCOME.gap
+  if (periodUsed(purse) || (campaign !== null && periodUsed(campaign))) return OUTCOME.period_budget
+  const { placementDailyMicros } = purse.limits
+  if (placementDailyMicros !== null && (account.onPlacement.get(placement) ?? 0) >= placementDailyMicros) return OUTCOME.placement_limit
+  if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spent.day, priceMicros, key, line)) return OUTCOME.paced_out
+  if (account.campaignCaps && account.campaignCaps.length > 0 && book.capped(EXPOSED.campaign(account.campaignNumber ?? 0), person, minute, account.campaignCaps)) return OUTCOME.capped
+  if (!account.hasOwnCaps && account.caps.length > 0 && book.capped(EXPOSED.line(line), person, minute, account.caps)) return OUTCOME.capped
+  if (account.gapMinutes && book.capped(EXPOSED.line(line), person, minute, [], account.gapMinutes)) return OUTCOME.gap
   return OUTCOME.won
 }
 
-/** Books a purchase that `allocate` allowed. */
-export function book(account: LineAccount, exposures: ExposureBook, person: number, minute: number, chargeMicros: number): void {
-  account.purse.spentToday += chargeMicros
-  account.purse.spentTotal += chargeMicros
-  if (account.campaign !== null) {
-    account.campaign.spentToday += chargeMicros
-    account.campaign.spentTotal += chargeMicros
+function pay({ spent }: Purse, chargeMicros: number): void {
+  for (const period of PERIODS) {
+    spent[period].micros += chargeMicros
+    spent[period].impressions++
   }
-  exposures.add(account.line, person, minute)
+}
+
+/** Books the money of a purchase that `allocate` allowed. */
+export function bookMoney(account: LineAccount, placement: number, chargeMicros: number): void {
+  pay(account.purse, chargeMicros)
+  if (account.campaign !== null) pay(account.campaign, chargeMicros)
+  if (account.purse.limits.placementDailyMicros !== null) account.onPlacement.set(placement, (account.onPlacement.get(placement) ?? 0) + chargeMicros)
 }

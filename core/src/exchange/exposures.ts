@@ -9,7 +9,31 @@ export interface Cap {
 export const LONGEST_CAP_MINUTES = 30 * 1440
 
 /**
- * Who saw what when: for each (line, person) a chain of minutes, newest first, in flat arrays.
+ * What caps are kept for: a line, its exposures that the line's own caps count, a campaign, an ad. Numbers of lines and ads are
+ * below 2^28.
+ */
+export const EXPOSED = {
+  line: (line: number) => line,
+  lineCapped: (line: number) => line + (1 << 28),
+  ad: (ad: number) => ad + (1 << 29),
+  campaign: (campaign: number) => campaign + (1 << 30)
+} as const
+
+/** The impression behind an exposure of a line. */
+export interface Impression {
+  minute: number
+  /** Place in the log of its hour. */
+  index: number
+  /** What the person did: see `DID`. */
+  did: number
+  ad: number
+  path: number
+  device: number
+}
+const NO_IMPRESSION = { index: 0, did: 0, ad: 0, path: 0, device: 0 }
+
+/**
+ * Who saw what when: for each (what, person) a chain of minutes, newest first, in flat arrays.
  */
 export class ExposureBook {
   private room = 1 << 12
@@ -21,6 +45,11 @@ export class ExposureBook {
   private entries = 0
   private minute = new Int32Array(1 << 12)
   private older = new Int32Array(1 << 12)
+  private index = new Uint32Array(1 << 12)
+  private ad = new Uint32Array(1 << 12)
+  private did = new Uint16Array(1 << 12)
+  private path = new Uint16Array(1 << 12)
+  private device = new Uint16Array(1 << 12)
 
   /** Cell of a (line, person), or of the free place where it would go. */
   private cell(line: number, person: number): number {
@@ -32,11 +61,25 @@ export class ExposureBook {
     return at
   }
 
+  /** Entries kept, of any age. */
+  get size(): number {
+    return this.entries
+  }
+
   /** Exposures of a person to a line in the 30 days before `minute`, counted up to `most`. */
   count(line: number, person: number, minute: number, most = 16): number {
     let n = 0
     for (let entry = this.head[this.cell(line, person)]; entry >= 0 && n < most && this.minute[entry] > minute - LONGEST_CAP_MINUTES; entry = this.older[entry]) n++
     return n
+  }
+
+  /** Impressions of a line that a person had, oldest first. */
+  impressions(line: number, person: number): Impression[] {
+    const found: Impression[] = []
+    for (let entry = this.head[this.cell(line, person)]; entry >= 0; entry = this.older[entry]) {
+      found.push({ minute: this.minute[entry], index: this.index[entry], did: this.did[entry], ad: this.ad[entry], path: this.path[entry], device: this.device[entry] })
+    }
+    return found.reverse()
   }
 
   /** Whether one more exposure at `minute` would break a cap or the least gap. An exposure exactly one window old is free. */
@@ -56,7 +99,7 @@ export class ExposureBook {
   }
 
   /** Notes an exposure; minutes of one (line, person) must not go back. */
-  add(line: number, person: number, minute: number): void {
+  add(line: number, person: number, minute: number, of: Omit<Impression, 'minute'> = NO_IMPRESSION): void {
     let at = this.cell(line, person)
     if (this.head[at] === -2) {
       if (++this.used * 2 > this.room) {
@@ -67,13 +110,51 @@ export class ExposureBook {
       this.person[at] = person
       this.head[at] = -1
     }
-    if (this.entries === this.minute.length) {
-      this.minute = doubled(this.minute)
-      this.older = doubled(this.older)
-    }
-    this.minute[this.entries] = minute
-    this.older[this.entries] = this.head[at]
+    const entry = this.entries
+    if (entry === this.minute.length) this.growEntries(entry * 2)
+    this.minute[entry] = minute
+    this.index[entry] = of.index
+    this.did[entry] = of.did
+    this.ad[entry] = of.ad
+    this.path[entry] = of.path
+    this.device[entry] = of.device
+    this.older[entry] = this.head[at]
     this.head[at] = this.entries++
+  }
+
+  /** Forgets what is older than any window at `minute`, so that memory follows thirty days and not the run. */
+  forget(minute: number): void {
+    const old = { line: this.line, person: this.person, head: this.head, minute: this.minute, older: this.older, index: this.index, ad: this.ad, did: this.did, path: this.path, device: this.device }
+    const next = new ExposureBook()
+    const chain: number[] = []
+    for (let i = 0; i < old.head.length; i++) {
+      if (old.head[i] < 0) continue
+      chain.length = 0
+      for (let entry = old.head[i]; entry >= 0 && old.minute[entry] > minute - LONGEST_CAP_MINUTES; entry = old.older[entry]) chain.push(entry)
+      for (let n = chain.length - 1; n >= 0; n--) {
+        const entry = chain[n]
+        next.add(old.line[i], old.person[i], old.minute[entry], { index: old.index[entry], did: old.did[entry], ad: old.ad[entry], path: old.path[entry], device: old.device[entry] })
+      }
+    }
+    Object.assign(this, next)
+  }
+
+  private growEntries(room: number): void {
+    const { minute, older, index, ad, did, path, device } = this
+    this.minute = new Int32Array(room)
+    this.older = new Int32Array(room)
+    this.index = new Uint32Array(room)
+    this.ad = new Uint32Array(room)
+    this.did = new Uint16Array(room)
+    this.path = new Uint16Array(room)
+    this.device = new Uint16Array(room)
+    this.minute.set(minute)
+    this.older.set(older)
+    this.index.set(index)
+    this.ad.set(ad)
+    this.did.set(did)
+    this.path.set(path)
+    this.device.set(device)
   }
 
   private grow(): void {
@@ -90,10 +171,4 @@ export class ExposureBook {
       this.head[at] = head[i]
     }
   }
-}
-
-function doubled(from: Int32Array<ArrayBuffer>): Int32Array<ArrayBuffer> {
-  const to = new Int32Array(from.length * 2)
-  to.set(from)
-  return to
 }

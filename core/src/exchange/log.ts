@@ -1,98 +1,52 @@
+import { openRows, packRows, rowBytes, type ColumnsOf, type RowOf } from './packing.js'
+
 /**
- * The delivery log of one market hour: a row a win, packed by column. It is the source of truth; all totals are
- * made from it. Multi-byte columns are little-endian, as every machine that runs Node is.
+ * The delivery log of one market hour: a row a win. It is the source of truth; all totals are made from it, and what is in it
+ * is enough to read the opportunity, the person and every draw again.
  */
-export interface WinRow {
-  person: number
-  line: number
-  ad: number
-  placement: number
-  source: number
-  region: number
-  device: number
+export const WIN_LAYOUT = [
+  ['person', 4], ['line', 4], ['ad', 4],
+  /** Key of the opportunity. */
+  ['key', 4],
+  /** Clearing price, micros an impression. */
+  ['price', 4],
+  /** What was charged for it: media by its price model, and data, in micros. */
+  ['media', 4], ['data', 4],
+  /** What the line's event was expected to happen, in millionths, when it was bought. */
+  ['predicted', 4],
+  /** Placement and source, device and browser, page, state: as in the opportunity. */
+  ['path', 2], ['device', 2], ['page', 2], ['state', 2],
+  /** The deal's place among the line's deals, from 1; 0 for the open market. */
+  ['deal', 2],
+  /** What the person did at once: see `DID`. */
+  ['did', 2],
   /** Minute of the hour. */
-  minute: number
-  /** Clearing price in micros; what was charged, data cost aside. */
-  price: number
-  viewable: boolean
-  clicked: boolean
-}
-
-const VIEWABLE = 1
-const CLICKED = 2
+  ['minute', 1],
+  /** Which exposure of this person to the line it is, in 30 days, up to 255. */
+  ['nth', 1]
+] as const
+export type WinRow = RowOf<typeof WIN_LAYOUT>
+export type LogColumns = ColumnsOf<typeof WIN_LAYOUT>
 /** Bytes a row takes. */
-export const LOG_ROW_BYTES = 24
+export const LOG_ROW_BYTES = rowBytes(WIN_LAYOUT)
+export const packLog = (rows: readonly WinRow[]) => packRows(WIN_LAYOUT, rows)
+export const openLog = (data: Uint8Array, rows: number, crc: number): LogColumns => openRows(WIN_LAYOUT, data, rows, crc)
 
-export interface LogColumns {
-  count: number
-  person: Uint32Array
-  line: Uint32Array
-  ad: Uint32Array
-  price: Uint32Array
-  placement: Uint16Array
-  region: Uint16Array
-  source: Uint8Array
-  device: Uint8Array
-  minute: Uint8Array
-  flags: Uint8Array
-}
+/** How a conversion was earned; an assist is what was seen or clicked before the one that earned it. */
+export const EARNED_BY = ['click', 'view', 'assist'] as const
 
-function columnsOver(buffer: ArrayBuffer, n: number): LogColumns {
-  return {
-    count: n,
-    person: new Uint32Array(buffer, 0, n), line: new Uint32Array(buffer, n * 4, n), ad: new Uint32Array(buffer, n * 8, n),
-    price: new Uint32Array(buffer, n * 12, n), placement: new Uint16Array(buffer, n * 16, n), region: new Uint16Array(buffer, n * 18, n),
-    source: new Uint8Array(buffer, n * 20, n), device: new Uint8Array(buffer, n * 21, n),
-    minute: new Uint8Array(buffer, n * 22, n), flags: new Uint8Array(buffer, n * 23, n)
-  }
-}
-
-/** Packs rows in the order given. Empty for none. */
-export function packLog(rows: readonly WinRow[]): Uint8Array {
-  const buffer = new ArrayBuffer(rows.length * LOG_ROW_BYTES)
-  const columns = columnsOver(buffer, rows.length)
-  rows.forEach((row, i) => {
-    columns.person[i] = row.person
-    columns.line[i] = row.line
-    columns.ad[i] = row.ad
-    columns.price[i] = row.price
-    columns.placement[i] = row.placement
-    columns.region[i] = row.region
-    columns.source[i] = row.source
-    columns.device[i] = row.device
-    columns.minute[i] = row.minute
-    columns.flags[i] = (row.viewable ? VIEWABLE : 0) | (row.clicked ? CLICKED : 0)
-  })
-  return new Uint8Array(buffer)
-}
-
-export class LogDamageError extends Error {}
-
-/**
- * Opens a packed hour.
- * @throws LogDamageError when length or checksum do not fit; a damaged hour is refused, never guessed
- */
-export function openLog(data: Uint8Array, rows: number, crc: number): LogColumns {
-  if (data.byteLength !== rows * LOG_ROW_BYTES) throw new LogDamageError(`The log says ${rows} rows but holds ${data.byteLength} bytes.`)
-  if (crc32(data) !== crc) throw new LogDamageError('The checksum of a log row does not fit its data.')
-  const copy = new ArrayBuffer(data.byteLength)
-  new Uint8Array(copy).set(data)
-  return columnsOver(copy, rows)
-}
-
-export function flagsOf(flags: number): Pick<WinRow, 'viewable' | 'clicked'> {
-  return { viewable: (flags & VIEWABLE) !== 0, clicked: (flags & CLICKED) !== 0 }
-}
-
-const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
-  return c
-})
-
-/** CRC-32 of ISO 3309, as in zip and PNG. */
-export function crc32(data: Uint8Array): number {
-  let c = 0xffffffff
-  for (let i = 0; i < data.length; i++) c = CRC_TABLE[(c ^ data[i]) & 0xff] ^ (c >>> 8)
-  return (c ^ 0xffffffff) >>> 0
-}
+/** What happened later: a row a conversion, and one for each impression that helped. It lands in the hour in which it happened. */
+export const EVENT_LAYOUT = [
+  ['line', 4], ['ad', 4], ['tracker', 4],
+  /** The impression: hour of its log and place in it. */
+  ['hour', 4], ['index', 4],
+  /** Micros. */
+  ['value', 4],
+  ['path', 2], ['device', 2],
+  /** Position in `EARNED_BY`. */
+  ['by', 1], ['minute', 1]
+] as const
+export type EventRow = RowOf<typeof EVENT_LAYOUT>
+export type EventColumns = ColumnsOf<typeof EVENT_LAYOUT>
+export const packEvents = (rows: readonly EventRow[]) => packRows(EVENT_LAYOUT, rows)
+export const openEvents = (data: Uint8Array, rows: number, crc: number): EventColumns => openRows(EVENT_LAYOUT, data, rows, crc)

@@ -1,97 +1,157 @@
-import {
-  BLOCKS, CELLULAR, PERSON_WORDS, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People
-} from '../market/index.js'
-import { LANES, PERSON_LANES, ROW_LANES, compileTargeting, laneSize, laneValues, type Catalogue, type Lane, type LaneValues, type Targeting } from '../targeting/index.js'
+import { BLOCKS, CELLULAR, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
+import { POSTAL_REGION, REGIONS } from '../places/index.js'
+import { SHAPES } from '../taxonomy/index.js'
+import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
 
 /**
  * Inverted bit sets: for each value of a lane the set of lines that it does not stop. The lines that match an
  * opportunity are the intersection over the lanes that any line reads. Made from the same compiled tables that the forecast reads.
+ * Lines lie in the order of where and what they buy, so that most words of a set are zero for one region and shape of slot:
+ * those that are not are kept for each.
  */
 export class Matcher {
   /** 32-bit words a set takes. */
   readonly words: number
-  /** Sets by lane: `value * words + w`; lanes that no line reads are left out. */
-  private readonly sets: { lane: Lane; sets: Int32Array }[]
-  private readonly of: Readonly<Record<Lane, Int32Array | null>>
-  private readonly networks: { cell: Int32Array | null; fixed: Int32Array | null }
+  /** Place of each line in the sets, and the line at each place. */
+  readonly order: Int32Array
+  readonly compiled: readonly CompiledTargeting[]
+  private readonly sets: Readonly<Record<Lane, Int32Array | null>>
   /** Lines with a least time since the last pop, and that time. */
-  private readonly sincePop: { line: number; minutes: number }[] = []
-  private readonly result: Int32Array
+  private readonly sincePop: { word: number; bit: number; minutes: number }[] = []
+  /** Words that any line of a region and shape lies in: `lists[starts[region * SHAPES + shape]]` and on. */
+  private readonly starts: Uint32Array
+  private readonly lists: Uint16Array
+  private readonly shapeByPath: Uint8Array
+  /** What the last call found: words and their bits. */
+  readonly foundWord: Uint16Array
+  readonly foundBits: Int32Array
 
-  constructor(targetings: readonly Targeting[], catalogue: Catalogue) {
-    const compiled = targetings.map((targeting) => compileTargeting(targeting, catalogue))
-    this.words = Math.max(1, Math.ceil(targetings.length / 32))
-    this.result = new Int32Array(this.words)
+  /** @param fits which paths each line could buy by at all, beyond its targeting; null for all */
+  constructor(targetings: readonly Targeting[], catalogue: Catalogue, fits: readonly (Uint8Array | null)[] = []) {
+    const { inventory } = catalogue
+    const compiled = targetings.map((targeting, line) => narrowed(compileTargeting(targeting, catalogue), fits[line] ?? null))
+    this.shapeByPath = Uint8Array.from(inventory.floors, (_, path) => inventory.placements[Math.floor(path / SOURCES.length)].shape)
+    const regions = compiled.map(({ lanes }) => regionsOf(lanes.postal))
+    const shapes = compiled.map(({ lanes }) => this.shapesOf(lanes.path))
+    const placement = compiled.map(({ lanes }) => (lanes.path ? lanes.path.indexOf(0) : -1))
+    const first = regions.map((of) => of.indexOf(1))
+    const places = targetings.map((_, line) => line).sort((a, b) => first[a] - first[b] || shapes[a].indexOf(1) - shapes[b].indexOf(1) || placement[a] - placement[b] || a - b)
+    this.order = Int32Array.from(places)
+    this.compiled = compiled
+    const words = (this.words = Math.max(1, Math.ceil(targetings.length / 32)))
+    this.foundWord = new Uint16Array(words)
+    this.foundBits = new Int32Array(words)
     const invert = (lane: Lane) => {
       if (compiled.every((line) => line.lanes[lane] === null)) return null
-      const size = laneSize(lane, catalogue.inventory)
-      const sets = new Int32Array(size * this.words)
-      compiled.forEach(({ lanes }, l) => {
-        const table = lanes[lane]
-        for (let value = 0; value < size; value++) {
-          if (!table || table[value] === 0) sets[value * this.words + (l >> 5)] |= 1 << (l & 31)
-        }
+      const size = laneSize(lane, inventory)
+      const sets = new Int32Array(size * words)
+      places.forEach((l, at) => {
+        const table = compiled[l].lanes[lane]
+        const bit = 1 << (at & 31)
+        for (let value = 0, word = at >> 5; value < size; value++, word += words) if (!table || table[value] === 0) sets[word] |= bit
       })
       return sets
     }
-    this.of = Object.fromEntries(LANES.map((lane) => [lane, invert(lane)])) as Record<Lane, Int32Array | null>
-    this.sets = [...ROW_LANES, ...PERSON_LANES].flatMap((lane) => {
-      const sets = this.of[lane]
-      return sets ? [{ lane, sets }] : []
+    this.sets = Object.fromEntries(LANES.map((lane) => [lane, invert(lane)])) as Record<Lane, Int32Array | null>
+    places.forEach((l, at) => {
+      if (compiled[l].sincePop > 0) this.sincePop.push({ word: at >> 5, bit: 1 << (at & 31), minutes: compiled[l].sincePop })
     })
-    this.networks = { cell: this.of.cell, fixed: this.of.fixed }
-    compiled.forEach(({ sincePop }, line) => {
-      if (sincePop > 0) this.sincePop.push({ line, minutes: sincePop })
+    this.starts = new Uint32Array(REGIONS.length * SHAPES.length + 1)
+    const lists: number[] = []
+    const masks = Array.from({ length: words }, (_, word) => {
+      const members = places.slice(word * 32, word * 32 + 32)
+      const any = (of: Uint8Array[], length: number) => Uint8Array.from({ length }, (_, n) => (members.some((l) => of[l][n] === 1) ? 1 : 0))
+      return { regions: any(regions, REGIONS.length), shapes: any(shapes, SHAPES.length) }
     })
+    for (let region = 0; region < REGIONS.length; region++) {
+      for (let shape = 0; shape < SHAPES.length; shape++) {
+        this.starts[region * SHAPES.length + shape] = lists.length
+        masks.forEach((mask, word) => {
+          if (mask.regions[region] === 1 && mask.shapes[shape] === 1) lists.push(word)
+        })
+      }
+    }
+    this.starts[REGIONS.length * SHAPES.length] = lists.length
+    this.lists = Uint16Array.from(lists)
+  }
+
+  private shapesOf(path: Int32Array | null): Uint8Array {
+    const shapes = new Uint8Array(SHAPES.length)
+    this.shapeByPath.forEach((shape, at) => {
+      if (!path || path[at] === 0) shapes[shape] = 1
+    })
+    return shapes
   }
 
   /**
-   * The set of matching lines, in words that are written over by the next call. What lies in the row is asked before the
-   * person is looked up, which in market order misses the cache.
+   * Finds the lines that match; the words that hold any are in `foundWord` and `foundBits`, written over by the next call.
+   * What lies in the row is asked before the person's other attributes.
+   * @returns how many words
    */
-  match(people: People, rows: Opportunities, i: number): Int32Array {
-    return this.words === 1 ? this.matchOneWord(people.words, rows, i) : this.matchValues(laneValues(people.words, rows.person[i], rows, i))
+  match(people: People, rows: Opportunities, i: number): number {
+    const { sets, words, starts, lists, foundWord, foundBits } = this
+    const path = rows.path[i]
+    const at = rows.person[i] * PERSON_WORDS
+    const postal = postalOf(people.words[at])
+    const list = POSTAL_REGION[postal] * SHAPES.length + this.shapeByPath[path]
+    const end = starts[list + 1]
+    let found = 0
+    for (let n = starts[list]; n < end; n++) {
+      const w = lists[n]
+      let bits = -1
+      if (sets.path !== null) bits = sets.path[path * words + w]
+      if (sets.postal !== null) bits &= sets.postal[postal * words + w]
+      if (bits === 0) continue
+      if (sets.device !== null) bits &= sets.device[rows.device[i] * words + w]
+      if (sets.state !== null) bits &= sets.state[rows.state[i] * words + w]
+      if (sets.page !== null) bits &= sets.page[rows.page[i] * words + w]
+      if (bits === 0) continue
+      bits = this.ofPerson(bits, w, people.words[at + 1], people.words[at + 2], rows.state[i])
+      if (bits === 0) continue
+      foundWord[found] = w
+      foundBits[found++] = bits
+    }
+    if (found > 0 && this.sincePop.length > 0) found = this.withoutPops(found, rows.sincePop[i])
+    return found
   }
 
-  /** Up to 32 lines, as a demo or a small team has. */
-  private matchOneWord(words: Int32Array, rows: Opportunities, i: number): Int32Array {
-    const { result, of } = this
-    const state = rows.state[i]
-    let bits = -1
-    if (of.path) bits &= of.path[rows.path[i]]
-    if (of.device) bits &= of.device[rows.device[i]]
-    if (of.state) bits &= of.state[state]
-    if (of.page) bits &= of.page[rows.page[i]]
-    if (bits !== 0) {
-      const at = rows.person[i] * PERSON_WORDS
-      const word1 = words[at + 1]
-      const word2 = words[at + 2]
-      if (of.postal) bits &= of.postal[postalOf(words[at])]
-      if (of.demographic) bits &= of.demographic[demographicOf(word1)]
-      if (of.tongue) bits &= of.tongue[tongueOf(word1)]
-      if (of.job) bits &= of.job[jobOf(word1)]
-      if (of.profile) bits &= of.profile[profileOf(word1)]
-      if (of.employer) bits &= of.employer[employerOf(word2)]
-      if (of.cell && ((state >> 3) & 3) === CELLULAR) bits &= of.cell[carrierOf(word2) * BLOCKS + blockOf(word2)]
-      if (of.fixed && ((state >> 3) & 3) !== CELLULAR) bits &= of.fixed[providerOf(word2) * BLOCKS + blockOf(word2)]
-      for (const { line, minutes } of this.sincePop) if (rows.sincePop[i] < minutes) bits &= ~(1 << line)
-    }
-    result[0] = bits
-    return result
+  private ofPerson(from: number, w: number, word1: number, word2: number, state: number): number {
+    const { sets, words } = this
+    let bits = from
+    if (sets.demographic !== null) bits &= sets.demographic[demographicOf(word1) * words + w]
+    if (sets.tongue !== null) bits &= sets.tongue[tongueOf(word1) * words + w]
+    if (sets.job !== null) bits &= sets.job[jobOf(word1) * words + w]
+    if (sets.profile !== null) bits &= sets.profile[profileOf(word1) * words + w]
+    if (sets.employer !== null) bits &= sets.employer[employerOf(word2) * words + w]
+    if (((state >> 3) & 3) === CELLULAR) {
+      if (sets.cell !== null) bits &= sets.cell[(carrierOf(word2) * BLOCKS + blockOf(word2)) * words + w]
+    } else if (sets.fixed !== null) bits &= sets.fixed[(providerOf(word2) * BLOCKS + blockOf(word2)) * words + w]
+    return bits
   }
 
-  matchValues(values: LaneValues): Int32Array {
-    const { words, result, sets, networks } = this
-    result.fill(-1)
-    for (const { lane, sets: of } of sets) {
-      const at = values[lane] * words
-      for (let w = 0; w < words; w++) result[w] &= of[at + w]
+  private withoutPops(found: number, since: number): number {
+    const { foundWord, foundBits } = this
+    for (const { word, bit, minutes } of this.sincePop) {
+      if (since >= minutes) continue
+      for (let n = 0; n < found; n++) if (foundWord[n] === word) foundBits[n] &= ~bit
     }
-    const network = ((values.state >> 3) & 3) === CELLULAR ? 'cell' : 'fixed'
-    const of = networks[network]
-    if (of) for (let w = 0; w < words; w++) result[w] &= of[values[network] * words + w]
-    for (const { line, minutes } of this.sincePop) if (values.sincePop < minutes) result[line >> 5] &= ~(1 << (line & 31))
-    return result
+    return found
   }
 }
 
+/** Regions in which any postal code passes. */
+function regionsOf(postal: Int32Array | null): Uint8Array {
+  const regions = new Uint8Array(REGIONS.length)
+  for (let n = 0; n < POSTAL_REGION.length; n++) if (!postal || postal[n] === 0) regions[POSTAL_REGION[n]] = 1
+  return regions
+}
+
+/** Bit of a path that a line could not buy by. */
+const NO_WAY = 1 << 31
+
+function narrowed(compiled: CompiledTargeting, fits: Uint8Array | null): CompiledTargeting {
+  if (!fits) return compiled
+  const path = compiled.lanes.path?.slice() ?? new Int32Array(fits.length)
+  for (let at = 0; at < fits.length; at++) if (fits[at] === 0) path[at] |= NO_WAY
+  return { ...compiled, lanes: { ...compiled.lanes, path } }
+}

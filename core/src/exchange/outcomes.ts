@@ -1,8 +1,11 @@
 /** What became of a matched opportunity for a line: the first that applies, in this order. */
 export const OUTCOMES = [
-  'no_ad', 'below_floor', 'outbid', 'no_money', 'total_budget', 'period_budget', 'paced_out', 'capped', 'gap', 'won', 'own_line'
+  'no_ad', 'below_floor', 'outbid', 'no_money', 'total_budget', 'period_budget', 'placement_limit', 'paced_out', 'capped', 'gap', 'outbid_after_discount', 'won', 'own_line'
 ] as const
 export type Outcome = (typeof OUTCOMES)[number]
 
 /** Position of an outcome, the number that counters are kept by. */
 export const OUTCOME = Object.fromEntries(OUTCOMES.map((name, index) => [name, index])) as Readonly<Record<Outcome, number>>
+
+/** Loss reasons of OpenRTB 2.6 (list 3.10, "Loss Reason Codes") where one says the same; ours are from 1,000 on. */
+export const LOSS_REASON: Readonly<Partial<Record<Outcome, number>>> = { below_floor: 100, outbid: 102, outbid_after_discount: 102 }

@@ -1,7 +1,47 @@
-import type { HourPlan, LinePrice } from '../pricing/index.js'
+import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
 import type { Targeting } from '../targeting/index.js'
+import type { Windows } from '../response/index.js'
 import type { Cap } from './exposures.js'
+import type { Limits } from './limits.js'
 import type { Pacing } from './pacing.js'
+
+/** What a line's bids aim at, in place of a bid: so many micros an event, or so much value for each micro spent. */
+export interface Aim {
+  event: 'conversion' | 'click' | 'view' | 'stay' | 'value'
+  /** Micros an event; for `value` thousandths of value for one of spend. */
+  micros: number
+}
+
+/** What each placement's rivals asked for, from the tape when the line went live: for bids that follow the market. */
+export interface Landscape {
+  /** Placement and source, as in `Opportunities.path`. */
+  path: number[]
+  /** Opportunities of the line a day in the whole market. */
+  perDay: number[]
+  /** What 1/16, 2/16 ... 16/16 of them took to win, micros an impression. */
+  needs: number[][]
+  /** Share of the week's opportunities by local hour of the week. */
+  hours: number[]
+}
+
+export const ROTATIONS = ['weight', 'even', 'learning'] as const
+export type Rotation = (typeof ROTATIONS)[number]
+
+/** Goals that learning can work towards, and the measure that counts for each. */
+export const GOAL_EVENT = { reach: 'viewable', views: 'views', visits: 'visits', pages: 'pages', conversions: 'conversions', revenue: 'valueMicros' } as const
+export type GoalName = keyof typeof GOAL_EVENT
+
+/** A cleared ad on a line; shape is an index into `SHAPES`, weight a whole number. */
+export interface AdRules {
+  ad: number
+  shape: number
+  weight: number
+  /** Base bid of its own, in the unit of the line's price. */
+  bidMicros?: number | null
+  caps?: Cap[]
+  /** Narrower than the line's. */
+  targeting?: Targeting
+}
 
 /** An immutable revision of a line, as the exchange reads it. Hours are market hours (UTC), ends exclusive. */
 export interface LineRules {
@@ -9,7 +49,13 @@ export interface LineRules {
   revision: number
   campaign: number
   targeting: Targeting
+  /** Shapes of slot that it may buy, by position in `SHAPES`; left out for all. */
+  shapes?: readonly number[]
   price: LinePrice
+  /** Bids are made towards this, up to the price's maximum. */
+  aim?: Aim | null
+  /** The least that wins the share the plan needs, placement by placement, never above the price's maximum or bid. */
+  follow?: Landscape | null
   /** When it is open; left out for always. */
   hours?: HourPlan | null
   /** IANA zone of its days. */
@@ -18,13 +64,15 @@ export interface LineRules {
   endHour: number | null
   /** The hour from which this line has been in force without a new start; its first day's plan opens here. */
   liveFromHour: number
-  dailyMicros: number | null
-  totalMicros: number | null
+  limits: Limits
   pacing: Pacing
   caps: Cap[]
   gapMinutes?: number
-  /** Cleared ads; shape is an index into `SHAPES`, weight a whole number. */
-  ads: { ad: number; shape: number; weight: number }[]
+  ads: AdRules[]
+  rotation?: Rotation
+  buys?: DealChoice
+  /** Cost of data, micros an impression. */
+  dataMicros?: number
   /** Spend it could have by hour of its local week, forecast when it went live: pacing by traffic follows it. */
   traffic?: readonly number[]
   /** Spend a day without budgets, forecast when it went live: lines share their campaign's day in proportion to it. */
@@ -36,8 +84,23 @@ export interface CampaignRules {
   zone: string
   startHour: number
   endHour: number | null
-  dailyMicros: number | null
-  totalMicros: number | null
+  limits: Limits
+  caps?: Cap[]
+  goal?: GoalName
+}
+
+/** A conversion event that counts for an advertiser. */
+export interface TrackerRules extends Windows {
+  advertiser: number
+  tracker: number
+  valueMicros: number | null
+}
+
+/** Whose lines are whose, for all that ever bought: a line that stopped still earns what it brought. */
+export interface Owner {
+  line: number
+  campaign: number
+  advertiser: number
 }
 
 /** All revisions in force from an hour on. */
@@ -45,4 +108,6 @@ export interface PublicationRules {
   publication: number
   lines: LineRules[]
   campaigns: CampaignRules[]
+  owners?: Owner[]
+  trackers?: TrackerRules[]
 }

@@ -1,4 +1,4 @@
-import type { Pacing } from '../exchange/index.js'
+import { dayAllowance, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
 import type { Limits, SpentSoFar } from './question.js'
 
 /** The replay's time as the money step needs it. */
@@ -60,22 +60,6 @@ export function openOfSlots({ days, firstMinute, span, weekday, openMinutes }: M
   })
 }
 
-/** What may be taken of one kind of limit on a day; `taken` is what went in the periods before it. */
-function dayPlan(
-  limit: { daily: number | null; weekly: number | null; monthly: number | null; total: number | null },
-  taken: { day: number; week: number; month: number; total: number }, weights: { day: number; week: number; month: number; flight: number }, fast: boolean
-): number {
-  const share = (left: number, of: number) => Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
-  let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
-  if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
-  if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))
-  if (limit.total !== null) plan = Math.min(plan, share(limit.total - taken.total, weights.flight))
-  return plan
-}
-
-const micros = (of: Limits) => ({ daily: of.dailyMicros, weekly: of.weeklyMicros, monthly: of.monthlyMicros, total: of.totalMicros })
-const impressions = (of: Limits) => ({ daily: of.dailyImpressions, weekly: of.weeklyImpressions, monthly: of.monthlyImpressions, total: of.totalImpressions })
-
 /**
  * What budgets leave of a replay. Within a day money becomes available with the plan, what is not spent stays
  * available, and each hour spends the smaller of what it could and what there is:
@@ -113,8 +97,8 @@ export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<numb
     const left = {
       day: weightOf(day), week: sumTo(day, Math.min(weekEnd, flightEnd)), month: sumTo(day, Math.min(monthEnd, flightEnd)), flight: flightEnd === Infinity ? Infinity : sumTo(day, flightEnd)
     }
-    const money = Math.min(dayPlan(micros(limits.own), taken.own, left, fast), dayPlan(micros(limits.campaign), taken.campaign, left, fast) * limits.campaignShare)
-    const shown = Math.min(dayPlan(impressions(limits.own), taken.ownShown, left, fast), dayPlan(impressions(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare)
+    const money = Math.min(dayAllowance(moneyOf(limits.own), taken.own, left, fast), dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast) * limits.campaignShare)
+    const shown = Math.min(dayAllowance(impressionsOf(limits.own), taken.ownShown, left, fast), dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare)
     result.plans.push({ micros: money, impressions: shown })
     spendDay(day, money / sample, shown / sample, slotSpend, slotWins, open, limits.pacing, result)
     for (const counts of [taken.own, taken.campaign]) {

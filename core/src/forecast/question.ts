@@ -1,37 +1,10 @@
-import type { Cap, Pacing } from '../exchange/index.js'
+import type { Cap, Limits, Pacing, SpentSoFar } from '../exchange/index.js'
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
 import type { Benchmarks } from '../response/index.js'
 import type { Catalogue, Targeting } from '../targeting/index.js'
 
-/** Limits of a line or a campaign, in the market's money; null for none. */
-export interface Limits {
-  dailyMicros: number | null
-  weeklyMicros: number | null
-  monthlyMicros: number | null
-  totalMicros: number | null
-  dailyImpressions: number | null
-  weeklyImpressions: number | null
-  monthlyImpressions: number | null
-  totalImpressions: number | null
-  /** A day on one placement. */
-  placementDailyMicros: number | null
-}
-
-export const NO_LIMITS: Limits = {
-  dailyMicros: null, weeklyMicros: null, monthlyMicros: null, totalMicros: null,
-  dailyImpressions: null, weeklyImpressions: null, monthlyImpressions: null, totalImpressions: null, placementDailyMicros: null
-}
-
-/** What was spent and shown already, in the periods that the clock stands in. */
-export interface SpentSoFar {
-  day: { micros: number; impressions: number }
-  week: { micros: number; impressions: number }
-  month: { micros: number; impressions: number }
-  total: { micros: number; impressions: number }
-}
-const NOTHING = { micros: 0, impressions: 0 }
-export const NOTHING_SPENT: SpentSoFar = { day: NOTHING, week: NOTHING, month: NOTHING, total: NOTHING }
+export { NO_LIMITS, NOTHING_SPENT, type Limits, type SpentSoFar } from '../exchange/index.js'
 
 /** A question to the forecast: one line, saved or not. Hours are market hours (UTC). */
 export interface ForecastQuestion {

@@ -1,4 +1,4 @@
-import { ExposureBook, OUTCOME, Pacer, allocate, book, type LineAccount } from '../exchange/index.js'
+import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, emptyPurse, type LineAccount } from '../exchange/index.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { eventCharge } from '../pricing/index.js'
@@ -80,11 +80,10 @@ export interface ShapedLine {
 }
 
 interface Running {
+  placementDailyMicros: number | null
   account: LineAccount
   shape: Shape
   times: Map<number, number>
-  shownToday: number
-  byPlacement: Map<number, number>
 }
 
 const HOLD_BACK = 30 * 1440
@@ -102,10 +101,10 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
     for (const [person, minutes] of before ?? []) for (const minute of minutes) exposures.add(l + 1, person, minute + HOLD_BACK)
     return {
       shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
-      times: new Map(), shownToday: 0, byPlacement: new Map(),
+      times: new Map(), placementDailyMicros: play.question.limits.placementDailyMicros,
       account: {
         line: l + 1, campaign: null, pacing: play.question.pacing, caps: [...play.question.caps, ...play.question.campaignCaps], gapMinutes: play.question.gapMinutes,
-        pacer: new Pacer(), plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, purse: { dailyMicros: null, totalMicros: null, spentToday: 0, spentTotal: 0 }
+        pacer: new Pacer(), plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, purse: emptyPurse(NO_LIMITS), onPlacement: new Map()
       }
     }
   })
@@ -135,13 +134,14 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
 
 function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: number, sample: number): void {
   const { account } = line
-  const limit = money.plans[day].micros / sample
-  account.plan = { limitMicros: limit, openFrom: day === 0 ? calendar.firstMinute : 0, openTo: 1440, curve: curves?.[day] ?? null }
-  account.purse.dailyMicros = Number.isFinite(limit) ? limit : null
-  account.purse.spentToday = 0
+  const plan = money.plans[day]
+  const [limit, shown] = [plan.micros / sample, plan.impressions / sample]
+  account.plan = { limitMicros: limit, limitShown: shown, openFrom: day === 0 ? calendar.firstMinute : 0, openTo: 1440, curve: curves?.[day] ?? null }
+  const finite = (value: number | null) => (value === null || !Number.isFinite(value) ? null : value)
+  const placement = line.placementDailyMicros
+  account.purse = emptyPurse({ ...NO_LIMITS, dailyMicros: finite(limit), dailyImpressions: finite(shown), placementDailyMicros: placement === null ? null : placement / sample })
+  account.onPlacement.clear()
   account.pacer.restart()
-  line.shownToday = 0
-  line.byPlacement.clear()
 }
 
 /** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
@@ -174,7 +174,7 @@ function takeMinute(lines: readonly ShapedLine[], running: readonly Running[], q
 
 function take(lines: readonly ShapedLine[], running: readonly Running[], queue: Queue, i: number, exposures: ExposureBook, expected: Expected): boolean {
   const l = queue.line[i]
-  const { play, money } = lines[l]
+  const { play } = lines[l]
   const line = running[l]
   const { matched, question, tape, base, bases } = play
   const { chain, hour, chance, programme, isEvent, need, rows } = matched
@@ -183,8 +183,6 @@ function take(lines: readonly ShapedLine[], running: readonly Running[], queue: 
   const person = queue.person[i]
   const day = Math.floor(minute / 1440)
   const row = rows[m]
-  const limitShown = money.plans[day].impressions / tape.sample
-  if (line.shownToday >= limitShown) return false
   const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(l + 1, person, minute + HOLD_BACK, 64) : 0
   const of = bases ? bases[day] : base
   const bid = programme.bid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen, chance ? chance[m] : 0, isEvent)
@@ -192,13 +190,9 @@ function take(lines: readonly ShapedLine[], running: readonly Running[], queue: 
   const clearing = rowPrice(play, row, bid)
   const charge = (isEvent && chance ? (chance[m] / 1e6) * eventCharge(programme.eventBid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen), clearing, chance[m]) : clearing) + question.dataMicros
   const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
-  const onPlacement = line.byPlacement.get(placement) ?? 0
-  const { placementDailyMicros } = question.limits
-  if (placementDailyMicros !== null && onPlacement >= placementDailyMicros / tape.sample) return false
-  if (allocate(line.account, exposures, person, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge) !== OUTCOME.won) return false
-  book(line.account, exposures, person, minute + HOLD_BACK, charge)
-  line.byPlacement.set(placement, onPlacement + charge)
-  line.shownToday++
+  if (allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge) !== OUTCOME.won) return false
+  bookMoney(line.account, placement, charge)
+  exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
   line.times.set(person, (line.times.get(person) ?? 0) + 1)
   line.shape.wins++
   line.shape.spend += charge

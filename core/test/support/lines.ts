@@ -1,6 +1,6 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, DISPLAY_SIZES } from '../../src/taxonomy/index.js'
-import { ExposureBook, Exchange, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState } from '../../src/exchange/index.js'
+import { ExposureBook, Exchange, NO_LIMITS, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState } from '../../src/exchange/index.js'
 import {
   DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, publishMeasures, type Opportunities, type World, type WorldSize
 } from '../../src/market/index.js'
@@ -27,17 +27,26 @@ export function targetingOf(where: string[], devices: string[] = [], sizes: stri
   return { restrictions: [...include('where', where), ...include('device', devices), ...include('size', sizes)] }
 }
 
+/** Money limits by day and in all, as most tests set them. */
+interface Money {
+  dailyMicros?: number | null
+  totalMicros?: number | null
+}
+const limitsOf = ({ dailyMicros = null, totalMicros = null }: Money) => ({ ...NO_LIMITS, dailyMicros, totalMicros })
+
 /** Rules of a line that buys all it can; override what a test is about. */
-export function lineRules(line: number, over: Partial<LineRules> = {}): LineRules {
+export function lineRules(line: number, over: Partial<LineRules> & Money = {}): LineRules {
+  const { dailyMicros, totalMicros, ...rest } = over
   return {
     line, revision: line, campaign: 1, targeting: targetingOf(['PT', 'ES']), price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null },
-    zone: 'Europe/Lisbon', startHour: START, endHour: START + 7 * 24, liveFromHour: START, dailyMicros: null, totalMicros: null,
-    pacing: 'even', caps: [], ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, shape: size, weight: 1 })), demandMicros: 1, ...over
+    zone: 'Europe/Lisbon', startHour: START, endHour: START + 7 * 24, liveFromHour: START, limits: limitsOf({ dailyMicros, totalMicros }),
+    pacing: 'even', caps: [], ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, shape: size, weight: 1 })), demandMicros: 1, ...rest
   }
 }
 
-export function campaignRules(over: Partial<CampaignRules> = {}): CampaignRules {
-  return { campaign: 1, zone: 'Europe/Lisbon', startHour: 0, endHour: null, dailyMicros: null, totalMicros: null, ...over }
+export function campaignRules(over: Partial<CampaignRules> & Money = {}): CampaignRules {
+  const { dailyMicros, totalMicros, ...rest } = over
+  return { campaign: 1, zone: 'Europe/Lisbon', startHour: 0, endHour: null, limits: limitsOf({ dailyMicros, totalMicros }), ...rest }
 }
 
 export function opening(hour = START, balanceMicros = 1e12): OpeningState {
@@ -61,6 +70,10 @@ export interface Win {
   price: number
   placement: number
   ad: number
+  did: number
+  nth: number
+  deal: number
+  clearing: number
 }
 
 /** Wins of hours in order, with absolute minutes. */
@@ -69,7 +82,7 @@ export function winsOf(hours: readonly HourFacts[]): Win[] {
     const log = openLog(facts.log, facts.wins, facts.crc)
     return Array.from({ length: log.count }, (_, i) => ({
       hour: facts.hour, minute: facts.hour * 60 + log.minute[i], person: log.person[i], line: log.line[i],
-      price: log.price[i], placement: log.placement[i], ad: log.ad[i]
+      price: log.media[i] + log.data[i], placement: Math.floor(log.path[i] / SOURCES.length), ad: log.ad[i], did: log.did[i], nth: log.nth[i], deal: log.deal[i], clearing: log.price[i]
     }))
   })
 }

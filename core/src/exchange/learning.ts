@@ -1,0 +1,202 @@
+import { STREAM, exactExp, hash, normalOf } from '../random/index.js'
+import type { Aim, Landscape, LineRules, Rotation } from './rules.js'
+import { TALLIED, addTally, emptyTally, type HourTotal, type PlacementTotal, type Tally } from './rollups.js'
+
+/**
+ * Learning from facts committed so far, at hour boundaries only. A rate is the trade's average times what this line's own
+ * results say of it: first of the line, then of ad, placement, device and hour of the day, each shrunk towards its parent as a
+ * gamma-Poisson rate is: (events + k) / (expected + k).
+ */
+
+/** Events that a line is believed to have had as expected before it has any of its own, and each of its parts. */
+export const LINE_PRIOR = 4
+export const PART_PRIOR = 12
+/** Events that must have been gathered before parts are told apart. */
+export const LEAST_EVENTS = 50
+const LEAST_PARTS = LEAST_EVENTS
+
+/** All that is known of a line: totals by ad, placement, device type and hour of the line's day. */
+export interface LineFacts {
+  total: Tally
+  byAd: Map<number, Tally>
+  byPlacement: Map<number, Tally>
+  byDevice: Map<number, Tally>
+  byHour: Map<number, Tally>
+}
+
+export const noFacts = (): LineFacts => ({ total: emptyTally(), byAd: new Map(), byPlacement: new Map(), byDevice: new Map(), byHour: new Map() })
+
+function add(to: Map<number, Tally>, key: number, tally: Tally): void {
+  let known = to.get(key)
+  if (!known) to.set(key, (known = emptyTally()))
+  addTally(known, tally)
+}
+
+/** Takes an hour's totals in. @param localHour hour of the line's day */
+export function takeHour(facts: LineFacts, total: HourTotal, localHour: number): void {
+  addTally(facts.total, total)
+  add(facts.byAd, total.ad, total)
+  add(facts.byDevice, total.device, total)
+  add(facts.byHour, localHour, total)
+}
+
+export function takePlacement(facts: LineFacts, total: PlacementTotal): void {
+  add(facts.byPlacement, total.placement, total)
+}
+
+/** Events and how many the trade's averages had expected, of a kind. */
+export interface Evidence {
+  events: number
+  expected: number
+}
+export type LearnedEvent = Aim['event']
+
+export function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
+  switch (event) {
+    case 'view': return { events: tally.views, expected: tally.expectedViews / 1e6 }
+    case 'click': return { events: tally.visits, expected: tally.expectedVisits / 1e6 }
+    case 'stay': return { events: tally.stays, expected: (tally.expectedVisits * STAYS_PRIOR) / 1e6 }
+    default: return { events: tally.conversions, expected: tally.expectedConversions / 1e6 }
+  }
+}
+
+/** Of a hundred visitors, how many stay, when nothing is known. */
+export const STAYS_PRIOR = 0.45
+
+const shrunk = ({ events, expected }: Evidence, factor: number, prior: number) => (events + prior) / (expected * factor + prior)
+
+/** Factors over the trade's averages that a line's own results give. */
+export interface Learned {
+  event: LearnedEvent
+  events: number
+  /** Whether enough has been gathered to tell parts apart. */
+  isReady: boolean
+  line: number
+  ad: ReadonlyMap<number, number>
+  placement: ReadonlyMap<number, number>
+  device: ReadonlyMap<number, number>
+  hour: ReadonlyMap<number, number>
+  /** Value of an event, micros; 0 when none has come. */
+  valueMicros: number
+}
+
+export function learn(facts: LineFacts, event: LearnedEvent): Learned {
+  const all = evidenceOf(facts.total, event)
+  const line = shrunk(all, 1, LINE_PRIOR)
+  const isReady = all.events >= LEAST_PARTS
+  const parts = (of: Map<number, Tally>) => new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
+  return {
+    event, events: all.events, isReady, line, ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
+    valueMicros: facts.total.conversions > 0 ? facts.total.valueMicros / facts.total.conversions : 0
+  }
+}
+
+/** Chance of the event in millionths, the ad aside. */
+export function learnedRate(learned: Learned, prior: number, placement: number, device: number, hour: number): number {
+  return prior * learned.line * (learned.placement.get(placement) ?? 1) * (learned.device.get(device) ?? 1) * (learned.hour.get(hour) ?? 1)
+}
+
+/** Largest move of an aim's correction in an hour, in thousandths. */
+const LARGEST_MOVE = 60
+export const AIM_RANGE = [200, 5000] as const
+
+/**
+ * The correction of bids that keeps what events cost at the aim: an auction's second price, and errors of rates, would
+ * otherwise leave it off the mark. It moves once an hour by the root of what is off over the last day.
+ * @param perMille before; `spend` and `predicted` of the last 24 hours, micros and millionths of events
+ */
+export function nextCorrection(perMille: number, aim: Aim, spend: number, predicted: number, valueMicros: number): number {
+  if (predicted < 300_000 || spend <= 0) return perMille
+  const events = predicted / 1e6
+  const wanted = aim.event === 'value' ? (events * valueMicros * 1000) / aim.micros : events * aim.micros
+  const off = Math.sqrt(wanted / spend)
+  const move = Math.min(1 + LARGEST_MOVE / 1000, Math.max(1 - LARGEST_MOVE / 1000, off))
+  return Math.max(AIM_RANGE[0], Math.min(AIM_RANGE[1], Math.round(perMille * move)))
+}
+
+/** Sampled beliefs that decide how often each ad is the best. */
+const BELIEFS = 1024
+/** Share of showings that no ad falls below while it is learned which is best, in thousandths. */
+export const LEAST_SHARE = 30
+const LEAST_TO_LEARN = 1
+
+/**
+ * Weights in thousandths towards a goal: the chance that each ad is the best one, by draws from what is known of each
+ * (a normal on the logarithm of its rate, with the variance of its count of events), no ad below 3 %.
+ * @param trials showings of each ad; `events` what counts towards the goal
+ */
+export function learningWeights(ads: readonly { ad: number; trials: number; events: number }[], seed: number): number[] {
+  if (ads.length === 1) return [1000]
+  const events = ads.reduce((sum, { events: own }) => sum + own, 0)
+  if (events < LEAST_TO_LEARN) return ads.map(() => Math.floor(1000 / ads.length))
+  const mean = (events + 1) / (ads.reduce((sum, { trials }) => sum + trials, 0) + 1)
+  const best = ads.map(() => 0)
+  const beliefs = ads.map(({ trials, events: own }) => ({ rate: (own + 2) / (trials + 2 / mean), sd: 1 / Math.sqrt(own + 2) }))
+  for (let draw = 0; draw < BELIEFS; draw++) {
+    let top = 0
+    let most = -1
+    beliefs.forEach(({ rate, sd }, n) => {
+      const value = rate * exactExp(sd * normalOf(hash(seed, STREAM.learn, ads[n].ad, draw)))
+      if (value > most) {
+        most = value
+        top = n
+      }
+    })
+    best[top]++
+  }
+  const free = 1000 - LEAST_SHARE * ads.length
+  return best.map((count) => Math.round(LEAST_SHARE + (free * count) / BELIEFS))
+}
+
+/** Weights of a rotation. */
+export function rotationWeights(rotation: Rotation, ads: LineRules['ads'], facts: LineFacts | undefined, measure: (typeof TALLIED)[number], unit: number, seed: number): number[] {
+  if (rotation === 'even') return ads.map(() => 1)
+  if (rotation === 'weight') return ads.map((ad) => ad.weight)
+  return learningWeights(ads.map(({ ad }) => {
+    const tally = facts?.byAd.get(ad)
+    return { ad, trials: tally?.wins ?? 0, events: (tally?.[measure] ?? 0) / unit }
+  }), seed)
+}
+
+/** Where a landscape's sixteen steps end. */
+const STEPS = 16
+
+/**
+ * Bids by placement and source that win what a plan wants at the least cost: each bid is the step at which what one more
+ * win costs reaches the same sum everywhere. In a first-price source that is the bid itself and what all others win
+ * dearer by it; in a second-price source the price of that one win.
+ * @param wanted wins, in the landscape's days; `most` the dearest bid, micros
+ * @param isFirst whether a path pays its bid
+ */
+export function followBids(landscape: Landscape, share: number, wanted: number, most: number, isFirst: (path: number) => boolean, into: Int32Array): void {
+  const { path, perDay, needs } = landscape
+  const bidAt = (at: number, worth: number): { bid: number; wins: number } => {
+    const steps = needs[at]
+    if (!isFirst(path[at])) {
+      let n = 0
+      while (n < STEPS && steps[n] <= Math.min(most, worth)) n++
+      return { bid: Math.min(most, Math.floor(worth)), wins: n / STEPS }
+    }
+    let best = { bid: 0, wins: 0 }
+    let gain = 0
+    for (let n = 0; n < STEPS && steps[n] <= most; n++) {
+      const of = ((n + 1) / STEPS) * (worth - steps[n])
+      if (of > gain) {
+        gain = of
+        best = { bid: steps[n], wins: (n + 1) / STEPS }
+      }
+    }
+    return best
+  }
+  const winsAt = (worth: number) => path.reduce((sum, _, at) => sum + bidAt(at, Math.min(worth, most * 64)).wins * perDay[at] * share, 0)
+  let low = 0
+  let high = most * 64
+  if (winsAt(high) > wanted) {
+    for (let n = 0; n < 28; n++) {
+      const middle = (low + high) / 2
+      if (winsAt(middle) < wanted) low = middle
+      else high = middle
+    }
+  }
+  path.forEach((of, at) => (into[of] = Math.min(most, bidAt(at, high).bid)))
+}

@@ -1,0 +1,70 @@
+/** Limits of a line or a campaign, in the market's money; null for none. */
+export interface Limits {
+  dailyMicros: number | null
+  weeklyMicros: number | null
+  monthlyMicros: number | null
+  totalMicros: number | null
+  dailyImpressions: number | null
+  weeklyImpressions: number | null
+  monthlyImpressions: number | null
+  totalImpressions: number | null
+  /** A day on one placement. */
+  placementDailyMicros: number | null
+}
+
+export const NO_LIMITS: Limits = {
+  dailyMicros: null, weeklyMicros: null, monthlyMicros: null, totalMicros: null,
+  dailyImpressions: null, weeklyImpressions: null, monthlyImpressions: null, totalImpressions: null, placementDailyMicros: null
+}
+
+/** Money and impressions together. */
+export interface Amounts {
+  micros: number
+  impressions: number
+}
+
+/** What was spent and shown already, in the periods that the clock stands in. */
+export interface SpentSoFar {
+  day: Amounts
+  week: Amounts
+  month: Amounts
+  total: Amounts
+}
+const NOTHING = { micros: 0, impressions: 0 }
+export const NOTHING_SPENT: SpentSoFar = { day: NOTHING, week: NOTHING, month: NOTHING, total: NOTHING }
+
+export const PERIODS = ['day', 'week', 'month', 'total'] as const
+
+/** The limits of one kind by period. */
+export interface PeriodLimits {
+  daily: number | null
+  weekly: number | null
+  monthly: number | null
+  total: number | null
+}
+export const moneyOf = (of: Limits): PeriodLimits => ({ daily: of.dailyMicros, weekly: of.weeklyMicros, monthly: of.monthlyMicros, total: of.totalMicros })
+export const impressionsOf = (of: Limits): PeriodLimits => ({ daily: of.dailyImpressions, weekly: of.weeklyImpressions, monthly: of.monthlyImpressions, total: of.totalImpressions })
+
+/** Weight of a day, and of all days left in its week, its month and the flight, itself included; Infinity for a flight without end. */
+export interface DayWeights {
+  day: number
+  week: number
+  month: number
+  flight: number
+}
+
+/**
+ * What may be taken of one kind of limit on a day: the daily limit, and of week, month and total what is left by the weight
+ * of the day among those left. Source: the design's L_d.
+ * @param taken in each period before the day began; `day` what was taken of the day itself before its plan was made
+ * @param fast takes all that is left
+ * @returns in the limit's unit; Infinity for no limit
+ */
+export function dayAllowance(limit: PeriodLimits, taken: Readonly<Record<(typeof PERIODS)[number], number>>, weights: DayWeights, fast: boolean): number {
+  const share = (left: number, of: number) => Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
+  let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
+  if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
+  if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))
+  if (limit.total !== null) plan = Math.min(plan, share(limit.total - taken.total, weights.flight))
+  return plan
+}

@@ -1,0 +1,73 @@
+import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type World } from '../market/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, localDayOf, offsetMinutes, zoneIndex } from '../time/index.js'
+import { DID, Responses, type Shown } from '../response/index.js'
+import { Conversions, type Pending } from './conversions.js'
+import { benchmarksOf } from './exchange.js'
+import { EXPOSED, ExposureBook } from './exposures.js'
+import type { LogColumns } from './log.js'
+import type { PublicationRules } from './rules.js'
+import { branchOf } from './running.js'
+
+/** A row of the log as its response was drawn. */
+export function shownOf(world: World, log: LogColumns, i: number, hour: number): Shown {
+  const placement = world.inventory.placements[Math.floor(log.path[i] / SOURCES.length)]
+  const postal = postalOf(world.persons.words[log.person[i] * PERSON_WORDS])
+  const local = hour * 60 + log.minute[i] + offsetMinutes(POSTAL_ZONE[postal], hour)
+  return {
+    key: log.key[i], line: log.line[i], ad: log.ad[i], placement, branch: branchOf(benchmarksOf(world).groupOf, placement.index), device: DEVICE_TYPE[log.device[i]], country: POSTAL_COUNTRY[postal],
+    bot: isBot(log.state[i]), blocked: isBlocked(log.state[i]) && placement.blocked > 0, seen: log.nth[i] - 1, hour: Math.floor(((local % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+  }
+}
+
+/** What the log of the last 30 days says of an hour's start: who saw what, what was spent on which placement today, and what is still to come. */
+export interface FromLog {
+  exposures: ExposureBook
+  pending: Pending[]
+  onPlacement: Map<number, Map<number, number>>
+}
+
+/**
+ * Reads hours of the log in order.
+ * @param hour the market hour to begin
+ */
+export function readLogs(world: World, publication: PublicationRules, hour: number, logs: Iterable<{ hour: number; log: LogColumns }>): FromLog {
+  const exposures = new ExposureBook()
+  const conversions = new Conversions(new Responses(world.seed), publication, [])
+  const found: FromLog = { exposures, pending: [], onPlacement: new Map() }
+  const byLine = new Map(publication.lines.map((line) => [line.line, line]))
+  const campaigns = new Map(publication.campaigns.map((campaign) => [campaign.campaign, campaign]))
+  const campaignOf = new Map((publication.owners ?? []).map((owner) => [owner.line, owner.campaign]))
+  for (const line of publication.lines) campaignOf.set(line.line, line.campaign)
+  const ownCaps = new Map<number, Set<number>>()
+  for (const { line, ads } of publication.lines) {
+    const capped = ads.filter((ad) => (ad.caps?.length ?? 0) > 0)
+    if (capped.length > 0) ownCaps.set(line, new Set(capped.map((ad) => ad.ad)))
+  }
+  for (const { hour: of, log } of logs) {
+    for (let i = 0; i < log.count; i++) {
+      const line = log.line[i]
+      const person = log.person[i]
+      const minute = of * 60 + log.minute[i]
+      const did = log.did[i]
+      exposures.add(EXPOSED.line(line), person, minute, { index: i, did, ad: log.ad[i], path: log.path[i], device: log.device[i] })
+      const own = ownCaps.get(line)
+      if (own && !own.has(log.ad[i])) exposures.add(EXPOSED.lineCapped(line), person, minute)
+      if (own?.has(log.ad[i])) exposures.add(EXPOSED.ad(log.ad[i]), person, minute)
+      const campaign = campaignOf.get(line)
+      if (campaign !== undefined && (campaigns.get(campaign)?.caps?.length ?? 0) > 0) exposures.add(EXPOSED.campaign(campaign), person, minute)
+      if ((did & (DID.viewable | DID.visited)) !== 0) {
+        for (const pending of conversions.drawn(shownOf(world, log, i, of), did, person, minute)) if (pending.minute >= hour * 60) found.pending.push(pending)
+      }
+      const rules = byLine.get(line)
+      if (rules?.limits.placementDailyMicros != null && localDayOf(zoneIndex(rules.zone), of) === localDayOf(zoneIndex(rules.zone), hour)) notePlacement(found.onPlacement, line, Math.floor(log.path[i] / SOURCES.length), log.media[i] + log.data[i])
+    }
+  }
+  return found
+}
+
+function notePlacement(into: FromLog['onPlacement'], line: number, placement: number, micros: number): void {
+  let own = into.get(line)
+  if (!own) into.set(line, (own = new Map()))
+  own.set(placement, (own.get(placement) ?? 0) + micros)
+}

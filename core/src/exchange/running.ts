@@ -1,0 +1,136 @@
+import { BRANCHES } from '../taxonomy/index.js'
+import type { Inventory } from '../market/index.js'
+import { SOURCES } from '../market/index.js'
+import { OPEN_MARKET, PriceProgramme, baseUnits, dealsByPlacement, type DealChoice } from '../pricing/index.js'
+import { compileTargeting, type Catalogue, type CompiledTargeting } from '../targeting/index.js'
+import { SHAPES } from '../taxonomy/index.js'
+import { ZONES, localDayOf, startOfLocalDay, zoneIndex } from '../time/index.js'
+import { emptyPurse, type LineAccount, type Purse } from './allocation.js'
+import { calendarOfCampaign, hourWeights, type Calendar } from './day-plan.js'
+import type { Cap } from './exposures.js'
+import { noFacts, type LearnedEvent, type Learned, type LineFacts } from './learning.js'
+import type { SpentSoFar } from './limits.js'
+import { OUTCOMES } from './outcomes.js'
+import { Pacer, type Supply } from './pacing.js'
+import type { AdRules, CampaignRules, LineRules } from './rules.js'
+
+/** What of a line's past its next hour depends on; all of it is in stored facts and a small row a line. */
+export interface OpeningLine {
+  spent: SpentSoFar
+  supply: Supply
+  /** Correction of an aim's bids, in thousandths. */
+  correction: number
+  facts: LineFacts
+  /** Spend and predicted events (millionths) of the last 24 hours, oldest first. */
+  recent: { spend: number; predicted: number }[]
+}
+
+export interface RunningAd {
+  rules: AdRules
+  targeting: CompiledTargeting | null
+  /** Base bid of its own in base units; -1 for the line's. */
+  base: number
+  caps: readonly Cap[]
+  /** Of this hour. */
+  weight: number
+}
+
+export interface RunningCampaign {
+  rules: CampaignRules
+  calendar: Calendar
+  localDay: number
+  purse: Purse
+}
+
+/** A line in force, with what its hour needs. */
+export interface RunningLine {
+  rules: LineRules
+  account: LineAccount
+  calendar: Calendar
+  campaign: RunningCampaign | null
+  localDay: number
+  dayStart: number
+  programme: PriceProgramme
+  adjusting: CompiledTargeting | null
+  event: 'none' | 'click' | 'view'
+  buys: DealChoice
+  /** Deal of each placement; null where it uses none. */
+  deals: Int16Array | null
+  ads: RunningAd[]
+  byShape: RunningAd[][]
+  /** All ads of a shape are alike but for their weights. */
+  isSimple: boolean
+  weightByShape: Float64Array
+  dataMicros: number
+  discount: number
+  facts: LineFacts
+  recent: { spend: number; predicted: number }[]
+  correction: number
+  /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone. */
+  base: number
+  bid: number
+  isPlain: boolean
+  zoneHours: Int32Array | null
+  learned: Learned | null
+  followed: Int32Array | null
+  localHour: number
+  counts: number[]
+}
+
+/** What the line's results are learned for: what it pays for, or aims at. */
+export function learnedEvent({ aim, price }: LineRules): LearnedEvent | null {
+  return aim ? aim.event : price.model === 'CPC' ? 'click' : price.model === 'view' ? 'view' : null
+}
+
+export function runningCampaign(rules: CampaignRules, hour: number, spent: SpentSoFar | undefined): RunningCampaign {
+  const purse = emptyPurse(rules.limits)
+  if (spent) takeSpent(purse, spent)
+  const calendar = calendarOfCampaign(rules)
+  return { rules, calendar, purse, localDay: localDayOf(calendar.zone, hour) }
+}
+
+function takeSpent(purse: Purse, spent: SpentSoFar): void {
+  for (const period of ['day', 'week', 'month', 'total'] as const) Object.assign(purse.spent[period], spent[period])
+}
+
+export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue): RunningLine {
+  const zone = zoneIndex(rules.zone)
+  const purse = emptyPurse(rules.limits)
+  if (opening?.spent) takeSpent(purse, opening.spent)
+  const programme = new PriceProgramme(rules.price, catalogue)
+  const ads = rules.ads.filter((ad) => ad.weight > 0 || (rules.rotation ?? 'weight') !== 'weight').map((ad): RunningAd => ({
+    rules: ad, targeting: ad.targeting && ad.targeting.restrictions.length > 0 ? compileTargeting(ad.targeting, catalogue) : null, caps: ad.caps ?? [], weight: ad.weight,
+    base: ad.bidMicros == null ? -1 : baseUnits(rules.price.model, ad.bidMicros)
+  }))
+  const hasOwnCaps = ads.some((ad) => ad.caps.length > 0)
+  const buys = rules.buys ?? OPEN_MARKET
+  const account: LineAccount = {
+    line: rules.line, purse, campaign: campaign?.purse ?? null, pacing: rules.pacing, plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, pacer: new Pacer(opening?.supply), caps: rules.caps,
+    campaignCaps: campaign?.rules.caps ?? [], campaignNumber: rules.campaign, gapMinutes: rules.gapMinutes ?? 0, hasOwnCaps, onPlacement: onPlacement ?? new Map()
+  }
+  const localDay = localDayOf(zone, hour)
+  return {
+    rules, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), adjusting: programme.parts[0] ?? null,
+    calendar: { zone, startHour: rules.startHour, endHour: rules.endHour, weights: hourWeights(rules.pacing, rules.hours, rules.traffic) },
+    event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
+    deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
+    byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Float64Array(SHAPES.length),
+    isSimple: ads.every((ad) => ad.targeting === null && ad.base < 0 && ad.caps.length === 0),
+    dataMicros: rules.dataMicros ?? 0, discount: rules.price.repeatDiscount ?? 0, facts: opening?.facts ?? noFacts(), recent: [...(opening?.recent ?? [])], correction: opening?.correction ?? 1000,
+    base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0,
+    counts: new Array<number>(OUTCOMES.length).fill(0)
+  }
+}
+
+/** Paths that a line could buy by at all: slots of its shapes, on the open market or by one of its deals; null for all. */
+export function buyablePaths({ shapes, buys }: LineRules, inventory: Inventory): Uint8Array | null {
+  if (!shapes && (!buys || buys.open)) return null
+  const deals = buys ? dealsByPlacement(buys, inventory.placements.length) : null
+  return Uint8Array.from(inventory.floors, (_, path) => {
+    const placement = Math.floor(path / SOURCES.length)
+    return (!shapes || shapes.includes(inventory.placements[placement].shape)) && (!buys || buys.open || (deals !== null && deals[placement] >= 0)) ? 1 : 0
+  })
+}
+
+/** Branch of each placement's property, as its place in `BRANCHES`. */
+export const branchOf = (groupOf: ArrayLike<number>, placement: number) => groupOf[placement] % BRANCHES.length

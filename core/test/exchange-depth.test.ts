@@ -1,0 +1,268 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import {
+  Exchange, OUTCOME, benchmarksOf, openEvents, openLog, rollUp, type HourFacts, type LineRules, type OpeningState, type PublicationRules
+} from '../src/exchange/index.js'
+import { FIRST_PRICE, SOURCES } from '../src/market/index.js'
+import { DID, attribute, quartersOf, type Touch } from '../src/response/index.js'
+import { compileTargeting, matches, laneValues } from '../src/targeting/index.js'
+import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
+import { localDayOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
+import { fullLine, fullPublication } from './support/full-lines.js'
+import { START, campaignRules, catalogueOf, lineRules, numbers, opening, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
+import { eventsOf, reopen } from './support/reopen.js'
+
+const world = smallWorld()
+const HOURS = 54
+const shapes = (format: Parameters<typeof shapesOf>[0]) => shapesOf(format).map((shape) => SHAPES.indexOf(shape))
+
+function run(publication: PublicationRules, hours = HOURS, from: OpeningState = opening()): HourFacts[] {
+  return runHours(new Exchange(world, publication, from, sharedDay), hours)
+}
+const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({ publication: 1, lines: [line], campaigns: [campaignRules()], owners: [{ line: line.line, campaign: 1, advertiser: 1 }], ...over })
+const outcome = (hours: readonly HourFacts[], line: number, name: keyof typeof OUTCOME) => hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
+/** Wins by person, each in order of time. */
+function grouped<T extends { person: number }>(wins: readonly T[]): T[][] {
+  const byPerson = new Map<number, T[]>()
+  for (const win of wins) byPerson.set(win.person, [...(byPerson.get(win.person) ?? []), win])
+  return [...byPerson.values()]
+}
+const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0)
+
+describe('lines of all formats and prices', () => {
+  it('keep every limit, cap, flight and hour; what they matched adds up; the ledger is the log', () => {
+    fc.assert(fc.property(fc.integer(), (seed) => {
+      const below = numbers(seed)
+      const lines = Array.from({ length: 7 }, (_, n) => fullLine(n + 1, world, below))
+      const publication = fullPublication(lines, below)
+      const hours = run(publication, HOURS, opening(START, 2_500_000))
+      const wins = winsOf(hours)
+      expect(sum(wins.map((win) => win.price))).toBe(sum(hours.map((facts) => facts.spendMicros)))
+      expect(sum(wins.map((win) => win.price))).toBeLessThanOrEqual(2_500_000)
+      for (const line of lines) {
+        const own = wins.filter((win) => win.line === line.line)
+        expect(own.length).toBe(outcome(hours, line.line, 'won'))
+        expect(own.every((win) => win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
+        const dearest = Math.max(0, ...own.map((win) => win.price)) + 1
+        const zone = zoneIndex(line.zone)
+        const per = (period: (day: number) => string) => {
+          const sums = new Map<string, { micros: number; shown: number }>()
+          for (const win of own) {
+            const name = period(localDayOf(zone, win.hour))
+            const known = sums.get(name) ?? { micros: 0, shown: 0 }
+            sums.set(name, { micros: known.micros + win.price, shown: known.shown + 1 })
+          }
+          return [...sums.values()]
+        }
+        const { limits } = line
+        const held = (period: (day: number) => string, micros: number | null, shown: number | null) => {
+          for (const of of per(period)) {
+            if (micros !== null) expect(of.micros).toBeLessThan(micros + dearest)
+            if (shown !== null) expect(of.shown).toBeLessThanOrEqual(shown)
+          }
+        }
+        held((day) => String(day), limits.dailyMicros, limits.dailyImpressions)
+        held((day) => String(day - weekdayOf(day)), limits.weeklyMicros, limits.weeklyImpressions)
+        held((day) => dateOfDay(day).slice(0, 7), limits.monthlyMicros, limits.monthlyImpressions)
+        held(() => '', limits.totalMicros, limits.totalImpressions)
+        if (limits.placementDailyMicros !== null) {
+          const places = new Map<string, number>()
+          for (const win of own) places.set(`${localDayOf(zone, win.hour)}.${win.placement}`, (places.get(`${localDayOf(zone, win.hour)}.${win.placement}`) ?? 0) + win.price)
+          for (const micros of places.values()) expect(micros).toBeLessThan(limits.placementDailyMicros + dearest)
+        }
+        const capped = new Map(line.ads.filter((ad) => ad.caps).map((ad) => [ad.ad, ad.caps ?? []]))
+        const holds = (minutes: number[], times: number, window: number) => minutes.every((minute, n) => n < times || minute - minutes[n - times] >= window * 60)
+        const byPerson = (of: typeof own) => grouped(of).map((list) => list.map((win) => win.minute))
+        for (const cap of line.caps) for (const minutes of byPerson(own.filter((win) => !capped.has(win.ad)))) expect(holds(minutes, cap.times, cap.hours)).toBe(true)
+        for (const [ad, caps] of capped) for (const cap of caps) for (const minutes of byPerson(own.filter((win) => win.ad === ad))) expect(holds(minutes, cap.times, cap.hours)).toBe(true)
+        if (line.gapMinutes) for (const minutes of byPerson(own)) expect(minutes.every((minute, n) => n === 0 || minute - minutes[n - 1] >= (line.gapMinutes ?? 0))).toBe(true)
+      }
+      for (const campaign of publication.campaigns) {
+        const own = wins.filter((win) => lines[win.line - 1].campaign === campaign.campaign)
+        if (campaign.limits.totalMicros !== null) expect(sum(own.map((win) => win.price))).toBeLessThan(campaign.limits.totalMicros + Math.max(0, ...own.map((win) => win.price)) + 1)
+        for (const cap of campaign.caps ?? []) {
+          for (const list of grouped(own)) list.forEach((win, n) => expect(n < cap.times || win.minute - list[n - cap.times].minute >= cap.hours * 60).toBe(true))
+        }
+      }
+    }), { numRuns: 8 })
+  })
+
+  it('give the facts of a run never cut off when they are reopened from what was stored, at any hour', () => {
+    fc.assert(fc.property(fc.integer(), fc.integer({ min: 1, max: HOURS - 2 }), (seed, cut) => {
+      const below = numbers(seed)
+      const publication = fullPublication(Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)), below)
+      const whole = run(publication, HOURS, opening(START, 1e9))
+      const again = run(publication, HOURS - cut, reopen(world, publication, whole.slice(0, cut), 1e9))
+      expect(again.map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates])).toEqual(whole.slice(cut).map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates]))
+      expect(again.map((facts) => facts.outcomes)).toEqual(whole.slice(cut).map((facts) => facts.outcomes))
+    }), { numRuns: 8 })
+  })
+
+  it('buy only what matches, in slots of their format, by the prices of source and deal', () => {
+    fc.assert(fc.property(fc.integer(), (seed) => {
+      const below = numbers(seed)
+      const lines = Array.from({ length: 5 }, (_, n) => ({ ...fullLine(n + 1, world, below), zone: 'UTC' }))
+      const hours = run(fullPublication(lines, below), 30)
+      const compiled = lines.map((line) => compileTargeting(line.targeting, catalogueOf(world)))
+      for (const facts of hours) {
+        const { rows, hourStart } = sharedDay(world, Math.floor(facts.hour / 24))
+        const byKey = new Map<number, number>()
+        for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i++) byKey.set(rows.key[i], i)
+        const log = openLog(facts.log, facts.wins, facts.crc)
+        for (let w = 0; w < log.count; w++) {
+          const i = byKey.get(log.key[w]) as number
+          const line = lines[log.line[w] - 1]
+          expect([rows.person[i], rows.path[i], rows.device[i], rows.page[i], rows.state[i]]).toEqual([log.person[w], log.path[w], log.device[w], log.page[w], log.state[w]])
+          expect(matches(compiled[log.line[w] - 1], laneValues(world.persons.words, rows.person[i], rows, i))).toBe(true)
+          const placement = Math.floor(rows.path[i] / SOURCES.length)
+          expect(line.shapes).toContain(world.inventory.placements[placement].shape)
+          const deal = log.deal[w] > 0 ? line.buys?.deals[log.deal[w] - 1] : undefined
+          const floor = deal?.kind === 'floor' ? deal.price : world.inventory.floors[rows.path[i]]
+          if (deal?.kind === 'fixed') expect(log.price[w]).toBe(deal.price)
+          else {
+            if (FIRST_PRICE[rows.path[i] % SOURCES.length] === 0) expect(log.price[w]).toBe(Math.max(floor, rows.rival[i]))
+            else expect(log.price[w]).toBeGreaterThan(rows.rival[i])
+            expect(log.price[w]).toBeGreaterThanOrEqual(floor)
+          }
+          expect(log.data[w]).toBe(line.dataMicros ?? 0)
+          const { model, bidMicros } = line.price
+          if (model === 'CPM' || model === 'visit') expect(log.media[w]).toBe(log.price[w])
+          else if ((log.did[w] & (model === 'CPC' ? DID.clicked : DID.viewed)) === 0) expect(log.media[w]).toBe(0)
+          else expect(log.media[w]).toBeLessThanOrEqual(bidMicros * 3 + 1000)
+        }
+      }
+    }), { numRuns: 5 })
+  })
+
+  it('roll-ups are made from log and events alone', () => {
+    const below = numbers(31)
+    const hours = run(fullPublication(Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)), below))
+    for (const facts of hours) {
+      const again = rollUp(openLog(facts.log, facts.wins, facts.crc), openEvents(facts.events, facts.eventCount, facts.eventsCrc), world.persons.words, benchmarksOf(world))
+      expect(again).toEqual({ hourTotals: facts.hourTotals, placementTotals: facts.placementTotals })
+    }
+  })
+})
+
+describe('prices', () => {
+  it('a fixed deal is won without asking rivals, charges its price, and comes before the open market', () => {
+    const line = lineRules(1, { shapes: shapes('display'), price: { model: 'CPM', bidMicros: 900_000, maxMicros: null } })
+    const all = world.inventory.placements.map((placement) => placement.index)
+    const deal = { deal: 5, kind: 'fixed' as const, price: 900, placements: all }
+    const hours = run(one({ ...line, buys: { open: true, deals: [deal] } }), 6)
+    expect(winsOf(hours).every((win) => win.deal === 1 && win.price === 900)).toBe(true)
+    expect(outcome(hours, 1, 'outbid') + outcome(hours, 1, 'below_floor')).toBe(0)
+    expect(winsOf(hours).length).toBeGreaterThan(winsOf(run(one(line), 6)).length)
+    const closed = run(one({ ...line, buys: { open: false, deals: [{ ...deal, placements: all.slice(0, 50) }] } }), 6)
+    expect(winsOf(closed).every((win) => win.placement < 50)).toBe(true)
+    expect(winsOf(run(one({ ...line, price: { ...line.price, bidMicros: 899_000 }, buys: { open: false, deals: [deal] } }), 6))).toEqual([])
+  })
+
+  it('per click and per view only what happened is paid, never over the bid; per thousand all of it', () => {
+    const click = run(one(lineRules(1, { shapes: shapes('display'), price: { model: 'CPC', bidMicros: 900_000, maxMicros: null } })), 24)
+    const clicked = winsOf(click).filter((win) => (win.did & DID.clicked) !== 0)
+    expect(clicked.length).toBeGreaterThan(0)
+    expect(clicked.every((win) => win.price > 0 && win.price <= 900_000)).toBe(true)
+    expect(winsOf(click).every((win) => (win.did & DID.clicked) !== 0 || win.price === 0)).toBe(true)
+    const view = run(one(lineRules(1, { shapes: shapes('video'), ads: shapes('video').map((shape) => ({ ad: shape, shape, weight: 1 })), price: { model: 'view', bidMicros: 12_000, maxMicros: null } })), 24)
+    expect(winsOf(view).some((win) => win.price > 0)).toBe(true)
+    for (const win of winsOf(view)) {
+      expect(win.price > 0).toBe((win.did & DID.viewed) !== 0)
+      expect(quartersOf(win.did) === 4).toBe((win.did & DID.viewed) !== 0)
+    }
+  })
+
+  it('a repeat discount loses what a lower bid would lose, and bid steps by impressions begin when they are shown', () => {
+    const line = lineRules(1, { price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null } })
+    const hours = run(one({ ...line, price: { ...line.price, repeatDiscount: 500 } }), 24)
+    expect(outcome(hours, 1, 'outbid_after_discount')).toBeGreaterThan(5)
+    const first = winsOf(hours).filter((win) => win.nth === 2 && FIRST_PRICE[0] === 1 && win.clearing === 1250)
+    expect(first.length).toBeGreaterThan(0)
+    const stepped = run(one({ ...line, price: { ...line.price, steps: [{ after: 'impressions', from: 50, bidMicros: 5_000_000 }] } }), 12)
+    const paid = winsOf(stepped).map((win) => win.clearing)
+    expect(Math.max(...paid.slice(0, 40))).toBe(2500)
+    expect(Math.max(...paid)).toBe(5000)
+  })
+
+  it('data is paid on top of the bid, and counts towards every limit', () => {
+    const hours = run(one(lineRules(1, { dataMicros: 700, totalMicros: 90_000, pacing: 'fast' })), 24)
+    expect(winsOf(hours).every((win) => win.price === win.clearing + 700)).toBe(true)
+    expect(sum(winsOf(hours).map((win) => win.price))).toBeGreaterThanOrEqual(90_000)
+    expect(sum(winsOf(hours).map((win) => win.price))).toBeLessThan(90_000 + 3200)
+  })
+
+  it('an ad of its own price and its own targeting is shown where it fits', () => {
+    const ads = [{ ad: 1, shape: 0, weight: 1, targeting: targetingOf([], ['phone']), bidMicros: 4_000_000 }, { ad: 2, shape: 0, weight: 1, targeting: targetingOf([], ['desktop']) }]
+    const hours = run(one(lineRules(1, { shapes: [0], ads })), 24)
+    for (const facts of hours) {
+      const log = openLog(facts.log, facts.wins, facts.crc)
+      for (let i = 0; i < log.count; i++) expect(log.price[i]).toBeLessThanOrEqual(log.ad[i] === 1 ? 4000 : 2500)
+    }
+    expect(new Set(winsOf(hours).map((win) => win.ad))).toEqual(new Set([1, 2]))
+    expect(outcome(hours, 1, 'no_ad')).toBeGreaterThan(0)
+  })
+})
+
+describe('responses', () => {
+  it('a blocked pop is paid and never seen; robots click and never stay', () => {
+    const hours = run(one(lineRules(1, { shapes: shapes('pop'), targeting: { restrictions: [] }, ads: shapes('pop').map((shape) => ({ ad: shape, shape, weight: 1 })), price: { model: 'visit', bidMicros: 2500, maxMicros: null } })), 24)
+    let blocked = 0
+    for (const facts of hours) {
+      const log = openLog(facts.log, facts.wins, facts.crc)
+      for (let i = 0; i < log.count; i++) {
+        if ((log.state[i] & 1) !== 0) {
+          blocked++
+          expect([log.did[i], log.media[i] > 0]).toEqual([0, true])
+        } else expect(log.did[i] & DID.visited).not.toBe(0)
+        if ((log.state[i] & 4) !== 0) expect(log.did[i] & DID.stayed).toBe(0)
+      }
+    }
+    expect(blocked).toBeGreaterThan(20)
+  })
+
+  it('conversions come later, each once, to the last click or else the last view inside its window, and bring their value', () => {
+    const line = lineRules(1, { targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null } })
+    const tracker = { advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros: 500_000 }
+    const hours = run(one(line, { trackers: Array.from({ length: 12 }, (_, n) => ({ ...tracker, tracker: 7 + n })) }), 96)
+    const events = eventsOf(hours)
+    const earned = events.filter((event) => event.by < 2)
+    expect(earned.length).toBeGreaterThan(5)
+    const byHour = new Map(hours.map((facts) => [facts.hour, openLog(facts.log, facts.wins, facts.crc)]))
+    let later = 0
+    for (const event of events) {
+      const log = byHour.get(event.hour)
+      if (!log) throw new Error('An event points to an hour that was not run.')
+      const shown = event.hour * 60 + log.minute[event.index]
+      expect([log.line[event.index], log.ad[event.index]]).toEqual([event.line, event.ad])
+      expect(event.landed - shown).toBeGreaterThanOrEqual(0)
+      if (event.by === 0) expect(event.landed - shown).toBeLessThan(24 * 60)
+      if (event.by === 1) expect([log.did[event.index] & DID.viewable, event.landed - shown < 6 * 60]).toEqual([1, true])
+      if (Math.floor(event.landed / 60) > event.hour) later++
+    }
+    expect(later).toBeGreaterThan(0)
+    expect(sum(earned.map((event) => event.value))).toBe(sum(hours.flatMap((facts) => facts.hourTotals.map((total) => total.valueMicros))))
+    expect(eventsOf(run(one(line, { trackers: [] }), 48))).toEqual([])
+  })
+
+  it('attribution takes the last click, else the last view if views count, over half-open windows', () => {
+    const touch = (minute: number, clicked: boolean, viewable = true): Touch => ({ minute, clicked, viewable, hour: 0, index: minute })
+    const windows = { clickHours: 2, viewHours: 1 }
+    expect(attribute([touch(0, true), touch(50, false)], 100, windows)).toMatchObject({ by: 'click', touch: { minute: 0 }, assists: [] })
+    expect(attribute([touch(10, false), touch(20, true), touch(30, false)], 40, windows)).toMatchObject({ by: 'click', touch: { minute: 20 }, assists: [{ minute: 10 }] })
+    expect(attribute([touch(0, true), touch(70, false)], 120, windows)).toMatchObject({ by: 'view', touch: { minute: 70 } })
+    expect(attribute([touch(70, false)], 120, { ...windows, viewHours: null })).toBeNull()
+    expect(attribute([touch(60, false, false)], 100, windows)).toBeNull()
+    expect(attribute([touch(60, false)], 120, windows)).toBeNull()
+    expect(attribute([], 120, windows)).toBeNull()
+  })
+})
+
+describe('an exchange that runs on', () => {
+  it('forgets what no cap can see, and buys the same', () => {
+    const line = lineRules(1, { caps: [{ times: 2, hours: 48 }], endHour: null })
+    const publication = one(line)
+    const exchange = new Exchange(world, publication, opening(), sharedDay)
+    const whole = runHours(exchange, 24 * 6)
+    expect(run(publication, 24 * 2, reopen(world, publication, whole.slice(0, 24 * 4), 1e12)).map((facts) => facts.crc)).toEqual(whole.slice(24 * 4).map((facts) => facts.crc))
+  })
+})
