@@ -51,8 +51,10 @@ function compare(people: number, questions: number, seed: number): number {
       const rungs = ladder(work, never)
       const rung = rungs.rungs[Math.min(5, rungs.rungs.length - 1)]
       const at = plainForecast({ ...q, price: { ...q.price, bidMicros: rung.bidMicros, maxMicros: q.price.maxMicros !== null && rung.bidMicros > q.price.maxMicros ? null : q.price.maxMicros } }, kept ?? plainRows(tape, market), tape)
-      equal(rung.wins, ((at.weeks[0].wins + at.weeks[1].wins) * sample) / 14)
-      equal(rung.spendMicros, ((at.weeks[0].spend + at.weeks[1].spend) * sample) / 14)
+      // Above 100,000 eligible rows a ladder is computed on every n-th person, and scaled to agree at the current bid alone.
+      const near = plain.ranks.eligible > 100_000 ? (is: number, wanted: number) => expect(Math.abs(is / wanted - 1), said).toBeLessThan(0.05) : equal
+      near(rung.wins, ((at.weeks[0].wins + at.weeks[1].wins) * sample) / 14)
+      near(rung.spendMicros, ((at.weeks[0].spend + at.weeks[1].spend) * sample) / 14)
     }
   }
   return withWins
