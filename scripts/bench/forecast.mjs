@@ -52,13 +52,19 @@ function plainPass(tape, world, core, question) {
   return result
 }
 
+/** @param {any} matched */
+const sumRows = (matched) => matched.byGroup.reduce((/** @type {number} */ sum, /** @type {number} */ n) => sum + n, 0)
+
 /** The same by our own parts. @param {any} tape @param {any} market @param {any} core @param {any} question @param {any} [kept] */
 function ownPass(tape, market, core, question, kept) {
-  const matched = kept ?? core.matchTape(question, tape, market, never)
+  const timelines = [0, 1].map((week) => core.weekTimeline(tape, week, 0))
+  const matched = kept ?? core.matchTape(question, tape, market, never, { timelines, full: false, base: core.baseOf(question) })
   const play = { tape, market, question, matched, base: core.baseOf(question) }
-  const weeks = [0, 1].map((week) => core.replay(play, core.weekTimeline(tape, week, 0), { full: false }, never))
+  const weeks = timelines.map((timeline) => core.replay(play, timeline, { full: false }, never))
   const sum = (/** @type {string} */ key) => weeks[0][key] + weeks[1][key]
-  return { matched: matched.rows.length, wins: sum('wins'), spend: core.sumOf(weeks[0].byGroup.spend) + core.sumOf(weeks[1].byGroup.spend), reach: sum('reach'), frequency: weeks[0].frequency.map((/** @type {number} */ n, /** @type {number} */ at) => n + weeks[1].frequency[at]) }
+  const count = sumRows(matched)
+  if (!kept) matched.kept?.release()
+  return { matched: count, wins: sum('wins'), spend: core.sumOf(weeks[0].byGroup.spend) + core.sumOf(weeks[1].byGroup.spend), reach: sum('reach'), frequency: weeks[0].frequency.map((/** @type {number} */ n, /** @type {number} */ at) => n + weeks[1].frequency[at]) }
 }
 
 export async function benchForecast() {
@@ -115,7 +121,11 @@ export async function benchForecast() {
     tasks[`${name} own`] = () => ownPass(tape, market, core, question)
     tasks[`${name} plain`] = () => plainPass(tape, world, core, question)
     tasks[`${name} duck`] = () => duck.rows(sqlOf(question))
-    tasks[`${name} full`] = () => core.mainFigures(core.workOut(question, tape, market, never), never)
+    tasks[`${name} full`] = () => {
+      const work = core.workOut(question, tape, market, never)
+      core.mainFigures(work, never)
+      work.matched.kept?.release()
+    }
   }
   const budget = { ...questions.narrow, caps: cap, limits: { ...core.NO_LIMITS, dailyMicros: 3_000_000 } }
   const budgetKept = core.matchTape(budget, tape, market, never)

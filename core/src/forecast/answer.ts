@@ -2,7 +2,7 @@ import { breakdowns, type Breakdowns } from './breakdowns.js'
 import { mainFigures, matchKey, workOut, type MainFigures } from './forecast.js'
 import { holdbacks, type GoalMeasure, type Holdback } from './holdbacks.js'
 import { ladder, type Ladder } from './ladder.js'
-import type { Matched } from './matched.js'
+import { KernelMatched, type Matched } from './matched.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { sieve, sieveKey, type Sieve } from './sieve.js'
 import type { Tape } from '../tape/index.js'
@@ -30,6 +30,8 @@ export const nothingKept = (): Kept => ({ tape: null, matched: null, sieve: null
 export function* answer(question: ForecastQuestion, measure: GoalMeasure, tape: Tape, market: ForecastMarket, cancelled: () => boolean, kept: Kept = nothingKept()): Generator<ForecastPart> {
   if (kept.tape !== tape) Object.assign(kept, nothingKept(), { tape })
   const key = matchKey(question)
+  // What the last question matched is not asked for again: it need not be copied out of the way of this one.
+  if (kept.matched && kept.matched.key !== key && kept.matched.matched instanceof KernelMatched) kept.matched.matched.kept.release()
   const work = workOut(question, tape, market, cancelled, kept.matched?.key === key ? kept.matched.matched : undefined)
   kept.matched = { key, matched: work.matched }
   const figures = mainFigures(work, cancelled)

@@ -5,7 +5,7 @@ import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
-import { matchTape, type Matched } from './matched.js'
+import { KernelMatched, matchTape, type Matched } from './matched.js'
 import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { LEAST_WINS, budgetRange, countRange, dailySpread, dayTerm, exactly, jackknife, moneyRange, noiseOf, ratioRange, smallRange, type RangeTerms, type Ranged } from './ranges.js'
@@ -99,15 +99,16 @@ export function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float
 
 function standingOf(matched: Matched, play: Play): Workings['standing'] {
   const { tape, market, base, question } = play
-  const { people, starts, rows, need, chain, hour, chance, programme, isEvent } = matched
+  const { chain, hour, chance, programme, isEvent } = matched
   const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
   const plain = chain === null && hour === null && chance === null
   const plainBid = programme.bid(base, 0, 1000, 0, 1e6, false)
   const { path, rival, second } = tape.rows
   const { floors } = market.inventory
   const hasDeals = question.buys.deals.length > 0
-  const kernel = plain && !hasDeals ? kernelOf(tape, market) : null
-  if (kernel) return kernel.standing(matched, plainBid)
+  const kernel = matched instanceof KernelMatched && !hasDeals ? kernelOf(tape, market) : null
+  if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid)
+  const { people, starts, rows, need } = matched
   for (let p = 0; p < people.length; p++) {
     const g = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
@@ -149,11 +150,11 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
   const firstMinute = (start - startOfLocalDay(zone, firstDay)) * 60
   const flightDaysLeft = question.endHour === null ? null : Math.max(1, localDayOf(zone, question.endHour - 1) - firstDay + 1)
   const replayedDays = Math.min(flightDaysLeft ?? LONGEST_REPLAY_DAYS, LONGEST_REPLAY_DAYS)
-  const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled)
   const daysLive = Math.max(0, firstDay - localDayOf(zone, question.startHour))
   const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
-  const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
   const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
+  const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
+  const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
   const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
   const weekReplays = [replay(play, weeks[0], { full: true }, cancelled), replay(play, weeks[1], { full: true }, cancelled)] as const
@@ -178,7 +179,8 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
 /** A kept match under the price of another question: its adjustments are the same, its maximum and discount may not be. */
 function reused(kept: Matched | undefined, question: ForecastQuestion, market: ForecastMarket): Matched | undefined {
   if (!kept) return undefined
-  return { ...kept, programme: kept.programme.withPrice(question.price, market) }
+  const programme = kept.programme.withPrice(question.price, market)
+  return kept instanceof KernelMatched ? kept.withProgramme(programme) : { ...kept, programme }
 }
 
 /** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */

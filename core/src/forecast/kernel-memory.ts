@@ -10,6 +10,7 @@ import type { FullLanes } from './matched.js'
 import type { ForecastMarket } from './question.js'
 import type { GroupTotals } from './replay.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
+import { BID_ITSELF } from './payment.js'
 
 /**
  * The compiled kernel and its memory: a copy of one tape, the tables of one question, and room for what is found. One of
@@ -22,16 +23,64 @@ interface Exports {
   standRows: (block: number) => void
 }
 
-/** What the kernel finds of a line: the arrays of a plain match. */
-export interface KernelRows {
-  people: Uint32Array
-  starts: Uint32Array
-  rows: Uint32Array
-  need: Uint32Array
-  pay: Uint32Array
-  minute: Uint16Array
-  visits: Uint32Array
-  group: Uint8Array
+/** What the current bid wins of the two weeks, found while rows were matched. */
+export interface EarlyWeeks {
+  timelines: readonly [Timeline, Timeline]
+  full: boolean
+  bid: number
+  data: number
+  caps: readonly Cap[]
+  gapMinutes: number
+}
+type KernelReplay = ReturnType<ForecastKernel['replay']>
+
+const NEED = 0x3fffffff
+const BY_RIVAL = 0x40000000
+const FIRST = 0x80000000
+
+/**
+ * Rows that a kernel matched. They stay in its memory as long as nothing else is matched; what is read of them is copied out
+ * when it is first asked for.
+ */
+export class KernelRows {
+  private copied: { people: Uint32Array; starts: Uint32Array; rows: Uint32Array; words: Uint32Array; minute: Uint16Array } | null = null
+  private needs: Uint32Array | null = null
+  private pays: Uint32Array | null = null
+  private released = false
+
+  constructor(readonly kernel: ForecastKernel, readonly count: number, readonly persons: number, readonly byGroup: Float64Array, readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null) {}
+
+  /** Nobody will ask for more than was copied already. */
+  release(): void {
+    this.released = true
+  }
+
+  /** Called before the memory is written over. */
+  leave(): void {
+    if (!this.released) this.arrays()
+  }
+
+  /** The arrays as they lie in the kernel's memory, copied out. */
+  arrays(): NonNullable<KernelRows['copied']> {
+    return (this.copied ??= this.kernel.copyOut(this))
+  }
+
+  need(): Uint32Array {
+    return (this.needs ??= this.arrays().words.map((word) => word & NEED))
+  }
+
+  pay(): Uint32Array {
+    return (this.pays ??= this.arrays().words.map((word) => (word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED)))
+  }
+
+  /** Early figures of a replay, if they are those. */
+  earlyOf(timeline: Timeline, bid: number, data: number, caps: readonly Cap[], gapMinutes: number, full: boolean): KernelReplay | null {
+    if (!this.early) return null
+    const { of, weeks } = this.early
+    const week = of.timelines.indexOf(timeline)
+    if (week < 0 || of.full !== full || of.bid !== bid || of.data !== data || of.gapMinutes !== gapMinutes || JSON.stringify(of.caps) !== JSON.stringify(caps)) return null
+    return weeks[week]
+  }
 }
 
 const PAGE = 65_536
@@ -40,15 +89,16 @@ const LONGEST_SLOTS = 28 * 24
 const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
 const MEASURES_KEPT = 7
 const TOTALS = MEASURES_KEPT * GROUPS + 3 + 10
+const WEEK_SLOTS = 168
 
 /** Places in the block, in the order that the kernel reads. */
 const SLOT = {
   peopleCount: 0, words: 1, starts: 2, group: 3, path: 4, device: 5, page: 6, state: 7, sincePop: 8, minute: 9, rival: 10,
   postal: 11, demographic: 12, tongue: 13, job: 14, profile: 15, employer: 16, cell: 17, fixed: 18, pathFails: 19, deviceFails: 20, pageFails: 21, stateFails: 22,
-  floors: 23, firstPrice: 24, groupByPath: 25, clicks: 26, opened: 27, deviceType: 28, postalCountry: 29, leastSincePop: 30, popGroups: 31,
+  floors: 23, groupByPath: 25, clicks: 26, opened: 27, deviceType: 28, postalCountry: 29, leastSincePop: 30, popGroups: 31,
   outPeople: 32, outStarts: 33, outRows: 34, outNeed: 35, outPay: 36, outMinute: 37, outVisits: 38, outGroup: 39, byGroup: 40,
   persons: 41, bid: 42, data: 43, time: 44, slotOf: 45, repeats: 46, firstMinute: 47, span: 48, slots: 49, caps: 50, capTimes: 51, capMinutes: 52, gap: 53, full: 54, every: 55, isFlight: 56,
-  slotSpend: 57, slotWins: 58, totals: 59, views: 60, conversions: 61, entries: 62, peopleFound: 63, second: 64, standing: 65
+  slotTotals: 57, totals: 59, views: 60, conversions: 61, entries: 62, peopleFound: 63, second: 64, standing: 65, reads: 66, early: 67
 } as const
 
 let compiled: WebAssembly.Module | undefined
@@ -63,21 +113,23 @@ export class ForecastKernel {
   private readonly block: Uint32Array
   /** Whose rows lie in memory now. */
   private loaded: KernelRows | null = null
+  /** Tables that were written last, by name: most edits change one of them. */
+  private readonly written = new Map<string, ArrayBufferView>()
 
   constructor(readonly tape: Tape, readonly market: ForecastMarket) {
     const { rows, words, starts, group, rowCount, peopleCount } = tape
     const { inventory, benchmarks, firstPrice, groupByPath } = market
     const constants: [keyof typeof SLOT, ArrayBufferView][] = [
       ['words', words], ['starts', starts], ['group', group], ['path', rows.path], ['device', rows.device], ['page', rows.page], ['state', rows.state], ['sincePop', rows.sincePop], ['minute', rows.minute], ['rival', rows.rival], ['second', rows.second],
-      ['floors', inventory.floors], ['firstPrice', firstPrice], ['groupByPath', Uint8Array.from(groupByPath)], ['clicks', benchmarks.clicks], ['opened', benchmarks.opened], ['deviceType', DEVICE_TYPE], ['postalCountry', POSTAL_COUNTRY],
+      ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))], ['groupByPath', Uint8Array.from(groupByPath)], ['clicks', benchmarks.clicks], ['opened', benchmarks.opened], ['deviceType', DEVICE_TYPE], ['postalCountry', POSTAL_COUNTRY],
       ['views', benchmarks.views], ['conversions', benchmarks.conversions]
     ]
     const rooms: [keyof typeof SLOT, number][] = [
       ['postal', 4 * 16_384], ['demographic', 4 * 256], ['tongue', 4 * 64], ['job', 4 * 32], ['profile', 4 * 4096], ['employer', 4 * 512], ['cell', 4 * 128 * 64], ['fixed', 4 * 128 * 64],
       ['pathFails', 4 * inventory.floors.length], ['deviceFails', 4 * DEVICE_TYPE.length], ['pageFails', 4 * inventory.pages.count], ['stateFails', 4 * 512],
-      ['outPeople', 4 * peopleCount], ['outStarts', 4 * (peopleCount + 1)], ['outRows', 4 * rowCount], ['outNeed', 4 * rowCount], ['outPay', 4 * rowCount], ['outMinute', 2 * rowCount], ['outVisits', 4 * rowCount], ['outGroup', rowCount],
-      ['byGroup', 8 * 2 * GROUPS], ['time', 4 * PASS_MINUTES], ['slotOf', 2 * PASS_MINUTES], ['capTimes', 4 * 32], ['capMinutes', 4 * 32], ['slotSpend', 8 * GROUPS * LONGEST_SLOTS], ['slotWins', 8 * GROUPS * LONGEST_SLOTS],
-      ['totals', 8 * TOTALS], ['entries', 3 * 16_384], ['standing', 8 * 3 * GROUPS]
+      ['outPeople', 4 * peopleCount], ['outStarts', 4 * (peopleCount + 1)], ['outRows', 4 * rowCount], ['outNeed', 4 * rowCount], ['outMinute', 2 * rowCount],
+      ['byGroup', 8 * 2 * GROUPS], ['time', 4 * PASS_MINUTES], ['slotOf', 2 * PASS_MINUTES], ['capTimes', 4 * 32], ['capMinutes', 4 * 32], ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
+      ['totals', 2 * 8 * TOTALS], ['entries', 3 * 16_384], ['standing', 8 * 3 * GROUPS]
     ]
     let at = 1024 + BLOCK_BYTES
     const take = (name: keyof typeof SLOT, bytes: number) => {
@@ -105,56 +157,93 @@ export class ForecastKernel {
     new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength))
   }
 
-  /** Matches a plain line; the arrays are copies. */
-  match(lanes: FullLanes, leastSincePop: number): KernelRows & { byGroup: Float64Array } {
-    this.write('postal', lanes.postal)
-    this.write('demographic', lanes.demographic)
-    this.write('tongue', lanes.tongue)
-    this.write('job', lanes.job)
-    this.write('profile', lanes.profile)
-    this.write('employer', lanes.employer)
-    this.write('cell', lanes.cell)
-    this.write('fixed', lanes.fixed)
-    this.write('pathFails', lanes.path)
-    this.write('deviceFails', lanes.device)
-    this.write('pageFails', lanes.page)
-    this.write('stateFails', lanes.state)
+  /** Writes a table unless it lies there already. */
+  private writeTable(name: keyof typeof SLOT, table: Int32Array): boolean {
+    if (this.written.get(name) !== table) {
+      this.write(name, table)
+      this.written.set(name, table)
+    }
+    return !isZero(table)
+  }
+
+  /** Matches a plain line, and replays what `early` asks for on the way. */
+  match(lanes: FullLanes, leastSincePop: number, early: EarlyWeeks | null): KernelRows {
+    this.loaded?.leave()
+    const on = (names: readonly [keyof typeof SLOT, Int32Array][]) => names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
+    const person = on([['postal', lanes.postal], ['demographic', lanes.demographic], ['tongue', lanes.tongue], ['job', lanes.job], ['profile', lanes.profile], ['employer', lanes.employer]])
+    const network = on([['cell', lanes.cell], ['fixed', lanes.fixed]])
+    const device = on([['deviceFails', lanes.device]])
+    const page = on([['pageFails', lanes.page]])
+    const state = on([['stateFails', lanes.state]]) || network
+    const path = on([['pathFails', lanes.path]])
+    this.block[SLOT.reads] = (person ? 1 : 0) | (network ? 2 : 0) | (device ? 4 : 0) | (page ? 8 : 0) | (state ? 16 : 0) | (path ? 32 : 0)
     this.block[SLOT.leastSincePop] = leastSincePop
+    this.block[SLOT.early] = early ? 1 : 0
     const { buffer } = this.memory
     const byGroup = new Float64Array(buffer, this.place('byGroup'), 2 * GROUPS).fill(0)
+    if (early) this.setEarly(early)
     const total = this.exports.matchRows(1024)
-    const people = this.block[SLOT.peopleFound]
-    const found = {
-      people: new Uint32Array(buffer, this.place('outPeople'), people).slice(), starts: new Uint32Array(buffer, this.place('outStarts'), people + 1).slice(),
-      rows: new Uint32Array(buffer, this.place('outRows'), total).slice(), need: new Uint32Array(buffer, this.place('outNeed'), total).slice(), pay: new Uint32Array(buffer, this.place('outPay'), total).slice(),
-      minute: new Uint16Array(buffer, this.place('outMinute'), total).slice(), visits: new Uint32Array(buffer, this.place('outVisits'), total).slice(), group: new Uint8Array(buffer, this.place('outGroup'), total).slice(), byGroup: byGroup.slice()
+    const weeks = early ? ([this.earlyWeek(early, 0), this.earlyWeek(early, 1)] as const) : null
+    return (this.loaded = new KernelRows(this, total, this.block[SLOT.peopleFound], byGroup.slice(), early && weeks ? { of: early, weeks } : null))
+  }
+
+  private setEarly({ timelines, full, bid, data, caps, gapMinutes }: EarlyWeeks): void {
+    const { buffer } = this.memory
+    const slotOf = new Int16Array(buffer, this.place('slotOf'), PASS_MINUTES)
+    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) slotOf[minute] = (clock[minute] / 60) | 0
+    this.setPlay(bid, data, caps, gapMinutes, full)
+    this.block[SLOT.slots] = WEEK_SLOTS
+    const sums = 2 * (full ? GROUPS : 1) * WEEK_SLOTS
+    new Float64Array(buffer, this.place('slotTotals'), 2 * sums).fill(0)
+    new Float64Array(buffer, this.place('totals'), 2 * TOTALS).fill(0)
+  }
+
+  private earlyWeek({ full }: EarlyWeeks, week: 0 | 1) {
+    const sums = (full ? GROUPS : 1) * WEEK_SLOTS
+    return this.totalsAt(this.place('totals') + week * 8 * TOTALS, full, week * sums, sums)
+  }
+
+  /** What lies in memory of a match. */
+  copyOut(of: KernelRows) {
+    if (this.loaded !== of) throw new Error('These rows are no longer in the memory of the kernel.')
+    const { buffer } = this.memory
+    return {
+      people: new Uint32Array(buffer, this.place('outPeople'), of.persons).slice(), starts: new Uint32Array(buffer, this.place('outStarts'), of.persons + 1).slice(),
+      rows: new Uint32Array(buffer, this.place('outRows'), of.count).slice(), words: new Uint32Array(buffer, this.place('outNeed'), of.count).slice(), minute: new Uint16Array(buffer, this.place('outMinute'), of.count).slice()
     }
-    this.loaded = found
-    return found
   }
 
   /** Puts a match back into memory when another has taken its place. */
-  private load(rows: KernelRows): void {
-    if (this.loaded?.need === rows.need && this.loaded.people === rows.people) return
-    this.write('outPeople', rows.people)
-    this.write('outStarts', rows.starts)
-    this.write('outRows', rows.rows)
-    this.write('outNeed', rows.need)
-    this.write('outPay', rows.pay)
-    this.write('outMinute', rows.minute)
-    this.write('outVisits', rows.visits)
-    this.write('outGroup', rows.group)
-    this.loaded = rows
+  private load(of: KernelRows): void {
+    if (this.loaded === of) return
+    this.loaded?.leave()
+    const { people, starts, rows, words, minute } = of.arrays()
+    this.write('outPeople', people)
+    this.write('outStarts', starts)
+    this.write('outRows', rows)
+    this.write('outNeed', words)
+    this.write('outMinute', minute)
+    this.loaded = of
   }
 
   /** Standing of matched rows at a bid: at or over the floor, first, second, by group. */
   standing(rows: KernelRows, bid: number): { eligible: Float64Array; first: Float64Array; second: Float64Array } {
     this.load(rows)
     const out = new Float64Array(this.memory.buffer, this.place('standing'), 3 * GROUPS).fill(0)
-    this.block[SLOT.persons] = rows.people.length
-    this.block[SLOT.bid] = Math.min(bid, 0xfffffffe)
+    this.block[SLOT.persons] = rows.persons
+    this.block[SLOT.bid] = Math.min(bid, NEED)
     this.exports.standRows(1024)
     return { eligible: out.slice(0, GROUPS), first: out.slice(GROUPS, 2 * GROUPS), second: out.slice(2 * GROUPS) }
+  }
+
+  private setPlay(bid: number, data: number, caps: readonly Cap[], gapMinutes: number, full: boolean): void {
+    this.write('capTimes', Int32Array.from(caps, (cap) => cap.times))
+    this.write('capMinutes', Int32Array.from(caps, (cap) => cap.hours * 60))
+    this.block[SLOT.bid] = Math.min(bid, NEED)
+    this.block[SLOT.data] = data
+    this.block[SLOT.caps] = caps.length
+    this.block[SLOT.gap] = gapMinutes
+    this.block[SLOT.full] = full ? 1 : 0
   }
 
   /** Replays a plain line at a bid in micros an impression. */
@@ -167,30 +256,41 @@ export class ForecastKernel {
     this.write('time', time)
     const slotOf = new Int16Array(buffer, this.place('slotOf'), PASS_MINUTES)
     for (let minute = 0; minute < PASS_MINUTES; minute++) slotOf[minute] = clock[minute] < 0 ? -1 : (clock[minute] / 60) | 0
-    this.write('capTimes', Int32Array.from(caps, (cap) => cap.times))
-    this.write('capMinutes', Int32Array.from(caps, (cap) => cap.hours * 60))
-    const slotSpend = new Float64Array(buffer, this.place('slotSpend'), groups * slots).fill(0)
-    const slotWins = new Float64Array(buffer, this.place('slotWins'), groups * slots).fill(0)
-    const totals = new Float64Array(buffer, this.place('totals'), TOTALS).fill(0)
+    new Float64Array(buffer, this.place('slotTotals'), 2 * groups * slots).fill(0)
+    new Float64Array(buffer, this.place('totals'), TOTALS).fill(0)
+    this.setPlay(bid, dataMicros, caps, gapMinutes, full)
     const set = (name: keyof typeof SLOT, value: number) => (this.block[SLOT[name]] = value)
-    set('persons', rows.people.length)
-    set('bid', Math.min(bid, 0xfffffffe))
-    set('data', dataMicros)
+    set('persons', rows.persons)
     set('repeats', repeats)
     set('firstMinute', firstMinute)
     set('span', timeline.span)
     set('slots', slots)
-    set('caps', caps.length)
-    set('gap', gapMinutes)
-    set('full', full ? 1 : 0)
     set('every', every)
     set('isFlight', kind === 'flight' ? 1 : 0)
     this.exports.replayRows(1024)
+    return this.totalsAt(this.place('totals'), full, 0, groups * slots)
+  }
+
+  /** Reads totals, and the slots from `from` on. */
+  private totalsAt(at: number, full: boolean, from: number, count: number) {
+    const { buffer } = this.memory
+    const totals = new Float64Array(buffer, at, TOTALS)
+    const groups = full ? GROUPS : 1
     const measure = (n: number, scale = 1) => Float64Array.from({ length: groups }, (_, g) => totals[n * GROUPS + g] / scale)
     const byGroup: GroupTotals = { wins: measure(0), spend: measure(1), reach: measure(2), clearing: measure(3), views: measure(4, 1e6), visits: measure(5, 1e6), conversions: measure(6, 1e6) }
     const after = MEASURES_KEPT * GROUPS
-    return { wins: totals[after], reach: totals[after + 1], squares: totals[after + 2], frequency: Array.from(totals.subarray(after + 3, after + 13)), slotSpend: slotSpend.slice(), slotWins: slotWins.slice(), byGroup }
+    const both = new Float64Array(buffer, this.place('slotTotals') + 16 * from, 2 * count)
+    const slots = (which: 0 | 1) => Float64Array.from({ length: count }, (_, slot) => both[2 * slot + which])
+    return { wins: totals[after], reach: totals[after + 1], squares: totals[after + 2], frequency: Array.from(totals.subarray(after + 3, after + 13)), slotSpend: slots(0), slotWins: slots(1), byGroup }
   }
+}
+
+const zeroTables = new WeakMap<Int32Array, boolean>()
+/** Whether a table holds nothing; remembered, since most tables are those of other restrictions again. */
+function isZero(table: Int32Array): boolean {
+  let known = zeroTables.get(table)
+  if (known === undefined) zeroTables.set(table, (known = table.every((bits) => bits === 0)))
+  return known
 }
 
 /** Largest tape that a kernel copies: what is larger is left to the general loops. */

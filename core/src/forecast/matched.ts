@@ -6,15 +6,15 @@ import { PriceProgramme, dealNeed, dealsByPlacement, type DealChoice, type HourP
 import { clickAt } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { LANES, compileTargeting, laneSize, type CompiledTargeting, type Lane } from '../targeting/index.js'
-import { kernelOf } from './kernel-memory.js'
+import { KernelRows, kernelOf, type EarlyWeeks } from './kernel-memory.js'
+import { BID_ITSELF } from './payment.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
 
 /** Bit of what is not the trader's restriction: a slot that no ad fits, or no way to buy it. */
 export const SLOT_BIT = 1 << 31
 /** Need of a row that no bid can win. */
 export const NEVER = 0xffffffff
-/** Payment of a first-price row. */
-export const BID_ITSELF = 0xffffffff
+export { BID_ITSELF } from './payment.js'
 const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
 
 /** The tables of a compiled specification, with zeros for lanes that nothing reads, so that one loop does for all. */
@@ -33,10 +33,13 @@ export function fullLanes(compiled: CompiledTargeting, inventory: Inventory, sha
   const fits = new Uint8Array(SHAPES.length)
   for (const shape of shapes) fits[shape] = 1
   const deals = dealsByPlacement(buys, inventory.placements.length)
-  lanes.path = Int32Array.from(lanes.path, (bits, path) => {
-    const placement = Math.floor(path / SOURCES.length)
-    return fits[inventory.placements[placement].shape] === 1 && (buys.open || deals[placement] >= 0) ? bits : bits | SLOT_BIT
-  })
+  const path = lanes.path.slice()
+  const { placements } = inventory
+  for (let at = 0, placement = 0; placement < placements.length; placement++) {
+    const buyable = fits[placements[placement].shape] === 1 && (buys.open || deals[placement] >= 0)
+    for (let source = 0; source < SOURCES.length; source++, at++) if (!buyable) path[at] |= SLOT_BIT
+  }
+  lanes.path = path
   return lanes
 }
 
@@ -82,6 +85,81 @@ export interface Matched {
   ownPriced: number
 }
 
+/** What is wanted with a match: both weeks at a base bid in base units. */
+export type EarlyOptions = Pick<EarlyWeeks, 'timelines' | 'full'> & { base: number }
+
+/** A match in a kernel's memory: what is asked of it is copied out, or made, when it is first asked for. */
+export class KernelMatched implements Matched {
+  readonly chain = null
+  readonly hour = null
+  readonly chance = null
+  readonly isEvent = false
+  readonly ownPriced = 0
+  private expected: { visits: Uint32Array; group: Uint8Array } | null = null
+
+  constructor(readonly kept: KernelRows, readonly programme: PriceProgramme, readonly deals: Int16Array, readonly compiled: CompiledTargeting, private readonly tape: Tape, private readonly market: ForecastMarket) {}
+
+  get people(): Uint32Array {
+    return this.kept.arrays().people
+  }
+
+  get starts(): Uint32Array {
+    return this.kept.arrays().starts
+  }
+
+  get rows(): Uint32Array {
+    return this.kept.arrays().rows
+  }
+
+  get minute(): Uint16Array {
+    return this.kept.arrays().minute
+  }
+
+  get need(): Uint32Array {
+    return this.kept.need()
+  }
+
+  get base(): Uint32Array {
+    return this.kept.need()
+  }
+
+  get pay(): Uint32Array {
+    return this.kept.pay()
+  }
+
+  get byGroup(): Float64Array {
+    return this.kept.byGroup
+  }
+
+  get visits(): Uint32Array {
+    return this.expectations().visits
+  }
+
+  get group(): Uint8Array {
+    return this.expectations().group
+  }
+
+  /** The same rows under another price. */
+  withProgramme(programme: PriceProgramme): KernelMatched {
+    return new KernelMatched(this.kept, programme, this.deals, this.compiled, this.tape, this.market)
+  }
+
+  private expectations(): { visits: Uint32Array; group: Uint8Array } {
+    if (this.expected) return this.expected
+    const { tape, people, starts, rows, market: { groupByPath, benchmarks: { clicks, opened } } } = this
+    const made = { visits: new Uint32Array(rows.length), group: new Uint8Array(rows.length) }
+    for (let p = 0; p < people.length; p++) {
+      const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
+      for (let m = starts[p]; m < starts[p + 1]; m++) {
+        const of = groupByPath[tape.rows.path[rows[m]]]
+        made.group[m] = of
+        made.visits[m] = of >= POP_GROUPS ? opened[of] : clicks[clickAt(of, DEVICE_TYPE[tape.rows.device[rows[m]]], country)]
+      }
+    }
+    return (this.expected = made)
+  }
+}
+
 /** Multiplier of the hour for tape minutes: `[zone][minute of the UTC tape week / 30]`, half hours since some zones have them. */
 export function hourTable(hours: HourPlan, zone: string, tape: Tape): readonly Uint16Array[] {
   const noon = tapeEnd(tape) - 12
@@ -113,9 +191,10 @@ function roomFor(tape: Tape): typeof scratch {
 /**
  * First pass over the tape for one line.
  * @param cancelled read every 4,096 people
+ * @param early what to replay on the way, where the compiled loops do the work
  * @throws CancelledError
  */
-export function matchTape(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean): Matched {
+export function matchTape(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean, early: EarlyOptions | null = null): Matched {
   const { inventory, benchmarks } = market
   const compiled = compileTargeting(question.targeting, market)
   const lanes = fullLanes(compiled, inventory, question.shapes, question.buys)
@@ -128,8 +207,10 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
     const kernel = kernelOf(tape, market)
     if (kernel) {
       if (cancelled()) throw new CancelledError()
-      const rows = kernel.match(lanes, compiled.sincePop)
-      return { ...rows, base: rows.need, chain: null, hour: null, chance: null, programme, isEvent, deals: dealsByPlacement(question.buys, inventory.placements.length), compiled, ownPriced: 0 }
+      const { dataMicros, gapMinutes, campaignCaps } = question
+      const weeks = early && Number.isInteger(dataMicros) && !question.price.repeatDiscount
+        ? { timelines: early.timelines, full: early.full, bid: programme.bid(early.base, 0, 1000, 0, 1e6, false), data: dataMicros, gapMinutes, caps: [...question.caps, ...campaignCaps] } : null
+      return new KernelMatched(kernel.match(lanes, compiled.sincePop, weeks), programme, dealsByPlacement(question.buys, inventory.placements.length), compiled, tape, market)
     }
   }
   const found = roomFor(tape)

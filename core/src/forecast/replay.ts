@@ -6,7 +6,7 @@ import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
 import { FORMATS, BRANCHES } from '../taxonomy/index.js'
 import { kernelOf } from './kernel-memory.js'
 import { runPlain } from './plain-kernel.js'
-import { BID_ITSELF, type Matched } from './matched.js'
+import { BID_ITSELF, KernelMatched, type Matched } from './matched.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
 
@@ -141,6 +141,7 @@ function sortEntries(n: number): void {
   }
 }
 
+const NO_EXPECTATIONS = { visits: new Uint32Array(0), group: new Uint8Array(0) }
 const NOTHING_KEPT = { rows: new Uint32Array(0), minutes: new Int32Array(0), charges: new Float64Array(0), persons: new Uint32Array(0) }
 
 export interface ReplayOptions {
@@ -157,7 +158,7 @@ export interface ReplayOptions {
 export function replay(play: Play, timeline: Timeline, options: ReplayOptions, cancelled: () => boolean): Replay {
   const { tape, market, question, matched, bases } = play
   const base = bases ? Math.max(...bases) : play.base
-  const { people, starts, rows, need, pay, minute: tapeMinute, visits: visitChance, group: benchmarkGroup, chain, hour, chance, programme, isEvent } = matched
+  const { chain, hour, chance, programme, isEvent } = matched
   const { full, keep = false, every = 1, before } = options
   const { time, clock, repeats, firstMinute } = timeline
   const { span } = timeline
@@ -178,10 +179,12 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
   const inOrder = isCapped || discount > 0
   const { views: viewChance, conversions: conversionChance } = market.benchmarks
   if (plain && !hasDeals && !keep && !(before && before.size > 0) && Number.isInteger(dataMicros)) {
-    const compiled = kernelOf(tape, market)
-    if (compiled) {
+    const compiled = matched instanceof KernelMatched ? kernelOf(tape, market) : null
+    if (compiled && matched instanceof KernelMatched) {
       if (cancelled()) throw new CancelledError()
-      return { ...compiled.replay(matched, plainBid, dataMicros, timeline, caps, gapMinutes, full, every), slots, won: NOTHING_KEPT }
+      const early = every === 1 ? matched.kept.earlyOf(timeline, plainBid, dataMicros, caps, gapMinutes, full) : null
+      if (early) return { ...early, slots, won: NOTHING_KEPT }
+      return { ...compiled.replay(matched.kept, plainBid, dataMicros, timeline, caps, gapMinutes, full, every), slots, won: NOTHING_KEPT }
     }
   }
   if (plain && !hasDeals && !keep && every === 1 && !(before && before.size > 0)) {
@@ -189,6 +192,8 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
     if (cancelled()) throw new CancelledError()
     return { ...kernel, slots, won: NOTHING_KEPT }
   }
+  const { people, starts, rows, need, pay, minute: tapeMinute } = matched
+  const { visits: visitChance, group: benchmarkGroup } = full ? matched : NO_EXPECTATIONS
   const wonRows: number[] = []
   const wonMinutes: number[] = []
   const wonCharges: number[] = []

@@ -32,8 +32,17 @@ export function localMinuteOfWeek(tape: Pick<TapeHead, 'firstDay'>, tapeMinute: 
   return (utc + offset + MINUTES_PER_WEEK) % MINUTES_PER_WEEK
 }
 
-/** One of the two tape weeks (0 older). Days are weekdays of the zone, Monday first. */
+const weekTimelines = new Map<string, Timeline>()
+
+/** One of the two tape weeks (0 older). Days are weekdays of the zone, Monday first. The same week is the same object, never to be changed. */
 export function weekTimeline(tape: Pick<TapeHead, 'firstDay'>, week: 0 | 1, offset: number): Timeline {
+  const name = `${weekdayOf(tape.firstDay)}.${week}.${offset}`
+  let timeline = weekTimelines.get(name)
+  if (!timeline) weekTimelines.set(name, (timeline = makeWeek(tape, week, offset)))
+  return timeline
+}
+
+function makeWeek(tape: Pick<TapeHead, 'firstDay'>, week: 0 | 1, offset: number): Timeline {
   const time = new Int32Array(TAPE_MINUTES).fill(-1)
   const clock = new Int32Array(TAPE_MINUTES).fill(-1)
   for (let minute = 0; minute < MINUTES_PER_WEEK; minute++) {

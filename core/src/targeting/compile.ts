@@ -203,6 +203,34 @@ function testsOf(restriction: Restriction, { inventory, profiles, measures }: Ca
   }
 }
 
+/** Which values of a lane carry what a restriction names: 1 or 0 for each. */
+interface Carried {
+  lane: Lane
+  carries: Uint8Array
+}
+const carried = new WeakMap<Catalogue['inventory'], Map<string, Carried[]>>()
+/** Restrictions whose tables are kept: an edit changes one of a line's, the others are those of the last question. */
+const MOST_CARRIED = 64
+
+function carriedBy(restriction: Restriction, catalogue: Catalogue): Carried[] {
+  let known = carried.get(catalogue.inventory)
+  if (!known) carried.set(catalogue.inventory, (known = new Map()))
+  const key = JSON.stringify([restriction.dimension, restriction.values, restriction.group ?? null, restriction.exact ?? false])
+  let found = known.get(key)
+  if (!found) {
+    const tests = testsOf(restriction, catalogue)
+    found = (Object.keys(tests) as Lane[]).map((lane) => {
+      const test = tests[lane] as (i: number) => boolean
+      const carries = new Uint8Array(laneSize(lane, catalogue.inventory))
+      for (let i = 0; i < carries.length; i++) carries[i] = test(i) ? 1 : 0
+      return { lane, carries }
+    })
+    if (known.size >= MOST_CARRIED) known.delete(known.keys().next().value as string)
+    known.set(key, found)
+  }
+  return found
+}
+
 /**
  * Compiles a checked specification.
  * @throws RangeError for more restrictions than there are bits
@@ -218,11 +246,10 @@ export function compileTargeting(targeting: Targeting, catalogue: Catalogue): Co
       sincePops.push({ bit, minutes: Math.min(...restriction.values.map(Number)) })
       return
     }
-    const tests = testsOf(restriction, catalogue)
-    for (const lane of Object.keys(tests) as Lane[]) {
-      const test = tests[lane] as (i: number) => boolean
-      const table = (lanes[lane] ??= new Int32Array(laneSize(lane, catalogue.inventory)))
-      for (let i = 0; i < table.length; i++) if (test(i) === (restriction.mode === 'exclude')) table[i] |= bit
+    const failsOn = restriction.mode === 'exclude' ? 1 : 0
+    for (const { lane, carries } of carriedBy(restriction, catalogue)) {
+      const table = (lanes[lane] ??= new Int32Array(carries.length))
+      for (let i = 0; i < table.length; i++) if (carries[i] === failsOn) table[i] |= bit
     }
   })
   return { restrictions, lanes, sincePopBit: sincePops[0]?.bit ?? 0, sincePop: sincePops[0]?.minutes ?? 0, sincePops }

@@ -1,0 +1,2 @@
+/** Payment of a first-price row. */
+export const BID_ITSELF = 0xffffffff
