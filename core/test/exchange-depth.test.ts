@@ -19,7 +19,7 @@ const shapes = (format: Parameters<typeof shapesOf>[0]) => shapesOf(format).map(
 function run(publication: PublicationRules, hours = HOURS, from: OpeningState = opening()): HourFacts[] {
   return runHours(new Exchange(world, publication, from, sharedDay), hours)
 }
-const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({ publication: 1, lines: [line], campaigns: [campaignRules()], owners: [{ line: line.line, campaign: 1, advertiser: 1 }], ...over })
+const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({ publication: 1, lines: [line], campaigns: [campaignRules()], owners: [{ line: line.line, campaign: 1, advertiser: 1, zone: line.zone }], ...over })
 const outcome = (hours: readonly HourFacts[], line: number, name: keyof typeof OUTCOME) => hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
 /** Wins by person, each in order of time. */
 function grouped<T extends { person: number }>(wins: readonly T[]): T[][] {

@@ -1,7 +1,9 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { openLog, rollUpHour, rollUpPlacements } from '@tin-harbor/core/exchange'
+import { openLog } from '@tin-harbor/core/exchange'
+import { makeWorld } from '@tin-harbor/core/market'
 import { commitHour, HourOvertakenError } from '../src/services/commit-hour.js'
+import { rebuildRollups } from '../src/services/rebuild.js'
 import { balance } from '../src/services/opening.js'
 import { publicationRules, readMarket } from '../src/services/publications.js'
 import { READER, TRADER, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
@@ -35,12 +37,10 @@ describe('running the market', () => {
     let spend = 0
     for (const { hour, n, crc, data } of logs) {
       const log = openLog(new Uint8Array(data), n, crc)
-      const totals = rollUpHour(log)
-      const stored = await rows<{ wins: number; clicks: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(clicks) AS clicks, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`)
-      expect(Number(stored[0].wins ?? 0)).toBe(totals.reduce((sum, total) => sum + total.wins, 0))
-      expect(Number(stored[0].clicks ?? 0)).toBe(totals.reduce((sum, total) => sum + total.clicks, 0))
-      expect(rollUpPlacements(log).reduce((sum, total) => sum + total.spendMicros, 0)).toBe(Number(stored[0].micros ?? 0))
-      spend += totals.reduce((sum, total) => sum + total.spendMicros, 0)
+      const stored = await rows<{ wins: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`)
+      const micros = log.media.reduce((sum, of) => sum + of, 0) + log.data.reduce((sum, of) => sum + of, 0)
+      expect([Number(stored[0].wins ?? 0), Number(stored[0].micros ?? 0)]).toEqual([n, micros])
+      spend += micros
     }
     const [ledger] = await rows<{ micros: number }>("SELECT SUM(amount_micros) AS micros FROM ledger_entry WHERE kind = 'spend'")
     expect(-Number(ledger.micros)).toBe(spend)
@@ -76,7 +76,7 @@ describe('running the market', () => {
     const state = await readMarket()
     const rules = await publicationRules(state.publicationId)
     const facts = {
-      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], spendMicros: 0, supplies: []
+      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], spendMicros: 0, lineStates: [], events: new Uint8Array(), eventCount: 0, eventsCrc: 0
     }
     const sum = await balance(server.deps.sequelize)
     await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)
@@ -94,6 +94,29 @@ describe('running the market', () => {
     for (let n = 0; n < 20 && !/"running":true/.test(text); n++) text += new TextDecoder().decode((await reader.read()).value)
     expect(text).toContain('"kind":"market"')
     await reader.cancel()
+  })
+})
+
+describe('the delivery log', () => {
+  it('is the source of truth: the roll-ups made anew from it are those that were kept', async () => {
+    const all = async () => [await rows('SELECT * FROM line_hour ORDER BY line_id, hour, ad_id, device'), await rows('SELECT * FROM line_day ORDER BY line_id, day, placement, ad_id')]
+    const before = await all()
+    expect(before[0].length).toBeGreaterThan(20)
+    await server.deps.sequelize.query('UPDATE line_hour SET wins = wins + 1')
+    const world = makeWorld(server.deps.configuration.world)
+    const [{ n }] = await rows<{ n: number }>('SELECT COUNT(*) AS n FROM delivery_hour')
+    expect(await rebuildRollups(server.deps.sequelize, world)).toBe(Number(n))
+    expect(await all()).toEqual(before)
+  })
+
+  it('an hour that was damaged is named and refused, and nothing is changed', async () => {
+    const [{ hour }] = await rows<{ hour: number }>('SELECT hour FROM delivery_hour WHERE n > 0 ORDER BY hour LIMIT 1')
+    const sum = async () => (await rows<{ wins: number }>('SELECT SUM(wins) AS wins FROM line_hour'))[0].wins
+    const before = await sum()
+    await server.deps.sequelize.query(`UPDATE delivery_hour SET crc32 = crc32 ^ 1 WHERE hour = ${hour}`)
+    await expect(rebuildRollups(server.deps.sequelize, makeWorld(server.deps.configuration.world))).rejects.toThrow(`Hour ${hour} of the delivery log is damaged`)
+    expect(await sum()).toBe(before)
+    await server.deps.sequelize.query(`UPDATE delivery_hour SET crc32 = crc32 ^ 1 WHERE hour = ${hour}`)
   })
 })
 

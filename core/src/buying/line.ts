@@ -1,6 +1,6 @@
 import * as yup from 'yup'
 import { CPM_STEP } from '../money/index.js'
-import { PACINGS, type Cap, type Pacing } from '../exchange/index.js'
+import { PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Rotation } from '../exchange/index.js'
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
@@ -36,12 +36,18 @@ export interface LineDraft {
     /** Thousandths that each earlier exposure of the same person takes off. */
     repeatDiscount?: number
     steps?: BidStep[]
+    /** Bids are made towards what an event may cost, up to the maximum, in place of the bid. */
+    aim?: Aim | null
+    /** The least that wins what the plan needs, never above the bid. */
+    follow?: boolean
   }
   /** Hours of its week; left out for always. */
   hours?: HourPlan | null
   flight: Flight
   budget: LineBudget
   pacing: Pacing
+  /** How its ads take turns; left out for by weight. */
+  rotation?: Rotation
   caps: Cap[]
   /** Least minutes between two exposures of a person. */
   gapMinutes?: number | null
@@ -88,6 +94,15 @@ const stepSchema: yup.ObjectSchema<BidStep> = yup.object({
   bidMicros: yup.number().integer('The bid must be whole micros.').moreThan(0, 'The bid must be more than 0.').max(LIMITS.mostCpmMicros).required('A bid step needs a bid.')
 }).noUnknown()
 
+/** What an aim can be for, and what its amount is called. */
+export const AIM_WORDS: Readonly<Record<Aim['event'], string>> = {
+  conversion: 'a conversion', click: 'a click', view: 'a view to its point', stay: 'a visitor who stays', value: 'value for each euro, in thousandths'
+}
+const aimSchema = yup.object({
+  event: yup.string().oneOf(['conversion', 'click', 'view', 'stay', 'value'] as const).required(),
+  micros: moneyField('The aim', LIMITS.mostBudgetMicros).required('How much may it cost?').nonNullable('How much may it cost?')
+}).noUnknown()
+
 const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
   clock: yup.string().oneOf(['viewer', 'line'] as const).required(),
   perMille: yup.array().of(yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').required())
@@ -119,7 +134,18 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
     }),
     adjustments: yup.array().of(adjustmentSchema).max(31, 'At most 31 adjustments.').optional(),
     repeatDiscount: yup.number().integer('The repeat discount goes in thousandths.').min(0, 'The repeat discount is at least 0.').max(1000, 'The repeat discount is at most 1,000 thousandths.').optional(),
-    steps: yup.array().of(stepSchema).max(20, 'At most 20 bid steps.').optional()
+    steps: yup.array().of(stepSchema).max(20, 'At most 20 bid steps.').optional(),
+    aim: aimSchema.nullable().optional().default(undefined)
+      .test('cpm', 'An aim bids by the thousand: choose CPM.', function (aim) {
+        return !aim || (this.parent as LineDraft['price']).model === 'CPM'
+      })
+      .test('most', 'An aim needs a maximum bid that it never passes.', function (aim) {
+        return !aim || (this.parent as LineDraft['price']).maxMicros != null || this.createError({ path: `${this.path.replace(/aim$/, '')}maxMicros`, message: 'An aim needs a maximum bid that it never passes.' })
+      }),
+    follow: yup.boolean().optional().test('alone', 'Following the market is for a bid by the thousand without an aim.', function (follow) {
+      const { model, aim } = this.parent as LineDraft['price']
+      return !follow || (model === 'CPM' && !aim)
+    })
   }).noUnknown().required(),
   hours: hoursSchema.nullable().optional().default(undefined),
   flight: flightSchema.required(),
@@ -131,6 +157,7 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
     placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
   }).noUnknown().required(),
   pacing: yup.string().oneOf(PACINGS).required(),
+  rotation: yup.string().oneOf(ROTATIONS).optional(),
   caps: yup.array().of(capSchema).max(LIMITS.mostCaps, `At most ${LIMITS.mostCaps} caps.`).required(),
   gapMinutes: yup.number().integer('A gap has whole minutes.').min(1, 'A gap has at least a minute.').max(43_200, 'A gap has at most 30 days.').nullable().optional(),
   buys: yup.object({

@@ -14,28 +14,19 @@ export interface PreflightContext {
   /** Sizes of the line's ads, such as `300x250`. */
   adSizes: readonly string[]
   nowHour: number
-}
-
-/** What can be drafted and forecast, but is not bought by the exchange yet. */
-function notYetRun({ format, price, budget, buys }: LineDraft): [field: string, message: string][] {
-  const later = (is: unknown, field: string, what: string): [string, string][] => (is ? [[field, `${what} can be forecast, but the exchange does not run it yet.`]] : [])
-  const others = Object.entries(budget).some(([name, value]) => name !== 'dailyMicros' && name !== 'totalMicros' && value != null)
-  return [
-    ...later(format !== 'display', 'format', `A line of ${format}`), ...later(price.model !== 'CPM', 'price.model', 'This price'),
-    ...later((price.adjustments?.length ?? 0) > 0 || (price.steps?.length ?? 0) > 0 || (price.repeatDiscount ?? 0) > 0, 'price.bidMicros', 'An adjusted bid'),
-    ...later(others, 'budget.dailyMicros', 'A limit other than by day and in all'), ...later(buys && (!buys.open || buys.deals.length > 0), 'buys', 'A deal')
-  ]
+  /** Trackers of the advertiser. */
+  trackers?: number
 }
 
 /** The checks a line must pass before it goes live. */
-export function preflight(line: LineDraft, { campaign, adSizes, nowHour }: PreflightContext): Finding[] {
+export function preflight(line: LineDraft, { campaign, adSizes, nowHour, trackers = 0 }: PreflightContext): Finding[] {
   const findings: Finding[] = []
   const stops = (field: string, message: string) => findings.push({ severity: 'stops', field, message })
   const warns = (field: string, message: string) => findings.push({ severity: 'warns', field, message })
   const places = valuesOf(line.targeting, 'where')
   const sizes = valuesOf(line.targeting, 'size')
   if (places.length === 0) stops('targeting.where', 'Choose at least one country or region.')
-  if (line.price.bidMicros === null) stops('price.bidMicros', 'A bid is needed.')
+  if (line.price.bidMicros === null && !line.price.aim) stops('price.bidMicros', 'A bid is needed.')
   if (line.budget.dailyMicros === null && line.budget.totalMicros === null && campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null) {
     stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
   }
@@ -44,7 +35,7 @@ export function preflight(line: LineDraft, { campaign, adSizes, nowHour }: Prefl
   if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null) {
     warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
   }
-  for (const [field, message] of notYetRun(line)) stops(field, message)
+  if (line.price.aim && (line.price.aim.event === 'conversion' || line.price.aim.event === 'value') && trackers === 0) stops('price.aim', 'An aim at conversions needs a tracker of the advertiser.')
   if (line.landing === '') stops('landing', 'A landing link is needed.')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
   const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)

@@ -59,14 +59,27 @@ export interface Pace {
 
 export interface AdView {
   id: number
-  creativeId: number
+  /** The picture; null for an ad made of parts. */
+  creativeId: number | null
+  madeCreativeId: number | null
   name: string
+  /** Shapes of slot that it fits, in words. */
   size: string
+  shapes: readonly string[]
+  weight: number
   width: number
   height: number
   bytes: number
   type: string
   review: string
+}
+
+/** A creative made of parts that a line could show. */
+export interface MadeChoice {
+  id: number
+  name: string
+  kind: string
+  shapes: readonly string[]
 }
 
 export interface LineView {

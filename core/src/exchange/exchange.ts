@@ -1,6 +1,6 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, makeDay, postalOf, publishMeasures, type MarketDay, type Opportunities, type World } from '../market/index.js'
-import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, offsetMinutes, startOfLocalDay, weekdayOf } from '../time/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, startOfLocalDay, weekdayOf } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
 import { baseUnits, bidAt, clearingPrice, eventCharge } from '../pricing/index.js'
 import { Responses, makeBenchmarks, type Benchmarks, type Shown } from '../response/index.js'
@@ -176,7 +176,7 @@ export class Exchange {
     const { rules, programme, account } = line
     const daysLive = Math.max(0, line.localDay - localDayOf(line.calendar.zone, rules.startHour))
     line.base = baseUnits(rules.price.model, bidAt(rules.price, { day: line.localDay, daysLive, impressions: account.purse.spent.total.impressions }))
-    line.localHour = (Math.floor(offsetMinutes(line.calendar.zone, hour) / 60) + hour + 2 * HOURS_PER_DAY) % HOURS_PER_DAY
+    line.localHour = localHourOf(line.calendar.zone, hour)
     const event = learnedEvent(rules)
     line.learned = event ? learn(line.facts, event) : null
     line.followed = rules.follow ? this.follow(line) : null

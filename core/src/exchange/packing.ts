@@ -5,7 +5,8 @@
 export type Layout = readonly (readonly [name: string, bytes: 1 | 2 | 4])[]
 export type RowOf<L extends Layout> = Record<L[number][0], number>
 type Column = Uint8Array | Uint16Array | Uint32Array
-export type ColumnsOf<L extends Layout> = Record<L[number][0], Column> & { count: number }
+type ColumnOf<B> = B extends 4 ? Uint32Array : B extends 2 ? Uint16Array : Uint8Array
+export type ColumnsOf<L extends Layout> = { [P in L[number] as P[0]]: ColumnOf<P[1]> } & { count: number }
 
 export const rowBytes = (layout: Layout) => layout.reduce((sum, [, bytes]) => sum + bytes, 0)
 
@@ -16,7 +17,7 @@ function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number
     columns[name] = bytes === 4 ? new Uint32Array(buffer, at, n) : bytes === 2 ? new Uint16Array(buffer, at, n) : new Uint8Array(buffer, at, n)
     at += bytes * n
   }
-  return columns as ColumnsOf<L>
+  return columns as unknown as ColumnsOf<L>
 }
 
 /** Packs rows in the order given. Empty for none. */
@@ -24,7 +25,7 @@ export function packRows<L extends Layout>(layout: L, rows: readonly RowOf<L>[])
   const buffer = new ArrayBuffer(rows.length * rowBytes(layout))
   const columns = columnsOver(layout, buffer, rows.length)
   for (const [name] of layout) {
-    const column = columns[name as L[number][0]] as Column
+    const column = (columns as unknown as Record<string, Column>)[name]
     for (let i = 0; i < rows.length; i++) column[i] = rows[i][name as L[number][0]]
   }
   return new Uint8Array(buffer)

@@ -101,6 +101,8 @@ export interface Owner {
   line: number
   campaign: number
   advertiser: number
+  /** IANA zone of the line's days. */
+  zone: string
 }
 
 /** All revisions in force from an hour on. */

@@ -5,7 +5,7 @@ import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
-import { KernelMatched, matchTape, type Matched } from './matched.js'
+import { KernelMatched, matchTape, underPrice, type Matched } from './matched.js'
 import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { LEAST_WINS, budgetRange, countRange, dailySpread, dayTerm, exactly, jackknife, moneyRange, noiseOf, ratioRange, smallRange, type RangeTerms, type Ranged } from './ranges.js'
@@ -179,8 +179,7 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
 /** A kept match under the price of another question: its adjustments are the same, its maximum and discount may not be. */
 function reused(kept: Matched | undefined, question: ForecastQuestion, market: ForecastMarket): Matched | undefined {
   if (!kept) return undefined
-  const programme = kept.programme.withPrice(question.price, market)
-  return kept instanceof KernelMatched ? kept.withProgramme(programme) : { ...kept, programme }
+  return underPrice(kept, kept.programme.withPrice(question.price, market))
 }
 
 /** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */

@@ -1,7 +1,7 @@
 import { CPM_STEP } from '../money/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
 import { calendarOf, limitsFor, type Workings } from './forecast.js'
-import { NEVER, type Matched } from './matched.js'
+import { NEVER, type Matched, underPrice } from './matched.js'
 import { moneyStep } from './money.js'
 import { replay, sumOf, type Play } from './replay.js'
 
@@ -114,7 +114,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
     const base = model === 'CPM' ? Math.floor(bidMicros / 1000) : bidMicros
     // The maximum is ignored above it.
     const over = question.price.maxMicros !== null && bidMicros > question.price.maxMicros
-    const own: Play = { ...play, base, bases: undefined, matched: over ? { ...matched, programme: free } : matched }
+    const own: Play = { ...play, base, bases: undefined, matched: over ? underPrice(matched, free) : matched }
     return weeks.map((timeline) => replay(own, timeline, { full: false, every }, cancelled))
   }
   // Everybody's replay at the current bid scales the thinned ones.

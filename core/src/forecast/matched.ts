@@ -160,6 +160,11 @@ export class KernelMatched implements Matched {
   }
 }
 
+/** The same rows under another price. */
+export function underPrice(matched: Matched, programme: PriceProgramme): Matched {
+  return matched instanceof KernelMatched ? matched.withProgramme(programme) : { ...matched, programme }
+}
+
 /** Multiplier of the hour for tape minutes: `[zone][minute of the UTC tape week / 30]`, half hours since some zones have them. */
 export function hourTable(hours: HourPlan, zone: string, tape: Tape): readonly Uint16Array[] {
   const noon = tapeEnd(tape) - 12

@@ -18,3 +18,8 @@ export function startOfLocalDay(zone: number, day: number): number {
   while (localDayOf(zone, hour) < day) hour++
   return hour
 }
+
+/** Hour of the local day, 0 to 23, in which a market hour begins. */
+export function localHourOf(zone: number, hour: number): number {
+  return (((hour * 60 + offsetMinutes(zone, hour)) % 1440) + 1440) % 1440 / 60 | 0
+}

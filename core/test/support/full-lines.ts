@@ -45,7 +45,7 @@ export function fullPublication(lines: readonly LineRules[], below: (n: number) 
     limits: { ...NO_LIMITS, dailyMicros: below(2) ? 500_000 : null, totalMicros: below(2) ? 1_500_000 : null, weeklyImpressions: below(2) ? 2000 : null }, caps: below(2) ? [{ times: 2, hours: 24 }] : []
   })
   return {
-    publication: 1, lines: [...lines], campaigns: [campaign(1), campaign(2)], owners: lines.map(({ line, campaign: of }) => ({ line, campaign: of, advertiser: of })),
+    publication: 1, lines: [...lines], campaigns: [campaign(1), campaign(2)], owners: lines.map(({ line, campaign: of, zone }) => ({ line, campaign: of, advertiser: of, zone })),
     trackers: [1, 2].flatMap((advertiser) => [{ advertiser, tracker: advertiser * 10, clickHours: 168, viewHours: 24, valueMicros: 900_000 }, { advertiser, tracker: advertiser * 10 + 1, clickHours: 24, viewHours: null, valueMicros: null }])
   }
 }

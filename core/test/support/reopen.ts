@@ -2,7 +2,7 @@ import {
   EVENT_LAYOUT, PERIODS, noFacts, openLog, openRows, readLogs, takeHour, takePlacement, type HourFacts, type LineFacts, type OpeningState, type PublicationRules, type SpentSoFar
 } from '../../src/exchange/index.js'
 import type { World } from '../../src/market/index.js'
-import { dateOfDay, dayOfDate, localDayOf, offsetMinutes, startOfLocalDay, weekdayOf, zoneIndex } from '../../src/time/index.js'
+import { dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../../src/time/index.js'
 
 /** What was spent and shown in the periods that an hour stands in, of some hours' totals. */
 function spentAt(hours: readonly HourFacts[], hour: number, zone: string, of: (line: number) => boolean): SpentSoFar {
@@ -18,7 +18,7 @@ function spentAt(hours: readonly HourFacts[], hour: number, zone: string, of: (l
 function factsOf(hours: readonly HourFacts[], line: number, zone: string): LineFacts {
   const facts = noFacts()
   for (const hour of hours) {
-    const local = (Math.floor(offsetMinutes(zoneIndex(zone), hour.hour) / 60) + hour.hour + 48) % 24
+    const local = localHourOf(zoneIndex(zone), hour.hour)
     for (const total of hour.hourTotals) if (total.line === line) takeHour(facts, total, local)
     for (const total of hour.placementTotals) if (total.line === line) takePlacement(facts, total)
   }

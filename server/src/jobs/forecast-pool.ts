@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads'
-import type { ForecastPart, ForecastQuestion, GoalMeasure, MainFigures, PropertyRow } from '@tin-harbor/core/forecast'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'
 import { AppError, notReady, superseded } from '../errors.js'
@@ -7,7 +7,7 @@ import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messag
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'done' | 'properties' }>
+type Answer = Extract<FromForecast, { kind: 'done' | 'properties' | 'live' }>
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 interface Job {
@@ -65,19 +65,11 @@ export class ForecastPool {
     return this.tape !== null
   }
 
-  /**
-   * @param page names the asker; its older question is cancelled
-   * @param number of the question among those of its page
-   * @param onWord is given the cancel word, for a caller that may stop waiting
-   */
-  async ask(page: string, question: ForecastQuestion, number = 0, onWord?: (word: CancelWord) => void): Promise<{ forecast: MainFigures; milliseconds: number }> {
-    let found: { forecast: MainFigures; milliseconds: number } | null = null
-    const onPart: OnPart = (part, milliseconds) => {
-      if (part.part === 'figures') found = { forecast: part.figures, milliseconds }
-    }
-    await this.stream(page, question, 'wins', number, onPart, onWord, false)
-    if (!found) throw new Error('A worker answered another question.')
-    return found
+  /** What is kept with a line that goes live. @param follow whether its bids follow the market */
+  async live(page: string, question: ForecastQuestion, follow: boolean): Promise<ForLive> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'live', job, cancel, question, follow }))
+    if (answer.kind !== 'live') throw new Error('A worker answered another question.')
+    return answer.live
   }
 
   /**

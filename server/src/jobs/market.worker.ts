@@ -2,8 +2,8 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import { DaysAhead } from './days-ahead.js'
-import { Exchange, ExposureBook, openLog } from '@tin-harbor/core/exchange'
-import type { FromMarket, SharedWorld, StoredLog, ToMarket } from './messages.js'
+import { Exchange, openLog, readLogs, type LineFacts } from '@tin-harbor/core/exchange'
+import type { FromMarket, SharedWorld, StoredFacts, StoredLog, ToMarket } from './messages.js'
 
 /** Runs the market an hour at a time; the state it keeps between hours is thrown away by the next `open`. */
 const { size, people } = workerData as SharedWorld
@@ -17,19 +17,18 @@ const ahead = new DaysAhead({ size, people })
 let today: { day: number; made: MarketDay } | null = null
 let exchange: Exchange | null = null
 
-/** Who saw what in the last 30 days, from the log. A damaged hour is named and refused. */
-function exposuresOf(logs: readonly StoredLog[]): ExposureBook {
-  const book = new ExposureBook()
+/** Hours of the log, opened one after the other. A damaged hour is named and refused. */
+function* opened(logs: readonly StoredLog[]) {
   for (const { hour, n, crc, data } of logs) {
     try {
-      const log = openLog(data, n, crc)
-      for (let i = 0; i < log.count; i++) book.add(log.line[i], log.person[i], hour * 60 + log.minute[i])
+      yield { hour, log: openLog(data, n, crc) }
     } catch (error) {
       throw new Error(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
     }
   }
-  return book
 }
+
+const factsFrom = ({ total, byAd, byPlacement, byDevice, byHour }: StoredFacts): LineFacts => ({ total, byAd: new Map(byAd), byPlacement: new Map(byPlacement), byDevice: new Map(byDevice), byHour: new Map(byHour) })
 
 function dayOf(_: unknown, day: number): MarketDay {
   if (today?.day !== day) throw new Error(`Day ${day} was not made.`)
@@ -39,7 +38,10 @@ function dayOf(_: unknown, day: number): MarketDay {
 async function handle(message: ToMarket): Promise<FromMarket> {
   if (message.kind === 'open') {
     const { hour, balanceMicros, lines, campaigns, logs } = message.opening
-    exchange = new Exchange(world, message.publication, { hour, balanceMicros, lines: new Map(lines), campaigns: new Map(campaigns), exposures: exposuresOf(logs) }, dayOf)
+    exchange = new Exchange(world, message.publication, {
+      hour, balanceMicros, lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])), campaigns: new Map(campaigns),
+      ...readLogs(world, message.publication, hour, opened(logs))
+    }, dayOf)
     return { kind: 'opened' }
   }
   if (!exchange) throw new Error('The market was not opened.')

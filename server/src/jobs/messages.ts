@@ -1,7 +1,7 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
-import type { ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
-import type { HourFacts, PublicationRules, Spent } from '@tin-harbor/core/exchange'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
+import type { HourFacts, OpeningLine, PublicationRules, SpentSoFar, Tally } from '@tin-harbor/core/exchange'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'
 
@@ -40,10 +40,13 @@ export type ToForecast =
   | { kind: 'tape'; tape: SharedTape }
   /** `whole`: all parts; otherwise the main figures alone. */
   | { kind: 'ask'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; measure: GoalMeasure; whole: boolean }
+  /** What is kept with a line that goes live. */
+  | { kind: 'live'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; follow: boolean }
   | { kind: 'properties'; job: number; cancel: SharedArrayBuffer; targeting: Targeting; format: Format }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   | { kind: 'done'; job: number }
+  | { kind: 'live'; job: number; live: ForLive }
   | { kind: 'properties'; job: number; rows: PropertyRow[] }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
@@ -62,14 +65,26 @@ export interface StoredLog {
   n: number
   crc: number
   data: Uint8Array
+  eventCount: number
+  eventCrc: number
+  events: Uint8Array
+}
+
+/** A line's results in a form that crosses threads. */
+export interface StoredFacts {
+  total: Tally
+  byAd: [number, Tally][]
+  byPlacement: [number, Tally][]
+  byDevice: [number, Tally][]
+  byHour: [number, Tally][]
 }
 
 /** The state at an hour's start, in a form that crosses threads. */
 export interface StoredOpening {
   hour: number
   balanceMicros: number
-  lines: [number, Spent & { supply: number }][]
-  campaigns: [number, Spent][]
+  lines: [number, Omit<OpeningLine, 'facts'> & { facts: StoredFacts | null }][]
+  campaigns: [number, SpentSoFar][]
   logs: StoredLog[]
 }
 

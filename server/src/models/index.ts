@@ -115,7 +115,9 @@ export class Creative extends Model<Row<Creative>, New<Creative>> {
 export class Ad extends Model<Row<Ad>, New<Ad>> {
   declare id: CreationOptional<number>
   declare lineId: number
-  declare creativeId: number
+  /** One of the two: a picture, or an ad made of parts. */
+  declare creativeId: CreationOptional<number | null>
+  declare madeCreativeId: CreationOptional<number | null>
   declare weight: CreationOptional<number>
   declare review: ReviewState
   declare removed: CreationOptional<boolean>
@@ -276,7 +278,7 @@ export function defineModels(sequelize: Sequelize): void {
     id: id(), advertiserId: int(), name: text(), type: text(), width: int(), height: int(), bytes: int(), slotSize: text(), sha256: text(),
     data: { type: DataTypes.BLOB('medium'), allowNull: false }
   }, at('creative'))
-  Ad.init({ id: id(), lineId: int(), creativeId: int(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
+  Ad.init({ id: id(), lineId: int(), creativeId: maybe(), madeCreativeId: maybe(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
   MarketState.init({ id: key(), hour: int(), publicationId: int(), targetHour: maybe(), seed: int(), people: int(), sample: int() }, at('market_state'))
   LedgerEntry.init({
     id: id(), organisationId: int(), kind: text(), hour: int(), advertiserId: maybe(), amountMicros: moneyColumn('amountMicros', false), note: { ...text(), defaultValue: '' }, madeBy: maybe()

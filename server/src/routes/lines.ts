@@ -4,7 +4,7 @@ import { SENT, route, type Params, type Route } from './registry.js'
 import { retrying } from '../database/connection.js'
 import { versionField } from './campaigns.js'
 import { readUpload } from '../security/uploads.js'
-import { addPicture, findCreative, removeAd } from '../services/creatives.js'
+import { addMade, addPicture, findCreative, madeFor, removeAd } from '../services/creatives.js'
 import type { Deps } from '../services/deps.js'
 import { advertiserOfLine, deleteDraft, lineView, saveLine } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
@@ -67,6 +67,14 @@ export function lineRoutes(deps: Deps): Route[] {
       handle: async ({ actor, params, req }) => {
         const { name, data } = await readUpload(req)
         await addPicture(sequelize, actor, params.lineId, name, data)
+        return view(params.lineId)
+      }
+    }),
+    route({ method: 'get', path: '/lines/:lineId/made-creatives', right: 'read', scope: lineScope, handle: ({ params }) => madeFor(params.lineId) }),
+    route({
+      method: 'post', path: '/lines/:lineId/ads', right: 'draft', scope: lineScope, body: yup.object({ creative: yup.number().integer().min(1).required('Which creative?') }).noUnknown(),
+      handle: async ({ actor, params, body }) => {
+        await addMade(sequelize, actor, params.lineId, body.creative)
         return view(params.lineId)
       }
     }),

@@ -2,6 +2,7 @@ import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { OUTCOMES, type HourFacts, type PublicationRules } from '@tin-harbor/core/exchange'
 import { localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { insertBatch } from '../database/connection.js'
+import { TALLY_ADDED, TALLY_COLUMNS, TALLY_MARKS, tallyValues } from './tallies.js'
 
 /** The clock or the publication moved while the hour was run; nothing of it was kept. */
 export class HourOvertakenError extends Error {}
@@ -24,24 +25,31 @@ async function spendByAdvertiser(sequelize: Sequelize, facts: HourFacts, transac
   return [...sums.values()].sort((a, b) => a.advertiser - b.advertiser)
 }
 
+/** What `delivery_hour` holds: logs of other formats are refused. */
+export const LOG_FORMAT = 2
+
+/** The two roll-ups of an hour. Days are of each line's own calendar. */
+export async function writeRollups({ lines, owners = [] }: PublicationRules, { hour, hourTotals, placementTotals }: Pick<HourFacts, 'hour' | 'hourTotals' | 'placementTotals'>, transaction: Transaction): Promise<void> {
+  await insertBatch(transaction, `INSERT INTO line_hour (line_id, hour, ad_id, device, ${TALLY_COLUMNS}) VALUES (?, ?, ?, ?, ${TALLY_MARKS})`, hourTotals.map((t) => [t.line, hour, t.ad, t.device, ...tallyValues(t)]))
+  // Of a line that is no longer in force what comes later lands on its days too.
+  const zoneOf = new Map([...owners, ...lines].map((line) => [line.line, zoneIndex(line.zone)]))
+  await insertBatch(transaction, `INSERT INTO line_day (line_id, day, placement, ad_id, ${TALLY_COLUMNS}) VALUES (?, ?, ?, ?, ${TALLY_MARKS}) ON DUPLICATE KEY UPDATE ${TALLY_ADDED}`,
+    placementTotals.map((t) => [t.line, localDayOf(zoneOf.get(t.line) ?? 0, hour), t.placement, t.ad, ...tallyValues(t)]))
+}
+
 async function writeFacts(sequelize: Sequelize, rules: PublicationRules, facts: HourFacts, transaction: Transaction): Promise<void> {
   const { hour } = facts
-  await insertBatch(transaction, 'INSERT INTO delivery_hour (hour, publication_id, opportunities, n, crc32, data) VALUES (?, ?, ?, ?, ?, ?)',
-    [[hour, facts.publication, facts.opportunities, facts.wins, facts.crc, Buffer.from(facts.log)]])
-  await insertBatch(transaction, 'INSERT INTO line_hour (line_id, hour, ad_id, device, wins, viewable, clicks, spend_micros) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
-    facts.hourTotals.map((t) => [t.line, hour, t.ad, t.device, t.wins, t.viewable, t.clicks, t.spendMicros]))
-  const zoneOf = new Map(rules.lines.map((line) => [line.line, zoneIndex(line.zone)]))
-  await insertBatch(transaction,
-    `INSERT INTO line_day (line_id, day, placement, ad_id, wins, viewable, clicks, spend_micros) VALUES (?, ?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE wins = wins + VALUES(wins), viewable = viewable + VALUES(viewable), clicks = clicks + VALUES(clicks), spend_micros = spend_micros + VALUES(spend_micros)`,
-    facts.placementTotals.map((t) => [t.line, localDayOf(zoneOf.get(t.line) ?? 0, hour), t.placement, t.ad, t.wins, t.viewable, t.clicks, t.spendMicros]))
+  await insertBatch(transaction, 'INSERT INTO delivery_hour (hour, publication_id, opportunities, n, crc32, data, format, event_n, event_crc32, events) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    [[hour, facts.publication, facts.opportunities, facts.wins, facts.crc, Buffer.from(facts.log), LOG_FORMAT, facts.eventCount, facts.eventsCrc, Buffer.from(facts.events)]])
+  await writeRollups(rules, facts, transaction)
   await insertBatch(transaction, 'INSERT INTO outcome_hour (line_id, hour, outcome, n) VALUES (?, ?, ?, ?)',
     facts.outcomes.flatMap(({ line, counts }) => counts.flatMap((n, o) => (n > 0 ? [[line, hour, OUTCOMES[o], n]] : []))))
-  await insertBatch(transaction, 'INSERT INTO line_state (line_id, supply_micros) VALUES (?, ?) ON DUPLICATE KEY UPDATE supply_micros = VALUES(supply_micros)',
-    facts.supplies.map(({ line, supply }) => [line, supply]))
+  await insertBatch(transaction, `INSERT INTO line_state (line_id, supply_micros, supply_shown, correction) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE supply_micros = VALUES(supply_micros), supply_shown = VALUES(supply_shown), correction = VALUES(correction)`,
+    facts.lineStates.map(({ line, supply, correction }) => [line, supply.micros, supply.shown, correction]))
   const spends = await spendByAdvertiser(sequelize, facts, transaction)
   await insertBatch(transaction, "INSERT INTO ledger_entry (organisation_id, kind, hour, advertiser_id, amount_micros, note) VALUES (?, 'spend', ?, ?, ?, '')",
-    spends.map(({ organisation, advertiser, micros }) => [organisation, hour, advertiser, -micros]))
+    spends.filter(({ micros }) => micros > 0).map(({ organisation, advertiser, micros }) => [organisation, hour, advertiser, -micros]))
 }
 
 /** Lines whose flight begins or is over at the hour that comes next. */

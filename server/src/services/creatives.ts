@@ -2,10 +2,11 @@ import { createHash } from 'node:crypto'
 import { fileTypeFromBuffer } from 'file-type'
 import sharp from 'sharp'
 import type { Sequelize } from 'sequelize'
-import { pictureProblem, slotSizeOf, type PictureFacts } from '@tin-harbor/core/creative'
+import { FORMAT_OF_KIND, fittingShapes, pictureProblem, slotSizeOf, type PictureFacts } from '@tin-harbor/core/creative'
+import type { MadeChoice } from '@tin-harbor/core/buying'
 import { valuesOf } from '@tin-harbor/core/targeting'
 import { invalidField, unknownObject } from '../errors.js'
-import { Ad, Creative } from '../models/index.js'
+import { Ad, Creative, MadeCreative } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { advertiserOfLine, findLine } from './lines.js'
@@ -39,6 +40,29 @@ export async function addPicture(sequelize: Sequelize, actor: Actor, lineId: num
     await audit(actor, 'add', { kind: 'ad', id: ad.id, advertiserId }, null, { name, slotSize }, transaction)
     return ad.id
   })
+}
+
+/** Puts a creative made of parts on a line of its format. */
+export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number, madeCreativeId: number): Promise<number> {
+  const advertiserId = await advertiserOfLine(lineId)
+  const { draft } = await findLine(lineId)
+  const made = await MadeCreative.findByPk(madeCreativeId)
+  if (!made || made.advertiserId !== advertiserId) throw invalidField('creative', 'Not a creative of this advertiser.')
+  if (FORMAT_OF_KIND[made.kind] !== draft.format) throw invalidField('creative', `"${made.name}" is ${FORMAT_OF_KIND[made.kind]}; this line buys ${draft.format}.`)
+  return sequelize.transaction(async (transaction) => {
+    const known = await Ad.findOne({ where: { lineId, madeCreativeId, removed: false }, transaction })
+    if (known) throw invalidField('creative', `"${made.name}" is on this line already.`)
+    const ad = await Ad.create({ lineId, madeCreativeId, review: 'draft' }, { transaction })
+    await audit(actor, 'add', { kind: 'ad', id: ad.id, advertiserId }, null, { name: made.name, kind: made.kind }, transaction)
+    return ad.id
+  })
+}
+
+/** Creatives made of parts of a line's advertiser that its format can show. */
+export async function madeFor(lineId: number): Promise<MadeChoice[]> {
+  const { draft } = await findLine(lineId)
+  const rows = await MadeCreative.findAll({ where: { advertiserId: await advertiserOfLine(lineId) }, order: [['id', 'ASC']] })
+  return rows.filter((row) => FORMAT_OF_KIND[row.kind] === draft.format).map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: fittingShapes(row) }))
 }
 
 /** Takes an ad off its line; a line in force goes on with it until it is put live again. */

@@ -1,7 +1,8 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { changesBetween, nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { fittingShapes } from '@tin-harbor/core/creative'
 import { conflict, stale, unknownObject } from '../errors.js'
-import { Ad, Campaign, Creative, Line, LineRevision } from '../models/index.js'
+import { Ad, Campaign, Creative, Line, LineRevision, MadeCreative } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
@@ -20,20 +21,23 @@ export async function advertiserOfLine(id: number): Promise<number> {
 
 export async function adsOf(lineId: number, transaction?: Transaction): Promise<AdView[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
-  const creatives = await Creative.findAll({ where: { id: ads.map((ad) => ad.creativeId) }, attributes: { exclude: ['data'] }, transaction })
-  const byId = new Map(creatives.map((creative) => [creative.id, creative]))
-  return ads.map((ad) => {
-    const creative = byId.get(ad.creativeId)
-    if (!creative) throw new Error(`Ad ${ad.id} has no creative.`)
-    const { name, slotSize, width, height, bytes, type } = creative
-    return { id: ad.id, creativeId: ad.creativeId, name, size: slotSize, width, height, bytes, type, review: ad.review }
+  const pictures = new Map((await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, attributes: { exclude: ['data'] }, transaction })).map((creative) => [creative.id, creative]))
+  const made = new Map((await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [creative.id, creative]))
+  return ads.map(({ id, creativeId, madeCreativeId, weight, review }) => {
+    const common = { id, creativeId, madeCreativeId, weight, review }
+    const picture = creativeId === null ? undefined : pictures.get(creativeId)
+    if (picture) return { ...common, name: picture.name, size: picture.slotSize, shapes: [picture.slotSize], width: picture.width, height: picture.height, bytes: picture.bytes, type: picture.type }
+    const parts = madeCreativeId === null ? undefined : made.get(madeCreativeId)
+    if (!parts) throw new Error(`Ad ${id} has no creative.`)
+    const shapes = fittingShapes(parts)
+    return { ...common, name: parts.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: parts.kind }
   })
 }
 
 const OUTCOME_WORDS: Readonly<Record<string, string>> = {
   no_ad: 'no ad fits what it matches', below_floor: 'its bid is under the floors', outbid: 'it is outbid', no_money: 'the balance is used up',
   total_budget: 'its total budget is used up', period_budget: "today's budget is used up", paced_out: 'paced; its plan for the hour is met',
-  capped: 'everybody it matches has reached the cap', own_line: 'another line of yours bids more', won: 'serving'
+  capped: 'everybody it matches has reached the cap', gap: 'everybody it matches saw it a moment ago', placement_limit: 'the daily limit of its placements is used up', outbid_after_discount: 'after the repeat discount it is outbid', own_line: 'another line of yours bids more', won: 'serving'
 }
 
 /** Why a line does or does not serve, from its state and the last hour's outcomes. */
@@ -54,7 +58,7 @@ async function servingWords(sequelize: Sequelize, line: Line, hour: number): Pro
 
 /** What putting the draft live would change of the revision in force, its ads included. */
 export function changesSince(revision: LineRevision, line: Line, ads: readonly AdView[]): FieldChange[] {
-  const was = revision.rules.ads.map(({ ad }) => ad)
+  const was = [...new Set(revision.rules.ads.map(({ ad }) => ad))]
   const is = ads.map(({ id }) => id)
   const words = (n: number, fresh: number) => `${n} ${n === 1 ? 'ad' : 'ads'}${fresh > 0 ? `, ${fresh} of them new` : ''}`
   const fresh = is.filter((id) => !was.includes(id)).length

@@ -1,24 +1,16 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import type { PublicationRules, Spent } from '@tin-harbor/core/exchange'
-import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
+import { addTally, emptyTally, learnedEvent, type LineRules, type PublicationRules, type Tallied, type Tally } from '@tin-harbor/core/exchange'
+import { localHourOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
-import type { StoredLog, StoredOpening } from '../jobs/messages.js'
+import type { StoredFacts, StoredLog, StoredOpening } from '../jobs/messages.js'
+import { LOG_FORMAT } from './commit-hour.js'
+import { spentSoFar } from './spent.js'
+import { TALLY_SUMS, tallyOf } from './tallies.js'
 
 /** Hours of the log that caps may look back on. */
 const LOOK_BACK_HOURS = 30 * 24
-
-interface SpentRow {
-  id: number
-  today: number
-  total: number
-}
-
-async function spentBy(sequelize: Sequelize, sql: string, id: number, since: number): Promise<Spent> {
-  const [row] = await sequelize.query<SpentRow>(sql, { type: QueryTypes.SELECT, replacements: { id, since } })
-  return { today: wholeNumber(Number(row.today), 'spend today'), total: wholeNumber(Number(row.total), 'spend') }
-}
-
-const SUMS = 'CAST(COALESCE(SUM(IF(h.hour >= :since, h.spend_micros, 0)), 0) AS SIGNED) AS today, CAST(COALESCE(SUM(h.spend_micros), 0) AS SIGNED) AS total'
+/** Hours that an aim's correction looks back on. */
+const RECENT_HOURS = 24
 
 /** The balance: the sum of all ledger entries. */
 export async function balance(sequelize: Sequelize): Promise<number> {
@@ -26,24 +18,62 @@ export async function balance(sequelize: Sequelize): Promise<number> {
   return wholeNumber(Number(row.sum), 'balance')
 }
 
+/** All that a line's results say by ad, placement, device and hour of its day. */
+async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
+  const select = <T>(by: string, from: string) => sequelize.query<T & Record<Tallied, number>>(`SELECT ${by}, ${TALLY_SUMS} FROM ${from} WHERE line_id = ? GROUP BY ${by}`, { type: QueryTypes.SELECT, replacements: [line] })
+  const hours = await select<{ hour: number }>('hour', 'line_hour')
+  const byHour = new Map<number, Tally>()
+  const total = emptyTally()
+  for (const row of hours) {
+    const tally = tallyOf(row)
+    const local = localHourOf(zone, row.hour)
+    const known = byHour.get(local) ?? emptyTally()
+    addTally(known, tally)
+    byHour.set(local, known)
+    addTally(total, tally)
+  }
+  const parts = <K extends string>(rows: readonly (Record<K, number> & Record<Tallied, number>)[], key: K): [number, Tally][] => rows.map((row) => [row[key], tallyOf(row)])
+  return {
+    total, byHour: [...byHour], byAd: parts(await select<{ ad_id: number }>('ad_id', 'line_hour'), 'ad_id'), byDevice: parts(await select<{ device: number }>('device', 'line_hour'), 'device'),
+    byPlacement: parts(await select<{ placement: number }>('placement', 'line_day'), 'placement')
+  }
+}
+
+/** Spend and predicted events of the last hours, oldest first. */
+async function recentOf(sequelize: Sequelize, line: number, hour: number): Promise<{ spend: number; predicted: number }[]> {
+  const rows = await sequelize.query<{ hour: number; spend: number; predicted: number }>(
+    'SELECT hour, CAST(SUM(spend_micros) AS SIGNED) AS spend, CAST(SUM(predicted) AS SIGNED) AS predicted FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY hour',
+    { type: QueryTypes.SELECT, replacements: [line, hour - RECENT_HOURS, hour] })
+  const byHour = new Map(rows.map((row) => [row.hour, { spend: Number(row.spend), predicted: Number(row.predicted) }]))
+  return Array.from({ length: RECENT_HOURS }, (_, n) => byHour.get(hour - RECENT_HOURS + n) ?? { spend: 0, predicted: 0 })
+}
+
+/** Whether the next hour of a line depends on what its results were by part. */
+const learns = (line: LineRules) => learnedEvent(line) !== null || line.rotation === 'learning'
+
 /** The state at an hour's start, from stored facts alone: the log of the last 30 days and a small row a line. */
 export async function loadOpening(sequelize: Sequelize, rules: PublicationRules, hour: number): Promise<StoredOpening> {
-  const dayStart = (zone: string) => startOfLocalDay(zoneIndex(zone), localDayOf(zoneIndex(zone), hour))
-  const supplies = await sequelize.query<{ line: number; supply: number }>('SELECT line_id AS line, supply_micros AS supply FROM line_state', { type: QueryTypes.SELECT })
-  const supplyOf = new Map(supplies.map(({ line, supply }) => [line, wholeNumber(supply, 'supply')]))
+  const states = await sequelize.query<{ line: number; micros: number; shown: number; correction: number }>('SELECT line_id AS line, supply_micros AS micros, supply_shown AS shown, correction FROM line_state', { type: QueryTypes.SELECT })
+  const stateOf = new Map(states.map((state) => [state.line, state]))
   const lines: StoredOpening['lines'] = []
-  for (const { line, zone } of rules.lines) {
-    const spent = await spentBy(sequelize, `SELECT ${SUMS} FROM line_hour h WHERE h.line_id = :id`, line, dayStart(zone))
-    lines.push([line, { ...spent, supply: supplyOf.get(line) ?? 0 }])
+  for (const line of rules.lines) {
+    const state = stateOf.get(line.line)
+    lines.push([line.line, {
+      spent: await spentSoFar(sequelize, { line: line.line }, line.zone, hour), supply: { micros: wholeNumber(Number(state?.micros ?? 0), 'supply'), shown: Number(state?.shown ?? 0) }, correction: state?.correction ?? 1000,
+      facts: learns(line) ? await factsOf(sequelize, line.line, zoneIndex(line.zone)) : null, recent: line.aim ? await recentOf(sequelize, line.line, hour) : []
+    }])
   }
   const campaigns: StoredOpening['campaigns'] = []
-  for (const { campaign, zone } of rules.campaigns) {
-    campaigns.push([campaign, await spentBy(sequelize, `SELECT ${SUMS} FROM line_hour h JOIN line l ON l.id = h.line_id WHERE l.campaign_id = :id`, campaign, dayStart(zone))])
-  }
-  const logs = await sequelize.query<{ hour: number; n: number; crc: number; data: Buffer }>(
-    'SELECT hour, n, crc32 AS crc, data FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour', { type: QueryTypes.SELECT, replacements: [hour - LOOK_BACK_HOURS, hour] })
-  return {
-    hour, lines, campaigns, balanceMicros: await balance(sequelize),
-    logs: logs.map(({ hour, n, crc, data }): StoredLog => ({ hour, n, crc, data: new Uint8Array(data) }))
-  }
+  for (const { campaign, zone } of rules.campaigns) campaigns.push([campaign, await spentSoFar(sequelize, { campaign }, zone, hour)])
+  return { hour, lines, campaigns, balanceMicros: await balance(sequelize), logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour) }
+}
+
+/** Hours of the log, oldest first. @throws for one of an older format */
+export async function readStoredLogs(sequelize: Sequelize, from: number, to: number): Promise<StoredLog[]> {
+  const rows = await sequelize.query<{ hour: number; n: number; crc: number; data: Buffer; format: number; eventN: number; eventCrc: number; events: Buffer | null }>(
+    'SELECT hour, n, crc32 AS crc, data, format, event_n AS eventN, event_crc32 AS eventCrc, events FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour', { type: QueryTypes.SELECT, replacements: [from, to] })
+  return rows.map(({ hour, n, crc, data, format, eventN, eventCrc, events }) => {
+    if (format !== LOG_FORMAT) throw new Error(`Hour ${hour} of the delivery log is of format ${format}, which this version does not read. The demo's folder must be made anew.`)
+    return { hour, n, crc, data: new Uint8Array(data), eventCount: eventN, eventCrc, events: new Uint8Array(events ?? []) }
+  })
 }

@@ -1,7 +1,7 @@
-import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import type { CampaignRules, PublicationRules } from '@tin-harbor/core/exchange'
+import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import { NO_LIMITS, type CampaignRules, type PublicationRules } from '@tin-harbor/core/exchange'
 import { flightHours } from '@tin-harbor/core/buying'
-import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine } from '../models/index.js'
+import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine, Tracker } from '../models/index.js'
 import { now } from '../security/sessions.js'
 
 /** The market's row, locked: putting live and the end of an hour take turns here. */
@@ -28,7 +28,19 @@ export async function publicationRules(publicationId: number): Promise<Publicati
     if (!revision) throw new Error(`Revision ${lineRevisionId} of publication ${publicationId} is missing.`)
     return { ...revision.rules, revision: revision.id, liveFromHour }
   })
-  return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns }
+  return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns, ...(await conversionRules()) }
+}
+
+/** Whose lines are whose, and what counts as a conversion of theirs: of all lines that ever bought. */
+async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers'>> {
+  const lines = await Line.findAll({ attributes: ['id', 'campaignId', 'draft'], where: { revisionId: { [Op.not]: null } }, order: [['id', 'ASC']] })
+  const campaigns = new Map((await Campaign.findAll({ attributes: ['id', 'advertiserId'] })).map((campaign) => [campaign.id, campaign.advertiserId]))
+  const revisions = new Map((await LineRevision.findAll({ attributes: ['lineId', 'rules'], where: { lineId: lines.map((line) => line.id) }, order: [['id', 'ASC']] })).map((revision) => [revision.lineId, revision.rules.zone]))
+  const trackers = await Tracker.findAll({ order: [['id', 'ASC']] })
+  return {
+    owners: lines.map(({ id, campaignId, draft }) => ({ line: id, campaign: campaignId, advertiser: campaigns.get(campaignId) as number, zone: revisions.get(id) ?? draft.zone })),
+    trackers: trackers.map(({ id, advertiserId, clickHours, viewHours, valueMicros }) => ({ tracker: id, advertiser: advertiserId, clickHours, viewHours, valueMicros }))
+  }
 }
 
 /** A campaign as the exchange reads it; its days are of its advertiser's zone. */
@@ -38,7 +50,7 @@ export async function campaignRules(campaignIds: readonly number[], transaction:
   const zoneOf = new Map(advertisers.map((advertiser) => [advertiser.id, advertiser.zone]))
   return campaigns.map((campaign) => {
     const zone = zoneOf.get(campaign.advertiserId) ?? 'UTC'
-    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros }
+    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), goal: campaign.goal, limits: { ...NO_LIMITS, dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros } }
   })
 }
 

@@ -2,19 +2,20 @@ import type { Transaction } from 'sequelize'
 import {
   flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
-import type { LineRules } from '@tin-harbor/core/exchange'
-import type { MainFigures } from '@tin-harbor/core/forecast'
-import { SHAPES } from '@tin-harbor/core/taxonomy'
+import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
+import type { ForLive } from '@tin-harbor/core/forecast'
+import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
 import { conflict, invalid, stale } from '../errors.js'
-import { Ad, Campaign, IdempotentAnswer, Line, LineRevision } from '../models/index.js'
+import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, Tracker } from '../models/index.js'
 import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
-import { questionOf } from './questions.js'
+import { grantedDeals } from './deals.js'
+import { dataCost, questionOf } from './questions.js'
 
 const least = (...amounts: (number | null)[]) => {
   const known = amounts.filter((amount) => amount !== null)
@@ -39,28 +40,32 @@ export async function livePlan({ sequelize }: Deps, lineId: number): Promise<Liv
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: preflight(line.draft, { campaign: { budget: campaign }, adSizes: ads.map((ad) => ad.size), nowHour: state.hour }),
+    findings: preflight(line.draft, { campaign: { budget: campaign }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: state.hour, trackers: await Tracker.count({ where: { advertiserId: campaign.advertiserId } }) }),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
     ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'
   }
 }
 
-function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], forecast: MainFigures): Omit<LineRules, 'revision' | 'liveFromHour'> {
-  if (draft.price.bidMicros === null) throw conflict('A line without a bid cannot go live.')
+async function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], { forecast, traffic, landscape }: ForLive): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
+  const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
+  const bidMicros = draft.price.bidMicros ?? maxMicros
+  if (bidMicros === null) throw conflict('A line without a bid cannot go live.')
   return {
-    line: line.id, campaign: line.campaignId, targeting: draft.targeting, price: { model: 'CPM', bidMicros: draft.price.bidMicros, maxMicros: draft.price.maxMicros },
-    zone: draft.zone, ...flightHours(draft.flight, draft.zone), dailyMicros: draft.budget.dailyMicros, totalMicros: draft.budget.totalMicros,
-    pacing: draft.pacing, caps: draft.caps, hours: draft.hours ?? null, gapMinutes: draft.gapMinutes ?? 0, demandMicros: forecast.demandMicros,
-    ads: ads.map((ad) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(ad.size), weight: 1 }))
+    line: line.id, campaign: line.campaignId, targeting: draft.targeting, shapes: shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape)),
+    price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps }, aim: aim ?? null, follow: landscape,
+    zone: draft.zone, ...flightHours(draft.flight, draft.zone), limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
+    pacing: draft.pacing, rotation: draft.rotation, caps: draft.caps, hours: draft.hours ?? null, gapMinutes: draft.gapMinutes ?? 0, dataMicros: dataCost(draft),
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals) } : undefined, traffic, demandMicros: forecast.demandMicros,
+    ads: ads.flatMap((ad) => ad.shapes.map((shape) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), weight: ad.weight })))
   }
 }
 
 /** Makes an immutable revision; it is in force only as part of a publication. */
-async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, forecast: MainFigures, hour: number, transaction: Transaction): Promise<LineRevision> {
+async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
-  const rules = rulesOf(line, draft, ads, forecast) as LineRules
-  return LineRevision.create({ lineId: line.id, draft, rules, forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
+  const rules = (await rulesOf(line, draft, ads, live)) as LineRules
+  return LineRevision.create({ lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
 }
 
 /**
@@ -78,7 +83,7 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
   const before = await findLine(lineId)
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
-  const { forecast } = await deps.pool.ask(`live-${lineId}`, await questionOf(deps, before.draft, campaign, lineId, market.hour))
+  const live = await deps.pool.live(`live-${lineId}`, await questionOf(deps, before.draft, campaign, lineId, market.hour), before.draft.price.follow === true)
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
@@ -91,7 +96,7 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
       line.liveFromHour = null
     }
     await Ad.update({ review: 'cleared' }, { where: { lineId, removed: false }, transaction })
-    const revision = await makeRevision(actor, line, line.draft, forecast, state.hour, transaction)
+    const revision = await makeRevision(actor, line, line.draft, live, state.hour, transaction)
     line.revisionId = revision.id
     line.released = line.released || line.draft.onceCleared === 'start'
     takeFlight(line, state.hour)
@@ -168,14 +173,14 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const forecast = live && (await deps.pool.ask(`live-${lineId}`, await questionOf(deps, live, campaign, lineId, market.hour))).forecast
+  const kept = live && (await deps.pool.live(`live-${lineId}`, await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)
     if (locked.revisionId !== line.revisionId) throw stale('line', { version: locked.version, draft: locked.draft })
     locked.draft = changed(locked.draft)
     locked.version++
-    if (live && forecast) locked.revisionId = (await makeRevision(actor, locked, live, forecast, state.hour, transaction)).id
+    if (live && kept) locked.revisionId = (await makeRevision(actor, locked, live, kept, state.hour, transaction)).id
     await locked.save({ transaction })
     if (live && (locked.state === 'live' || (locked.state === 'cleared' && locked.released))) await putInForce(locked, state, actor, transaction)
     await audit(actor, out ? 'leave out' : 'take in', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, null, placements, transaction)

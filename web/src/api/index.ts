@@ -1,8 +1,9 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
 } from '@tin-harbor/core/buying'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
+export type { MadeChoice }
 export { ApiError, isAbort, whenSignedOut } from './client.js'
 
 /** This page's name, under which a newer question cancels an older one. */
@@ -38,6 +39,8 @@ export const api = {
     form.append('file', file)
     return post<LineView>(`/lines/${id}/creatives`, form)
   },
+  madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
+  addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
   forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { ref, useTemplateRef } from 'vue'
-import { ElButton } from 'element-plus'
+import { ref, useTemplateRef, watch } from 'vue'
+import { ElButton, ElOption, ElSelect } from 'element-plus'
 import { MOST_UPLOAD_BYTES, type AdView, type LineView } from '@tin-harbor/core/buying'
-import { ApiError, api } from '@/api'
+import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
 
 export interface LineCreativesProps {
@@ -34,6 +34,22 @@ async function upload(files: readonly File[]) {
   if (input.value) input.value.value = ''
 }
 
+/** Creatives made of parts that this format can show. */
+const made = ref<MadeChoice[]>([])
+watch(() => [props.line.id, props.line.draft.format] as const, async ([id]) => {
+  made.value = await api.madeCreatives(id).catch(() => [])
+}, { immediate: true })
+const offered = () => made.value.filter(({ id }) => !props.line.ads.some((ad) => ad.madeCreativeId === id))
+
+async function onMade(id: number) {
+  refused.value = []
+  try {
+    emit('changed', await api.addMadeCreative(props.line.id, id))
+  } catch (error) {
+    refused.value = [{ name: made.value.find((other) => other.id === id)?.name ?? 'The creative', message: (error as ApiError).message }]
+  }
+}
+
 async function onRemove(ad: AdView) {
   try {
     emit('changed', await api.removeAd(props.line.id, ad.id))
@@ -50,16 +66,23 @@ const files = (list: FileList | null | undefined) => Array.from(list ?? [])
     <h2>Creatives</h2>
     <ul v-if="line.ads.length > 0">
       <li v-for="ad in line.ads" :key="ad.id">
-        <img :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
-        <span><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span>
+        <img v-if="ad.creativeId !== null" :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
+        <b v-else class="LineCreatives-made">{{ ad.name }}</b>
+        <span v-if="ad.creativeId !== null"><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span>
+        <span v-else class="quiet small">{{ ad.type }} for {{ ad.size }}, {{ ad.review }}</span>
         <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">Take off</button>
       </li>
     </ul>
+    <p v-else-if="line.draft.format !== 'display'" class="quiet small">No creative yet. Those of the advertiser that are made for {{ line.draft.format }} can be added.</p>
     <p v-else class="quiet small">No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.</p>
     <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert"><b>{{ name }}</b> was refused. {{ message }}</div>
     <template v-if="!disabled">
       <input ref="input" class="visually-hidden" type="file" multiple accept="image/*" aria-label="Add creatives" tabindex="-1" @change="upload(files(input?.files))" />
-      <ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton> <span class="quiet small">or drop them here</span>
+      <template v-if="line.draft.format === 'display'"><ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton> <span class="quiet small">or drop them here</span></template>
+      <ElSelect v-if="offered().length > 0" class="LineCreatives-choose" :model-value="undefined" size="small" placeholder="Add one made of parts …" aria-label="Add a creative made of parts" data-test="made-creatives" @change="onMade">
+        <ElOption v-for="{ id, name, kind } in offered()" :key="id" :value="id" :label="`${name} (${kind})`" />
+      </ElSelect>
+      <span v-else-if="line.draft.format !== 'display' && line.ads.length === 0" class="quiet small">The advertiser has none.</span>
     </template>
   </section>
 </template>
@@ -101,6 +124,18 @@ const files = (list: FileList | null | undefined) => Array.from(list ?? [])
   max-width: 170px;
   max-height: 96px;
   border: 1px solid var(--rule);
+}
+
+.LineCreatives-made {
+  max-width: 190px;
+  padding: 8px 10px;
+  border: 1px solid var(--rule);
+  background: var(--paper);
+}
+
+.LineCreatives-choose {
+  width: 240px;
+  margin-left: 8px;
 }
 
 .LineCreatives-refused {

@@ -1,0 +1,43 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import { benchmarksOf, openEvents, openLog, rollUp } from '@tin-harbor/core/exchange'
+import type { World } from '@tin-harbor/core/market'
+import { writeRollups } from './commit-hour.js'
+import { lockMarket, publicationRules } from './publications.js'
+import { readStoredLogs } from './opening.js'
+
+/** Hours read at a time. */
+const STRIDE = 48
+
+/**
+ * Makes both roll-ups anew from the delivery log, in one transaction: until it ends the old ones are read. An hour whose
+ * checksum fails is named and nothing is changed.
+ * @returns hours read
+ */
+export async function rebuildRollups(sequelize: Sequelize, world: World, onHour: (share: number) => void = () => undefined): Promise<number> {
+  return sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    const rules = await publicationRules(state.publicationId)
+    const [{ first, last }] = await sequelize.query<{ first: number | null; last: number | null }>('SELECT MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour', { type: QueryTypes.SELECT, transaction })
+    await sequelize.query('DELETE FROM line_hour', { transaction })
+    await sequelize.query('DELETE FROM line_day', { transaction })
+    if (first === null || last === null) return 0
+    let read = 0
+    for (let from = first; from <= last; from += STRIDE) {
+      for (const { hour, n, crc, data, eventCount, eventCrc, events } of await readStoredLogs(sequelize, from, Math.min(last + 1, from + STRIDE))) {
+        const totals = rollUpOf(hour, () => rollUp(openLog(data, n, crc), openEvents(events, eventCount, eventCrc), world.persons.words, benchmarksOf(world)))
+        await writeRollups(rules, { hour, ...totals }, transaction)
+        read++
+      }
+      onHour(Math.min(1, (from + STRIDE - first) / (last - first + 1)))
+    }
+    return read
+  })
+}
+
+function rollUpOf<T>(hour: number, make: () => T): T {
+  try {
+    return make()
+  } catch (error) {
+    throw new Error(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
+  }
+}
