@@ -21,7 +21,9 @@ const FIRST: u32 = 0x80000000
 
 /** What is paid, without data, by a bid that wins. */
 @inline function paidFor(word: u32, bid: u32): u32 {
-  return (word & FIRST) != 0 ? bid : (word & BY_RIVAL) != 0 ? (word & NEED) - 1 : word & NEED
+  // No branch: which of the two it is can not be guessed.
+  const first = <u32>(<i32>word >> 31)
+  return (bid & first) | (((word & NEED) - ((word >> 30) & 1)) & ~first)
 }
 
 /** Chance of a visit in millionths. */
@@ -31,7 +33,7 @@ const FIRST: u32 = 0x80000000
 
 /** Week x measure x group of what the current bid wins while rows are matched, and one person's window of times. */
 @inline function weekTotals(totals: usize, week: usize): usize {
-  return totals + week * ((7 * 32 + 3 + 10) << 3)
+  return totals + week * ((6 * 32 + 1 + 10) << 3)
 }
 
 /**
@@ -63,8 +65,6 @@ export function matchRows(p: usize): i32 {
   const pageFails = at(p, 21)
   const stateFails = at(p, 22)
   const floors = at(p, 23)
-  const groupByPath = at(p, 25)
-  const postalCountry = at(p, 29)
   const leastSincePop = <u32>at(p, 30)
   const outPeople = at(p, 32)
   const outStarts = at(p, 33)
@@ -82,24 +82,8 @@ export function matchRows(p: usize): i32 {
   const readsPops = leastSincePop > 0
   const readsPath = (reads & 32) != 0
   const early = at(p, 67) != 0
-  const bid = <u32>at(p, 42)
-  const data = <u32>at(p, 43)
-  const slotOf = at(p, 45)
-  const slots = <usize>at(p, 49)
-  const caps = <i32>at(p, 50)
-  const capTimes = at(p, 51)
-  const capMinutes = at(p, 52)
-  const gap = <i32>at(p, 53)
+  const readsRows = readsDevice || readsPage || readsState || readsPath || readsPops
   const full = at(p, 54) != 0
-  const slotSpend = at(p, 57)
-  const totals = at(p, 59)
-  const viewChance = at(p, 60)
-  const conversionChance = at(p, 61)
-  const times = at(p, 62) + 32768
-  const isCapped = caps > 0 || gap > 0
-  const single = isCapped && caps == 1 && gap == 0
-  const most0 = caps > 0 ? load<i32>(capTimes) : 0
-  const window0 = caps > 0 ? load<i32>(capMinutes) : 0
   let total: i32 = 0
   let people: i32 = 0
   for (let person: i32 = 0; person < peopleCount; person++) {
@@ -123,93 +107,34 @@ export function matchRows(p: usize): i32 {
       fixed = load<i32>(fixedFails + (<usize>((((word2 >> 16) & 0x7f) << 6) + block) << 2))
       if (cell != 0 && fixed != 0) continue
     }
-    const g = <usize>load<u8>(group + <usize>person)
+    // Three short loops over one person's rows instead of one long one: few values are alive in each, so that they stay in registers.
     const before = total
-    let older: i32 = 0
-    let week: usize = 0
-    let wins: i32 = 0
-    let spend: f64 = 0
-    let squares: f64 = 0
-    let views: f64 = 0
-    let visited: f64 = 0
-    let conversions: f64 = 0
-    for (; i < end; i++) {
-      const way = <u32>load<u16>(path + (<usize>i << 1))
-      if (readsPath && load<i32>(pathFails + (<usize>way << 2)) != 0) continue
-      if (readsDevice && load<i32>(deviceFails + (<usize>load<u16>(device + (<usize>i << 1)) << 2)) != 0) continue
-      if (readsPage && load<i32>(pageFails + (<usize>load<u16>(page + (<usize>i << 1)) << 2)) != 0) continue
-      if (readsState) {
-        const facts = <u32>load<u16>(state + (<usize>i << 1))
-        if ((load<i32>(stateFails + (<usize>facts << 2)) | (((facts >> 3) & 3) == CELLULAR ? cell : fixed)) != 0) continue
-      }
-      if (readsPops && <u32>load<u16>(sincePop + (<usize>i << 1)) < leastSincePop) continue
-      const when = <u32>load<u16>(minute + (<usize>i << 1))
-      const floorWord = load<u32>(floors + (<usize>way << 2))
-      const floor = floorWord & NEED
-      const best = load<u32>(rival + (<usize>i << 2))
-      const byRival = floor <= best
-      const need = byRival ? best + 1 : floor
-      const first = (floorWord & FIRST) != 0
-      const place = <usize>total
-      store<u32>(outRows + (place << 2), i)
-      store<u32>(outWord + (place << 2), need | (byRival ? BY_RIVAL : 0) | (floorWord & FIRST))
-      store<u16>(outMinute + (place << 1), <u16>when)
-      total++
-      const inSecond = when >= WEEK_MINUTES
-      if (!inSecond) older++
-      if (!early) continue
-      if (inSecond && week == 0) {
-        if (wins > 0) {
-          book(weekTotals(totals, 0), full ? g : 0, wins, spend, squares, views, visited, conversions, data)
-          wins = 0
-          spend = squares = views = visited = conversions = 0
+    if (readsRows) {
+      for (; i < end; i++) {
+        if (readsPath && load<i32>(pathFails + (<usize>load<u16>(path + (<usize>i << 1)) << 2)) != 0) continue
+        if (readsDevice && load<i32>(deviceFails + (<usize>load<u16>(device + (<usize>i << 1)) << 2)) != 0) continue
+        if (readsPage && load<i32>(pageFails + (<usize>load<u16>(page + (<usize>i << 1)) << 2)) != 0) continue
+        if (readsState) {
+          const facts = <u32>load<u16>(state + (<usize>i << 1))
+          if ((load<i32>(stateFails + (<usize>facts << 2)) | (((facts >> 3) & 3) == CELLULAR ? cell : fixed)) != 0) continue
         }
-        week = 1
+        if (readsPops && <u32>load<u16>(sincePop + (<usize>i << 1)) < leastSincePop) continue
+        store<u32>(outRows + (<usize>total << 2), i)
+        total++
       }
-      if (need > bid) continue
-      const slot = <i32>load<i16>(slotOf + (<usize>when << 1))
-      if (slot < 0) continue
-      if (isCapped) {
-        const now = <i32>when
-        if (single) {
-          if (wins >= most0 && now - load<i32>(times + (<usize>(wins - most0) << 2)) < window0) continue
-        } else {
-          if (wins > 0 && now - load<i32>(times + (<usize>(wins - 1) << 2)) < gap) continue
-          let capped = false
-          for (let c: i32 = 0; c < caps; c++) {
-            const most = load<i32>(capTimes + (<usize>c << 2))
-            if (wins >= most && now - load<i32>(times + (<usize>(wins - most) << 2)) < load<i32>(capMinutes + (<usize>c << 2))) {
-              capped = true
-              break
-            }
-          }
-          if (capped) continue
-        }
-        store<i32>(times + (<usize>wins << 2), now)
-      }
-      const paid = <f64>((first ? bid : byRival ? best : floor) + data)
-      wins++
-      spend += paid
-      squares += paid * paid
-      const where = (week * (full ? 32 : 1) + (full ? g : 0)) * slots + <usize>slot
-      const cellAt = slotSpend + (where << 4)
-      store<f64>(cellAt, load<f64>(cellAt) + paid)
-      store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
-      if (full) {
-        const benchmark = <u32>load<u8>(groupByPath + <usize>way)
-        const visit = <f64>visitChance(p, benchmark, load<u16>(device + (<usize>i << 1)), load<u8>(postalCountry + <usize>postal))
-        views += <f64>load<u32>(viewChance + (<usize>benchmark << 2))
-        visited += visit
-        conversions += (visit * <f64>load<u32>(conversionChance + (<usize>benchmark << 2))) / 1e6
-      }
-    }
-    if (wins > 0) book(weekTotals(totals, week), full ? g : 0, wins, spend, squares, views, visited, conversions, data)
-    if (total > before) {
-      store<f64>(byGroup + (g << 3), load<f64>(byGroup + (g << 3)) + <f64>older)
-      store<f64>(byGroup + ((g + 32) << 3), load<f64>(byGroup + ((g + 32) << 3)) + <f64>(total - before - older))
-      store<u32>(outPeople + (<usize>people << 2), person)
-      store<u32>(outStarts + (<usize>people << 2), before)
-      people++
+    } else for (; i < end; i++, total++) store<u32>(outRows + (<usize>total << 2), i)
+    if (total == before) continue
+    const older = price(path, minute, rival, floors, outRows, outWord, outMinute, before, total)
+    const g = <usize>load<u8>(group + <usize>person)
+    store<f64>(byGroup + (g << 3), load<f64>(byGroup + (g << 3)) + <f64>older)
+    store<f64>(byGroup + ((g + 32) << 3), load<f64>(byGroup + ((g + 32) << 3)) + <f64>(total - before - older))
+    store<u32>(outPeople + (<usize>people << 2), person)
+    store<u32>(outStarts + (<usize>people << 2), before)
+    people++
+    if (early) {
+      const at0 = full ? g : 0
+      if (older > 0) replayEarly(p, 0, at0, <usize>postal, before, before + older)
+      if (total > before + older) replayEarly(p, 1, at0, <usize>postal, before + older, total)
     }
   }
   store<u32>(outStarts + (<usize>people << 2), total)
@@ -217,25 +142,106 @@ export function matchRows(p: usize): i32 {
   return total
 }
 
+/** What each match takes to win, and when it was; returns how many are of the first week. */
+function price(path: usize, minute: usize, rival: usize, floors: usize, outRows: usize, outWord: usize, outMinute: usize, from: i32, to: i32): i32 {
+  let older: i32 = 0
+  for (let m = from; m < to; m++) {
+    const row = <usize>load<u32>(outRows + (<usize>m << 2))
+    const floorWord = load<u32>(floors + (<usize>load<u16>(path + (row << 1)) << 2))
+    const floor = floorWord & NEED
+    const best = load<u32>(rival + (row << 2))
+    const when = <u32>load<u16>(minute + (row << 1))
+    const byRival = <u32>(floor <= best)
+    store<u32>(outWord + (<usize>m << 2), floor ^ ((floor ^ (best + 1)) & (0 - byRival)) | (byRival << 30) | (floorWord & FIRST))
+    store<u16>(outMinute + (<usize>m << 1), <u16>when)
+    older += <i32>(when < WEEK_MINUTES)
+  }
+  return older
+}
+
+/** Replays what the current bid wins of one person's matches of one week. */
+function replayEarly(p: usize, week: usize, g: usize, postal: usize, from: i32, to: i32): void {
+  const words = at(p, 35)
+  const minutes = at(p, 37)
+  const bid = <u32>at(p, 42)
+  const data = <u32>at(p, 43)
+  const slotOf = at(p, 45)
+  const caps = <i32>at(p, 50)
+  const gap = <i32>at(p, 53)
+  const full = at(p, 54) != 0
+  const isCapped = caps > 0 || gap > 0
+  const capTimes = at(p, 51)
+  const capMinutes = at(p, 52)
+  const times = at(p, 62) + 32768
+  const slots = at(p, 57) + (((week * (full ? 32 : 1) + g) * <usize>at(p, 49)) << 4)
+  let wins: i32 = 0
+  let spend: f64 = 0
+  let squares: f64 = 0
+  let views: f64 = 0
+  let visited: f64 = 0
+  let conversions: f64 = 0
+  // Who wins is as good as random: winners are gathered without a branch, and the loop over them has none to guess.
+  const winners = at(p, 62)
+  let found: usize = 0
+  for (let m = from; m < to; m++) {
+    store<u32>(winners + (found << 2), m)
+    found += <usize>((load<u32>(words + (<usize>m << 2)) & NEED) <= bid)
+  }
+  for (let n: usize = 0; n < found; n++) {
+    const m = load<u32>(winners + (n << 2))
+    const word = load<u32>(words + (<usize>m << 2))
+    const when = <u32>load<u16>(minutes + (<usize>m << 1))
+    if (isCapped) {
+      if (blocked(wins, <i32>when, caps, gap, capTimes, capMinutes, times)) continue
+      store<i32>(times + (<usize>wins << 2), <i32>when)
+    }
+    const paid = <f64>(paidFor(word, bid) + data)
+    wins++
+    spend += paid
+    squares += paid * paid
+    const cellAt = slots + (<usize>load<u8>(slotOf + <usize>when) << 4)
+    store<f64>(cellAt, load<f64>(cellAt) + paid)
+    store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
+    if (full) {
+      const row = <usize>load<u32>(at(p, 34) + (<usize>m << 2))
+      const benchmark = <u32>load<u8>(at(p, 25) + <usize>load<u16>(at(p, 4) + (row << 1)))
+      const visit = <f64>visitChance(p, benchmark, load<u16>(at(p, 5) + (row << 1)), load<u8>(at(p, 29) + postal))
+      views += <f64>load<u32>(at(p, 60) + (<usize>benchmark << 2))
+      visited += visit
+      conversions += (visit * <f64>load<u32>(at(p, 61) + (<usize>benchmark << 2))) / 1e6
+    }
+  }
+  if (wins > 0) book(weekTotals(at(p, 59), week), g, wins, spend, squares, views, visited, conversions, full)
+}
+
+/** Whether a cap or the gap stops a win now, after `wins` wins. */
+@inline function blocked(wins: i32, now: i32, caps: i32, gap: i32, capTimes: usize, capMinutes: usize, times: usize): bool {
+  if (wins > 0 && now - load<i32>(times + (<usize>(wins - 1) << 2)) < gap) return true
+  for (let c: i32 = 0; c < caps; c++) {
+    const most = load<i32>(capTimes + (<usize>c << 2))
+    if (wins >= most && now - load<i32>(times + (<usize>(wins - most) << 2)) < load<i32>(capMinutes + (<usize>c << 2))) return true
+  }
+  return false
+}
+
 /** Adds what one person brought to totals. */
-function book(totals: usize, g: usize, wins: i32, spend: f64, squares: f64, views: f64, visited: f64, conversions: f64, data: u32): void {
+function book(totals: usize, g: usize, wins: i32, spend: f64, squares: f64, views: f64, visited: f64, conversions: f64, full: bool): void {
   add(totals, 0, g, <f64>wins)
   add(totals, 1, g, spend)
   add(totals, 2, g, 1)
-  add(totals, 3, g, spend - <f64>wins * <f64>data)
-  add(totals, 4, g, views)
-  add(totals, 5, g, visited)
-  add(totals, 6, g, conversions)
-  const after = totals + ((7 * 32) << 3)
-  store<f64>(after, load<f64>(after) + <f64>wins)
-  store<f64>(after, load<f64>(after, 8) + 1, 8)
-  store<f64>(after, load<f64>(after, 16) + squares, 16)
-  const bin = after + ((3 + <usize>(wins < 10 ? wins - 1 : <i32>9)) << 3)
+  if (full) {
+    add(totals, 3, g, views)
+    add(totals, 4, g, visited)
+    add(totals, 5, g, conversions)
+  }
+  const after = totals + ((6 * 32) << 3)
+  store<f64>(after, load<f64>(after) + squares)
+  const bin = after + ((1 + <usize>(wins < 10 ? wins - 1 : <i32>9)) << 3)
   store<f64>(bin, load<f64>(bin) + 1)
 }
 
 /**
- * Replays what a bid wins. Totals go to `totals`: seven measures x 32 groups, then wins, reach, squares and ten bins.
+ * Replays what a bid wins. Totals go to `totals`: six measures x 32 groups, then squares and ten bins.
  * With `full` groups are told apart and expected views, visits and conversions summed.
  */
 export function replayRows(p: usize): void {
@@ -360,7 +366,7 @@ export function replayRows(p: usize): void {
         conversions += (visit * <f64>load<u32>(conversionChance + (<usize>benchmark << 2))) / 1e6
       }
     }
-    if (wins > 0) book(totals, g, wins, spend, squares, views, visited, conversions, data)
+    if (wins > 0) book(totals, g, wins, spend, squares, views, visited, conversions, full)
   }
 }
 

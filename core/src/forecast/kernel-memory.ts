@@ -87,8 +87,8 @@ const PAGE = 65_536
 const BLOCK_BYTES = 512
 const LONGEST_SLOTS = 28 * 24
 const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
-const MEASURES_KEPT = 7
-const TOTALS = MEASURES_KEPT * GROUPS + 3 + 10
+const MEASURES_KEPT = 6
+const TOTALS = MEASURES_KEPT * GROUPS + 1 + 10
 const WEEK_SLOTS = 168
 
 /** Places in the block, in the order that the kernel reads. */
@@ -189,8 +189,9 @@ export class ForecastKernel {
 
   private setEarly({ timelines, full, bid, data, caps, gapMinutes }: EarlyWeeks): void {
     const { buffer } = this.memory
-    const slotOf = new Int16Array(buffer, this.place('slotOf'), PASS_MINUTES)
-    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) slotOf[minute] = (clock[minute] / 60) | 0
+    // One byte an hour of the week: the table stays in the nearest cache.
+    const hours = new Uint8Array(buffer, this.place('slotOf'), PASS_MINUTES)
+    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) hours[minute] = (clock[minute] / 60) | 0
     this.setPlay(bid, data, caps, gapMinutes, full)
     this.block[SLOT.slots] = WEEK_SLOTS
     const sums = 2 * (full ? GROUPS : 1) * WEEK_SLOTS
@@ -198,9 +199,9 @@ export class ForecastKernel {
     new Float64Array(buffer, this.place('totals'), 2 * TOTALS).fill(0)
   }
 
-  private earlyWeek({ full }: EarlyWeeks, week: 0 | 1) {
+  private earlyWeek({ full, data }: EarlyWeeks, week: 0 | 1) {
     const sums = (full ? GROUPS : 1) * WEEK_SLOTS
-    return this.totalsAt(this.place('totals') + week * 8 * TOTALS, full, week * sums, sums)
+    return this.totalsAt(this.place('totals') + week * 8 * TOTALS, full, week * sums, sums, data)
   }
 
   /** What lies in memory of a match. */
@@ -268,22 +269,26 @@ export class ForecastKernel {
     set('every', every)
     set('isFlight', kind === 'flight' ? 1 : 0)
     this.exports.replayRows(1024)
-    return this.totalsAt(this.place('totals'), full, 0, groups * slots)
+    return this.totalsAt(this.place('totals'), full, 0, groups * slots, dataMicros)
   }
 
   /** Reads totals, and the slots from `from` on. */
-  private totalsAt(at: number, full: boolean, from: number, count: number) {
+  private totalsAt(at: number, full: boolean, from: number, count: number, dataMicros: number) {
     const { buffer } = this.memory
     const totals = new Float64Array(buffer, at, TOTALS)
     const groups = full ? GROUPS : 1
     const measure = (n: number, scale = 1) => Float64Array.from({ length: groups }, (_, g) => totals[n * GROUPS + g] / scale)
-    const byGroup: GroupTotals = { wins: measure(0), spend: measure(1), reach: measure(2), clearing: measure(3), views: measure(4, 1e6), visits: measure(5, 1e6), conversions: measure(6, 1e6) }
+    const byGroup: GroupTotals = {
+      wins: measure(0), spend: measure(1), reach: measure(2), clearing: Float64Array.from({ length: groups }, (_, g) => totals[GROUPS + g] - totals[g] * dataMicros), views: measure(3, 1e6), visits: measure(4, 1e6), conversions: measure(5, 1e6)
+    }
     const after = MEASURES_KEPT * GROUPS
     const both = new Float64Array(buffer, this.place('slotTotals') + 16 * from, 2 * count)
     const slots = (which: 0 | 1) => Float64Array.from({ length: count }, (_, slot) => both[2 * slot + which])
-    return { wins: totals[after], reach: totals[after + 1], squares: totals[after + 2], frequency: Array.from(totals.subarray(after + 3, after + 13)), slotSpend: slots(0), slotWins: slots(1), byGroup }
+    return { wins: sumOf(byGroup.wins), reach: sumOf(byGroup.reach), squares: totals[after], frequency: Array.from(totals.subarray(after + 1, after + 11)), slotSpend: slots(0), slotWins: slots(1), byGroup }
   }
 }
+
+const sumOf = (values: Float64Array) => values.reduce((sum, value) => sum + value, 0)
 
 const zeroTables = new WeakMap<Int32Array, boolean>()
 /** Whether a table holds nothing; remembered, since most tables are those of other restrictions again. */
