@@ -9,7 +9,7 @@ import { inProject } from './project.mjs'
 await installPackages()
 await buildServer()
 const { TENTH, makeDay, makeWorld, opportunityColumns, worldHash } = await import(inProject('core/dist/market/index.js'))
-const { Exchange, ExposureBook } = await import(inProject('core/dist/exchange/index.js'))
+const { Exchange, ExposureBook, NO_LIMITS } = await import(inProject('core/dist/exchange/index.js'))
 const { hashColumns } = await import(inProject('core/dist/random/index.js'))
 
 const day = Number(process.argv[2] ?? 60)
@@ -22,8 +22,8 @@ console.log(`day ${day}, ${made.rows.count} opportunities in ${(performance.now(
 const lines = ['PT', 'ES', 'FR', 'DE', 'GB', 'US'].map((country, n) => ({
   line: n + 1, revision: n + 1, campaign: 1, targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: [country] }] },
   price: { model: 'CPM', bidMicros: 1_000_000 + n * 250_000, maxMicros: null }, zone: 'Europe/Lisbon', startHour: day * 24, endHour: day * 24 + 24, liveFromHour: day * 24,
-  dailyMicros: n % 2 ? 3_000_000 : null, totalMicros: null, pacing: n % 3 ? 'even' : 'fast', caps: n % 2 ? [{ times: 3, hours: 24 }] : [],
-  ads: Array.from({ length: 8 }, (_, size) => ({ ad: n * 10 + size, size, weight: 1 })), demandMicros: 1
+  limits: { ...NO_LIMITS, dailyMicros: n % 2 ? 3_000_000 : null }, pacing: n % 3 ? 'even' : 'fast', caps: n % 2 ? [{ times: 3, hours: 24 }] : [],
+  ads: Array.from({ length: 8 }, (_, size) => ({ ad: n * 10 + size, shape: size, weight: 1 })), demandMicros: 1
 }))
 const exchange = new Exchange(world, { publication: 1, lines, campaigns: [] },
   { hour: day * 24, balanceMicros: 1e12, lines: new Map(), campaigns: new Map(), exposures: new ExposureBook() }, () => made)

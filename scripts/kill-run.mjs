@@ -83,10 +83,11 @@ async function waitForHour(url, target) {
 }
 
 const FACTS = [
-  'SELECT hour, publication_id, opportunities, n, crc32, HEX(data) AS data FROM delivery_hour ORDER BY hour',
+  'SELECT hour, publication_id, opportunities, n, crc32, HEX(data) AS data, event_n, event_crc32, HEX(events) AS events FROM delivery_hour ORDER BY hour',
   'SELECT * FROM line_hour ORDER BY line_id, hour, ad_id, device',
   'SELECT * FROM line_day ORDER BY line_id, day, placement, ad_id',
   'SELECT * FROM outcome_hour ORDER BY line_id, hour, outcome',
+  'SELECT * FROM short_hour ORDER BY line_id, hour, bin',
   'SELECT * FROM line_state ORDER BY line_id',
   'SELECT kind, hour, advertiser_id, amount_micros FROM ledger_entry ORDER BY kind, hour, advertiser_id',
   'SELECT hour, publication_id, target_hour FROM market_state',

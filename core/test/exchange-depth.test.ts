@@ -1,16 +1,18 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, OUTCOME, benchmarksOf, openEvents, openLog, rollUp, type HourFacts, type LineRules, type OpeningState, type PublicationRules
+  Exchange, NO_LIMITS, OUTCOME, OUTCOMES, SHORT_BY, benchmarksOf, emptyTally, followBids, learn, learnedRate, learningWeights, nextCorrection, noFacts, openEvents, openLog, rollUp, shortBin, verdictsOn, type HourFacts, type LineRules,
+  type OpeningState, type PublicationRules, type Tally
 } from '../src/exchange/index.js'
-import { FIRST_PRICE, SOURCES } from '../src/market/index.js'
+import { FIRST_PRICE, SOURCES, makeWorld } from '../src/market/index.js'
+import { liftsOf, stairOf, type Lift, type OutcomeCounts } from '../src/results/index.js'
 import { DID, attribute, quartersOf, type Touch } from '../src/response/index.js'
 import { compileTargeting, matches, laneValues } from '../src/targeting/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import { localDayOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
-import { START, campaignRules, catalogueOf, lineRules, numbers, opening, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
-import { eventsOf, reopen } from './support/reopen.js'
+import { SMALL, START, campaignRules, catalogueOf, lineRules, numbers, opening, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
+import { eventsIn, reopen } from './support/reopen.js'
 
 const world = smallWorld()
 const HOURS = 54
@@ -224,7 +226,7 @@ describe('responses', () => {
     const line = lineRules(1, { targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null } })
     const tracker = { advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros: 500_000 }
     const hours = run(one(line, { trackers: Array.from({ length: 12 }, (_, n) => ({ ...tracker, tracker: 7 + n })) }), 96)
-    const events = eventsOf(hours)
+    const events = eventsIn(hours)
     const earned = events.filter((event) => event.by < 2)
     expect(earned.length).toBeGreaterThan(5)
     const byHour = new Map(hours.map((facts) => [facts.hour, openLog(facts.log, facts.wins, facts.crc)]))
@@ -241,7 +243,7 @@ describe('responses', () => {
     }
     expect(later).toBeGreaterThan(0)
     expect(sum(earned.map((event) => event.value))).toBe(sum(hours.flatMap((facts) => facts.hourTotals.map((total) => total.valueMicros))))
-    expect(eventsOf(run(one(line, { trackers: [] }), 48))).toEqual([])
+    expect(eventsIn(run(one(line, { trackers: [] }), 48))).toEqual([])
   })
 
   it('attribution takes the last click, else the last view if views count, over half-open windows', () => {
@@ -264,5 +266,118 @@ describe('an exchange that runs on', () => {
     const exchange = new Exchange(world, publication, opening(), sharedDay)
     const whole = runHours(exchange, 24 * 6)
     expect(run(publication, 24 * 2, reopen(world, publication, whole.slice(0, 24 * 4), 1e12)).map((facts) => facts.crc)).toEqual(whole.slice(24 * 4).map((facts) => facts.crc))
+  })
+})
+
+describe('the trace', () => {
+  const countsOf = (hours: readonly HourFacts[]) => Object.fromEntries(OUTCOMES.map((name) => [name, outcome(hours, 1, name)])) as unknown as OutcomeCounts
+  const shortOf = (hours: readonly HourFacts[]) => SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((of) => of.line === 1)?.counts[bin] ?? 0)))
+  const bigWorld = makeWorld({ ...SMALL, people: 100_000 })
+  const runBig = (line: LineRules) => runHours(new Exchange(bigWorld, one(line), opening(), sharedDay), 72)
+  const wide = lineRules(1, { targeting: { restrictions: [] }, shapes: shapes('display'), zone: 'UTC', price: { model: 'CPM', bidMicros: 1_400_000, maxMicros: null } })
+  /** The line with the change that a lift names. */
+  const changed = (line: LineRules, lift: Lift): LineRules => {
+    if (lift.bidFactor !== null) return { ...line, price: { ...line.price, bidMicros: Math.round((line.price.bidMicros * lift.bidFactor) / 1000) * 1000 } }
+    if (lift.loss === 'caps') return { ...line, caps: [], gapMinutes: 0 }
+    const more = (limit: number | null) => (limit === null || !lift.change.includes('quarter') ? null : Math.round(limit * 1.25))
+    return { ...line, limits: { ...line.limits, dailyMicros: more(line.limits.dailyMicros), totalMicros: more(line.limits.totalMicros), dailyImpressions: more(line.limits.dailyImpressions) } }
+  }
+
+  it.each([
+    ['a daily limit', { limits: { ...NO_LIMITS, dailyMicros: 3_000_000 } }, 'budget'], ['a limit of impressions', { limits: { ...NO_LIMITS, dailyImpressions: 3000 } }, 'budget'], ['a cap', { caps: [{ times: 1, hours: 72 }] }, 'caps'],
+    ['a gap', { gapMinutes: 600 }, 'caps'], ['a low bid', { price: { model: 'CPM' as const, bidMicros: 500_000, maxMicros: null } }, 'bid'], ['a low bid under a cap', { price: { model: 'CPM' as const, bidMicros: 600_000, maxMicros: null }, caps: [{ times: 8, hours: 24 }] }, 'bid']
+  ])('names what holds %s back most, and running again with the change brings the wins that it states', { timeout: 60_000 }, (_, over, loss) => {
+    const line = { ...wide, ...over }
+    const hours = runBig(line)
+    const [lift] = liftsOf(countsOf(hours), shortOf(hours))
+    expect(lift.loss).toBe(loss)
+    const again = runBig(changed(line, lift))
+    expect(outcome(again, 1, 'won') - outcome(hours, 1, 'won')).toBeGreaterThan(1000)
+    expect(Math.abs(outcome(again, 1, 'won') / lift.wins - 1)).toBeLessThan(0.05)
+  })
+
+  it('is a stair that falls from what was matched to what was won, and takes every outcome once', () => {
+    const counts = countsOf(runBig({ ...wide, caps: [{ times: 1, hours: 24 }] }))
+    const stair = stairOf(counts)
+    expect(stair[0].left).toBe(sum(Object.values(counts)))
+    expect(stair[stair.length - 1].left).toBe(counts.won)
+    stair.slice(1).forEach((step, n) => expect(step.left + step.lost).toBe(stair[n].left))
+    expect(stair.flatMap((step) => step.outcomes).sort()).toEqual(OUTCOMES.filter((name) => name !== 'won').sort())
+  })
+
+  it('bins lost bids by how far they fell short', () => {
+    expect([[110, 100], [111, 100], [125, 100], [149, 100], [200, 100], [201, 100], [301, 100], [5, 0]].map(([need, bid]) => shortBin(need, bid))).toEqual([0, 1, 1, 2, 3, 4, 5, 5])
+  })
+
+  it('one opportunity: every verdict agrees with what the exchange did', () => {
+    const below = numbers(77)
+    const lines = Array.from({ length: 8 }, (_, n) => ({ ...fullLine(n + 1, world, below), aim: null, caps: [], gapMinutes: 0 }))
+    const publication = { publication: 1, lines, campaigns: [], owners: [], trackers: [] }
+    const hours = run(publication, 20)
+    const { rows, hourStart } = sharedDay(world, 60)
+    for (const facts of hours) {
+      const log = openLog(facts.log, facts.wins, facts.crc)
+      const wonBy = new Map(Array.from({ length: log.count }, (_, i) => [log.key[i], log.line[i]]))
+      for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i += 7) {
+        const verdicts = verdictsOn(world, publication, rows, i, facts.hour)
+        const winner = wonBy.get(rows.key[i])
+        if (winner !== undefined) expect(verdicts.find((verdict) => verdict.line === winner)?.verdict).toBe('could win')
+        verdicts.forEach((verdict) => {
+          expect(verdict.failing.length === 0 || verdict.verdict === 'does not match' || verdict.verdict === 'out of hours' || verdict.verdict === 'not in flight').toBe(true)
+          expect(verdict.steps[verdict.steps.length - 1].micros).toBe(verdict.bidMicros)
+        })
+      }
+    }
+  })
+})
+
+describe('learning', () => {
+  const tally = (over: Partial<Tally>) => ({ ...emptyTally(), ...over })
+
+  it('shrinks a rate to the trade’s average until there are results, and parts to the line until there are fifty', () => {
+    const facts = noFacts()
+    expect(learnedRate(learn(facts, 'click', 60), 5000, 3, 0, 12)).toBe(5000)
+    const day = tally({ wins: 1000, visits: 10, expectedVisits: 5_000_000 })
+    facts.byDay.set(60, day)
+    Object.assign(facts.total, day)
+    facts.byPlacement.set(3, tally({ wins: 100, visits: 9, expectedVisits: 500_000 }))
+    const early = learn(facts, 'click', 60)
+    expect([early.isReady, early.line]).toEqual([false, (10 + 4) / (5 + 4)])
+    expect(learnedRate(early, 5000, 3, 0, 12)).toBe(learnedRate(early, 5000, 4, 0, 12))
+    Object.assign(facts.total, { visits: 60, expectedVisits: 40_000_000 })
+    Object.assign(day, { visits: 60, expectedVisits: 40_000_000 })
+    const ready = learn(facts, 'click', 60)
+    expect(ready.isReady).toBe(true)
+    expect(learnedRate(ready, 5000, 3, 0, 12)).toBeGreaterThan(1.3 * learnedRate(ready, 5000, 4, 0, 12))
+  })
+
+  it('gives the likelier best ad most showings and none under three in a hundred', () => {
+    const weights = learningWeights([{ ad: 1, trials: 10_000, events: 120 }, { ad: 2, trials: 10_000, events: 60 }, { ad: 3, trials: 10_000, events: 65 }], 9)
+    expect(weights[0]).toBeGreaterThan(900)
+    expect(Math.min(...weights)).toBeGreaterThanOrEqual(30)
+    expect(learningWeights([{ ad: 1, trials: 50, events: 0 }, { ad: 2, trials: 60, events: 0 }], 9)).toEqual([500, 500])
+    expect(learningWeights([{ ad: 4, trials: 5, events: 1 }], 9)).toEqual([1000])
+  })
+
+  it('corrects an aim by at most six in a hundred an hour, and not before there is something to go by', () => {
+    const aim = { event: 'click' as const, micros: 1000 }
+    expect(nextCorrection(1000, aim, { spend: 1_000_000, predicted: 100_000, events: 0 }, 0)).toBe(1000)
+    expect(nextCorrection(1000, aim, { spend: 1_000_000, predicted: 500_000_000, events: 500 }, 0)).toBe(940)
+    expect(nextCorrection(1000, aim, { spend: 1000, predicted: 500_000_000, events: 500 }, 0)).toBe(1060)
+    expect(nextCorrection(5000, aim, { spend: 1000, predicted: 500_000_000, events: 500 }, 0)).toBe(5000)
+  })
+
+  it('follows the market: what is wanted is won, for less than one bid for all would pay, and never above the most', () => {
+    const landscape = { path: [0, 12], perDay: [1000, 1000], needs: [Array.from({ length: 16 }, (_, n) => 100 + n * 10), Array.from({ length: 16 }, (_, n) => 400 + n * 60)], hours: [] }
+    const bids = new Int32Array(20)
+    followBids(landscape, 1, 800, 1500, () => true, bids)
+    const won = landscape.path.map((path, at) => (landscape.needs[at].filter((need) => need <= bids[path]).length / 16) * 1000)
+    expect(sum(won)).toBeGreaterThanOrEqual(800)
+    expect(bids[0]).toBeLessThanOrEqual(250)
+    followBids(landscape, 1, Infinity, 700, () => true, bids)
+    expect(Math.max(...bids)).toBeLessThanOrEqual(700)
+    expect(bids[0]).toBe(250)
+    followBids(landscape, 1, 1, 700, () => false, bids)
+    expect(bids[12]).toBeLessThan(400)
   })
 })

@@ -444,7 +444,7 @@ describe('truth', () => {
   it('wins of 20 seeded lines over a week run by the exchange: median error at most 15 %', { timeout: 180_000 }, () => {
     const errors: number[] = []
     for (let seed = 0; errors.length < 20; seed++) {
-      const line = { ...randomLine(1, numbers(seed * 31 + 5)), dailyMicros: null, totalMicros: null }
+      const line = { ...randomLine(1, numbers(seed * 31 + 5)), limits: NO_LIMITS }
       const exchange = new Exchange(tenth, { publication: 1, lines: [line], campaigns: [campaignRules()] }, opening(), sharedDay)
       const wins = runHours(exchange, 168).reduce((sum, facts) => sum + facts.wins, 0)
       // Whether a line counts is decided by the truth alone, so that the choice cannot flatter the forecast.

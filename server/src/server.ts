@@ -8,6 +8,7 @@ import { openDatabase } from './database/open.js'
 import { setUpDemo } from './demo/demo.js'
 import { ForecastPool } from './jobs/forecast-pool.js'
 import { MarketRunner } from './jobs/market-runner.js'
+import { RecordsDesk } from './jobs/records-desk.js'
 import { TapeBuilder } from './jobs/tape-builder.js'
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { SharedTape } from './jobs/messages.js'
@@ -36,7 +37,7 @@ export async function startServer(configuration: Configuration, progress: StartP
   const pool = new ForecastPool(tapes.world)
   const runner = new MarketRunner(sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
   const events = new EventHub()
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue: makeCatalogue(configuration.world), exposures: new TapeExposures(sequelize, configuration.world) }
+  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue: makeCatalogue(configuration.world), exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     events.send({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 })
@@ -86,12 +87,13 @@ function listen(server: Server, port: number): Promise<void> {
   })
 }
 
-async function close(server: Server, { runner, pool, tapes, events, sequelize }: Deps): Promise<void> {
+async function close(server: Server, { runner, pool, tapes, events, records, sequelize }: Deps): Promise<void> {
   events.close()
   server.close()
   server.closeAllConnections()
   await runner.close()
   await pool.close()
+  await records.close()
   await tapes.close()
   await sequelize.close()
 }

@@ -76,7 +76,7 @@ describe('running the market', () => {
     const state = await readMarket()
     const rules = await publicationRules(state.publicationId)
     const facts = {
-      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], spendMicros: 0, lineStates: [], events: new Uint8Array(), eventCount: 0, eventsCrc: 0
+      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], shorts: [], spendMicros: 0, lineStates: [], events: new Uint8Array(), eventCount: 0, eventsCrc: 0
     }
     const sum = await balance(server.deps.sequelize)
     await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)

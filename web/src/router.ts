@@ -23,6 +23,8 @@ export const router = createRouter({
         { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }
       ]
     },
+    { path: '/reports', name: 'reports', component: () => import('./views/reports/ReportsView.vue'), meta: { title: 'Reports' } },
+    { path: `/reports/trace/:lineId${number}`, name: 'trace', component: () => import('./views/reports/TraceView.vue'), meta: { title: 'Trace' } },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./views/NowhereView.vue'), meta: { title: 'Not found' } }
   ]
 })

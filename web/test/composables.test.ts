@@ -269,7 +269,7 @@ describe('looking at a market that moves', () => {
       useMarketTick(look)
       return useMarket()
     })
-    const at = (hour: number, running: boolean) => market.onEvent({ kind: 'market', running, hour, fromHour: 0, targetHour: 99, wins: 0, spendMicros: 0, trouble: null, balanceMicros: 0 })
+    const at = (hour: number, running: boolean) => market.onEvent({ kind: 'market', running, hour, fromHour: 0, targetHour: 99, wins: 0, spendMicros: 0, trouble: null, playing: false, balanceMicros: 0 })
     for (let hour = 1; hour <= 20; hour++) {
       at(hour, true)
       await pass(100)

@@ -258,7 +258,7 @@ describe('stores', () => {
 
   it('the market follows events and says why a run did not start', async () => {
     const market = useMarket()
-    market.onEvent({ kind: 'market', running: true, hour: 1449, fromHour: 1448, targetHour: 1472, wins: 9, spendMicros: 5, trouble: null, balanceMicros: 77 })
+    market.onEvent({ kind: 'market', running: true, hour: 1449, fromHour: 1448, targetHour: 1472, wins: 9, spendMicros: 5, trouble: null, playing: false, balanceMicros: 77 })
     expect([market.run.hour, market.run.wins, market.balanceMicros]).toEqual([1449, 9, 77])
     const starting = market.start(24)
     await requests[0].reply({ status: 409, body: { code: 'conflict', title: 'The market is running already.' } })

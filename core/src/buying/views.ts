@@ -1,6 +1,8 @@
 import type { ForecastPart, MainFigures, PropertyRow } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { PropertyClass } from '../taxonomy/index.js'
+import type { Verdict } from '../exchange/index.js'
+import type { Lift, OutcomeCounts, ReportDimensionName, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { FieldChange } from './changes.js'
 import type { LineDraft } from './line.js'
@@ -153,6 +155,8 @@ export interface RunStatus {
   targetHour: number
   wins: number
   spendMicros: number
+  /** Whether it is played: an hour each so many seconds. */
+  playing: boolean
   /** Why it stands still against its will; null when all is well. */
   trouble: string | null
 }
@@ -184,3 +188,91 @@ export type PageEvent =
 export type ForecastLine =
   | ({ number: number; milliseconds: number } & ForecastPart)
   | { number: number; part: 'error'; code: string; message: string }
+
+/** A stair of what became of opportunities, for a line and market hours [from, to). */
+export interface TraceView {
+  line: number
+  from: number
+  to: number
+  /** Opportunities of the whole market in the hours in which the line was in force, and how many hours those were. */
+  offered: number
+  hours: number
+  tapeFirstDay: number
+  /** What each restriction leaves, counted on the tape and scaled to what was offered. */
+  sieve: { name: string; left: number }[]
+  matched: number
+  stair: StairStep[]
+  counts: OutcomeCounts
+  /** Lost bids by bin of how far they fell short. */
+  short: number[]
+  lifts: Lift[]
+  /** What was forecast when it went live, for as many hours. */
+  forecast: { matched: number; overFloor: number; overRivals: number; wins: number; low: number; high: number }
+}
+
+/** One opportunity, and what every line made of it. */
+export interface OpportunityTrace {
+  hour: number
+  nth: number
+  /** Opportunities of that hour. */
+  count: number
+  key: number
+  minute: number
+  placement: number
+  property: string
+  position: string
+  size: string
+  source: string
+  device: string
+  browser: string
+  country: string
+  category: string
+  connection: string
+  robot: boolean
+  floorMicros: number
+  rivalMicros: number
+  secondMicros: number
+  isFirstPrice: boolean
+  verdicts: (Omit<Verdict, 'failing'> & { name: string; failing: string[] })[]
+}
+
+/** A row of a report with its rates. */
+export interface ReportRowView {
+  key: number
+  label: string
+  wins: number
+  people: number
+  frequency: number
+  viewable: number
+  viewableShare: number
+  views: number
+  quarters: number
+  clicks: number
+  clickRate: number
+  clickRange: Interval
+  visits: number
+  stays: number
+  pages: number
+  conversions: number
+  viewConversions: number
+  assists: number
+  valueMicros: number
+  spendMicros: number
+  dataMicros: number
+  feeMicros: number
+  cpmMicros: number
+  costMicros: number | null
+  costRange: { low: number; high: number | null } | null
+}
+
+export interface ReportView {
+  by: ReportDimensionName
+  from: string
+  to: string
+  windowHours: number
+  campaign: number | null
+  line: number | null
+  rows: ReportRowView[]
+  total: ReportRowView
+  milliseconds: number
+}

@@ -2,7 +2,7 @@ import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, makeDay, postalOf, publishMeasures, type MarketDay, type Opportunities, type World } from '../market/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, startOfLocalDay, weekdayOf } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
-import { baseUnits, bidAt, clearingPrice, eventCharge } from '../pricing/index.js'
+import { baseUnits, bidAt, clearingPrice, eventCharge, rowNeed } from '../pricing/index.js'
 import { Responses, makeBenchmarks, type Benchmarks, type Shown } from '../response/index.js'
 import { failures, laneValues, type Catalogue, type LaneValues } from '../targeting/index.js'
 import { allocate, bookMoney } from './allocation.js'
@@ -10,13 +10,13 @@ import { beginDay, dayWeights, isLimited, purseAllowance } from './day-plan.js'
 import { Conversions, type Pending } from './conversions.js'
 import { expectations } from './expectations.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
-import { followBids, learn, learnedRate, nextCorrection, rotationWeights, takeHour, takePlacement, STAYS_PRIOR } from './learning.js'
+import { followBids, eventsOf, learn, learnedRate, nextCorrection, rotationWeights, takeHour, takePlacement, STAYS_PRIOR, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
 import { packEvents, packLog, openEvents, openLog, type WinRow } from './log.js'
 import { crc32 } from './packing.js'
 import { Matcher } from './matching.js'
-import { OUTCOME } from './outcomes.js'
-import type { Supply } from './pacing.js'
+import { OUTCOME, shortBin } from './outcomes.js'
+import { dayCurve, type Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import { GOAL_EVENT, type PublicationRules } from './rules.js'
 import { branchOf, buyablePaths, learnedEvent, runningCampaign, runningLine, type OpeningLine, type RunningAd, type RunningCampaign, type RunningLine } from './running.js'
@@ -49,6 +49,8 @@ export interface HourFacts {
   placementTotals: PlacementTotal[]
   /** Counts by line and position in `OUTCOMES`; they add up to matched. */
   outcomes: { line: number; counts: number[] }[]
+  /** Lost bids by line and bin of `SHORT_BY`. */
+  shorts: { line: number; counts: number[] }[]
   spendMicros: number
   /** The small row of each line, to be stored beside it. */
   lineStates: { line: number; supply: Supply; correction: number }[]
@@ -156,6 +158,7 @@ export class Exchange {
     }
     this.inOrder.forEach((line, at) => {
       line.counts.fill(0)
+      line.short.fill(0)
       if (this.isOpen(line, hour)) this.open[at >> 5] |= 1 << (at & 31)
       const day = localDayOf(line.calendar.zone, hour)
       if (day === line.localDay) return
@@ -178,7 +181,7 @@ export class Exchange {
     line.base = baseUnits(rules.price.model, bidAt(rules.price, { day: line.localDay, daysLive, impressions: account.purse.spent.total.impressions }))
     line.localHour = localHourOf(line.calendar.zone, hour)
     const event = learnedEvent(rules)
-    line.learned = event ? learn(line.facts, event) : null
+    line.learned = event ? learn(line.facts, event, line.localDay) : null
     line.followed = rules.follow ? this.follow(line) : null
     line.isPlain = line.adjusting === null && line.zoneHours === null && line.event === 'none' && !rules.aim && line.followed === null && line.deals === null && line.ads.every((ad) => ad.base < 0 && ad.targeting === null)
     line.bid = programme.bid(line.base, 0, 1000, 0, 1_000_000, false)
@@ -257,10 +260,12 @@ export class Exchange {
     const placement = Math.floor(path / SOURCES.length)
     const { shape } = this.world.inventory.placements[placement]
     if (!line.isPlain) return this.considerAll(line, rows, i, n, path, placement, shape)
+    const floor = this.world.inventory.floors[path]
     if (line.weightByShape[shape] === 0) line.counts[OUTCOME.no_ad]++
-    else if (line.bid < this.world.inventory.floors[path]) line.counts[OUTCOME.below_floor]++
-    else if (line.bid <= rows.rival[i]) line.counts[OUTCOME.outbid]++
-    else return this.enter(line, n, line.bid, 0, 1000, 0)
+    else if (line.bid < floor || line.bid <= rows.rival[i]) {
+      line.counts[line.bid < floor ? OUTCOME.below_floor : OUTCOME.outbid]++
+      line.short[shortBin(Math.max(floor, rows.rival[i] + 1), line.bid)]++
+    } else return this.enter(line, n, line.bid, 0, 1000, 0)
     return n
   }
 
@@ -298,8 +303,10 @@ export class Exchange {
     const rival = rows.rival[i]
     if (bid === OFF) line.counts[OUTCOME.no_ad]++
     else if (this.wins(line, placement, floor, rival, bid)) return this.enter(line, n, bid, chain, hour, rate)
-    else if (bid < this.lowest(line, placement, floor)) line.counts[OUTCOME.below_floor]++
-    else line.counts[OUTCOME.outbid]++
+    else {
+      line.counts[bid < this.lowest(line, placement, floor) ? OUTCOME.below_floor : OUTCOME.outbid]++
+      line.short[shortBin(rowNeed(floor, rival, line.buys.open, this.dealOf(line, placement)), bid)]++
+    }
     return n
   }
 
@@ -479,6 +486,7 @@ export class Exchange {
     return {
       hour, opportunities, log, crc, events, eventsCrc, eventCount: rows.length, publication: this.publication.publication, wins: wins.length, hourTotals, placementTotals,
       outcomes: this.lines.filter((line) => line.counts.some((n) => n > 0)).map((line) => ({ line: line.rules.line, counts: [...line.counts] })),
+      shorts: this.lines.filter((line) => line.short.some((n) => n > 0)).map((line) => ({ line: line.rules.line, counts: [...line.short] })),
       spendMicros: wins.reduce((sum, win) => sum + win.media + win.data, 0),
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
@@ -486,13 +494,13 @@ export class Exchange {
 
   private learnFrom(hourTotals: readonly HourTotal[], placementTotals: readonly PlacementTotal[]): void {
     const byLine = new Map(this.lines.map((line) => [line.rules.line, line]))
-    const sums = new Map<number, { spend: number; predicted: number }>()
+    const sums = new Map<number, Recent>()
     for (const total of hourTotals) {
       const line = byLine.get(total.line)
       if (!line) continue
-      takeHour(line.facts, total, line.localHour)
-      const sum = sums.get(total.line) ?? { spend: 0, predicted: 0 }
-      sums.set(total.line, { spend: sum.spend + total.spendMicros, predicted: sum.predicted + total.predicted })
+      takeHour(line.facts, total, line.localHour, line.localDay)
+      const sum = sums.get(total.line) ?? NOTHING_RECENT
+      sums.set(total.line, { spend: sum.spend + total.spendMicros, predicted: sum.predicted + total.predicted, events: sum.events + (line.rules.aim ? eventsOf(total, line.rules.aim.event) : 0) })
     }
     for (const total of placementTotals) {
       const line = byLine.get(total.line)
@@ -500,17 +508,17 @@ export class Exchange {
     }
     for (const line of this.lines) {
       line.account.pacer.learn()
-      line.recent.push(sums.get(line.rules.line) ?? { spend: 0, predicted: 0 })
+      line.recent.push(sums.get(line.rules.line) ?? NOTHING_RECENT)
       if (line.recent.length > RECENT_HOURS) line.recent.shift()
       const { aim } = line.rules
       if (!aim || !this.isOpen(line, this.hour)) continue
-      const spend = line.recent.reduce((sum, of) => sum + of.spend, 0)
-      const predicted = line.recent.reduce((sum, of) => sum + of.predicted, 0)
-      line.correction = nextCorrection(line.correction, aim, spend, predicted, line.facts.total.conversions > 0 ? line.facts.total.valueMicros / line.facts.total.conversions : 0)
+      const lately = line.recent.reduce((sum, of) => ({ spend: sum.spend + of.spend, predicted: sum.predicted + of.predicted, events: sum.events + of.events }), NOTHING_RECENT)
+      line.correction = nextCorrection(line.correction, aim, lately, line.facts.total.conversions > 0 ? line.facts.total.valueMicros / line.facts.total.conversions : 0)
     }
   }
 }
 
+const NOTHING_RECENT: Recent = { spend: 0, predicted: 0, events: 0 }
 const VIEWED = 2
 const CLICKED = 4
 
@@ -540,11 +548,5 @@ function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hou
 
 /** How the plan of a local day rises where not every minute counts alike: hours that are off, or pacing by traffic. */
 function planCurve({ calendar: { weights }, localDay }: RunningLine): Float64Array | null {
-  const weekday = weekdayOf(localDay)
-  const day = Array.from({ length: HOURS_PER_DAY }, (_, hour) => weights[weekday * HOURS_PER_DAY + hour])
-  const sum = day.reduce((total, of) => total + of, 0)
-  if (sum === 0 || day.every((of) => of === day[0])) return null
-  const curve = new Float64Array(HOURS_PER_DAY + 1)
-  day.forEach((of, hour) => (curve[hour + 1] = curve[hour] + of / sum))
-  return curve
+  return dayCurve(weights, weekdayOf(localDay))
 }

@@ -22,9 +22,11 @@ export interface LineFacts {
   byPlacement: Map<number, Tally>
   byDevice: Map<number, Tally>
   byHour: Map<number, Tally>
+  /** By day of the line's calendar: what is lately so counts more than what was. */
+  byDay: Map<number, Tally>
 }
 
-export const noFacts = (): LineFacts => ({ total: emptyTally(), byAd: new Map(), byPlacement: new Map(), byDevice: new Map(), byHour: new Map() })
+export const noFacts = (): LineFacts => ({ total: emptyTally(), byAd: new Map(), byPlacement: new Map(), byDevice: new Map(), byHour: new Map(), byDay: new Map() })
 
 function add(to: Map<number, Tally>, key: number, tally: Tally): void {
   let known = to.get(key)
@@ -32,9 +34,10 @@ function add(to: Map<number, Tally>, key: number, tally: Tally): void {
   addTally(known, tally)
 }
 
-/** Takes an hour's totals in. @param localHour hour of the line's day */
-export function takeHour(facts: LineFacts, total: HourTotal, localHour: number): void {
+/** Takes an hour's totals in. @param localHour hour of the line's day; `localDay` that day */
+export function takeHour(facts: LineFacts, total: HourTotal, localHour: number, localDay: number): void {
   addTally(facts.total, total)
+  add(facts.byDay, localDay, total)
   add(facts.byAd, total.ad, total)
   add(facts.byDevice, total.device, total)
   add(facts.byHour, localHour, total)
@@ -80,13 +83,33 @@ export interface Learned {
   valueMicros: number
 }
 
-export function learn(facts: LineFacts, event: LearnedEvent): Learned {
+/** How much each day before today counts less: people who have seen it often respond less, and a market drifts. */
+const DAY_KEEPS = 0.7
+const DAYS_KEPT = 21
+
+/** Evidence of late, the days added in their order so that the sum is the same however they were gathered. */
+function lately({ byDay }: LineFacts, event: LearnedEvent, today: number): Evidence {
+  let events = 0
+  let expected = 0
+  let weight = 1
+  for (let age = 0; age < DAYS_KEPT; age++, weight *= DAY_KEEPS) {
+    const tally = byDay.get(today - age)
+    if (!tally) continue
+    const of = evidenceOf(tally, event)
+    events += weight * of.events
+    expected += weight * of.expected
+  }
+  return { events, expected }
+}
+
+/** @param today day of the line's calendar */
+export function learn(facts: LineFacts, event: LearnedEvent, today: number): Learned {
   const all = evidenceOf(facts.total, event)
   const line = shrunk(all, 1, LINE_PRIOR)
   const isReady = all.events >= LEAST_PARTS
   const parts = (of: Map<number, Tally>) => new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
   return {
-    event, events: all.events, isReady, line, ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
+    event, events: all.events, isReady, line: shrunk(lately(facts, event, today), 1, LINE_PRIOR), ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
     valueMicros: facts.total.conversions > 0 ? facts.total.valueMicros / facts.total.conversions : 0
   }
 }
@@ -100,19 +123,33 @@ export function learnedRate(learned: Learned, prior: number, placement: number, 
 const LARGEST_MOVE = 60
 export const AIM_RANGE = [200, 5000] as const
 
+/** What a line paid and got lately: micros, predicted events in millionths, and events. */
+export interface Recent {
+  spend: number
+  predicted: number
+  events: number
+}
+
+/** Events of a kind in a tally. */
+export const eventsOf = (tally: Tally, event: LearnedEvent) => evidenceOf(tally, event).events
+
 /**
  * The correction of bids that keeps what events cost at the aim: an auction's second price, and errors of rates, would
- * otherwise leave it off the mark. It moves once an hour by the root of what is off over the last day.
- * @param perMille before; `spend` and `predicted` of the last 24 hours, micros and millionths of events
+ * otherwise leave it off the mark. It moves once an hour by the root of what is off over the last day. Events are those that came,
+ * shrunk to what was predicted while there are few.
+ * @param perMille before
  */
-export function nextCorrection(perMille: number, aim: Aim, spend: number, predicted: number, valueMicros: number): number {
+export function nextCorrection(perMille: number, aim: Aim, { spend, predicted, events: came }: Recent, valueMicros: number): number {
   if (predicted < 300_000 || spend <= 0) return perMille
-  const events = predicted / 1e6
+  const expected = predicted / 1e6
+  const events = (expected * (came + RECENT_PRIOR)) / (expected + RECENT_PRIOR)
   const wanted = aim.event === 'value' ? (events * valueMicros * 1000) / aim.micros : events * aim.micros
   const off = Math.sqrt(wanted / spend)
   const move = Math.min(1 + LARGEST_MOVE / 1000, Math.max(1 - LARGEST_MOVE / 1000, off))
   return Math.max(AIM_RANGE[0], Math.min(AIM_RANGE[1], Math.round(perMille * move)))
 }
+/** Events that recent results must outweigh. */
+const RECENT_PRIOR = 5
 
 /** Sampled beliefs that decide how often each ad is the best. */
 const BELIEFS = 1024
@@ -144,8 +181,10 @@ export function learningWeights(ads: readonly { ad: number; trials: number; even
     })
     best[top]++
   }
+  // Squared: of two that are nearly alike the likelier one is shown clearly more, since showing the other teaches little.
   const free = 1000 - LEAST_SHARE * ads.length
-  return best.map((count) => Math.round(LEAST_SHARE + (free * count) / BELIEFS))
+  const squares = best.reduce((sum, count) => sum + count * count, 0)
+  return best.map((count) => Math.round(LEAST_SHARE + (free * count * count) / squares))
 }
 
 /** Weights of a rotation. */

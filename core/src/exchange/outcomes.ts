@@ -9,3 +9,14 @@ export const OUTCOME = Object.fromEntries(OUTCOMES.map((name, index) => [name, i
 
 /** Loss reasons of OpenRTB 2.6 (list 3.10, "Loss Reason Codes") where one says the same; ours are from 1,000 on. */
 export const LOSS_REASON: Readonly<Partial<Record<Outcome, number>>> = { below_floor: 100, outbid: 102, outbid_after_discount: 102 }
+
+/** Upper ends of the bins by how much a lost bid fell short: of what would have won, over the bid. */
+export const SHORT_BY = [1.1, 1.25, 1.5, 2, 3, Infinity] as const
+
+/** The bin of a lost bid. @param need least bid that would have won, at least 1 over `bid` */
+export function shortBin(need: number, bid: number): number {
+  if (bid <= 0) return SHORT_BY.length - 1
+  let bin = 0
+  while (need > bid * SHORT_BY[bin]) bin++
+  return bin
+}

@@ -19,6 +19,18 @@ export interface DayPlan {
 }
 
 /**
+ * Share of a day planned by the start of each of its hours, by the weights of the week's hours; null where all weigh alike.
+ */
+export function dayCurve(weights: ArrayLike<number>, weekday: number): Float64Array | null {
+  const day = Array.from({ length: 24 }, (_, hour) => weights[weekday * 24 + hour])
+  const sum = day.reduce((total, of) => total + of, 0)
+  if (sum === 0 || day.every((of) => of === day[0])) return null
+  const curve = new Float64Array(25)
+  day.forEach((of, hour) => (curve[hour + 1] = curve[hour] + of / sum))
+  return curve
+}
+
+/**
  * Share of the day's plan that is due by a minute of the local day. `even` spreads it over the open minutes, or by a curve
  * where hours are off or traffic leads; `fast` has all of it at the first.
  */

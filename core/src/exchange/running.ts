@@ -8,9 +8,9 @@ import { ZONES, localDayOf, startOfLocalDay, zoneIndex } from '../time/index.js'
 import { emptyPurse, type LineAccount, type Purse } from './allocation.js'
 import { calendarOfCampaign, hourWeights, type Calendar } from './day-plan.js'
 import type { Cap } from './exposures.js'
-import { noFacts, type LearnedEvent, type Learned, type LineFacts } from './learning.js'
+import { noFacts, type LearnedEvent, type Learned, type LineFacts, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
-import { OUTCOMES } from './outcomes.js'
+import { OUTCOMES, SHORT_BY } from './outcomes.js'
 import { Pacer, type Supply } from './pacing.js'
 import type { AdRules, CampaignRules, LineRules } from './rules.js'
 
@@ -21,8 +21,8 @@ export interface OpeningLine {
   /** Correction of an aim's bids, in thousandths. */
   correction: number
   facts: LineFacts
-  /** Spend and predicted events (millionths) of the last 24 hours, oldest first. */
-  recent: { spend: number; predicted: number }[]
+  /** The last 24 hours, oldest first. */
+  recent: Recent[]
 }
 
 export interface RunningAd {
@@ -64,7 +64,7 @@ export interface RunningLine {
   dataMicros: number
   discount: number
   facts: LineFacts
-  recent: { spend: number; predicted: number }[]
+  recent: Recent[]
   correction: number
   /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone. */
   base: number
@@ -75,6 +75,8 @@ export interface RunningLine {
   followed: Int32Array | null
   localHour: number
   counts: number[]
+  /** Lost bids by how much they fell short: see `SHORT_BY`. */
+  short: number[]
 }
 
 /** What the line's results are learned for: what it pays for, or aims at. */
@@ -118,7 +120,7 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
     isSimple: ads.every((ad) => ad.targeting === null && ad.base < 0 && ad.caps.length === 0),
     dataMicros: rules.dataMicros ?? 0, discount: rules.price.repeatDiscount ?? 0, facts: opening?.facts ?? noFacts(), recent: [...(opening?.recent ?? [])], correction: opening?.correction ?? 1000,
     base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0,
-    counts: new Array<number>(OUTCOMES.length).fill(0)
+    counts: new Array<number>(OUTCOMES.length).fill(0), short: new Array<number>(SHORT_BY.length).fill(0)
   }
 }
 

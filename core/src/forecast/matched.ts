@@ -2,7 +2,7 @@ import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { BRANCHES, FORMATS, SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { BLOCKS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Inventory } from '../market/index.js'
-import { PriceProgramme, dealNeed, dealsByPlacement, type DealChoice, type HourPlan } from '../pricing/index.js'
+import { PriceProgramme, dealsByPlacement, rowNeed, type DealChoice, type HourPlan } from '../pricing/index.js'
 import { clickAt } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { LANES, compileTargeting, laneSize, type CompiledTargeting, type Lane } from '../targeting/index.js'
@@ -286,14 +286,6 @@ function chainOf(programme: PriceProgramme, lanes: FullLanes, tape: Tape, person
     lanes.state[rows.state[i]] | popped)
 }
 
-/** Least effective bid that wins a row: over the best rival and at or over the floor, or what the line's deal asks. */
-export function rowNeed(floor: number, rival: number, buys: DealChoice, deal: number): number {
-  const open = Math.max(floor, rival + 1)
-  if (deal < 0) return open
-  const own = dealNeed(buys.deals[deal], rival)
-  return buys.open ? Math.min(open, own) : own
-}
-
 function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, market: ForecastMarket): void {
   const { people, starts, rows, need, base, pay, minute, visits, group, chain, hour, chance, programme, isEvent, deals } = matched
   const { path, rival, device, minute: tapeMinute } = tape.rows
@@ -308,7 +300,7 @@ function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, mar
       const floor = floors[at]
       const best = rival[i]
       const wanted = floor > best ? floor : best + 1
-      need[m] = hasDeals ? rowNeed(floor, best, question.buys, deals[Math.floor(at / SOURCES.length)]) : wanted
+      need[m] = hasDeals ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(at / SOURCES.length)]] ?? null) : wanted
       pay[m] = firstPrice[at] === 1 ? BID_ITSELF : floor > best ? floor : best
       minute[m] = tapeMinute[i]
       const of = groupByPath[at]

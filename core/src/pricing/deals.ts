@@ -28,3 +28,11 @@ export function dealsByPlacement(choice: DealChoice, placements: number): Int16A
 export function dealNeed(deal: Pick<Deal, 'kind' | 'price'>, rival: number): number {
   return deal.kind === 'fixed' ? deal.price : Math.max(deal.price, rival + 1)
 }
+
+/** Least effective bid that wins an opportunity: over the best rival and at or over the floor, or what the line's deal asks. */
+export function rowNeed(floor: number, rival: number, open: boolean, deal: Pick<Deal, 'kind' | 'price'> | null): number {
+  const market = Math.max(floor, rival + 1)
+  if (!deal) return market
+  const own = dealNeed(deal, rival)
+  return open ? Math.min(market, own) : own
+}

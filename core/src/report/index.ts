@@ -1,3 +1,5 @@
+import { gammaQuantile } from './gamma.js'
+
 /** Two-sided normal quantile of the 90 % that all ranges of results use. */
 const Z90 = 1.6448536269514722
 
@@ -23,3 +25,12 @@ export function wilson(events: number, trials: number): Interval {
 /** Impressions under which a click rate is shown faint: fewer say nothing about rates near a tenth of a per cent. */
 export const LEAST_FOR_RATE = 1000
 export * from './gamma.js'
+
+/**
+ * 90 % range of a cost per event: the count of events is gamma-Poisson with a prior of half an event.
+ * @returns micros an event; `high` is Infinity when nothing says that there are any, null when nothing was spent
+ */
+export function costRange(spendMicros: number, events: number): Interval | null {
+  if (!(spendMicros > 0)) return null
+  return { low: spendMicros / gammaQuantile(0.95, events + 0.5, 1), high: events === 0 ? Infinity : spendMicros / gammaQuantile(0.05, events + 0.5, 1) }
+}

@@ -29,6 +29,7 @@ export function fullLine(line: number, world: World, below: (n: number) => numbe
       ...NO_LIMITS, dailyMicros: below(2) ? 40_000 + below(300_000) : null, weeklyMicros: limit(300_000), monthlyMicros: limit(900_000), totalMicros: limit(250_000 + below(400_000)),
       dailyImpressions: limit(20 + below(200)), weeklyImpressions: limit(300), monthlyImpressions: limit(700), totalImpressions: limit(400), placementDailyMicros: limit(9000)
     },
+    aim: model === 'CPM' && below(3) === 0 ? { event: (['click', 'conversion', 'stay', 'view', 'value'] as const)[below(5)], micros: 1 + below(900_000) } : null,
     rotation: (['weight', 'even', 'learning'] as const)[below(3)], dataMicros: below(3) ? 0 : 40 + below(300), demandMicros: 1 + below(1_000_000),
     ads: shapes.flatMap((shape, n) => [{ ad: line * 100 + n * 2, shape, weight: 1 + below(5), ...(below(4) ? {} : { caps: [{ times: 1, hours: 12 }] }) }, {
       ad: line * 100 + n * 2 + 1, shape, weight: below(4), ...(below(4) ? {} : { bidMicros: bidMicros + (event ? 500 : 500_000) }), ...(below(4) ? {} : { targeting: targetingOf([], ['phone', 'TV']) })

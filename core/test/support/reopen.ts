@@ -1,5 +1,5 @@
 import {
-  EVENT_LAYOUT, PERIODS, noFacts, openLog, openRows, readLogs, takeHour, takePlacement, type HourFacts, type LineFacts, type OpeningState, type PublicationRules, type SpentSoFar
+  EVENT_LAYOUT, PERIODS, eventsOf, noFacts, openLog, openRows, readLogs, takeHour, takePlacement, type HourFacts, type LineFacts, type OpeningState, type PublicationRules, type SpentSoFar
 } from '../../src/exchange/index.js'
 import type { World } from '../../src/market/index.js'
 import { dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../../src/time/index.js'
@@ -19,7 +19,7 @@ function factsOf(hours: readonly HourFacts[], line: number, zone: string): LineF
   const facts = noFacts()
   for (const hour of hours) {
     const local = localHourOf(zoneIndex(zone), hour.hour)
-    for (const total of hour.hourTotals) if (total.line === line) takeHour(facts, total, local)
+    for (const total of hour.hourTotals) if (total.line === line) takeHour(facts, total, local, localDayOf(zoneIndex(zone), hour.hour))
     for (const total of hour.placementTotals) if (total.line === line) takePlacement(facts, total)
   }
   return facts
@@ -33,12 +33,14 @@ export function reopen(world: World, publication: PublicationRules, hours: reado
   const states = new Map(last.lineStates.map((state) => [state.line, state]))
   return {
     hour, ...fromLog, balanceMicros: balance - hours.reduce((sum, facts) => sum + facts.spendMicros, 0),
-    lines: new Map(publication.lines.map(({ line, zone }) => [line, {
+    lines: new Map(publication.lines.map(({ line, zone, aim }) => [line, {
       spent: spentAt(hours, hour, zone, (of) => of === line), supply: states.get(line)?.supply, correction: states.get(line)?.correction, facts: factsOf(hours, line, zone),
-      recent: hours.slice(-24).map((facts) => ({
-        spend: facts.hourTotals.filter((total) => total.line === line).reduce((sum, total) => sum + total.spendMicros, 0),
-        predicted: facts.hourTotals.filter((total) => total.line === line).reduce((sum, total) => sum + total.predicted, 0)
-      }))
+      recent: hours.slice(-24).map((facts) => {
+        const own = facts.hourTotals.filter((total) => total.line === line)
+        return {
+          spend: own.reduce((sum, total) => sum + total.spendMicros, 0), predicted: own.reduce((sum, total) => sum + total.predicted, 0), events: own.reduce((sum, total) => sum + (aim ? eventsOf(total, aim.event) : 0), 0)
+        }
+      })
     }])),
     campaigns: new Map(publication.campaigns.map(({ campaign, zone }) => {
       const own = new Set(publication.lines.filter((line) => line.campaign === campaign).map((line) => line.line))
@@ -48,7 +50,7 @@ export function reopen(world: World, publication: PublicationRules, hours: reado
 }
 
 /** Conversions of hours, in order. */
-export function eventsOf(hours: readonly HourFacts[]) {
+export function eventsIn(hours: readonly HourFacts[]) {
   return hours.flatMap((facts) => {
     const events = openRows(EVENT_LAYOUT, facts.events, facts.eventCount, facts.eventsCrc)
     return Array.from({ length: events.count }, (_, i) => ({

@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow, Sieve } from '@tin-harbor/core/forecast'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'
 import { AppError, notReady, superseded } from '../errors.js'
@@ -7,7 +7,7 @@ import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messag
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'done' | 'properties' | 'live' }>
+type Answer = Extract<FromForecast, { kind: 'done' | 'properties' | 'live' | 'sieve' }>
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 interface Job {
@@ -70,6 +70,13 @@ export class ForecastPool {
     const answer = await this.submit(page, (job, cancel) => ({ kind: 'live', job, cancel, question, follow }))
     if (answer.kind !== 'live') throw new Error('A worker answered another question.')
     return answer.live
+  }
+
+  /** What each restriction of a line leaves of a day, and of all traffic. */
+  async sieve(page: string, question: ForecastQuestion): Promise<{ sieve: Sieve; all: number }> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'sieve', job, cancel, question }))
+    if (answer.kind !== 'sieve') throw new Error('A worker answered another question.')
+    return answer
   }
 
   /**

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
-import { openTape, type Tape } from '@tin-harbor/core/tape'
-import { CancelledError, answer, forLive, forecastMarket, nothingKept, propertyTable } from '@tin-harbor/core/forecast'
+import { TAPE_DAYS, openTape, type Tape } from '@tin-harbor/core/tape'
+import { CancelledError, answer, forLive, forecastMarket, nothingKept, propertyTable, sieve } from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
 
@@ -25,6 +25,10 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
   const { job } = message
   if (message.kind === 'properties') {
     say({ kind: 'properties', job, rows: propertyTable(message.targeting, message.format, tape, market) })
+    return
+  }
+  if (message.kind === 'sieve') {
+    say({ kind: 'sieve', job, sieve: sieve(message.question, tape, market, cancelled), all: (tape.rowCount * tape.sample) / TAPE_DAYS })
     return
   }
   if (message.kind === 'live') {

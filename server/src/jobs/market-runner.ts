@@ -13,6 +13,8 @@ import { CancelWord, startWorker } from './threads.js'
 
 const RETRY_MS = 500
 const LOOK_MS = 2_000
+/** How soon a played market notices that it was stopped. */
+const LOOK_UP_MS = 50
 /** How long a run waits for a database that is away. */
 const RETRIES = 240
 
@@ -33,11 +35,11 @@ export class MarketRunner extends EventEmitter {
   /** @param ready settles once the world's people are filled in */
   constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly ready: Promise<void>, private readonly log: Logger, hour: number) {
     super()
-    this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null }
+    this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null, playing: false }
   }
 
-  /** Starts a run; throws a conflict when one is under way. */
-  async start(targetHour: number): Promise<void> {
+  /** Starts a run; throws a conflict when one is under way. @param pauseMs that each hour takes at least, when the market is played */
+  async start(targetHour: number, pauseMs = 0): Promise<void> {
     if (this.current) throw conflict('The market is running already; stop it first.')
     // Taken before the first await, so that two requests cannot both start.
     let ready = (): void => undefined
@@ -47,8 +49,9 @@ export class MarketRunner extends EventEmitter {
         const state = await lockMarket(transaction)
         if (targetHour <= state.hour) throw conflict('The clock is past that hour already.')
         state.targetHour = targetHour
+        state.pauseMs = pauseMs
         await state.save({ transaction })
-        this.status = { running: true, hour: state.hour, fromHour: state.hour, targetHour, wins: 0, spendMicros: 0, trouble: null }
+        this.status = { running: true, hour: state.hour, fromHour: state.hour, targetHour, wins: 0, spendMicros: 0, trouble: null, playing: pauseMs > 0 }
       })
     } catch (error) {
       this.current = null
@@ -57,7 +60,7 @@ export class MarketRunner extends EventEmitter {
     }
     this.stopping = false
     this.word = new CancelWord()
-    void this.run(targetHour).finally(() => {
+    void this.run(targetHour, pauseMs).finally(() => {
       this.current = null
       ready()
     })
@@ -67,7 +70,7 @@ export class MarketRunner extends EventEmitter {
   async resume(): Promise<void> {
     const state = await readMarket()
     if (state.targetHour === null) return
-    if (state.targetHour > state.hour) await this.start(state.targetHour)
+    if (state.targetHour > state.hour) await this.start(state.targetHour, state.pauseMs)
     else await this.clearTarget()
   }
 
@@ -97,13 +100,15 @@ export class MarketRunner extends EventEmitter {
     await this.current
   }
 
-  private async run(targetHour: number): Promise<void> {
+  private async run(targetHour: number, pauseMs: number): Promise<void> {
     this.say({})
     let failures = 0
     while (!this.stopping && this.status.hour < targetHour) {
       try {
+        const began = performance.now()
         await this.oneHour()
         failures = 0
+        await this.pause(pauseMs - (performance.now() - began))
       } catch (error) {
         this.opened = null
         // The next turn reads the clock anew, and is tried again itself when the database is away.
@@ -121,6 +126,11 @@ export class MarketRunner extends EventEmitter {
       }
     }
     await this.finish()
+  }
+
+  /** Waits, but not longer than somebody wants it. */
+  private async pause(milliseconds: number): Promise<void> {
+    for (let left = milliseconds; left > 0 && !this.stopping; left -= LOOK_UP_MS) await new Promise((resolve) => setTimeout(resolve, Math.min(left, LOOK_UP_MS)))
   }
 
   private async clearTarget(): Promise<void> {

@@ -28,7 +28,7 @@ function* opened(logs: readonly StoredLog[]) {
   }
 }
 
-const factsFrom = ({ total, byAd, byPlacement, byDevice, byHour }: StoredFacts): LineFacts => ({ total, byAd: new Map(byAd), byPlacement: new Map(byPlacement), byDevice: new Map(byDevice), byHour: new Map(byHour) })
+const factsFrom = ({ total, byAd, byPlacement, byDevice, byHour, byDay }: StoredFacts): LineFacts => ({ total, byAd: new Map(byAd), byPlacement: new Map(byPlacement), byDevice: new Map(byDevice), byHour: new Map(byHour), byDay: new Map(byDay) })
 
 function dayOf(_: unknown, day: number): MarketDay {
   if (today?.day !== day) throw new Error(`Day ${day} was not made.`)

@@ -1,7 +1,8 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow } from '@tin-harbor/core/forecast'
-import type { HourFacts, OpeningLine, PublicationRules, SpentSoFar, Tally } from '@tin-harbor/core/exchange'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow, Sieve } from '@tin-harbor/core/forecast'
+import type { HourFacts, Offered, OpeningLine, PublicationRules, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
+import type { ReportQuestion, ReportRow } from '@tin-harbor/core/results'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'
 
@@ -42,11 +43,14 @@ export type ToForecast =
   | { kind: 'ask'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; measure: GoalMeasure; whole: boolean }
   /** What is kept with a line that goes live. */
   | { kind: 'live'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; follow: boolean }
+  | { kind: 'sieve'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
   | { kind: 'properties'; job: number; cancel: SharedArrayBuffer; targeting: Targeting; format: Format }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   | { kind: 'done'; job: number }
   | { kind: 'live'; job: number; live: ForLive }
+  /** `all`: opportunities a day of the whole market, by the tape. */
+  | { kind: 'sieve'; job: number; sieve: Sieve; all: number }
   | { kind: 'properties'; job: number; rows: PropertyRow[] }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
@@ -77,6 +81,7 @@ export interface StoredFacts {
   byPlacement: [number, Tally][]
   byDevice: [number, Tally][]
   byHour: [number, Tally][]
+  byDay: [number, Tally][]
 }
 
 /** The state at an hour's start, in a form that crosses threads. */
@@ -97,3 +102,12 @@ export type FromMarket =
   | { kind: 'facts'; facts: HourFacts }
   | { kind: 'stopped' }
   | { kind: 'failed'; message: string }
+
+/** What reads the past: reports, and one opportunity with every line's verdict. */
+export type ToRecords =
+  | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
+  | { kind: 'opportunity'; job: number; hour: number; nth: number; publication: PublicationRules }
+export type FromRecords =
+  | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
+  | { kind: 'opportunity'; job: number; count: number; offered: Offered; device: number; page: number; state: number; words: number[]; verdicts: Verdict[] }
+  | { kind: 'failed'; job: number; message: string }

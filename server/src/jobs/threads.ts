@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url'
  * Starts a worker, always from the compiled file: workers do not start from TypeScript under a test runner. The
  * compiled folder is named in full, so that it is found from `src` as well.
  */
-export function startWorker(name: 'people' | 'day' | 'tape' | 'forecast' | 'market', workerData: unknown): Worker {
+export function startWorker(name: 'people' | 'day' | 'tape' | 'forecast' | 'market' | 'records', workerData: unknown): Worker {
   const path = fileURLToPath(new URL(`../../dist/jobs/${name}.worker.js`, import.meta.url))
   return new Worker(path, { workerData, execArgv: [] })
 }

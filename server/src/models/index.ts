@@ -130,6 +130,8 @@ export class MarketState extends Model<Row<MarketState>, New<MarketState>> {
   declare publicationId: number
   /** Hour that a run is under way to; null when the market stands. */
   declare targetHour: number | null
+  /** Milliseconds that each hour of the run takes at least. */
+  declare pauseMs: CreationOptional<number>
   declare seed: number
   declare people: number
   declare sample: number
@@ -279,7 +281,7 @@ export function defineModels(sequelize: Sequelize): void {
     data: { type: DataTypes.BLOB('medium'), allowNull: false }
   }, at('creative'))
   Ad.init({ id: id(), lineId: int(), creativeId: maybe(), madeCreativeId: maybe(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
-  MarketState.init({ id: key(), hour: int(), publicationId: int(), targetHour: maybe(), seed: int(), people: int(), sample: int() }, at('market_state'))
+  MarketState.init({ id: key(), hour: int(), publicationId: int(), targetHour: maybe(), pauseMs: { ...int(), defaultValue: 0 }, seed: int(), people: int(), sample: int() }, at('market_state'))
   LedgerEntry.init({
     id: id(), organisationId: int(), kind: text(), hour: int(), advertiserId: maybe(), amountMicros: moneyColumn('amountMicros', false), note: { ...text(), defaultValue: '' }, madeBy: maybe()
   }, at('ledger_entry'))

@@ -4,9 +4,10 @@ import { forecastRoutes } from './forecast.js'
 import { lineRoutes } from './lines.js'
 import { marketRoutes } from './market.js'
 import type { Route } from './registry.js'
+import { reportRoutes } from './reports.js'
 import { sessionRoutes } from './session.js'
 
 /** Every route of the interface. */
 export function allRoutes(deps: Deps): Route[] {
-  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps), ...forecastRoutes(deps)]
+  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps), ...forecastRoutes(deps), ...reportRoutes(deps)]
 }

@@ -2,6 +2,7 @@ import * as yup from 'yup'
 import { COUNTRIES, findCountry } from '@tin-harbor/core/places'
 import { DEVICE_TYPES, FORMATS } from '@tin-harbor/core/taxonomy'
 import type { Restriction } from '@tin-harbor/core/targeting'
+import { invalidField } from '../errors.js'
 import { balance } from '../services/opening.js'
 import type { Deps } from '../services/deps.js'
 import { readMarket } from '../services/publications.js'
@@ -14,9 +15,16 @@ const propertiesSchema = yup.object({
   format: yup.string().oneOf(FORMATS, 'Not a format we know.').required()
 }).noUnknown()
 
+const MOST_HOURS = 24 * 366
 const runSchema = yup.object({
-  hours: yup.number().integer('A run takes whole hours.').min(1, 'A run takes at least an hour.').max(24 * 366, 'A run takes at most a year.').required('How many hours?')
-}).noUnknown()
+  hours: yup.number().integer('A run takes whole hours.').min(1, 'A run takes at least an hour.').max(MOST_HOURS, 'A run takes at most a year.'),
+  /** Market hour to run to, in place of how many. */
+  to: yup.number().integer('A moment is a whole market hour.').min(0).max(1e6),
+  /** Seconds an hour takes when the market is played; left out for as fast as it can. */
+  secondsAnHour: yup.number().min(0.2, 'An hour takes at least 0.2 s.').max(60, 'An hour takes at most 60 s.')
+}).noUnknown().test('one', '', function ({ hours, to }) {
+  return (hours === undefined) !== (to === undefined) || this.createError({ path: 'hours', message: hours === undefined ? 'How many hours, or to which?' : 'Either so many hours or to a moment.' })
+})
 
 export function marketRoutes({ sequelize, pool, runner, tapes, catalogue, events }: Deps): Route[] {
   return [
@@ -41,7 +49,13 @@ export function marketRoutes({ sequelize, pool, runner, tapes, catalogue, events
         })
       }
     }),
-    route({ method: 'post', path: '/market/run', right: 'live', scope: 'none', body: runSchema, handle: async ({ body }) => runner.start((await readMarket()).hour + body.hours) }),
+    route({ method: 'post', path: '/market/run', right: 'live', scope: 'none', body: runSchema, handle: async ({ body }) => {
+      const { hour } = await readMarket()
+      const target = body.to ?? hour + (body.hours ?? 0)
+      if (target <= hour) throw invalidField('to', 'The clock is past that moment already.')
+      if (target > hour + MOST_HOURS) throw invalidField('to', 'A run takes at most a year.')
+      await runner.start(target, (body.secondsAnHour ?? 0) * 1000)
+    } }),
     route({ method: 'delete', path: '/market/run', right: 'live', scope: 'none', handle: () => runner.stop() }),
     route({
       method: 'get', path: '/events', right: 'read', scope: 'none',

@@ -57,6 +57,12 @@ function paramsOf(req: Request): Params {
   }))
 }
 
+/** An address has only text: where a schema wants a number and the text is one, it is read as one. */
+function numbersIn(schema: Schema<unknown>, query: Record<string, unknown>): Record<string, unknown> {
+  const { fields = {} } = schema as unknown as { fields?: Record<string, { type?: string }> }
+  return Object.fromEntries(Object.entries(query).map(([name, value]) => [name, fields[name]?.type === 'number' && typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value]))
+}
+
 const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
 
 async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params }> {
@@ -77,7 +83,7 @@ export function register(app: Express, routes: readonly Route[], instance: strin
     app[definition.method](`/api${definition.path}`, async (req, res) => {
       const { actor, params } = await authorise(definition, req, instance)
       const body = definition.body ? parseInput(definition.body, req.body ?? {}) : undefined
-      const query = definition.query ? parseInput(definition.query, { ...req.query }) : undefined
+      const query = definition.query ? parseInput(definition.query, numbersIn(definition.query, { ...req.query })) : undefined
       const answer = await definition.handle({ actor, params, body, query, req, res })
       if (answer === SENT) return
       if (answer === undefined) res.status(204).end()

@@ -44,6 +44,7 @@ async function writeFacts(sequelize: Sequelize, rules: PublicationRules, facts: 
   await writeRollups(rules, facts, transaction)
   await insertBatch(transaction, 'INSERT INTO outcome_hour (line_id, hour, outcome, n) VALUES (?, ?, ?, ?)',
     facts.outcomes.flatMap(({ line, counts }) => counts.flatMap((n, o) => (n > 0 ? [[line, hour, OUTCOMES[o], n]] : []))))
+  await insertBatch(transaction, 'INSERT INTO short_hour (line_id, hour, bin, n) VALUES (?, ?, ?, ?)', facts.shorts.flatMap(({ line, counts }) => counts.flatMap((n, bin) => (n > 0 ? [[line, hour, bin, n]] : []))))
   await insertBatch(transaction, `INSERT INTO line_state (line_id, supply_micros, supply_shown, correction) VALUES (?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE supply_micros = VALUES(supply_micros), supply_shown = VALUES(supply_shown), correction = VALUES(correction)`,
     facts.lineStates.map(({ line, supply, correction }) => [line, supply.micros, supply.shown, correction]))

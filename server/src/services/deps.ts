@@ -2,6 +2,7 @@ import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
 import type { ForecastPool } from '../jobs/forecast-pool.js'
 import type { MarketRunner } from '../jobs/market-runner.js'
+import type { RecordsDesk } from '../jobs/records-desk.js'
 import type { TapeBuilder } from '../jobs/tape-builder.js'
 import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
@@ -19,4 +20,5 @@ export interface Deps {
   catalogue: Catalogue
   events: EventHub
   exposures: TapeExposures
+  records: RecordsDesk
 }

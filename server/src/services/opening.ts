@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { addTally, emptyTally, learnedEvent, type LineRules, type PublicationRules, type Tallied, type Tally } from '@tin-harbor/core/exchange'
-import { localHourOf, zoneIndex } from '@tin-harbor/core/time'
+import { addTally, emptyTally, learnedEvent, type Aim, type LineRules, type Recent, type PublicationRules, type Tallied, type Tally } from '@tin-harbor/core/exchange'
+import { localDayOf, localHourOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
 import type { StoredFacts, StoredLog, StoredOpening } from '../jobs/messages.js'
 import { LOG_FORMAT } from './commit-hour.js'
@@ -23,29 +23,36 @@ async function factsOf(sequelize: Sequelize, line: number, zone: number): Promis
   const select = <T>(by: string, from: string) => sequelize.query<T & Record<Tallied, number>>(`SELECT ${by}, ${TALLY_SUMS} FROM ${from} WHERE line_id = ? GROUP BY ${by}`, { type: QueryTypes.SELECT, replacements: [line] })
   const hours = await select<{ hour: number }>('hour', 'line_hour')
   const byHour = new Map<number, Tally>()
+  const byDay = new Map<number, Tally>()
+  const into = (map: Map<number, Tally>, key: number, tally: Tally) => {
+    const known = map.get(key) ?? emptyTally()
+    addTally(known, tally)
+    map.set(key, known)
+  }
   const total = emptyTally()
   for (const row of hours) {
     const tally = tallyOf(row)
-    const local = localHourOf(zone, row.hour)
-    const known = byHour.get(local) ?? emptyTally()
-    addTally(known, tally)
-    byHour.set(local, known)
+    into(byHour, localHourOf(zone, row.hour), tally)
+    into(byDay, localDayOf(zone, row.hour), tally)
     addTally(total, tally)
   }
   const parts = <K extends string>(rows: readonly (Record<K, number> & Record<Tallied, number>)[], key: K): [number, Tally][] => rows.map((row) => [row[key], tallyOf(row)])
   return {
-    total, byHour: [...byHour], byAd: parts(await select<{ ad_id: number }>('ad_id', 'line_hour'), 'ad_id'), byDevice: parts(await select<{ device: number }>('device', 'line_hour'), 'device'),
+    total, byHour: [...byHour], byDay: [...byDay], byAd: parts(await select<{ ad_id: number }>('ad_id', 'line_hour'), 'ad_id'), byDevice: parts(await select<{ device: number }>('device', 'line_hour'), 'device'),
     byPlacement: parts(await select<{ placement: number }>('placement', 'line_day'), 'placement')
   }
 }
 
-/** Spend and predicted events of the last hours, oldest first. */
-async function recentOf(sequelize: Sequelize, line: number, hour: number): Promise<{ spend: number; predicted: number }[]> {
-  const rows = await sequelize.query<{ hour: number; spend: number; predicted: number }>(
-    'SELECT hour, CAST(SUM(spend_micros) AS SIGNED) AS spend, CAST(SUM(predicted) AS SIGNED) AS predicted FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY hour',
+/** Column of what an aim is for. */
+const EVENT_COLUMN: Readonly<Record<Aim['event'], string>> = { view: 'views', click: 'visits', stay: 'stays', conversion: 'conversions', value: 'conversions' }
+
+/** What a line with an aim paid and got in the last hours, oldest first. */
+async function recentOf(sequelize: Sequelize, line: number, aim: Aim, hour: number): Promise<Recent[]> {
+  const rows = await sequelize.query<Recent & { hour: number }>(
+    `SELECT hour, CAST(SUM(spend_micros) AS SIGNED) AS spend, CAST(SUM(predicted) AS SIGNED) AS predicted, CAST(SUM(${EVENT_COLUMN[aim.event]}) AS SIGNED) AS events FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY hour`,
     { type: QueryTypes.SELECT, replacements: [line, hour - RECENT_HOURS, hour] })
-  const byHour = new Map(rows.map((row) => [row.hour, { spend: Number(row.spend), predicted: Number(row.predicted) }]))
-  return Array.from({ length: RECENT_HOURS }, (_, n) => byHour.get(hour - RECENT_HOURS + n) ?? { spend: 0, predicted: 0 })
+  const byHour = new Map(rows.map((row) => [row.hour, { spend: Number(row.spend), predicted: Number(row.predicted), events: Number(row.events) }]))
+  return Array.from({ length: RECENT_HOURS }, (_, n) => byHour.get(hour - RECENT_HOURS + n) ?? { spend: 0, predicted: 0, events: 0 })
 }
 
 /** Whether the next hour of a line depends on what its results were by part. */
@@ -60,7 +67,7 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
     const state = stateOf.get(line.line)
     lines.push([line.line, {
       spent: await spentSoFar(sequelize, { line: line.line }, line.zone, hour), supply: { micros: wholeNumber(Number(state?.micros ?? 0), 'supply'), shown: Number(state?.shown ?? 0) }, correction: state?.correction ?? 1000,
-      facts: learns(line) ? await factsOf(sequelize, line.line, zoneIndex(line.zone)) : null, recent: line.aim ? await recentOf(sequelize, line.line, hour) : []
+      facts: learns(line) ? await factsOf(sequelize, line.line, zoneIndex(line.zone)) : null, recent: line.aim ? await recentOf(sequelize, line.line, line.aim, hour) : []
     }])
   }
   const campaigns: StoredOpening['campaigns'] = []

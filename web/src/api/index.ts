@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, Pace, PropertyView, Results, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
@@ -19,6 +19,7 @@ export const api = {
   me: () => get<UserView>('/me'),
   market: () => get<MarketView>('/market'),
   run: (hours: number) => post<undefined>('/market/run', { hours }),
+  runTo: (to: number, secondsAnHour?: number) => post<undefined>('/market/run', { to, secondsAnHour }),
   stopRun: () => remove<undefined>('/market/run'),
   properties: (country: string, device: string, format: string, options?: RequestOptions) =>
     get<PropertyView[]>(`/market/properties?${query({ page: `${PAGE}-m`, country, device, format })}`, options),
@@ -43,6 +44,10 @@ export const api = {
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
+  report: (asked: { by: string; from: string; to: string; windowHours: number; campaign: number | null; line: number | null }, options?: RequestOptions) =>
+    get<ReportView>(`/reports?${query({ by: asked.by, from: asked.from, to: asked.to, windowHours: String(asked.windowHours), campaign: asked.campaign === null ? null : String(asked.campaign), line: asked.line === null ? null : String(asked.line) })}`, options),
+  trace: (id: number, from: number | null, to: number | null, options?: RequestOptions) => get<TraceView>(`/lines/${id}/trace?${query({ from: from === null ? null : String(from), to: to === null ? null : String(to) })}`, options),
+  opportunity: (hour: number, nth: number, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), nth: String(nth) })}`, options),
   forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>
     postLines<ForecastLine>('/forecast', { page: `${PAGE}-f`, number, campaignId, lineId, line }, onLine, options),
   pictureUrl: (creativeId: number) => `/api/creatives/${creativeId}/picture`

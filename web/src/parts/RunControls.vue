@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import RunMenu from './RunMenu.vue'
 import { count, marketTime, money } from '@/composables/formats'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -22,12 +23,13 @@ const share = computed(() => {
       <span class="RunControls-bar" role="progressbar" :aria-valuenow="Math.round(share * 100)" aria-valuemin="0" aria-valuemax="100" aria-label="Run">
         <i :style="{ width: `${share * 100}%` }" />
       </span>
-      <span class="RunControls-bought">{{ count(market.run.wins) }} bought, {{ money(market.run.spendMicros) }}</span>
+      <span class="RunControls-bought"><template v-if="market.run.playing">played: </template>{{ count(market.run.wins) }} bought, {{ money(market.run.spendMicros) }}</span>
       <button v-if="mayRun" type="button" @click="market.stop()">Stop</button>
     </template>
     <template v-else-if="mayRun">
       <button type="button" @click="market.start(1)">+1 hour</button>
       <button type="button" @click="market.start(24)">+1 day</button>
+      <RunMenu />
     </template>
     <span v-if="market.run.trouble || market.error" class="RunControls-trouble" role="alert">{{ market.run.trouble ?? market.error }}</span>
   </div>

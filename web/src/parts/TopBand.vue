@@ -27,6 +27,7 @@ async function onSignOut() {
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'market' }">Market</RouterLink>
       <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink>
+      <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
     </nav>
     <RunControls />
     <span class="TopBand-balance" title="Balance of the ledger">

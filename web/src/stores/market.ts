@@ -3,7 +3,7 @@ import { defineStore } from 'pinia'
 import type { PageEvent, RunStatus } from '@tin-harbor/core/buying'
 import { api } from '@/api'
 
-const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, wins: 0, spendMicros: 0, trouble: null }
+const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, wins: 0, spendMicros: 0, trouble: null, playing: false }
 
 /** Clock, balance and the run under way; kept current by the server's events. */
 export const useMarket = defineStore('market', () => {
@@ -41,9 +41,19 @@ export const useMarket = defineStore('market', () => {
     }
   }
 
+  /** Runs to a market hour; with seconds it is played, an hour each so many. */
+  async function startTo(hour: number, secondsAnHour?: number): Promise<void> {
+    error.value = null
+    try {
+      await api.runTo(hour, secondsAnHour)
+    } catch (failure) {
+      error.value = (failure as Error).message
+    }
+  }
+
   async function stop(): Promise<void> {
     await api.stopRun()
   }
 
-  return { run, balanceMicros, tapeReady, tapeShare, error, load, onEvent, start, stop }
+  return { run, balanceMicros, tapeReady, tapeShare, error, load, onEvent, start, startTo, stop }
 })

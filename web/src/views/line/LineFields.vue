@@ -12,7 +12,7 @@ import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-tag.css'
-import { LIMITS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
+import { AIM_WORDS, LIMITS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
 import { COUNTRIES, REGIONS_OF } from '@tin-harbor/core/places'
 import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting'
 import { AGES, BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, deviceWords, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
@@ -62,10 +62,24 @@ function setFormat(format: Format) {
     d.format = format
     d.targeting = withValues(d.targeting, 'size', 'include', [])
     if (!MODELS_OF[format].includes(d.price.model)) d.price.model = MODELS_OF[format][0]
+    if (d.price.model !== 'CPM') Object.assign(d.price, { aim: null, follow: false })
   })
 }
 const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
 const unit = computed(() => UNITS[draft.value.price.model])
+type Bidding = 'fixed' | 'follow' | 'aim'
+type AimEvent = NonNullable<LineDraft['price']['aim']>['event']
+const AIM_EVENTS: readonly AimEvent[] = ['conversion', 'click', 'view', 'stay']
+const bidding = computed((): Bidding => (draft.value.price.aim ? 'aim' : draft.value.price.follow ? 'follow' : 'fixed'))
+
+/** An aim begins at what a click costs here at the bid; the bid stays as it was, for the way back. */
+function setBidding(way: Bidding) {
+  change((d) => {
+    d.price.follow = way === 'follow'
+    d.price.aim = way === 'aim' ? { event: 'click', micros: 500_000 } : null
+    if (way === 'aim') d.price.maxMicros ??= d.price.bidMicros
+  })
+}
 const leftOut = computed(() => valuesOf(draft.value.targeting, 'placement', 'exclude').length)
 
 const problem = (field: string) => props.problems[field]
@@ -131,9 +145,21 @@ const campaignWords = computed(() => {
       <ElSelect :model-value="draft.zone" filterable :disabled="disabled" aria-label="Time zone" @update:model-value="(zone: string) => change((d) => (d.zone = zone))"><ElOption v-for="zone in WHOLE_HOUR_ZONES" :key="zone" :value="zone" :label="zone" /></ElSelect>
     </FieldRow>
     <FieldRow v-if="MODELS_OF[draft.format].length > 1" label="Paid by" :problem="problem('price.model')">
-      <ElRadioGroup :model-value="draft.price.model" :disabled="disabled" aria-label="Paid by" @update:model-value="(model) => change((d) => (d.price.model = model as LineDraft['price']['model']))"><ElRadio v-for="model in MODELS_OF[draft.format]" :key="model" :value="model" :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)" /></ElRadioGroup>
+      <ElRadioGroup :model-value="draft.price.model" :disabled="disabled" aria-label="Paid by" @update:model-value="(model) => change((d) => Object.assign(d.price, { model }, model === 'CPM' ? {} : { aim: null, follow: false }))"><ElRadio v-for="model in MODELS_OF[draft.format]" :key="model" :value="model" :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)" /></ElRadioGroup>
     </FieldRow>
-    <FieldRow label="Base bid" for="line-bid" :problem="problem('price.bidMicros')">
+    <FieldRow v-if="draft.price.model === 'CPM'" label="Bids" :problem="problemUnder('price.aim') ?? problem('price.follow')">
+      <ElRadioGroup :model-value="bidding" :disabled="disabled" aria-label="How it bids" @update:model-value="(way) => setBidding(way as Bidding)">
+        <ElRadio value="fixed" label="a fixed bid" /><ElRadio value="follow" label="follow the market" /><ElRadio value="aim" label="towards an aim" />
+      </ElRadioGroup>
+      <span v-if="bidding === 'follow'" class="quiet small">The least that wins what the plan needs, placement by placement, never above the bid.</span>
+    </FieldRow>
+    <FieldRow v-if="draft.price.aim" label="Aim" for="line-aim" :problem="problemUnder('price.aim')" hint="Bids follow what each opportunity is expected to bring, learned from results; never above the maximum.">
+      <span class="LineFields-aim">
+        <MoneyField id="line-aim" :model-value="draft.price.aim.micros" unit="for" :disabled="disabled" @problem="onProblem('price.aim.micros', $event)" @update:model-value="(micros) => change((d) => d.price.aim && (d.price.aim.micros = micros ?? 0))" />
+        <ElSelect :model-value="draft.price.aim.event" :disabled="disabled" aria-label="What the aim is for" @update:model-value="(event: AimEvent) => change((d) => d.price.aim && (d.price.aim.event = event))"><ElOption v-for="event in AIM_EVENTS" :key="event" :value="event" :label="AIM_WORDS[event]" /></ElSelect>
+      </span>
+    </FieldRow>
+    <FieldRow v-if="!draft.price.aim" label="Base bid" for="line-bid" :problem="problem('price.bidMicros')">
       <MoneyField id="line-bid" :model-value="draft.price.bidMicros" :unit="unit" :disabled="disabled" @problem="onProblem('price.bidMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.bidMicros = micros))" />
     </FieldRow>
     <FieldRow label="Maximum bid" for="line-max" :problem="problem('price.maxMicros')">
@@ -150,6 +176,11 @@ const campaignWords = computed(() => {
     <FieldRow label="Pacing">
       <ElRadioGroup :model-value="draft.pacing" :disabled="disabled" aria-label="Pacing" @update:model-value="(pacing) => change((d) => (d.pacing = pacing as LineDraft['pacing']))">
         <ElRadio value="even" label="evenly over the day" /><ElRadio value="traffic" label="with the traffic" /><ElRadio value="fast" label="as fast as it can" />
+      </ElRadioGroup>
+    </FieldRow>
+    <FieldRow label="Ads">
+      <ElRadioGroup :model-value="draft.rotation ?? 'weight'" :disabled="disabled" aria-label="How ads take turns" @update:model-value="(rotation) => change((d) => (d.rotation = rotation as LineDraft['rotation']))">
+        <ElRadio value="weight" label="by weight" /><ElRadio value="even" label="in turn" /><ElRadio value="learning" label="learn which serves the goal" />
       </ElRadioGroup>
     </FieldRow>
     <FieldRow label="Hours" :problem="problemUnder('hours')">
@@ -201,6 +232,11 @@ const campaignWords = computed(() => {
 .LineFields .el-radio {
   height: 24px;
   margin-right: 18px;
+}
+
+.LineFields-aim {
+  display: flex;
+  gap: 8px;
 }
 
 .LineFields-beside {

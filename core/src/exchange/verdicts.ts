@@ -1,0 +1,97 @@
+import { POSTAL_ZONE } from '../places/index.js'
+import { FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
+import { baseUnits, bidAt, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
+import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
+import { compileTargeting, explain, failures, laneValues, type Restriction } from '../targeting/index.js'
+import { PriceProgramme } from '../pricing/index.js'
+import { catalogueOf } from './exchange.js'
+import type { LineRules, PublicationRules } from './rules.js'
+
+/** What one line would have made of one opportunity, as far as no state is asked. */
+export interface Verdict {
+  line: number
+  /** Whether its flight was open at that hour. */
+  isOpen: boolean
+  /** Restrictions that the opportunity does not meet, in the trader's order; all others it meets. */
+  failing: Restriction[]
+  /** Whether a cleared ad fits slot and person. */
+  hasAd: boolean
+  /** The bid as it is built, a row a step: micros an impression, or an event. */
+  steps: { what: string; micros: number }[]
+  bidMicros: number
+  /** Least bid that would have won. */
+  needMicros: number
+  verdict: 'not in flight' | 'out of hours' | 'does not match' | 'no ad' | 'outbid' | 'could win'
+}
+
+/** An opportunity as it was offered. */
+export interface Offered {
+  key: number
+  person: number
+  minute: number
+  path: number
+  floorMicros: number
+  rivalMicros: number
+  secondMicros: number
+  isFirstPrice: boolean
+}
+
+export function offeredAt(world: World, rows: Opportunities, i: number): Offered {
+  const path = rows.path[i]
+  return {
+    key: rows.key[i], person: rows.person[i], minute: rows.minute[i], path, floorMicros: world.inventory.floors[path], rivalMicros: rows.rival[i], secondMicros: rows.second[i], isFirstPrice: FIRST_PRICE[path % SOURCES.length] === 1
+  }
+}
+
+/** Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts. */
+export function verdictsOn(world: World, { lines }: PublicationRules, rows: Opportunities, i: number, hour: number): Verdict[] {
+  return lines.map((line) => verdictOf(world, line, rows, i, hour))
+}
+
+function hourMultiplier({ hours, zone }: LineRules, world: World, person: number, hour: number): number {
+  if (!hours) return 1000
+  const viewer = POSTAL_ZONE[postalOf(world.persons.words[person * PERSON_WORDS])]
+  const offset = offsetMinutes(hours.clock === 'viewer' ? viewer : zoneIndex(zone), hour)
+  const ofWeek = (weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % 24) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
+  return hours.perMille[Math.floor(ofWeek / 60)]
+}
+
+function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number): Verdict {
+  const catalogue = catalogueOf(world)
+  const values = laneValues(world.persons.words, rows.person[i], rows, i)
+  const failing = explain(compileTargeting(line.targeting, catalogue), values)
+  const placement = Math.floor(rows.path[i] / SOURCES.length)
+  const { shape } = world.inventory.placements[placement]
+  const buys = line.buys ?? OPEN_MARKET
+  const deal = buys.deals[dealsByPlacement(buys, world.inventory.placements.length)[placement]] ?? null
+  const inSlot = !line.shapes || line.shapes.includes(shape)
+  const hasAd = line.ads.some((ad) => ad.shape === shape && (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') && (!ad.targeting || failures(compileTargeting(ad.targeting, catalogue), values) === 0))
+  const isOpen = hour >= line.startHour && (line.endHour === null || hour < line.endHour)
+  const multiplier = hourMultiplier(line, world, rows.person[i], hour)
+  const { steps, micros } = pricedBy(line, values, hour, multiplier, catalogue)
+  const need = rowNeed(world.inventory.floors[rows.path[i]], rows.rival[i], buys.open, deal)
+  const matches = failing.length === 0 && inSlot && (buys.open || deal !== null)
+  const isCpm = line.price.model === 'CPM' || line.price.model === 'visit'
+  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : !hasAd ? 'no ad' : isCpm && !line.aim && !line.follow && micros < need ? 'outbid' : 'could win'
+  return { line: line.line, isOpen, failing, hasAd, steps, bidMicros: micros, needMicros: need, verdict }
+}
+
+/** The bid in the order in which it is built: base or own price, adjustments, hour, maximum; the repeat discount depends on who saw what. */
+function pricedBy(line: LineRules, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>): { steps: Verdict['steps']; micros: number } {
+  const { price } = line
+  const day = localDayOf(zoneIndex(line.zone), hour)
+  const base = baseUnits(price.model, bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
+  const programme = new PriceProgramme(price, catalogue)
+  const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
+  const steps: Verdict['steps'] = [{ what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid', micros: base }]
+  let micros = base
+  const step = (what: string, next: number) => {
+    micros = next
+    steps.push({ what, micros })
+  }
+  if (chain.own >= 0) step('price of its own', chain.own)
+  for (const perMille of chain.multipliers) step(`adjusted x ${perMille / 1000}`, multiplied(micros, perMille))
+  if (multiplier !== 1000) step(`hour x ${multiplier / 1000}`, multiplied(micros, multiplier))
+  if (micros > programme.max) step('maximum', programme.max)
+  return { steps, micros }
+}

@@ -1,0 +1,3 @@
+export * from './dimensions.js'
+export * from './pivot.js'
+export * from './trace.js'

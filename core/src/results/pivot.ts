@@ -1,0 +1,102 @@
+import { SOURCES } from '../market/index.js'
+import { emptyTally, tallyEvent, tallyWin, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
+import type { Benchmarks } from '../response/index.js'
+import { REPORT_DIMENSIONS, readPerson, type ReportDimensionName, type ReportMarket, type Seen } from './dimensions.js'
+
+/** An hour of the log that a report reads. */
+export interface ReportHour {
+  hour: number
+  log: LogColumns
+  events: EventColumns
+}
+
+export interface ReportQuestion {
+  by: ReportDimensionName
+  /** Lines that count. */
+  lines: readonly number[]
+  /** Market hours [from, to); hours before `from` are there for what they earned later. */
+  from: number
+  to: number
+  /** Conversions count that come within so many hours. */
+  windowHours: number
+}
+
+export interface ReportRow extends Tally {
+  key: number
+  label: string | null
+  people: number
+  /** Share of the clearing price that the sources keep, micros. */
+  feeMicros: number
+}
+
+interface Cell {
+  tally: Tally
+  people: Set<number>
+  fee: number
+}
+
+/**
+ * What came of wins, told apart by one dimension. Everything is read from the log's columns. A dimension in which a win has
+ * several values, such as audiences, counts it in each: its rows add up to more than the total.
+ */
+export function pivot(question: ReportQuestion, hours: readonly ReportHour[], words: Int32Array, market: ReportMarket, benchmarks: Benchmarks): { rows: ReportRow[]; total: ReportRow } {
+  const { key, label } = REPORT_DIMENSIONS[question.by]
+  const lines = new Set(question.lines)
+  const cells = new Map<number, Cell>()
+  const total = newCell()
+  const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
+  const read = (log: LogColumns, i: number, hour: number) => {
+    seen.line = log.line[i]
+    seen.ad = log.ad[i]
+    seen.path = log.path[i]
+    seen.device = log.device[i]
+    seen.page = log.page[i]
+    seen.state = log.state[i]
+    seen.deal = log.deal[i]
+    seen.nth = log.nth[i]
+    seen.hour = hour
+    readPerson(seen, words, log.person[i])
+    const found = key(seen, market)
+    return typeof found === 'number' ? [found] : found
+  }
+  const cellOf = (of: number) => {
+    let cell = cells.get(of)
+    if (!cell) cells.set(of, (cell = newCell()))
+    return cell
+  }
+  const byHour = new Map(hours.map((one) => [one.hour, one.log]))
+  for (const { hour, log, events } of hours) {
+    if (hour < question.from || hour >= question.to) continue
+    for (let i = 0; i < log.count; i++) {
+      if (!lines.has(log.line[i])) continue
+      const fee = (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
+      for (const cell of [total, ...read(log, i, hour).map(cellOf)]) {
+        tallyWin(cell.tally, log, i, words, benchmarks)
+        cell.people.add(log.person[i])
+        cell.fee += fee
+      }
+    }
+    for (let e = 0; e < events.count; e++) {
+      if (!lines.has(events.line[e])) continue
+      const earned = byHour.get(events.hour[e])
+      if (!earned) throw new Error(`Hour ${events.hour[e]}, which earned a conversion of hour ${hour}, was not read.`)
+      const after = hour * 60 + events.minute[e] - (events.hour[e] * 60 + earned.minute[events.index[e]])
+      if (after >= question.windowHours * 60) continue
+      for (const cell of [total, ...read(earned, events.index[e], events.hour[e]).map(cellOf)]) tallyEvent(cell.tally, events, e)
+    }
+  }
+  const row = (of: number, { tally, people, fee }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, people: people.size, feeMicros: Math.round(fee) })
+  return {
+    rows: [...cells].map(([of, cell]) => row(of, cell, label(of, market))).sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
+    total: row(-1, total, null)
+  }
+}
+
+const newCell = (): Cell => ({ tally: emptyTally(), people: new Set(), fee: 0 })
+
+/** Hours of the log that conversions of these hours point to. */
+export function hoursEarning(events: readonly EventColumns[]): number[] {
+  const hours = new Set<number>()
+  for (const of of events) for (let e = 0; e < of.count; e++) hours.add(of.hour[e])
+  return [...hours].sort((a, b) => a - b)
+}

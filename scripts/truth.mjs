@@ -1,0 +1,266 @@
+import { buildServer } from './compile.mjs'
+import { report, round } from './bench/measure.mjs'
+import { inProject } from './project.mjs'
+import { seeded } from './seeded.mjs'
+
+/**
+ * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
+ * Parts: limits, rotation, aims, follow; all when none is named.
+ */
+await buildServer()
+/** @type {any} */
+const core = {}
+for (const part of ['market', 'exchange', 'response', 'places', 'random', 'pricing', 'time', 'tape', 'forecast', 'targeting', 'taxonomy']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+const { SHAPES, shapesOf, NO_LIMITS } = core
+const START = 60 * 24
+const never = () => false
+const world = core.makeWorld({ ...core.TENTH, people: Number(process.env.TIN_HARBOR_PEOPLE ?? 200_000) })
+const days = new Map()
+/** Days made once for all runs; only the last few are kept. */
+const dayOf = (/** @type {any} */ of, /** @type {number} */ day) => {
+  let made = days.get(day)
+  if (!made) days.set(day, (made = core.makeDay(of, day)))
+  return made
+}
+const shapes = (/** @type {string} */ format) => shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape))
+const include = (/** @type {string} */ dimension, /** @type {string[]} */ values) => ({ dimension, mode: 'include', values })
+const median = (/** @type {number[]} */ values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)]
+
+/** @param {string} format @param {any} over */
+function line(format, over) {
+  return {
+    line: 1, revision: 1, campaign: 1, targeting: { restrictions: [] }, shapes: shapes(format), price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null }, zone: 'UTC', startHour: START, endHour: START + 60 * 24, liveFromHour: START,
+    limits: NO_LIMITS, pacing: 'even', caps: [], ads: shapes(format).map((/** @type {number} */ shape) => ({ ad: 1000 + shape, shape, weight: 1 })), demandMicros: 1, ...over
+  }
+}
+/** Conversion events that count: many, so that a tenth of the market brings enough of them. */
+const TRACKERS = 8
+/** @param {any} rules @param {any} [over] of the campaign */
+const publication = (rules, over = {}) => ({
+  publication: 1, lines: [rules], campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: NO_LIMITS, ...over }], owners: [{ line: 1, campaign: 1, advertiser: 1, zone: 'UTC' }],
+  trackers: Array.from({ length: TRACKERS }, (_, n) => ({ advertiser: 1, tracker: 9 + n, clickHours: 720, viewHours: null, valueMicros: 500_000 }))
+})
+/** @param {any} rules @param {number} hours @param {(facts: any) => void} onHour @param {any} [over] */
+function run(rules, hours, onHour, over) {
+  const exchange = new core.Exchange(world, publication(rules, over), { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() }, dayOf)
+  for (let hour = 0; hour < hours; hour++) onHour(exchange.runHour())
+  return exchange
+}
+
+/** Fifty lines for each pacing: what a reachable day spends of its limit, and by how much any day passes it. */
+function limits() {
+  /** @type {Record<string, any>} */
+  const figures = {}
+  for (const pacing of ['even', 'fast', 'traffic']) {
+    const random = seeded(700)
+    const below = (/** @type {number} */ n) => Math.floor(random() * n)
+    const off = []
+    let reachable = 0
+    let worstOver = 0
+    for (let n = 0; n < 50; n++) {
+      const format = core.FORMATS[below(5)]
+      const countries = [...new Set(Array.from({ length: 2 + below(5) }, () => core.COUNTRIES[below(24)].code))]
+      const rules = line(format, { targeting: { restrictions: [include('where', countries)] }, price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }, pacing, traffic: Array.from({ length: 168 }, (_, hour) => 20 + ((hour % 24) ** 2 % 97)) })
+      /** Spend it could have by minute of the day, without a limit. */
+      const able = Array.from({ length: 2 }, () => new Float64Array(1440))
+      let dearest = 0
+      run(rules, 48, (facts) => {
+        const log = core.openLog(facts.log, facts.wins, facts.crc)
+        for (let i = 0; i < log.count; i++) {
+          able[Math.floor((facts.hour - START) / 24)][(facts.hour % 24) * 60 + log.minute[i]] += log.media[i]
+          dearest = Math.max(dearest, log.media[i])
+        }
+      })
+      const possible = Math.min(...able.map((day) => day.reduce((sum, micros) => sum + micros, 0)))
+      const limit = Math.floor(possible * (0.15 + 0.7 * random()))
+      if (limit < 100 * dearest) continue
+      const spent = [0, 0]
+      run({ ...rules, limits: { ...NO_LIMITS, dailyMicros: limit } }, 48, (facts) => (spent[Math.floor((facts.hour - START) / 24)] += facts.spendMicros))
+      const plan = { limitMicros: limit, openFrom: 0, openTo: 1440, curve: null }
+      able.forEach((day, d) => {
+        const curve = pacing === 'traffic' ? core.dayCurve(rules.traffic, core.weekdayOf(60 + d)) : null
+        // Reachable: min over u of P(u) + A(T) - A(u) is at least the limit.
+        let after = day.reduce((sum, micros) => sum + micros, 0)
+        let least = after
+        day.forEach((micros, minute) => {
+          after -= micros
+          least = Math.min(least, core.plannedBy({ ...plan, curve }, pacing, minute + 1) + after)
+        })
+        worstOver = Math.max(worstOver, (spent[d] - limit) / dearest)
+        if (least < limit) return
+        reachable++
+        off.push(Math.abs(spent[d] / limit - 1))
+      })
+    }
+    figures[pacing] = { days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: round(worstOver) }
+    console.log(`${pacing.padEnd(8)} ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
+  }
+  return figures
+}
+
+/** Twenty sets of ads: whether learning shows the one that is best by the goal, and what that brings. */
+function rotation() {
+  let found = 0
+  let least = 1
+  let shown60 = 0
+  const gains = []
+  for (let seed = 0; seed < 20; seed++) {
+    const ads = [0, 1, 2, 3].map((n) => 50_000 + seed * 4 + n)
+    // By the goal: visitors who convert, so appeal times pull.
+    const worth = ads.map((ad) => core.adAppeal(world.seed, ad) * core.adPull(world.seed, ad))
+    const best = ads[worth.indexOf(Math.max(...worth))]
+    const of = (/** @type {string} */ rotation) => {
+      const rules = line('native', { rotation, price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null }, ads: shapes('native').flatMap((/** @type {number} */ shape) => ads.map((ad) => ({ ad, shape, weight: 1 }))) })
+      let events = 0
+      let wins = 0
+      /** @type {Map<number, number>} */
+      const shown = new Map()
+      let after = 0
+      run(rules, 24 * 20, (facts) => {
+        const late = events >= 200
+        for (const total of facts.hourTotals) {
+          events += total.conversions
+          wins += total.wins
+          if (!late) continue
+          shown.set(total.ad, (shown.get(total.ad) ?? 0) + total.wins)
+          after += total.wins
+        }
+      }, { goal: 'conversions' })
+      return { events, wins, after, shares: ads.map((ad) => (shown.get(ad) ?? 0) / Math.max(1, after)), best: (shown.get(best) ?? 0) / Math.max(1, after) }
+    }
+    const learned = of('learning')
+    const even = of('even')
+    if (learned.best > 0.6) found++
+    shown60 += learned.best / 20
+    least = Math.min(least, ...learned.shares)
+    gains.push(learned.events / learned.wins / (even.events / even.wins) - 1)
+    console.log(`set ${String(seed + 1).padStart(2)}: ${learned.events} goal events against ${even.events} in turn; the best ad has ${(100 * learned.best).toFixed(0)} % of showings after 200; true worth ${worth.map((w) => w.toFixed(2)).join(' ')}`)
+  }
+  const mean = gains.reduce((sum, gain) => sum + gain, 0) / gains.length
+  console.log(`in ${found} of 20 the best ad has over 60 %, ${(100 * shown60).toFixed(0)} % in the mean; the least share of any ad is ${(100 * least).toFixed(1)} %; ${(100 * mean).toFixed(1)} % more goal events in the mean`)
+  return { setsOver60: found, meanShareOfBest: round(100 * shown60), leastShare: round(100 * least), meanGain: round(100 * mean) }
+}
+
+/** What hidden rates say of a log row: expected events of the aim's kind. */
+function trueRates() {
+  const responses = new core.Responses(world.seed)
+  const rate = Array.from({ length: TRACKERS }, (_, n) => core.trackerRate(world.seed, 9 + n, 500_000)).reduce((sum, of) => sum + of, 0)
+  return {
+    /** @param {any} log @param {number} i @param {number} hour @param {string} event */
+    of(log, i, hour, event) {
+      const shown = core.shownOf(world, log, i, hour)
+      const viewable = shown.blocked ? 0 : shown.placement.viewable / 65536
+      const clicks = viewable * Math.min(1, responses.clickRate(shown))
+      if (event === 'view') return viewable * responses.viewRate(shown)
+      if (event === 'click') return clicks
+      const stays = shown.bot ? 0 : clicks * (shown.placement.stays / 65536)
+      if (event === 'stay') return stays
+      return shown.bot ? 0 : responses.conversionRate(shown) * rate * stays
+    }
+  }
+}
+
+/** Forty lines with aims: what an event costs by the true rates once fifty are there, and what the best fixed bid would have spent. */
+function aims() {
+  const truth = trueRates()
+  const random = seeded(90)
+  const below = (/** @type {number} */ n) => Math.floor(random() * n)
+  const offs = []
+  const shares = []
+  let tooFew = 0
+  for (let n = 0; n < 40; n++) {
+    const format = ['display', 'native', 'video'][n % 3]
+    const event = n % 3 === 2 ? 'view' : ['click', 'stay', 'conversion'][Math.floor(n / 3) % 3]
+    const targeting = { restrictions: [include('where', [...new Set(Array.from({ length: 12 + below(12) }, () => core.COUNTRIES[below(24)].code))])] }
+    const learnDays = 10
+    const judgeDays = 6
+    const hours = (learnDays + judgeDays) * 24
+    /** @param {any} over @param {number} from @returns {{ spend: number, events: number, gathered: number }} */
+    const judged = (over, from) => {
+      const found = { spend: 0, events: 0, gathered: 0 }
+      run(line(format, { targeting, ...over }), hours, (facts) => {
+        for (const total of facts.hourTotals) if (facts.hour < START + from * 24) found.gathered += event === 'view' ? total.views : event === 'click' ? total.visits : event === 'stay' ? total.stays : total.conversions
+        if (facts.hour < START + from * 24) return
+        const log = core.openLog(facts.log, facts.wins, facts.crc)
+        for (let i = 0; i < log.count; i++) {
+          found.spend += log.media[i]
+          found.events += truth.of(log, i, facts.hour, event)
+        }
+      })
+      return found
+    }
+    // What a fixed bid pays for an event, at five bids: the aim lies among them, so that it can be reached.
+    const bids = [600, 1100, 1900, 3300, 6000].map((bid) => bid * (format === 'video' ? 3 : 1))
+    const fixed = bids.map((bid) => ({ bid, ...judged({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } }, learnDays) })).filter((of) => of.events > 0)
+    const costs = fixed.map((of) => of.spend / of.events)
+    const aim = Math.round(costs[Math.floor(costs.length / 2)] * (0.85 + 0.4 * random()))
+    const aimed = judged({ price: { model: 'CPM', bidMicros: bids[4] * 1000, maxMicros: bids[4] * 2000 }, aim: { event, micros: aim } }, learnDays)
+    if (aimed.gathered < 50) {
+      tooFew++
+      console.log(`line ${n + 1}: ${aimed.gathered} of 50 events; too few`)
+      continue
+    }
+    // The best fixed bid in hindsight: the most that is spent with the cost at the aim.
+    const under = fixed.filter((_, at) => costs[at] <= aim)
+    const over = fixed.filter((_, at) => costs[at] > aim)
+    const low = under[under.length - 1]
+    const high = over[0]
+    const part = low && high ? (aim - low.spend / low.events) / (high.spend / high.events - low.spend / low.events) : 0
+    const best = low ? (high ? low.spend + part * (high.spend - low.spend) : low.spend) : 0
+    const cost = aimed.spend / aimed.events
+    offs.push(Math.abs(cost / aim - 1))
+    shares.push(best > 0 ? aimed.spend / best : 1)
+    console.log(`line ${String(n + 1).padStart(2)} ${format} ${event}: aim ${(aim / 1e6).toFixed(4)}, cost ${(cost / 1e6).toFixed(4)} (${(100 * (cost / aim - 1)).toFixed(0)} %), ${(100 * shares[shares.length - 1]).toFixed(0)} % of the best fixed bid's spend; ${aimed.gathered} gathered`)
+  }
+  const good = offs.filter((off, n) => off <= 0.15 && shares[n] >= 0.8).length / offs.length
+  console.log(`${offs.length} lines: within 15 % and 80 % of the spend in ${(100 * good).toFixed(0)} %; within 15 % in ${((100 * offs.filter((off) => off <= 0.15).length) / offs.length).toFixed(0)} %; ${tooFew} had under 50 events`)
+  return { lines: offs.length, tooFew, within15: round((100 * offs.filter((off) => off <= 0.15).length) / offs.length), both: round(100 * good), medianOff: round(100 * median(offs)), medianSpendShare: round(100 * median(shares)) }
+}
+
+/** Lines that follow the market in first-price sources against a fixed bid with the same plan. */
+function follow() {
+  const tape = core.buildTape(world, 59)
+  const market = core.forecastMarket(core.catalogueOf(world), core.makeBenchmarks(world.inventory))
+  const random = seeded(17)
+  const below = (/** @type {number} */ n) => Math.floor(random() * n)
+  const rows = []
+  for (let n = 0; n < 40; n++) {
+    const format = ['display', 'native', 'video', 'audio'][n % 4]
+    const targeting = { restrictions: [include('where', [...new Set(Array.from({ length: 6 + below(10) }, () => core.COUNTRIES[below(24)].code))]), include('auction', ['first price'])] }
+    const bidMicros = (1500 + below(3000)) * (format === 'video' || format === 'audio' ? 3000 : 1000)
+    const base = line(format, { targeting, price: { model: 'CPM', bidMicros, maxMicros: null } })
+    let free = 0
+    run(base, 48, (facts) => (free += facts.wins))
+    const dailyImpressions = Math.floor((free / 2) * (0.2 + 0.5 * random()))
+    if (dailyImpressions < 100) continue
+    const question = {
+      targeting, shapes: base.shapes, price: base.price, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits: { ...NO_LIMITS, dailyImpressions }, spent: core.NOTHING_SPENT,
+      campaignLimits: NO_LIMITS, campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, conversionMicros: null, exposures: { person: [], minute: [] }
+    }
+    const { landscape, traffic } = core.forLive(question, true, tape, market, never)
+    const of = (/** @type {any} */ over) => {
+      const found = { wins: 0, spend: 0 }
+      run({ ...base, traffic, limits: { ...NO_LIMITS, dailyImpressions }, ...over }, 5 * 24, (facts) => {
+        found.wins += facts.wins
+        found.spend += facts.spendMicros
+      })
+      return found
+    }
+    const fixed = of({})
+    const followed = of({ follow: landscape })
+    const row = { wins: followed.wins / fixed.wins - 1, cost: followed.spend / followed.wins / (fixed.spend / fixed.wins) - 1 }
+    rows.push(row)
+    console.log(`line ${String(n + 1).padStart(2)} ${format}: ${fixed.wins} wins, following ${(100 * row.wins).toFixed(1)} %, cost ${(100 * row.cost).toFixed(1)} %`)
+  }
+  const good = rows.filter(({ wins, cost }) => wins >= -0.02 && cost <= -0.05).length / rows.length
+  console.log(`${rows.length} lines: wins within 2 % and at least 5 % cheaper in ${(100 * good).toFixed(0)} %`)
+  return { lines: rows.length, good: round(100 * good), medianWins: round(100 * median(rows.map(({ wins }) => wins))), medianCost: round(100 * median(rows.map(({ cost }) => cost))) }
+}
+
+/** @type {Record<string, () => any>} */
+const parts = { limits, rotation, aims, follow }
+const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)
+for (const name of wanted) {
+  console.log(`\n${name}`)
+  report(`truth-${name}`, parts[name]())
+}

@@ -1,0 +1,40 @@
+import * as yup from 'yup'
+import { isDate } from '@tin-harbor/core/buying'
+import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
+import type { Deps } from '../services/deps.js'
+import { advertiserOfLine } from '../services/lines.js'
+import { reportOf } from '../services/reports.js'
+import { opportunityAt, traceOf } from '../services/trace.js'
+import { route, type Route } from './registry.js'
+
+const dateField = (name: string) => yup.string().required(`${name} is needed.`).test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
+const hourField = (name: string) => yup.number().integer(`${name} is a whole market hour.`).min(0).max(1e6)
+const idField = yup.number().integer().min(1).optional()
+
+const reportSchema = yup.object({
+  by: yup.string().oneOf(REPORT_DIMENSION_NAMES, 'Not something results can be told apart by.').required('By what?'),
+  from: dateField('The first day'),
+  to: dateField('The last day').test('order', 'The last day is before the first.', function (to) {
+    return (this.parent as { from?: string }).from === undefined || to >= (this.parent as { from: string }).from
+  }),
+  windowHours: yup.number().integer('A window has whole hours.').min(1, 'A window has at least an hour.').max(30 * 24, 'A window has at most 30 days.').default(30 * 24),
+  campaign: idField, line: idField
+}).noUnknown()
+
+const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
+const opportunitySchema = yup.object({ hour: hourField('The hour').required('Which hour?'), nth: yup.number().integer().min(0).max(1e7).default(0) }).noUnknown()
+
+export function reportRoutes(deps: Deps): Route[] {
+  return [
+    route({
+      // Rows are of the lines that the user may see: another advertiser's campaign simply has none.
+      method: 'get', path: '/reports', right: 'read', scope: 'none', query: reportSchema,
+      handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      method: 'get', path: '/lines/:lineId/trace', right: 'read', scope: ({ lineId }) => advertiserOfLine(lineId), query: traceSchema,
+      handle: ({ params, query }) => traceOf(deps, params.lineId, query.from ?? null, query.to ?? null)
+    }),
+    route({ method: 'get', path: '/opportunity', right: 'read', scope: 'none', query: opportunitySchema, handle: ({ actor, query }) => opportunityAt(deps, actor, query.hour, query.nth) })
+  ]
+}

@@ -1,0 +1,76 @@
+import { openEvents } from '@tin-harbor/core/exchange'
+import { hoursEarning, type ReportDimensionName } from '@tin-harbor/core/results'
+import type { ReportRowView, ReportView } from '@tin-harbor/core/buying'
+import { costRange, wilson } from '@tin-harbor/core/report'
+import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
+import type { ReportRow } from '@tin-harbor/core/results'
+import { Ad, Campaign, Line, Organisation } from '../models/index.js'
+import type { StoredLog } from '../jobs/messages.js'
+import { maySee, type Actor } from '../security/sessions.js'
+import type { Deps } from './deps.js'
+import { adsOf } from './lines.js'
+import { readStoredLogs } from './opening.js'
+import { readMarket } from './publications.js'
+
+export interface ReportAsked {
+  by: ReportDimensionName
+  /** Days of the organisation's calendar, ends included. */
+  from: string
+  to: string
+  windowHours: number
+  campaign: number | null
+  line: number | null
+}
+
+/** Lines that a report may read: those the user may see, of one campaign or one line. */
+async function linesFor(actor: Actor, { campaign, line }: ReportAsked): Promise<Line[]> {
+  const campaigns = (await Campaign.findAll()).filter((one) => maySee(actor, one.advertiserId) && (campaign === null || one.id === campaign))
+  return Line.findAll({ where: { campaignId: campaigns.map((one) => one.id), ...(line === null ? {} : { id: line }) }, order: [['id', 'ASC']] })
+}
+
+/** Results by one dimension, read from the delivery log in a thread of its own. */
+export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked: ReportAsked): Promise<ReportView> {
+  const began = performance.now()
+  const organisation = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
+  const zone = zoneIndex(organisation.zone)
+  const from = startOfLocalDay(zone, dayOfDate(asked.from))
+  const to = Math.min(startOfLocalDay(zone, dayOfDate(asked.to) + 1), (await readMarket()).hour)
+  const lines = await linesFor(actor, asked)
+  const logs = from < to ? await readStoredLogs(sequelize, from, to) : []
+  const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
+  const earlier: StoredLog[] = []
+  for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
+  const { rows, total } = await records.ask('report', { kind: 'report', zone, logs: [...earlier, ...logs], question: { by: asked.by, lines: lines.map((line) => line.id), from, to, windowHours: asked.windowHours } })
+  const names = await namesOf(asked.by, lines)
+  return { ...asked, rows: rows.map((row) => viewOf(row, names.get(row.key) ?? row.label ?? String(row.key))), total: viewOf(total, 'in all'), milliseconds: Math.round(performance.now() - began) }
+}
+
+/** Runs of whole hours that lie next to each other. */
+function spans(hours: readonly number[]): [number, number][] {
+  const found: [number, number][] = []
+  for (const hour of hours) {
+    const last = found[found.length - 1]
+    if (last && hour - last[1] <= 6) last[1] = hour
+    else found.push([hour, hour])
+  }
+  return found
+}
+
+async function namesOf(by: ReportDimensionName, lines: readonly Line[]): Promise<Map<number, string>> {
+  if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
+  if (by !== 'ad') return new Map()
+  const names = new Map<number, string>()
+  for (const line of lines) for (const ad of await adsOf(line.id)) names.set(ad.id, ad.name)
+  for (const ad of await Ad.findAll({ where: { lineId: lines.map((line) => line.id), removed: true } })) names.set(ad.id, `ad ${ad.id}, taken off`)
+  return names
+}
+
+/** A row with its rates and their 90 % ranges. */
+function viewOf(row: ReportRow, label: string): ReportRowView {
+  const { key, wins, people, viewable, views, quarters, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros } = row
+  return {
+    key, label, wins, people, viewable, views, quarters, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros,
+    frequency: people > 0 ? wins / people : 0, clickRate: wins > 0 ? clicks / wins : 0, clickRange: wilson(clicks, wins), viewableShare: wins > 0 ? viewable / wins : 0,
+    cpmMicros: wins > 0 ? (spendMicros * 1000) / wins : 0, costMicros: conversions > 0 ? spendMicros / conversions : null, costRange: costRange(spendMicros, conversions)
+  }
+}

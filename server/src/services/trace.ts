@@ -1,0 +1,75 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import { OUTCOMES, SHORT_BY, type Outcome } from '@tin-harbor/core/exchange'
+import { liftsOf, matchedOf, stairOf, type OutcomeCounts } from '@tin-harbor/core/results'
+import { restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
+import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
+import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
+import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
+import { conflict, notReady } from '../errors.js'
+import { LineRevision, Publication } from '../models/index.js'
+import { maySee, type Actor } from '../security/sessions.js'
+import { placementName } from './catalogue.js'
+import { findCampaign } from './campaigns.js'
+import type { Deps } from './deps.js'
+import { findLine } from './lines.js'
+import { publicationRules, readMarket } from './publications.js'
+import { questionOf } from './questions.js'
+
+/** Outcomes of a line over market hours [from, to), and how far lost bids fell short. */
+export async function countsOf(sequelize: Sequelize, line: number, from: number, to: number): Promise<{ counts: OutcomeCounts; short: number[] }> {
+  const rows = await sequelize.query<{ outcome: Outcome; n: number }>('SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY outcome', { type: QueryTypes.SELECT, replacements: [line, from, to] })
+  const bins = await sequelize.query<{ bin: number; n: number }>('SELECT bin, CAST(SUM(n) AS SIGNED) AS n FROM short_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY bin', { type: QueryTypes.SELECT, replacements: [line, from, to] })
+  const counts = Object.fromEntries(OUTCOMES.map((outcome) => [outcome, Number(rows.find((row) => row.outcome === outcome)?.n ?? 0)])) as unknown as OutcomeCounts
+  return { counts, short: SHORT_BY.map((_, bin) => Number(bins.find((row) => row.bin === bin)?.n ?? 0)) }
+}
+
+/** The falling stair of a line: what its restrictions leave, counted on the tape; then, exactly, what became of all it matched. */
+export async function traceOf(deps: Deps, lineId: number, from: number | null, to: number | null): Promise<TraceView> {
+  const { sequelize, pool, tapes } = deps
+  const line = await findLine(lineId)
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
+  if (!revision) throw conflict('This line was never live: there is nothing to trace yet.')
+  const { hour } = await readMarket()
+  const until = Math.min(to ?? hour, hour)
+  const since = from ?? Math.max(until - 7 * 24, revision.rules.startHour)
+  const { counts, short } = await countsOf(sequelize, lineId, since, until)
+  const [{ offered, hours }] = await sequelize.query<{ offered: number; hours: number }>(
+    `SELECT CAST(COALESCE(SUM(d.opportunities), 0) AS SIGNED) AS offered, COUNT(*) AS hours FROM delivery_hour d
+     WHERE d.hour >= ? AND d.hour < ? AND EXISTS (SELECT 1 FROM publication_line p JOIN line_revision r ON r.id = p.line_revision_id WHERE p.publication_id = d.publication_id AND r.line_id = ?)`,
+    { type: QueryTypes.SELECT, replacements: [since, until, lineId] })
+  if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
+  const campaign = await findCampaign(line.campaignId)
+  const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
+  const { sieve, all } = await pool.sieve(`trace-${lineId}`, question)
+  // The tape tells shares; the hours that were run tell how many there were.
+  const scale = all > 0 ? Number(offered) / all : 0
+  const days = Number(hours) / 24
+  const { day } = revision.forecast
+  return {
+    line: lineId, from: since, to: until, offered: Number(offered), hours: Number(hours), tapeFirstDay: tapes.current.head.firstDay,
+    sieve: [{ name: 'in slots that its ads fit', left: sieve.all * scale }, ...sieve.steps.map((step) => ({ name: step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`, left: step.left * scale }))],
+    matched: matchedOf(counts), stair: stairOf(counts), counts, short, lifts: liftsOf(counts, short),
+    forecast: { matched: day.matched.value * days, overFloor: day.eligible.value * days, overRivals: day.matched.value * day.winRate.value * days, wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
+  }
+}
+
+/** One opportunity of an hour that was run, with the verdict of every line in force then that the user may see. */
+export async function opportunityAt({ sequelize, records, catalogue }: Deps, actor: Actor, hour: number, nth: number): Promise<OpportunityTrace> {
+  const [ran] = await sequelize.query<{ publication: number }>('SELECT publication_id AS publication FROM delivery_hour WHERE hour = ?', { type: QueryTypes.SELECT, replacements: [hour] })
+  if (!ran) throw conflict('The market has not run that hour.')
+  await Publication.findByPk(ran.publication, { rejectOnEmpty: true })
+  const publication = await publicationRules(ran.publication)
+  const advertiserOf = new Map((publication.owners ?? []).map((owner) => [owner.line, owner.advertiser]))
+  const lines = publication.lines.filter((line) => maySee(actor, advertiserOf.get(line.line) ?? -1))
+  const found = await records.ask('opportunity', { kind: 'opportunity', hour, nth, publication: { ...publication, lines } })
+  const { offered, device, page, state, words } = found
+  const placement = Math.floor(offered.path / SOURCES.length)
+  const { property, position } = placementName(catalogue, placement)
+  const names = new Map((await Promise.all(lines.map(async ({ line }) => [line, (await findLine(line)).draft.name] as const))))
+  return {
+    hour, nth, count: found.count, ...offered, placement, property, position, size: SHAPES[catalogue.inventory.placements[placement].shape], source: SOURCES[offered.path % SOURCES.length].name,
+    device: DEVICE_TYPES[DEVICE_TYPE[device]], browser: BROWSERS[DEVICE_BROWSER[device]], country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
+    connection: CONNECTIONS[connectionOf(state)], robot: isBot(state),
+    verdicts: found.verdicts.map(({ failing, ...verdict }) => ({ ...verdict, name: names.get(verdict.line) ?? `L-${verdict.line}`, failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`) }))
+  }
+}

@@ -1,0 +1,287 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
+import { ElButton, ElInputNumber } from 'element-plus'
+import 'element-plus/theme-chalk/el-input-number.css'
+import type { LineView, OpportunityTrace, TraceView } from '@tin-harbor/core/buying'
+import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
+import { ApiError, api, isAbort } from '@/api'
+import { ORGANISATION_ZONE, about, count, marketTime, perCent, shortDate } from '@/composables/formats'
+import { useAddress } from '@/composables/use-address'
+import { useMarketTick } from '@/composables/use-market-tick'
+import DayField from '@/parts/DayField.vue'
+import { useMarket } from '@/stores/market'
+
+const route = useRoute()
+const address = useAddress()
+const market = useMarket()
+const id = Number(route.params.lineId)
+const zone = zoneIndex(ORGANISATION_ZONE)
+const line = shallowRef<LineView | null>(null)
+const trace = shallowRef<TraceView | null>(null)
+const error = shallowRef<ApiError | null>(null)
+const one = shallowRef<OpportunityTrace | null>(null)
+const oneError = ref<string | null>(null)
+const isLooking = ref(false)
+let asking: AbortController | null = null
+
+const part = { from: address.part('from'), to: address.part('to'), hour: address.part('hour'), nth: address.part('nth') }
+const dayOf = (hour: number) => dateOfDay(localDayOf(zone, hour))
+const from = computed({ get: () => part.from.value || (trace.value ? dayOf(trace.value.from) : null), set: (date: string | null) => (part.from.value = date ?? '') })
+const to = computed({ get: () => part.to.value || (trace.value ? dayOf(trace.value.to - 1) : null), set: (date: string | null) => (part.to.value = date ?? '') })
+
+async function load() {
+  asking?.abort()
+  const own = (asking = new AbortController())
+  try {
+    trace.value = await api.trace(id, part.from.value ? startOfLocalDay(zone, dayOfDate(part.from.value)) : null, part.to.value ? startOfLocalDay(zone, dayOfDate(part.to.value) + 1) : null, { signal: own.signal })
+    error.value = null
+  } catch (failure) {
+    if (!isAbort(failure)) error.value = failure as ApiError
+  }
+}
+onMounted(async () => {
+  line.value = await api.line(id).catch(() => null)
+  await load()
+  if (part.hour.value) await look()
+})
+watch([part.from, part.to], load)
+useMarketTick(load)
+
+const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
+const wide = (value: number, of: number) => `${Math.max(0.15, Math.min(100, (100 * value) / of))}%`
+/** What the forecast had at a step, where it tells one. */
+const forecastAt = (name: string) => {
+  const { forecast } = trace.value ?? {}
+  if (!forecast) return null
+  return { matched: forecast.matched, 'over the floor': forecast.overFloor, 'over rivals': forecast.overRivals, 'not won by a line of yours': forecast.wins }[name] ?? null
+}
+const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
+const best = computed(() => trace.value?.lifts[0] ?? null)
+const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
+
+const hour = computed({ get: () => Number(part.hour.value) || Math.max(0, market.run.hour - 1), set: (value: number) => (part.hour.value = String(value)) })
+const nth = computed({ get: () => Number(part.nth.value) || 0, set: (value: number | undefined) => (part.nth.value = String(value ?? 0)) })
+async function look() {
+  isLooking.value = true
+  oneError.value = null
+  try {
+    one.value = await api.opportunity(hour.value, nth.value)
+    part.hour.value = String(hour.value)
+    part.nth.value = String(nth.value)
+  } catch (failure) {
+    oneError.value = (failure as Error).message
+  }
+  isLooking.value = false
+}
+function onNext(step: number) {
+  nth.value = Math.max(0, nth.value + step)
+  void look()
+}
+const price = (micros: number) => (micros / 1000).toFixed(micros < 100 ? 3 : 2)
+const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:${String(at % 60).padStart(2, '0')} UTC`
+</script>
+
+<template>
+  <section class="TraceView">
+    <header>
+      <p class="quiet"><RouterLink :to="{ name: 'reports' }">Reports</RouterLink> <span aria-hidden="true">/</span> <RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? `L-${id}` }}</RouterLink> <span aria-hidden="true">/</span> trace</p>
+      <h1>Where its opportunities went</h1>
+      <p class="TraceView-period">from <DayField id="trace-from" v-model="from" /> to <DayField id="trace-to" v-model="to" /></p>
+    </header>
+    <p v-if="error" class="trouble" role="alert">{{ error.message }} <button class="plain" type="button" @click="load">Try again</button></p>
+    <p v-else-if="!trace" class="quiet">Counting …</p>
+    <template v-else>
+      <p v-if="best" class="TraceView-remark" data-test="remark">
+        Most wins are kept from it by <b>{{ LOSSES[best.loss] }}</b>, which took {{ count(best.lost) }} opportunities. {{ best.change.replace(/^./, (letter) => letter.toUpperCase()) }} and it would have won about <b>{{ count(best.wins) }}</b>, was {{ count(trace.counts.won) }}.
+        <span v-if="trace.lifts.length > 1" class="quiet">Else: <template v-for="(lift, n) in trace.lifts.slice(1, 4)" :key="lift.loss"><template v-if="n > 0">; </template>{{ lift.change }}, {{ count(lift.wins) }}</template>.</span>
+      </p>
+      <p v-else class="TraceView-remark">It won all it could of what it matched.</p>
+      <table class="TraceView-stair">
+        <thead><tr><th scope="col">step</th><th scope="col" class="number">left</th><th scope="col" class="number">taken</th><th scope="col" aria-label="drawn" /><th scope="col" class="number">forecast</th></tr></thead>
+        <tbody>
+          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the {{ count(trace.hours) }} hours it was in force</th></tr>
+          <tr><td>all opportunities</td><td class="number">{{ about(trace.offered) }}</td><td /><td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td><td /></tr>
+          <tr v-for="(step, n) in trace.sieve" :key="step.name">
+            <td>{{ step.name }}</td><td class="number">{{ about(step.left) }}</td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
+          </tr>
+          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th></tr>
+          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': best && step.outcomes.length > 0 && step.lost === Math.max(...trace.stair.map((other) => other.lost)) }">
+            <td>{{ step.name }}</td><td class="number">{{ count(step.left) }}</td><td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
+            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td><td class="number quiet">{{ forecastAt(step.name) === null ? '' : about(forecastAt(step.name) ?? 0) }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p class="small quiet TraceView-note">Won {{ count(trace.counts.won) }}; forecast {{ about(trace.forecast.wins) }} ({{ about(trace.forecast.low) }} to {{ about(trace.forecast.high) }}). The upper bars are drawn against all opportunities, the lower ones against what it matched.</p>
+      <h2>By how much bids were lost</h2>
+      <ul class="TraceView-short"><li v-for="(n, bin) in trace.short" :key="bin"><span>{{ SHORT[bin] }}</span><b class="number">{{ count(n) }}</b><i :style="{ width: wide(n, Math.max(1, ...trace.short)) }" /></li></ul>
+    </template>
+
+    <h2>One opportunity</h2>
+    <p class="TraceView-one">
+      <label for="trace-hour">Market hour</label> <ElInputNumber id="trace-hour" v-model="hour" :min="0" :max="Math.max(0, market.run.hour - 1)" :controls="false" class="TraceView-number" /> <span class="quiet">{{ marketTime(hour) }}</span>
+      <label for="trace-nth">, the</label> <ElInputNumber id="trace-nth" v-model="nth" :min="0" :controls="false" class="TraceView-number" /> of it
+      <ElButton size="small" :loading="isLooking" data-test="look" @click="look">Look</ElButton>
+      <button v-if="one" class="plain small" type="button" @click="onNext(1)">the next one</button>
+    </p>
+    <p v-if="oneError" class="trouble" role="alert">{{ oneError }}</p>
+    <template v-if="one">
+      <p class="TraceView-facts">
+        At {{ minute(one.minute) }}, number {{ count(one.nth % Math.max(1, one.count)) }} of {{ count(one.count) }}: {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price.
+        Floor {{ price(one.floorMicros) }}, best rival {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as CPM.
+      </p>
+      <table class="TraceView-verdicts">
+        <thead><tr><th scope="col">line</th><th scope="col">verdict</th><th scope="col">the bid, step by step</th><th scope="col" class="number">needed</th></tr></thead>
+        <tbody>
+          <tr v-for="verdict in one.verdicts" :key="verdict.line">
+            <td>{{ verdict.name }}</td>
+            <td><b>{{ verdict.verdict }}</b><template v-if="verdict.failing.length > 0">: not <span v-for="(failing, n) in verdict.failing" :key="failing"><template v-if="n > 0">; </template>{{ failing }}</span></template></td>
+            <td><span v-for="(step, n) in verdict.steps" :key="n"><template v-if="n > 0"> → </template>{{ step.what }} {{ price(step.micros) }}</span></td>
+            <td class="number">{{ price(verdict.needMicros) }}</td>
+          </tr>
+          <tr v-if="one.verdicts.length === 0"><td colspan="4" class="quiet">No line of yours was in force in that hour.</td></tr>
+        </tbody>
+      </table>
+      <p class="small quiet">Money, pace and caps are of the moment: what they took is in the counts above ({{ perCent(trace && trace.matched > 0 ? trace.counts.won / trace.matched : 0, 1) }} of what it matched was won).</p>
+    </template>
+  </section>
+</template>
+
+<style>
+.TraceView {
+  height: 100%;
+  padding: 10px 24px 60px;
+  overflow: auto;
+  background: var(--paper);
+}
+
+.TraceView header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+  align-items: baseline;
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--ink);
+}
+
+.TraceView header > p:first-child {
+  width: 100%;
+}
+
+.TraceView h1 {
+  font: 600 20px var(--serif);
+}
+
+.TraceView h2 {
+  margin: 20px 0 6px;
+  padding-bottom: 3px;
+  border-bottom: 1px solid var(--rule-2);
+  color: var(--brass-text);
+  font: 600 13px var(--serif);
+}
+
+.TraceView-period {
+  margin-left: auto;
+}
+
+.TraceView-period .el-date-editor.el-input {
+  width: 132px;
+}
+
+.TraceView-remark {
+  margin: 10px 0 12px;
+  font: 14px/1.55 var(--serif);
+}
+
+.TraceView table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12.5px;
+}
+
+.TraceView th {
+  padding: 3px 8px 3px 0;
+  color: var(--ink-2);
+  font-weight: 500;
+  font-size: 11.5px;
+  text-align: left;
+}
+
+.TraceView th.number {
+  text-align: right;
+}
+
+.TraceView td {
+  padding: 3px 8px 3px 0;
+  border-top: 1px solid var(--rule-2);
+  vertical-align: top;
+}
+
+.TraceView-stair td:first-child {
+  width: 300px;
+}
+
+.TraceView-stair td.number {
+  width: 92px;
+}
+
+.TraceView-group th {
+  padding-top: 12px;
+  color: var(--brass-text);
+  font: 600 12px var(--serif);
+}
+
+.TraceView-drawn i {
+  display: block;
+  height: 12px;
+  margin-top: 2px;
+  background: var(--water);
+}
+
+.TraceView-drawn i.is-exact {
+  background: var(--water-2);
+}
+
+.TraceView-stair .is-most td {
+  font-weight: 600;
+}
+
+.TraceView-note {
+  margin-top: 6px;
+}
+
+.TraceView-short {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.TraceView-short li {
+  display: grid;
+  grid-template-columns: 190px 80px 1fr;
+  gap: 10px;
+  align-items: center;
+  padding: 2px 0;
+}
+
+.TraceView-short i {
+  height: 10px;
+  background: var(--water);
+}
+
+.TraceView-one {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+}
+
+.TraceView-number {
+  width: 92px !important;
+}
+
+.TraceView-facts {
+  margin: 8px 0;
+  font: 13.5px/1.55 var(--serif);
+}
+</style>
