@@ -11,6 +11,11 @@ if (name === 'forecast') {
 } else if (name === 'tape') {
   const { benchTape } = await import('./bench/tape.mjs')
   await benchTape()
+} else if (name === 'market') {
+  await installDatabase()
+  await buildPages()
+  const { benchMarket } = await import('./bench/market.mjs')
+  await benchMarket()
 } else if (name === 'web') {
   await installDatabase()
   await installBrowser()
@@ -18,6 +23,6 @@ if (name === 'forecast') {
   const { benchWeb } = await import('./bench/web.mjs')
   await benchWeb()
 } else {
-  console.error('Name a benchmark: forecast, tape or web.')
+  console.error('Name a benchmark: forecast, tape, market or web.')
   process.exit(2)
 }

@@ -108,14 +108,14 @@ function onCsv() {
         <ElButton size="small" :disabled="report.rows.length === 0" @click="onCsv">CSV</ElButton>
       </p>
       <ElTable v-sort-keys :data="report.rows" height="100%" row-key="key" class="ReportsView-table" :class="{ 'is-waiting': isLoading }" :scrollbar-tabindex="0" empty-text="Nothing was shown in these days." :default-sort="{ prop: 'spendMicros', order: 'descending' }">
-        <ElTableColumn prop="label" :label="report.by" min-width="216" sortable show-overflow-tooltip><template #default="{ row }"><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template></ElTableColumn>
-        <ElTableColumn prop="wins" label="shown" width="84" align="right" sortable><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn>
-        <ElTableColumn prop="people" label="people" width="82" align="right" sortable><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn>
-        <ElTableColumn prop="frequency" label="times each" width="92" align="right" sortable><template #default="{ row }">{{ decimal(row.frequency) }}</template></ElTableColumn>
-        <ElTableColumn prop="viewableShare" label="viewable" width="84" align="right" sortable><template #default="{ row }">{{ perCent(row.viewableShare) }}</template></ElTableColumn>
-        <ElTableColumn prop="views" label="views" width="76" align="right" sortable><template #default="{ row }">{{ count(row.views) }}</template></ElTableColumn>
-        <ElTableColumn prop="clicks" label="clicks" width="74" align="right" sortable><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn>
-        <ElTableColumn label="click rate, 90 % range" width="150">
+        <ElTableColumn prop="label" :label="report.by" min-width="190" sortable show-overflow-tooltip><template #default="{ row }"><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template></ElTableColumn>
+        <ElTableColumn prop="wins" label="shown" width="76" align="right" sortable><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn>
+        <ElTableColumn prop="people" label="people" width="74" align="right" sortable><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn>
+        <ElTableColumn prop="frequency" label="times each" width="88" align="right" sortable><template #default="{ row }">{{ decimal(row.frequency) }}</template></ElTableColumn>
+        <ElTableColumn prop="viewableShare" label="viewable" width="80" align="right" sortable><template #default="{ row }">{{ perCent(row.viewableShare) }}</template></ElTableColumn>
+        <ElTableColumn prop="views" label="views" width="70" align="right" sortable><template #default="{ row }">{{ count(row.views) }}</template></ElTableColumn>
+        <ElTableColumn prop="clicks" label="clicks" width="66" align="right" sortable><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn>
+        <ElTableColumn label="click rate, 90 % range" width="134">
           <template #default="{ row }">
             <span v-if="row.wins < LEAST_FOR_RATE" class="small quiet">too little shown</span>
             <span v-else class="ReportsView-range" role="img" :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`" :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
@@ -123,12 +123,12 @@ function onCsv() {
             </span>
           </template>
         </ElTableColumn>
-        <ElTableColumn prop="stays" label="stays" width="70" align="right" sortable><template #default="{ row }">{{ count(row.stays) }}</template></ElTableColumn>
-        <ElTableColumn prop="conversions" label="conv." width="72" align="right" sortable><template #default="{ row }">{{ count(row.conversions) }}</template></ElTableColumn>
-        <ElTableColumn prop="assists" label="assists" width="76" align="right" sortable><template #default="{ row }">{{ count(row.assists) }}</template></ElTableColumn>
-        <ElTableColumn prop="costMicros" label="cost each" width="92" align="right" sortable><template #default="{ row }"><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{ cost(row as ReportRowView) }}</span></template></ElTableColumn>
-        <ElTableColumn prop="spendMicros" label="spend" width="82" align="right" sortable><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn>
-        <ElTableColumn prop="cpmMicros" label="CPM" width="66" align="right" sortable><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn>
+        <ElTableColumn prop="stays" label="stays" width="64" align="right" sortable><template #default="{ row }">{{ count(row.stays) }}</template></ElTableColumn>
+        <ElTableColumn prop="conversions" label="conv." width="66" align="right" sortable><template #default="{ row }">{{ count(row.conversions) }}</template></ElTableColumn>
+        <ElTableColumn prop="assists" label="assists" width="72" align="right" sortable><template #default="{ row }">{{ count(row.assists) }}</template></ElTableColumn>
+        <ElTableColumn prop="costMicros" label="cost each" width="84" align="right" sortable><template #default="{ row }"><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{ cost(row as ReportRowView) }}</span></template></ElTableColumn>
+        <ElTableColumn prop="spendMicros" label="spend" width="76" align="right" sortable><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn>
+        <ElTableColumn prop="cpmMicros" label="CPM" width="62" align="right" sortable><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn>
       </ElTable>
     </template>
     <p v-else class="quiet">Reading the delivery log …</p>

@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 import { ElButton, ElInputNumber } from 'element-plus'
 import 'element-plus/theme-chalk/el-input-number.css'
 import type { LineView, OpportunityTrace, TraceView } from '@tin-harbor/core/buying'
+import type { Lift } from '@tin-harbor/core/results'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, about, count, marketTime, perCent, shortDate } from '@/composables/formats'
@@ -58,6 +59,10 @@ const forecastAt = (name: string) => {
 }
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const best = computed(() => trace.value?.lifts[0] ?? null)
+/** Steps of the stair that each loss is made of. */
+const STEPS_OF: Readonly<Record<Lift['loss'], readonly string[]>> = {
+  bid: ['over the floor', 'over rivals'], budget: ['inside its limits', 'let through by pacing'], caps: ['inside caps and gaps'], ads: ['an ad that fits'], balance: ['money there'], 'own lines': ['not won by a line of yours']
+}
 const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
 
 const hour = computed({ get: () => Number(part.hour.value) || Math.max(0, market.run.hour - 1), set: (value: number) => (part.hour.value = String(value)) })
@@ -106,7 +111,7 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
             <td>{{ step.name }}</td><td class="number">{{ about(step.left) }}</td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
           </tr>
           <tr class="TraceView-group"><th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th></tr>
-          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': best && step.outcomes.length > 0 && step.lost === Math.max(...trace.stair.map((other) => other.lost)) }">
+          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': best !== null && step.lost > 0 && STEPS_OF[best.loss].includes(step.name) }">
             <td>{{ step.name }}</td><td class="number">{{ count(step.left) }}</td><td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
             <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td><td class="number quiet">{{ forecastAt(step.name) === null ? '' : about(forecastAt(step.name) ?? 0) }}</td>
           </tr>
@@ -119,7 +124,7 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
 
     <h2>One opportunity</h2>
     <p class="TraceView-one">
-      <label for="trace-hour">Market hour</label> <ElInputNumber id="trace-hour" v-model="hour" :min="0" :max="Math.max(0, market.run.hour - 1)" :controls="false" class="TraceView-number" /> <span class="quiet">{{ marketTime(hour) }}</span>
+      <label for="trace-hour">Market hour</label> <ElInputNumber id="trace-hour" v-model="hour" :min="0" :max="market.run.hour > 0 ? market.run.hour - 1 : undefined" :controls="false" class="TraceView-number" /> <span class="quiet">{{ marketTime(hour) }}</span>
       <label for="trace-nth">, the</label> <ElInputNumber id="trace-nth" v-model="nth" :min="0" :controls="false" class="TraceView-number" /> of it
       <ElButton size="small" :loading="isLooking" data-test="look" @click="look">Look</ElButton>
       <button v-if="one" class="plain small" type="button" @click="onNext(1)">the next one</button>

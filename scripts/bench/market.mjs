@@ -1,0 +1,149 @@
+import { inProject } from '../project.mjs'
+import { seeded } from '../seeded.mjs'
+import { quantile, report, round } from './measure.mjs'
+
+const START = 60 * 24
+const SIZES = [10, 50, 100, 1000, 5000]
+const MIX = 'traders: one country, device class and format each; about 0.25 % match; budgets for 10 to 15 % of traffic; seed 5'
+
+/**
+ * Lines as traders have them: one country, one device class, one format; half with an age band and a category.
+ * @param {any} core @param {number} count
+ */
+function traders(core, count) {
+  const random = seeded(5)
+  const below = (/** @type {number} */ n) => Math.floor(random() * n)
+  const include = (/** @type {string} */ dimension, /** @type {string[]} */ values) => ({ dimension, mode: 'include', values })
+  const weights = core.COUNTRIES.map((/** @type {any} */ country) => country.weight)
+  const all = weights.reduce((/** @type {number} */ sum, /** @type {number} */ weight) => sum + weight, 0)
+  const country = () => {
+    let at = random() * all
+    return core.COUNTRIES.find((/** @type {any} */ of) => (at -= of.weight) < 0) ?? core.COUNTRIES[0]
+  }
+  return Array.from({ length: count }, (_, n) => {
+    const format = core.FORMATS[below(5)]
+    const devices = format === 'video' ? ['phone', 'desktop', 'TV'] : ['phone', 'phone', 'desktop', 'tablet']
+    const shapes = core.shapesOf(format).map((/** @type {string} */ shape) => core.SHAPES.indexOf(shape))
+    const restrictions = [include('where', [country().code]), include('device', [devices[below(devices.length)]])]
+    if (below(2)) restrictions.push(include('age', core.AGES.slice(below(4), 4 + below(4))))
+    if (below(3) === 0) restrictions.push(include('category', [core.BRANCHES[below(core.BRANCHES.length)].name, core.BRANCHES[below(core.BRANCHES.length)].name]))
+    return {
+      line: n + 1, revision: n + 1, campaign: 1, targeting: { restrictions }, shapes, price: { model: 'CPM', bidMicros: (600 + below(2400)) * 1000, maxMicros: null }, zone: 'UTC', startHour: START, endHour: START + 30 * 24, liveFromHour: START,
+      limits: { ...core.NO_LIMITS, dailyMicros: 150_000 + below(600_000) }, pacing: 'even', caps: [{ times: 3, hours: 24 }], ads: shapes.map((/** @type {number} */ shape) => ({ ad: n * 20 + shape, shape, weight: 1 })), demandMicros: 1
+    }
+  })
+}
+
+export async function benchMarket() {
+  /** @type {any} */
+  const core = {}
+  for (const part of ['market', 'exchange', 'places', 'targeting', 'time', 'taxonomy']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+  const world = core.makeWorld(core.FULL)
+  const catalogue = core.catalogueOf(world)
+  const made = core.makeDay(world, 60)
+  const { rows, hourStart } = made
+  // Matching is timed over stretches spread over the day, in the order of the market.
+  const stretches = [3, 9, 13, 18, 21].map((hour) => [hourStart[hour], hourStart[hour] + 20_000])
+  const sizes = []
+  let matchedPerOpportunity = 0
+  for (const lines of SIZES) {
+    const rules = traders(core, lines)
+    const matcher = new core.Matcher(rules.map((rule) => rule.targeting), catalogue, rules.map((rule) => core.buyablePaths(rule, world.inventory)))
+    const compiled = rules.map((rule) => core.compileTargeting(rule.targeting, catalogue))
+    const paths = rules.map((rule) => core.buyablePaths(rule, world.inventory))
+    const bySets = () => {
+      let found = 0
+      for (const [from, to] of stretches) {
+        for (let i = from; i < to; i++) {
+          const n = matcher.match(world.persons, rows, i)
+          for (let w = 0; w < n; w++) for (let bits = matcher.foundBits[w]; bits !== 0; bits &= bits - 1) found++
+        }
+      }
+      return found
+    }
+    /** The same by flat tables: every line's tables read for every opportunity. */
+    const byTables = (/** @type {number} */ part) => {
+      let found = 0
+      for (const [from, to] of stretches) {
+        for (let i = from; i < from + (to - from) / part; i++) {
+          const values = core.laneValues(world.persons.words, rows.person[i], rows, i)
+          for (let l = 0; l < rules.length; l++) if (paths[l][rows.path[i]] === 1 && core.failures(compiled[l], values) === 0) found++
+        }
+      }
+      return found
+    }
+    const part = lines >= 1000 ? 20 : 2
+    if (lines <= 100) {
+      const [a, b] = [bySets(), byTables(1)]
+      if (a !== b) throw new Error(`The two matchings differ: ${a} and ${b}.`)
+    }
+    const seen = stretches.reduce((sum, [from, to]) => sum + to - from, 0)
+    /** @type {Record<string, number[]>} */
+    const times = { sets: [], tables: [] }
+    for (let round = 0; round < 5; round++) {
+      let began = performance.now()
+      const found = bySets()
+      times.sets.push((performance.now() - began) / seen)
+      if (lines === 1000) matchedPerOpportunity = round === 0 ? found / seen : matchedPerOpportunity
+      began = performance.now()
+      byTables(part)
+      times.tables.push(((performance.now() - began) * part) / seen)
+    }
+    const opening = () => ({ hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() })
+    const publication = { publication: 1, lines: rules, campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: core.NO_LIMITS }] }
+    const runs = []
+    for (let round = 0; round < 3; round++) {
+      const exchange = new core.Exchange(world, publication, opening(), () => made)
+      const began = performance.now()
+      for (let hour = 0; hour < 24; hour++) exchange.runHour()
+      runs.push(performance.now() - began)
+    }
+    const perSecond = (/** @type {number} */ ms) => Math.round(1000 / ms)
+    const [sets, tables] = [quantile(times.sets, 0.5), quantile(times.tables, 0.5)]
+    sizes.push({ lines, perSecond: Math.round(rows.count / (quantile(runs, 0.5) / 1000)), matchPerSecond: perSecond(sets), flatPerSecond: perSecond(tables), ratio: round(tables / sets) })
+    console.log(`${String(lines).padStart(5)} lines: matched ${perSecond(sets)} a second, by flat tables ${perSecond(tables)}, ${round(tables / sets)} times; whole day ${sizes[sizes.length - 1].perSecond} opportunities a second`)
+  }
+  const began = performance.now()
+  core.makeDay(world, 61)
+  const makeMs = performance.now() - began
+  const week = await demoWeek()
+  const at = (/** @type {number} */ lines) => sizes.find((size) => size.lines === lines)?.perSecond ?? NaN
+  report('market', { mix: MIX, matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000, sizes, costAt1000Against10: round(at(10) / at(1000)), makeDayMs: round(makeMs), ...week, opportunitiesPerDay: rows.count })
+}
+
+/** A day and a week of the demo with database and threads, on a server of its own. */
+async function demoWeek() {
+  const { startDatabase } = await import('../database.mjs')
+  const { dataFolder } = await import('../install.mjs')
+  const { startTestServer } = await import('../test-server.mjs')
+  const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
+  const database = await startDatabase(dataFolder('bench'), { schema: 'bench_market', bufferMb: 256, forTests: true })
+  const server = await startTestServer(database.url, '')
+  try {
+    const headers = { origin: server.address, 'content-type': 'application/json' }
+    const session = await fetch(`${server.address}/api/session`, { method: 'POST', headers, body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD }) })
+    const signed = { ...headers, cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
+    const state = async () => (await fetch(`${server.address}/api/market`, { headers: signed })).json()
+    const run = async (/** @type {number} */ hours) => {
+      const began = performance.now()
+      await fetch(`${server.address}/api/market/run`, { method: 'POST', headers: signed, body: JSON.stringify({ hours }) })
+      while ((await state()).run.running) await new Promise((resolve) => setTimeout(resolve, 50))
+      return performance.now() - began
+    }
+    const dayMs = await run(24)
+    const weekMs = await run(7 * 24)
+    const reads = []
+    for (let n = 0; n < 24; n++) {
+      const began = performance.now()
+      const by = ['placement', 'country', 'device', 'age', 'category', 'hour'][n % 6]
+      const answer = await fetch(`${server.address}/api/reports?by=${by}&from=2026-02-16&to=2026-03-15`, { headers: signed })
+      if (!answer.ok) throw new Error(await answer.text())
+      await answer.json()
+      reads.push(performance.now() - began)
+    }
+    return { dayMs: Math.round(dayMs), weekMs: Math.round(weekMs), reportP50Ms: round(quantile(reads, 0.5)), reportP95Ms: round(quantile(reads, 0.95)) }
+  } finally {
+    await server.stop()
+    await database.stop()
+  }
+}

@@ -1,0 +1,197 @@
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { LineRevision } from '../src/models/index.js'
+import { readMarket } from '../src/services/publications.js'
+import { READER, TRADER, campaignDraft, lineDraft, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+
+let server: TestServer
+let ask: Ask
+
+beforeAll(async () => {
+  server = await testServer('records')
+  ask = await server.as(TRADER)
+})
+afterAll(() => server.close())
+
+const rows = <T extends object>(sql: string) => server.deps.sequelize.query<T>(sql, { type: QueryTypes.SELECT })
+const DAYS = 'from=2026-02-16&to=2026-03-15'
+
+async function run(body: object): Promise<void> {
+  expect((await ask('POST', '/market/run', body)).status).toBe(204)
+  await server.deps.runner.idle()
+}
+
+/** Puts a line of any format live with a creative made of parts. */
+async function liveOf(over: Parameters<typeof lineDraft>[0], advertiser = 1): Promise<number> {
+  const campaignId = (await ask('POST', `/advertisers/${advertiser}/campaigns`, campaignDraft({ name: `For ${over?.name}`, goal: 'conversions' }))).body.id as number
+  const { body: line } = await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft({ targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['US', 'IN', 'GB', 'DE', 'BR'] }] }, budget: { dailyMicros: 2_000_000, totalMicros: null }, ...over }))
+  const choices = (await ask('GET', `/lines/${line.id}/made-creatives`)).body as { id: number }[]
+  for (const { id } of choices) expect((await ask('POST', `/lines/${line.id}/ads`, { creative: id })).status).toBe(200)
+  const { body: view } = await ask('GET', `/lines/${line.id}`)
+  const live = await ask('POST', `/lines/${line.id}/live`, { version: view.version, token: newToken() })
+  expect([live.status, live.body.state]).toEqual([200, 'live'])
+  return line.id as number
+}
+
+describe('lines of all formats and prices, from the draft to results', () => {
+  it('are bought, billed by what happened, and told apart in reports', async () => {
+    const lines = {
+      native: await liveOf({ name: 'Native clicks', format: 'native', price: { model: 'CPC', bidMicros: 400_000, maxMicros: null } }),
+      video: await liveOf({ name: 'Video views', format: 'video', price: { model: 'view', bidMicros: 14_000, maxMicros: null }, rotation: 'learning' }),
+      audio: await liveOf({ name: 'Audio', format: 'audio', price: { model: 'CPM', bidMicros: null, maxMicros: 9_000_000, aim: { event: 'view', micros: 8000 } } }),
+      pop: await liveOf({ name: 'Visits', format: 'pop', price: { model: 'visit', bidMicros: 1500, maxMicros: null } }, 3)
+    }
+    await run({ hours: 30 })
+    const { body: report } = await ask('GET', `/reports?by=line&${DAYS}`)
+    const of = (line: number) => report.rows.find((row: { key: number }) => row.key === line)
+    for (const line of Object.values(lines)) expect(of(line).wins).toBeGreaterThan(10)
+    expect(of(lines.native).label).toBe('Native clicks')
+    expect(of(lines.native).spendMicros).toBeLessThanOrEqual(of(lines.native).clicks * 400_000)
+    expect(of(lines.video).spendMicros).toBeLessThanOrEqual(of(lines.video).views * 14_000)
+    expect(of(lines.video).quarters).toBeGreaterThan(of(lines.video).views * 4)
+    expect(of(lines.pop).visits).toBeLessThan(of(lines.pop).wins)
+    const [{ wins, micros }] = await rows<{ wins: number; micros: number }>('SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour')
+    expect([report.total.wins, report.total.spendMicros]).toEqual([Number(wins), Number(micros)])
+  })
+
+  it('refuses a creative of another format, one twice, and one of somebody else', async () => {
+    const { lineId } = await readyLine(ask)
+    const foreign = await rows<{ id: number }>("SELECT id FROM made_creative WHERE advertiser_id = 1 AND kind = 'video'")
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: foreign[0].id })).body.issues[0]).toMatchObject({ field: 'creative', message: 'Not a creative of this advertiser.' })
+    const own = await rows<{ id: number; kind: string }>("SELECT id, kind FROM made_creative WHERE advertiser_id = 3 AND kind IN ('markup', 'pop page') ORDER BY kind")
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[1].id })).body.issues[0].message).toContain('this line buys display')
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[0].id })).status).toBe(200)
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[0].id })).body.issues[0].message).toContain('on this line already')
+    expect((await ask('POST', `/lines/${lineId}/ads`, {})).body.issues[0].field).toBe('creative')
+  })
+
+  it('an aim needs a maximum, a bid by the thousand, and for conversions a tracker', async () => {
+    const campaignId = (await ask('POST', '/advertisers/3/campaigns', campaignDraft())).body.id as number
+    const post = async (price: object, over: object = {}) => (await ask('POST', `/campaigns/${campaignId}/lines`, { ...lineDraft(), ...over, price: { model: 'CPM', bidMicros: null, maxMicros: null, ...price } })).body.issues?.[0]
+    expect(await post({ aim: { event: 'click', micros: 300_000 } })).toMatchObject({ field: 'price.maxMicros' })
+    expect(await post({ model: 'CPC', bidMicros: 90_000, maxMicros: 100_000, aim: { event: 'click', micros: 300_000 } })).toMatchObject({ field: 'price.aim' })
+    expect(await post({ bidMicros: 900_000, follow: true, maxMicros: 1_000_000, aim: { event: 'click', micros: 300_000 } })).toMatchObject({ field: 'price.follow' })
+    expect(await post({ maxMicros: 1_000_000, aim: { event: 'click', micros: null } })).toMatchObject({ field: 'price.aim.micros' })
+  })
+})
+
+describe('reports', () => {
+  it('add up to one total by every dimension, but for audiences', async () => {
+    const { body: whole } = await ask('GET', `/reports?by=line&${DAYS}`)
+    for (const by of ['placement', 'country', 'city', 'age', 'device', 'moment', 'day', 'hour', 'source', 'nth exposure', 'category', 'robots', 'ad', 'grade']) {
+      const { body } = await ask('GET', `/reports?by=${encodeURIComponent(by)}&${DAYS}`)
+      expect(body.total.wins, by).toBe(whole.total.wins)
+      for (const measure of ['wins', 'clicks', 'conversions', 'spendMicros', 'assists', 'valueMicros']) expect(body.rows.reduce((sum: number, row: Record<string, number>) => sum + row[measure], 0), `${by} ${measure}`).toBe(whole.total[measure])
+      expect(body.rows.every((row: { label: string; people: number; wins: number }) => row.label !== '' && row.people <= row.wins)).toBe(true)
+    }
+    const { body: audiences } = await ask('GET', `/reports?by=audience&${DAYS}`)
+    expect(audiences.rows.reduce((sum: number, row: { wins: number }) => sum + row.wins, 0)).toBeGreaterThan(whole.total.wins)
+  })
+
+  it('count what the log says: people once, and conversions that come inside the window', async () => {
+    const { body: line } = await ask('GET', `/reports?by=day&line=1001&${DAYS}`)
+    const [{ wins }] = await rows<{ wins: number }>('SELECT SUM(wins) AS wins FROM line_hour WHERE line_id = 1001')
+    expect(line.total.wins).toBe(Number(wins))
+    expect(line.total.people).toBeLessThanOrEqual(line.total.wins)
+    const within = async (hours: number) => (await ask('GET', `/reports?by=line&windowHours=${hours}&${DAYS}`)).body.total.conversions as number
+    const [{ conversions }] = await rows<{ conversions: number }>('SELECT SUM(conversions) AS conversions FROM line_hour')
+    expect(await within(720)).toBe(Number(conversions))
+    expect(await within(1)).toBeLessThanOrEqual(await within(24))
+  })
+
+  it('are of the advertisers that the user sees', async () => {
+    const rui = await server.as(READER)
+    const { body } = await rui('GET', `/reports?by=line&${DAYS}`)
+    expect(body.rows.length).toBeGreaterThan(0)
+    const seen = await rows<{ id: number }>('SELECT l.id FROM line l JOIN campaign c ON c.id = l.campaign_id WHERE c.advertiser_id = 3')
+    for (const row of body.rows) expect(seen.map(({ id }) => id)).not.toContain(row.key)
+    expect((await rui('GET', `/reports?by=line&line=${seen[0].id}&${DAYS}`)).body.rows).toEqual([])
+  })
+
+  it('say what is wrong with a question', async () => {
+    const issue = async (query: string) => (await ask('GET', `/reports?${query}`)).body.issues[0]
+    expect(await issue('by=colour&from=2026-03-01&to=2026-03-02')).toMatchObject({ field: 'by' })
+    expect(await issue('by=day&from=2026-03-09&to=2026-03-02')).toMatchObject({ field: 'to', message: 'The last day is before the first.' })
+    expect(await issue('by=day&from=2026-02-30&to=2026-03-02')).toMatchObject({ field: 'from' })
+    expect(await issue('by=day&windowHours=0&from=2026-03-01&to=2026-03-02')).toMatchObject({ field: 'windowHours' })
+  })
+})
+
+describe('the trace', () => {
+  it('falls from all opportunities to the wins of the log, step by step', async () => {
+    const { body } = await ask('GET', '/lines/1001/trace')
+    const { stair, sieve, counts } = body
+    for (let n = 1; n < sieve.length; n++) expect(sieve[n].left).toBeLessThanOrEqual(sieve[n - 1].left)
+    for (let n = 1; n < stair.length; n++) expect(stair[n].left + stair[n].lost).toBe(stair[n - 1].left)
+    expect(stair.at(-1).left).toBe(counts.won)
+    const [{ n }] = await rows<{ n: number }>(`SELECT SUM(wins) AS n FROM line_hour WHERE line_id = 1001 AND hour >= ${body.from} AND hour < ${body.to}`)
+    expect(counts.won).toBe(Number(n))
+    // What the tape counts of the restrictions and what the hours matched are the same traffic.
+    expect(Math.abs(sieve.at(-1).left / stair[0].left - 1)).toBeLessThan(0.25)
+    expect(body.short.reduce((sum: number, of: number) => sum + of, 0)).toBe(counts.outbid + counts.below_floor)
+    expect(body.lifts.length).toBeGreaterThan(0)
+  })
+
+  it('is refused for a line that was never live', async () => {
+    const { lineId } = await readyLine(ask)
+    const answer = await ask('GET', `/lines/${lineId}/trace`)
+    expect([answer.status, answer.body.title]).toEqual([409, 'This line was never live: there is nothing to trace yet.'])
+  })
+
+  it('shows one opportunity with every line’s verdict, and only of hours that were run', async () => {
+    const { hour } = await readMarket()
+    const { body } = await ask('GET', `/opportunity?hour=${hour - 1}&nth=3`)
+    expect(body.count).toBeGreaterThan(10)
+    expect(body.verdicts.length).toBeGreaterThan(3)
+    expect(body.verdicts.every((verdict: { verdict: string; failing: string[]; steps: unknown[] }) => verdict.steps.length > 0 && (verdict.verdict !== 'does not match' || verdict.failing.length >= 0))).toBe(true)
+    expect((await ask('GET', `/opportunity?hour=${hour + 5}`)).status).toBe(409)
+    expect((await ask('GET', '/opportunity')).body.issues[0]).toMatchObject({ field: 'hour' })
+    const rui = await server.as(READER)
+    const seen = await rows<{ id: number }>('SELECT l.id FROM line l JOIN campaign c ON c.id = l.campaign_id WHERE c.advertiser_id = 3')
+    const { body: own } = await rui('GET', `/opportunity?hour=${hour - 1}&nth=3`)
+    for (const verdict of own.verdicts) expect(seen.map(({ id }) => id)).not.toContain(verdict.line)
+  })
+})
+
+describe('running', () => {
+  it('goes to a moment, and says when that is past or too far', async () => {
+    const { hour } = await readMarket()
+    await run({ to: hour + 3 })
+    expect((await readMarket()).hour).toBe(hour + 3)
+    expect((await ask('POST', '/market/run', { to: hour })).body.issues[0]).toMatchObject({ field: 'to', message: 'The clock is past that moment already.' })
+    expect((await ask('POST', '/market/run', { to: hour + 24 * 400 })).body.issues[0]).toMatchObject({ field: 'to' })
+    expect((await ask('POST', '/market/run', {})).body.issues[0].field).toBe('hours')
+    expect((await ask('POST', '/market/run', { hours: 1, to: hour + 9 })).body.issues[0].field).toBe('hours')
+    expect((await ask('POST', '/market/run', { hours: 1, secondsAnHour: 0.01 })).body.issues[0].field).toBe('secondsAnHour')
+  })
+
+  it('played, an hour takes as long as was asked, and it stops at once', async () => {
+    const { hour } = await readMarket()
+    expect((await ask('POST', '/market/run', { hours: 50, secondsAnHour: 0.4 })).status).toBe(204)
+    await new Promise((resolve) => setTimeout(resolve, 1500))
+    const { body } = await ask('GET', '/market')
+    expect(body.run).toMatchObject({ running: true, playing: true })
+    const began = performance.now()
+    await ask('DELETE', '/market/run')
+    expect(performance.now() - began).toBeLessThan(1500)
+    const state = await readMarket()
+    expect(state.hour - hour).toBeGreaterThan(0)
+    expect(state.hour - hour).toBeLessThan(8)
+    expect(state.targetHour).toBeNull()
+  })
+})
+
+describe('what a line that goes live keeps', () => {
+  it('its traffic, and for bids that follow the market what rivals asked', async () => {
+    const { lineId, version } = await readyLine(ask, { price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null, follow: true }, pacing: 'traffic' })
+    expect((await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })).status).toBe(200)
+    const { rules } = await LineRevision.findOne({ where: { lineId }, rejectOnEmpty: true })
+    expect(rules.traffic).toHaveLength(168)
+    expect(rules.follow?.path.length).toBeGreaterThan(5)
+    expect(rules.follow?.needs.every((needs) => needs.length === 16 && needs.every((need, n) => n === 0 || need >= needs[n - 1]))).toBe(true)
+    await run({ hours: 24 })
+    const [bought] = await rows<{ wins: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE line_id = ${lineId}`)
+    expect(Number(bought.wins)).toBeGreaterThan(10)
+    expect(Number(bought.micros) / Number(bought.wins)).toBeLessThan(2500)
+  })
+})
