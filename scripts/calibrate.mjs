@@ -5,11 +5,14 @@ import { report, round } from './bench/measure.mjs'
 import { seeded } from './seeded.mjs'
 
 /**
- * `npm run calibrate [periods] [lines]`: whether ranges hold. Random lines over all formats are forecast from the tape,
- * and then every one is run alone over all people of the next seven days; nothing of the truth is on the tape.
+ * `npm run calibrate [delivery] [periods] [lines]`: whether ranges hold. Random lines over all formats are forecast from the tape,
+ * and then every one is run alone over all people of the next seven days; nothing of the truth is on the tape. With `delivery`
+ * the truth is what the exchange delivers to lines that were put live, each an organisation of its own.
  */
-const PERIODS = Number(process.argv[2] ?? 6)
-const LINES = Number(process.argv[3] ?? 50)
+const AGAINST = process.argv[2] === 'delivery' ? 'delivery' : 'replay'
+const [periodsText, linesText] = process.argv.slice(AGAINST === 'delivery' ? 3 : 2)
+const PERIODS = Number(periodsText ?? 6)
+const LINES = Number(linesText ?? 50)
 /** Rows of the tape that a line matches in both weeks, a stratum each. */
 const STRATA = [[20, 300], [300, 3_000], [3_000, 30_000], [30_000, 400_000]]
 /** Days between two periods: far enough that their weeks do not overlap. */
@@ -18,7 +21,7 @@ const APART = 23
 await buildServer()
 /** @type {any} */
 const core = {}
-for (const part of ['market', 'tape', 'forecast', 'response', 'targeting', 'taxonomy', 'pricing', 'places', 'time']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+for (const part of ['market', 'exchange', 'tape', 'forecast', 'response', 'targeting', 'taxonomy', 'pricing', 'places', 'time']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
 const { FORMATS, SHAPES, MODELS_OF, shapesOf, NO_LIMITS, NOTHING_SPENT, OPEN_MARKET } = core
 const never = () => false
 const size = process.env.TIN_HARBOR_PEOPLE ? { ...core.TENTH, people: Number(process.env.TIN_HARBOR_PEOPLE) } : core.FULL
@@ -69,6 +72,28 @@ function addTruth(lines, whole) {
   }
 }
 
+/**
+ * Runs all lines through the exchange for a week, each as if alone, and counts what it delivered.
+ * @param {any[]} lines @param {number} nowHour
+ */
+function addDelivery(lines, nowHour) {
+  const rules = lines.map(({ question }, n) => ({
+    line: n + 1, revision: n + 1, campaign: 1, targeting: question.targeting, shapes: question.shapes, price: question.price, hours: question.hours, zone: question.zone, startHour: question.startHour, endHour: question.endHour,
+    liveFromHour: question.startHour, limits: NO_LIMITS, pacing: 'even', caps: question.caps, demandMicros: 1, ads: question.shapes.map((/** @type {number} */ shape) => ({ ad: n * 100 + shape, shape, weight: 1 }))
+  }))
+  const exchange = new core.Exchange(world, { publication: 1, lines: rules, campaigns: [], apart: true }, { hour: nowHour, balanceMicros: 9e15, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() })
+  const people = lines.map(() => new Set())
+  for (let hour = 0; hour < 7 * 24; hour++) {
+    const facts = exchange.runHour()
+    const log = core.openLog(facts.log, facts.wins, facts.crc)
+    for (let i = 0; i < log.count; i++) {
+      lines[log.line[i] - 1].truth++
+      people[log.line[i] - 1].add(log.person[i])
+    }
+  }
+  lines.forEach((line, n) => (line.trueReach = people[n].size))
+}
+
 /** @type {{ stratum: number, format: string, capped: boolean, wins: number, low: number, high: number, truth: number, reach: any, trueReach: number }[]} */
 const found = []
 for (let period = 0; period < PERIODS; period++) {
@@ -97,7 +122,8 @@ for (let period = 0; period < PERIODS; period++) {
     const { flight } = core.mainFigures(work, never)
     lines.push({ question, stratum, format, capped: question.caps.length > 0, wins: flight.wins.value, low: flight.wins.low, high: flight.wins.high, truth: 0, reach: flight.reach, trueReach: 0, sd: work.sd })
   }
-  for (let from = 0; from < world.people; from += SHARD) {
+  if (AGAINST === 'delivery') addDelivery(lines, nowHour)
+  else for (let from = 0; from < world.people; from += SHARD) {
     const numbers = Uint32Array.from({ length: Math.min(SHARD, world.people - from) }, (_, n) => from + n)
     addTruth(lines, core.buildTape(world, lastDay + 7, undefined, numbers))
   }
@@ -124,10 +150,10 @@ const BY_SIZE = [[0, 100], [100, 1000], [1000, 10_000], [10_000, Infinity]]
 const errorBySize = Object.fromEntries(BY_SIZE.map(([low, high]) => [`${low}+`, round(median(found.filter((row) => row.truth >= Math.max(1, low) && row.truth < high).map(error)))]))
 const large = found.filter((row) => row.truth >= 1000)
 const figures = {
-  periods: PERIODS, lines: found.length, against: 'replay', coverage80: round(share(found, holds)), reachCoverage80: round(share(found, reachHolds)), coverageByStratum: STRATA.map((_, stratum) => round(share(found.filter((row) => row.stratum === stratum), holds))),
+  periods: PERIODS, lines: found.length, against: AGAINST, coverage80: round(share(found, holds)), reachCoverage80: round(share(found, reachHolds)), coverageByStratum: STRATA.map((_, stratum) => round(share(found.filter((row) => row.stratum === stratum), holds))),
   largeLines: large.length, medianAbsError: Math.round(median(large.map(error)) * 10_000) / 10_000, medianWidth: round(median(large.map((row) => (row.high - row.low) / row.wins))), errorBySize
 }
-report('calibration', figures)
+report(AGAINST === 'delivery' ? 'calibration-delivery' : 'calibration', figures)
 writeFileSync(inProject('.bench/calibration-lines.json'), JSON.stringify(found))
 const met = figures.coverage80 >= 0.75 && figures.coverage80 <= 0.9 && figures.coverageByStratum.every((/** @type {number} */ value) => value >= 0.7 && value <= 0.95) && figures.medianAbsError <= 0.1 && figures.medianWidth <= 0.3
 console.log(met ? 'All bounds are met.' : 'A bound is NOT met.')

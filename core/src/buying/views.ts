@@ -276,3 +276,14 @@ export interface ReportView {
   total: ReportRowView
   milliseconds: number
 }
+
+/** A day by hour against its plan, with the day before behind it. */
+export interface TodayView {
+  date: string
+  /** Hour of the local day in which the clock stands. */
+  hour: number
+  hours: { spendMicros: number; wins: number; clicks: number }[]
+  yesterday: { spendMicros: number; wins: number; clicks: number }[]
+  /** Spend planned by the start of each hour, 25 of them; null without a limit of money. */
+  plannedMicros: number[] | null
+}

@@ -385,7 +385,7 @@ export class Exchange {
       const line = candidates[order[c]]
       const outcome = this.tryToBuy(line, order[c], rows, i, wins)
       line.counts[outcome]++
-      if (outcome !== OUTCOME.won) continue
+      if (outcome !== OUTCOME.won || this.publication.apart) continue
       for (let rest = c + 1; rest < n; rest++) candidates[order[rest]].counts[OUTCOME.own_line]++
       return
     }

@@ -112,4 +112,6 @@ export interface PublicationRules {
   campaigns: CampaignRules[]
   owners?: Owner[]
   trackers?: TrackerRules[]
+  /** Each line is an organisation of its own: none keeps another from buying the same impression. For trials only. */
+  apart?: boolean
 }

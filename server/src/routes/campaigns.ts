@@ -2,6 +2,7 @@ import * as yup from 'yup'
 import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
 import { createLine, lineView } from '../services/lines.js'
+import { todayOf } from '../services/today.js'
 import { readMarket } from '../services/publications.js'
 import { retrying } from '../database/connection.js'
 import { Advertiser } from '../models/index.js'
@@ -36,6 +37,7 @@ export function campaignRoutes({ sequelize }: Deps): Route[] {
         return { campaign: campaignView(campaign), pace: await campaignPace(sequelize, campaign, (await readMarket()).hour) }
       }
     }),
+    route({ method: 'get', path: '/campaigns/:campaignId/today', right: 'read', scope: campaignScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) }) }),
     route({
       method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
       handle: ({ actor, params, body }) => retrying(() => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign))

@@ -9,6 +9,7 @@ import type { Deps } from '../services/deps.js'
 import { advertiserOfLine, deleteDraft, lineView, saveLine } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
+import { todayOf } from '../services/today.js'
 import { resultsOf } from '../services/results.js'
 
 const lineScope = ({ lineId }: Params) => advertiserOfLine(lineId)
@@ -70,6 +71,7 @@ export function lineRoutes(deps: Deps): Route[] {
         return view(params.lineId)
       }
     }),
+    route({ method: 'get', path: '/lines/:lineId/today', right: 'read', scope: lineScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { line: params.lineId }) }) }),
     route({ method: 'get', path: '/lines/:lineId/made-creatives', right: 'read', scope: lineScope, handle: ({ params }) => madeFor(params.lineId) }),
     route({
       method: 'post', path: '/lines/:lineId/ads', right: 'draft', scope: lineScope, body: yup.object({ creative: yup.number().integer().min(1).required('Which creative?') }).noUnknown(),

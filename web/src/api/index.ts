@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
@@ -25,6 +25,8 @@ export const api = {
     get<PropertyView[]>(`/market/properties?${query({ page: `${PAGE}-m`, country, device, format })}`, options),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
+  campaignToday: (id: number) => get<{ today: TodayView | null }>(`/campaigns/${id}/today`),
+  lineToday: (id: number) => get<{ today: TodayView | null }>(`/lines/${id}/today`),
   createCampaign: (advertiserId: number, campaign: CampaignDraft) => post<CampaignView>(`/advertisers/${advertiserId}/campaigns`, campaign),
   saveCampaign: (id: number, version: number, campaign: CampaignDraft) => put<CampaignView>(`/campaigns/${id}`, { version, campaign }),
   createLine: (campaignId: number, line: LineDraft) => post<LineView>(`/campaigns/${campaignId}/lines`, line),

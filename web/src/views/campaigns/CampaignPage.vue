@@ -2,12 +2,13 @@
 import { computed, onMounted, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
-import type { CampaignView, LineDraft, ManifestLine, Pace } from '@tin-harbor/core/buying'
+import type { CampaignView, LineDraft, ManifestLine, Pace, TodayView } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
 import { count, money, perCent, shortDate } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'
 import PaceChart from '@/parts/PaceChart.vue'
+import TodayChart from '@/parts/TodayChart.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -20,6 +21,7 @@ const session = useSession()
 const id = Number(route.params.campaignId)
 const campaign = shallowRef<CampaignView | null>(null)
 const pace = shallowRef<Pace | null>(null)
+const today = shallowRef<TodayView | null>(null)
 const error = shallowRef<ApiError | null>(null)
 
 const advertiser = computed(() => (campaign.value ? manifest.advertiserOf(campaign.value.advertiserId) : undefined))
@@ -30,6 +32,7 @@ async function load(): Promise<void> {
     const answer = await api.campaign(id)
     campaign.value = answer.campaign
     pace.value = answer.pace
+    today.value = (await api.campaignToday(id)).today
     error.value = null
   } catch (failure) {
     error.value = failure as ApiError
@@ -87,6 +90,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
         </p>
         <PaceChart v-if="pace.spentMicros > 0 || (pace.dueMicros ?? 0) > 0" :days="pace.days" />
       </template>
+      <TodayChart v-if="today" :today="today" />
       <h2>Lines</h2>
       <table v-if="lines.length > 0">
         <thead><tr><th scope="col">line</th><th scope="col">state</th><th scope="col">flight</th><th scope="col" class="number">spent</th><th scope="col" class="number">of what was due</th><th scope="col"><span class="visually-hidden">results</span></th></tr></thead>
@@ -97,7 +101,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
             <td>{{ shortDate(line.startDate) }} {{ line.endDate ? `to ${shortDate(line.endDate)}` : 'on' }}</td>
             <td class="number">{{ money(line.spentMicros) }}</td>
             <td class="number">{{ shareOf(line) }}</td>
-            <td class="number"><RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink></td>
+            <td class="number"><RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink> <RouterLink v-if="line.spentMicros > 0" :to="{ name: 'trace', params: { lineId: line.id } }">trace</RouterLink></td>
           </tr>
         </tbody>
       </table>

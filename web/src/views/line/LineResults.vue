@@ -6,11 +6,12 @@ import 'element-plus/theme-chalk/el-checkbox.css'
 import 'element-plus/theme-chalk/el-table.css'
 import 'element-plus/theme-chalk/el-table-column.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import type { LineView, PlacementResult, Results } from '@tin-harbor/core/buying'
+import type { LineView, PlacementResult, Results, TodayView } from '@tin-harbor/core/buying'
 import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { ApiError, api } from '@/api'
 import { count, cpm, money, perCent } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
+import TodayChart from '@/parts/TodayChart.vue'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useAddress } from '@/composables/use-address'
 import { vSortKeys } from '@/composables/sort-keys'
@@ -24,6 +25,7 @@ const session = useSession()
 const id = Number(route.params.lineId)
 const line = shallowRef<LineView | null>(null)
 const results = shallowRef<Results | null>(null)
+const today = shallowRef<TodayView | null>(null)
 const error = shallowRef<ApiError | null>(null)
 const isBusy = ref(false)
 let asked = 0
@@ -41,8 +43,9 @@ const chosen = computed(() => new Set(chosenPart.value.split('.').filter((text) 
 async function load(): Promise<void> {
   const mine = ++asked
   try {
-    const [answer, view] = await Promise.all([api.results(id, from.value, to.value), api.line(id)])
+    const [answer, view, hours] = await Promise.all([api.results(id, from.value, to.value), api.line(id), api.lineToday(id)])
     if (mine !== asked) return
+    today.value = hours.today
     results.value = answer
     line.value = view
     error.value = null
@@ -96,6 +99,7 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
       <span class="quiet small">to</span><DayField id="results-to" v-model="to" placeholder="now" />
     </header>
     <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    <TodayChart v-if="today" :today="today" />
     <template v-if="results">
       <div class="LineResults-sentence">
         <p v-if="results.total.impressions > 0">
