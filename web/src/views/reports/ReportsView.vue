@@ -75,8 +75,10 @@ function onCsv() {
   const link = document.createElement('a')
   link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }))
   link.download = `results by ${by.value}, ${from.value} to ${to.value}.csv`
+  document.body.append(link)
   link.click()
-  URL.revokeObjectURL(link.href)
+  link.remove()
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
 }
 </script>
 

@@ -65,8 +65,12 @@ const STEPS_OF: Readonly<Record<Lift['loss'], readonly string[]>> = {
 }
 const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
 
-const hour = computed({ get: () => Number(part.hour.value) || Math.max(0, market.run.hour - 1), set: (value: number) => (part.hour.value = String(value)) })
-const nth = computed({ get: () => Number(part.nth.value) || 0, set: (value: number | undefined) => (part.nth.value = String(value ?? 0)) })
+/** Which one is looked at; kept in the address, so that a link shows the same. */
+const hour = ref(Number(part.hour.value) || 0)
+const nth = ref(Number(part.nth.value) || 0)
+watch(() => market.run.hour, (now) => {
+  if (hour.value === 0 && now > 0) hour.value = now - 1
+}, { immediate: true })
 async function look() {
   isLooking.value = true
   oneError.value = null
@@ -103,7 +107,7 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
       </p>
       <p v-else class="TraceView-remark">It won all it could of what it matched.</p>
       <table class="TraceView-stair">
-        <thead><tr><th scope="col">step</th><th scope="col" class="number">left</th><th scope="col" class="number">taken</th><th scope="col" aria-label="drawn" /><th scope="col" class="number">forecast</th></tr></thead>
+        <thead><tr><th scope="col">step</th><th scope="col" class="number">left</th><th scope="col" class="number">taken</th><th scope="col"><span class="visually-hidden">drawn</span></th><th scope="col" class="number">forecast</th></tr></thead>
         <tbody>
           <tr class="TraceView-group"><th colspan="5" scope="rowgroup">Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the {{ count(trace.hours) }} hours it was in force</th></tr>
           <tr><td>all opportunities</td><td class="number">{{ about(trace.offered) }}</td><td /><td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td><td /></tr>

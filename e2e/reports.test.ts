@@ -1,0 +1,130 @@
+import { readFileSync } from 'node:fs'
+import type { Browser, BrowserContext, Page } from 'playwright-core'
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
+import { address, choose, launch, openWindow, runMarket, signIn, violations } from './support/browser.js'
+
+/** Running further, and reading what it brought. */
+describe('running, reports and the trace', () => {
+  let browser: Browser
+  let context: BrowserContext
+  let page: Page
+  let errors: string[]
+
+  beforeAll(async () => {
+    browser = await launch()
+    ;({ context, page, errors } = await openWindow(browser))
+    await signIn(page)
+  })
+  afterEach(() => expect(errors).toEqual([]))
+  afterAll(() => browser.close())
+
+  const clock = () => page.textContent('[data-test=clock]')
+  const total = async () => Number((await page.textContent('.ReportsView-total b'))?.replace(/\D/g, ''))
+
+  it('runs to a moment that is chosen, and not to one that is past', async () => {
+    await runMarket(page, '+1 hour')
+    const before = await clock()
+    await page.click('button:text-is("Run to …")')
+    await page.waitForSelector('.RunMenu:visible')
+    await page.fill('#run-day', '1 Feb 2026')
+    await page.press('#run-day', 'Enter')
+    await page.waitForSelector('.RunMenu:has-text("The clock is past that moment.")')
+    expect(await page.isDisabled('[data-test=run-to]')).toBe(true)
+    const { hour } = (await (await page.request.get('/api/market')).json()) as { hour: number }
+    const next = new Date(Date.UTC(2026, 0, 1) + (hour + 24) * 3_600_000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
+    await page.fill('#run-day', next)
+    await page.press('#run-day', 'Enter')
+    await page.click('[data-test=run-to]')
+    await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
+    await page.waitForSelector('button:text-is("+1 hour")', { timeout: 60_000 })
+    expect(await clock()).toContain('00:00')
+  })
+
+  it('is played an hour at a time, and stops when told', async () => {
+    const before = await clock()
+    await page.click('button:text-is("Run to …")')
+    await page.waitForSelector('.RunMenu:visible')
+    await page.click('[data-test=play]')
+    await page.waitForSelector('.RunControls:has-text("played:")')
+    await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
+    await page.click('button:text-is("Stop")')
+    await page.waitForSelector('button:text-is("+1 hour")')
+  })
+
+  it('reports add up by whatever they are told apart by, and a link shows the same', async () => {
+    await page.click('nav >> text=Reports')
+    await page.waitForSelector('.ReportsView .el-table__row')
+    const all = await total()
+    expect(all).toBeGreaterThan(100)
+    await choose(page, 'report-by', 'country')
+    await page.waitForSelector('.ReportsView .el-table__row:has-text("Germany")')
+    expect(await total()).toBe(all)
+    await choose(page, 'report-of', 'Display, desktop, DE AT')
+    await page.waitForFunction((was) => Number(document.querySelector('.ReportsView-total b')?.textContent?.replace(/\D/g, '')) < was, all)
+    const part = await total()
+    const { page: other } = await openWindow(browser)
+    await other.context().addCookies(await context.cookies())
+    await other.goto(page.url())
+    await other.waitForSelector('.ReportsView .el-table__row:has-text("Germany")')
+    expect(Number((await other.textContent('.ReportsView-total b'))?.replace(/\D/g, ''))).toBe(part)
+    await other.close()
+    expect(await violations(page)).toEqual([])
+  })
+
+  it('give what is shown as a file', async () => {
+    const [file] = await Promise.all([page.waitForEvent('download'), page.click('.ReportsView-total button:has-text("CSV")')])
+    const text = readFileSync(await file.path(), 'utf8').split('\r\n')
+    expect(text[0]).toContain('name,shown,people')
+    expect(text.some((line) => line.startsWith('Germany,'))).toBe(true)
+    expect(text[text.length - 1]).toMatch(/^in all,/)
+  })
+
+  it('days without anything say so', async () => {
+    await page.goto('/reports?from=2026-01-01&to=2026-01-03')
+    await page.waitForSelector('text=Nothing was shown in these days.')
+  })
+
+  it('the trace falls from all opportunities to what was won, names the change that helps, and shows one opportunity', async () => {
+    await page.goto('/campaigns/lines/1001')
+    await page.click('.LinePage header >> text=Trace')
+    await page.waitForSelector('.TraceView-stair')
+    expect(await page.textContent('[data-test=remark]')).toContain('it would have won about')
+    const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) => Number(text.replace(/\D/g, '')))
+    expect(left.every((n, at) => at === 0 || n <= left[at - 1])).toBe(true)
+    await page.click('[data-test=look]')
+    await page.waitForSelector('.TraceView-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
+    const first = await page.textContent('.TraceView-facts')
+    await page.click('text=the next one')
+    await page.waitForFunction((was) => document.querySelector('.TraceView-facts')?.textContent !== was, first)
+    await page.reload()
+    await page.waitForSelector('.TraceView-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
+    expect(await violations(page)).toEqual([])
+  })
+
+  it('a line by the click, towards an aim or following the market is drafted in its own fields', async () => {
+    const headers = { origin: address() }
+    const flight = { startDate: '2026-06-01', endDate: '2026-06-30' }
+    const campaign = (await (await page.request.post('/api/advertisers/1/campaigns', { headers, data: { name: 'By aim', goal: 'conversions', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } } })).json()) as { id: number }
+    await page.goto(`/campaigns/${campaign.id}`)
+    await page.click('.CampaignPage button:has-text("New line")')
+    await page.waitForSelector('#line-bid')
+    await page.fill('#line-bid', '1.50')
+    await page.click('.LineFields label:has-text("towards an aim")')
+    await page.waitForSelector('#line-aim')
+    expect(await page.inputValue('#line-max')).toBe('1.50')
+    expect(await page.locator('#line-bid').count()).toBe(0)
+    await page.fill('#line-max', '')
+    await page.waitForSelector('text=An aim needs a maximum bid that it never passes.')
+    await page.fill('#line-max', '4')
+    await page.waitForSelector('[data-test=saving]:text-is("saved")')
+    await page.reload()
+    await page.waitForSelector('#line-aim')
+    await page.click('.LineFields label:has-text("follow the market")')
+    await page.waitForSelector('#line-bid')
+    await page.click('.LineFields label:has-text("native")')
+    await page.waitForSelector('[data-test=made-creatives]')
+    await page.click('[data-test=made-creatives]')
+    await page.click('.el-select-dropdown__item:visible:has-text("Winter sky, native")')
+    await page.waitForSelector('.LineCreatives-made:has-text("Winter sky, native")')
+  })
+})

@@ -1,0 +1,114 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { DIMENSION_SETS, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
+import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
+import RunControls from '@/parts/RunControls.vue'
+import TodayChart from '@/parts/TodayChart.vue'
+import TraceView from '@/views/reports/TraceView.vue'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+import { fakeNetwork, settle, viewOf, type Request } from './support'
+
+vi.mock('@/theme/charts', () => ({
+  COLOURS: {},
+  Chart: class {
+    destroy() {}
+  }
+}))
+
+let requests: Request[]
+beforeEach(() => {
+  setActivePinia(createPinia())
+  requests = fakeNetwork()
+})
+const RUN = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+
+describe('what results can be told apart by', () => {
+  it('is listed once each, and is what the computation knows', () => {
+    const listed = DIMENSION_SETS.flatMap((set) => set.dimensions)
+    expect([...listed].sort()).toEqual([...REPORT_DIMENSION_NAMES].sort())
+    expect(new Set(listed).size).toBe(listed.length)
+  })
+})
+
+describe('the run controls', () => {
+  it('say that the market is played, what was bought, and stop it', async () => {
+    useMarket().run = { ...RUN, running: true, playing: true, targetHour: 1500, wins: 1234, spendMicros: 5_600_000 }
+    useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+    const controls = mount(RunControls)
+    expect(controls.text()).toContain('played: 1,234 bought')
+    await controls.get('button').trigger('click')
+    expect(requests.at(-1)).toMatchObject({ method: 'DELETE', path: '/market/run' })
+  })
+
+  it('run to an hour, an hour each so many seconds, and say why that did not start', async () => {
+    const market = useMarket()
+    market.run = RUN
+    void market.startTo(1600, 2)
+    expect(requests.at(-1)).toMatchObject({ method: 'POST', path: '/market/run', body: { to: 1600, secondsAnHour: 2 } })
+    await requests.at(-1)?.reply({ status: 422, body: { title: 'The clock is past that moment already.', code: 'invalid', issues: [] } })
+    await settle()
+    expect(market.error).toContain('past that moment')
+  })
+
+  it('are not for readers', () => {
+    useMarket().run = RUN
+    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    expect(mount(RunControls).findAll('button')).toHaveLength(0)
+  })
+})
+
+describe('today by hour', () => {
+  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: hour < 6 ? 200_000 : 0, wins: hour < 6 ? 100 : 0, clicks: hour === 2 ? 3 : 0 }))
+  const today = (over: Partial<TodayView> = {}): TodayView => ({ date: '2026-03-02', hour: 6, hours, yesterday: hours, plannedMicros: Array.from({ length: 25 }, (_, hour) => hour * 250_000), ...over })
+
+  it('says what was spent of what is planned by now, shown and clicked', () => {
+    const text = mount(TodayChart, { props: { today: today() } }).get('figcaption').text()
+    expect(text).toContain('€1.20 of €1.50 planned by now, 600 shown, 3 clicks')
+    expect(mount(TodayChart, { props: { today: today({ plannedMicros: null }) } }).get('figcaption').text()).not.toContain('planned by now')
+  })
+})
+
+describe('the trace', () => {
+  const counts = { no_ad: 0, below_floor: 10, outbid: 190, no_money: 0, total_budget: 0, period_budget: 100, placement_limit: 0, paced_out: 400, capped: 50, gap: 0, outbid_after_discount: 0, won: 250, own_line: 0 }
+  const trace: Trace = {
+    line: 7, from: 1200, to: 1368, offered: 100_000, hours: 168, tapeFirstDay: 46, sieve: [{ name: 'in slots that its ads fit', left: 5000 }, { name: 'where: Germany', left: 1000 }], matched: 1000, counts, short: [30, 20, 50, 60, 30, 10],
+    stair: [{ name: 'matched', left: 1000, lost: 0, outcomes: [] }, { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'] }, { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'] }, { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'] }],
+    lifts: [{ loss: 'budget', lost: 500, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: 312 }], forecast: { matched: 1010, overFloor: 1000, overRivals: 790, wins: 248, low: 230, high: 270 }
+  }
+  async function open(path = '/reports/trace/7') {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }, { path: '/reports/trace/:lineId', name: 'trace', component: TraceView }] })
+    await router.push(path)
+    useMarket().run = RUN
+    const view = mount(TraceView, { global: { plugins: [router] } })
+    await settle()
+    await requests.find((request) => request.path === '/lines/7')?.reply({ body: viewOf() })
+    await flushPromises()
+    return view
+  }
+
+  it('draws each step, the forecast beside it, and the change that helps most', async () => {
+    const view = await open()
+    await requests.find((request) => request.path.startsWith('/lines/7/trace'))?.reply({ body: trace })
+    await flushPromises()
+    expect(view.get('[data-test=remark]').text()).toContain('its limits and their pace, which took 500 opportunities. Raise its limits of money and impressions by a quarter and it would have won about 312, was 250.')
+    const rows = view.findAll('.TraceView-stair tbody tr').map((row) => row.text())
+    expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000'))).toBe(true)
+    expect(rows.some((row) => row.startsWith('over rivals') && row.includes('800') && row.includes('790'))).toBe(true)
+    expect(view.get('.TraceView-stair tr.is-most').text()).toContain('let through by pacing')
+    expect(view.findAll('.TraceView-short li')).toHaveLength(6)
+  })
+
+  it('says why there is none, and tries again', async () => {
+    const view = await open()
+    const asked = () => requests.filter((request) => request.path.startsWith('/lines/7/trace'))
+    await asked()[0].reply({ status: 409, body: { title: 'This line was never live: there is nothing to trace yet.', code: 'conflict' } })
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toContain('never live')
+    await view.get('[role=alert] button').trigger('click')
+    await settle()
+    expect(asked()).toHaveLength(2)
+  })
+})
