@@ -435,6 +435,19 @@ describe('time', () => {
   })
 })
 
+describe('a line that pays by the event', () => {
+  it('is less sure of what it wins while its own rates are not known, and as sure of what it matches', () => {
+    const of = (rateSd: number, model: 'CPC' | 'CPM') => figures(question({ price: { model, bidMicros: model === 'CPC' ? 500_000 : 1_500_000, maxMicros: null }, rateSd }), tape, market).day
+    const [known, unknown] = [of(0, 'CPC'), of(0.2, 'CPC')]
+    const width = ({ low, high }: { low: number; high: number }) => high - low
+    expect(unknown.wins.value).toBe(known.wins.value)
+    expect(width(unknown.wins)).toBeGreaterThan(1.2 * width(known.wins))
+    expect(width(unknown.spend)).toBeGreaterThan(width(known.spend))
+    expect(unknown.matched).toEqual(known.matched)
+    expect(of(0.2, 'CPM').wins).toEqual(of(0, 'CPM').wins)
+  })
+})
+
 describe('truth', () => {
   /** A market big enough for lines of a thousand wins; days are made once for all lines. */
   const tenth = makeWorld({ ...SMALL, people: 100_000 })

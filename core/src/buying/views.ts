@@ -99,6 +99,8 @@ export interface LineView {
   inForce: { draft: LineDraft; forecast: MainFigures; marketHour: number; changes: FieldChange[] } | null
   /** Whether a live line serves, in words. */
   serving: string
+  /** What it has gathered to learn from, in words; empty where nothing is learned. */
+  learning: string
 }
 
 /** What the one confirmation counts before anything goes live. */
@@ -246,7 +248,11 @@ export interface ReportRowView {
   viewable: number
   viewableShare: number
   views: number
-  quarters: number
+  /** How many reached each quarter point. */
+  reached: [number, number, number, number]
+  overlayClicks: number
+  unmutes: number
+  shares: number
   clicks: number
   clickRate: number
   clickRange: Interval

@@ -1,10 +1,13 @@
 import { POSTAL_ZONE } from '../places/index.js'
-import { FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
-import { baseUnits, bidAt, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
-import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
+import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
+import { baseUnits, bidAt, impressionBid, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
+import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { compileTargeting, explain, failures, laneValues, type Restriction } from '../targeting/index.js'
 import { PriceProgramme } from '../pricing/index.js'
-import { catalogueOf } from './exchange.js'
+import { benchmarksOf, catalogueOf } from './exchange.js'
+import { expectations } from './expectations.js'
+import { LEAST_EVENTS, STAYS_PRIOR, learn, learnedRate, type LineFacts } from './learning.js'
+import { learnedEvent } from './running.js'
 import type { LineRules, PublicationRules } from './rules.js'
 
 /** What one line would have made of one opportunity, as far as no state is asked. */
@@ -43,9 +46,32 @@ export function offeredAt(world: World, rows: Opportunities, i: number): Offered
   }
 }
 
-/** Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts. */
-export function verdictsOn(world: World, { lines }: PublicationRules, rows: Opportunities, i: number, hour: number): Verdict[] {
-  return lines.map((line) => verdictOf(world, line, rows, i, hour))
+/** What is known of a line that learns. */
+export interface Knowledge {
+  facts: LineFacts
+  /** Correction of its aim, in thousandths. */
+  correction: number
+}
+
+/**
+ * Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts.
+ * @param known of lines that learn, as of now: what they bid here and why
+ */
+export function verdictsOn(world: World, { lines }: PublicationRules, rows: Opportunities, i: number, hour: number, known: ReadonlyMap<number, Knowledge> = new Map()): Verdict[] {
+  return lines.map((line) => verdictOf(world, line, rows, i, hour, known.get(line.line)))
+}
+
+/** The chance that the line's event follows here: the trade's average, and what the line's own results make of it. */
+function chanceOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): { prior: number; rate: number; events: number } | null {
+  const event = learnedEvent(line)
+  if (!event) return null
+  const expected = { views: 0, visits: 0, conversions: 0 }
+  expectations(benchmarksOf(world), rows.path[i], rows.device[i], world.persons.words, rows.person[i], expected)
+  const prior = event === 'view' ? expected.views : event === 'click' ? expected.visits : event === 'stay' ? expected.visits * STAYS_PRIOR : expected.conversions
+  if (!knowledge) return { prior, rate: prior, events: 0 }
+  const zone = zoneIndex(line.zone)
+  const learned = learn(knowledge.facts, event, localDayOf(zone, hour))
+  return { prior, rate: Math.min(1e6, learnedRate(learned, prior, Math.floor(rows.path[i] / SOURCES.length), DEVICE_TYPE[rows.device[i]], localHourOf(zone, hour))), events: learned.events }
 }
 
 function hourMultiplier({ hours, zone }: LineRules, world: World, person: number, hour: number): number {
@@ -56,7 +82,7 @@ function hourMultiplier({ hours, zone }: LineRules, world: World, person: number
   return hours.perMille[Math.floor(ofWeek / 60)]
 }
 
-function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number): Verdict {
+function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): Verdict {
   const catalogue = catalogueOf(world)
   const values = laneValues(world.persons.words, rows.person[i], rows, i)
   const failing = explain(compileTargeting(line.targeting, catalogue), values)
@@ -68,23 +94,31 @@ function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number
   const hasAd = line.ads.some((ad) => ad.shape === shape && (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') && (!ad.targeting || failures(compileTargeting(ad.targeting, catalogue), values) === 0))
   const isOpen = hour >= line.startHour && (line.endHour === null || hour < line.endHour)
   const multiplier = hourMultiplier(line, world, rows.person[i], hour)
-  const { steps, micros } = pricedBy(line, values, hour, multiplier, catalogue)
+  const { steps, micros } = pricedBy(line, values, hour, multiplier, catalogue, chanceOf(world, line, rows, i, hour, knowledge), knowledge?.correction ?? 1000)
   const need = rowNeed(world.inventory.floors[rows.path[i]], rows.rival[i], buys.open, deal)
   const matches = failing.length === 0 && inSlot && (buys.open || deal !== null)
-  const isCpm = line.price.model === 'CPM' || line.price.model === 'visit'
-  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : !hasAd ? 'no ad' : isCpm && !line.aim && !line.follow && micros < need ? 'outbid' : 'could win'
+  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : !hasAd ? 'no ad' : !line.follow && micros < need ? 'outbid' : 'could win'
   return { line: line.line, isOpen, failing, hasAd, steps, bidMicros: micros, needMicros: need, verdict }
 }
 
 /** The bid in the order in which it is built: base or own price, adjustments, hour, maximum; the repeat discount depends on who saw what. */
-function pricedBy(line: LineRules, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>): { steps: Verdict['steps']; micros: number } {
+function pricedBy(line: LineRules, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>, chance: ReturnType<typeof chanceOf>, correction: number): { steps: Verdict['steps']; micros: number } {
   const { price } = line
   const day = localDayOf(zoneIndex(line.zone), hour)
   const base = baseUnits(price.model, bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
   const programme = new PriceProgramme(price, catalogue)
   const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
-  const steps: Verdict['steps'] = [{ what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid', micros: base }]
+  const words = (share: number) => `${Number((share / 1e4).toPrecision(3))} %`
+  const steps: Verdict['steps'] = []
   let micros = base
+  if (line.aim && line.aim.event !== 'value' && chance) {
+    // What an aim is worth here: the chance of its event, times what one may cost.
+    steps.push({ what: `aim at a ${line.aim.event}`, micros: line.aim.micros }, { what: `x ${words(chance.prior)}, the trade's average here`, micros: Math.floor((line.aim.micros * chance.prior) / 1e6) })
+    micros = Math.floor((chance.rate * line.aim.micros) / 1e6)
+    if (chance.events > 0) steps.push({ what: `${words(chance.rate)} by its ${chance.events} of ${LEAST_EVENTS} ${line.aim.event}s`, micros })
+    micros = Math.floor((micros * correction) / 1000)
+    if (correction !== 1000) steps.push({ what: `corrected x ${correction / 1000}`, micros })
+  } else steps.push({ what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid', micros })
   const step = (what: string, next: number) => {
     micros = next
     steps.push({ what, micros })
@@ -93,5 +127,6 @@ function pricedBy(line: LineRules, values: ReturnType<typeof laneValues>, hour: 
   for (const perMille of chain.multipliers) step(`adjusted x ${perMille / 1000}`, multiplied(micros, perMille))
   if (multiplier !== 1000) step(`hour x ${multiplier / 1000}`, multiplied(micros, multiplier))
   if (micros > programme.max) step('maximum', programme.max)
+  if ((price.model === 'CPC' || price.model === 'view') && chance) step(`x ${words(chance.rate)}, its chance of a ${price.model === 'CPC' ? 'click' : 'view'} here`, impressionBid(micros, Math.floor(chance.rate)))
   return { steps, micros }
 }

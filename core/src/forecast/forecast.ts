@@ -273,13 +273,14 @@ function meanGroups(parts: readonly Replay[], measure: Measure): Float64Array {
   return Float64Array.from({ length: GROUPS }, (_, g) => parts.reduce((sum, part) => sum + part.byGroup[measure][g], 0) / parts.length)
 }
 
-/** d ln reach / d ln wins at the bid, from a replay of one week at a bid a sixth lower. */
-function reachElasticity(work: Workings, cancelled: () => boolean): number {
+/** d ln reach / d ln wins at the bid, and d ln wins / d ln bid, from a replay of one week at a bid a sixth lower. */
+function elasticities(work: Workings, cancelled: () => boolean): { reach: number; wins: number } {
   const [week] = work.weekReplays
-  if (week.wins < LEAST_WINS) return 1
+  if (week.wins < LEAST_WINS) return { reach: 1, wins: 1 }
   const lower = replay({ ...work.play, base: Math.floor(work.play.base / 1.2) }, work.weeks[0], { full: false }, cancelled)
-  if (lower.wins === 0 || lower.reach === 0 || lower.wins >= week.wins) return 1
-  return Math.min(1, Math.max(0, Math.log(week.reach / lower.reach) / Math.log(week.wins / lower.wins)))
+  if (lower.wins === 0 || lower.reach === 0 || lower.wins >= week.wins) return { reach: 1, wins: 0 }
+  const wins = Math.log(week.wins / lower.wins)
+  return { reach: Math.min(1, Math.max(0, Math.log(week.reach / lower.reach) / wins)), wins: Math.min(3, wins / Math.log(1.2)) }
 }
 
 const scaled = (figure: Ranged, by: number): Ranged => ({ value: figure.value * by, low: figure.low * by, high: figure.high * by })
@@ -340,7 +341,7 @@ function figuresOf(work: Workings, periods: readonly Period[], timelines: readon
   const winShare = ratioRange(wins, ofMatched)
   const { conversionMicros } = question
   return {
-    matched: countRange(ofMatched, terms), eligible: countRange(ofEligible, terms), ...bounded, frequency, cpm,
+    matched: countRange(ofMatched, { ...terms, rate: 0 }), eligible: countRange(ofEligible, { ...terms, rate: 0 }), ...bounded, frequency, cpm,
     winRate: ratioRange(standing.first, bothMatched),
     winShare: budgeted ? exactly(sumOf(ofMatched) > 0 ? bounded.wins.value / sample / sumOf(ofMatched) : 0) : winShare,
     value: conversionMicros === null ? null : scaled(bounded.conversions, conversionMicros),
@@ -352,9 +353,10 @@ function figuresOf(work: Workings, periods: readonly Period[], timelines: readon
 export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): MainFigures {
   const { tape, matched, standing, weekReplays, flightReplay, weeks, flight, replayedDays, flightDaysLeft, firstMinute, sd } = work
   const { sample } = tape
-  const elasticity = reachElasticity(work, cancelled)
-  const weekTerms: RangeTerms = { sample, horizon: 7, sd }
-  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd }
+  const { reach: elasticity, wins: perBid } = elasticities(work, cancelled)
+  const rate = matched.isEvent ? (work.question.rateSd ?? 0) * perBid : 0
+  const weekTerms: RangeTerms = { sample, horizon: 7, sd, rate }
+  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate }
   const weekPeriods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], weekTerms))
   const flightPeriod = periodOf(work, flight, flightReplay, flightTerms)
   const week = figuresOf(work, weekPeriods, weeks, weekTerms, 7, elasticity, cancelled)

@@ -34,11 +34,19 @@ export interface ForecastQuestion {
   endHour: number | null
   /** The market clock. */
   nowHour: number
+  /**
+   * Relative sd of the line's own chance of the event it pays for, about the trade's average: bids by the event follow what is
+   * learned of it. 0 or left out where that chance is known.
+   */
+  rateSd?: number
   /** What a conversion is worth, micros; null when nobody said. */
   conversionMicros: number | null
   /** Exposures that people really had, newest last; minutes of market time. People are numbers of the world. */
   exposures: { person: readonly number[]; minute: readonly number[] }
 }
+
+/** `rateSd` of a line without results: ads, slots and audiences differ by about a fifth from the average of their kind. */
+export const RATE_SD = 0.2
 
 /** What a forecast is computed in, besides the tape. */
 export interface ForecastMarket extends Catalogue {

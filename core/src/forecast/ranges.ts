@@ -49,9 +49,11 @@ export interface RangeTerms {
   /** Days of the period, up to 28. */
   horizon: number
   sd: number
+  /** Relative sd of what is won since a line's own rates are not known yet; none when left out. */
+  rate?: number
 }
 
-const dayTerm = ({ horizon, sd }: RangeTerms) => sd * Math.sqrt(1 / horizon + 1 / TAPE_DAYS)
+const dayTerm = ({ horizon, sd, rate = 0 }: RangeTerms) => Math.hypot(sd * Math.sqrt(1 / horizon + 1 / TAPE_DAYS), rate)
 
 /** Between-group variance of a total in the market: sample^2 (32/31) sum (T_g - mean)^2. */
 function groupVariance(totals: ArrayLike<number>, sample: number): number {

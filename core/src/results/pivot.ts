@@ -1,6 +1,6 @@
 import { SOURCES } from '../market/index.js'
 import { emptyTally, tallyEvent, tallyWin, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
-import type { Benchmarks } from '../response/index.js'
+import { DID, quartersOf, type Benchmarks } from '../response/index.js'
 import { REPORT_DIMENSIONS, readPerson, type ReportDimensionName, type ReportMarket, type Seen } from './dimensions.js'
 
 /** An hour of the log that a report reads. */
@@ -27,12 +27,30 @@ export interface ReportRow extends Tally {
   people: number
   /** Share of the clearing price that the sources keep, micros. */
   feeMicros: number
+  /** How many reached each quarter point of what there is to watch or hear. */
+  reached: [number, number, number, number]
+  /** What happened on the ad itself. */
+  overlayClicks: number
+  unmutes: number
+  shares: number
 }
 
 interface Cell {
   tally: Tally
   people: Set<number>
   fee: number
+  reached: [number, number, number, number]
+  overlayClicks: number
+  unmutes: number
+  shares: number
+}
+
+function countOnAd(cell: Cell, did: number): void {
+  const quarters = quartersOf(did)
+  for (let quarter = 0; quarter < quarters; quarter++) cell.reached[quarter]++
+  if ((did & DID.overlay) !== 0) cell.overlayClicks++
+  if ((did & DID.unmuted) !== 0) cell.unmutes++
+  if ((did & DID.shared) !== 0) cell.shares++
 }
 
 /**
@@ -74,6 +92,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
         tallyWin(cell.tally, log, i, words, benchmarks)
         cell.people.add(log.person[i])
         cell.fee += fee
+        countOnAd(cell, log.did[i])
       }
     }
     for (let e = 0; e < events.count; e++) {
@@ -85,14 +104,14 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
       for (const cell of [total, ...read(earned, events.index[e], events.hour[e]).map(cellOf)]) tallyEvent(cell.tally, events, e)
     }
   }
-  const row = (of: number, { tally, people, fee }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, people: people.size, feeMicros: Math.round(fee) })
+  const row = (of: number, { tally, people, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, ...onAd, people: people.size, feeMicros: Math.round(fee) })
   return {
     rows: [...cells].map(([of, cell]) => row(of, cell, label(of, market))).sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
     total: row(-1, total, null)
   }
 }
 
-const newCell = (): Cell => ({ tally: emptyTally(), people: new Set(), fee: 0 })
+const newCell = (): Cell => ({ tally: emptyTally(), people: new Set(), fee: 0, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0 })
 
 /** Hours of the log that conversions of these hours point to. */
 export function hoursEarning(events: readonly EventColumns[]): number[] {

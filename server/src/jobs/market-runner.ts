@@ -120,7 +120,7 @@ export class MarketRunner extends EventEmitter {
         }
         if (failures === 1) {
           this.log.warn({ error }, 'the database is away')
-          this.say({ trouble: 'The database is away. The market stands at the last whole hour and goes on when it is back.' })
+          this.say({ trouble: 'The database is away or full. The market stands at the last whole hour and goes on when it is back.' })
         }
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
       }
@@ -238,10 +238,10 @@ export class MarketRunner extends EventEmitter {
   }
 }
 
-/** Whether an error means that the database could not be reached, and may be back soon. */
+/** Whether an error means that the database could not be reached or had no room (1021, 1030, 1041, 1114), and may be back soon. */
 function isAway(error: unknown): boolean {
   const { name, original } = error as { name?: string; original?: { code?: string; errno?: number; fatal?: boolean } }
   if (name?.startsWith('SequelizeConnection') || original?.fatal === true) return true
   const code = original?.code ?? (error as { code?: string }).code ?? ''
-  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205/.test(`${code} ${original?.errno ?? ''}`)
+  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205|\b(1021|1030|1041|1114)\b/.test(`${code} ${original?.errno ?? ''}`)
 }

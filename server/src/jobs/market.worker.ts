@@ -2,8 +2,9 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import { DaysAhead } from './days-ahead.js'
-import { Exchange, openLog, readLogs, type LineFacts } from '@tin-harbor/core/exchange'
-import type { FromMarket, SharedWorld, StoredFacts, StoredLog, ToMarket } from './messages.js'
+import { Exchange, openLog, readLogs } from '@tin-harbor/core/exchange'
+import type { FromMarket, SharedWorld, StoredLog, ToMarket } from './messages.js'
+import { factsFrom } from './stored-facts.js'
 
 /** Runs the market an hour at a time; the state it keeps between hours is thrown away by the next `open`. */
 const { size, people } = workerData as SharedWorld
@@ -27,8 +28,6 @@ function* opened(logs: readonly StoredLog[]) {
     }
   }
 }
-
-const factsFrom = ({ total, byAd, byPlacement, byDevice, byHour, byDay }: StoredFacts): LineFacts => ({ total, byAd: new Map(byAd), byPlacement: new Map(byPlacement), byDevice: new Map(byDevice), byHour: new Map(byHour), byDay: new Map(byDay) })
 
 function dayOf(_: unknown, day: number): MarketDay {
   if (today?.day !== day) throw new Error(`Day ${day} was not made.`)

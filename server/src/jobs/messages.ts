@@ -74,7 +74,7 @@ export interface StoredLog {
   events: Uint8Array
 }
 
-/** A line's results in a form that crosses threads. */
+/** A line's results in a form that crosses threads; `factsFrom` makes maps of them again. */
 export interface StoredFacts {
   total: Tally
   byAd: [number, Tally][]
@@ -106,7 +106,7 @@ export type FromMarket =
 /** What reads the past: reports, and one opportunity with every line's verdict. */
 export type ToRecords =
   | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
-  | { kind: 'opportunity'; job: number; hour: number; nth: number; publication: PublicationRules }
+  | { kind: 'opportunity'; job: number; hour: number; nth: number; publication: PublicationRules; known: [number, { facts: StoredFacts; correction: number }][] }
 export type FromRecords =
   | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
   | { kind: 'opportunity'; job: number; count: number; offered: Offered; device: number; page: number; state: number; words: number[]; verdicts: Verdict[] }

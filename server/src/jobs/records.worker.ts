@@ -4,6 +4,7 @@ import { makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { pivot, type ReportHour } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import type { FromRecords, SharedWorld, StoredLog, ToRecords } from './messages.js'
+import { factsFrom } from './stored-facts.js'
 
 /** Reads the delivery log and the market's past: results never block a run, which has threads of its own. */
 const { size, people } = workerData as SharedWorld
@@ -35,7 +36,9 @@ function take(message: ToRecords): FromRecords {
   const from = hourStart[message.hour % HOURS_PER_DAY]
   const count = hourStart[(message.hour % HOURS_PER_DAY) + 1] - from
   const at = from + (count > 0 ? message.nth % count : 0)
-  return { kind: 'opportunity', job, count, offered: offeredAt(world, rows, at), device: rows.device[at], page: rows.page[at], state: rows.state[at], words: [...world.persons.words.slice(rows.person[at] * 4, rows.person[at] * 4 + 3)], verdicts: verdictsOn(world, message.publication, rows, at, message.hour) }
+  return { kind: 'opportunity', job, count, offered: offeredAt(world, rows, at), device: rows.device[at], page: rows.page[at], state: rows.state[at], words: [...world.persons.words.slice(rows.person[at] * 4, rows.person[at] * 4 + 3)], 
+    verdicts: verdictsOn(world, message.publication, rows, at, message.hour, new Map(message.known.map(([line, { facts, correction }]) => [line, { facts: factsFrom(facts), correction }])))
+  }
 }
 
 port.on('message', (message: ToRecords) => {

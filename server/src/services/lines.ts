@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { changesBetween, nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
 import { conflict, stale, unknownObject } from '../errors.js'
 import { Ad, Campaign, Creative, Line, LineRevision, MadeCreative } from '../models/index.js'
@@ -56,6 +57,18 @@ async function servingWords(sequelize: Sequelize, line: Line, hour: number): Pro
   return `does not serve: ${OUTCOME_WORDS[most.outcome] ?? most.outcome}`
 }
 
+const LEARNED_COLUMN: Readonly<Record<string, [column: string, words: string]>> = { view: ['views', 'views'], click: ['visits', 'clicks'], stay: ['stays', 'stays'], conversion: ['conversions', 'conversions'], value: ['conversions', 'conversions'] }
+
+/** What a line in force has gathered of what it pays for or aims at. */
+async function learningWords(sequelize: Sequelize, line: Line, revision: LineRevision | null): Promise<string> {
+  const event = revision ? learnedEvent(revision.rules) : null
+  if (event === null) return ''
+  const [column, words] = LEARNED_COLUMN[event]
+  const [{ n }] = await sequelize.query<{ n: number }>(`SELECT CAST(COALESCE(SUM(${column}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`, { type: QueryTypes.SELECT, replacements: [line.id] })
+  const gathered = Number(n)
+  return gathered >= LEAST_EVENTS ? `bids by what ${gathered} ${words} say of placement, device, hour and ad` : `${gathered} of ${LEAST_EVENTS} ${words} gathered; until then it bids by the trade's averages and its own level`
+}
+
 /** What putting the draft live would change of the revision in force, its ads included. */
 export function changesSince(revision: LineRevision, line: Line, ads: readonly AdView[]): FieldChange[] {
   const was = [...new Set(revision.rules.ads.map(({ ad }) => ad))]
@@ -75,7 +88,7 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
     id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
     waits: line.state === 'cleared' && !line.released, version: line.version, ads,
     inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesSince(revision, line, ads) },
-    serving: await servingWords(sequelize, line, hour)
+    serving: await servingWords(sequelize, line, hour), learning: await learningWords(sequelize, line, revision)
   }
 }
 

@@ -19,7 +19,7 @@ export async function balance(sequelize: Sequelize): Promise<number> {
 }
 
 /** All that a line's results say by ad, placement, device and hour of its day. */
-async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
+export async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
   const select = <T>(by: string, from: string) => sequelize.query<T & Record<Tallied, number>>(`SELECT ${by}, ${TALLY_SUMS} FROM ${from} WHERE line_id = ? GROUP BY ${by}`, { type: QueryTypes.SELECT, replacements: [line] })
   const hours = await select<{ hour: number }>('hour', 'line_hour')
   const byHour = new Map<number, Tally>()
@@ -53,6 +53,15 @@ async function recentOf(sequelize: Sequelize, line: number, aim: Aim, hour: numb
     { type: QueryTypes.SELECT, replacements: [line, hour - RECENT_HOURS, hour] })
   const byHour = new Map(rows.map((row) => [row.hour, { spend: Number(row.spend), predicted: Number(row.predicted), events: Number(row.events) }]))
   return Array.from({ length: RECENT_HOURS }, (_, n) => byHour.get(hour - RECENT_HOURS + n) ?? { spend: 0, predicted: 0, events: 0 })
+}
+
+/** What lines that learn know now. */
+export async function knownOf(sequelize: Sequelize, lines: readonly LineRules[]): Promise<[number, { facts: StoredFacts; correction: number }][]> {
+  const states = await sequelize.query<{ line: number; correction: number }>('SELECT line_id AS line, correction FROM line_state', { type: QueryTypes.SELECT })
+  const correctionOf = new Map(states.map((state) => [state.line, state.correction]))
+  const known: [number, { facts: StoredFacts; correction: number }][] = []
+  for (const line of lines) if (learnedEvent(line) !== null) known.push([line.line, { facts: await factsOf(sequelize, line.line, zoneIndex(line.zone)), correction: correctionOf.get(line.line) ?? 1000 }])
+  return known
 }
 
 /** Whether the next hour of a line depends on what its results were by part. */

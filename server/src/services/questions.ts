@@ -1,5 +1,6 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
 import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
-import { NOTHING_SPENT, NO_LIMITS, type ForecastQuestion } from '@tin-harbor/core/forecast'
+import { NOTHING_SPENT, NO_LIMITS, RATE_SD, type ForecastQuestion } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/targeting'
@@ -16,6 +17,17 @@ export function dataCost(draft: Pick<LineDraft, 'targeting'>): number {
   const costs = draft.targeting.restrictions.filter((r) => r.dimension === 'segments' && r.mode === 'include')
     .flatMap((restriction) => segmentsIn(restriction).map((name) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0))
   return Math.max(0, ...costs) / 1000
+}
+
+/** Events after which what is known of a line's own rates counts as much as what is known of its kind. */
+const HALF_KNOWN = 20
+
+/** How unsure a line's own chance of the event it pays for is: less so with each that came. */
+async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | null): Promise<number> {
+  if (model !== 'CPC' && model !== 'view') return 0
+  if (lineId === null) return RATE_SD
+  const [{ n }] = await sequelize.query<{ n: number }>(`SELECT CAST(COALESCE(SUM(${model === 'CPC' ? 'visits' : 'views'}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`, { type: QueryTypes.SELECT, replacements: [lineId] })
+  return RATE_SD / Math.sqrt(1 + Number(n) / HALF_KNOWN)
 }
 
 /**
@@ -41,7 +53,7 @@ export async function questionOf({ sequelize, exposures }: Pick<Deps, 'sequelize
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
     campaignLimits: { ...NO_LIMITS, dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros },
     campaignSpent: await spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
-    zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, conversionMicros: null,
+    zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, conversionMicros: null, rateSd: await rateSdOf(sequelize, model, lineId),
     matesDemandMicros: mates.reduce((sum, mate) => sum + mate.demandMicros, 0),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)
   }

@@ -67,9 +67,9 @@ async function namesOf(by: ReportDimensionName, lines: readonly Line[]): Promise
 
 /** A row with its rates and their 90 % ranges. */
 function viewOf(row: ReportRow, label: string): ReportRowView {
-  const { key, wins, people, viewable, views, quarters, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros } = row
+  const { key, wins, people, viewable, views, reached, overlayClicks, unmutes, shares, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros } = row
   return {
-    key, label, wins, people, viewable, views, quarters, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros,
+    key, label, wins, people, viewable, views, reached, overlayClicks, unmutes, shares, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros,
     frequency: people > 0 ? wins / people : 0, clickRate: wins > 0 ? clicks / wins : 0, clickRange: wilson(clicks, wins), viewableShare: wins > 0 ? viewable / wins : 0,
     cpmMicros: wins > 0 ? (spendMicros * 1000) / wins : 0, costMicros: conversions > 0 ? spendMicros / conversions : null, costRange: costRange(spendMicros, conversions)
   }

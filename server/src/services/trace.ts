@@ -12,6 +12,7 @@ import { placementName } from './catalogue.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { findLine } from './lines.js'
+import { knownOf } from './opening.js'
 import { publicationRules, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
@@ -61,7 +62,7 @@ export async function opportunityAt({ sequelize, records, catalogue }: Deps, act
   const publication = await publicationRules(ran.publication)
   const advertiserOf = new Map((publication.owners ?? []).map((owner) => [owner.line, owner.advertiser]))
   const lines = publication.lines.filter((line) => maySee(actor, advertiserOf.get(line.line) ?? -1))
-  const found = await records.ask('opportunity', { kind: 'opportunity', hour, nth, publication: { ...publication, lines } })
+  const found = await records.ask('opportunity', { kind: 'opportunity', hour, nth, publication: { ...publication, lines }, known: await knownOf(sequelize, lines) })
   const { offered, device, page, state, words } = found
   const placement = Math.floor(offered.path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)

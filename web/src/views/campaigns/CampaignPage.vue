@@ -72,7 +72,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       <header>
         <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b></p>
         <RouterLink v-if="session.may('draft')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
-        <ElButton v-if="session.may('draft')" type="primary" @click="onNewLine">New line</ElButton>
+        <ElButton v-if="session.may('draft')" type="primary" :disabled="!advertiser" @click="onNewLine">New line</ElButton>
       </header>
       <h1>
         <b>{{ campaign.name }}</b>, for {{ campaign.goal }}, from <b>{{ shortDate(campaign.flight.startDate) }}</b>

@@ -144,7 +144,7 @@ async function onSettle(mine: boolean) {
         <ElButton v-if="mayLive && (!line.inForce || hasChanges)" type="primary" data-test="put-live" @click="onConfirm">{{ line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
       </header>
       <p class="LinePage-state" data-test="state">
-        <b>{{ line.state }}</b><template v-if="line.inForce">; {{ line.serving }}</template><template v-if="hasChanges && line.inForce">; <span class="LinePage-staged">{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span></template>
+        <b>{{ line.state }}</b><template v-if="line.inForce">; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template><template v-if="hasChanges && line.inForce">; <span class="LinePage-staged">{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span></template>
         <span v-if="mayLive" class="LinePage-moves">
           <button v-if="line.waits" class="plain" type="button" @click="onMove('release')">Release</button>
           <button v-if="line.state === 'live'" class="plain" type="button" @click="onMove('pause')">Pause</button>

@@ -64,7 +64,7 @@ const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros
 const costWords = (row: ReportRowView) => (row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : '')
 
 const COLUMNS: [string, (row: ReportRowView) => string | number][] = [
-  ['name', (row) => row.label], ['shown', (row) => row.wins], ['people', (row) => row.people], ['frequency', (row) => row.frequency.toFixed(3)], ['viewable', (row) => row.viewable], ['views', (row) => row.views], ['quarter points', (row) => row.quarters],
+  ['name', (row) => row.label], ['shown', (row) => row.wins], ['people', (row) => row.people], ['frequency', (row) => row.frequency.toFixed(3)], ['viewable', (row) => row.viewable], ['views', (row) => row.views], ['first quarter', (row) => row.reached[0]], ['half', (row) => row.reached[1]], ['third quarter', (row) => row.reached[2]], ['end', (row) => row.reached[3]], ['overlay clicks', (row) => row.overlayClicks], ['unmuted', (row) => row.unmutes], ['shared', (row) => row.shares],
   ['clicks', (row) => row.clicks], ['visits', (row) => row.visits], ['stays', (row) => row.stays], ['pages', (row) => row.pages], ['conversions', (row) => row.conversions], ['of them after a view', (row) => row.viewConversions], ['assists', (row) => row.assists],
   ['value', (row) => row.valueMicros / 1e6], ['spend', (row) => row.spendMicros / 1e6], ['data', (row) => row.dataMicros / 1e6], ['source fees', (row) => row.feeMicros / 1e6], ['CPM', (row) => row.cpmMicros / 1e6]
 ]
@@ -104,7 +104,7 @@ function onCsv() {
     <p v-if="error" class="trouble" role="alert">{{ error.message }} <button class="plain" type="button" @click="load">Try again</button></p>
     <template v-else-if="report">
       <p class="ReportsView-total" aria-live="polite">
-        <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people, {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> (CPM {{ cpm(report.total.cpmMicros) }}): {{ perCent(report.total.viewableShare) }} viewable,
+        <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people, {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> (CPM {{ cpm(report.total.cpmMicros) }}): {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0"> {{ perCent(report.total.reached[3] / report.total.reached[0]) }} of those who began watched or heard it to the end,</template>
         {{ count(report.total.clicks) }} clicks, {{ count(report.total.stays) }} stays, {{ count(report.total.conversions) }} conversions<template v-if="report.total.conversions > 0"> worth {{ money(report.total.valueMicros) }}, {{ count(report.total.viewConversions) }} of them after a view alone</template>.
         <template v-if="report.by === 'audience'"> One showing counts for every audience its person is in.</template>
         <ElButton size="small" :disabled="report.rows.length === 0" @click="onCsv">CSV</ElButton>
