@@ -1,0 +1,112 @@
+import { describe, expect, it } from 'vitest'
+import { Exchange, benchmarksOf, catalogueOf, openEvents, openLog, type HourFacts } from '../src/exchange/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegment, postalOf, profileOf } from '../src/market/index.js'
+import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
+import { costRange, wilson } from '../src/report/index.js'
+import { DID } from '../src/response/index.js'
+import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
+import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
+import { localHourOf, zoneIndex } from '../src/time/index.js'
+import { fullLine, fullPublication } from './support/full-lines.js'
+import { START, numbers, opening, runHours, sharedDay, smallWorld } from './support/lines.js'
+
+const world = smallWorld()
+const market = { ...catalogueOf(world), zone: zoneIndex('Europe/Lisbon') }
+const benchmarks = benchmarksOf(world)
+const below = numbers(404)
+const lines = Array.from({ length: 9 }, (_, n) => ({ ...fullLine(n + 1, world, below), limits: { ...fullLine(n + 1, world, below).limits, totalMicros: null } }))
+const HOURS = 60
+/** Many kinds of conversion, so that a small market has enough of them. */
+const trackers = Array.from({ length: 160 }, (_, n) => ({ advertiser: 1 + (n % 2), tracker: 100 + n, clickHours: 168, viewHours: 48, valueMicros: 400_000 }))
+const facts: HourFacts[] = runHours(new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay), HOURS)
+const hours: ReportHour[] = facts.map((of) => ({ hour: of.hour, log: openLog(of.log, of.wins, of.crc), events: openEvents(of.events, of.eventCount, of.eventsCrc) }))
+const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({ by, lines: lines.map((line) => line.line), from: START, to: START + HOURS, windowHours: 720, ...over })
+const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) => pivot(question(by, over), hours, world.persons.words, market, benchmarks)
+
+/** All wins as plain objects. */
+const wins = hours.flatMap(({ hour, log }) => Array.from({ length: log.count }, (_, i) => {
+  const words = world.persons.words.subarray(log.person[i] * PERSON_WORDS, log.person[i] * PERSON_WORDS + PERSON_WORDS)
+  return {
+    hour, line: log.line[i], person: log.person[i], spend: log.media[i] + log.data[i], clicked: (log.did[i] & DID.clicked) !== 0, device: DEVICE_TYPES[DEVICE_TYPE[log.device[i]]], placement: Math.floor(log.path[i] / SOURCES.length),
+    source: SOURCES[log.path[i] % SOURCES.length].name, country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, age: AGES[demographic(demographicOf(words[1])).age], profile: profileOf(words[1]), nth: log.nth[i], fee: (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
+  }
+}))
+const grouped = (of: (win: (typeof wins)[number]) => string) => {
+  const found = new Map<string, typeof wins>()
+  for (const win of wins) found.set(of(win), [...(found.get(of(win)) ?? []), win])
+  return found
+}
+const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0)
+
+describe('reports', () => {
+  it.each<[ReportDimensionName, (win: (typeof wins)[number]) => string]>([
+    ['country', (win) => win.country], ['device', (win) => win.device], ['age', (win) => win.age], ['source', (win) => win.source], ['hour', (win) => `${String(localHourOf(market.zone, win.hour)).padStart(2, '0')}:00`]
+  ])('by %s are what a plain count of the log says', (by, of) => {
+    const plain = grouped(of)
+    const { rows } = report(by)
+    expect(new Set(rows.map((row) => row.label))).toEqual(new Set(plain.keys()))
+    for (const row of rows) {
+      const own = plain.get(row.label as string) as typeof wins
+      expect([row.wins, row.people, row.spendMicros, row.clicks]).toEqual([own.length, new Set(own.map((win) => win.person)).size, sum(own.map((win) => win.spend)), own.filter((win) => win.clicked).length])
+      expect(row.feeMicros).toBe(Math.round(sum(own.map((win) => win.fee))))
+    }
+  })
+
+  it('add up to one total by every dimension, which names each of its values', () => {
+    const { total } = report('line')
+    expect(total.wins).toBe(wins.length)
+    for (const by of REPORT_DIMENSION_NAMES) {
+      const { rows, total: same } = report(by)
+      expect(same, by).toEqual(total)
+      if (by !== 'audience') for (const measure of ['wins', 'spendMicros', 'views', 'conversions', 'assists', 'valueMicros', 'unmutes'] as const) expect(sum(rows.map((row) => row[measure])), `${by} ${measure}`).toBe(total[measure])
+      for (const row of rows) expect(by === 'line' || by === 'ad' ? row.label === null : typeof row.label === 'string' && row.label.length > 0, `${by} ${row.key}`).toBe(true)
+      expect(rows.map((row) => row.spendMicros)).toEqual([...rows.map((row) => row.spendMicros)].sort((a, b) => b - a))
+    }
+  })
+
+  it('count a win for every audience its person is in', () => {
+    const { rows } = report('audience')
+    for (const row of rows.slice(0, 20)) expect(row.wins).toBe(wins.filter((win) => inSegment(world.profiles, win.profile, SEGMENTS.findIndex((segment) => segment.name === row.label))).length)
+  })
+
+  it('are of the lines and days asked about', () => {
+    const { total } = report('line', { lines: [2, 3], from: START + 10, to: START + 20 })
+    expect(total.wins).toBe(wins.filter((win) => [2, 3].includes(win.line) && win.hour >= START + 10 && win.hour < START + 20).length)
+    expect(report('line', { lines: [] })).toMatchObject({ rows: [], total: { wins: 0, people: 0 } })
+  })
+
+  it('count conversions that come inside the window, with the impression that earned them, though it was before the days asked about', () => {
+    const all = hours.flatMap(({ hour, events }) => Array.from({ length: events.count }, (_, e) => ({ hour, minute: events.minute[e], by: events.by[e], earnedIn: events.hour[e], index: events.index[e] }))).filter((event) => event.by < 2)
+    expect(all.length).toBeGreaterThan(0)
+    for (const windowHours of [1, 3, 24, 720]) {
+      const inside = all.filter((event) => event.hour * 60 + event.minute - (event.earnedIn * 60 + (hours[event.earnedIn - START].log.minute[event.index])) < windowHours * 60)
+      expect(report('device', { windowHours }).total.conversions).toBe(inside.length)
+    }
+    const from = START + HOURS / 2
+    expect(report('device', { from }).total.conversions).toBe(all.filter((event) => event.hour >= from).length)
+    const late = hours.filter((of) => of.hour >= from)
+    const needed = hoursEarning(late.map((of) => of.events))
+    expect(needed.some((hour) => hour < from)).toBe(true)
+    expect(() => pivot(question('device', { from }), late, world.persons.words, market, benchmarks)).toThrow('was not read')
+    const read = pivot(question('device', { from }), hours.filter((of) => of.hour >= from || needed.includes(of.hour)), world.persons.words, market, benchmarks)
+    expect(read).toEqual(report('device', { from }))
+  })
+
+  it('words for the nth exposure', () => {
+    const { label } = REPORT_DIMENSIONS['nth exposure']
+    expect([1, 2, 3, 4, 11, 12].map((n) => label(n))).toEqual(['1st', '2nd', '3rd', '4th', '11th', '12th and later'])
+  })
+})
+
+describe('how sure a cost is', () => {
+  it('lies round the cost, narrows with events, and has no upper end without any', () => {
+    const few = costRange(10_000_000, 4)
+    const many = costRange(1_000_000_000, 400)
+    expect(few?.low).toBeLessThan(2_500_000)
+    expect(few?.high).toBeGreaterThan(2_500_000)
+    expect((many?.high ?? 0) / (many?.low ?? 1)).toBeLessThan((few?.high ?? 0) / (few?.low ?? 1))
+    expect(costRange(10_000_000, 0)?.high).toBe(Infinity)
+    expect(costRange(0, 0)).toBeNull()
+    expect(wilson(0, 0)).toEqual({ low: 0, high: 1 })
+  })
+})
