@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { LineRevision } from '../src/models/index.js'
 import { readMarket } from '../src/services/publications.js'
 import { READER, TRADER, campaignDraft, lineDraft, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
@@ -196,5 +197,44 @@ describe('what a line that goes live keeps', () => {
     const [bought] = await rows<{ wins: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE line_id = ${lineId}`)
     expect(Number(bought.wins)).toBeGreaterThan(10)
     expect(Number(bought.micros) / Number(bought.wins)).toBeLessThan(2500)
+  })
+})
+
+describe('today', () => {
+  it('is told by hour against its plan, with yesterday behind it, for a line and its campaign', async () => {
+    const { hour } = await readMarket()
+    const { body: line } = await ask('GET', '/lines/1001/today')
+    const { body: campaign } = await ask('GET', '/campaigns/1/today')
+    const zone = 'Europe/Lisbon'
+    for (const [{ today }, where] of [[line, 'h.line_id = 1001'], [campaign, 'l.campaign_id = 1']] as const) {
+      expect(today.hours).toHaveLength(24)
+      expect(today.plannedMicros).toHaveLength(25)
+      expect(today.plannedMicros[0]).toBe(0)
+      today.plannedMicros.forEach((micros: number, n: number) => expect(n === 0 || micros >= today.plannedMicros[n - 1]).toBe(true))
+      const since = startOfLocalDay(zoneIndex(zone), localDayOf(zoneIndex(zone), hour))
+      const [{ micros }] = await rows<{ micros: number }>(`SELECT COALESCE(SUM(h.spend_micros), 0) AS micros FROM line_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since}`)
+      const [{ before }] = await rows<{ before: number }>(`SELECT COALESCE(SUM(h.spend_micros), 0) AS \`before\` FROM line_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since - 24} AND h.hour < ${since}`)
+      const spend = (hours: { spendMicros: number }[]) => hours.reduce((sum, of) => sum + of.spendMicros, 0)
+      expect([spend(today.hours), spend(today.yesterday)]).toEqual([Number(micros), Number(before)])
+    }
+    // A line plans with its own limit and its share of the campaign's, whichever is less.
+    expect(line.today.plannedMicros[24]).toBeLessThanOrEqual(campaign.today.plannedMicros[24])
+  })
+
+  it('is nothing for a line that is not in force', async () => {
+    const { lineId } = await readyLine(ask)
+    expect((await ask('GET', `/lines/${lineId}/today`)).body).toEqual({ today: null })
+  })
+
+  it('a line that learns says how far it is, and what it would bid for one opportunity', async () => {
+    const [{ id }] = await rows<{ id: number }>("SELECT id FROM line WHERE draft LIKE '%Native clicks%'")
+    expect((await ask('GET', `/lines/${id}`)).body.learning).toMatch(/of 50 clicks gathered|clicks say of placement/)
+    expect((await ask('GET', '/lines/1001')).body.learning).toBe('')
+    const { hour } = await readMarket()
+    const { body } = await ask('GET', `/opportunity?hour=${hour - 1}&nth=9`)
+    const steps = (name: string) => body.verdicts.find((verdict: { name: string }) => verdict.name === name)?.steps.map((step: { what: string }) => step.what) as string[] | undefined
+    expect(steps('Native clicks')?.some((what) => what.includes('its chance of a click here'))).toBe(true)
+    expect(steps('Audio')?.[0]).toBe('aim at a view')
+    expect(steps('Audio')?.[1]).toContain("the trade's average here")
   })
 })

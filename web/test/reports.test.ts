@@ -2,10 +2,11 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { DIMENSION_SETS, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
+import { DIMENSION_SETS, type ReportRowView, type ReportView, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
 import TodayChart from '@/parts/TodayChart.vue'
+import ReportsView from '@/views/reports/ReportsView.vue'
 import TraceView from '@/views/reports/TraceView.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -68,6 +69,45 @@ describe('today by hour', () => {
     const text = mount(TodayChart, { props: { today: today() } }).get('figcaption').text()
     expect(text).toContain('€1.20 of €1.50 planned by now, 600 shown, 3 clicks')
     expect(mount(TodayChart, { props: { today: today({ plannedMicros: null }) } }).get('figcaption').text()).not.toContain('planned by now')
+  })
+})
+
+describe('reports', () => {
+  const row = (label: string, over: Partial<ReportRowView> = {}): ReportRowView => ({
+    key: label.length, label, wins: 5000, people: 3000, frequency: 1.67, viewable: 3000, viewableShare: 0.6, views: 3000, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0, clicks: 25, clickRate: 0.005, clickRange: { low: 0.0035, high: 0.007 },
+    visits: 25, stays: 11, pages: 18, conversions: 2, viewConversions: 1, assists: 0, valueMicros: 48_000_000, spendMicros: 6_000_000, dataMicros: 0, feeMicros: 700_000, cpmMicros: 1_200_000, costMicros: 3_000_000, costRange: { low: 1_000_000, high: 9_000_000 }, ...over
+  })
+  const view = (): ReportView => ({ by: 'placement', from: '2026-02-16', to: '2026-03-01', windowHours: 720, campaign: null, line: null, rows: [row('Loan Word Index'), row('Tern', { wins: 40, costMicros: null, conversions: 0, costRange: { low: 2_000_000, high: null } })], total: row('in all', { wins: 5040 }), milliseconds: 12 })
+  async function open(path: string) {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: ReportsView }] })
+    await router.push(path)
+    useMarket().run = RUN
+    const page = mount(ReportsView, { global: { plugins: [router] } })
+    await flushPromises()
+    return { page, router, asked: () => requests.filter((request) => request.path.startsWith('/reports')) }
+  }
+
+  it('asks what the address says, shows rows faint that say too little, and the total in words', async () => {
+    const { page, asked } = await open('/reports?by=city&of=c4&from=2026-02-20&to=2026-02-28&within=24')
+    expect(asked()[0].path).toBe('/reports?by=city&from=2026-02-20&to=2026-02-28&windowHours=24&campaign=4')
+    await asked()[0].reply({ body: view() })
+    await flushPromises()
+    expect(page.get('.ReportsView-total').text()).toContain('5,040 shown to 3,000 people')
+    expect(page.text()).toContain('too little shown')
+    expect(page.text()).toContain('none yet')
+    expect(page.find('.ReportsView-range').attributes('aria-label')).toContain('0.50 %, 0.35 % to 0.70 %')
+  })
+
+  it('a newer question gives up the older, and what went wrong can be tried again', async () => {
+    const { page, router, asked } = await open('/reports')
+    await router.push('/reports?by=age')
+    await flushPromises()
+    expect(asked()[0].wasAborted).toBe(true)
+    await asked()[1].reply({ status: 500, body: { title: 'Hour 1,400 of the delivery log is damaged: The checksum of a log row does not fit its data.', code: 'records-failed' } })
+    await flushPromises()
+    expect(page.get('[role=alert]').text()).toContain('is damaged')
+    await page.get('[role=alert] button').trigger('click')
+    expect(asked()).toHaveLength(3)
   })
 })
 
