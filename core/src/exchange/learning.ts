@@ -181,10 +181,8 @@ export function learningWeights(ads: readonly { ad: number; trials: number; even
     })
     best[top]++
   }
-  // Squared: of two that are nearly alike the likelier one is shown clearly more, since showing the other teaches little.
   const free = 1000 - LEAST_SHARE * ads.length
-  const squares = best.reduce((sum, count) => sum + count * count, 0)
-  return best.map((count) => Math.round(LEAST_SHARE + (free * count * count) / squares))
+  return best.map((count) => Math.round(LEAST_SHARE + (free * count) / BELIEFS))
 }
 
 /** Weights of a rotation. */

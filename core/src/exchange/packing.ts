@@ -10,8 +10,8 @@ export type ColumnsOf<L extends Layout> = { [P in L[number] as P[0]]: ColumnOf<P
 
 export const rowBytes = (layout: Layout) => layout.reduce((sum, [, bytes]) => sum + bytes, 0)
 
-function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number): ColumnsOf<L> {
-  let at = 0
+function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number, from = 0): ColumnsOf<L> {
+  let at = from
   const columns: Record<string, Column | number> = { count: n }
   for (const [name, bytes] of layout) {
     columns[name] = bytes === 4 ? new Uint32Array(buffer, at, n) : bytes === 2 ? new Uint16Array(buffer, at, n) : new Uint8Array(buffer, at, n)
@@ -40,20 +40,34 @@ export class LogDamageError extends Error {}
 export function openRows<L extends Layout>(layout: L, data: Uint8Array, rows: number, crc: number): ColumnsOf<L> {
   if (data.byteLength !== rows * rowBytes(layout)) throw new LogDamageError(`The log says ${rows} rows but holds ${data.byteLength} bytes.`)
   if (crc32(data) !== crc) throw new LogDamageError('The checksum of a log row does not fit its data.')
+  // A piece of a larger buffer may lie on an odd place, where wider columns cannot begin.
+  if (data.byteOffset % 4 === 0 && data.buffer instanceof ArrayBuffer) return columnsOver(layout, data.buffer, rows, data.byteOffset)
   const copy = new ArrayBuffer(data.byteLength)
   new Uint8Array(copy).set(data)
   return columnsOver(layout, copy, rows)
 }
 
-const CRC_TABLE = Uint32Array.from({ length: 256 }, (_, n) => {
-  let c = n
-  for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
-  return c
-})
+/** Tables for four bytes at a time ("slicing by four", Kounavis and Berry 2005). */
+const CRC_TABLES = (() => {
+  const tables = Array.from({ length: 4 }, () => new Uint32Array(256))
+  for (let n = 0; n < 256; n++) {
+    let c = n
+    for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
+    tables[0][n] = c
+  }
+  for (let n = 0; n < 256; n++) for (let t = 1; t < 4; t++) tables[t][n] = (tables[t - 1][n] >>> 8) ^ tables[0][tables[t - 1][n] & 0xff]
+  return tables
+})()
 
 /** CRC-32 of ISO 3309, as in zip and PNG. */
 export function crc32(data: Uint8Array): number {
-  let c = 0xffffffff
-  for (let i = 0; i < data.length; i++) c = CRC_TABLE[(c ^ data[i]) & 0xff] ^ (c >>> 8)
-  return (c ^ 0xffffffff) >>> 0
+  const [t0, t1, t2, t3] = CRC_TABLES
+  let c = -1
+  let i = 0
+  for (const end = data.length - 3; i < end; i += 4) {
+    c ^= data[i] | (data[i + 1] << 8) | (data[i + 2] << 16) | (data[i + 3] << 24)
+    c = t3[c & 0xff] ^ t2[(c >>> 8) & 0xff] ^ t1[(c >>> 16) & 0xff] ^ t0[c >>> 24]
+  }
+  for (; i < data.length; i++) c = t0[(c ^ data[i]) & 0xff] ^ (c >>> 8)
+  return (c ^ -1) >>> 0
 }

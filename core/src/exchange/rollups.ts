@@ -38,17 +38,19 @@ export interface PlacementTotal extends Tally {
 
 const expected = { views: 0, visits: 0, conversions: 0 }
 
+// The loop below counts these bits by their places.
+if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !== 8 || DID.stayed !== 16) throw new Error('The bits of what people did moved.')
+
 /** Adds one win of a log to a tally. */
 export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32Array, benchmarks: Benchmarks): void {
   const did = log.did[i]
-  const has = (bit: number) => ((did & bit) === 0 ? 0 : 1)
   tally.wins++
-  tally.viewable += has(DID.viewable)
-  tally.views += has(DID.viewed)
+  tally.viewable += did & 1
+  tally.views += (did >> 1) & 1
+  tally.clicks += (did >> 2) & 1
+  tally.visits += (did >> 3) & 1
+  tally.stays += (did >> 4) & 1
   tally.quarters += quartersOf(did)
-  tally.clicks += has(DID.clicked)
-  tally.visits += has(DID.visited)
-  tally.stays += has(DID.stayed)
   tally.pages += pagesOf(did)
   tally.spendMicros += log.media[i] + log.data[i]
   tally.dataMicros += log.data[i]

@@ -1,5 +1,5 @@
-import { SOURCES } from '../market/index.js'
-import { emptyTally, tallyEvent, tallyWin, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
+import { PERSON_WORDS, SOURCES } from '../market/index.js'
+import { addTally, emptyTally, tallyEvent, tallyWin, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
 import { DID, quartersOf, type Benchmarks } from '../response/index.js'
 import { REPORT_DIMENSIONS, readPerson, type ReportDimensionName, type ReportMarket, type Seen } from './dimensions.js'
 
@@ -37,7 +37,8 @@ export interface ReportRow extends Tally {
 
 interface Cell {
   tally: Tally
-  people: Set<number>
+  /** Who saw each win, in the order of the log. */
+  persons: number[]
   fee: number
   reached: [number, number, number, number]
   overlayClicks: number
@@ -61,7 +62,6 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
   const { key, label } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const cells = new Map<number, Cell>()
-  const total = newCell()
   const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
   const read = (log: LogColumns, i: number, hour: number) => {
     seen.line = log.line[i]
@@ -74,26 +74,31 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     seen.nth = log.nth[i]
     seen.hour = hour
     readPerson(seen, words, log.person[i])
-    const found = key(seen, market)
-    return typeof found === 'number' ? [found] : found
+    return key(seen, market)
   }
   const cellOf = (of: number) => {
     let cell = cells.get(of)
     if (!cell) cells.set(of, (cell = newCell()))
     return cell
   }
+  const addWin = (cell: Cell, log: LogColumns, i: number) => {
+    tallyWin(cell.tally, log, i, words, benchmarks)
+    cell.persons.push(log.person[i])
+    cell.fee += (log.price[i] * FEES[log.path[i] % SOURCES.length]) / 1000
+    if (log.did[i] > DID.stayed) countOnAd(cell, log.did[i])
+  }
+  // A win lies in one row, so that rows add up to the total; where it lies in several the total is counted apart.
+  const severalRows = question.by === 'audience'
+  const apart = newCell()
   const byHour = new Map(hours.map((one) => [one.hour, one.log]))
   for (const { hour, log, events } of hours) {
     if (hour < question.from || hour >= question.to) continue
     for (let i = 0; i < log.count; i++) {
       if (!lines.has(log.line[i])) continue
-      const fee = (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
-      for (const cell of [total, ...read(log, i, hour).map(cellOf)]) {
-        tallyWin(cell.tally, log, i, words, benchmarks)
-        cell.people.add(log.person[i])
-        cell.fee += fee
-        countOnAd(cell, log.did[i])
-      }
+      const of = read(log, i, hour)
+      if (typeof of === 'number') addWin(cellOf(of), log, i)
+      else for (const one of of) addWin(cellOf(one), log, i)
+      if (severalRows) addWin(apart, log, i)
     }
     for (let e = 0; e < events.count; e++) {
       if (!lines.has(events.line[e])) continue
@@ -101,17 +106,60 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
       if (!earned) throw new Error(`Hour ${events.hour[e]}, which earned a conversion of hour ${hour}, was not read.`)
       const after = hour * 60 + events.minute[e] - (events.hour[e] * 60 + earned.minute[events.index[e]])
       if (after >= question.windowHours * 60) continue
-      for (const cell of [total, ...read(earned, events.index[e], events.hour[e]).map(cellOf)]) tallyEvent(cell.tally, events, e)
+      const of = read(earned, events.index[e], events.hour[e])
+      for (const one of typeof of === 'number' ? [of] : of) tallyEvent(cellOf(one).tally, events, e)
+      if (severalRows) tallyEvent(apart.tally, events, e)
     }
   }
-  const row = (of: number, { tally, people, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, ...onAd, people: people.size, feeMicros: Math.round(fee) })
+  const people = new PeopleCount(words.length / PERSON_WORDS)
+  const row = (of: number, { tally, persons, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
+  const total = severalRows ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells].map(([of, cell]) => row(of, cell, label(of, market))).sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
-    total: row(-1, total, null)
+    total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) }
   }
 }
 
-const newCell = (): Cell => ({ tally: emptyTally(), people: new Set(), fee: 0, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0 })
+/** Counts different people by stamping each once a count. */
+class PeopleCount {
+  private readonly stamps: Uint32Array
+  private stamp = 0
+
+  constructor(people: number) {
+    this.stamps = new Uint32Array(people)
+  }
+
+  of(lists: readonly (readonly number[])[]): number {
+    const { stamps } = this
+    const stamp = ++this.stamp
+    let count = 0
+    for (const list of lists) {
+      for (const person of list) {
+        if (stamps[person] === stamp) continue
+        stamps[person] = stamp
+        count++
+      }
+    }
+    return count
+  }
+}
+
+const FEES = SOURCES.map((source) => source.feePerMille)
+
+function sumOf(cells: readonly Cell[]): Cell {
+  const total = newCell()
+  for (const cell of cells) {
+    addTally(total.tally, cell.tally)
+    total.fee += cell.fee
+    total.overlayClicks += cell.overlayClicks
+    total.unmutes += cell.unmutes
+    total.shares += cell.shares
+    cell.reached.forEach((n, quarter) => (total.reached[quarter] += n))
+  }
+  return total
+}
+
+const newCell = (): Cell => ({ tally: emptyTally(), persons: [], fee: 0, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0 })
 
 /** Hours of the log that conversions of these hours point to. */
 export function hoursEarning(events: readonly EventColumns[]): number[] {

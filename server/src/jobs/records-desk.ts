@@ -21,7 +21,8 @@ export class RecordsDesk {
     const job = this.next++
     const answer = await new Promise<FromRecords>((resolve, reject) => {
       this.waiting.set(job, { resolve, reject })
-      worker.postMessage({ ...message, job })
+      // Hours of the log are handed over, not copied.
+      worker.postMessage({ ...message, job }, 'logs' in message ? message.logs.flatMap((log) => [log.data.buffer as ArrayBuffer, log.events.buffer as ArrayBuffer]) : [])
     })
     if (answer.kind === 'failed') throw new AppError(500, 'records-failed', answer.message)
     if (answer.kind !== kind) throw new Error('The thread answered another question.')
