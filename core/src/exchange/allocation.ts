@@ -7,10 +7,28 @@ import type { Pacer, DayPlan, Pacing } from './pacing.js'
 export interface Purse {
   limits: Limits
   spent: Record<(typeof PERIODS)[number], Amounts>
+  /** The limits that are set, in all and by period: most lines have one or two of eight. */
+  total: readonly Check[]
+  periods: readonly Check[]
+}
+
+/** A limit and what counts towards it. */
+interface Check {
+  limit: number
+  of: Amounts
+  isMoney: boolean
 }
 
 export function emptyPurse(limits: Limits): Purse {
-  return { limits, spent: { day: { micros: 0, impressions: 0 }, week: { micros: 0, impressions: 0 }, month: { micros: 0, impressions: 0 }, total: { micros: 0, impressions: 0 } } }
+  const spent = { day: { micros: 0, impressions: 0 }, week: { micros: 0, impressions: 0 }, month: { micros: 0, impressions: 0 }, total: { micros: 0, impressions: 0 } }
+  const check = (limit: number | null, of: Amounts, isMoney: boolean): Check[] => (limit === null ? [] : [{ limit, of, isMoney }])
+  return {
+    limits, spent, total: [...check(limits.totalMicros, spent.total, true), ...check(limits.totalImpressions, spent.total, false)],
+    periods: [
+      ...check(limits.dailyMicros, spent.day, true), ...check(limits.dailyImpressions, spent.day, false), ...check(limits.weeklyMicros, spent.week, true), ...check(limits.weeklyImpressions, spent.week, false),
+      ...check(limits.monthlyMicros, spent.month, true), ...check(limits.monthlyImpressions, spent.month, false)
+    ]
+  }
 }
 
 /** A line as the allocation step sees it: what may still be bought. */
@@ -34,15 +52,12 @@ export interface LineAccount {
   onPlacement: Map<number, number>
 }
 
-const reached = (limit: number | null, value: number) => limit !== null && value >= limit
-
-function totalUsed({ limits, spent }: Purse): boolean {
-  return reached(limits.totalMicros, spent.total.micros) || reached(limits.totalImpressions, spent.total.impressions)
-}
-
-function periodUsed({ limits, spent }: Purse): boolean {
-  return reached(limits.dailyMicros, spent.day.micros) || reached(limits.dailyImpressions, spent.day.impressions) || reached(limits.weeklyMicros, spent.week.micros) ||
-    reached(limits.weeklyImpressions, spent.week.impressions) || reached(limits.monthlyMicros, spent.month.micros) || reached(limits.monthlyImpressions, spent.month.impressions)
+function used(checks: readonly Check[]): boolean {
+  for (let n = 0; n < checks.length; n++) {
+    const { limit, of, isMoney } = checks[n]
+    if ((isMoney ? of.micros : of.impressions) >= limit) return true
+  }
+  return false
 }
 
 /**
@@ -56,8 +71,8 @@ export function allocate(
   account: LineAccount, book: ExposureBook, person: number, placement: number, minute: number, minuteOfDay: number, key: number, priceMicros: number
 ): number {
   const { purse, campaign, line } = account
-  if (totalUsed(purse) || (campaign !== null && totalUsed(campaign))) return OUTCOME.total_budget
-  if (periodUsed(purse) || (campaign !== null && periodUsed(campaign))) return OUTCOME.period_budget
+  if (used(purse.total) || (campaign !== null && used(campaign.total))) return OUTCOME.total_budget
+  if (used(purse.periods) || (campaign !== null && used(campaign.periods))) return OUTCOME.period_budget
   const { placementDailyMicros } = purse.limits
   if (placementDailyMicros !== null && (account.onPlacement.get(placement) ?? 0) >= placementDailyMicros) return OUTCOME.placement_limit
   if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spent.day, priceMicros, key, line)) return OUTCOME.paced_out

@@ -1,6 +1,6 @@
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
 import type { HourPlan } from '../pricing/index.js'
-import { PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits } from './limits.js'
+import { PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits, type SpentSoFar } from './limits.js'
 import type { Purse } from './allocation.js'
 import type { Pacing } from './pacing.js'
 
@@ -64,7 +64,7 @@ export function dayWeights(calendar: Calendar, day: number, from: number): DayWe
 }
 
 /** What a purse may spend and show on a day, by its limits and what went before that day. */
-export function purseAllowance({ limits, spent }: Purse, weights: DayWeights, fast: boolean): { micros: number; impressions: number } {
+export function purseAllowance({ limits, spent }: { limits: Limits; spent: SpentSoFar }, weights: DayWeights, fast: boolean): { micros: number; impressions: number } {
   const before = (what: 'micros' | 'impressions') => Object.fromEntries(PERIODS.map((period) => [period, spent[period][what] - spent.day[what]])) as Record<(typeof PERIODS)[number], number>
   return { micros: dayAllowance(moneyOf(limits), before('micros'), weights, fast), impressions: dayAllowance(impressionsOf(limits), before('impressions'), weights, fast) }
 }

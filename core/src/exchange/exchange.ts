@@ -359,28 +359,38 @@ export class Exchange {
   }
 
   private wins(line: RunningLine, placement: number, floor: number, rival: number, bid: number): boolean {
+    return this.byDeal(line, placement, rival, bid) || (line.buys.open && bid >= floor && bid > rival)
+  }
+
+  /** Whether a bid reaches the line's deal here. */
+  private byDeal(line: RunningLine, placement: number, rival: number, bid: number): boolean {
     const deal = this.dealOf(line, placement)
-    if (deal && bid >= deal.price && (deal.kind === 'fixed' || bid > rival)) return true
-    return line.buys.open && bid >= floor && bid > rival
+    return deal !== null && bid >= deal.price && (deal.kind === 'fixed' || bid > rival)
   }
 
   /** What an impression costs by the thousand at a bid that wins: by the deal where it is reached, else on the open market. */
-  private clearing(line: RunningLine, path: number, placement: number, rival: number, bid: number): { price: number; deal: number } {
+  private clearing(line: RunningLine, path: number, placement: number, rival: number, bid: number): number {
     const kind = FIRST_PRICE[path % SOURCES.length] === 1 ? 'first price' : 'second price'
-    const deal = this.dealOf(line, placement)
-    if (deal && bid >= deal.price && (deal.kind === 'fixed' || bid > rival)) {
-      return { price: deal.kind === 'fixed' ? deal.price : clearingPrice(kind, bid, deal.price, rival), deal: (line.deals as Int16Array)[placement] + 1 }
-    }
-    return { price: clearingPrice(kind, bid, this.world.inventory.floors[path], rival), deal: 0 }
+    const deal = this.byDeal(line, placement, rival, bid) ? this.dealOf(line, placement) : null
+    if (deal) return deal.kind === 'fixed' ? deal.price : clearingPrice(kind, bid, deal.price, rival)
+    return clearingPrice(kind, bid, this.world.inventory.floors[path], rival)
   }
 
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
   private award(n: number, rows: Opportunities, i: number, wins: WinRow[]): void {
     const key = rows.key[i]
     const { candidates, bids, order } = this
-    order.length = n
-    for (let c = 0; c < n; c++) order[c] = c
-    if (n > 1) order.sort((a, b) => bids[b] - bids[a] || draw(key ^ candidates[a].rules.line, STREAM.order) - draw(key ^ candidates[b].rules.line, STREAM.order))
+    if (n === 1) {
+      const [line] = candidates
+      line.counts[this.tryToBuy(line, 0, rows, i, wins)]++
+      return
+    }
+    // Few compete for one opportunity: each is put in its place among those before it.
+    for (let c = 0; c < n; c++) {
+      let place = c
+      for (; place > 0 && this.isBefore(c, order[place - 1], key); place--) order[place] = order[place - 1]
+      order[place] = c
+    }
     for (let c = 0; c < n; c++) {
       const line = candidates[order[c]]
       const outcome = this.tryToBuy(line, order[c], rows, i, wins)
@@ -391,6 +401,12 @@ export class Exchange {
     }
   }
 
+  /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
+  private isBefore(a: number, b: number, key: number): boolean {
+    const { bids, candidates } = this
+    return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ candidates[a].rules.line, STREAM.order) < draw(key ^ candidates[b].rules.line, STREAM.order))
+  }
+
   private tryToBuy(line: RunningLine, c: number, rows: Opportunities, i: number, wins: WinRow[]): number {
     const { account, rules, dataMicros } = line
     const path = rows.path[i]
@@ -399,8 +415,10 @@ export class Exchange {
     const person = rows.person[i]
     const key = rows.key[i]
     const minute = dayOfHour(this.hour) * MINUTES_PER_DAY + rows.minute[i]
-    const [chain, hour, rate] = [this.chains[c], this.multipliers[c], this.rates[c]]
-    const { price } = this.clearing(line, path, placement, rows.rival[i], this.bids[c])
+    const chain = this.chains[c]
+    const hour = this.multipliers[c]
+    const rate = this.rates[c]
+    const price = this.clearing(line, path, placement, rows.rival[i], this.bids[c])
     const isEvent = line.event !== 'none'
     // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
     const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
@@ -446,7 +464,8 @@ export class Exchange {
     const person = rows.person[i]
     const path = rows.path[i]
     const placement = this.world.inventory.placements[Math.floor(path / SOURCES.length)]
-    const { price, deal } = this.clearing(line, path, placement.index, rows.rival[i], bid)
+    const price = this.clearing(line, path, placement.index, rows.rival[i], bid)
+    const deal = this.byDeal(line, placement.index, rows.rival[i], bid) ? (line.deals as Int16Array)[placement.index] + 1 : 0
     const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
     const shown: Shown = {
       key: rows.key[i], line: rules.line, ad: ad.rules.ad, placement, branch: branchOf(this.benchmarks.groupOf, placement.index), device: DEVICE_TYPE[rows.device[i]], country: POSTAL_COUNTRY[postal],
@@ -493,7 +512,8 @@ export class Exchange {
   }
 
   private learnFrom(hourTotals: readonly HourTotal[], placementTotals: readonly PlacementTotal[]): void {
-    const byLine = new Map(this.lines.map((line) => [line.rules.line, line]))
+    // What nobody learns from is not gathered.
+    const byLine = new Map(this.lines.filter((line) => learnedEvent(line.rules) !== null || line.rules.rotation === 'learning').map((line) => [line.rules.line, line]))
     const sums = new Map<number, Recent>()
     for (const total of hourTotals) {
       const line = byLine.get(total.line)

@@ -29,7 +29,7 @@ function planned(limit: number, pacing: Pacing, weights: ArrayLike<number>, day:
   return Array.from({ length: HOURS + 1 }, (_, hour) => Math.round(limit * plannedShare(plan, pacing, hour * 60)))
 }
 
-const purseOf = (limits: Limits, spent: SpentSoFar) => ({ ...emptyPurse(limits), spent: { day: { ...spent.day }, week: { ...spent.week }, month: { ...spent.month }, total: { ...spent.total } } })
+const purseOf = (limits: Limits, spent: SpentSoFar) => ({ ...emptyPurse(limits), spent })
 
 /** Today against its plan, with yesterday behind it, on the line's or the campaign's own calendar. */
 export async function todayOf(sequelize: Sequelize, what: { line: number } | { campaign: number }): Promise<TodayView | null> {
