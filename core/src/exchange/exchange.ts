@@ -379,7 +379,7 @@ export class Exchange {
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
   private award(n: number, rows: Opportunities, i: number, wins: WinRow[]): void {
     const key = rows.key[i]
-    const { candidates, bids, order } = this
+    const { candidates, order } = this
     if (n === 1) {
       const [line] = candidates
       line.counts[this.tryToBuy(line, 0, rows, i, wins)]++
