@@ -65,8 +65,11 @@ describe('the forecast and its plain twin', () => {
     expect(compare(2000, 250, 11)).toBeGreaterThan(70)
   })
 
-  it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)('give equal answers on 20 random questions at the scale of the demo, and on four thousand small ones', { timeout: 3_600_000 }, () => {
+  it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)('give equal answers on 20 random questions at the scale of the demo', { timeout: 3_600_000 }, () => {
     expect(compare(200_000, 20, 77)).toBeGreaterThan(3)
+  })
+
+  it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)('give equal answers on four thousand small ones', { timeout: 3_600_000 }, () => {
     expect(compare(2000, 4000, 500_000)).toBeGreaterThan(1200)
   })
 
