@@ -147,7 +147,13 @@ describe('the trace', () => {
     const { body } = await ask('GET', `/opportunity?hour=${hour - 1}&nth=3`)
     expect(body.count).toBeGreaterThan(10)
     expect(body.verdicts.length).toBeGreaterThan(3)
-    expect(body.verdicts.every((verdict: { verdict: string; failing: string[]; steps: unknown[] }) => verdict.steps.length > 0 && (verdict.verdict !== 'does not match' || verdict.failing.length >= 0))).toBe(true)
+    const names = ['not in flight', 'out of hours', 'does not match', 'no ad', 'outbid', 'could win']
+    for (const verdict of body.verdicts as { verdict: string; failing: string[]; steps: unknown[]; bidMicros: number; needMicros: number }[]) {
+      expect(names).toContain(verdict.verdict)
+      expect(verdict.steps.length).toBeGreaterThan(0)
+      if (verdict.verdict === 'could win' || verdict.verdict === 'outbid') expect(verdict.failing).toEqual([])
+      if (verdict.verdict === 'outbid') expect(verdict.bidMicros).toBeLessThan(verdict.needMicros)
+    }
     expect((await ask('GET', `/opportunity?hour=${hour + 5}`)).status).toBe(409)
     expect((await ask('GET', '/opportunity')).body.issues[0]).toMatchObject({ field: 'hour' })
     const rui = await server.as(READER)

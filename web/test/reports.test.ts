@@ -115,8 +115,8 @@ describe('the trace', () => {
   const counts = { no_ad: 0, below_floor: 10, outbid: 190, no_money: 0, total_budget: 0, period_budget: 100, placement_limit: 0, paced_out: 400, capped: 50, gap: 0, outbid_after_discount: 0, won: 250, own_line: 0 }
   const trace: Trace = {
     line: 7, from: 1200, to: 1368, offered: 100_000, hours: 168, tapeFirstDay: 46, sieve: [{ name: 'in slots that its ads fit', left: 5000 }, { name: 'where: Germany', left: 1000 }], matched: 1000, counts, short: [30, 20, 50, 60, 30, 10],
-    stair: [{ name: 'matched', left: 1000, lost: 0, outcomes: [] }, { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'] }, { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'] }, { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'] }],
-    lifts: [{ loss: 'budget', lost: 500, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: 312 }], forecast: { matched: 1010, overFloor: 1000, overRivals: 790, wins: 248, low: 230, high: 270 }
+    stair: [{ name: 'matched', left: 1000, lost: 0, outcomes: [], forecast: 1010 }, { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'], forecast: 790 }, { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'], forecast: null }, { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'], forecast: 248 }],
+    lifts: [{ loss: 'budget', lost: 500, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: 312, outcomes: ['period_budget', 'paced_out'] }], forecast: { wins: 248, low: 230, high: 270 }
   }
   async function open(path = '/reports/trace/7') {
     const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }, { path: '/reports/trace/:lineId', name: 'trace', component: TraceView }] })

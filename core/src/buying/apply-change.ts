@@ -5,7 +5,8 @@ import { restrictionWords } from './words.js'
 /** A draft with one change of a holdback made to it; the same change that the forecast measured. */
 export function withChange(draft: LineDraft, change: Change): LineDraft {
   switch (change.kind) {
-    case 'bid': return { ...draft, price: { ...draft.price, bidMicros: change.micros, maxMicros: draft.price.maxMicros === null ? null : Math.max(draft.price.maxMicros, change.micros) } }
+    // A line with an aim has no bid but the most that it may bid.
+    case 'bid': return draft.price.aim ? { ...draft, price: { ...draft.price, maxMicros: change.micros } } : { ...draft, price: { ...draft.price, bidMicros: change.micros, maxMicros: draft.price.maxMicros === null ? null : Math.max(draft.price.maxMicros, change.micros) } }
     case 'maximum': return { ...draft, price: { ...draft.price, maxMicros: change.micros } }
     case 'daily budget': return { ...draft, budget: { ...draft.budget, dailyMicros: change.micros } }
     case 'cap': return { ...draft, caps: draft.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }])) }
@@ -19,7 +20,7 @@ export function withChange(draft: LineDraft, change: Change): LineDraft {
 export function changeWords(draft: LineDraft, change: Change): string {
   const amount = (micros: number) => (micros / 1e6).toFixed(micros % 10_000 === 0 ? 2 : 3)
   switch (change.kind) {
-    case 'bid': return `raise the bid to ${amount(change.micros)}`
+    case 'bid': return `raise the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
     case 'maximum': return `raise the maximum to ${amount(change.micros)}`
     case 'daily budget': return `raise the daily budget to ${amount(change.micros)}`
     case 'cap': {

@@ -1,7 +1,7 @@
 import type { ForecastPart, MainFigures, PropertyRow } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { PropertyClass } from '../taxonomy/index.js'
-import type { Verdict } from '../exchange/index.js'
+import type { Outcome, Verdict } from '../exchange/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { FieldChange } from './changes.js'
@@ -203,13 +203,14 @@ export interface TraceView {
   /** What each restriction leaves, counted on the tape and scaled to what was offered. */
   sieve: { name: string; left: number }[]
   matched: number
-  stair: StairStep[]
+  /** With what was forecast to be left at a step, where a forecast tells that. */
+  stair: (StairStep & { forecast: number | null })[]
   counts: OutcomeCounts
   /** Lost bids by bin of how far they fell short. */
   short: number[]
-  lifts: Lift[]
+  lifts: (Lift & { outcomes: readonly Outcome[] })[]
   /** What was forecast when it went live, for as many hours. */
-  forecast: { matched: number; overFloor: number; overRivals: number; wins: number; low: number; high: number }
+  forecast: { wins: number; low: number; high: number }
 }
 
 /** One opportunity, and what every line made of it. */

@@ -3,10 +3,11 @@ import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, make
 import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, startOfLocalDay, weekdayOf } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
 import { baseUnits, bidAt, clearingPrice, eventCharge, rowNeed } from '../pricing/index.js'
-import { Responses, makeBenchmarks, type Benchmarks, type Shown } from '../response/index.js'
+import { DID, Responses, makeBenchmarks, type Benchmarks, type Shown } from '../response/index.js'
 import { failures, laneValues, type Catalogue, type LaneValues } from '../targeting/index.js'
 import { allocate, bookMoney } from './allocation.js'
-import { beginDay, dayWeights, isLimited, purseAllowance } from './day-plan.js'
+import { beginDay } from './day-plan.js'
+import { planDay } from './planning.js'
 import { Conversions, type Pending } from './conversions.js'
 import { expectations } from './expectations.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
@@ -16,7 +17,7 @@ import { packEvents, packLog, openEvents, openLog, type WinRow } from './log.js'
 import { crc32 } from './packing.js'
 import { Matcher } from './matching.js'
 import { OUTCOME, shortBin } from './outcomes.js'
-import { dayCurve, type Supply } from './pacing.js'
+import type { Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import { GOAL_EVENT, type PublicationRules } from './rules.js'
 import { branchOf, buyablePaths, learnedEvent, runningCampaign, runningLine, type OpeningLine, type RunningAd, type RunningCampaign, type RunningLine } from './running.js'
@@ -106,7 +107,7 @@ export class Exchange {
     this.benchmarks = benchmarksOf(world)
     this.responses = new Responses(seed)
     this.conversions = new Conversions(this.responses, publication, opening.pending ?? [])
-    this.campaigns = new Map(publication.campaigns.map((rules) => [rules.campaign, runningCampaign(rules, opening.hour, opening.campaigns.get(rules.campaign))]))
+    this.campaigns = new Map(publication.campaigns.map((rules) => [rules.campaign, runningCampaign(rules, publication.lines, opening.hour, opening.campaigns.get(rules.campaign))]))
     this.lines = publication.lines.map((rules) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue))
     this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), { inventory, profiles, measures: catalogue.measures }, publication.lines.map((rules) => buyablePaths(rules, inventory)))
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
@@ -116,35 +117,6 @@ export class Exchange {
   private isOpen({ rules, campaign }: RunningLine, hour: number): boolean {
     const within = (of: { startHour: number; endHour: number | null }) => hour >= of.startHour && (of.endHour === null || hour < of.endHour)
     return within(rules) && (campaign === null || within(campaign.rules))
-  }
-
-  /**
-   * Makes the line's plan for the local day that `hour` lies in. Made anew every hour from what was spent before the day
-   * alone, so that a run that was interrupted plans exactly as one that was not.
-   */
-  private planDay(line: RunningLine): void {
-    const { rules, account, dayStart, calendar } = line
-    const dayEnd = startOfLocalDay(calendar.zone, line.localDay + 1)
-    const from = Math.max(dayStart, rules.startHour, rules.liveFromHour)
-    const to = Math.min(dayEnd, rules.endHour ?? dayEnd)
-    const fast = rules.pacing === 'fast'
-    const own = isLimited(rules.limits) ? purseAllowance(account.purse, dayWeights(calendar, line.localDay, from), fast) : { micros: Infinity, impressions: Infinity }
-    const share = this.campaignShare(line, dayStart, dayEnd)
-    account.plan = {
-      limitMicros: Math.min(own.micros, share.micros), limitShown: Math.min(own.impressions, share.impressions), openFrom: (from - dayStart) * 60, openTo: (to - dayStart) * 60, curve: planCurve(line)
-    }
-    account.pacer.restart()
-  }
-
-  /** The part of the campaign's day that this line may plan with. */
-  private campaignShare({ rules, campaign }: RunningLine, dayStart: number, dayEnd: number): { micros: number; impressions: number } {
-    if (!campaign || !isLimited(campaign.rules.limits)) return { micros: Infinity, impressions: Infinity }
-    const from = Math.max(startOfLocalDay(campaign.calendar.zone, campaign.localDay), campaign.rules.startHour)
-    const all = purseAllowance(campaign.purse, dayWeights(campaign.calendar, campaign.localDay, from), rules.pacing === 'fast')
-    const mates = this.lines.filter((mate) => mate.campaign === campaign && mate.rules.startHour < dayEnd && (mate.rules.endHour ?? Infinity) > dayStart)
-    const sum = mates.reduce((demand, mate) => demand + mate.rules.demandMicros, 0)
-    const part = mates.length < 2 ? 1 : sum > 0 ? rules.demandMicros / sum : 1 / mates.length
-    return { micros: all.micros * part, impressions: all.impressions * part }
   }
 
   private beginHour(hour: number): void {
@@ -169,7 +141,9 @@ export class Exchange {
     })
     for (const line of this.lines) {
       if (!this.isOpen(line, hour)) continue
-      this.planDay(line)
+      // Made anew every hour, so that a run that was interrupted plans exactly as one that was not.
+      line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
+      line.account.pacer.restart()
       this.setBids(line, hour)
       this.setAds(line)
     }
@@ -489,7 +463,7 @@ export class Exchange {
 
   private mediaCost(line: RunningLine, ad: RunningAd, path: number, did: number, price: number, chain: number, hour: number, rate: number, seen: number): number {
     if (line.event === 'none') return price
-    if ((did & (line.event === 'click' ? CLICKED : VIEWED)) === 0) return 0
+    if ((did & (line.event === 'click' ? DID.clicked : DID.viewed)) === 0) return 0
     return eventCharge(line.programme.eventBid(this.baseOf(line, ad, path, rate), chain, hour, line.discount > 0 ? seen : 0), price, this.adRate(line, ad, rate))
   }
 
@@ -539,8 +513,6 @@ export class Exchange {
 }
 
 const NOTHING_RECENT: Recent = { spend: 0, predicted: 0, events: 0 }
-const VIEWED = 2
-const CLICKED = 4
 
 const catalogues = new WeakMap<World['inventory'], Catalogue>()
 /** What targeting is compiled against; made once a world. */
@@ -564,9 +536,4 @@ function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hou
     const perMille = hours.perMille[Math.floor(ofWeek / 60)]
     into[viewer] = perMille === 0 ? OFF : perMille
   }
-}
-
-/** How the plan of a local day rises where not every minute counts alike: hours that are off, or pacing by traffic. */
-function planCurve({ calendar: { weights }, localDay }: RunningLine): Float64Array | null {
-  return dayCurve(weights, weekdayOf(localDay))
 }

@@ -13,7 +13,6 @@ export const LINE_PRIOR = 4
 export const PART_PRIOR = 12
 /** Events that must have been gathered before parts are told apart. */
 export const LEAST_EVENTS = 50
-const LEAST_PARTS = LEAST_EVENTS
 
 /** All that is known of a line: totals by ad, placement, device type and hour of the line's day. */
 export interface LineFacts {
@@ -106,7 +105,7 @@ function lately({ byDay }: LineFacts, event: LearnedEvent, today: number): Evide
 export function learn(facts: LineFacts, event: LearnedEvent, today: number): Learned {
   const all = evidenceOf(facts.total, event)
   const line = shrunk(all, 1, LINE_PRIOR)
-  const isReady = all.events >= LEAST_PARTS
+  const isReady = all.events >= LEAST_EVENTS
   const parts = (of: Map<number, Tally>) => new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
   return {
     event, events: all.events, isReady, line: shrunk(lately(facts, event, today), 1, LINE_PRIOR), ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
@@ -155,7 +154,6 @@ const RECENT_PRIOR = 5
 const BELIEFS = 1024
 /** Share of showings that no ad falls below while it is learned which is best, in thousandths. */
 export const LEAST_SHARE = 30
-const LEAST_TO_LEARN = 1
 
 /**
  * Weights in thousandths towards a goal: the chance that each ad is the best one, by draws from what is known of each
@@ -165,7 +163,7 @@ const LEAST_TO_LEARN = 1
 export function learningWeights(ads: readonly { ad: number; trials: number; events: number }[], seed: number): number[] {
   if (ads.length === 1) return [1000]
   const events = ads.reduce((sum, { events: own }) => sum + own, 0)
-  if (events < LEAST_TO_LEARN) return ads.map(() => Math.floor(1000 / ads.length))
+  if (events < 1) return ads.map(() => Math.floor(1000 / ads.length))
   const mean = (events + 1) / (ads.reduce((sum, { trials }) => sum + trials, 0) + 1)
   const best = ads.map(() => 0)
   const beliefs = ads.map(({ trials, events: own }) => ({ rate: (own + 2) / (trials + 2 / mean), sd: 1 / Math.sqrt(own + 2) }))

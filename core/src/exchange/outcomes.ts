@@ -7,9 +7,6 @@ export type Outcome = (typeof OUTCOMES)[number]
 /** Position of an outcome, the number that counters are kept by. */
 export const OUTCOME = Object.fromEntries(OUTCOMES.map((name, index) => [name, index])) as Readonly<Record<Outcome, number>>
 
-/** Loss reasons of OpenRTB 2.6 (list 3.10, "Loss Reason Codes") where one says the same; ours are from 1,000 on. */
-export const LOSS_REASON: Readonly<Partial<Record<Outcome, number>>> = { below_floor: 100, outbid: 102, outbid_after_discount: 102 }
-
 /** Upper ends of the bins by how much a lost bid fell short: of what would have won, over the bid. */
 export const SHORT_BY = [1.1, 1.25, 1.5, 2, 3, Infinity] as const
 

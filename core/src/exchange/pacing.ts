@@ -75,11 +75,6 @@ export class Pacer {
     this.supply = { ...supply }
   }
 
-  /** Share let through now, for people to read. */
-  get passShare(): number {
-    return this.rate / 65536
-  }
-
   /** To be called at the start of a local day and when a line's plan is made anew. */
   restart(): void {
     this.window = -1

@@ -1,11 +1,11 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
-import { DID, pagesOf, quartersOf, type Benchmarks } from '../response/index.js'
+import { DID, pagesOf, type Benchmarks } from '../response/index.js'
 import type { EventColumns, LogColumns } from './log.js'
 import { expectations } from './expectations.js'
 
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
 export const TALLIED = [
-  'wins', 'viewable', 'views', 'quarters', 'clicks', 'visits', 'stays', 'pages', 'conversions', 'viewConversions', 'assists', 'valueMicros', 'spendMicros', 'dataMicros',
+  'wins', 'viewable', 'views', 'clicks', 'visits', 'stays', 'pages', 'conversions', 'viewConversions', 'assists', 'valueMicros', 'spendMicros', 'dataMicros',
   'expectedViews', 'expectedVisits', 'expectedConversions', 'predicted'
 ] as const
 export type Tallied = (typeof TALLIED)[number]
@@ -13,7 +13,7 @@ export type Tally = Record<Tallied, number>
 
 export function emptyTally(): Tally {
   return {
-    wins: 0, viewable: 0, views: 0, quarters: 0, clicks: 0, visits: 0, stays: 0, pages: 0, conversions: 0, viewConversions: 0, assists: 0, valueMicros: 0, spendMicros: 0, dataMicros: 0,
+    wins: 0, viewable: 0, views: 0, clicks: 0, visits: 0, stays: 0, pages: 0, conversions: 0, viewConversions: 0, assists: 0, valueMicros: 0, spendMicros: 0, dataMicros: 0,
     expectedViews: 0, expectedVisits: 0, expectedConversions: 0, predicted: 0
   }
 }
@@ -50,7 +50,6 @@ export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32A
   tally.clicks += (did >> 2) & 1
   tally.visits += (did >> 3) & 1
   tally.stays += (did >> 4) & 1
-  tally.quarters += quartersOf(did)
   tally.pages += pagesOf(did)
   tally.spendMicros += log.media[i] + log.data[i]
   tally.dataMicros += log.data[i]

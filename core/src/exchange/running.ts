@@ -6,7 +6,8 @@ import { compileTargeting, type Catalogue, type CompiledTargeting } from '../tar
 import { SHAPES } from '../taxonomy/index.js'
 import { ZONES, localDayOf, startOfLocalDay, zoneIndex } from '../time/index.js'
 import { emptyPurse, type LineAccount, type Purse } from './allocation.js'
-import { calendarOfCampaign, hourWeights, type Calendar } from './day-plan.js'
+import { calendarOfCampaign, type Calendar } from './day-plan.js'
+import { calendarOfLine } from './planning.js'
 import type { Cap } from './exposures.js'
 import { noFacts, type LearnedEvent, type Learned, type LineFacts, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
@@ -37,6 +38,8 @@ export interface RunningAd {
 
 export interface RunningCampaign {
   rules: CampaignRules
+  /** Its lines in force. */
+  lines: readonly LineRules[]
   calendar: Calendar
   localDay: number
   purse: Purse
@@ -84,11 +87,11 @@ export function learnedEvent({ aim, price }: LineRules): LearnedEvent | null {
   return aim ? aim.event : price.model === 'CPC' ? 'click' : price.model === 'view' ? 'view' : null
 }
 
-export function runningCampaign(rules: CampaignRules, hour: number, spent: SpentSoFar | undefined): RunningCampaign {
+export function runningCampaign(rules: CampaignRules, lines: readonly LineRules[], hour: number, spent: SpentSoFar | undefined): RunningCampaign {
   const purse = emptyPurse(rules.limits)
   if (spent) takeSpent(purse, spent)
   const calendar = calendarOfCampaign(rules)
-  return { rules, calendar, purse, localDay: localDayOf(calendar.zone, hour) }
+  return { rules, calendar, purse, lines: lines.filter((line) => line.campaign === rules.campaign), localDay: localDayOf(calendar.zone, hour) }
 }
 
 function takeSpent(purse: Purse, spent: SpentSoFar): void {
@@ -113,7 +116,7 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
   const localDay = localDayOf(zone, hour)
   return {
     rules, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), adjusting: programme.parts[0] ?? null,
-    calendar: { zone, startHour: rules.startHour, endHour: rules.endHour, weights: hourWeights(rules.pacing, rules.hours, rules.traffic) },
+    calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
     byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Float64Array(SHAPES.length),

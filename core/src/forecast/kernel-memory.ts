@@ -4,7 +4,7 @@ import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { BRANCHES, FORMATS } from '../taxonomy/index.js'
-import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
+import { GROUPS, type Tape } from '../tape/index.js'
 import type { Cap } from '../exchange/index.js'
 import type { FullLanes } from './matched.js'
 import type { ForecastMarket } from './question.js'
@@ -314,6 +314,3 @@ export function kernelOf(tape: Tape, market: ForecastMarket): ForecastKernel | n
   kernels.set(tape, made)
   return made
 }
-
-/** Most rows that one person can have in a kernel's replay: what the kernel keeps room for. */
-export const KERNEL_ENTRIES = 2 * TAPE_DAYS * 63

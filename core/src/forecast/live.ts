@@ -1,4 +1,5 @@
 import type { Landscape } from '../exchange/index.js'
+import { SOURCES } from '../market/index.js'
 import { TAPE_DAYS, type Tape } from '../tape/index.js'
 import { mainFigures, workOut, type MainFigures, type Workings } from './forecast.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
@@ -46,12 +47,12 @@ function landscapeOf({ matched, offset }: Workings, tape: Tape): Landscape {
     return Array.from({ length: STEPS }, (_, n) => needs[Math.min(needs.length - 1, Math.ceil(((n + 1) * needs.length) / STEPS) - 1)])
   }
   const bySource = new Map<number, number[]>()
-  for (const [path, needs] of byPath) bySource.set(path % 6, (bySource.get(path % 6) ?? []).concat(needs))
+  for (const [path, needs] of byPath) bySource.set(path % SOURCES.length, (bySource.get(path % SOURCES.length) ?? []).concat(needs))
   const common = new Map([...bySource].map(([source, needs]) => [source, quantilesOf(needs)]))
   const paths = [...byPath].sort(([a], [b]) => a - b)
   const all = Math.max(1, rows.length)
   return {
     path: paths.map(([path]) => path), perDay: paths.map(([, needs]) => Math.round((needs.length * tape.sample * 100) / TAPE_DAYS) / 100),
-    needs: paths.map(([path, needs]) => (needs.length >= LEAST_ROWS ? quantilesOf([...needs]) : (common.get(path % 6) as number[]))), hours: hours.map((n) => Math.round((n / all) * 1e6) / 1e6)
+    needs: paths.map(([path, needs]) => (needs.length >= LEAST_ROWS ? quantilesOf([...needs]) : (common.get(path % SOURCES.length) as number[]))), hours: hours.map((n) => Math.round((n / all) * 1e6) / 1e6)
   }
 }

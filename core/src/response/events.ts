@@ -1,4 +1,4 @@
-import { BRANCHES, FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import type { Placement } from '../market/index.js'
 import { STREAM, draw, logNormalOf } from '../random/index.js'
@@ -129,6 +129,3 @@ export class Responses {
 /** Minutes until half of all conversions have come, and the longest any takes. */
 export const MEDIAN_DELAY = 90
 export const LONGEST_DELAY = 30 * 1440 - 1
-
-/** Format x branch of a placement's property, as `BRANCHES` position. */
-export const branchPosition = (groupOf: ArrayLike<number>, placement: number) => groupOf[placement] % BRANCHES.length

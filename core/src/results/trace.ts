@@ -33,9 +33,16 @@ export function stairOf(counts: OutcomeCounts): StairStep[] {
   return steps
 }
 
+/** Outcomes that each kind of loss is made of. */
+export const LOSS_OUTCOMES = {
+  bid: ['below_floor', 'outbid'], budget: ['total_budget', 'period_budget', 'placement_limit', 'paced_out'], caps: ['capped', 'gap'], ads: ['no_ad'], balance: ['no_money'], 'own lines': ['own_line']
+} as const satisfies Record<string, readonly Outcome[]>
+export type Loss = keyof typeof LOSS_OUTCOMES
+
 /** A change of one line that would lift what it loses most by, and the wins it would bring. */
 export interface Lift {
-  loss: 'bid' | 'budget' | 'caps' | 'ads' | 'balance' | 'own lines'
+  loss: Loss
+  /** Opportunities that it took. */
   lost: number
   /** What to change, in words. */
   change: string
@@ -57,22 +64,22 @@ const BINDS = 0.02
  */
 export function liftsOf(counts: OutcomeCounts, short: readonly number[]): Lift[] {
   const { won } = counts
-  const budget = counts.total_budget + counts.period_budget + counts.placement_limit + counts.paced_out
-  const caps = counts.capped + counts.gap
-  const afterBid = won + counts.no_money + budget + caps + counts.outbid_after_discount + counts.own_line
+  const lost = Object.fromEntries(Object.entries(LOSS_OUTCOMES).map(([loss, outcomes]) => [loss, outcomes.reduce((sum, outcome) => sum + counts[outcome], 0)])) as Record<Loss, number>
+  const { budget, caps } = lost
+  const afterBid = won + lost.balance + budget + caps + counts.outbid_after_discount + counts.own_line
   const share = (of: number, all: number) => (all > 0 ? of / all : 1)
   const lifts: Lift[] = []
+  const lift = (loss: Loss, change: string, wins: number, bidFactor: number | null = null) => lifts.push({ loss, lost: lost[loss], change, bidFactor, wins })
   const budgetBinds = budget > BINDS * won
-  if (budgetBinds && budget * share(won, won + caps) > RAISED * won) {
-    lifts.push({ loss: 'budget', lost: budget, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: won * (1 + RAISED) })
-  } else if (budget > 0) lifts.push({ loss: 'budget', lost: budget, change: 'lift its limits of money and impressions', bidFactor: null, wins: won + budget * share(won, won + caps + counts.outbid_after_discount + counts.own_line) })
-  const near = short[0] + short[1]
+  if (budgetBinds && budget * share(won, won + caps) > RAISED * won) lift('budget', 'raise its limits of money and impressions by a quarter', won * (1 + RAISED))
+  else if (budget > 0) lift('budget', 'lift its limits of money and impressions', won + budget * share(won, won + caps + counts.outbid_after_discount + counts.own_line))
   if (!budgetBinds) {
-    if (caps > 0) lifts.push({ loss: 'caps', lost: caps, change: 'lift its caps and gap', bidFactor: null, wins: won + caps * share(won, won + counts.outbid_after_discount + counts.own_line) })
-    if (near > 0) lifts.push({ loss: 'bid', lost: counts.outbid + counts.below_floor, change: 'bid a quarter more', bidFactor: 1 + RAISED, wins: won + near * share(won, afterBid) })
-    if (counts.no_ad > 0) lifts.push({ loss: 'ads', lost: counts.no_ad, change: 'add an ad for the slots it has none for', bidFactor: null, wins: won + counts.no_ad * share(won, matchedOf(counts) - counts.no_ad) })
-    if (counts.own_line > 0) lifts.push({ loss: 'own lines', lost: counts.own_line, change: 'keep your own lines apart', bidFactor: null, wins: won + counts.own_line })
+    const near = short[0] + short[1]
+    if (caps > 0) lift('caps', 'lift its caps and gap', won + caps * share(won, won + counts.outbid_after_discount + counts.own_line))
+    if (near > 0) lift('bid', 'bid a quarter more', won + near * share(won, afterBid), 1 + RAISED)
+    if (lost.ads > 0) lift('ads', 'add an ad for the slots it has none for', won + lost.ads * share(won, matchedOf(counts) - lost.ads))
+    if (lost['own lines'] > 0) lift('own lines', 'keep your own lines apart', won + lost['own lines'])
   }
-  if (counts.no_money > 0) lifts.push({ loss: 'balance', lost: counts.no_money, change: 'top the balance up', bidFactor: null, wins: won + counts.no_money * share(won, afterBid - counts.no_money) })
+  if (lost.balance > 0) lift('balance', 'top the balance up', won + lost.balance * share(won, afterBid - lost.balance))
   return lifts.sort((a, b) => b.wins - a.wins)
 }

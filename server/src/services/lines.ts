@@ -20,7 +20,8 @@ export async function advertiserOfLine(id: number): Promise<number> {
   return (await findCampaign(line.campaignId)).advertiserId
 }
 
-export async function adsOf(lineId: number, transaction?: Transaction): Promise<AdView[]> {
+/** Ads of a line, or of several. */
+export async function adsOf(lineId: number | number[], transaction?: Transaction): Promise<AdView[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
   const pictures = new Map((await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, attributes: { exclude: ['data'] }, transaction })).map((creative) => [creative.id, creative]))
   const made = new Map((await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [creative.id, creative]))

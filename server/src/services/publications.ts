@@ -19,6 +19,11 @@ export async function readMarket(): Promise<MarketState> {
 
 /** All that the exchange reads of a publication. */
 export async function publicationRules(publicationId: number): Promise<PublicationRules> {
+  return { ...(await rulesInForce(publicationId)), ...(await conversionRules()) }
+}
+
+/** Lines and campaigns of a publication, without what conversions of all lines need. */
+export async function rulesInForce(publicationId: number): Promise<PublicationRules> {
   const publication = await Publication.findByPk(publicationId, { rejectOnEmpty: true })
   const members = await PublicationLine.findAll({ where: { publicationId }, order: [['lineRevisionId', 'ASC']] })
   const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) } })
@@ -28,17 +33,17 @@ export async function publicationRules(publicationId: number): Promise<Publicati
     if (!revision) throw new Error(`Revision ${lineRevisionId} of publication ${publicationId} is missing.`)
     return { ...revision.rules, revision: revision.id, liveFromHour }
   })
-  return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns, ...(await conversionRules()) }
+  return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns }
 }
 
 /** Whose lines are whose, and what counts as a conversion of theirs: of all lines that ever bought. */
 async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers'>> {
-  const lines = await Line.findAll({ attributes: ['id', 'campaignId', 'draft'], where: { revisionId: { [Op.not]: null } }, order: [['id', 'ASC']] })
+  const lines = await Line.findAll({ attributes: ['id', 'campaignId', 'revisionId'], where: { revisionId: { [Op.not]: null } }, order: [['id', 'ASC']] })
   const campaigns = new Map((await Campaign.findAll({ attributes: ['id', 'advertiserId'] })).map((campaign) => [campaign.id, campaign.advertiserId]))
-  const revisions = new Map((await LineRevision.findAll({ attributes: ['lineId', 'rules'], where: { lineId: lines.map((line) => line.id) }, order: [['id', 'ASC']] })).map((revision) => [revision.lineId, revision.rules.zone]))
+  const zones = new Map((await LineRevision.findAll({ attributes: ['id', 'draft'], where: { id: lines.map((line) => line.revisionId as number) } })).map((revision) => [revision.id, revision.draft.zone]))
   const trackers = await Tracker.findAll({ order: [['id', 'ASC']] })
   return {
-    owners: lines.map(({ id, campaignId, draft }) => ({ line: id, campaign: campaignId, advertiser: campaigns.get(campaignId) as number, zone: revisions.get(id) ?? draft.zone })),
+    owners: lines.map(({ id, campaignId, revisionId }) => ({ line: id, campaign: campaignId, advertiser: campaigns.get(campaignId) as number, zone: zones.get(revisionId as number) as string })),
     trackers: trackers.map(({ id, advertiserId, clickHours, viewHours, valueMicros }) => ({ tracker: id, advertiser: advertiserId, clickHours, viewHours, valueMicros }))
   }
 }

@@ -6,25 +6,20 @@ import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import type { ReportRow } from '@tin-harbor/core/results'
 import { Ad, Campaign, Line, Organisation } from '../models/index.js'
 import type { StoredLog } from '../jobs/messages.js'
-import { maySee, type Actor } from '../security/sessions.js'
+import type { Actor } from '../security/sessions.js'
+import { listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf } from './lines.js'
 import { readStoredLogs } from './opening.js'
 import { readMarket } from './publications.js'
 
-export interface ReportAsked {
-  by: ReportDimensionName
-  /** Days of the organisation's calendar, ends included. */
-  from: string
-  to: string
-  windowHours: number
-  campaign: number | null
-  line: number | null
-}
+/** Days are of the organisation's calendar, ends included. */
+export type ReportAsked = Pick<ReportView, 'by' | 'from' | 'to' | 'windowHours' | 'campaign' | 'line'>
 
 /** Lines that a report may read: those the user may see, of one campaign or one line. */
 async function linesFor(actor: Actor, { campaign, line }: ReportAsked): Promise<Line[]> {
-  const campaigns = (await Campaign.findAll()).filter((one) => maySee(actor, one.advertiserId) && (campaign === null || one.id === campaign))
+  const advertisers = await listAdvertisers(actor)
+  const campaigns = await Campaign.findAll({ attributes: ['id'], where: { advertiserId: advertisers.map((one) => one.id), ...(campaign === null ? {} : { id: campaign }) } })
   return Line.findAll({ where: { campaignId: campaigns.map((one) => one.id), ...(line === null ? {} : { id: line }) }, order: [['id', 'ASC']] })
 }
 
@@ -59,10 +54,9 @@ function spans(hours: readonly number[]): [number, number][] {
 async function namesOf(by: ReportDimensionName, lines: readonly Line[]): Promise<Map<number, string>> {
   if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
   if (by !== 'ad') return new Map()
-  const names = new Map<number, string>()
-  for (const line of lines) for (const ad of await adsOf(line.id)) names.set(ad.id, ad.name)
-  for (const ad of await Ad.findAll({ where: { lineId: lines.map((line) => line.id), removed: true } })) names.set(ad.id, `ad ${ad.id}, taken off`)
-  return names
+  const of = lines.map((line) => line.id)
+  const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: of, removed: true } })
+  return new Map([...(await adsOf(of)).map((ad) => [ad.id, ad.name] as const), ...taken.map((ad) => [ad.id, `ad ${ad.id}, taken off`] as const)])
 }
 
 /** A row with its rates and their 90 % ranges. */

@@ -3,7 +3,7 @@ import { wholeNumber } from '../database/connection.js'
 
 /** Column of each counted thing, in `line_hour` and `line_day` alike. */
 export const COLUMN_OF: Readonly<Record<Tallied, string>> = {
-  wins: 'wins', viewable: 'viewable', views: 'views', quarters: 'quarters', clicks: 'clicks', visits: 'visits', stays: 'stays', pages: 'pages', conversions: 'conversions',
+  wins: 'wins', viewable: 'viewable', views: 'views', clicks: 'clicks', visits: 'visits', stays: 'stays', pages: 'pages', conversions: 'conversions',
   viewConversions: 'view_conversions', assists: 'assists', valueMicros: 'value_micros', spendMicros: 'spend_micros', dataMicros: 'data_micros', expectedViews: 'expected_views',
   expectedVisits: 'expected_visits', expectedConversions: 'expected_conversions', predicted: 'predicted'
 }

@@ -1,15 +1,16 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import { OUTCOMES, SHORT_BY, type Outcome } from '@tin-harbor/core/exchange'
-import { liftsOf, matchedOf, stairOf, type OutcomeCounts } from '@tin-harbor/core/results'
+import type { MainFigures } from '@tin-harbor/core/forecast'
+import { LOSS_OUTCOMES, liftsOf, matchedOf, stairOf, type OutcomeCounts, type StairStep } from '@tin-harbor/core/results'
 import { restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
 import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
 import { conflict, notReady } from '../errors.js'
-import { LineRevision, Publication } from '../models/index.js'
-import { maySee, type Actor } from '../security/sessions.js'
+import { Line, LineRevision } from '../models/index.js'
+import type { Actor } from '../security/sessions.js'
 import { placementName } from './catalogue.js'
-import { findCampaign } from './campaigns.js'
+import { findCampaign, listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { findLine } from './lines.js'
 import { knownOf } from './opening.js'
@@ -49,24 +50,32 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   return {
     line: lineId, from: since, to: until, offered: Number(offered), hours: Number(hours), tapeFirstDay: tapes.current.head.firstDay,
     sieve: [{ name: 'in slots that its ads fit', left: sieve.all * scale }, ...sieve.steps.map((step) => ({ name: step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`, left: step.left * scale }))],
-    matched: matchedOf(counts), stair: stairOf(counts), counts, short, lifts: liftsOf(counts, short),
-    forecast: { matched: day.matched.value * days, overFloor: day.eligible.value * days, overRivals: day.matched.value * day.winRate.value * days, wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
+    matched: matchedOf(counts), counts, short, lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
+    stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })), forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
   }
+}
+
+/** What the forecast had left at a step of the stair, over so many days; null where it does not tell. */
+function forecastAt({ outcomes }: StairStep, day: MainFigures['day'], days: number): number | null {
+  if (outcomes.length === 0) return day.matched.value * days
+  if (outcomes.includes('below_floor')) return day.eligible.value * days
+  if (outcomes.includes('outbid')) return day.matched.value * day.winRate.value * days
+  return outcomes.includes('own_line') ? day.wins.value * days : null
 }
 
 /** One opportunity of an hour that was run, with the verdict of every line in force then that the user may see. */
 export async function opportunityAt({ sequelize, records, catalogue }: Deps, actor: Actor, hour: number, nth: number): Promise<OpportunityTrace> {
   const [ran] = await sequelize.query<{ publication: number }>('SELECT publication_id AS publication FROM delivery_hour WHERE hour = ?', { type: QueryTypes.SELECT, replacements: [hour] })
   if (!ran) throw conflict('The market has not run that hour.')
-  await Publication.findByPk(ran.publication, { rejectOnEmpty: true })
   const publication = await publicationRules(ran.publication)
   const advertiserOf = new Map((publication.owners ?? []).map((owner) => [owner.line, owner.advertiser]))
-  const lines = publication.lines.filter((line) => maySee(actor, advertiserOf.get(line.line) ?? -1))
+  const seen = new Set((await listAdvertisers(actor)).map((advertiser) => advertiser.id))
+  const lines = publication.lines.filter((line) => seen.has(advertiserOf.get(line.line) ?? -1))
   const found = await records.ask('opportunity', { kind: 'opportunity', hour, nth, publication: { ...publication, lines }, known: await knownOf(sequelize, lines) })
   const { offered, device, page, state, words } = found
   const placement = Math.floor(offered.path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)
-  const names = new Map((await Promise.all(lines.map(async ({ line }) => [line, (await findLine(line)).draft.name] as const))))
+  const names = new Map((await Line.findAll({ where: { id: lines.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
   return {
     hour, nth, count: found.count, ...offered, placement, property, position, size: SHAPES[catalogue.inventory.placements[placement].shape], source: SOURCES[offered.path % SOURCES.length].name,
     device: DEVICE_TYPES[DEVICE_TYPE[device]], browser: BROWSERS[DEVICE_BROWSER[device]], country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, category: CATEGORIES[catalogue.inventory.pages.category[page]].name,

@@ -4,7 +4,6 @@ import { useRoute } from 'vue-router'
 import { ElButton, ElInputNumber } from 'element-plus'
 import 'element-plus/theme-chalk/el-input-number.css'
 import type { LineView, OpportunityTrace, TraceView } from '@tin-harbor/core/buying'
-import type { Lift } from '@tin-harbor/core/results'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, about, count, marketTime, perCent, shortDate } from '@/composables/formats'
@@ -51,18 +50,8 @@ useMarketTick(load)
 
 const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
 const wide = (value: number, of: number) => `${Math.max(0.15, Math.min(100, (100 * value) / of))}%`
-/** What the forecast had at a step, where it tells one. */
-const forecastAt = (name: string) => {
-  const { forecast } = trace.value ?? {}
-  if (!forecast) return null
-  return { matched: forecast.matched, 'over the floor': forecast.overFloor, 'over rivals': forecast.overRivals, 'not won by a line of yours': forecast.wins }[name] ?? null
-}
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const best = computed(() => trace.value?.lifts[0] ?? null)
-/** Steps of the stair that each loss is made of. */
-const STEPS_OF: Readonly<Record<Lift['loss'], readonly string[]>> = {
-  bid: ['over the floor', 'over rivals'], budget: ['inside its limits', 'let through by pacing'], caps: ['inside caps and gaps'], ads: ['an ad that fits'], balance: ['money there'], 'own lines': ['not won by a line of yours']
-}
 const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
 
 /** Which one is looked at; kept in the address, so that a link shows the same. */
@@ -115,9 +104,9 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
             <td>{{ step.name }}</td><td class="number">{{ about(step.left) }}</td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
           </tr>
           <tr class="TraceView-group"><th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th></tr>
-          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': best !== null && step.lost > 0 && STEPS_OF[best.loss].includes(step.name) }">
+          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => best?.outcomes.includes(outcome)) }">
             <td>{{ step.name }}</td><td class="number">{{ count(step.left) }}</td><td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
-            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td><td class="number quiet">{{ forecastAt(step.name) === null ? '' : about(forecastAt(step.name) ?? 0) }}</td>
+            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td><td class="number quiet">{{ step.forecast === null ? '' : about(step.forecast) }}</td>
           </tr>
         </tbody>
       </table>
