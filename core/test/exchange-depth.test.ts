@@ -367,6 +367,19 @@ describe('learning', () => {
     expect(nextCorrection(5000, aim, { spend: 1000, predicted: 500_000_000, events: 500 }, 0)).toBe(5000)
   })
 
+  it('an aim at value begins at what a conversion is said to be worth, and ends at what conversions bring', () => {
+    const conversions = (n: number, each: number) => Object.assign(noFacts(), { total: tally({ conversions: n, expectedConversions: n * 1_000_000, valueMicros: n * each }) })
+    expect(learn(noFacts(), 'conversion', 60, 20_000).valueMicros).toBe(20_000)
+    expect(learn(conversions(10_000, 50_000), 'conversion', 60, 20_000).valueMicros).toBeGreaterThan(49_900)
+    // The exchange asks the trackers: without a stated worth there is nothing to bid with, and the dearer it is the more is won.
+    const line = lineRules(1, { targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 0, maxMicros: 6_000_000 }, aim: { event: 'value', micros: 2000 } })
+    const won = (valueMicros: number | null) => winsOf(run(one(line, { trackers: [{ advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros }] }), 6)).length
+    const [none, some, more] = [won(null), won(4_000_000), won(16_000_000)]
+    expect(none).toBe(0)
+    expect(some).toBeGreaterThan(0)
+    expect(more).toBeGreaterThan(some)
+  })
+
   it('follows the market: what is wanted is won, for less than one bid for all would pay, and never above the most', () => {
     const landscape = { path: [0, 12], perDay: [1000, 1000], needs: [Array.from({ length: 16 }, (_, n) => 100 + n * 10), Array.from({ length: 16 }, (_, n) => 400 + n * 60)], hours: [] }
     const bids = new Int32Array(20)

@@ -34,6 +34,12 @@ export class Conversions {
     for (const one of pending) this.note(one)
   }
 
+  /** What a conversion of a line's advertiser is said to be worth, micros: the mean over its trackers that say; 0 when none does. */
+  worth(line: number): number {
+    const said = (this.trackersOf.get(this.advertiserOf.get(line) ?? -1) ?? []).flatMap((tracker) => tracker.valueMicros ?? [])
+    return said.length > 0 ? said.reduce((sum, value) => sum + value, 0) / said.length : 0
+  }
+
   private note(one: Pending): void {
     const hour = Math.floor(one.minute / 60)
     const due = this.byHour.get(hour)

@@ -1,3 +1,4 @@
+import type { Expectations } from './expectations.js'
 import { STREAM, exactExp, hash, normalOf } from '../random/index.js'
 import type { Aim, Landscape, LineRules, Rotation } from './rules.js'
 import { TALLIED, addTally, emptyTally, type HourTotal, type PlacementTotal, type Tally } from './rollups.js'
@@ -78,7 +79,7 @@ export interface Learned {
   placement: ReadonlyMap<number, number>
   device: ReadonlyMap<number, number>
   hour: ReadonlyMap<number, number>
-  /** Value of an event, micros; 0 when none has come. */
+  /** Value of a conversion, micros. */
   valueMicros: number
 }
 
@@ -101,16 +102,24 @@ function lately({ byDay }: LineFacts, event: LearnedEvent, today: number): Evide
   return { events, expected }
 }
 
-/** @param today day of the line's calendar */
-export function learn(facts: LineFacts, event: LearnedEvent, today: number): Learned {
+/**
+ * @param today day of the line's calendar
+ * @param worth what a conversion is said to be worth, micros: it counts as that of a few until there are more
+ */
+export function learn(facts: LineFacts, event: LearnedEvent, today: number, worth = 0): Learned {
   const all = evidenceOf(facts.total, event)
   const line = shrunk(all, 1, LINE_PRIOR)
   const isReady = all.events >= LEAST_EVENTS
   const parts = (of: Map<number, Tally>) => new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
   return {
     event, events: all.events, isReady, line: shrunk(lately(facts, event, today), 1, LINE_PRIOR), ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
-    valueMicros: facts.total.conversions > 0 ? facts.total.valueMicros / facts.total.conversions : 0
+    valueMicros: (facts.total.valueMicros + LINE_PRIOR * worth) / (facts.total.conversions + LINE_PRIOR)
   }
+}
+
+/** The trade's average chance of an event, in millionths. */
+export function priorOf(event: LearnedEvent, { views, visits, conversions }: Expectations): number {
+  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? visits * STAYS_PRIOR : conversions
 }
 
 /** Chance of the event in millionths, the ad aside. */

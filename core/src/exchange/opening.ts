@@ -3,7 +3,7 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type Wo
 import { HOURS_PER_DAY, MINUTES_PER_DAY, localDayOf, offsetMinutes, zoneIndex } from '../time/index.js'
 import { DID, Responses, type Shown } from '../response/index.js'
 import { Conversions, type Pending } from './conversions.js'
-import { benchmarksOf } from './exchange.js'
+import { benchmarksOf } from './market-facts.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
 import type { LogColumns } from './log.js'
 import type { PublicationRules } from './rules.js'

@@ -4,9 +4,9 @@ import { baseUnits, bidAt, impressionBid, multiplied, rowNeed, dealsByPlacement,
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { compileTargeting, explain, failures, laneValues, type Restriction } from '../targeting/index.js'
 import { PriceProgramme } from '../pricing/index.js'
-import { benchmarksOf, catalogueOf } from './exchange.js'
+import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { expectations } from './expectations.js'
-import { LEAST_EVENTS, STAYS_PRIOR, learn, learnedRate, type LineFacts } from './learning.js'
+import { LEAST_EVENTS, learn, learnedRate, priorOf, type LineFacts } from './learning.js'
 import { learnedEvent } from './running.js'
 import type { LineRules, PublicationRules } from './rules.js'
 
@@ -67,7 +67,7 @@ function chanceOf(world: World, line: LineRules, rows: Opportunities, i: number,
   if (!event) return null
   const expected = { views: 0, visits: 0, conversions: 0 }
   expectations(benchmarksOf(world), rows.path[i], rows.device[i], world.persons.words, rows.person[i], expected)
-  const prior = event === 'view' ? expected.views : event === 'click' ? expected.visits : event === 'stay' ? expected.visits * STAYS_PRIOR : expected.conversions
+  const prior = priorOf(event, expected)
   if (!knowledge) return { prior, rate: prior, events: 0 }
   const zone = zoneIndex(line.zone)
   const learned = learn(knowledge.facts, event, localDayOf(zone, hour))

@@ -2,10 +2,10 @@ import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, DISPLAY_SIZES } from '../../src/taxonomy/index.js'
 import { ExposureBook, Exchange, NO_LIMITS, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState } from '../../src/exchange/index.js'
 import {
-  DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, publishMeasures, type Opportunities, type World, type WorldSize
+  DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, type Opportunities, type World, type WorldSize
 } from '../../src/market/index.js'
+export { catalogueOf } from '../../src/exchange/index.js'
 import { POSTAL_REGION } from '../../src/places/index.js'
-import type { Catalogue } from '../../src/targeting/index.js'
 import type { Targeting } from '../../src/targeting/index.js'
 
 /** A small market for tests: a hundredth of the final one. */
@@ -98,13 +98,6 @@ export function runHours(exchange: Exchange, hours: number): HourFacts[] {
 let small: World | undefined
 export function smallWorld(): World {
   return (small ??= makeWorld(SMALL))
-}
-
-const catalogues = new Map<World, Catalogue>()
-export function catalogueOf(world: World): Catalogue {
-  let made = catalogues.get(world)
-  if (!made) catalogues.set(world, (made = { inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) }))
-  return made
 }
 
 /** Reads of one opportunity of a day, in the words of the market. */
