@@ -1,13 +1,11 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Exchange, dayAllowance } from '../src/exchange/index.js'
+import { Exchange } from '../src/exchange/index.js'
 import {
-  CancelledError, NO_LIMITS, NOTHING_SPENT, answer, budgetRange, changed, countRange, dailySpread, flightTimeline, hasLimits, mainFigures, matchTape, moneyStep, nothingKept, propertyTable, quantiles, ratioRange, replay,
-  shapesOf, smallRange, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar, type MoneyLimits
+  CancelledError, NO_LIMITS, NOTHING_SPENT, answer, changed, mainFigures, matchTape, nothingKept, propertyTable, quantiles, replay, shapesOf, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar
 } from '../src/forecast/index.js'
 import { makeWorld } from '../src/market/index.js'
-import { gammaQuantile, gammaShare } from '../src/report/index.js'
-import { GROUPS, buildTape } from '../src/tape/index.js'
+import { buildTape } from '../src/tape/index.js'
 import { SHAPES, shapesOf as shapesOfFormat } from '../src/taxonomy/index.js'
 import { SMALL, START, campaignRules, lineRules, numbers, opening, randomLine, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
 import { DISPLAY, marketOf, question, randomHours, randomQuestion } from './support/questions.js'
@@ -289,149 +287,6 @@ describe('ladder, sieve, breakdowns and holdbacks', () => {
       for (const { change, gain } of holdbacks) expect(figures(changed(asked, change)).day.wins.value - before).toBeCloseTo(gain, 6)
       expect(holdbacks.map((holdback) => holdback.gain)).toEqual(holdbacks.map((holdback) => holdback.gain).sort((a, b) => b - a))
     }
-  })
-})
-
-describe('ranges', () => {
-  it('groups hold alike many people, whoever is on the tape', () => {
-    const wide = buildTape(makeWorld({ ...SMALL, people: 40_000 }), 59)
-    const counts = new Array<number>(GROUPS).fill(0)
-    for (const group of wide.group) counts[group]++
-    for (const count of counts) {
-      expect(count / wide.peopleCount).toBeGreaterThan(0.025)
-      expect(count / wide.peopleCount).toBeLessThan(0.038)
-    }
-  })
-
-  it('follow the formula of the design', () => {
-    const totals = Float64Array.from({ length: GROUPS }, (_, g) => 100 + (g % 5))
-    const sum = totals.reduce((a, b) => a + b, 0)
-    const mean = sum / 32
-    const value = 28 * sum
-    const variance = 28 * 28 * (32 / 31) * totals.reduce((total, t) => total + (t - mean) ** 2, 0) + 1.5 * value + value ** 2 * 0.02 ** 2 * (1 / 7 + 1 / 14)
-    const range = countRange(totals, { sample: 28, horizon: 7, sd: 0.02 })
-    expect(range.value).toBe(value)
-    expect(range.high - value).toBeCloseTo(1.31 * Math.sqrt(variance), 6)
-    expect(value - range.low).toBeCloseTo(1.31 * Math.sqrt(variance), 6)
-    expect(smallRange(0, 0, 14)).toEqual({ value: 0, low: 0, high: 1.15 * 28 * 1.5 })
-    expect(ratioRange(totals.map((t) => t / 4), totals)).toMatchObject({ value: 0.25, low: expect.closeTo(0.25, 9) })
-    expect(budgetRange(100, new Array<number>(32).fill(100), 100, 100, 9, 1).high).toBeCloseTo(100 + 1.31 * 3, 9)
-  })
-
-  it('gamma quantiles are those of tables', () => {
-    // Chi-square with 2 degrees of freedom is gamma with shape 1 and scale 2: median 1.386, 90 % 4.605; with 10: 15.987.
-    expect(gammaQuantile(0.5, 1, 2)).toBeCloseTo(1.3863, 3)
-    expect(gammaQuantile(0.9, 1, 2)).toBeCloseTo(4.6052, 3)
-    expect(gammaQuantile(0.9, 5, 2)).toBeCloseTo(15.987, 2)
-    expect(gammaShare(3, 3)).toBeCloseTo(0.5768, 3)
-  })
-
-  it('the spread of days is read from all traffic, weekdays taken out', () => {
-    const traffic = new Uint32Array(5 * 24 * 14)
-    for (let day = 0; day < 14; day++) traffic[day] = day % 7 === 6 ? 2000 : 1000
-    expect(dailySpread({ traffic }, 0, [0])).toBe(0)
-    traffic[0] = 1100
-    expect(dailySpread({ traffic }, 0, [0])).toBeCloseTo(Math.sqrt((2 * (50 / 1050) ** 2) / 7), 9)
-    expect(dailySpread({ traffic }, 0, [])).toBeCloseTo(Math.sqrt((2 * (50 / 1050) ** 2) / 7), 9)
-  })
-
-  it('hold every figure, and narrow where a budget decides', () => {
-    const free = figures(question())
-    for (const period of [free.day, free.flight]) {
-      for (const [name, figure] of Object.entries(period)) {
-        if (figure === null || typeof figure !== 'object' || !('low' in figure)) continue
-        expect([name, figure.low <= figure.value && figure.value <= figure.high]).toEqual([name, true])
-      }
-    }
-    const bound = figures(question({ limits: { ...NO_LIMITS, dailyMicros: 100_000 } }))
-    const width = (figure: { value: number; low: number; high: number }) => (figure.high - figure.low) / figure.value
-    expect(width(bound.day.spend)).toBeLessThan(width(free.day.spend) / 2)
-  })
-})
-
-const NO_MONEY: MoneyLimits = { pacing: 'even', own: NO_LIMITS, campaign: NO_LIMITS, campaignShare: 1, spent: NOTHING_SPENT, campaignSpent: NOTHING_SPENT }
-const calendar: MoneyCalendar = { days: 7, firstMinute: 0, span: 10_080, weekday: 0, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array<number>(168).fill(60) }
-const own = (limits: Partial<typeof NO_LIMITS>, over: Partial<MoneyLimits> = {}): MoneyLimits => ({ ...NO_MONEY, own: { ...NO_LIMITS, ...limits }, ...over })
-
-describe('the money step', () => {
-  it('is never over the limit, does not fall when it grows, and equals its closed form within a day', () => {
-    fc.assert(fc.property(fc.array(fc.integer({ min: 0, max: 5000 }), { minLength: 168, maxLength: 168 }), fc.integer({ min: 1, max: 60_000 }), fc.constantFrom('even' as const, 'fast' as const, 'traffic' as const), (slots, daily, pacing) => {
-      const of = (dailyMicros: number) => moneyStep(slots, slots, own({ dailyMicros }, { pacing }), calendar, 1)
-      const result = of(daily)
-      const more = of(daily * 1.1)
-      for (let day = 0; day < 7; day++) {
-        expect(result.daySpend[day]).toBeLessThanOrEqual(daily + 1e-6)
-        expect(more.daySpend[day]).toBeGreaterThanOrEqual(result.daySpend[day] - 1e-6)
-        const demand = [0]
-        for (let h = 0; h < 24; h++) demand.push(demand[h] + slots[day * 24 + h])
-        const plan = (hours: number) => (pacing === 'fast' ? daily : pacing === 'even' ? (daily * hours) / 24 : demand[24] > 0 ? (daily * demand[hours]) / demand[24] : 0)
-        let closed = demand[24]
-        for (let u = 0; u < 24; u++) closed = Math.min(closed, plan(u + 1) + demand[24] - demand[u + 1])
-        closed = Math.min(closed, pacing === 'fast' ? daily : plan(24))
-        expect(result.daySpend[day]).toBeCloseTo(closed, 6)
-      }
-    }), { numRuns: 60 })
-  })
-
-  it('spreads totals over the days that are left, weeks from Monday and months by the calendar', () => {
-    const slots = new Float64Array(168).fill(1000)
-    const of = (limits: MoneyLimits, over: Partial<MoneyCalendar> = {}) => moneyStep(slots, slots, limits, { ...calendar, ...over }, 1).daySpend.map(Math.round)
-    expect(of(own({ totalMicros: 70_000 }))).toEqual(new Array<number>(7).fill(10_000))
-    expect(of(own({ totalMicros: 70_000 }, { pacing: 'fast' }))).toEqual([24_000, 24_000, 22_000, 0, 0, 0, 0])
-    // The first day is a Saturday: two days of the old week, then five of the next.
-    expect(of(own({ weeklyMicros: 14_000 }), { weekday: 5, flightDays: null })).toEqual([7000, 7000, 2000, 2000, 2000, 2000, 2000])
-    expect(of(own({ weeklyMicros: 14_000 }, { spent: { ...NOTHING_SPENT, week: { micros: 10_000, impressions: 0 } } }), { weekday: 5, flightDays: null }).slice(0, 3)).toEqual([2000, 2000, 2000])
-    expect(of(own({ monthlyMicros: 30_000 }), { daysLeftInMonth: 3, flightDays: null }).slice(0, 4)).toEqual([10_000, 10_000, 10_000, 1000])
-    expect(of(own({ dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
-    expect(of(own({ dailyMicros: 9000, dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
-    expect(hasLimits(NO_LIMITS)).toBe(false)
-    const weights = { day: 60, week: 120, month: 120, flight: 120 }
-    expect(dayAllowance({ daily: null, weekly: null, monthly: null, total: null }, { day: 0, week: 0, month: 0, total: 0 }, weights, false)).toBe(Infinity)
-    expect(dayAllowance({ daily: 5, weekly: null, monthly: null, total: 100 }, { day: 0, week: 0, month: 0, total: 0 }, weights, false)).toBe(5)
-  })
-
-  it('gives hours that are off nothing, and what they would have had to the open ones', () => {
-    const slots = new Float64Array(168).fill(1000)
-    const open = Array.from({ length: 168 }, (_, hour) => (hour % 24 < 12 ? 0 : 60))
-    const { shares } = moneyStep(slots.map((a, slot) => (slot % 24 < 12 ? 0 : a)), slots, own({ dailyMicros: 6000 }), { ...calendar, openMinutes: open }, 1)
-    expect(shares[3]).toBe(0)
-    expect(shares[20]).toBeCloseTo(0.5, 9)
-  })
-
-  it('shares a campaign day', () => {
-    const slots = new Float64Array(168).fill(1000)
-    const { daySpend } = moneyStep(slots, slots, { ...NO_MONEY, campaign: { ...NO_LIMITS, dailyMicros: 8000 }, campaignShare: 0.25 }, calendar, 1)
-    expect(daySpend[3]).toBeCloseTo(2000, 6)
-  })
-
-  it('a budget of its own or of its campaign is never forecast to be passed', () => {
-    fc.assert(fc.property(fc.integer(), fc.integer({ min: 5_000, max: 3_000_000 }), fc.boolean(), (seed, limit, ofCampaign) => {
-      const { targeting, price, caps, pacing } = randomLine(1, numbers(seed))
-      const { day, flight } = figures(question({
-        targeting, price, caps, pacing, zone: 'Europe/Lisbon', endHour: START + 12 * 24, limits: { ...NO_LIMITS, dailyMicros: ofCampaign ? null : limit }, campaignLimits: { ...NO_LIMITS, dailyMicros: ofCampaign ? limit : null, totalMicros: limit * 3 }
-      }))
-      expect(day.spend.value).toBeLessThanOrEqual(limit * 1.000001)
-      expect(flight.spend.value).toBeLessThanOrEqual(limit * 3 * 1.000001)
-      expect(flight.reach.value).toBeLessThanOrEqual(flight.wins.value + 1e-6)
-    }), { numRuns: 12 })
-  })
-})
-
-describe('time', () => {
-  it('a week as it stands takes each of its rows once, whatever the zone', () => {
-    for (const offset of [-480, 0, 330, 600]) {
-      for (const week of [0, 1] as const) {
-        const { time, clock } = weekTimeline(tape, week, offset)
-        let taken = 0
-        for (const minute of tape.rows.minute) {
-          if (time[minute] < 0) continue
-          taken++
-          if (clock[minute] < 0 || clock[minute] >= 10_080) throw new Error('outside the week')
-        }
-        expect(taken).toBe(tape.rows.minute.filter((minute) => Math.floor(minute / 10_080) === week).length)
-      }
-    }
-    expect(flightTimeline(tape, 60, 20, 0, 0).repeats).toBe(2)
   })
 })
 

@@ -3,7 +3,7 @@
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { BRANCHES, FORMATS } from '../taxonomy/index.js'
+import { POP_GROUPS } from '../response/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { Cap } from '../exchange/index.js'
 import type { FullLanes } from './matched.js'
@@ -86,7 +86,6 @@ export class KernelRows {
 const PAGE = 65_536
 const BLOCK_BYTES = 512
 const LONGEST_SLOTS = 28 * 24
-const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
 const MEASURES_KEPT = 6
 const TOTALS = MEASURES_KEPT * GROUPS + 1 + 10
 const WEEK_SLOTS = 168

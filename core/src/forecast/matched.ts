@@ -1,9 +1,9 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import { BRANCHES, FORMATS, SHAPES } from '../taxonomy/index.js'
+import { SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { BLOCKS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Inventory } from '../market/index.js'
 import { PriceProgramme, dealsByPlacement, rowNeed, type DealChoice, type HourPlan } from '../pricing/index.js'
-import { clickAt } from '../response/index.js'
+import { clickAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { LANES, compileTargeting, laneSize, type CompiledTargeting, type Lane } from '../targeting/index.js'
 import { KernelRows, kernelOf, type EarlyWeeks } from './kernel-memory.js'
@@ -15,7 +15,6 @@ export const SLOT_BIT = 1 << 31
 /** Need of a row that no bid can win. */
 export const NEVER = 0xffffffff
 export { BID_ITSELF } from './payment.js'
-const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
 
 /** The tables of a compiled specification, with zeros for lanes that nothing reads, so that one loop does for all. */
 export type FullLanes = Readonly<Record<Lane, Int32Array>>
@@ -146,14 +145,14 @@ export class KernelMatched implements Matched {
 
   private expectations(): { visits: Uint32Array; group: Uint8Array } {
     if (this.expected) return this.expected
-    const { tape, people, starts, rows, market: { groupByPath, benchmarks: { clicks, opened } } } = this
+    const { tape, people, starts, rows, market: { groupByPath, benchmarks } } = this
     const made = { visits: new Uint32Array(rows.length), group: new Uint8Array(rows.length) }
     for (let p = 0; p < people.length; p++) {
       const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
       for (let m = starts[p]; m < starts[p + 1]; m++) {
         const of = groupByPath[tape.rows.path[rows[m]]]
         made.group[m] = of
-        made.visits[m] = of >= POP_GROUPS ? opened[of] : clicks[clickAt(of, DEVICE_TYPE[tape.rows.device[rows[m]]], country)]
+        made.visits[m] = visitChance(benchmarks, of, DEVICE_TYPE[tape.rows.device[rows[m]]], country)
       }
     }
     return (this.expected = made)
@@ -289,7 +288,7 @@ function chainOf(programme: PriceProgramme, lanes: FullLanes, tape: Tape, person
 function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, market: ForecastMarket): void {
   const { people, starts, rows, need, base, pay, minute, visits, group, chain, hour, chance, programme, isEvent, deals } = matched
   const { path, rival, device, minute: tapeMinute } = tape.rows
-  const { inventory: { floors }, firstPrice, groupByPath, benchmarks: { clicks, opened } } = market
+  const { inventory: { floors }, firstPrice, groupByPath, benchmarks } = market
   const hasDeals = question.buys.deals.length > 0
   const isPlain = base === need
   for (let p = 0; p < people.length; p++) {
@@ -305,7 +304,7 @@ function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, mar
       minute[m] = tapeMinute[i]
       const of = groupByPath[at]
       group[m] = of
-      visits[m] = of >= POP_GROUPS ? opened[of] : clicks[clickAt(of, DEVICE_TYPE[device[i]], country)]
+      visits[m] = visitChance(benchmarks, of, DEVICE_TYPE[device[i]], country)
       if (isPlain) continue
       const least = programme.leastBase(need[m], chain ? chain[m] : 0, hour ? hour[m] : 1000, chance ? chance[m] : 0, isEvent)
       base[m] = least < NEVER ? least : NEVER

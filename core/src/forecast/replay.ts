@@ -1,9 +1,8 @@
 import type { Cap } from '../exchange/index.js'
 import { DEVICE_TYPE, MOST_A_DAY, SOURCES } from '../market/index.js'
-import { clickAt } from '../response/index.js'
+import { visitChance } from '../response/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
-import { FORMATS, BRANCHES } from '../taxonomy/index.js'
 import { kernelOf } from './kernel-memory.js'
 import { runPlain } from './plain-kernel.js'
 import { BID_ITSELF, KernelMatched, type Matched } from './matched.js'
@@ -11,7 +10,6 @@ import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion 
 import { PASS_MINUTES, type Timeline } from './timeline.js'
 
 export const FREQUENCY_BINS = 10
-const POP = FORMATS.indexOf('pop')
 
 /** What is replayed, at one bid. */
 export interface Play {
@@ -89,7 +87,7 @@ export interface Expected {
 export function expectedOf({ tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>, row: number, country: number, into: Expected): void {
   const group = benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)]
   into.views = benchmarks.views[group]
-  into.visits = Math.floor(group / BRANCHES.length) === POP ? benchmarks.opened[group] : benchmarks.clicks[clickAt(group, DEVICE_TYPE[tape.rows.device[row]], country)]
+  into.visits = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[row]], country)
   into.conversions = (into.visits * benchmarks.conversions[group]) / 1e6
 }
 

@@ -20,6 +20,14 @@ export interface Benchmarks {
 /** Position in `Benchmarks.clicks`. */
 export const clickAt = (group: number, type: number, country: number) => (group * DEVICE_TYPES.length + type) * COUNTRIES.length + country
 
+/** First of the groups of pops, which come last. */
+export const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
+
+/** Chance of a visit in millionths: of a click, or for a pop of its page opened. */
+export function visitChance({ opened, clicks }: Benchmarks, group: number, type: number, country: number): number {
+  return group >= POP_GROUPS ? opened[group] : clicks[clickAt(group, type, country)]
+}
+
 /** Averages by format, category, device and country, over placements weighted by their traffic. */
 export function makeBenchmarks(inventory: Inventory): Benchmarks {
   const formats = placementFormats(inventory)
