@@ -50,7 +50,7 @@ async function unlessBuilt(name, folders, product, make) {
 async function buildKernel() {
   const product = inProject('core/src/forecast/kernel-bytes.ts')
   const wasm = inProject('.stamps/kernel.wasm')
-  await run(process.execPath, [inProject('node_modules/assemblyscript/bin/asc.js'), inProject('core/kernel/kernel.ts'), '-O3', '--noAssert', '--runtime', 'stub', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536', '-o', wasm])
+  await run(process.execPath, [inProject('node_modules/assemblyscript/bin/asc.js'), inProject('core/kernel/kernel.ts'), '-O3', '--enable', 'simd', '--noAssert', '--runtime', 'stub', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536', '-o', wasm])
   const text = `/** Made by the build from core/kernel/kernel.ts. */\nexport const KERNEL_BASE64 = '${readFileSync(wasm).toString('base64')}'\n`
   if (!existsSync(product) || readFileSync(product, 'utf8') !== text) writeFileSync(product, text)
 }

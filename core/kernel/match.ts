@@ -1,8 +1,11 @@
-import { NEED, FIRST, at } from './memory'
+import { at } from './memory'
 import { replayEarly } from './replay'
+import { weekTotals } from './totals'
+import { playUncapped, settle } from './uncapped'
 
 const CELLULAR: u32 = 1
 const WEEK_MINUTES: u32 = 10080
+const WEEK_CELLS: usize = 168 << 4
 
 /**
  * Matches all rows; returns how many, and writes the number of people to slot 63 of the block. On the way, what the current bid
@@ -19,7 +22,7 @@ export function matchRows(p: usize): i32 {
   const state = at(p, 7)
   const sincePop = at(p, 8)
   const minute = at(p, 9)
-  const rival = at(p, 10)
+  const priceWord = at(p, 24)
   const postalFails = at(p, 11)
   const demographicFails = at(p, 12)
   const tongueFails = at(p, 13)
@@ -32,7 +35,6 @@ export function matchRows(p: usize): i32 {
   const deviceFails = at(p, 20)
   const pageFails = at(p, 21)
   const stateFails = at(p, 22)
-  const floors = at(p, 23)
   const leastSincePop = <u32>at(p, 30)
   const outPeople = at(p, 32)
   const outStarts = at(p, 33)
@@ -52,6 +54,12 @@ export function matchRows(p: usize): i32 {
   const early = at(p, 67) != 0
   const readsRows = readsDevice || readsPage || readsState || readsPath || readsPops
   const full = at(p, 54) != 0
+  const uncapped = at(p, 68) != 0
+  const totals = at(p, 59)
+  const bid = <u32>at(p, 42)
+  const data = <u32>at(p, 43)
+  const halfOf = at(p, 69)
+  const cells = at(p, 57)
   let total: i32 = 0
   let people: i32 = 0
   for (let person: i32 = 0; person < peopleCount; person++) {
@@ -92,35 +100,37 @@ export function matchRows(p: usize): i32 {
       }
     } else for (; i < end; i++, total++) store<u32>(outRows + (<usize>total << 2), i)
     if (total == before) continue
-    const older = price(path, minute, rival, floors, outRows, outWord, outMinute, before, total)
+    const older = price(minute, priceWord, outRows, outWord, outMinute, before, total)
     const g = <usize>load<u8>(group + <usize>person)
     store<f64>(byGroup + (g << 3), load<f64>(byGroup + (g << 3)) + <f64>older)
     store<f64>(byGroup + ((g + 32) << 3), load<f64>(byGroup + ((g + 32) << 3)) + <f64>(total - before - older))
     store<u32>(outPeople + (<usize>people << 2), person)
     store<u32>(outStarts + (<usize>people << 2), before)
     people++
-    if (early) {
+    if (uncapped) {
+      const at0 = full ? g : 0
+      const cellsOf = cells + at0 * WEEK_CELLS
+      if (older > 0) playUncapped(p, weekTotals(totals, 0), at0, <usize>postal, full, outWord, outMinute, halfOf, cellsOf, bid, data, before, before + older)
+      if (total > before + older) playUncapped(p, weekTotals(totals, 1), at0, <usize>postal, full, outWord, outMinute, halfOf, cellsOf + (full ? 32 * WEEK_CELLS : WEEK_CELLS), bid, data, before + older, total)
+    } else if (early) {
       const at0 = full ? g : 0
       if (older > 0) replayEarly(p, 0, at0, <usize>postal, before, before + older)
       if (total > before + older) replayEarly(p, 1, at0, <usize>postal, before + older, total)
     }
   }
+  if (uncapped) settle(cells, 2 * WEEK_CELLS * (full ? 32 : 1))
   store<u32>(outStarts + (<usize>people << 2), total)
   store<u32>(p + (63 << 2), people)
   return total
 }
 
 /** What each match takes to win, and when it was; returns how many are of the first week. */
-function price(path: usize, minute: usize, rival: usize, floors: usize, outRows: usize, outWord: usize, outMinute: usize, from: i32, to: i32): i32 {
+@inline function price(minute: usize, priceWord: usize, outRows: usize, outWord: usize, outMinute: usize, from: i32, to: i32): i32 {
   let older: i32 = 0
   for (let m = from; m < to; m++) {
     const row = <usize>load<u32>(outRows + (<usize>m << 2))
-    const floorWord = load<u32>(floors + (<usize>load<u16>(path + (row << 1)) << 2))
-    const floor = floorWord & NEED
-    const best = load<u32>(rival + (row << 2))
     const when = <u32>load<u16>(minute + (row << 1))
-    const byRival = <u32>(floor <= best)
-    store<u32>(outWord + (<usize>m << 2), floor ^ ((floor ^ (best + 1)) & (0 - byRival)) | (byRival << 30) | (floorWord & FIRST))
+    store<u32>(outWord + (<usize>m << 2), load<u32>(priceWord + (row << 2)))
     store<u16>(outMinute + (<usize>m << 1), <u16>when)
     older += <i32>(when < WEEK_MINUTES)
   }

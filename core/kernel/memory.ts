@@ -14,8 +14,3 @@ export const FIRST: u32 = 0x80000000
   const first = <u32>(<i32>word >> 31)
   return (bid & first) | (((word & NEED) - ((word >> 30) & 1)) & ~first)
 }
-
-/** Chance of a visit in millionths. */
-@inline export function visitChance(p: usize, benchmark: u32, kind: u32, country: u32): u32 {
-  return benchmark >= <u32>at(p, 31) ? load<u32>(at(p, 27) + (<usize>benchmark << 2)) : load<u32>(at(p, 26) + (<usize>((benchmark * 6 + <u32>load<u8>(at(p, 28) + <usize>kind)) * 24 + country) << 2))
-}

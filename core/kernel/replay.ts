@@ -1,4 +1,4 @@
-import { NEED, at, paidFor, visitChance } from './memory'
+import { NEED, at, paidFor } from './memory'
 import { blocked, book, weekTotals } from './totals'
 
 const PASS_MINUTES: i32 = 20160
@@ -47,12 +47,11 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
     store<f64>(cellAt, load<f64>(cellAt) + paid)
     store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
     if (full) {
-      const row = <usize>load<u32>(at(p, 34) + (<usize>m << 2))
-      const benchmark = <u32>load<u8>(at(p, 25) + <usize>load<u16>(at(p, 4) + (row << 1)))
-      const visit = <f64>visitChance(p, benchmark, load<u16>(at(p, 5) + (row << 1)), load<u8>(at(p, 29) + postal))
-      views += <f64>load<u32>(at(p, 60) + (<usize>benchmark << 2))
-      visited += visit
-      conversions += (visit * <f64>load<u32>(at(p, 61) + (<usize>benchmark << 2))) / 1e6
+      const kind = <usize>load<u16>(at(p, 25) + (<usize>load<u32>(at(p, 34) + (<usize>m << 2)) << 1))
+      const place = kind * 24 + <usize>load<u8>(at(p, 29) + postal)
+      views += <f64>load<u32>(at(p, 26) + (kind << 2))
+      visited += <f64>load<u32>(at(p, 27) + (place << 2))
+      conversions += load<f64>(at(p, 28) + (place << 3))
     }
   }
   if (wins > 0) book(weekTotals(at(p, 59), week), g, wins, spend, squares, views, visited, conversions, full)
@@ -70,9 +69,10 @@ export function replayRows(p: usize): void {
   const minutes = at(p, 37)
   const rows = at(p, 34)
   const words = at(p, 1)
-  const path = at(p, 4)
-  const device = at(p, 5)
-  const groupByPath = at(p, 25)
+  const outcome = at(p, 25)
+  const viewsOf = at(p, 26)
+  const visitsOf = at(p, 27)
+  const conversionsOf = at(p, 28)
   const postalCountry = at(p, 29)
   const persons = <i32>at(p, 41)
   const bid = <u32>at(p, 42)
@@ -92,8 +92,6 @@ export function replayRows(p: usize): void {
   const isFlight = at(p, 56) != 0
   const slotSpend = at(p, 57)
   const totals = at(p, 59)
-  const viewChance = at(p, 60)
-  const conversionChance = at(p, 61)
   const entries = at(p, 62)
   const entryMatch = entries + 16384
   const times = entries + 32768
@@ -165,12 +163,11 @@ export function replayRows(p: usize): void {
       store<f64>(cellAt, load<f64>(cellAt) + paid)
       store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
       if (full) {
-        const row = <usize>load<u32>(rows + (<usize>m << 2))
-        const benchmark = <u32>load<u8>(groupByPath + <usize>load<u16>(path + (row << 1)))
-        const visit = <f64>visitChance(p, benchmark, load<u16>(device + (row << 1)), load<u8>(postalCountry + <usize>(load<u32>(words + (<usize>person << 4)) & 0x3fff)))
-        views += <f64>load<u32>(viewChance + (<usize>benchmark << 2))
-        visited += visit
-        conversions += (visit * <f64>load<u32>(conversionChance + (<usize>benchmark << 2))) / 1e6
+        const kind = <usize>load<u16>(outcome + (<usize>load<u32>(rows + (<usize>m << 2)) << 1))
+        const place = kind * 24 + <usize>load<u8>(postalCountry + <usize>(load<u32>(words + (<usize>person << 4)) & 0x3fff))
+        views += <f64>load<u32>(viewsOf + (kind << 2))
+        visited += <f64>load<u32>(visitsOf + (place << 2))
+        conversions += load<f64>(conversionsOf + (place << 3))
       }
     }
     if (wins > 0) book(totals, g, wins, spend, squares, views, visited, conversions, full)

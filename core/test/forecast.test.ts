@@ -2,8 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Exchange } from '../src/exchange/index.js'
 import {
-  CancelledError, NO_LIMITS, NOTHING_SPENT, answer, changed, mainFigures, matchTape, nothingKept, propertyTable, quantiles, replay, shapesOf, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar
+  CancelledError, MEASURES, NO_LIMITS, NOTHING_SPENT, answer, changed, mainFigures, matchTape, nothingKept, propertyTable, quantiles, replay, shapesOf, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar
 } from '../src/forecast/index.js'
+import { runPlain } from '../src/forecast/plain-kernel.js'
 import { makeWorld } from '../src/market/index.js'
 import { buildTape } from '../src/tape/index.js'
 import { SHAPES, shapesOf as shapesOfFormat } from '../src/taxonomy/index.js'
@@ -94,18 +95,30 @@ describe('the forecast', () => {
     }
   })
 
-  it('answers the plain kernel and the general replay alike', () => {
-    const below = numbers(33)
-    for (let n = 0; n < 20; n++) {
-      const q = question({ targeting: randomLine(1, below).targeting, price: { model: 'CPM', bidMicros: (200 + below(3000)) * 1000, maxMicros: null }, caps: below(2) ? [{ times: 2, hours: 24 }] : [], gapMinutes: below(3) * 40 })
+  it('answers the compiled loops, their plain twin and the general replay alike, on the way through the match or after it', () => {
+    fc.assert(fc.property(fc.integer(), fc.constantFrom('UTC', 'Asia/Kolkata', 'America/New_York'), (seed, zone) => {
+      const below = numbers(seed)
+      const { targeting, shapes, startHour } = randomQuestion(below, world.inventory.placements.length)
+      // From what buys next to nothing to more than the loop in whole numbers takes.
+      const bidMicros = Math.round(10 ** (4.5 + below(45) / 10)) * 1000
+      const q = question({ targeting: below(3) ? targeting : { restrictions: [] }, shapes, startHour, endHour: startHour + 24 * (1 + below(20)), zone, price: { model: 'CPM', bidMicros, maxMicros: null }, dataMicros: below(2) * 250, caps: below(2) ? [{ times: 1 + below(3), hours: 24 }] : [], gapMinutes: below(3) ? 0 : 40 })
       const { play, flight, weeks } = workOut(q, tape, market, never)
-      for (const timeline of [flight, ...weeks]) {
-        const fast = replay(play, timeline, { full: true }, never)
-        const general = replay(play, timeline, { full: true, keep: true }, never)
-        expect([fast.wins, fast.reach, fast.frequency, fast.byGroup.visits, fast.slotWins]).toEqual([general.wins, general.reach, general.frequency, general.byGroup.visits, general.slotWins])
-        expect(general.won.rows).toHaveLength(fast.wins)
+      const matched = matchTape(q, tape, market, never)
+      for (const full of [true, false]) {
+        for (const timeline of [flight, ...weeks]) {
+          const { won, ...general } = replay(play, timeline, { full, keep: true }, never)
+          expect(won.rows).toHaveLength(general.wins)
+          const onTheWay = matchTape(q, tape, market, never, { timelines: weeks, full, base: play.base })
+          const plain = runPlain(tape, play.matched, market.benchmarks, play.base, q.dataMicros, timeline, q.caps, q.gapMinutes, full)
+          for (const fast of [replay({ ...play, matched: onTheWay }, timeline, { full }, never), replay({ ...play, matched }, timeline, { full }, never), plain]) {
+            for (const key of ['wins', 'reach', 'frequency', 'slotWins', 'slotSpend'] as const) expect([key, fast[key]]).toEqual([key, general[key]])
+            // Squares of large charges pass what a number holds to the unit.
+            expect(Math.abs(fast.squares - general.squares)).toBeLessThanOrEqual(1e-12 * general.squares)
+            for (const measure of MEASURES) if (full || measure in { wins: 1, spend: 1, reach: 1, clearing: 1 }) fast.byGroup[measure].forEach((value, g) => expect(value).toBeCloseTo(general.byGroup[measure][g], 6))
+          }
+        }
       }
-    }
+    }), { numRuns: 15 })
   })
 
   it('a longer flight reaches more; beyond 28 days reach stays and the answer says how far it looked', () => {

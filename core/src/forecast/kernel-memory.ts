@@ -2,8 +2,9 @@
 /// <reference path="./web-assembly.d.ts" />
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
-import { POSTAL_COUNTRY } from '../places/index.js'
-import { POP_GROUPS } from '../response/index.js'
+import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
+import { visitChance } from '../response/index.js'
+import { DEVICE_TYPES } from '../taxonomy/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { Cap } from '../exchange/index.js'
 import type { FullLanes } from './matched.js'
@@ -83,6 +84,8 @@ export class KernelRows {
   }
 }
 
+/** Charges below it, squared and summed over the largest tape, fit 64 bits. */
+const WHOLE_CHARGE = 2 ** 18
 const PAGE = 65_536
 const BLOCK_BYTES = 512
 const LONGEST_SLOTS = 28 * 24
@@ -94,11 +97,28 @@ const WEEK_SLOTS = 168
 const SLOT = {
   peopleCount: 0, words: 1, starts: 2, group: 3, path: 4, device: 5, page: 6, state: 7, sincePop: 8, minute: 9, rival: 10,
   postal: 11, demographic: 12, tongue: 13, job: 14, profile: 15, employer: 16, cell: 17, fixed: 18, pathFails: 19, deviceFails: 20, pageFails: 21, stateFails: 22,
-  floors: 23, groupByPath: 25, clicks: 26, opened: 27, deviceType: 28, postalCountry: 29, leastSincePop: 30, popGroups: 31,
+  floors: 23, priceWord: 24, outcome: 25, outcomeViews: 26, outcomeVisits: 27, outcomeConversions: 28, postalCountry: 29, leastSincePop: 30,
   outPeople: 32, outStarts: 33, outRows: 34, outNeed: 35, outPay: 36, outMinute: 37, outVisits: 38, outGroup: 39, byGroup: 40,
   persons: 41, bid: 42, data: 43, time: 44, slotOf: 45, repeats: 46, firstMinute: 47, span: 48, slots: 49, caps: 50, capTimes: 51, capMinutes: 52, gap: 53, full: 54, every: 55, isFlight: 56,
-  slotTotals: 57, totals: 59, views: 60, conversions: 61, entries: 62, peopleFound: 63, second: 64, standing: 65, reads: 66, early: 67
+  slotTotals: 57, totals: 59, entries: 62, peopleFound: 63, second: 64, standing: 65, reads: 66, early: 67, uncapped: 68, halfOf: 69
 } as const
+
+/** What is expected of a win by kind of outcome (benchmark group x device type), visits and conversions by country too: millionths. */
+function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket) {
+  const kinds = DEVICE_TYPES.length
+  const countries = COUNTRIES.length
+  const count = benchmarks.views.length * kinds
+  const made = { outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]), views: new Uint32Array(count), visits: new Uint32Array(count * countries), conversions: new Float64Array(count * countries) }
+  for (let kind = 0, at = 0; kind < count; kind++) {
+    const group = Math.floor(kind / kinds)
+    made.views[kind] = benchmarks.views[group]
+    for (let country = 0; country < countries; country++, at++) {
+      made.visits[at] = visitChance(benchmarks, group, kind % kinds, country)
+      made.conversions[at] = (made.visits[at] * benchmarks.conversions[group]) / 1e6
+    }
+  }
+  return made
+}
 
 let compiled: WebAssembly.Module | undefined
 function kernelModule(): WebAssembly.Module {
@@ -117,17 +137,23 @@ export class ForecastKernel {
 
   constructor(readonly tape: Tape, readonly market: ForecastMarket) {
     const { rows, words, starts, group, rowCount, peopleCount } = tape
-    const { inventory, benchmarks, firstPrice, groupByPath } = market
+    const { inventory, firstPrice } = market
+    // What a row takes to win and what is paid for it in the open market is the same in every question.
+    const priceWord = Uint32Array.from(rows.path, (path, row) => {
+      const [floor, best] = [inventory.floors[path], rows.rival[row]]
+      return (floor > best ? floor : (best + 1) | BY_RIVAL) | (firstPrice[path] === 1 ? FIRST : 0)
+    })
+    const outcomes = outcomesOf(tape, market)
     const constants: [keyof typeof SLOT, ArrayBufferView][] = [
+      ['priceWord', priceWord], ['outcome', outcomes.outcome], ['outcomeViews', outcomes.views], ['outcomeVisits', outcomes.visits], ['outcomeConversions', outcomes.conversions],
       ['words', words], ['starts', starts], ['group', group], ['path', rows.path], ['device', rows.device], ['page', rows.page], ['state', rows.state], ['sincePop', rows.sincePop], ['minute', rows.minute], ['rival', rows.rival], ['second', rows.second],
-      ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))], ['groupByPath', Uint8Array.from(groupByPath)], ['clicks', benchmarks.clicks], ['opened', benchmarks.opened], ['deviceType', DEVICE_TYPE], ['postalCountry', POSTAL_COUNTRY],
-      ['views', benchmarks.views], ['conversions', benchmarks.conversions]
+      ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))], ['postalCountry', POSTAL_COUNTRY]
     ]
     const rooms: [keyof typeof SLOT, number][] = [
       ['postal', 4 * 16_384], ['demographic', 4 * 256], ['tongue', 4 * 64], ['job', 4 * 32], ['profile', 4 * 4096], ['employer', 4 * 512], ['cell', 4 * 128 * 64], ['fixed', 4 * 128 * 64],
       ['pathFails', 4 * inventory.floors.length], ['deviceFails', 4 * DEVICE_TYPE.length], ['pageFails', 4 * inventory.pages.count], ['stateFails', 4 * 512],
       ['outPeople', 4 * peopleCount], ['outStarts', 4 * (peopleCount + 1)], ['outRows', 4 * rowCount], ['outNeed', 4 * rowCount], ['outMinute', 2 * rowCount],
-      ['byGroup', 8 * 2 * GROUPS], ['time', 4 * PASS_MINUTES], ['slotOf', 2 * PASS_MINUTES], ['capTimes', 4 * 32], ['capMinutes', 4 * 32], ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
+      ['byGroup', 8 * 2 * GROUPS], ['time', 4 * PASS_MINUTES], ['slotOf', 2 * PASS_MINUTES], ['halfOf', PASS_MINUTES / 30], ['capTimes', 4 * 32], ['capMinutes', 4 * 32], ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
       ['totals', 2 * 8 * TOTALS], ['entries', 3 * 16_384], ['standing', 8 * 3 * GROUPS]
     ]
     let at = 1024 + BLOCK_BYTES
@@ -144,7 +170,6 @@ export class ForecastKernel {
     for (const [name, place] of this.places) this.block[SLOT[name]] = place
     for (const [name, view] of constants) new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength))
     this.block[SLOT.peopleCount] = peopleCount
-    this.block[SLOT.popGroups] = POP_GROUPS
     this.block[SLOT.full] = 0
   }
 
@@ -180,6 +205,7 @@ export class ForecastKernel {
     this.block[SLOT.early] = early ? 1 : 0
     const { buffer } = this.memory
     const byGroup = new Float64Array(buffer, this.place('byGroup'), 2 * GROUPS).fill(0)
+    this.block[SLOT.uncapped] = 0
     if (early) this.setEarly(early)
     const total = this.exports.matchRows(1024)
     const weeks = early ? ([this.earlyWeek(early, 0), this.earlyWeek(early, 1)] as const) : null
@@ -190,9 +216,11 @@ export class ForecastKernel {
     const { buffer } = this.memory
     // One byte an hour of the week: the table stays in the nearest cache.
     const hours = new Uint8Array(buffer, this.place('slotOf'), PASS_MINUTES)
-    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) hours[minute] = (clock[minute] / 60) | 0
+    const halves = new Uint8Array(buffer, this.place('halfOf'), PASS_MINUTES / 30)
+    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) halves[(minute / 30) | 0] = hours[minute] = (clock[minute] / 60) | 0
     this.setPlay(bid, data, caps, gapMinutes, full)
     this.block[SLOT.slots] = WEEK_SLOTS
+    this.block[SLOT.uncapped] = caps.length === 0 && gapMinutes === 0 && bid >= 0 && bid + data < WHOLE_CHARGE ? 1 : 0
     const sums = 2 * (full ? GROUPS : 1) * WEEK_SLOTS
     new Float64Array(buffer, this.place('slotTotals'), 2 * sums).fill(0)
     new Float64Array(buffer, this.place('totals'), 2 * TOTALS).fill(0)
