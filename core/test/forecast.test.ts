@@ -149,6 +149,25 @@ describe('the forecast', () => {
     expect(second.wins).toBeGreaterThan(0)
   })
 
+  it('answers a question among mates with what all win together: the dearer one nearly all, the cheaper what is left', () => {
+    const own = question({ price: { model: 'CPM', bidMicros: 1_200_000, maxMicros: null } })
+    const of = (bidMicros: number, dailyMicros: number | null = null) => ({ line: 7, question: question({ price: { model: 'CPM', bidMicros, maxMicros: null }, limits: { ...NO_LIMITS, dailyMicros } }) })
+    const asked = (mates: ForecastQuestion['mates']) => part(parts({ ...own, mates }), 'together').together
+    expect(parts(own).some((one) => one.part === 'together')).toBe(false)
+    const day = figures(own).day.wins.value
+    const below = asked([of(1_500_000)])
+    expect(below.lines.map(({ line }) => line)).toEqual([null, 7])
+    expect(below.lines[0].alone.wins).toBeCloseTo(day, 6)
+    expect(below.lines[0].together.wins).toBe(0)
+    const above = asked([of(1_100_000)])
+    expect(above.lines[0].together).toEqual(above.lines[0].alone)
+    const bounded = asked([of(1_500_000, 100_000)])
+    expect(bounded.lines[1].together.spendMicros).toBeLessThan(100_000 + tape.sample * 1500)
+    expect(bounded.lines[0].together.wins).toBeGreaterThan(0)
+    const [first, second] = bounded.lines
+    expect(first.together.wins + second.together.wins).toBeLessThan(first.alone.wins + second.alone.wins)
+  })
+
   it('a flight under way counts from the clock on, and what people saw already counts against their caps', () => {
     const whole = figures(question()).flight
     const late = figures(question({ nowHour: START + 12 })).flight

@@ -79,7 +79,7 @@ describe('a field row', () => {
 
 describe('the forecast panel', () => {
   const panel = (over: object = {}) => mount(ForecastPanel, {
-    props: { figures: figuresOf(4000), was: null, ladder: null, sieve: null, breakdowns: null, holdbacks: null, draft: draftOf(), isAsking: false, error: null, waitsFor: null, disabled: false, ...over }
+    props: { figures: figuresOf(4000), was: null, ladder: null, sieve: null, breakdowns: null, holdbacks: null, together: null, draft: draftOf(), isAsking: false, error: null, waitsFor: null, disabled: false, ...over }
   })
 
   it('says what a figure was, and only when it moved', () => {

@@ -5,6 +5,7 @@ import { ladder, type Ladder } from './ladder.js'
 import { KernelMatched, type Matched } from './matched.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { sieve, sieveKey, type Sieve } from './sieve.js'
+import { together, type Together } from './together.js'
 import type { Tape } from '../tape/index.js'
 
 /** The parts of an answer, in the order in which they come. */
@@ -14,6 +15,7 @@ export type ForecastPart =
   | { part: 'sieve'; sieve: Sieve }
   | { part: 'breakdowns'; breakdowns: Breakdowns }
   | { part: 'holdbacks'; measure: GoalMeasure; holdbacks: Holdback[] }
+  | { part: 'together'; together: Together }
 
 /** What is kept between questions on one tape: a change of bid, caps or money needs no new match, and no new sieve. */
 export interface Kept {
@@ -43,4 +45,5 @@ export function* answer(question: ForecastQuestion, measure: GoalMeasure, tape: 
   yield { part: 'sieve', sieve: kept.sieve.sieve }
   yield { part: 'breakdowns', breakdowns: breakdowns(work, cancelled) }
   yield { part: 'holdbacks', measure, holdbacks: holdbacks(work, figures, rungs, kept.sieve.sieve, measure, cancelled) }
+  if (question.mates?.length) yield { part: 'together', together: together(work, question.mates, tape, market, cancelled) }
 }

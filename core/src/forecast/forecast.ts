@@ -10,7 +10,7 @@ import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits
 import { NOTHING_SPENT, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { LEAST_WINS, budgetRange, countRange, dailySpread, dayTerm, exactly, jackknife, moneyRange, noiseOf, ratioRange, smallRange, type RangeTerms, type Ranged } from './ranges.js'
 import { FREQUENCY_BINS, baseOf, exposuresBefore, overGroups, replay, sumOf, type Measure, type Play, type Replay } from './replay.js'
-import { shapesOf } from './shape.js'
+import { shapesOf, type ShapedLine } from './shape.js'
 import { LONGEST_REPLAY_DAYS, flightTimeline, weekTimeline, type Timeline } from './timeline.js'
 
 /** Main figures of a period, of the whole market, each with its range. Money in micros. */
@@ -239,6 +239,12 @@ function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut
   const sums = new Float64Array(count)
   for (let i = 0; i < slots.length; i++) if (Math.floor(i / count) !== leftOut) sums[i % count] += slots[i] * factor
   return sums
+}
+
+/** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
+export function periodMoney(work: Workings, timeline: Timeline, played: Replay): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
+  const calendar = calendarOf(work, timeline)
+  return { money: moneyStep(overGroups(played.slotSpend, played.slots), overGroups(played.slotWins, played.slots), limitsFor(work, timeline), calendar, work.tape.sample), calendar, curves: curvesOf(work, timeline, played) }
 }
 
 function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: RangeTerms): Period {

@@ -29,6 +29,8 @@ export interface ForecastQuestion {
   campaignSpent: SpentSoFar
   /** What the campaign's other lines in force could spend a day: they share its day in proportion. */
   matesDemandMicros: number
+  /** The campaign's other live lines, which compete with this one; the answer then ends with what they win together. */
+  mates?: readonly Mate[]
   zone: string
   startHour: number
   endHour: number | null
@@ -74,3 +76,8 @@ export class CancelledError extends Error {
 }
 /** People between two looks at the cancel word. */
 export const LOOK_EVERY = 4096
+
+export interface Mate {
+  line: number
+  question: ForecastQuestion
+}

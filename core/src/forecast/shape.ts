@@ -28,7 +28,7 @@ interface Queue {
   count: number
 }
 
-function queueOf(plays: readonly Play[], timeline: Timeline): Queue {
+function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Queue {
   const { time, repeats, firstMinute, span } = timeline
   let room = 0
   for (const play of plays) room += play.matched.rows.length * repeats
@@ -41,6 +41,7 @@ function queueOf(plays: readonly Play[], timeline: Timeline): Queue {
     const plainBid = programme.bid(most, 0, 1000, 0, 1e6, false)
     for (let pass = 0; pass < repeats; pass++) {
       for (let p = 0; p < people.length; p++) {
+        if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
           if (need[m] > (plain ? plainBid : programme.bid(most, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent))) continue
           const at = time[tape.rows.minute[rows[m]]]
@@ -91,10 +92,11 @@ const HOLD_BACK = 30 * 1440
 /**
  * Runs the rows that lines could win, in order of time, through the exchange's own allocation step with every limit
  * divided by the sample. The dearest own bid comes first; a line that loses to another of ours gets nothing.
+ * @param every only every n-th person of the tape, under limits as much smaller
  */
-export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cancelled: () => boolean): Shape[] {
+export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cancelled: () => boolean, every = 1): Shape[] {
   const plays = lines.map((line) => line.play)
-  const queue = queueOf(plays, timeline)
+  const queue = queueOf(plays, timeline, every)
   const exposures = new ExposureBook()
   const { tape } = plays[0]
   const running = lines.map(({ play, before }, l): Running => {
@@ -117,7 +119,7 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
     if ((n & 0xffff) === 0 && cancelled()) throw new CancelledError()
     if (Math.floor(minute / 1440) !== day) {
       day = Math.floor(minute / 1440)
-      lines.forEach((line, l) => openDay(line, running[l], day, tape.sample))
+      lines.forEach((line, l) => openDay(line, running[l], day, tape.sample * every))
     }
     let end = n + 1
     while (end < queue.count && queue.minute[queue.order[end]] === minute) end++

@@ -6,7 +6,7 @@ import type { Deps } from '../services/deps.js'
 import { findCampaign } from '../services/campaigns.js'
 import { findLine } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
-import { questionOf } from '../services/questions.js'
+import { questionAmongMates } from '../services/questions.js'
 import { SENT, route, type Route } from './registry.js'
 
 const forecastSchema = yup.object({
@@ -41,7 +41,7 @@ export function forecastRoutes(deps: Deps): Route[] {
         const { number } = body
         const campaign = await findCampaign(body.campaignId)
         const lineId = body.lineId !== null && (await findLine(body.lineId)).campaignId === campaign.id ? body.lineId : null
-        const question = await questionOf(deps, body.line, campaign, lineId, (await readMarket()).hour)
+        const question = await questionAmongMates(deps, body.line, campaign, lineId, (await readMarket()).hour)
         const say = (line: ForecastLine) => {
           if (!res.headersSent) res.set({ 'content-type': 'application/x-ndjson', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
           if (!res.writableEnded) res.write(`${JSON.stringify(line)}\n`)

@@ -1,6 +1,6 @@
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { NO_LIMITS, type CampaignRules, type PublicationRules } from '@tin-harbor/core/exchange'
-import { flightHours } from '@tin-harbor/core/buying'
+import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
 import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine, Tracker } from '../models/index.js'
 import { now } from '../security/sessions.js'
 
@@ -89,11 +89,11 @@ export async function publish(state: MarketState, change: PublicationChange, tra
   return publication
 }
 
-/** Lines in force now, by number. */
-export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<{ line: number; demandMicros: number }[]> {
-  const rows = await sequelize.query<{ rules: string }>(
-    `SELECT r.rules FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
-     JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ?`,
+/** Lines of a campaign that are in force now, with the draft that each went live with. */
+export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<{ line: number; demandMicros: number; draft: LineDraft }[]> {
+  const rows = await sequelize.query<{ rules: string; draft: string }>(
+    `SELECT r.rules, r.draft FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
+     JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ? ORDER BY l.id`,
     { type: QueryTypes.SELECT, replacements: [campaignId] })
-  return rows.map(({ rules }) => JSON.parse(rules) as { line: number; demandMicros: number })
+  return rows.map(({ rules, draft }) => ({ ...(JSON.parse(rules) as { line: number; demandMicros: number }), draft: JSON.parse(draft) as LineDraft }))
 }

@@ -30,6 +30,17 @@ async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | nu
   return RATE_SD / Math.sqrt(1 + Number(n) / HALF_KNOWN)
 }
 
+/** Live lines of a campaign that an answer is run together with, those that could spend most. */
+const MOST_MATES = 6
+
+/** A question together with those of the campaign's live lines, which compete with it. */
+export async function questionAmongMates(deps: Pick<Deps, 'sequelize' | 'exposures'>, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number): Promise<ForecastQuestion> {
+  const question = await questionOf(deps, draft, campaign, lineId, nowHour)
+  const live = (await linesInForce(deps.sequelize, campaign.id)).filter(({ line }) => line !== lineId).sort((a, b) => b.demandMicros - a.demandMicros).slice(0, MOST_MATES)
+  const mates = await Promise.all(live.map(async (mate) => ({ line: mate.line, question: await questionOf(deps, mate.draft, campaign, mate.line, nowHour) })))
+  return { ...question, mates }
+}
+
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
  * The campaign's day is shared with its lines in force, in proportion to what each could spend; a line that is live already

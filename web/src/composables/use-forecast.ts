@@ -1,6 +1,6 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
 import type { ForecastLine, LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, Holdback, Ladder, MainFigures, Sieve } from '@tin-harbor/core/forecast'
+import type { Breakdowns, Holdback, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
 import { ApiError, api, isAbort } from '@/api'
 
 /** Time that typing is given before a question goes out. */
@@ -15,6 +15,8 @@ export interface ForecastState {
   breakdowns: ShallowRef<Breakdowns | null>
   /** Null until the newest question's are known: an older one's changes must not be offered. */
   holdbacks: ShallowRef<Holdback[] | null>
+  /** What the campaign's live lines win together; null where there are none. */
+  together: ShallowRef<Together | null>
   isAsking: ShallowRef<boolean>
   error: ShallowRef<string | null>
   ask: (campaignId: number, lineId: number | null, draft: LineDraft) => void
@@ -28,6 +30,7 @@ export function useForecast(): ForecastState {
   const sieve = shallowRef<Sieve | null>(null)
   const breakdowns = shallowRef<Breakdowns | null>(null)
   const holdbacks = shallowRef<Holdback[] | null>(null)
+  const together = shallowRef<Together | null>(null)
   const isAsking = shallowRef(false)
   const error = shallowRef<string | null>(null)
   let number = 0
@@ -54,6 +57,7 @@ export function useForecast(): ForecastState {
     }
     if (line.part === 'breakdowns') breakdowns.value = line.breakdowns
     if (line.part === 'holdbacks') holdbacks.value = line.holdbacks
+    if (line.part === 'together') together.value = line.together
   }
 
   async function send(campaignId: number, lineId: number | null, draft: LineDraft, mine: number): Promise<void> {
@@ -73,6 +77,7 @@ export function useForecast(): ForecastState {
     const frozen = JSON.parse(JSON.stringify(draft)) as LineDraft
     isAsking.value = true
     holdbacks.value = null
+    together.value = null
     clearTimeout(timer)
     timer = setTimeout(() => void send(campaignId, lineId, frozen, mine), SETTLE_MS)
   }
@@ -81,5 +86,5 @@ export function useForecast(): ForecastState {
     clearTimeout(timer)
     asking?.abort()
   })
-  return { figures, was, ladder, sieve, breakdowns, holdbacks, isAsking, error, ask }
+  return { figures, was, ladder, sieve, breakdowns, holdbacks, together, isAsking, error, ask }
 }

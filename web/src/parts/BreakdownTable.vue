@@ -47,7 +47,7 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
 <template>
   <section class="BreakdownTable" aria-label="Breakdown" data-test="breakdown">
     <h3><label for="breakdown-by">Wins a day, by</label> <select id="breakdown-by" v-model="by"><option v-for="choice in CHOICES" :key="choice" :value="choice">{{ choice }}</option></select></h3>
-    <table>
+    <table class="panel-table">
       <thead><tr><th scope="col">{{ by }}</th><th scope="col">wins</th><th scope="col">spend</th><th scope="col">matched</th></tr></thead>
       <tbody>
         <tr v-for="row in shown" :key="row.name"><th scope="row">{{ row.name }}<i :style="{ width: `${(100 * row.wins) / most}%` }" /></th><td>{{ about(row.wins) }}</td><td>{{ money(row.spendMicros) }}</td><td>{{ row.matched === null ? '' : about(row.matched) }}</td></tr>
@@ -65,39 +65,5 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
   background: none;
   color: var(--water-2);
   font: 500 12px var(--sans);
-}
-
-.BreakdownTable table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 11.5px;
-}
-
-.BreakdownTable thead th {
-  color: var(--ink-2);
-  font-weight: 400;
-  font-size: 11px;
-}
-
-.BreakdownTable th {
-  position: relative;
-  padding: 2px 6px 4px 0;
-  font-weight: 400;
-  text-align: left;
-}
-
-.BreakdownTable td,
-.BreakdownTable thead th:not(:first-child) {
-  width: 58px;
-  padding: 2px 0 4px 6px;
-  text-align: right;
-}
-
-.BreakdownTable tbody th i {
-  position: absolute;
-  bottom: 1px;
-  left: 0;
-  height: 2px;
-  background: var(--water);
 }
 </style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep } from '@tin-harbor/core/forecast'
+import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { about, count, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
+import MatesTable from '@/parts/MatesTable.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import { useMarket } from '@/stores/market'
 
@@ -17,6 +18,7 @@ export interface ForecastPanelProps {
   sieve: Sieve | null
   breakdowns: Breakdowns | null
   holdbacks: Holdback[] | null
+  together: Together | null
   draft: LineDraft
   isAsking: boolean
   error: string | null
@@ -132,6 +134,7 @@ function onLift({ restriction }: SieveStep) {
           </li>
         </ul>
       </section>
+      <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
       <dl data-test="forecast-flight">
         <div v-for="{ now, range, was: before, unit } in flight" :key="unit">

@@ -23,7 +23,7 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
 <template>
   <section class="SieveTable" aria-label="Sieve" data-test="sieve">
     <h3>What each restriction leaves, a day</h3>
-    <table>
+    <table class="panel-table">
       <thead><tr><th scope="col">restriction</th><th scope="col">left</th><th scope="col">price</th><th scope="col">if lifted</th></tr></thead>
       <tbody>
         <tr><th scope="row">all slots that fit<i style="width: 100%" /></th><td>{{ about(sieve.all) }}</td><td>{{ cpm(sieve.allPrice) }}</td><td /></tr>
@@ -42,34 +42,6 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
 </template>
 
 <style>
-.SieveTable table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 11.5px;
-  font-stretch: 92%;
-}
-
-.SieveTable thead th {
-  color: var(--ink-2);
-  font-weight: 400;
-  font-size: 11px;
-}
-
-.SieveTable th {
-  position: relative;
-  padding: 3px 6px 5px 0;
-  font-weight: 400;
-  text-align: left;
-}
-
-.SieveTable td,
-.SieveTable thead th:not(:first-child) {
-  width: 52px;
-  padding: 3px 0 5px 6px;
-  text-align: right;
-  vertical-align: top;
-}
-
 .SieveTable tbody tr {
   border-top: 1px solid var(--rule-2);
 }
@@ -79,14 +51,6 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
-}
-
-.SieveTable tbody th i {
-  position: absolute;
-  bottom: 1px;
-  left: 0;
-  height: 2px;
-  background: var(--water);
 }
 
 .SieveTable .is-empty td,

@@ -24,7 +24,7 @@ const session = useSession()
 const id = Number(route.params.lineId)
 const edit = useLineDraft(() => void manifest.load())
 const { line, draft, problems, unreadable, saving, loadError, stale, undoStack } = edit
-const { figures, was, ladder, sieve, breakdowns, holdbacks, isAsking, error: forecastError, ask } = useForecast()
+const { figures, was, ladder, sieve, breakdowns, holdbacks, together, isAsking, error: forecastError, ask } = useForecast()
 const isConfirming = ref(false)
 const moveError = ref<string | null>(null)
 
@@ -160,7 +160,7 @@ async function onSettle(mine: boolean) {
       <LineCreatives :line="line" :disabled="!mayDraft" @changed="edit.refresh($event)" />
     </div>
     <ForecastPanel
-      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
+      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :together="together" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
       :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
   </div>
