@@ -170,6 +170,7 @@ describe('pacing', () => {
           key = (Math.imul(key, 69069) + 1) | 0
           if (!pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
           spent += 100
+          pacer.booked({ micros: spent, impressions: spent / 100 })
         }
         expect(spent).toBeLessThan(plannedBy(plan, 'even', Math.floor(minute / 5) * 5 + 5) + 100)
       }
@@ -185,7 +186,9 @@ describe('pacing', () => {
       for (let minute = 0; minute < from + 60; minute++) {
         for (let n = 0; n < 5; n++) {
           key = (Math.imul(key, 69069) + 1) | 0
-          if (minute >= from && pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) spent += 100
+          if (minute < from || !pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
+          spent += 100
+          pacer.booked({ micros: spent, impressions: spent / 100 })
         }
       }
       pacer.learn()

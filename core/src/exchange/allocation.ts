@@ -52,7 +52,8 @@ export interface LineAccount {
   onPlacement: Map<number, number>
 }
 
-function used(checks: readonly Check[]): boolean {
+/** Whether any of some limits is reached. */
+export function used(checks: readonly Check[]): boolean {
   for (let n = 0; n < checks.length; n++) {
     const { limit, of, isMoney } = checks[n]
     if ((isMoney ? of.micros : of.impressions) >= limit) return true
@@ -76,6 +77,12 @@ export function allocate(
   const { placementDailyMicros } = purse.limits
   if (placementDailyMicros !== null && (account.onPlacement.get(placement) ?? 0) >= placementDailyMicros) return OUTCOME.placement_limit
   if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spent.day, priceMicros, key, line)) return OUTCOME.paced_out
+  return exposed(account, book, person, minute)
+}
+
+/** The last of the state tests: caps and gap. */
+export function exposed(account: LineAccount, book: ExposureBook, person: number, minute: number): number {
+  const { line } = account
   if (account.campaignCaps && account.campaignCaps.length > 0 && book.capped(EXPOSED.campaign(account.campaignNumber ?? 0), person, minute, account.campaignCaps)) return OUTCOME.capped
   if (!account.hasOwnCaps && account.caps.length > 0 && book.capped(EXPOSED.line(line), person, minute, account.caps)) return OUTCOME.capped
   if (account.gapMinutes && book.capped(EXPOSED.line(line), person, minute, [], account.gapMinutes)) return OUTCOME.gap
@@ -92,6 +99,7 @@ function pay({ spent }: Purse, chargeMicros: number): void {
 /** Books the money of a purchase that `allocate` allowed. */
 export function bookMoney(account: LineAccount, placement: number, chargeMicros: number): void {
   pay(account.purse, chargeMicros)
+  account.pacer.booked(account.purse.spent.day)
   if (account.campaign !== null) pay(account.campaign, chargeMicros)
   if (account.purse.limits.placementDailyMicros !== null) account.onPlacement.set(placement, (account.onPlacement.get(placement) ?? 0) + chargeMicros)
 }

@@ -1,11 +1,11 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, makeDay, postalOf, type MarketDay, type Opportunities, type World } from '../market/index.js'
+import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, makeDay, postalOf, type MarketDay, type Opportunities, type World } from '../market/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, dayOfHour, localDayOf, offsetMinutes, startOfLocalDay } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
 import { rowNeed } from '../pricing/index.js'
 import { Responses, type Benchmarks, type Shown } from '../response/index.js'
 import { failures, type Catalogue } from '../targeting/index.js'
-import { allocate, bookMoney } from './allocation.js'
+import { allocate, bookMoney, exposed } from './allocation.js'
 import { Bidding } from './bidding.js'
 import { beginDay } from './day-plan.js'
 import { planDay } from './planning.js'
@@ -18,7 +18,8 @@ import { packEvents, packLog, openEvents, openLog, type WinRow } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { Matcher } from './matching.js'
-import { OUTCOME, shortBin } from './outcomes.js'
+import { LineTable } from './line-table.js'
+import { OUTCOME } from './outcomes.js'
 import type { Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import type { PublicationRules } from './rules.js'
@@ -59,6 +60,7 @@ export interface HourFacts {
   lineStates: { line: number; supply: Supply; correction: number }[]
 }
 
+const { won: WON, no_ad: NO_AD, below_floor: BELOW_FLOOR, outbid: OUTBID, own_line: OWN_LINE } = OUTCOME
 /** Hours that an aim's correction looks back on. */
 const RECENT_HOURS = 24
 /** Days between two times that what no cap can see any more is forgotten. */
@@ -74,21 +76,23 @@ export class Exchange {
   private readonly inOrder: RunningLine[]
   private readonly campaigns: Map<number, RunningCampaign>
   private readonly matcher: Matcher
+  private readonly table: LineTable
   private readonly open: Int32Array
   private readonly responses: Responses
   private readonly conversions: Conversions
   private readonly benchmarks: Benchmarks
   private readonly bidding: Bidding
   private dayRows: { day: number; rows: Opportunities; hourStart: Uint32Array } | null = null
+  private readonly shapeByPath: Uint8Array
   private balance: number
   private readonly exposures: ExposureBook
-  /** Candidates for one opportunity, side by side: line, dearest bid, and what it was made of. */
-  private candidates: RunningLine[] = []
-  private bids = new Float64Array(64)
-  private chains = new Int32Array(64)
-  private multipliers = new Int32Array(64)
-  private rates = new Float64Array(64)
-  private order: number[] = []
+  /** Candidates for one opportunity, side by side: place of the line, dearest bid, and what it was made of. */
+  private readonly candidates: Int32Array
+  private readonly bids: Float64Array
+  private readonly chains: Int32Array
+  private readonly multipliers: Int32Array
+  private readonly rates: Float64Array
+  private readonly order: Int32Array
   /** The hour that `runHour` runs next. */
   hour: number
 
@@ -103,14 +107,26 @@ export class Exchange {
     const { inventory, profiles, seed } = world
     const catalogue: Catalogue = catalogueOf(world)
     this.benchmarks = benchmarksOf(world)
+    this.shapeByPath = Uint8Array.from(inventory.floors, (_, path) => inventory.placements[Math.floor(path / SOURCES.length)].shape)
     this.bidding = new Bidding(world, this.benchmarks)
     this.responses = new Responses(seed)
     this.conversions = new Conversions(this.responses, publication, opening.pending ?? [])
     this.campaigns = new Map(publication.campaigns.map((rules) => [rules.campaign, runningCampaign(rules, publication.lines, opening.hour, opening.campaigns.get(rules.campaign))]))
-    this.lines = publication.lines.map((rules) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue))
     this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), { inventory, profiles, measures: catalogue.measures }, publication.lines.map((rules) => buyablePaths(rules, inventory)))
+    const count = publication.lines.length
+    this.table = new LineTable(count, this.matcher.words, this.campaigns.values())
+    const places = new Int32Array(count)
+    this.matcher.order.forEach((l, at) => (places[l] = at))
+    this.lines = publication.lines.map((rules, l) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue, this.table.pace, places[l]))
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
+    this.table.setLines(this.inOrder)
     this.open = new Int32Array(this.matcher.words)
+    this.candidates = new Int32Array(count)
+    this.bids = new Float64Array(count)
+    this.chains = new Int32Array(count)
+    this.multipliers = new Int32Array(count)
+    this.rates = new Float64Array(count)
+    this.order = new Int32Array(count)
   }
 
   private isOpen({ rules, campaign }: RunningLine, hour: number): boolean {
@@ -128,8 +144,6 @@ export class Exchange {
       beginDay(campaign.purse, day)
     }
     this.inOrder.forEach((line, at) => {
-      line.counts.fill(0)
-      line.short.fill(0)
       if (this.isOpen(line, hour)) this.open[at >> 5] |= 1 << (at & 31)
       const day = localDayOf(line.calendar.zone, hour)
       if (day === line.localDay) return
@@ -146,6 +160,7 @@ export class Exchange {
       setBids(line, hour, this.world.inventory, this.conversions.worth(line.rules.line))
       setAds(line, this.world.seed)
     }
+    this.table.beginHour()
   }
 
   /**
@@ -153,7 +168,7 @@ export class Exchange {
    * @param cancelled asked now and then; when true the hour is given up and null returned, and this object is spent
    */
   runHour(cancelled: () => boolean = () => false): HourFacts | null {
-    const { hour, matcher, open, inOrder, bidding } = this
+    const { hour, matcher, open, inOrder, bidding, table } = this
     this.beginHour(hour)
     const day = dayOfHour(hour)
     if (this.dayRows?.day !== day) this.dayRows = { day, ...this.dayOf(this.world, day) }
@@ -161,20 +176,31 @@ export class Exchange {
     const from = hourStart[hour % HOURS_PER_DAY]
     const to = hourStart[(hour % HOURS_PER_DAY) + 1]
     const wins: WinRow[] = []
-    const { persons } = this.world
+    const { persons, inventory: { floors } } = this.world
+    const { bid: bids, adless } = table
+    const { words } = matcher
     for (let i = from; i < to; i++) {
       if ((i & 0x3fff) === 0 && cancelled()) return null
       const found = matcher.match(persons, rows, i)
       if (found === 0) continue
+      const path = rows.path[i]
+      const floor = floors[path]
+      const rival = rows.rival[i]
+      const shape = this.shapeByPath[path]
       let n = 0
       bidding.next()
       for (let f = 0; f < found; f++) {
         const w = matcher.foundWord[f]
-        let bits = open[w] & matcher.foundBits[f]
-        while (bits !== 0) {
-          const line = inOrder[w * 32 + 31 - Math.clz32(bits & -bits)]
-          bits &= bits - 1
-          n = this.consider(line, rows, i, n)
+        const none = adless[shape * words + w]
+        for (let bits = open[w] & matcher.foundBits[f]; bits !== 0; bits &= bits - 1) {
+          const lowest = bits & -bits
+          const at = w * 32 + 31 - Math.clz32(lowest)
+          const bid = bids[at]
+          // The tests that need no state; what bids apart for each row is not a number here.
+          if ((none & lowest) !== 0) table.count(at, NO_AD)
+          else if (bid > rival && bid >= floor) n = this.enter(at, n, bid, 0, 1000, 0)
+          else if (!Number.isNaN(bid)) table.lose(at, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
+          else n = this.considerAll(inOrder[at], rows, i, n, path, Math.floor(path / SOURCES.length), shape)
         }
       }
       if (n > 0) this.award(n, rows, i, wins)
@@ -182,41 +208,14 @@ export class Exchange {
     return this.facts(hour, to - from, wins)
   }
 
-  /** The tests that need no state. Puts a line that would win into the candidates; returns their new number. */
-  private consider(line: RunningLine, rows: Opportunities, i: number, n: number): number {
-    const path = rows.path[i]
-    const placement = Math.floor(path / SOURCES.length)
-    const { shape } = this.world.inventory.placements[placement]
-    if (!line.isPlain) return this.considerAll(line, rows, i, n, path, placement, shape)
-    const floor = this.world.inventory.floors[path]
-    if (line.weightByShape[shape] === 0) line.counts[OUTCOME.no_ad]++
-    else if (line.bid < floor || line.bid <= rows.rival[i]) {
-      line.counts[line.bid < floor ? OUTCOME.below_floor : OUTCOME.outbid]++
-      line.short[shortBin(Math.max(floor, rows.rival[i] + 1), line.bid)]++
-    } else return this.enter(line, n, line.bid, 0, 1000, 0)
-    return n
-  }
-
-  private enter(line: RunningLine, n: number, bid: number, chain: number, hour: number, rate: number): number {
-    if (n === this.bids.length) this.grow()
-    this.candidates[n] = line
+  /** Puts a line that would win into the candidates; returns their new number. */
+  private enter(at: number, n: number, bid: number, chain: number, hour: number, rate: number): number {
+    this.candidates[n] = at
     this.bids[n] = bid
     this.chains[n] = chain
     this.multipliers[n] = hour
     this.rates[n] = rate
     return n + 1
-  }
-
-  private grow(): void {
-    const { bids, chains, multipliers, rates } = this
-    this.bids = new Float64Array(bids.length * 2)
-    this.chains = new Int32Array(bids.length * 2)
-    this.multipliers = new Int32Array(bids.length * 2)
-    this.rates = new Float64Array(bids.length * 2)
-    this.bids.set(bids)
-    this.chains.set(chains)
-    this.multipliers.set(multipliers)
-    this.rates.set(rates)
   }
 
   private considerAll(line: RunningLine, rows: Opportunities, i: number, n: number, path: number, placement: number, shape: number): number {
@@ -229,22 +228,18 @@ export class Exchange {
     for (const ad of line.byShape[shape]) if (ad.weight > 0 && this.bidding.fits(ad, rows, i)) bid = Math.max(bid, this.bidding.bidOf(line, ad, path, chain, hour, rate, 0))
     const floor = this.world.inventory.floors[path]
     const rival = rows.rival[i]
-    if (bid === OFF) line.counts[OUTCOME.no_ad]++
-    else if (this.bidding.wins(line, placement, floor, rival, bid)) return this.enter(line, n, bid, chain, hour, rate)
-    else {
-      line.counts[bid < this.bidding.lowest(line, placement, floor) ? OUTCOME.below_floor : OUTCOME.outbid]++
-      line.short[shortBin(rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)), bid)]++
-    }
+    if (bid === OFF) this.table.count(line.at, NO_AD)
+    else if (this.bidding.wins(line, placement, floor, rival, bid)) return this.enter(line.at, n, bid, chain, hour, rate)
+    else this.table.lose(line.at, bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID, rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)), bid)
     return n
   }
 
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
   private award(n: number, rows: Opportunities, i: number, wins: WinRow[]): void {
     const key = rows.key[i]
-    const { candidates, order } = this
+    const { candidates, order, table } = this
     if (n === 1) {
-      const [line] = candidates
-      line.counts[this.tryToBuy(line, 0, rows, i, wins)]++
+      table.count(candidates[0], this.tryToBuy(0, rows, i, wins))
       return
     }
     // Few compete for one opportunity: each is put in its place among those before it.
@@ -254,46 +249,56 @@ export class Exchange {
       order[place] = c
     }
     for (let c = 0; c < n; c++) {
-      const line = candidates[order[c]]
-      const outcome = this.tryToBuy(line, order[c], rows, i, wins)
-      line.counts[outcome]++
-      if (outcome !== OUTCOME.won || this.publication.apart) continue
-      for (let rest = c + 1; rest < n; rest++) candidates[order[rest]].counts[OUTCOME.own_line]++
+      const outcome = this.tryToBuy(order[c], rows, i, wins)
+      table.count(candidates[order[c]], outcome)
+      if (outcome !== WON || this.publication.apart) continue
+      for (let rest = c + 1; rest < n; rest++) table.count(candidates[order[rest]], OWN_LINE)
       return
     }
   }
 
   /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
   private isBefore(a: number, b: number, key: number): boolean {
-    const { bids, candidates } = this
-    return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ candidates[a].rules.line, STREAM.order) < draw(key ^ candidates[b].rules.line, STREAM.order))
+    const { bids, candidates, table: { number } } = this
+    return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ number[candidates[a]], STREAM.order) < draw(key ^ number[candidates[b]], STREAM.order))
   }
 
-  private tryToBuy(line: RunningLine, c: number, rows: Opportunities, i: number, wins: WinRow[]): number {
-    const { account, rules, dataMicros } = line
+  private tryToBuy(c: number, rows: Opportunities, i: number, wins: WinRow[]): number {
+    const at = this.candidates[c]
     const path = rows.path[i]
-    const placement = Math.floor(path / SOURCES.length)
-    const { shape } = this.world.inventory.placements[placement]
-    const person = rows.person[i]
     const key = rows.key[i]
     const minute = dayOfHour(this.hour) * MINUTES_PER_DAY + rows.minute[i]
-    const chain = this.chains[c]
-    const hour = this.multipliers[c]
-    const rate = this.rates[c]
-    const price = this.bidding.clearing(line, path, placement, rows.rival[i], this.bids[c])
-    const isEvent = line.event !== 'none'
-    // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
-    const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
-    if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros) return OUTCOME.no_money
-    const outcome = allocate(account, this.exposures, person, placement, minute, minute - line.dayStart * 60, key, (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros)
-    if (outcome !== OUTCOME.won) return outcome
+    const bid = this.bids[c]
+    const quick = this.table.quick(at, minute, key, FIRST_PRICE[path % SOURCES.length] === 1 ? bid : Math.max(this.world.inventory.floors[path], rows.rival[i]), this.balance)
+    if (quick >= 0 && quick !== WON) return quick
+    return this.tryWith(this.inOrder[at], c, rows, i, path, key, minute, quick === WON, wins)
+  }
+
+  /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
+  private tryWith(line: RunningLine, c: number, rows: Opportunities, i: number, path: number, key: number, minute: number, isPaid: boolean, wins: WinRow[]): number {
+    const { account, rules, dataMicros } = line
+    const placement = Math.floor(path / SOURCES.length)
+    const shape = this.shapeByPath[path]
+    const person = rows.person[i]
+    const [chain, hour, rate] = [this.chains[c], this.multipliers[c], this.rates[c]]
+    let outcome: number
+    if (isPaid) outcome = exposed(account, this.exposures, person, minute)
+    else {
+      const price = this.bidding.clearing(line, path, placement, rows.rival[i], this.bids[c])
+      const isEvent = line.event !== 'none'
+      // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
+      const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
+      if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros) return OUTCOME.no_money
+      outcome = allocate(account, this.exposures, person, placement, minute, minute - line.dayStart * 60, key, (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros)
+    }
+    if (outcome !== WON) return outcome
     const ad = this.drawAd(line, shape, rows, i, person, minute, key)
     if (ad === null) return OUTCOME.capped
     const seen = this.exposures.count(EXPOSED.line(rules.line), person, minute, 255)
     const bid = line.isPlain && line.discount === 0 ? this.bids[c] : this.bidding.bidOf(line, ad, path, chain, hour, rate, line.discount > 0 ? seen : 0)
     if (!this.bidding.wins(line, placement, this.world.inventory.floors[path], rows.rival[i], bid)) return OUTCOME.outbid_after_discount
     wins.push(this.buy(line, ad, rows, i, minute, bid, seen, wins.length, chain, hour, rate))
-    return OUTCOME.won
+    return WON
   }
 
   /** One of the ads that fit and are free for this person, by weight; null for none. */
@@ -332,6 +337,7 @@ export class Exchange {
     const media = this.bidding.mediaCost(line, ad, path, did, price, chain, hour, rate, seen)
     this.balance -= media + dataMicros
     bookMoney(account, placement.index, media + dataMicros)
+    this.table.noteStops(line)
     const { exposures } = this
     exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device: rows.device[i] })
     if (account.hasOwnCaps && ad.caps.length === 0) exposures.add(EXPOSED.lineCapped(rules.line), person, minute)
@@ -355,11 +361,15 @@ export class Exchange {
     this.hour = hour + 1
     return {
       hour, opportunities, log, crc, events, eventsCrc, eventCount: rows.length, publication: this.publication.publication, wins: wins.length, hourTotals, placementTotals,
-      outcomes: this.lines.filter((line) => line.counts.some((n) => n > 0)).map((line) => ({ line: line.rules.line, counts: [...line.counts] })),
-      shorts: this.lines.filter((line) => line.short.some((n) => n > 0)).map((line) => ({ line: line.rules.line, counts: [...line.short] })),
+      outcomes: this.countsOf(this.table.countsOf), shorts: this.countsOf(this.table.shortOf),
       spendMicros: wins.reduce((sum, win) => sum + win.media + win.data, 0),
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
+  }
+
+  /** Counts of the lines that have any, in the order of the publication. */
+  private countsOf(of: (line: RunningLine) => Int32Array): { line: number; counts: number[] }[] {
+    return this.lines.map((line) => ({ line: line.rules.line, counts: [...of(line)] })).filter(({ counts }) => counts.some((n) => n > 0))
   }
 
   private learnFrom(hourTotals: readonly HourTotal[], placementTotals: readonly PlacementTotal[]): void {

@@ -3,6 +3,9 @@ import { POSTAL_REGION, REGIONS } from '../places/index.js'
 import { SHAPES } from '../taxonomy/index.js'
 import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
 
+const [NOTHING, PART, ALL] = [0, 1, 2]
+const [READS_POSTAL, READS_PATH] = [1, 2]
+
 /**
  * Inverted bit sets: for each value of a lane the set of lines that it does not stop. The lines that match an
  * opportunity are the intersection over the lanes that any line reads. Made from the same compiled tables that the forecast reads.
@@ -18,9 +21,12 @@ export class Matcher {
   private readonly sets: Readonly<Record<Lane, Int32Array | null>>
   /** Lines with a least time since the last pop, and that time. */
   private readonly sincePop: { word: number; bit: number; minutes: number }[] = []
-  /** Words that any line of a region and shape lies in: `lists[starts[region * SHAPES + shape]]` and on. */
+  /** Words that any line of a region and shape lies in: `lists[starts[region * SHAPES + shape]]` and on, and which of its lines. */
   private readonly starts: Uint32Array
   private readonly lists: Uint16Array
+  private readonly listBits: Int32Array
+  /** Whether postal code (1) or path (2) can stop any of them within region and shape. */
+  private readonly listReads: Uint8Array
   private readonly shapeByPath: Uint8Array
   /** What the last call found: words and their bits. */
   readonly foundWord: Uint16Array
@@ -34,8 +40,9 @@ export class Matcher {
     const regions = compiled.map(({ lanes }) => regionsOf(lanes.postal))
     const shapes = compiled.map(({ lanes }) => this.shapesOf(lanes.path))
     const placement = compiled.map(({ lanes }) => (lanes.path ? lanes.path.indexOf(0) : -1))
-    const first = regions.map((of) => of.indexOf(1))
-    const places = targetings.map((_, line) => line).sort((a, b) => first[a] - first[b] || shapes[a].indexOf(1) - shapes[b].indexOf(1) || placement[a] - placement[b] || a - b)
+    const first = regions.map((of) => of.findIndex((passes) => passes > 0))
+    const firstShape = shapes.map((of) => of.findIndex((passes) => passes > 0))
+    const places = targetings.map((_, line) => line).sort((a, b) => first[a] - first[b] || firstShape[a] - firstShape[b] || placement[a] - placement[b] || a - b)
     this.order = Int32Array.from(places)
     this.compiled = compiled
     const words = (this.words = Math.max(1, Math.ceil(targetings.length / 32)))
@@ -52,35 +59,43 @@ export class Matcher {
       })
       return sets
     }
-    this.sets = Object.fromEntries(LANES.map((lane) => [lane, invert(lane)])) as Record<Lane, Int32Array | null>
     places.forEach((l, at) => {
       if (compiled[l].sincePop > 0) this.sincePop.push({ word: at >> 5, bit: 1 << (at & 31), minutes: compiled[l].sincePop })
     })
     this.starts = new Uint32Array(REGIONS.length * SHAPES.length + 1)
     const lists: number[] = []
-    const masks = Array.from({ length: words }, (_, word) => {
-      const members = places.slice(word * 32, word * 32 + 32)
-      const any = (of: Uint8Array[], length: number) => Uint8Array.from({ length }, (_, n) => (members.some((l) => of[l][n] === 1) ? 1 : 0))
-      return { regions: any(regions, REGIONS.length), shapes: any(shapes, SHAPES.length) }
-    })
+    const listBits: number[] = []
+    const listReads: number[] = []
     for (let region = 0; region < REGIONS.length; region++) {
       for (let shape = 0; shape < SHAPES.length; shape++) {
         this.starts[region * SHAPES.length + shape] = lists.length
-        masks.forEach((mask, word) => {
-          if (mask.regions[region] === 1 && mask.shapes[shape] === 1) lists.push(word)
-        })
+        for (let word = 0; word < words; word++) {
+          let [bits, reads] = [0, 0]
+          for (let at = word * 32; at < Math.min(places.length, word * 32 + 32); at++) {
+            const [inRegion, ofShape] = [regions[places[at]][region], shapes[places[at]][shape]]
+            if (inRegion === 0 || ofShape === 0) continue
+            bits |= 1 << (at & 31)
+            reads |= (inRegion === PART ? READS_POSTAL : 0) | (ofShape === PART ? READS_PATH : 0)
+          }
+          if (bits === 0) continue
+          lists.push(word)
+          listBits.push(bits)
+          listReads.push(reads)
+        }
       }
     }
     this.starts[REGIONS.length * SHAPES.length] = lists.length
     this.lists = Uint16Array.from(lists)
+    this.listBits = Int32Array.from(listBits)
+    this.listReads = Uint8Array.from(listReads)
+    // What no list reads is not kept: a table of postal codes by lines is the largest of all.
+    const isRead = (flag: number) => listReads.some((reads) => (reads & flag) !== 0)
+    this.sets = Object.fromEntries(LANES.map((lane) => [lane, (lane === 'postal' && !isRead(READS_POSTAL)) || (lane === 'path' && !isRead(READS_PATH)) ? null : invert(lane)])) as Record<Lane, Int32Array | null>
   }
 
+  /** Of each shape how much of its paths pass. */
   private shapesOf(path: Int32Array | null): Uint8Array {
-    const shapes = new Uint8Array(SHAPES.length)
-    this.shapeByPath.forEach((shape, at) => {
-      if (!path || path[at] === 0) shapes[shape] = 1
-    })
-    return shapes
+    return passing(path, this.shapeByPath, SHAPES.length)
   }
 
   /**
@@ -89,7 +104,7 @@ export class Matcher {
    * @returns how many words
    */
   match(people: People, rows: Opportunities, i: number): number {
-    const { sets, words, starts, lists, foundWord, foundBits } = this
+    const { sets, words, starts, lists, listBits, listReads, foundWord, foundBits } = this
     const path = rows.path[i]
     const at = rows.person[i] * PERSON_WORDS
     const postal = postalOf(people.words[at])
@@ -98,11 +113,14 @@ export class Matcher {
     let found = 0
     for (let n = starts[list]; n < end; n++) {
       const w = lists[n]
-      let bits = -1
-      if (sets.path !== null) bits = sets.path[path * words + w]
-      if (sets.postal !== null) bits &= sets.postal[postal * words + w]
-      if (bits === 0) continue
+      let bits = listBits[n]
+      // What lies in the nearest memory is asked first.
       if (sets.device !== null) bits &= sets.device[rows.device[i] * words + w]
+      if (bits === 0) continue
+      const reads = listReads[n]
+      if ((reads & READS_PATH) !== 0 && sets.path !== null) bits &= sets.path[path * words + w]
+      if ((reads & READS_POSTAL) !== 0 && sets.postal !== null) bits &= sets.postal[postal * words + w]
+      if (bits === 0) continue
       if (sets.state !== null) bits &= sets.state[rows.state[i] * words + w]
       if (sets.page !== null) bits &= sets.page[rows.page[i] * words + w]
       if (bits === 0) continue
@@ -139,11 +157,17 @@ export class Matcher {
   }
 }
 
-/** Regions in which any postal code passes. */
-function regionsOf(postal: Int32Array | null): Uint8Array {
-  const regions = new Uint8Array(REGIONS.length)
-  for (let n = 0; n < POSTAL_REGION.length; n++) if (!postal || postal[n] === 0) regions[POSTAL_REGION[n]] = 1
-  return regions
+/** Of each region how much of its postal codes pass. */
+const regionsOf = (postal: Int32Array | null) => passing(postal, POSTAL_REGION, REGIONS.length)
+
+/** Whether none, some or all of a lane's values pass, by what they are gathered in. */
+function passing(table: Int32Array | null, groupOf: ArrayLike<number>, groups: number): Uint8Array {
+  const [passed, all] = [new Uint32Array(groups), new Uint32Array(groups)]
+  for (let value = 0; value < groupOf.length; value++) {
+    all[groupOf[value]]++
+    if (!table || table[value] === 0) passed[groupOf[value]]++
+  }
+  return Uint8Array.from(passed, (n, group) => (n === 0 ? NOTHING : n === all[group] ? ALL : PART))
 }
 
 /** Bit of a path that a line could not buy by. */

@@ -58,27 +58,59 @@ export interface Supply {
   shown: number
 }
 
+/** Share let through when nothing is held back, and when the plan is met already. */
+const ALL = 65536
+const NONE = -1
+
+/** What the pacers of many lines look at for every opportunity, side by side. */
+export class PaceCells {
+  /** Five minutes that the share is of, and the share let through, of 65536. */
+  readonly window: Int32Array
+  readonly rate: Int32Array
+  /** What could be bought in them so far. */
+  readonly seenMicros: Float64Array
+  readonly seenShown: Float64Array
+
+  constructor(lines: number) {
+    this.window = new Int32Array(lines).fill(-1)
+    this.rate = new Int32Array(lines).fill(ALL)
+    this.seenMicros = new Float64Array(lines)
+    this.seenShown = new Float64Array(lines)
+  }
+
+  /** Whether an opportunity of the open window passes; it counts as supply either way. */
+  lets(at: number, priceMicros: number, key: number, line: number): boolean {
+    this.seenMicros[at] += priceMicros
+    this.seenShown[at]++
+    const rate = this.rate[at]
+    return rate >= ALL || draw(key ^ line, STREAM.pace) >>> 16 < rate
+  }
+}
+
+/** Whether a plan holds anything back at all. */
+export const isPaced = (plan: DayPlan, pacing: Pacing) => pacing !== 'fast' && (plan.limitMicros !== Infinity || (plan.limitShown ?? Infinity) !== Infinity)
+
 /**
  * Lets through as much of what a line could win as its plan wants by the end of each five minutes. The share let
  * through is a 16-bit integer, from what is still wanted and the supply seen in the windows before; of money and impressions
  * the one that is nearer its end counts.
  */
 export class Pacer {
-  private window = -1
   private target = 0
   private targetShown = Infinity
-  private rate = 65536
-  private seen: Supply = { micros: 0, shown: 0 }
   supply: Supply
 
-  constructor(supply: Supply = { micros: 0, shown: 0 }) {
+  /** @param at its place in `cells` */
+  constructor(supply: Supply = { micros: 0, shown: 0 }, private readonly cells = new PaceCells(1), private readonly at = 0) {
     this.supply = { ...supply }
   }
 
   /** To be called at the start of a local day and when a line's plan is made anew. */
   restart(): void {
-    this.window = -1
-    this.seen = { micros: 0, shown: 0 }
+    const { cells, at } = this
+    cells.window[at] = -1
+    cells.seenMicros[at] = 0
+    cells.seenShown[at] = 0
   }
 
   /**
@@ -87,34 +119,40 @@ export class Pacer {
    * @param spent so far on this local day
    */
   passes(plan: DayPlan, pacing: Pacing, minute: number, spent: Readonly<Amounts>, priceMicros: number, key: number, line: number): boolean {
-    const limitShown = plan.limitShown ?? Infinity
-    if (pacing === 'fast' || (plan.limitMicros === Infinity && limitShown === Infinity)) return true
+    if (!isPaced(plan, pacing)) return true
     const window = Math.floor(minute / WINDOW_MINUTES)
-    if (window !== this.window) this.openWindow(window, plan, limitShown, pacing, spent)
-    this.seen.micros += priceMicros
-    this.seen.shown++
-    if (spent.micros >= this.target || spent.impressions >= this.targetShown) return false
-    return this.rate >= 65536 || draw(key ^ line, STREAM.pace) >>> 16 < this.rate
+    if (window !== this.cells.window[this.at]) this.openWindow(window, plan, pacing, spent)
+    return this.cells.lets(this.at, priceMicros, key, line)
   }
 
-  private openWindow(window: number, plan: DayPlan, limitShown: number, pacing: Pacing, spent: Readonly<Amounts>): void {
+  /** Takes the supply of the window before, and sets what passes in this one. */
+  openWindow(window: number, plan: DayPlan, pacing: Pacing, spent: Readonly<Amounts>): void {
     this.learn()
-    this.window = window
+    const { cells, at } = this
+    cells.window[at] = window
+    const limitShown = plan.limitShown ?? Infinity
     const share = plannedShare(plan, pacing, (window + 1) * WINDOW_MINUTES)
     this.target = plan.limitMicros === Infinity ? Infinity : plan.limitMicros * share
     this.targetShown = limitShown === Infinity ? Infinity : limitShown * share
-    const rateOf = (wanted: number, supply: number) => (wanted === Infinity || supply <= 0 ? 65536 : Math.max(0, Math.min(65536, Math.floor((wanted / supply) * 65536))))
-    this.rate = Math.min(rateOf(this.target - spent.micros, this.supply.micros), rateOf(this.targetShown - spent.impressions, this.supply.shown))
+    const rateOf = (wanted: number, supply: number) => (wanted === Infinity || supply <= 0 ? ALL : Math.max(0, Math.min(ALL, Math.floor((wanted / supply) * ALL))))
+    cells.rate[at] = Math.min(rateOf(this.target - spent.micros, this.supply.micros), rateOf(this.targetShown - spent.impressions, this.supply.shown))
+    this.booked(spent)
+  }
+
+  /** To be called when something was bought: once the window's plan is met nothing passes any more. */
+  booked(spent: Readonly<Amounts>): void {
+    if (this.cells.window[this.at] >= 0 && (spent.micros >= this.target || spent.impressions >= this.targetShown)) this.cells.rate[this.at] = NONE
   }
 
   /** Takes the window's supply into the estimate; also at the end of an hour, so that the estimate can be stored. */
   learn(): void {
-    const { seen, supply } = this
-    if (seen.shown > 0) {
+    const { cells, at, supply } = this
+    if (cells.seenShown[at] > 0) {
       const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
       // Impressions are kept in thousandths, or small lines would be rounded away.
-      this.supply = { micros: smooth(supply.micros, seen.micros), shown: Math.floor(smooth(supply.shown * 1000, seen.shown * 1000)) / 1000 }
+      this.supply = { micros: smooth(supply.micros, cells.seenMicros[at]), shown: Math.floor(smooth(supply.shown * 1000, cells.seenShown[at] * 1000)) / 1000 }
     }
-    this.seen = { micros: 0, shown: 0 }
+    cells.seenMicros[at] = 0
+    cells.seenShown[at] = 0
   }
 }

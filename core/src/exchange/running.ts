@@ -11,8 +11,7 @@ import { calendarOfLine } from './planning.js'
 import type { Cap } from './exposures.js'
 import { noFacts, type LearnedEvent, type Learned, type LineFacts, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
-import { OUTCOMES, SHORT_BY } from './outcomes.js'
-import { Pacer, type Supply } from './pacing.js'
+import { Pacer, type PaceCells, type Supply } from './pacing.js'
 import type { AdRules, CampaignRules, LineRules } from './rules.js'
 
 /** What of a line's past its next hour depends on; all of it is in stored facts and a small row a line. */
@@ -48,6 +47,8 @@ export interface RunningCampaign {
 /** A line in force, with what its hour needs. */
 export interface RunningLine {
   rules: LineRules
+  /** Its place in the matcher's order. */
+  at: number
   account: LineAccount
   calendar: Calendar
   campaign: RunningCampaign | null
@@ -77,9 +78,6 @@ export interface RunningLine {
   learned: Learned | null
   followed: Int32Array | null
   localHour: number
-  counts: number[]
-  /** Lost bids by how much they fell short: see `SHORT_BY`. */
-  short: number[]
 }
 
 /** What the line's results are learned for: what it pays for, or aims at. */
@@ -98,7 +96,7 @@ function takeSpent(purse: Purse, spent: SpentSoFar): void {
   for (const period of ['day', 'week', 'month', 'total'] as const) Object.assign(purse.spent[period], spent[period])
 }
 
-export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue): RunningLine {
+export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue, cells: PaceCells, at: number): RunningLine {
   const zone = zoneIndex(rules.zone)
   const purse = emptyPurse(rules.limits)
   if (opening?.spent) takeSpent(purse, opening.spent)
@@ -110,20 +108,19 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
   const hasOwnCaps = ads.some((ad) => ad.caps.length > 0)
   const buys = rules.buys ?? OPEN_MARKET
   const account: LineAccount = {
-    line: rules.line, purse, campaign: campaign?.purse ?? null, pacing: rules.pacing, plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, pacer: new Pacer(opening?.supply), caps: rules.caps,
+    line: rules.line, purse, campaign: campaign?.purse ?? null, pacing: rules.pacing, plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, pacer: new Pacer(opening?.supply, cells, at), caps: rules.caps,
     campaignCaps: campaign?.rules.caps ?? [], campaignNumber: rules.campaign, gapMinutes: rules.gapMinutes ?? 0, hasOwnCaps, onPlacement: onPlacement ?? new Map()
   }
   const localDay = localDayOf(zone, hour)
   return {
-    rules, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), adjusting: programme.parts[0] ?? null,
+    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
     byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Float64Array(SHAPES.length),
     isSimple: ads.every((ad) => ad.targeting === null && ad.base < 0 && ad.caps.length === 0),
     dataMicros: rules.dataMicros ?? 0, discount: rules.price.repeatDiscount ?? 0, facts: opening?.facts ?? noFacts(), recent: [...(opening?.recent ?? [])], correction: opening?.correction ?? 1000,
-    base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0,
-    counts: new Array<number>(OUTCOMES.length).fill(0), short: new Array<number>(SHORT_BY.length).fill(0)
+    base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0
   }
 }
 
