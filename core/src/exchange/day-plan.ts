@@ -1,6 +1,6 @@
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
 import type { HourPlan } from '../pricing/index.js'
-import { PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits, type SpentSoFar } from './limits.js'
+import { NO_LIMITS, PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits, type SpentSoFar } from './limits.js'
 import type { Purse } from './allocation.js'
 import type { Pacing } from './pacing.js'
 
@@ -40,11 +40,22 @@ export function nextMonth(day: number): number {
   return dayOfDate(month === 12 ? `${year + 1}-01-01` : `${year}-${String(month + 1).padStart(2, '0')}-01`)
 }
 
+const newestWeights = new WeakMap<Calendar, { day: number; from: number; weights: DayWeights }>()
+
 /**
- * Weights of a local day and of what is left of its week, month and flight, itself included.
+ * Weights of a local day and of what is left of its week, month and flight, itself included. A calendar is asked about one day
+ * hour after hour: its last answer is kept.
  * @param from market hour from which the day counts
  */
 export function dayWeights(calendar: Calendar, day: number, from: number): DayWeights {
+  const known = newestWeights.get(calendar)
+  if (known?.day === day && known.from === from) return known.weights
+  const weights = weighDay(calendar, day, from)
+  newestWeights.set(calendar, { day, from, weights })
+  return weights
+}
+
+function weighDay(calendar: Calendar, day: number, from: number): DayWeights {
   const { endHour } = calendar
   const to = endHour ?? Infinity
   const today = weightOf(calendar, day, from, to)
@@ -70,7 +81,8 @@ export function purseAllowance({ limits, spent }: { limits: Limits; spent: Spent
 }
 
 /** Whether a purse has any limit of money or impressions over time. */
-export const isLimited = (limits: Limits) => Object.entries(limits).some(([name, value]) => name !== 'placementDailyMicros' && value !== null)
+export const isLimited = (limits: Limits) => OVER_TIME.some((name) => limits[name] !== null)
+const OVER_TIME = (Object.keys(NO_LIMITS) as (keyof Limits)[]).filter((name) => name !== 'placementDailyMicros')
 
 /** Begins the periods that a new local day begins. */
 export function beginDay({ spent }: Purse, day: number): void {

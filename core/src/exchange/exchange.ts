@@ -1,6 +1,6 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, makeDay, postalOf, type MarketDay, type Opportunities, type World } from '../market/index.js'
-import { HOURS_PER_DAY, MINUTES_PER_DAY, dayOfHour, localDayOf, offsetMinutes, startOfLocalDay } from '../time/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, localDayOf, offsetMinutes, startOfLocalDay } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
 import { rowNeed } from '../pricing/index.js'
 import { Responses, type Benchmarks, type Shown } from '../response/index.js'
@@ -61,6 +61,9 @@ export interface HourFacts {
 }
 
 const { won: WON, no_ad: NO_AD, below_floor: BELOW_FLOOR, outbid: OUTBID, own_line: OWN_LINE } = OUTCOME
+/** Candidates, and opportunities that have any, after which they are sold. */
+const CANDIDATES = 4096
+const CONTESTED = 2048
 /** Hours that an aim's correction looks back on. */
 const RECENT_HOURS = 24
 /** Days between two times that what no cap can see any more is forgotten. */
@@ -86,13 +89,18 @@ export class Exchange {
   private readonly shapeByPath: Uint8Array
   private balance: number
   private readonly exposures: ExposureBook
-  /** Candidates for one opportunity, side by side: place of the line, dearest bid, and what it was made of. */
+  /** Candidates of some opportunities, one after another: place of the line, dearest bid, and what it was made of. */
   private readonly candidates: Int32Array
   private readonly bids: Float64Array
   private readonly chains: Int32Array
   private readonly multipliers: Int32Array
   private readonly rates: Float64Array
   private readonly order: Int32Array
+  /** Opportunities with candidates, and the first of each one's. */
+  private readonly contested = new Int32Array(CONTESTED)
+  private readonly firstOf = new Int32Array(CONTESTED + 1)
+  /** Offset of each zone from UTC in the hour, minutes. */
+  private readonly offsets = new Int32Array(ZONES.length)
   /** The hour that `runHour` runs next. */
   hour: number
 
@@ -121,11 +129,12 @@ export class Exchange {
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
     this.table.setLines(this.inOrder)
     this.open = new Int32Array(this.matcher.words)
-    this.candidates = new Int32Array(count)
-    this.bids = new Float64Array(count)
-    this.chains = new Int32Array(count)
-    this.multipliers = new Int32Array(count)
-    this.rates = new Float64Array(count)
+    const room = count + CANDIDATES
+    this.candidates = new Int32Array(room)
+    this.bids = new Float64Array(room)
+    this.chains = new Int32Array(room)
+    this.multipliers = new Int32Array(room)
+    this.rates = new Float64Array(room)
     this.order = new Int32Array(count)
   }
 
@@ -136,6 +145,7 @@ export class Exchange {
 
   private beginHour(hour: number): void {
     this.open.fill(0)
+    for (let zone = 0; zone < ZONES.length; zone++) this.offsets[zone] = offsetMinutes(zone, hour)
     if (hour % (FORGET_EVERY * HOURS_PER_DAY) === 0 && this.exposures.size > 0) this.exposures.forget(hour * 60)
     for (const campaign of this.campaigns.values()) {
       const day = localDayOf(campaign.calendar.zone, hour)
@@ -179,6 +189,9 @@ export class Exchange {
     const { persons, inventory: { floors } } = this.world
     const { bid: bids, adless } = table
     const { words } = matcher
+    let n = 0
+    let contested = 0
+    // Who could win is found for some opportunities at once, and then they are sold one by one: each half keeps to its own tables.
     for (let i = from; i < to; i++) {
       if ((i & 0x3fff) === 0 && cancelled()) return null
       const found = matcher.match(persons, rows, i)
@@ -187,7 +200,7 @@ export class Exchange {
       const floor = floors[path]
       const rival = rows.rival[i]
       const shape = this.shapeByPath[path]
-      let n = 0
+      const before = n
       bidding.next()
       for (let f = 0; f < found; f++) {
         const w = matcher.foundWord[f]
@@ -203,8 +216,14 @@ export class Exchange {
           else n = this.considerAll(inOrder[at], rows, i, n, path, Math.floor(path / SOURCES.length), shape)
         }
       }
-      if (n > 0) this.award(n, rows, i, wins)
+      if (n === before) continue
+      this.contested[contested] = i
+      this.firstOf[contested++] = before
+      if (n < CANDIDATES && contested < CONTESTED) continue
+      this.sell(contested, n, rows, wins)
+      n = contested = 0
     }
+    this.sell(contested, n, rows, wins)
     return this.facts(hour, to - from, wins)
   }
 
@@ -234,19 +253,29 @@ export class Exchange {
     return n
   }
 
+  /** Sells opportunities in the order of the market. */
+  private sell(contested: number, n: number, rows: Opportunities, wins: WinRow[]): void {
+    this.firstOf[contested] = n
+    for (let o = 0; o < contested; o++) {
+      this.bidding.next()
+      this.award(this.firstOf[o], this.firstOf[o + 1], rows, this.contested[o], wins)
+    }
+  }
+
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
-  private award(n: number, rows: Opportunities, i: number, wins: WinRow[]): void {
+  private award(first: number, end: number, rows: Opportunities, i: number, wins: WinRow[]): void {
     const key = rows.key[i]
     const { candidates, order, table } = this
+    const n = end - first
     if (n === 1) {
-      table.count(candidates[0], this.tryToBuy(0, rows, i, wins))
+      table.count(candidates[first], this.tryToBuy(first, rows, i, wins))
       return
     }
     // Few compete for one opportunity: each is put in its place among those before it.
     for (let c = 0; c < n; c++) {
       let place = c
-      for (; place > 0 && this.isBefore(c, order[place - 1], key); place--) order[place] = order[place - 1]
-      order[place] = c
+      for (; place > 0 && this.isBefore(first + c, order[place - 1], key); place--) order[place] = order[place - 1]
+      order[place] = first + c
     }
     for (let c = 0; c < n; c++) {
       const outcome = this.tryToBuy(order[c], rows, i, wins)
@@ -331,7 +360,7 @@ export class Exchange {
     const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
     const shown: Shown = {
       key: rows.key[i], line: rules.line, ad: ad.rules.ad, placement, branch: branchOf(this.benchmarks.groupOf, placement.index), device: DEVICE_TYPE[rows.device[i]], country: POSTAL_COUNTRY[postal],
-      bot: isBot(rows.state[i]), blocked: isBlocked(rows.state[i]) && placement.blocked > 0, seen, hour: Math.floor((((minute + offsetMinutes(POSTAL_ZONE[postal], this.hour)) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+      bot: isBot(rows.state[i]), blocked: isBlocked(rows.state[i]) && placement.blocked > 0, seen, hour: Math.floor((((minute + this.offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
     }
     const did = this.responses.immediate(shown)
     const media = this.bidding.mediaCost(line, ad, path, did, price, chain, hour, rate, seen)

@@ -1,16 +1,18 @@
-import { BLOCKS, CELLULAR, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
+import { BLOCKS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
 import { POSTAL_REGION, REGIONS } from '../places/index.js'
-import { SHAPES } from '../taxonomy/index.js'
+import { DEVICE_TYPES, SHAPES } from '../taxonomy/index.js'
 import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
 
-const [NOTHING, PART, ALL] = [0, 1, 2]
-const [READS_POSTAL, READS_PATH] = [1, 2]
+/** Which tables can stop any line of a list's word, where region, shape and device type are known. */
+const READS = { postal: 1, path: 2, device: 4, state: 8, page: 16, person: 32 } as const
+const OF_PERSON = ['demographic', 'tongue', 'job', 'profile', 'employer', 'cell', 'fixed'] as const
+const TYPES = DEVICE_TYPES.length
 
 /**
  * Inverted bit sets: for each value of a lane the set of lines that it does not stop. The lines that match an
  * opportunity are the intersection over the lanes that any line reads. Made from the same compiled tables that the forecast reads.
- * Lines lie in the order of where and what they buy, so that most words of a set are zero for one region and shape of slot:
- * those that are not are kept for each.
+ * Lines lie in the order of where and what they buy, so that most words of a set are zero for one region, device type and shape of
+ * slot: those that are not are kept for each, with what is still to be asked.
  */
 export class Matcher {
   /** 32-bit words a set takes. */
@@ -18,14 +20,13 @@ export class Matcher {
   /** Place of each line in the sets, and the line at each place. */
   readonly order: Int32Array
   readonly compiled: readonly CompiledTargeting[]
-  private readonly sets: Readonly<Record<Lane, Int32Array | null>>
+  private readonly sets: Readonly<Record<Lane, LaneSets | null>>
   /** Lines with a least time since the last pop, and that time. */
   private readonly sincePop: { word: number; bit: number; minutes: number }[] = []
-  /** Words that any line of a region and shape lies in: `lists[starts[region * SHAPES + shape]]` and on, and which of its lines. */
+  /** Words that any line of a region, shape and device type lies in, from `starts[(region * SHAPES + shape) * TYPES + type]` on: which of its lines, and what they read. */
   private readonly starts: Uint32Array
   private readonly lists: Uint16Array
   private readonly listBits: Int32Array
-  /** Whether postal code (1) or path (2) can stop any of them within region and shape. */
   private readonly listReads: Uint8Array
   private readonly shapeByPath: Uint8Array
   /** What the last call found: words and their bits. */
@@ -37,65 +38,52 @@ export class Matcher {
     const { inventory } = catalogue
     const compiled = targetings.map((targeting, line) => narrowed(compileTargeting(targeting, catalogue), fits[line] ?? null))
     this.shapeByPath = Uint8Array.from(inventory.floors, (_, path) => inventory.placements[Math.floor(path / SOURCES.length)].shape)
-    const regions = compiled.map(({ lanes }) => regionsOf(lanes.postal))
-    const shapes = compiled.map(({ lanes }) => this.shapesOf(lanes.path))
-    const placement = compiled.map(({ lanes }) => (lanes.path ? lanes.path.indexOf(0) : -1))
-    const first = regions.map((of) => of.findIndex((passes) => passes > 0))
-    const firstShape = shapes.map((of) => of.findIndex((passes) => passes > 0))
-    const places = targetings.map((_, line) => line).sort((a, b) => first[a] - first[b] || firstShape[a] - firstShape[b] || placement[a] - placement[b] || a - b)
+    const regions = compiled.map(({ lanes }) => passing(lanes.postal, POSTAL_REGION, REGIONS.length))
+    const shapes = compiled.map(({ lanes }) => passing(lanes.path, this.shapeByPath, SHAPES.length))
+    const types = compiled.map(({ lanes }) => passing(lanes.device, DEVICE_TYPE, TYPES))
+    const sortKeys = compiled.map(({ lanes }, l) => [regions[l], types[l], shapes[l]].map((of) => of.findIndex((passes) => passes !== NONE)).concat(lanes.path ? lanes.path.indexOf(0) : -1))
+    const compare = (a: number[], b: number[]) => a[0] - b[0] || a[1] - b[1] || a[2] - b[2] || a[3] - b[3]
+    const places = targetings.map((_, line) => line).sort((a, b) => compare(sortKeys[a], sortKeys[b]) || a - b)
     this.order = Int32Array.from(places)
     this.compiled = compiled
     const words = (this.words = Math.max(1, Math.ceil(targetings.length / 32)))
     this.foundWord = new Uint16Array(words)
     this.foundBits = new Int32Array(words)
-    const invert = (lane: Lane) => {
-      if (compiled.every((line) => line.lanes[lane] === null)) return null
-      const size = laneSize(lane, inventory)
-      const sets = new Int32Array(size * words)
-      places.forEach((l, at) => {
-        const table = compiled[l].lanes[lane]
-        const bit = 1 << (at & 31)
-        for (let value = 0, word = at >> 5; value < size; value++, word += words) if (!table || table[value] === 0) sets[word] |= bit
-      })
-      return sets
-    }
     places.forEach((l, at) => {
       if (compiled[l].sincePop > 0) this.sincePop.push({ word: at >> 5, bit: 1 << (at & 31), minutes: compiled[l].sincePop })
     })
-    this.starts = new Uint32Array(REGIONS.length * SHAPES.length + 1)
-    const lists: number[] = []
-    const listBits: number[] = []
-    const listReads: number[] = []
-    for (let region = 0; region < REGIONS.length; region++) {
-      for (let shape = 0; shape < SHAPES.length; shape++) {
-        this.starts[region * SHAPES.length + shape] = lists.length
-        for (let word = 0; word < words; word++) {
-          let [bits, reads] = [0, 0]
-          for (let at = word * 32; at < Math.min(places.length, word * 32 + 32); at++) {
-            const [inRegion, ofShape] = [regions[places[at]][region], shapes[places[at]][shape]]
-            if (inRegion === 0 || ofShape === 0) continue
-            bits |= 1 << (at & 31)
-            reads |= (inRegion === PART ? READS_POSTAL : 0) | (ofShape === PART ? READS_PATH : 0)
-          }
-          if (bits === 0) continue
-          lists.push(word)
-          listBits.push(bits)
-          listReads.push(reads)
-        }
-      }
+    const keys = REGIONS.length * SHAPES.length * TYPES
+    const found = Array.from({ length: keys }, () => [] as [word: number, bits: number, reads: number][])
+    for (let word = 0; word < words; word++) {
+      const members = places.slice(word * 32, word * 32 + 32)
+      const bitsWhere = (passes: (l: number) => boolean) => members.reduce((bits, l, n) => (passes(l) ? bits | (1 << n) : bits), 0)
+      const masks = (of: readonly Uint8Array[], count: number) => Array.from({ length: count }, (_, value) => ({ some: bitsWhere((l) => of[l][value] !== NONE), part: bitsWhere((l) => of[l][value] === PART) }))
+      const [ofRegion, ofShape, ofType] = [masks(regions, REGIONS.length), masks(shapes, SHAPES.length), masks(types, TYPES)]
+      const reading = { state: bitsWhere((l) => compiled[l].lanes.state !== null), page: bitsWhere((l) => compiled[l].lanes.page !== null), person: bitsWhere((l) => OF_PERSON.some((lane) => compiled[l].lanes[lane] !== null)) }
+      ofRegion.forEach((region, r) => {
+        if (region.some !== 0) ofShape.forEach((shape, s) => {
+          if ((region.some & shape.some) !== 0) ofType.forEach((type, t) => {
+            const bits = region.some & shape.some & type.some
+            if (bits === 0) return
+            const reads = { postal: region.part, path: shape.part, device: type.part, ...reading }
+            found[(r * SHAPES.length + s) * TYPES + t].push([word, bits, (Object.keys(READS) as (keyof typeof READS)[]).reduce((flags, name) => ((bits & reads[name]) !== 0 ? flags | READS[name] : flags), 0)])
+          })
+        })
+      })
     }
-    this.starts[REGIONS.length * SHAPES.length] = lists.length
-    this.lists = Uint16Array.from(lists)
-    this.listBits = Int32Array.from(listBits)
-    this.listReads = Uint8Array.from(listReads)
-    // What no list reads is not kept: a table of postal codes by lines is the largest of all.
-    const isRead = (flag: number) => listReads.some((reads) => (reads & flag) !== 0)
-    this.sets = Object.fromEntries(LANES.map((lane) => [lane, (lane === 'postal' && !isRead(READS_POSTAL)) || (lane === 'path' && !isRead(READS_PATH)) ? null : invert(lane)])) as Record<Lane, Int32Array | null>
-  }
-
-  /** Of each shape how much of its paths pass. */
-  private shapesOf(path: Int32Array | null): Uint8Array {
-    return passing(path, this.shapeByPath, SHAPES.length)
+    this.starts = new Uint32Array(keys + 1)
+    found.forEach((list, key) => (this.starts[key + 1] = this.starts[key] + list.length))
+    const lists = found.flat()
+    this.lists = Uint16Array.from(lists, ([word]) => word)
+    this.listBits = Int32Array.from(lists, ([, bits]) => bits)
+    this.listReads = Uint8Array.from(lists, ([, , reads]) => reads)
+    const invert = (lane: Lane) => {
+      // What no list asks is not kept.
+      const flag = lane in READS ? READS[lane as keyof typeof READS] : READS.person
+      if (!this.listReads.some((reads) => (reads & flag) !== 0) || compiled.every((line) => line.lanes[lane] === null)) return null
+      return new LaneSets(places.map((l) => compiled[l].lanes[lane]), laneSize(lane, inventory), words)
+    }
+    this.sets = Object.fromEntries(LANES.map((lane) => [lane, invert(lane)])) as Record<Lane, LaneSets | null>
   }
 
   /**
@@ -104,27 +92,25 @@ export class Matcher {
    * @returns how many words
    */
   match(people: People, rows: Opportunities, i: number): number {
-    const { sets, words, starts, lists, listBits, listReads, foundWord, foundBits } = this
+    const { sets, starts, lists, listBits, listReads, foundWord, foundBits } = this
     const path = rows.path[i]
     const at = rows.person[i] * PERSON_WORDS
     const postal = postalOf(people.words[at])
-    const list = POSTAL_REGION[postal] * SHAPES.length + this.shapeByPath[path]
+    const device = rows.device[i]
+    const list = (POSTAL_REGION[postal] * SHAPES.length + this.shapeByPath[path]) * TYPES + DEVICE_TYPE[device]
     const end = starts[list + 1]
     let found = 0
     for (let n = starts[list]; n < end; n++) {
       const w = lists[n]
       let bits = listBits[n]
-      // What lies in the nearest memory is asked first.
-      if (sets.device !== null) bits &= sets.device[rows.device[i] * words + w]
-      if (bits === 0) continue
       const reads = listReads[n]
-      if ((reads & READS_PATH) !== 0 && sets.path !== null) bits &= sets.path[path * words + w]
-      if ((reads & READS_POSTAL) !== 0 && sets.postal !== null) bits &= sets.postal[postal * words + w]
+      if ((reads & READS.device) !== 0 && sets.device !== null) bits &= sets.device.rows[sets.device.startOf[device] + w]
+      if ((reads & READS.path) !== 0 && sets.path !== null) bits &= sets.path.rows[sets.path.startOf[path] + w]
+      if ((reads & READS.postal) !== 0 && sets.postal !== null) bits &= sets.postal.rows[sets.postal.startOf[postal] + w]
       if (bits === 0) continue
-      if (sets.state !== null) bits &= sets.state[rows.state[i] * words + w]
-      if (sets.page !== null) bits &= sets.page[rows.page[i] * words + w]
-      if (bits === 0) continue
-      bits = this.ofPerson(bits, w, people.words[at + 1], people.words[at + 2], rows.state[i])
+      if ((reads & READS.state) !== 0 && sets.state !== null) bits &= sets.state.rows[sets.state.startOf[rows.state[i]] + w]
+      if ((reads & READS.page) !== 0 && sets.page !== null) bits &= sets.page.rows[sets.page.startOf[rows.page[i]] + w]
+      if (bits !== 0 && (reads & READS.person) !== 0) bits = this.ofPerson(bits, w, people.words[at + 1], people.words[at + 2], rows.state[i])
       if (bits === 0) continue
       foundWord[found] = w
       foundBits[found++] = bits
@@ -134,16 +120,16 @@ export class Matcher {
   }
 
   private ofPerson(from: number, w: number, word1: number, word2: number, state: number): number {
-    const { sets, words } = this
+    const { sets } = this
     let bits = from
-    if (sets.demographic !== null) bits &= sets.demographic[demographicOf(word1) * words + w]
-    if (sets.tongue !== null) bits &= sets.tongue[tongueOf(word1) * words + w]
-    if (sets.job !== null) bits &= sets.job[jobOf(word1) * words + w]
-    if (sets.profile !== null) bits &= sets.profile[profileOf(word1) * words + w]
-    if (sets.employer !== null) bits &= sets.employer[employerOf(word2) * words + w]
+    if (sets.demographic !== null) bits &= sets.demographic.rows[sets.demographic.startOf[demographicOf(word1)] + w]
+    if (sets.tongue !== null) bits &= sets.tongue.rows[sets.tongue.startOf[tongueOf(word1)] + w]
+    if (sets.job !== null) bits &= sets.job.rows[sets.job.startOf[jobOf(word1)] + w]
+    if (sets.profile !== null) bits &= sets.profile.rows[sets.profile.startOf[profileOf(word1)] + w]
+    if (sets.employer !== null) bits &= sets.employer.rows[sets.employer.startOf[employerOf(word2)] + w]
     if (((state >> 3) & 3) === CELLULAR) {
-      if (sets.cell !== null) bits &= sets.cell[(carrierOf(word2) * BLOCKS + blockOf(word2)) * words + w]
-    } else if (sets.fixed !== null) bits &= sets.fixed[(providerOf(word2) * BLOCKS + blockOf(word2)) * words + w]
+      if (sets.cell !== null) bits &= sets.cell.rows[sets.cell.startOf[(carrierOf(word2) * BLOCKS + blockOf(word2))] + w]
+    } else if (sets.fixed !== null) bits &= sets.fixed.rows[sets.fixed.startOf[(providerOf(word2) * BLOCKS + blockOf(word2))] + w]
     return bits
   }
 
@@ -157,8 +143,36 @@ export class Matcher {
   }
 }
 
-/** Of each region how much of its postal codes pass. */
-const regionsOf = (postal: Int32Array | null) => passing(postal, POSTAL_REGION, REGIONS.length)
+/** The lines that each value of a lane lets pass. Values that let the same pass share a row, so that few rows are read and stay near. */
+class LaneSets {
+  /** First word of each value's row in `rows`. */
+  readonly startOf: Uint32Array
+  readonly rows: Int32Array
+
+  constructor(tables: readonly (Int32Array | null)[], size: number, words: number) {
+    this.startOf = new Uint32Array(size)
+    const row = new Int32Array(words)
+    const known = new Map<string, number>()
+    const rows: number[] = []
+    const members = tables.flatMap((table, at) => (table ? [{ table, word: at >> 5, bit: 1 << (at & 31) }] : []))
+    for (let value = 0; value < size; value++) {
+      row.fill(-1)
+      for (const { table, word, bit } of members) if (table[value] !== 0) row[word] &= ~bit
+      const name = String.fromCharCode(...new Uint16Array(row.buffer))
+      let start = known.get(name)
+      if (start === undefined) {
+        known.set(name, (start = rows.length))
+        for (const bits of row) rows.push(bits)
+      }
+      this.startOf[value] = start
+    }
+    this.rows = Int32Array.from(rows)
+  }
+}
+
+const NONE = 0
+const PART = 1
+const ALL = 2
 
 /** Whether none, some or all of a lane's values pass, by what they are gathered in. */
 function passing(table: Int32Array | null, groupOf: ArrayLike<number>, groups: number): Uint8Array {
@@ -167,7 +181,7 @@ function passing(table: Int32Array | null, groupOf: ArrayLike<number>, groups: n
     all[groupOf[value]]++
     if (!table || table[value] === 0) passed[groupOf[value]]++
   }
-  return Uint8Array.from(passed, (n, group) => (n === 0 ? NOTHING : n === all[group] ? ALL : PART))
+  return Uint8Array.from(passed, (n, group) => (n === 0 ? NONE : n === all[group] ? ALL : PART))
 }
 
 /** Bit of a path that a line could not buy by. */

@@ -22,6 +22,14 @@ export interface DayPlan {
  * Share of a day planned by the start of each of its hours, by the weights of the week's hours; null where all weigh alike.
  */
 export function dayCurve(weights: ArrayLike<number>, weekday: number): Float64Array | null {
+  let week = curves.get(weights)
+  if (!week) curves.set(weights, (week = Array.from({ length: 7 }, (_, day) => curveOf(weights, day))))
+  return week[weekday]
+}
+
+const curves = new WeakMap<ArrayLike<number>, (Float64Array | null)[]>()
+
+function curveOf(weights: ArrayLike<number>, weekday: number): Float64Array | null {
   const day = Array.from({ length: 24 }, (_, hour) => weights[weekday * 24 + hour])
   const sum = day.reduce((total, of) => total + of, 0)
   if (sum === 0 || day.every((of) => of === day[0])) return null

@@ -43,6 +43,12 @@ if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !
 
 /** Adds one win of a log to a tally. */
 export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32Array, benchmarks: Benchmarks): void {
+  expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
+  tallyExpected(tally, log, i)
+}
+
+/** The same, once what is expected of it lies in `expected`. */
+function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
   const did = log.did[i]
   tally.wins++
   tally.viewable += did & 1
@@ -53,7 +59,6 @@ export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32A
   tally.pages += pagesOf(did)
   tally.spendMicros += log.media[i] + log.data[i]
   tally.dataMicros += log.data[i]
-  expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
   tally.expectedViews += expected.views
   tally.expectedVisits += expected.visits
   tally.expectedConversions += expected.conversions
@@ -70,29 +75,56 @@ export function tallyEvent(tally: Tally, events: EventColumns, i: number): void 
   tally.valueMicros += events.value[i]
 }
 
+/** Groups of three numbers in the order in which they first came: an open hash table. */
+class Groups<T> {
+  private slots = new Int32Array(1024).fill(-1)
+  private readonly keys: number[] = []
+  readonly list: T[] = []
+
+  constructor(private readonly make: (a: number, b: number, c: number) => T) {}
+
+  of(a: number, b: number, c: number): T {
+    const { slots, keys } = this
+    const mask = slots.length - 1
+    let at = hash(a, b, c) & mask
+    for (let n = slots[at]; n >= 0; n = slots[at]) {
+      if (keys[3 * n] === a && keys[3 * n + 1] === b && keys[3 * n + 2] === c) return this.list[n]
+      at = (at + 1) & mask
+    }
+    slots[at] = this.list.length
+    keys.push(a, b, c)
+    const made = this.make(a, b, c)
+    this.list.push(made)
+    if (this.list.length * 2 > slots.length) this.grow()
+    return made
+  }
+
+  private grow(): void {
+    const slots = new Int32Array(this.slots.length * 2).fill(-1)
+    const mask = slots.length - 1
+    for (let n = 0; n < this.list.length; n++) {
+      let at = hash(this.keys[3 * n], this.keys[3 * n + 1], this.keys[3 * n + 2]) & mask
+      while (slots[at] >= 0) at = (at + 1) & mask
+      slots[at] = n
+    }
+    this.slots = slots
+  }
+}
+
+const hash = (a: number, b: number, c: number) => Math.imul(Math.imul(Math.imul(a, 0x9e3779b1) ^ b, 0x85ebca6b) ^ c, 0xc2b2ae35) >>> 9
+
 /** Both roll-ups of an hour, made from its log and its events alone. */
 export function rollUp(log: LogColumns, events: EventColumns, words: Int32Array, benchmarks: Benchmarks): { hourTotals: HourTotal[]; placementTotals: PlacementTotal[] } {
-  const hours = new Map<string, HourTotal>()
-  const places = new Map<string, PlacementTotal>()
-  const ofHour = (line: number, ad: number, device: number) => {
-    const name = `${line}.${ad}.${device}`
-    let total = hours.get(name)
-    if (!total) hours.set(name, (total = { line, ad, device, ...emptyTally() }))
-    return total
-  }
-  const ofPlace = (line: number, placement: number, ad: number) => {
-    const name = `${line}.${placement}.${ad}`
-    let total = places.get(name)
-    if (!total) places.set(name, (total = { line, placement, ad, ...emptyTally() }))
-    return total
-  }
+  const hours = new Groups((line, ad, device): HourTotal => ({ line, ad, device, ...emptyTally() }))
+  const places = new Groups((line, placement, ad): PlacementTotal => ({ line, placement, ad, ...emptyTally() }))
   for (let i = 0; i < log.count; i++) {
-    tallyWin(ofHour(log.line[i], log.ad[i], DEVICE_TYPE[log.device[i]]), log, i, words, benchmarks)
-    tallyWin(ofPlace(log.line[i], Math.floor(log.path[i] / SOURCES.length), log.ad[i]), log, i, words, benchmarks)
+    expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
+    tallyExpected(hours.of(log.line[i], log.ad[i], DEVICE_TYPE[log.device[i]]), log, i)
+    tallyExpected(places.of(log.line[i], Math.floor(log.path[i] / SOURCES.length), log.ad[i]), log, i)
   }
   for (let i = 0; i < events.count; i++) {
-    tallyEvent(ofHour(events.line[i], events.ad[i], DEVICE_TYPE[events.device[i]]), events, i)
-    tallyEvent(ofPlace(events.line[i], Math.floor(events.path[i] / SOURCES.length), events.ad[i]), events, i)
+    tallyEvent(hours.of(events.line[i], events.ad[i], DEVICE_TYPE[events.device[i]]), events, i)
+    tallyEvent(places.of(events.line[i], Math.floor(events.path[i] / SOURCES.length), events.ad[i]), events, i)
   }
-  return { hourTotals: [...hours.values()], placementTotals: [...places.values()] }
+  return { hourTotals: hours.list, placementTotals: places.list }
 }

@@ -124,9 +124,23 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
   }
 }
 
+const pathsOfShapes = new WeakMap<Inventory, Map<string, Uint8Array>>()
+
 /** Paths that a line could buy by at all: slots of its shapes, on the open market or by one of its deals; null for all. */
-export function buyablePaths({ shapes, buys }: LineRules, inventory: Inventory): Uint8Array | null {
+export function buyablePaths(rules: LineRules, inventory: Inventory): Uint8Array | null {
+  const { shapes, buys } = rules
   if (!shapes && (!buys || buys.open)) return null
+  if (buys && buys.deals.length > 0) return pathsOf(rules, inventory)
+  // Most lines buy one of a few sets of shapes on the open market.
+  const known = pathsOfShapes.get(inventory) ?? new Map<string, Uint8Array>()
+  pathsOfShapes.set(inventory, known)
+  const name = `${buys ? buys.open : true} ${shapes?.join(' ') ?? 'all'}`
+  const paths = known.get(name) ?? pathsOf(rules, inventory)
+  known.set(name, paths)
+  return paths
+}
+
+function pathsOf({ shapes, buys }: LineRules, inventory: Inventory): Uint8Array {
   const deals = buys ? dealsByPlacement(buys, inventory.placements.length) : null
   return Uint8Array.from(inventory.floors, (_, path) => {
     const placement = Math.floor(path / SOURCES.length)
