@@ -5,7 +5,7 @@ import { seeded } from './seeded.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, rotation, aims, follow; all when none is named.
+ * Parts: limits, money, rotation, aims, follow; all when none is named.
  */
 await buildServer()
 /** @type {any} */
@@ -96,6 +96,45 @@ function limits() {
     console.log(`${pacing.padEnd(8)} ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
   }
   return figures
+}
+
+/**
+ * Fifty lines with a daily budget, half of them capped: wins that the forecast's money step makes of an unbudgeted week, against a
+ * budgeted week run minute by minute. Both are of the same people, so that only the money step is measured.
+ */
+function money() {
+  const random = seeded(4100)
+  const below = (/** @type {number} */ n) => Math.floor(random() * n)
+  /** @type {number[]} */
+  const off = []
+  while (off.length < 50) {
+    const format = core.FORMATS[below(5)]
+    const pacing = ['even', 'fast', 'traffic'][off.length % 3]
+    const countries = [...new Set(Array.from({ length: 2 + below(5) }, () => core.COUNTRIES[below(24)].code))]
+    const rules = line(format, { targeting: { restrictions: [include('where', countries)] }, price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }, pacing, caps: below(2) ? [{ times: 1 + below(4), hours: [24, 72][below(2)] }] : [] })
+    const week = (/** @type {any} */ over) => {
+      const found = { spend: new Float64Array(168), wins: new Float64Array(168) }
+      run({ ...rules, ...over }, 168, (facts) => {
+        found.spend[facts.hour - START] += facts.spendMicros
+        found.wins[facts.hour - START] += facts.wins
+      })
+      return found
+    }
+    const free = week({})
+    const possible = core.sumOf(free.spend) / 7
+    const share = 0.15 + 0.7 * random()
+    if (core.sumOf(free.wins) < 2000) continue
+    const dailyMicros = Math.floor(possible * share)
+    const weekday = core.weekdayOf(START / 24)
+    // The weights of pacing by traffic are by hour of the week, Monday first.
+    const traffic = Array.from({ length: 168 }, (_, hour) => Math.round(free.spend[(hour + 168 - weekday * 24) % 168]))
+    const said = core.moneyStep(free.spend, free.wins, { pacing, own: { ...NO_LIMITS, dailyMicros }, campaign: NO_LIMITS, campaignShare: 1, spent: core.NOTHING_SPENT, campaignSpent: core.NOTHING_SPENT }, { days: 7, firstMinute: 0, span: 10_080, weekday, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array(168).fill(60) }, 1)
+    const was = core.sumOf(week({ limits: { ...NO_LIMITS, dailyMicros }, traffic }).wins)
+    off.push(Math.abs(said.wins / was - 1))
+    console.log(`line ${String(off.length).padStart(2)} ${format}, ${pacing}${rules.caps.length > 0 ? ', capped' : ''}: ${Math.round(said.wins)} wins by the money step, ${was} run; ${(100 * share).toFixed(0)} % of what it could spend`)
+  }
+  console.log(`50 lines: median ${(100 * median(off)).toFixed(2)} % apart, worst ${(100 * Math.max(...off)).toFixed(1)} %`)
+  return { lines: off.length, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)) }
 }
 
 /** Twenty sets of ads: whether learning shows the one that is best by the goal, and what that brings. */
@@ -258,7 +297,7 @@ function follow() {
 }
 
 /** @type {Record<string, () => any>} */
-const parts = { limits, rotation, aims, follow }
+const parts = { limits, money, rotation, aims, follow }
 const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)
 for (const name of wanted) {
   console.log(`\n${name}`)

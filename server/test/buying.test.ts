@@ -49,6 +49,26 @@ describe('campaigns', () => {
     expect((await ask('POST', '/advertisers/99/campaigns', campaignDraft())).status).toBe(404)
   })
 
+  it('keep limits by week, month and impressions and caps, which the forecast of their lines reads', async () => {
+    const { campaignId, lineId } = await readyLine(ask)
+    const { body } = await ask('GET', `/campaigns/${campaignId}`)
+    const save = (version: number, over: object) => ask('PUT', `/campaigns/${campaignId}`, { version, campaign: { ...campaignDraft(), ...over } })
+    const wrong = await save(body.campaign.version, { budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 0, dailyImpressions: 1.5 }, caps: [{ times: 0, hours: 900 }] })
+    expect(wrong.body.issues.map((one: { field: string }) => one.field).sort()).toEqual(['budget.dailyImpressions', 'budget.weeklyMicros', 'caps[0].hours', 'caps[0].times'].map((field) => `campaign.${field}`))
+    const asked = async () => {
+      const answer = await ask('POST', '/forecast', { page: 'page-limits', number: 1, campaignId, lineId, line: lineDraft() })
+      return answer.body.find((one: { part: string }) => one.part === 'figures').figures.day
+    }
+    const free = await asked()
+    const saved = await save(body.campaign.version, { budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 7_000_000_000, dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
+    expect(saved.body).toMatchObject({ budget: { weeklyMicros: 7_000_000_000, dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
+    expect((await ask('GET', `/campaigns/${campaignId}`)).body.campaign).toMatchObject({ budget: { dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
+    const bound = await asked()
+    expect(free.wins.value).toBeGreaterThan(60)
+    expect(bound.wins.value).toBeLessThanOrEqual(40 * 1.001)
+    expect(bound.people.slice(2)).toEqual(bound.people.slice(2).map(() => 0))
+  })
+
   it('refuse a flight that would leave a line outside, and a stale edit', async () => {
     const { campaignId } = await readyLine(ask)
     const { body } = await ask('GET', `/campaigns/${campaignId}`)

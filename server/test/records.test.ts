@@ -126,6 +126,7 @@ describe('the trace', () => {
     const { body } = await ask('GET', '/lines/1001/trace')
     const { stair, sieve, counts } = body
     for (let n = 1; n < sieve.length; n++) expect(sieve[n].left).toBeLessThanOrEqual(sieve[n - 1].left)
+    for (const { left, low, high } of sieve) expect([low <= left, left <= high, low < high]).toEqual([true, true, true])
     for (let n = 1; n < stair.length; n++) expect(stair[n].left + stair[n].lost).toBe(stair[n - 1].left)
     expect(stair.at(-1).left).toBe(counts.won)
     const [{ n }] = await rows<{ n: number }>(`SELECT SUM(wins) AS n FROM line_hour WHERE line_id = 1001 AND hour >= ${body.from} AND hour < ${body.to}`)

@@ -114,7 +114,7 @@ describe('reports', () => {
 describe('the trace', () => {
   const counts = { no_ad: 0, below_floor: 10, outbid: 190, no_money: 0, total_budget: 0, period_budget: 100, placement_limit: 0, paced_out: 400, capped: 50, gap: 0, outbid_after_discount: 0, won: 250, own_line: 0 }
   const trace: Trace = {
-    line: 7, from: 1200, to: 1368, offered: 100_000, hours: 168, tapeFirstDay: 46, sieve: [{ name: 'in slots that its ads fit', left: 5000 }, { name: 'where: Germany', left: 1000 }], matched: 1000, counts, short: [30, 20, 50, 60, 30, 10],
+    line: 7, from: 1200, to: 1368, offered: 100_000, hours: 168, tapeFirstDay: 46, sieve: [{ name: 'in slots that its ads fit', left: 5000, low: 4980, high: 5020 }, { name: 'where: Germany', left: 1000, low: 940, high: 1060 }], matched: 1000, counts, short: [30, 20, 50, 60, 30, 10],
     stair: [{ name: 'matched', left: 1000, lost: 0, outcomes: [], forecast: 1010 }, { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'], forecast: 790 }, { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'], forecast: null }, { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'], forecast: 248 }],
     lifts: [{ loss: 'budget', lost: 500, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: 312, outcomes: ['period_budget', 'paced_out'] }], forecast: { wins: 248, low: 230, high: 270 }
   }
@@ -135,7 +135,7 @@ describe('the trace', () => {
     await flushPromises()
     expect(view.get('[data-test=remark]').text()).toContain('its limits and their pace, which took 500 opportunities. Raise its limits of money and impressions by a quarter and it would have won about 312, was 250.')
     const rows = view.findAll('.TraceView-stair tbody tr').map((row) => row.text())
-    expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000'))).toBe(true)
+    expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000') && row.includes('940 – 1,060'))).toBe(true)
     expect(rows.some((row) => row.startsWith('over rivals') && row.includes('800') && row.includes('790'))).toBe(true)
     expect(view.get('.TraceView-stair tr.is-most').text()).toContain('let through by pacing')
     expect(view.findAll('.TraceView-short li')).toHaveLength(6)

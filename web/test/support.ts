@@ -87,7 +87,7 @@ export const LADDER: Ladder = {
   marks: { lowestFloor: 600_000, mostFloors: 900_000, enters: 700_000, half: 1_500_000, nineInTen: 3_900_000 }, ownPricedADay: 0, every: 1
 }
 export const SIEVE: Sieve = {
-  all: 9000, allPrice: 800_000, emptiedBy: null,
+  all: 9000, allPrice: 800_000, emptiedBy: null, shares: [],
   steps: [
     { restriction: { dimension: 'where', mode: 'include', values: ['PT'] }, left: 4000, price: 900_000, lifted: 700, liftedPrice: 500_000 },
     { restriction: 'hours', left: 3000, price: 950_000, lifted: 0, liftedPrice: 0 }

@@ -1,4 +1,6 @@
 import * as yup from 'yup'
+import type { Cap } from '../exchange/index.js'
+import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type Flight } from './fields.js'
 
 export const GOALS = ['reach', 'views', 'visits', 'pages', 'conversions', 'revenue'] as const
@@ -8,7 +10,9 @@ export interface CampaignDraft {
   name: string
   goal: Goal
   flight: Flight
-  budget: { totalMicros: number | null; dailyMicros: number | null }
+  budget: Budget
+  /** Caps that all its lines count in together; left out for none. */
+  caps?: Cap[]
 }
 
 export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
@@ -21,6 +25,8 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
       .test('total', 'The daily budget is over the total.', function (daily) {
         const total = (this.parent as CampaignDraft['budget']).totalMicros
         return daily == null || total == null || daily <= total
-      })
-  }).noUnknown().required()
+      }),
+    ...longerBudgetFields
+  }).noUnknown().required(),
+  caps: capsField.optional()
 }).noUnknown()

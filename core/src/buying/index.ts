@@ -1,6 +1,7 @@
 export * from './states.js'
 export * from './roles.js'
 export * from './fields.js'
+export * from './budget.js'
 export * from './campaign.js'
 export * from './line.js'
 export * from './preflight.js'

@@ -5,19 +5,12 @@ import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type Ho
 import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, startOfLocalDay, zoneIndex } from '../time/index.js'
+import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
 import { ONCE_CLEARED, type OnceCleared } from './states.js'
 
-/** Budgets in the line's zone: money and impressions by day, week from Monday, calendar month and in all, and a day on one placement. */
-export interface LineBudget {
-  dailyMicros: number | null
-  totalMicros: number | null
-  weeklyMicros?: number | null
-  monthlyMicros?: number | null
-  dailyImpressions?: number | null
-  weeklyImpressions?: number | null
-  monthlyImpressions?: number | null
-  totalImpressions?: number | null
+/** Budgets in the line's zone, and what a day on one placement may cost. */
+export interface LineBudget extends Budget {
   placementDailyMicros?: number | null
 }
 
@@ -70,11 +63,6 @@ const overOneImpression = (what: string) => function (this: yup.TestContext, mic
   return this.createError({ message: isCpm ? `${what} is below the price of one impression at this bid.` : `${what} is below the bid.` })
 }
 
-export const capSchema: yup.ObjectSchema<Cap> = yup.object({
-  times: yup.number().integer('A cap counts whole times.').min(1, 'A cap allows at least once.').max(LIMITS.mostCapTimes, `A cap allows at most ${LIMITS.mostCapTimes} times.`).required('How often?'),
-  hours: yup.number().integer('A window has whole hours.').min(1, 'A window has at least an hour.').max(LIMITS.mostCapHours, 'A window has at most 720 hours (30 days).').required('In how many hours?')
-}).noUnknown()
-
 const adjustmentSchema: yup.ObjectSchema<Adjustment> = yup.object({
   dimension: yup.string().oneOf(DIMENSIONS).required(),
   value: yup.string().required('An adjustment needs a value.').test('known', '', function (value) {
@@ -109,8 +97,6 @@ const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
     .length(HOURS_PER_WEEK, 'Hours are 7 x 24 multipliers.').required()
     .test('some', 'All hours are off: the line would never be open.', (hours) => hours?.some((perMille) => perMille > 0) ?? true)
 }).noUnknown()
-
-const countField = (what: string) => yup.number().nullable().optional().integer(`${what} counts whole impressions.`).min(1, `${what} is at least 1.`).max(1e12)
 
 /** A web address people can land on: http or https, a host with a dot, no spaces. */
 export function isLandingLink(text: string): boolean {
@@ -152,13 +138,12 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
   budget: yup.object({
     dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The daily budget')),
     totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget')),
-    weeklyMicros: moneyField('The weekly budget', LIMITS.mostBudgetMicros).optional(), monthlyMicros: moneyField('The monthly budget', LIMITS.mostBudgetMicros).optional(),
-    dailyImpressions: countField('The daily limit'), weeklyImpressions: countField('The weekly limit'), monthlyImpressions: countField('The monthly limit'), totalImpressions: countField('The total limit'),
+    ...longerBudgetFields,
     placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
   }).noUnknown().required(),
   pacing: yup.string().oneOf(PACINGS).required(),
   rotation: yup.string().oneOf(ROTATIONS).optional(),
-  caps: yup.array().of(capSchema).max(LIMITS.mostCaps, `At most ${LIMITS.mostCaps} caps.`).required(),
+  caps: capsField.required(),
   gapMinutes: yup.number().integer('A gap has whole minutes.').min(1, 'A gap has at least a minute.').max(43_200, 'A gap has at most 30 days.').nullable().optional(),
   buys: yup.object({
     open: yup.boolean().required(),

@@ -18,6 +18,9 @@ export interface PreflightContext {
   trackers?: number
 }
 
+/** Limits of which one at least must bound what is spent. */
+const BOUNDS_MONEY = ['dailyMicros', 'weeklyMicros', 'monthlyMicros', 'totalMicros'] as const
+
 /** The checks a line must pass before it goes live. */
 export function preflight(line: LineDraft, { campaign, adSizes, nowHour, trackers = 0 }: PreflightContext): Finding[] {
   const findings: Finding[] = []
@@ -27,7 +30,7 @@ export function preflight(line: LineDraft, { campaign, adSizes, nowHour, tracker
   const sizes = valuesOf(line.targeting, 'size')
   if (places.length === 0) stops('targeting.where', 'Choose at least one country or region.')
   if (line.price.bidMicros === null && !line.price.aim) stops('price.bidMicros', 'A bid is needed.')
-  if (line.budget.dailyMicros === null && line.budget.totalMicros === null && campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null) {
+  if (!BOUNDS_MONEY.some((name) => line.budget[name] != null || campaign.budget[name] != null)) {
     stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
   }
   const { endHour } = flightHours(line.flight, line.zone)

@@ -200,8 +200,8 @@ export interface TraceView {
   offered: number
   hours: number
   tapeFirstDay: number
-  /** What each restriction leaves, counted on the tape and scaled to what was offered. */
-  sieve: { name: string; left: number }[]
+  /** What each restriction leaves, counted on the tape and scaled to what was offered, with its 80 % range. */
+  sieve: { name: string; left: number; low: number; high: number }[]
   matched: number
   /** With what was forecast to be left at a step, where a forecast tells that. */
   stair: (StairStep & { forecast: number | null })[]

@@ -1,10 +1,11 @@
 import { POSTAL_ZONE } from '../places/index.js'
 import { MINUTES_PER_WEEK } from '../time/index.js'
 import { CELLULAR, PERSON_WORDS, postalOf } from '../market/index.js'
-import { TAPE_DAYS, type Tape } from '../tape/index.js'
+import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
 import { compileTargeting, type Restriction } from '../targeting/index.js'
 import { SLOT_BIT, cellFailures, fixedFailures, fullLanes, hourTable, personFailures } from './matched.js'
 import { PRICE_BINS, binMedian, priceBin } from './price-bins.js'
+import { ratioRange, type Ranged } from './ranges.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
 
 /** One step of the sieve: a restriction in the trader's order, or the hours after them. A day, of the market. */
@@ -23,6 +24,8 @@ export interface Sieve {
   all: number
   allPrice: number
   steps: SieveStep[]
+  /** What is left of all traffic, of any slot: where the ads fit, then after each step; ranges over who is on the tape. */
+  shares: Ranged[]
   /** First step after which nothing is left; null when something is. */
   emptiedBy: number | null
 }
@@ -43,7 +46,9 @@ export function sieve(question: ForecastQuestion, tape: Tape, market: ForecastMa
   const hoursBit = 1 << restrictions.length
   const firstFails = new Uint32Array((count + 1) * PRICE_BINS)
   const alone = new Uint32Array((count + 1) * PRICE_BINS)
-  const { words, rows, starts, peopleCount } = tape
+  const byGroup = new Float64Array((count + 1) * GROUPS)
+  const allByGroup = new Float64Array(GROUPS)
+  const { words, rows, starts, peopleCount, group } = tape
   const { path, device, page, state, sincePop, minute, rival } = rows
   const { floors } = market.inventory
   const { path: pathFails, device: deviceFails, page: pageFails, state: stateFails } = lanes
@@ -54,6 +59,8 @@ export function sieve(question: ForecastQuestion, tape: Tape, market: ForecastMa
     const cell = own | cellFailures(lanes, word2)
     const fixed = own | fixedFailures(lanes, word2)
     const multipliers = hours ? hours[POSTAL_ZONE[postalOf(words[person * PERSON_WORDS])]] : null
+    const g = group[person]
+    allByGroup[g] += starts[person + 1] - starts[person]
     for (let i = starts[person]; i < starts[person + 1]; i++) {
       let fails = pathFails[path[i]]
       if ((fails & SLOT_BIT) !== 0) continue
@@ -65,13 +72,25 @@ export function sieve(question: ForecastQuestion, tape: Tape, market: ForecastMa
       const lowest = fails & -fails
       const first = fails === 0 ? count : 31 - Math.clz32(lowest)
       firstFails[first * PRICE_BINS + bin]++
+      byGroup[first * GROUPS + g]++
       if (fails !== 0 && fails === lowest) alone[first * PRICE_BINS + bin]++
     }
   }
-  return summed(restrictions, count, firstFails, alone, tape.sample)
+  return { ...summed(restrictions, count, firstFails, alone, tape.sample), shares: sharesOf(count, byGroup, allByGroup) }
 }
 
-function summed(restrictions: readonly Restriction[], count: number, firstFails: Uint32Array, alone: Uint32Array, sample: number): Sieve {
+/** What is left at each step, of all rows, by what each row fails first. */
+function sharesOf(count: number, byGroup: Float64Array, all: Float64Array): Ranged[] {
+  const left = new Float64Array(GROUPS)
+  const shares: Ranged[] = []
+  for (let step = count; step >= 0; step--) {
+    for (let g = 0; g < GROUPS; g++) left[g] += byGroup[step * GROUPS + g]
+    shares.unshift(ratioRange(left, all))
+  }
+  return shares
+}
+
+function summed(restrictions: readonly Restriction[], count: number, firstFails: Uint32Array, alone: Uint32Array, sample: number): Omit<Sieve, 'shares'> {
   const aDay = (rows: number) => (rows * sample) / TAPE_DAYS
   const left = new Float64Array(PRICE_BINS)
   const sum = (counts: ArrayLike<number>, from = 0) => {

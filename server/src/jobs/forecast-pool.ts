@@ -73,7 +73,7 @@ export class ForecastPool {
   }
 
   /** What each restriction of a line leaves of a day, and of all traffic. */
-  async sieve(page: string, question: ForecastQuestion): Promise<{ sieve: Sieve; all: number }> {
+  async sieve(page: string, question: ForecastQuestion): Promise<{ sieve: Sieve }> {
     const answer = await this.submit(page, (job, cancel) => ({ kind: 'sieve', job, cancel, question }))
     if (answer.kind !== 'sieve') throw new Error('A worker answered another question.')
     return answer

@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
-import { TAPE_DAYS, openTape, type Tape } from '@tin-harbor/core/tape'
+import { openTape, type Tape } from '@tin-harbor/core/tape'
 import { CancelledError, answer, forLive, forecastMarket, nothingKept, propertyTable, sieve } from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
@@ -28,7 +28,7 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
     return
   }
   if (message.kind === 'sieve') {
-    say({ kind: 'sieve', job, sieve: sieve(message.question, tape, market, cancelled), all: (tape.rowCount * tape.sample) / TAPE_DAYS })
+    say({ kind: 'sieve', job, sieve: sieve(message.question, tape, market, cancelled) })
     return
   }
   if (message.kind === 'live') {

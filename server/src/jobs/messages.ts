@@ -49,8 +49,7 @@ export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   | { kind: 'done'; job: number }
   | { kind: 'live'; job: number; live: ForLive }
-  /** `all`: opportunities a day of the whole market, by the tape. */
-  | { kind: 'sieve'; job: number; sieve: Sieve; all: number }
+  | { kind: 'sieve'; job: number; sieve: Sieve }
   | { kind: 'properties'; job: number; rows: PropertyRow[] }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }

@@ -1,7 +1,7 @@
 import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
+import type { Budget, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
 import type { CreativeKind } from '@tin-harbor/core/creative'
-import type { CampaignRules, LineRules } from '@tin-harbor/core/exchange'
+import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
@@ -55,6 +55,8 @@ export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
   declare endDate: string | null
   declare totalMicros: number | null
   declare dailyMicros: number | null
+  declare longerLimits: CreationOptional<Omit<Budget, 'dailyMicros' | 'totalMicros'> | null>
+  declare caps: CreationOptional<Cap[] | null>
   declare version: CreationOptional<number>
 }
 
@@ -265,7 +267,7 @@ export function defineModels(sequelize: Sequelize): void {
   Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
   Campaign.init({
     id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
-    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), version: version()
+    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), version: version()
   }, at('campaign'))
   Line.init({
     id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),

@@ -11,12 +11,12 @@ export function campaignView(campaign: Campaign): CampaignView {
   return {
     id: campaign.id, code: `C-${campaign.id}`, advertiserId: campaign.advertiserId, version: campaign.version, name: campaign.name, goal: campaign.goal,
     flight: { startDate: campaign.startDate, endDate: campaign.endDate },
-    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros }
+    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros, ...campaign.longerLimits }, caps: campaign.caps ?? []
   }
 }
 
-const columns = ({ name, goal, flight, budget }: CampaignDraft) =>
-  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros: budget.totalMicros, dailyMicros: budget.dailyMicros })
+const columns = ({ name, goal, flight, budget: { totalMicros, dailyMicros, ...longer }, caps }: CampaignDraft) =>
+  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros, dailyMicros, longerLimits: longer, caps: caps ?? [] })
 
 export async function findCampaign(id: number): Promise<Campaign> {
   const campaign = await Campaign.findByPk(id)

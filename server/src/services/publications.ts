@@ -1,8 +1,9 @@
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import { NO_LIMITS, type CampaignRules, type PublicationRules } from '@tin-harbor/core/exchange'
+import type { CampaignRules, PublicationRules } from '@tin-harbor/core/exchange'
 import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
 import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine, Tracker } from '../models/index.js'
 import { now } from '../security/sessions.js'
+import { limitsOf } from './campaign-limits.js'
 
 /** The market's row, locked: putting live and the end of an hour take turns here. */
 export async function lockMarket(transaction: Transaction): Promise<MarketState> {
@@ -55,7 +56,7 @@ export async function campaignRules(campaignIds: readonly number[], transaction:
   const zoneOf = new Map(advertisers.map((advertiser) => [advertiser.id, advertiser.zone]))
   return campaigns.map((campaign) => {
     const zone = zoneOf.get(campaign.advertiserId) ?? 'UTC'
-    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), goal: campaign.goal, limits: { ...NO_LIMITS, dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros } }
+    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), goal: campaign.goal, limits: limitsOf(campaign), caps: campaign.caps ?? [] }
   })
 }
 

@@ -7,6 +7,7 @@ import { segmentsIn } from '@tin-harbor/core/targeting'
 import { SHAPES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
 import { Advertiser, type Campaign } from '../models/index.js'
 import type { Deps } from './deps.js'
+import { limitsOf } from './campaign-limits.js'
 import { grantedDeals } from './deals.js'
 import { adsOf } from './lines.js'
 import { spentSoFar } from './spent.js'
@@ -58,11 +59,11 @@ export async function questionOf({ sequelize, exposures }: Pick<Deps, 'sequelize
   const bidMicros = aim ? maxMicros : draft.price.bidMicros
   return {
     targeting: draft.targeting, shapes, price: { model, bidMicros: bidMicros ?? 0, maxMicros, adjustments, repeatDiscount, steps },
-    hours: draft.hours ?? null, caps: draft.caps, gapMinutes: draft.gapMinutes ?? 0, campaignCaps: [],
+    hours: draft.hours ?? null, caps: draft.caps, gapMinutes: draft.gapMinutes ?? 0, campaignCaps: campaign.caps ?? [],
     buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals) } : OPEN_MARKET, dataMicros: dataCost(draft), pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
-    campaignLimits: { ...NO_LIMITS, dailyMicros: campaign.dailyMicros, totalMicros: campaign.totalMicros },
+    campaignLimits: limitsOf(campaign),
     campaignSpent: await spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
     zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, conversionMicros: null, rateSd: await rateSdOf(sequelize, model, lineId),
     matesDemandMicros: mates.reduce((sum, mate) => sum + mate.demandMicros, 0),

@@ -42,14 +42,14 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const { sieve, all } = await pool.sieve(`trace-${lineId}`, question)
-  // The tape tells shares; the hours that were run tell how many there were.
-  const scale = all > 0 ? Number(offered) / all : 0
+  const { sieve } = await pool.sieve(`trace-${lineId}`, question)
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
     line: lineId, from: since, to: until, offered: Number(offered), hours: Number(hours), tapeFirstDay: tapes.current.head.firstDay,
-    sieve: [{ name: 'in slots that its ads fit', left: sieve.all * scale }, ...sieve.steps.map((step) => ({ name: step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`, left: step.left * scale }))],
+    // The tape tells shares; the hours that were run tell how many there were.
+    sieve: ['in slots that its ads fit', ...sieve.steps.map((step) => (step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`))]
+      .map((name, n) => ({ name, left: sieve.shares[n].value * Number(offered), low: sieve.shares[n].low * Number(offered), high: sieve.shares[n].high * Number(offered) })),
     matched: matchedOf(counts), counts, short, lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
     stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })), forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
   }

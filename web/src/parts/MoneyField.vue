@@ -10,6 +10,8 @@ export interface MoneyFieldProps {
   modelValue: number | null
   /** What the amount is for, said after it: `a day`, `CPM`. */
   unit?: string
+  /** Says what it is where no label does. */
+  label?: string
   disabled?: boolean
 }
 const props = defineProps<MoneyFieldProps>()
@@ -54,7 +56,7 @@ function onBlur() {
 
 <template>
   <span class="MoneyField">
-    <ElInput :id="id" :model-value="text" inputmode="decimal" :disabled="disabled" autocomplete="off" @update:model-value="onInput" @blur="onBlur">
+    <ElInput :id="id" :aria-label="label" :model-value="text" inputmode="decimal" :disabled="disabled" autocomplete="off" @update:model-value="onInput" @blur="onBlur">
       <template #prefix>€</template>
     </ElInput>
     <span v-if="unit" class="quiet small">{{ unit }}</span>

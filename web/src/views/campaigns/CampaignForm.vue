@@ -8,12 +8,13 @@ import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
 import { GOALS, InputError, campaignSchema, parseInput, type CampaignDraft, type CampaignView } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
+import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
-import MoneyField from '@/parts/MoneyField.vue'
+import LimitFields from '@/parts/LimitFields.vue'
 import { useManifest } from '@/stores/manifest'
 
-type Typed = Omit<CampaignDraft, 'goal' | 'flight'> & { goal: string; flight: { startDate: string | null; endDate: string | null } }
+type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps'> & { goal: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
 
 const route = useRoute()
 const router = useRouter()
@@ -21,7 +22,7 @@ const manifest = useManifest()
 
 const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
 const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
-const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null } })
+const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [] })
 const current = shallowRef<CampaignView | null>(null)
 const problems = ref<Record<string, string>>({})
 const unreadable = ref<Record<string, string>>({})
@@ -33,8 +34,8 @@ onMounted(async () => {
   try {
     const { campaign } = await api.campaign(campaignId.value)
     current.value = campaign
-    const { name, goal, flight, budget } = campaign
-    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget } }
+    const { name, goal, flight, budget, caps } = campaign
+    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })) }
   } catch (error) {
     problems.value = { '': (error as Error).message }
   }
@@ -83,8 +84,12 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
     </FieldRow>
     <FieldRow label="First day" for="campaign-start" :problem="problem('flight.startDate')"><DayField id="campaign-start" v-model="typed.flight.startDate" /></FieldRow>
     <FieldRow label="Last day" for="campaign-end" :problem="problem('flight.endDate')" hint="Left empty, the flight stays open."><DayField id="campaign-end" v-model="typed.flight.endDate" placeholder="open" /></FieldRow>
-    <FieldRow label="Total budget" for="campaign-total" :problem="problem('budget.totalMicros')"><MoneyField id="campaign-total" v-model="typed.budget.totalMicros" unit="in all, for all its lines" @problem="onProblem('budget.totalMicros', $event)" /></FieldRow>
-    <FieldRow label="Daily budget" for="campaign-daily" :problem="problem('budget.dailyMicros')"><MoneyField id="campaign-daily" v-model="typed.budget.dailyMicros" unit="a day, for all its lines" @problem="onProblem('budget.dailyMicros', $event)" /></FieldRow>
+    <FieldRow label="At most" hint="For all its lines together.">
+      <LimitFields id="campaign" :budget="typed.budget" :problems="{ ...problems, ...unreadable }" @problem="onProblem" @change="(field, value) => (typed.budget[field] = value)" />
+    </FieldRow>
+    <FieldRow label="Caps" hint="All its lines count in them together.">
+      <CapFields :caps="typed.caps" @change="(caps) => (typed.caps = caps)" />
+    </FieldRow>
     <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
     <p v-if="isLive" class="quiet small">Lines of this campaign are live: new money and dates act on them from the next market hour.</p>
     <p class="CampaignForm-buttons">
@@ -96,7 +101,7 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 
 <style>
 .CampaignForm {
-  max-width: 620px;
+  max-width: 650px;
   padding: 18px 24px 40px;
 }
 

@@ -12,15 +12,17 @@ import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-tag.css'
-import { AIM_WORDS, LIMITS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
+import { AIM_WORDS, languageName, type CampaignView, type LineDraft } from '@tin-harbor/core/buying'
 import { COUNTRIES, REGIONS_OF } from '@tin-harbor/core/places'
 import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting'
 import { AGES, BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, deviceWords, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { money, shortDate } from '@/composables/formats'
+import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
 import HourGrid from '@/parts/HourGrid.vue'
+import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 
 export interface LineFieldsProps {
@@ -167,11 +169,11 @@ const campaignWords = computed(() => {
     </FieldRow>
 
     <h2>Pace and caps</h2>
-    <FieldRow label="Daily budget" for="line-daily" :problem="problem('budget.dailyMicros')" :hint="campaignWords && `The campaign allows ${campaignWords} for all its lines.`">
-      <MoneyField id="line-daily" :model-value="draft.budget.dailyMicros" unit="a day" :disabled="disabled" @problem="onProblem('budget.dailyMicros', $event)" @update:model-value="(micros) => change((d) => (d.budget.dailyMicros = micros))" />
+    <FieldRow label="At most" :hint="campaignWords && `The campaign allows ${campaignWords} for all its lines.`">
+      <LimitFields id="line" :budget="draft.budget" :problems="problems" :disabled="disabled" @problem="onProblem" @change="(field, value) => change((d) => (d.budget[field] = value))" />
     </FieldRow>
-    <FieldRow label="Total budget" for="line-total" :problem="problem('budget.totalMicros')">
-      <MoneyField id="line-total" :model-value="draft.budget.totalMicros" unit="in all" :disabled="disabled" @problem="onProblem('budget.totalMicros', $event)" @update:model-value="(micros) => change((d) => (d.budget.totalMicros = micros))" />
+    <FieldRow label="On one placement" for="line-placement" :problem="problem('budget.placementDailyMicros')">
+      <MoneyField id="line-placement" :model-value="draft.budget.placementDailyMicros ?? null" unit="a day" :disabled="disabled" @problem="onProblem('budget.placementDailyMicros', $event)" @update:model-value="(micros) => change((d) => (d.budget.placementDailyMicros = micros))" />
     </FieldRow>
     <FieldRow label="Pacing">
       <ElRadioGroup :model-value="draft.pacing" :disabled="disabled" aria-label="Pacing" @update:model-value="(pacing) => change((d) => (d.pacing = pacing as LineDraft['pacing']))">
@@ -187,14 +189,11 @@ const campaignWords = computed(() => {
       <HourGrid :hours="draft.hours ?? null" :disabled="disabled" @update:hours="(hours) => change((d) => (d.hours = hours))" />
     </FieldRow>
     <FieldRow label="Caps" :problem="problemUnder('caps')" :hint="draft.caps.length === 0 ? 'Without a cap one person may see it any number of times.' : undefined">
-      <div v-for="(cap, n) in draft.caps" :key="n" class="LineFields-cap">
-        <ElInputNumber :model-value="cap.times" :min="1" :max="LIMITS.mostCapTimes" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: times`" @update:model-value="(times) => change((d) => (d.caps[n].times = times ?? 1))" />
-        times in
-        <ElInputNumber :model-value="cap.hours" :min="1" :max="LIMITS.mostCapHours" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: hours`" @update:model-value="(hours) => change((d) => (d.caps[n].hours = hours ?? 24))" />
-        hours a person
-        <button v-if="!disabled" class="plain" type="button" @click="change((d) => d.caps.splice(n, 1))">Remove</button>
-      </div>
-      <button v-if="draft.caps.length < LIMITS.mostCaps && !disabled" class="plain" type="button" data-test="add-cap" @click="change((d) => d.caps.push({ times: 3, hours: 24 }))">Add a cap</button>
+      <CapFields :caps="draft.caps" :disabled="disabled" @change="(caps) => change((d) => (d.caps = caps))" />
+    </FieldRow>
+    <FieldRow label="Gap" for="line-gap" :problem="problem('gapMinutes')">
+      <ElInputNumber id="line-gap" :model-value="draft.gapMinutes ?? undefined" :min="1" :max="43_200" :controls="false" :disabled="disabled" class="LineFields-gap" @update:model-value="(minutes) => change((d) => (d.gapMinutes = minutes ?? null))" />
+      <span class="quiet small LineFields-beside">minutes at least between two exposures of a person</span>
     </FieldRow>
 
     <h2>Landing and start</h2>
@@ -243,14 +242,7 @@ const campaignWords = computed(() => {
   margin-left: 10px;
 }
 
-.LineFields-cap {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  margin-bottom: 4px;
-}
-
-.LineFields-cap .el-input-number {
-  width: 62px;
+.LineFields-gap.el-input-number {
+  width: 76px;
 }
 </style>

@@ -98,10 +98,10 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
       <table class="TraceView-stair">
         <thead><tr><th scope="col">step</th><th scope="col" class="number">left</th><th scope="col" class="number">taken</th><th scope="col"><span class="visually-hidden">drawn</span></th><th scope="col" class="number">forecast</th></tr></thead>
         <tbody>
-          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the {{ count(trace.hours) }} hours it was in force</th></tr>
+          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the {{ count(trace.hours) }} hours it was in force; ranges hold in 8 of 10</th></tr>
           <tr><td>all opportunities</td><td class="number">{{ about(trace.offered) }}</td><td /><td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td><td /></tr>
           <tr v-for="(step, n) in trace.sieve" :key="step.name">
-            <td>{{ step.name }}</td><td class="number">{{ about(step.left) }}</td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
+            <td>{{ step.name }}</td><td class="number">{{ about(step.left) }} <small v-if="about(step.low) !== about(step.high)" class="TraceView-range">{{ about(step.low) }} – {{ about(step.high) }}</small></td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
           </tr>
           <tr class="TraceView-group"><th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th></tr>
           <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => best?.outcomes.includes(outcome)) }">
@@ -221,6 +221,14 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
 
 .TraceView-stair td.number {
   width: 92px;
+}
+
+.TraceView-range {
+  display: block;
+  color: var(--ink-2);
+  font-size: 11px;
+  font-stretch: 84%;
+  white-space: nowrap;
 }
 
 .TraceView-group th {
