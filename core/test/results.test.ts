@@ -2,9 +2,9 @@ import { describe, expect, it } from 'vitest'
 import { Exchange, benchmarksOf, catalogueOf, openEvents, openLog, type HourFacts } from '../src/exchange/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegment, postalOf, profileOf } from '../src/market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
-import { costRange, wilson } from '../src/report/index.js'
-import { DID } from '../src/response/index.js'
-import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
+import { costRange, countRatioRange, wilson } from '../src/report/index.js'
+import { DID, sharesPlace, shopLift } from '../src/response/index.js'
+import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, shopVisits, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
 import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
 import { localHourOf, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
@@ -108,5 +108,49 @@ describe('how sure a cost is', () => {
     expect(costRange(10_000_000, 0)?.high).toBe(Infinity)
     expect(costRange(0, 0)).toBeNull()
     expect(wilson(0, 0)).toEqual({ low: 0, high: 1 })
+  })
+})
+
+describe('shop visits', () => {
+  const places = ['DE', 'FR', 'GB', 'ES', 'IT', 'PL', 'NL']
+  const local = (person: number) => places.includes(COUNTRIES[POSTAL_COUNTRY[postalOf(world.persons.words[person * PERSON_WORDS])]].code)
+  const people = Array.from({ length: world.persons.words.length / PERSON_WORDS }, (_, person) => person)
+  /** An hour in which each of some people saw a line once. */
+  const shown = (hour: number, who: readonly number[], line = 1): ReportHour => ({
+    hour, events: hours[0].events, log: { ...hours[0].log, count: who.length, person: Uint32Array.from(who), line: new Uint32Array(who.length).fill(line) }
+  })
+  const ask = (advertiser: number, read: readonly ReportHour[], days = 28) => shopVisits({ advertiser, places, lines: [1], fromDay: 60, toDay: 60 + days }, read, world.persons.words, world.seed)
+
+  it('count the panel of the place, and expect nothing where nobody saw an ad', () => {
+    const panel = people.filter((person) => local(person) && sharesPlace(world.seed, person)).length
+    for (const read of [[], [shown(60 * 24, people, 2)]]) {
+      const found = ask(1, read)
+      expect(found).toMatchObject({ panel, exposed: 0, exposedDays: 0, exposedVisits: 0, otherDays: panel * 28, expectedVisits: 0, ratio: null })
+      expect(found.otherVisits / found.otherDays).toBeGreaterThan(0.003)
+      expect(found.otherVisits / found.otherDays).toBeLessThan(0.009)
+    }
+  })
+
+  it('find the hidden lift: its range holds it for nearly all advertisers, and an exposure lasts a week', () => {
+    const half = people.filter((person) => person % 2 === 0)
+    const read = [0, 7, 14, 21].map((day) => shown((60 + day) * 24 + 12, half))
+    let held = 0
+    for (let advertiser = 1; advertiser <= 20; advertiser++) {
+      const found = ask(advertiser, read)
+      expect(found.exposedDays).toBe(found.exposed * 28)
+      const { value, low, high } = found.ratio as NonNullable<typeof found.ratio>
+      expect(low <= value && value <= high).toBe(true)
+      if (low <= shopLift(world.seed, advertiser) && shopLift(world.seed, advertiser) <= high) held++
+    }
+    expect(held).toBeGreaterThanOrEqual(15)
+    const [before, late] = [ask(1, [shown(57 * 24, half)], 10), ask(1, [shown(65 * 24 + 5, half)], 10)]
+    expect([before.exposedDays / before.exposed, late.exposedDays / late.exposed]).toEqual([4, 5])
+  })
+
+  it('of a few are wide, and of none begin at nothing', () => {
+    expect(countRatioRange(0, 3, 1000)).toMatchObject({ value: 0, low: 0 })
+    const [few, many] = [countRatioRange(3, 2, 1000), countRatioRange(300, 200, 100_000)]
+    expect(few.high - few.low).toBeGreaterThan(5 * (many.high - many.low))
+    expect(many.low).toBeGreaterThan(1)
   })
 })

@@ -121,6 +121,18 @@ describe('reports', () => {
   })
 })
 
+describe('shop visits', () => {
+  it('are told beside what was shown, for an advertiser with shops, and of whole days that are over', async () => {
+    const { body } = await ask('GET', '/campaigns/1/shop-visits?from=2026-02-16&to=2026-03-10')
+    expect(body.visits.shops).toEqual(['Nightjar Berlin', 'Nightjar Hamburg'])
+    expect(body.visits.panel).toBeGreaterThan(body.visits.exposed)
+    const days = Math.floor((await rows<{ hour: number }>('SELECT hour FROM market_state'))[0].hour / 24) - 46
+    expect(body.visits.otherDays + body.visits.exposedDays).toBe(body.visits.panel * days)
+    expect((await ask('GET', '/campaigns/1/shop-visits?from=2026-02-30&to=2026-03-01')).status).toBe(422)
+    expect((await ask('GET', '/campaigns/999/shop-visits?from=2026-02-16&to=2026-03-01')).status).toBe(404)
+  })
+})
+
 describe('the trace', () => {
   it('falls from all opportunities to the wins of the log, step by step', async () => {
     const { body } = await ask('GET', '/lines/1001/trace')

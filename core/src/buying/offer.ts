@@ -1,6 +1,6 @@
 import * as yup from 'yup'
 import { CONNECTIONS, DEVICE_TYPES, SYSTEMS } from '../taxonomy/index.js'
-import { findCountry } from '../places/index.js'
+import { findCountry, placeKind } from '../places/index.js'
 import { LIMITS, moneyField, nameField } from './fields.js'
 import { isLandingLink } from './line.js'
 
@@ -26,6 +26,13 @@ export const offerSchema = yup.object({
   terms: termsSchema.required()
 }).noUnknown()
 export type Offer = yup.InferType<typeof offerSchema>
+
+/** A shop that people visit: its city, or so many kilometres around it. */
+export const shopSchema = yup.object({
+  name: nameField,
+  place: yup.string().required('A shop needs a place.').test('place', 'Not a city or a radius we know.', (code) => ['city', 'radius'].includes(placeKind(code ?? '') ?? ''))
+}).noUnknown()
+export type Shop = yup.InferType<typeof shopSchema>
 
 export const TRACKER_REPORTS = ['script', 'image', 'server'] as const
 

@@ -2,7 +2,7 @@ import type { ForecastPart, MainFigures, PropertyRow } from '../forecast/index.j
 import type { Interval } from '../report/index.js'
 import type { PropertyClass } from '../taxonomy/index.js'
 import type { Outcome, Verdict } from '../exchange/index.js'
-import type { Lift, OutcomeCounts, ReportDimensionName, StairStep } from '../results/index.js'
+import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { FieldChange } from './changes.js'
 import type { LineDraft } from './line.js'
@@ -282,6 +282,11 @@ export interface ReportView {
   rows: ReportRowView[]
   total: ReportRowView
   milliseconds: number
+}
+
+/** Visits to an advertiser's shops beside what was shown; null where it has none or no campaign is asked about. */
+export interface ShopVisitsView extends ShopVisits {
+  shops: string[]
 }
 
 /** A day by hour against its plan, with the day before behind it. */

@@ -58,7 +58,8 @@ export const STREAM = {
   count: 10, minute: 11, choices: 12, habit: 14, cell: 16, alias: 17, source: 18, rivals: 20,
   dayMarket: 30, dayPublisher: 31, dayPlacement: 32,
   country: 40, region: 41, rate: 42, mix: 43, value: 44, age: 45, income: 46, traits: 47, work: 48, language: 49,
-  measure: 50, network: 51, provider: 52, profile: 53, segment: 54, page: 55, moment: 56, deal: 57, order: 60, pace: 61, ad: 62, viewable: 63, click: 64, visitor: 65, pull: 66, hold: 67, watch: 68, overlay: 69, unmute: 70, share: 71, stay: 72, pages: 73, convert: 74, delay: 75, worth: 76, tracker: 77, learn: 78
+  measure: 50, network: 51, provider: 52, profile: 53, segment: 54, page: 55, moment: 56, deal: 57, order: 60, pace: 61, ad: 62, viewable: 63, click: 64, visitor: 65, pull: 66, hold: 67, watch: 68, overlay: 69, unmute: 70, share: 71, stay: 72, pages: 73, convert: 74, delay: 75, worth: 76, tracker: 77, learn: 78,
+  panel: 80, shop: 81, lift: 82
 } as const
 
 /** Folds bytes into a 32-bit checksum for golden tests; not cryptographic. */

@@ -34,3 +34,14 @@ export function costRange(spendMicros: number, events: number): Interval | null 
   if (!(spendMicros > 0)) return null
   return { low: spendMicros / gammaQuantile(0.95, events + 0.5, 1), high: events === 0 ? Infinity : spendMicros / gammaQuantile(0.05, events + 0.5, 1) }
 }
+
+/**
+ * A count over what was expected of it, with its 90 % range: both counts are Poisson, and the logarithm of their ratio is near
+ * normal with variance 1/a + 1/b (Katz et al. 1978), half an event added to each.
+ * @param behind events from which the expectation was made
+ */
+export function countRatioRange(count: number, expected: number, behind: number): Interval & { value: number } {
+  const spread = Math.exp(Z90 * Math.sqrt(1 / (count + 0.5) + 1 / (behind + 0.5)))
+  const middle = (count + 0.5) / expected
+  return { value: count / expected, low: count === 0 ? 0 : Math.min(count / expected, middle / spread), high: middle * spread }
+}

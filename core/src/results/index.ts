@@ -1,3 +1,4 @@
 export * from './dimensions.js'
 export * from './pivot.js'
 export * from './trace.js'
+export * from './shop-visits.js'

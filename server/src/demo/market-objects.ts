@@ -3,7 +3,7 @@ import { DATA_COSTS, dataSellerOf, inSegment, PROFILES, type World } from '@tin-
 import { SEGMENTS, SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../models/index.js'
 import type { Catalogue } from '../services/catalogue.js'
-import { createBoughtAudiences, createCreative, createDeal, createList, createOffer, createTracker } from '../services/market-objects.js'
+import { createBoughtAudiences, createCreative, createDeal, createList, createOffer, createShop, createTracker } from '../services/market-objects.js'
 
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
 const OFFERS = {
@@ -22,6 +22,11 @@ const TRACKERS = {
   'Nightjar Telescopes': [{ name: 'purchase', reports: 'server', clickHours: 720, viewHours: 24, valueMicros: 24_000_000 }, { name: 'catalogue', reports: 'script', clickHours: 168, viewHours: null, valueMicros: 1_500_000 }],
   'Ostler Cargo Bikes': [{ name: 'test ride', reports: 'script', clickHours: 336, viewHours: 24, valueMicros: 18_000_000 }],
   'Inkwell Kana': [{ name: 'sign-up', reports: 'image', clickHours: 168, viewHours: null, valueMicros: 2_200_000 }]
+} as const
+const SHOPS = {
+  'Nightjar Telescopes': [{ name: 'Nightjar Berlin', place: 'city:Berlin, DE-BE' }, { name: 'Nightjar Hamburg', place: 'near:53.55,9.99,40' }],
+  'Ostler Cargo Bikes': [{ name: 'Ostler Amsterdam', place: 'near:52.37,4.89,30' }, { name: 'Ostler Utrecht', place: 'near:52.09,5.12,20' }],
+  'Inkwell Kana': []
 } as const
 const CREATIVES = {
   'Nightjar Telescopes': [
@@ -73,6 +78,7 @@ export async function makeMarketObjects(catalogue: Catalogue, world: Pick<World,
     const name = advertiser.name as keyof typeof OFFERS
     for (const offer of OFFERS[name] ?? []) await createOffer(advertiser.id, offer, transaction)
     for (const tracker of TRACKERS[name] ?? []) await createTracker(advertiser.id, tracker, transaction)
+    for (const shop of SHOPS[name] ?? []) await createShop(advertiser.id, shop, transaction)
     for (const creative of CREATIVES[name] ?? []) await createCreative(advertiser.id, creative, transaction)
   }
   for (const deal of dealsOf(catalogue)) await createDeal(catalogue, deal, transaction)

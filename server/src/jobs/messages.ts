@@ -2,7 +2,7 @@ import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
 import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow, Sieve } from '@tin-harbor/core/forecast'
 import type { HourFacts, Offered, OpeningLine, PublicationRules, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
-import type { ReportQuestion, ReportRow } from '@tin-harbor/core/results'
+import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'
 
@@ -105,8 +105,10 @@ export type FromMarket =
 /** What reads the past: reports, and one opportunity with every line's verdict. */
 export type ToRecords =
   | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
+  | { kind: 'shops'; job: number; logs: StoredLog[]; question: ShopQuestion }
   | { kind: 'opportunity'; job: number; hour: number; nth: number; publication: PublicationRules; known: [number, { facts: StoredFacts; correction: number }][] }
 export type FromRecords =
   | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
+  | { kind: 'shops'; job: number; visits: ShopVisits }
   | { kind: 'opportunity'; job: number; count: number; offered: Offered; device: number; page: number; state: number; words: number[]; verdicts: Verdict[] }
   | { kind: 'failed'; job: number; message: string }

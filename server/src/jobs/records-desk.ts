@@ -15,7 +15,7 @@ export class RecordsDesk {
   /** @param ready settles once the world's people are filled in */
   constructor(private readonly world: SharedWorld, private readonly ready: Promise<void>) {}
 
-  async ask<K extends 'report' | 'opportunity'>(kind: K, message: Extract<Asked, { kind: K }>): Promise<Found<K>> {
+  async ask<K extends 'report' | 'opportunity' | 'shops'>(kind: K, message: Extract<Asked, { kind: K }>): Promise<Found<K>> {
     await this.ready
     const worker = (this.worker ??= this.start())
     const job = this.next++

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { benchmarksOf, catalogueOf, offeredAt, openEvents, openLog, verdictsOn } from '@tin-harbor/core/exchange'
 import { makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
-import { pivot, type ReportHour } from '@tin-harbor/core/results'
+import { pivot, shopVisits, type ReportHour } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import type { FromRecords, SharedWorld, StoredLog, ToRecords } from './messages.js'
 import { factsFrom } from './stored-facts.js'
@@ -30,6 +30,7 @@ function take(message: ToRecords): FromRecords {
     const { inventory, profiles, measures } = catalogueOf(world)
     return { kind: 'report', job, ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone }, benchmarksOf(world)) }
   }
+  if (message.kind === 'shops') return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
   const day = dayOfHour(message.hour)
   if (past?.day !== day) past = { day, made: makeDay(world, day) }
   const { rows, hourStart } = past.made

@@ -188,6 +188,13 @@ export class Offer extends Model<Row<Offer>, New<Offer>> {
   declare version: CreationOptional<number>
 }
 
+export class Shop extends Model<Row<Shop>, New<Shop>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare place: string
+}
+
 export class Tracker extends Model<Row<Tracker>, New<Tracker>> {
   declare id: CreationOptional<number>
   declare advertiserId: number
@@ -291,6 +298,7 @@ export function defineModels(sequelize: Sequelize): void {
     id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
   }, at('audit_entry'))
   Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
+  Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, at('shop'))
   Tracker.init({ id: id(), advertiserId: int(), name: text(), reports: text(), clickHours: int(), viewHours: maybe(), valueMicros: moneyColumn('valueMicros', true), version: version() }, at('tracker'))
   GrantedDeal.init({
     id: id(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),

@@ -2,6 +2,9 @@ import * as yup from 'yup'
 import { isDate } from '@tin-harbor/core/buying'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import type { Deps } from '../services/deps.js'
+import { findCampaign } from '../services/campaigns.js'
+import { campaignScope } from './campaigns.js'
+import { shopVisitsOf } from '../services/shops.js'
 import { advertiserOfLine } from '../services/lines.js'
 import { reportOf } from '../services/reports.js'
 import { opportunityAt, traceOf } from '../services/trace.js'
@@ -21,6 +24,7 @@ const reportSchema = yup.object({
   campaign: idField, line: idField
 }).noUnknown()
 
+const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day'), line: idField }).noUnknown()
 const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
 const opportunitySchema = yup.object({ hour: hourField('The hour').required('Which hour?'), nth: yup.number().integer().min(0).max(1e7).default(0) }).noUnknown()
 
@@ -30,6 +34,10 @@ export function reportRoutes(deps: Deps): Route[] {
       // Rows are of the lines that the user may see: another advertiser's campaign simply has none.
       method: 'get', path: '/reports', right: 'read', scope: 'none', query: reportSchema,
       handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      method: 'get', path: '/campaigns/:campaignId/shop-visits', right: 'read', scope: campaignScope, query: shopsSchema,
+      handle: async ({ actor, params, query }) => ({ visits: await shopVisitsOf(deps, actor, await findCampaign(params.campaignId), { ...query, line: query.line ?? null }) })
     }),
     route({
       method: 'get', path: '/lines/:lineId/trace', right: 'read', scope: ({ lineId }) => advertiserOfLine(lineId), query: traceSchema,

@@ -1,8 +1,8 @@
 import type { Transaction } from 'sequelize'
-import { boughtAudienceSchema, dealSchema, listSchema, offerSchema, parseInput, trackerSchema } from '@tin-harbor/core/buying'
+import { boughtAudienceSchema, dealSchema, listSchema, offerSchema, parseInput, shopSchema, trackerSchema } from '@tin-harbor/core/buying'
 import { creativeSchema } from '@tin-harbor/core/creative'
 import { invalidField } from '../errors.js'
-import { BoughtAudience, GrantedDeal, MadeCreative, Offer, SavedList, Tracker } from '../models/index.js'
+import { BoughtAudience, GrantedDeal, MadeCreative, Offer, SavedList, Shop, Tracker } from '../models/index.js'
 import type { Catalogue } from './catalogue.js'
 
 /**
@@ -16,6 +16,10 @@ export async function createOffer(advertiserId: number, input: unknown, transact
 
 export async function createTracker(advertiserId: number, input: unknown, transaction: Transaction): Promise<Tracker> {
   return Tracker.create({ advertiserId, ...parseInput(trackerSchema, input) }, { transaction })
+}
+
+export async function createShop(advertiserId: number, input: unknown, transaction: Transaction): Promise<Shop> {
+  return Shop.create({ advertiserId, ...parseInput(shopSchema, input) }, { transaction })
 }
 
 export async function createList(advertiserId: number | null, input: unknown, transaction: Transaction): Promise<SavedList> {

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
@@ -48,6 +48,7 @@ export const api = {
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
   report: (asked: { by: string; from: string; to: string; windowHours: number; campaign: number | null; line: number | null }, options?: RequestOptions) =>
     get<ReportView>(`/reports?${query({ by: asked.by, from: asked.from, to: asked.to, windowHours: String(asked.windowHours), campaign: asked.campaign === null ? null : String(asked.campaign), line: asked.line === null ? null : String(asked.line) })}`, options),
+  shopVisits: (campaignId: number, line: number | null, from: string, to: string, options?: RequestOptions) => get<{ visits: ShopVisitsView | null }>(`/campaigns/${campaignId}/shop-visits?${query({ from, to, line: line === null ? null : String(line) })}`, options),
   trace: (id: number, from: number | null, to: number | null, options?: RequestOptions) => get<TraceView>(`/lines/${id}/trace?${query({ from: from === null ? null : String(from), to: to === null ? null : String(to) })}`, options),
   opportunity: (hour: number, nth: number, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), nth: String(nth) })}`, options),
   forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>

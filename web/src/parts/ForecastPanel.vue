@@ -159,6 +159,7 @@ function onLift({ restriction }: SieveStep) {
 .ForecastPanel {
   padding: 12px 16px;
   overflow: auto;
+  position: relative;
   border-left: 1px solid var(--rule);
   background: var(--tin-2);
 }

@@ -35,5 +35,6 @@ useMarketTick(manifest.load)
 .SignedIn-main {
   min-height: 0;
   overflow: auto;
+  position: relative;
 }
 </style>

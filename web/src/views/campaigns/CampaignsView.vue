@@ -19,6 +19,7 @@ import ManifestList from './ManifestList.vue'
 .CampaignsView-page {
   min-width: 0;
   overflow: auto;
+  position: relative;
   background: var(--paper);
 }
 </style>

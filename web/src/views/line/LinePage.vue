@@ -180,6 +180,7 @@ async function onSettle(mine: boolean) {
 .LinePage-middle {
   padding: 12px 20px 60px;
   overflow: auto;
+  position: relative;
 }
 
 .LinePage header {

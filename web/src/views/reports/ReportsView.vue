@@ -19,6 +19,7 @@ import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
+import ShopVisits from './ShopVisits.vue'
 
 const address = useAddress()
 const manifest = useManifest()
@@ -38,6 +39,9 @@ const from = computed({ get: () => part.from.value || dateOfDay(today.value - 13
 const to = computed({ get: () => part.to.value || dateOfDay(today.value), set: (value: string | null) => (part.to.value = value ?? '') })
 const within = computed({ get: () => Number(part.within.value) || 30 * 24, set: (value: number) => (part.within.value = String(value)) })
 const number = (letter: string) => (of.value.startsWith(letter) ? Number(of.value.slice(1)) : null)
+
+/** Shops are an advertiser's: they are told of for a campaign or one of its lines. */
+const shopsOf = computed(() => number('c') ?? manifest.lines.find((line) => line.id === number('l'))?.campaignId ?? null)
 
 async function load() {
   if (market.run.hour === 0) return
@@ -109,6 +113,7 @@ function onCsv() {
         <template v-if="report.by === 'audience'"> One showing counts for every audience its person is in.</template>
         <ElButton size="small" :disabled="report.rows.length === 0" @click="onCsv">CSV</ElButton>
       </p>
+      <ShopVisits v-if="shopsOf" :campaign="shopsOf" :line="number('l')" :from="from" :to="to" :hour="market.run.hour" />
       <ElTable v-sort-keys :data="report.rows" height="100%" row-key="key" class="ReportsView-table" :class="{ 'is-waiting': isLoading }" :scrollbar-tabindex="0" empty-text="Nothing was shown in these days." :default-sort="{ prop: 'spendMicros', order: 'descending' }">
         <ElTableColumn prop="label" :label="report.by" min-width="190" sortable show-overflow-tooltip><template #default="{ row }"><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template></ElTableColumn>
         <ElTableColumn prop="wins" label="shown" width="76" align="right" sortable><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn>

@@ -150,6 +150,7 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
   height: 100%;
   padding: 10px 24px 60px;
   overflow: auto;
+  position: relative;
   background: var(--paper);
 }
 
