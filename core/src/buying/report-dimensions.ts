@@ -9,6 +9,6 @@ export const DIMENSION_SETS: readonly { name: string; dimensions: readonly Repor
   { name: 'connection', dimensions: ['connection', 'carrier', 'provider', 'robots', 'proxies', 'blocked pops'] },
   { name: 'who', dimensions: ['age', 'gender', 'income', 'language', 'employer', 'industry', 'job function', 'audience'] },
   { name: 'context', dimensions: ['category', 'branch of content', 'popularity', 'moment', 'music genre', 'rating'] },
-  { name: 'slot', dimensions: ['class', 'environment', 'size', 'video position', 'skippable', 'rewarded', 'sound'] },
+  { name: 'slot', dimensions: ['format', 'class', 'environment', 'size', 'video position', 'skippable', 'rewarded', 'sound'] },
   { name: 'inventory', dimensions: ['source', 'auction', 'seller', 'grade', 'publisher', 'property', 'placement'] }
 ]

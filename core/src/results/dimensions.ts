@@ -1,7 +1,7 @@
 import { CITIES, COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, POSTAL_ZONE, REGIONS } from '../places/index.js'
 import {
-  AGES, AUCTION_KINDS, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENTS, ENVIRONMENT_OF, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES, POPULARITIES,
-  PRICE_BANDS, PROPERTY_CLASSES, RATINGS, RESOLUTIONS, SEGMENTS, SELLERS, SHAPES, SYSTEMS, VIDEO_POSITIONS
+  AGES, AUCTION_KINDS, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENTS, ENVIRONMENT_OF, FORMATS, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES, POPULARITIES,
+  PRICE_BANDS, PROPERTY_CLASSES, RATINGS, RESOLUTIONS, SEGMENTS, SELLERS, SHAPES, SHAPE_FORMAT, SYSTEMS, VIDEO_POSITIONS
 } from '../taxonomy/index.js'
 import {
   CARRIERS, CELLULAR, DEVICE_BROWSER, DEVICE_TYPE, EMPLOYERS, FIRST_PRICE, PERSON_WORDS, PROVIDERS, SOURCES, carrierOf, connectionOf, demographic, demographicOf, deviceModel, employerOf, inSegment, isBlocked, isBot, isProxy,
@@ -98,6 +98,7 @@ export const REPORT_DIMENSIONS = {
   rating: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.rating[page], label: of(RATINGS) },
   class: { group: 'slot', key: (seen, market) => PROPERTY_CLASSES.indexOf(propertyOf(seen, market).class), label: of(PROPERTY_CLASSES) },
   environment: { group: 'slot', key: (seen, market) => ENVIRONMENTS.indexOf(ENVIRONMENT_OF[propertyOf(seen, market).class]), label: of(ENVIRONMENTS) },
+  format: { group: 'slot', key: (seen, market) => SHAPE_FORMAT[placementOf(seen, market).shape], label: of(FORMATS) },
   size: { group: 'slot', key: (seen, market) => placementOf(seen, market).shape, label: of(SHAPES) },
   'video position': { group: 'slot', key: (seen, market) => placementOf(seen, market).video, label: (key) => VIDEO_POSITIONS[key] ?? 'no video' },
   skippable: { group: 'slot', key: (seen, market) => (placementOf(seen, market).skippable ? 1 : 0), label: yes },

@@ -1,0 +1,285 @@
+import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '../taxonomy/index.js'
+import { CELLULAR, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
+import { POSTAL_ZONE } from '../places/index.js'
+import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
+import { REPORT_DIMENSIONS, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
+import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
+import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
+import { compileTargeting, type Catalogue, type Dimension, type Targeting } from '../targeting/index.js'
+import { cellFailures, fixedFailures, fullLanes, hourTable, personFailures } from './matched.js'
+import { PRICE_BINS, binPrice, priceBin } from './price-bins.js'
+import { CancelledError, LOOK_EVERY } from './question.js'
+
+/** What the market is asked about: the traffic that a sentence names. It is what a line is restricted by, over any formats. */
+export interface Sentence {
+  /** All of them when empty. */
+  formats: Format[]
+  targeting: Targeting
+  hours: HourPlan | null
+}
+
+/** What traffic is told apart by: everything reports know, and the deals that were granted. */
+export type SurveyBy = Exclude<ReportDimensionName, 'line' | 'ad' | 'nth exposure' | 'deal' | 'day'> | 'deal'
+
+export interface SurveyQuestion {
+  sentence: Sentence
+  by: readonly SurveyBy[]
+  /** A phrase that is left out, so that its own values are counted beside those chosen. */
+  without: Dimension | 'format' | 'hours' | null
+  /** Bid whose win rate is told, micros a thousand. */
+  bidMicros: number
+  /** Placements of each deal, by its number. */
+  deals: readonly { deal: number; placements: readonly number[] }[]
+}
+
+/** Some traffic: a day, of the market; prices in micros a thousand. */
+export interface Traffic {
+  opportunitiesADay: number
+  /** Different people in the days of the tape. */
+  people: number
+  /** Lowest floor, and the one that covers 95 in 100. */
+  floorMicros: number
+  mostFloorsMicros: number
+  /** What the best rival or the floor asks: mean and highest. */
+  meanMicros: number
+  highestMicros: number
+  /** Of the two best rivals how many there are, in the mean. */
+  rivals: number
+  /** Bids that win one in ten, half, and nine in ten. */
+  entersMicros: number
+  halfMicros: number
+  nineInTenMicros: number
+  /** Share that the bid of the question wins. */
+  winRate: number
+  /** Published by measurers, shares 0 to 1, weighted by opportunities. */
+  viewability: number
+  bots: number
+  blocked: number
+  stays: number
+  grade: Grade
+}
+
+export interface SurveyRow extends Traffic {
+  key: number
+  label: string
+}
+
+export interface Survey {
+  total: Traffic
+  groups: { by: SurveyBy; rows: SurveyRow[] }[]
+  /** By hour of the viewer's week, Monday 00:00 first: opportunities a day of that week hour, median price to win, rivals. */
+  week: { opportunities: number[]; halfMicros: number[]; rivals: number[] }
+  /** Share won by bid: cumulative, at the bids where it changes by about a twentieth. */
+  curve: { bidMicros: number; share: number }[]
+  /** One person in so many of the tape was looked at. */
+  every: number
+  /** First phrase after which nothing is left, in the order of the sentence; null when something is. */
+  emptiedBy: Dimension | 'format' | 'hours' | null
+}
+
+/** Sums of some traffic, kept side by side for many groups. */
+class Sums {
+  rows = 0
+  people = 0
+  last = -1
+  floor = 0xffffffff
+  sum = 0
+  highest = 0
+  rivals = 0
+  won = 0
+  viewable = 0
+  bots = 0
+  blocked = 0
+  stays = 0
+  grade = 0
+  readonly needs = new Uint32Array(PRICE_BINS)
+  readonly floors = new Uint32Array(PRICE_BINS)
+}
+
+/** Price at which a share of the counts is reached, micros an impression; 0 for none. */
+function binQuantile(counts: Uint32Array, total: number, share: number): number {
+  let before = 0
+  for (let bin = 0; bin < PRICE_BINS; bin++) {
+    before += counts[bin]
+    if (total > 0 && before >= share * total) return binPrice(bin)
+  }
+  return 0
+}
+
+function trafficOf(sums: Sums, sample: number): Traffic {
+  const { rows, needs, floors } = sums
+  const share = (sum: number) => (rows > 0 ? sum / rows : 0)
+  return {
+    opportunitiesADay: (rows * sample) / TAPE_DAYS, people: sums.people * sample, floorMicros: rows > 0 ? sums.floor * 1000 : 0, mostFloorsMicros: binQuantile(floors, rows, 0.95) * 1000, meanMicros: share(sums.sum) * 1000, highestMicros: sums.highest * 1000,
+    rivals: share(sums.rivals), entersMicros: binQuantile(needs, rows, 0.1) * 1000, halfMicros: binQuantile(needs, rows, 0.5) * 1000, nineInTenMicros: binQuantile(needs, rows, 0.9) * 1000, winRate: share(sums.won),
+    viewability: share(sums.viewable) / 100, bots: share(sums.bots) / 100, blocked: share(sums.blocked) / 100, stays: share(sums.stays) / 100, grade: GRADES[Math.round(share(sums.grade))]
+  }
+}
+
+/** Groups of traffic by a number that is small, -1 included. */
+class Grouping {
+  private places = new Int32Array(1024).fill(-1)
+  readonly keys: number[] = []
+  readonly sums: Sums[] = []
+
+  of(key: number): Sums {
+    const at = key + 1
+    if (at >= this.places.length) {
+      const places = new Int32Array(Math.max(this.places.length * 2, at + 1)).fill(-1)
+      places.set(this.places)
+      this.places = places
+    }
+    if (this.places[at] < 0) {
+      this.places[at] = this.sums.length
+      this.keys.push(key)
+      this.sums.push(new Sums())
+    }
+    return this.sums[this.places[at]]
+  }
+}
+
+/** What is left of a sentence when a phrase is lifted. */
+function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion['without']): Sentence {
+  return {
+    formats: without === 'format' ? [] : formats, hours: without === 'hours' ? null : hours,
+    targeting: { restrictions: targeting.restrictions.filter((restriction) => restriction.dimension !== without || restriction.mode === 'exclude') }
+  }
+}
+
+/**
+ * Counts the traffic of a sentence on the tape, whole and by groups.
+ * @param zone in which hours of reports are counted; hours of the sentence are the viewer's
+ * @throws CancelledError
+ */
+export function survey(question: SurveyQuestion, zone: string, tape: Tape, catalogue: Catalogue, cancelled: () => boolean): Survey {
+  const sentence = lifted(question.sentence, question.without)
+  const counted = (of: SurveyQuestion, every: number) => gather(of, zone, tape, catalogue, every, cancelled)
+  // Where a part of the people shows that very much matches, the part is enough.
+  const part = tape.rowCount > MOST_ROWS ? counted({ ...question, sentence }, PART) : null
+  const found = part && part.rows * PART > MOST_ROWS ? part : counted({ ...question, sentence }, 1)
+  const { rows, ...survey } = found
+  return { ...survey, emptiedBy: rows > 0 ? null : emptiedBy(sentence, (of) => counted({ ...question, sentence: of, by: [] }, 1).rows) }
+}
+
+/** Rows beyond which one person in so many is looked at. */
+const MOST_ROWS = 400_000
+const PART = 8
+
+function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: Catalogue, every: number, cancelled: () => boolean): Omit<Survey, 'emptiedBy'> & { rows: number } {
+  const { inventory, profiles, measures } = catalogue
+  const { sentence } = question
+  const compiled = compileTargeting(sentence.targeting, catalogue)
+  const shapes = SHAPES.flatMap((_, shape) => (sentence.formats.length === 0 || sentence.formats.includes(FORMATS[SHAPE_FORMAT[shape]]) ? [shape] : []))
+  const lanes = fullLanes(compiled, inventory, shapes, OPEN_MARKET)
+  const hours = sentence.hours && sentence.hours.perMille.some((m) => m === 0) ? hourTable(sentence.hours, zone, tape) : null
+  const noon = tapeEnd(tape) - 12
+  const weekStart = weekdayOf(tape.firstDay) * 1440
+  const localStart = ZONES.map((_, index) => weekStart + offsetMinutes(index, noon) + 2 * MINUTES_PER_WEEK)
+  const market: ReportMarket = { inventory, profiles, measures, zone: zoneIndex(zone) }
+  const dealsOf = dealTable(question, inventory.placements.length)
+  const groupings = question.by.map((by) => ({ by, grouping: new Grouping(), key: by === 'deal' ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)] : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[]) }))
+  const total = new Sums()
+  const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
+  const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
+  const bid = Math.floor(question.bidMicros / 1000)
+  const { words, starts, peopleCount, rows: { path, device, page, state, sincePop, rival, second, minute } } = tape
+  const { floors } = inventory
+  const add = (sums: Sums, person: number, placement: number, floor: number, need: number, rivals: number) => {
+    sums.rows++
+    if (sums.last !== person) sums.people++
+    sums.last = person
+    if (floor < sums.floor) sums.floor = floor
+    const asked = need > floor ? need - 1 : floor
+    sums.sum += asked
+    if (asked > sums.highest) sums.highest = asked
+    sums.rivals += rivals
+    if (bid >= need) sums.won++
+    sums.viewable += measures.viewable[placement]
+    sums.bots += measures.bots[placement]
+    sums.blocked += measures.blocked[placement]
+    sums.stays += measures.stays[placement]
+    sums.grade += measures.grade[placement]
+    sums.needs[priceBin(need)]++
+    sums.floors[priceBin(floor)]++
+  }
+  for (let person = 0; person < peopleCount; person += every) {
+    if (person % LOOK_EVERY === 0 && cancelled()) throw new CancelledError()
+    const end = starts[person + 1]
+    let i = starts[person]
+    if (i === end || personFailures(lanes, words, person) !== 0) continue
+    seen.word0 = words[person * PERSON_WORDS]
+    seen.word1 = words[person * PERSON_WORDS + 1]
+    seen.word2 = words[person * PERSON_WORDS + 2]
+    const cell = cellFailures(lanes, seen.word2)
+    const fixed = fixedFailures(lanes, seen.word2)
+    const zoneOf = POSTAL_ZONE[postalOf(seen.word0)]
+    const multipliers = hours ? hours[zoneOf] : null
+    for (; i < end; i++) {
+      const at = path[i]
+      if ((lanes.path[at] | lanes.device[device[i]] | lanes.page[page[i]] | lanes.state[state[i]] | (((state[i] >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[i] < compiled.sincePop) continue
+      const when = minute[i]
+      if (multipliers && multipliers[Math.floor((when % MINUTES_PER_WEEK) / 30)] === 0) continue
+      const floor = floors[at]
+      const best = rival[i]
+      const need = floor > best ? floor : best + 1
+      const rivals = (best > 0 ? 1 : 0) + (second[i] > 0 ? 1 : 0)
+      const placement = Math.floor(at / SOURCES.length)
+      add(total, person, placement, floor, need, rivals)
+      const hour = week[Math.floor(((when + localStart[zoneOf]) % MINUTES_PER_WEEK) / 60)]
+      hour.rows++
+      hour.rivals += rivals
+      hour.needs[priceBin(need)]++
+      if (groupings.length === 0) continue
+      seen.path = at
+      seen.device = device[i]
+      seen.page = page[i]
+      seen.state = state[i]
+      seen.hour = tape.firstDay * 24 + Math.floor(when / 60)
+      for (let g = 0; g < groupings.length; g++) {
+        const { grouping, key } = groupings[g]
+        const of = key(seen, market)
+        if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals)
+        else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals)
+      }
+    }
+  }
+  const sample = tape.sample * every
+  const label = (by: SurveyBy, key: number) => (by === 'deal' ? String(key) : ((REPORT_DIMENSIONS[by].label as (key: number, of: ReportMarket) => string | null)(key, market) ?? String(key)))
+  return {
+    rows: total.rows, every, total: trafficOf(total, sample),
+    groups: groupings.map(({ by, grouping }) => ({ by, rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...trafficOf(grouping.sums[n], sample) })) })),
+    week: { opportunities: week.map(({ rows }) => (rows * sample * 7) / TAPE_DAYS), halfMicros: week.map(({ rows, needs }) => binQuantile(needs, rows, 0.5) * 1000), rivals: week.map(({ rows, rivals }) => (rows > 0 ? rivals / rows : 0)) },
+    curve: curveOf(total)
+  }
+}
+
+/** Deals that each placement is sold by. */
+function dealTable({ by, deals }: SurveyQuestion, placements: number): number[][] {
+  const table = Array.from({ length: placements }, () => [] as number[])
+  if (by.includes('deal')) for (const { deal, placements: own } of deals) for (const placement of own) table[placement]?.push(deal)
+  return table
+}
+
+/** Steps of the curve, as shares of all. */
+const CURVE_STEPS = 40
+
+function curveOf({ rows, needs }: Sums): Survey['curve'] {
+  const curve: Survey['curve'] = []
+  let before = 0
+  let told = 0
+  for (let bin = 0; bin < PRICE_BINS && rows > 0; bin++) {
+    before += needs[bin]
+    if (needs[bin] === 0 || (before - told < rows / CURVE_STEPS && before < rows)) continue
+    told = before
+    curve.push({ bidMicros: binPrice(bin) * 1000, share: before / rows })
+  }
+  return curve
+}
+
+/** The first phrase of a sentence that leaves nothing of what was left before it. */
+function emptiedBy({ formats, targeting: { restrictions } }: Sentence, count: (sentence: Sentence) => number): Survey['emptiedBy'] {
+  const some = (kept: number) => count({ formats, targeting: { restrictions: restrictions.slice(0, kept) }, hours: null }) > 0
+  if (!some(0)) return 'format'
+  for (let kept = 1; kept <= restrictions.length; kept++) if (!some(kept)) return restrictions[kept - 1].dimension
+  return 'hours'
+}
