@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Exchange } from '../src/exchange/index.js'
 import {
-  CancelledError, MEASURES, NO_LIMITS, NOTHING_SPENT, answer, changed, mainFigures, matchTape, nothingKept, propertyTable, quantiles, replay, shapesOf, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar
+  CancelledError, MEASURES, NO_LIMITS, NOTHING_SPENT, answer, changed, mainFigures, matchTape, nothingKept, quantiles, replay, shapesOf, weekTimeline, workOut, type ForecastPart, type ForecastQuestion, type MoneyCalendar
 } from '../src/forecast/index.js'
 import { runPlain } from '../src/forecast/plain-kernel.js'
 import { makeWorld } from '../src/market/index.js'
@@ -368,19 +368,5 @@ describe('truth', () => {
     expect(wins.every((win) => win.hour % 24 >= 7)).toBe(true)
     expect(Math.abs(flight.wins.value / wins.length - 1)).toBeLessThan(0.05)
     expect(Math.abs(flight.reach.value / new Set(wins.map((win) => win.person)).size - 1)).toBeLessThan(0.1)
-  })
-})
-
-describe('the property table', () => {
-  it('counts every matching row of a format once, and leaves properties without traffic out', () => {
-    const targeting = targetingOf(['DE'], ['desktop'])
-    const rows = propertyTable(targeting, 'display', tape, market)
-    const { rows: matched } = matchTape(question({ targeting }), tape, market, never)
-    expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo((matched.length * world.sample) / 14, 6)
-    for (const row of rows) {
-      expect(row.clearingMicros).toBeGreaterThanOrEqual(row.floorMicros * 0.98)
-      expect(row.viewability).toBeGreaterThan(0)
-      expect(world.inventory.properties[row.property].class).not.toBe('app')
-    }
   })
 })

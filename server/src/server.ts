@@ -16,6 +16,7 @@ import { makeCatalogue } from './services/catalogue.js'
 import type { Deps } from './services/deps.js'
 import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
+import { startSellersWeb } from './standins/web-of-sellers.js'
 import { balance } from './services/opening.js'
 import { readMarket } from './services/publications.js'
 
@@ -37,7 +38,9 @@ export async function startServer(configuration: Configuration, progress: StartP
   const pool = new ForecastPool(tapes.world)
   const runner = new MarketRunner(sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
   const events = new EventHub()
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue: makeCatalogue(configuration.world), exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
+  const catalogue = makeCatalogue(configuration.world)
+  const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
+  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, sellersWeb, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     events.send({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 })
@@ -87,13 +90,14 @@ function listen(server: Server, port: number): Promise<void> {
   })
 }
 
-async function close(server: Server, { runner, pool, tapes, events, records, sequelize }: Deps): Promise<void> {
+async function close(server: Server, { runner, pool, tapes, events, records, sellersWeb, sequelize }: Deps): Promise<void> {
   events.close()
   server.close()
   server.closeAllConnections()
   await runner.close()
   await pool.close()
   await records.close()
+  await sellersWeb.close()
   await tapes.close()
   await sequelize.close()
 }

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { CARRIERS } from '@tin-harbor/core/market'
 import { AuditEntry, GrantedDeal, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
 import { moneyColumn, wholeNumber } from '../src/database/connection.js'
 import { migrate } from '../src/database/migrate.js'
@@ -195,11 +196,28 @@ describe('forecasts', () => {
     expect(byDeal.matched.value).toBeLessThan((await of({ format: 'display' })).matched.value)
   })
 
-  it('count the market by property', async () => {
-    const { body } = await ask('GET', '/market/properties?page=page-d&country=DE&device=desktop&format=display')
-    expect(body.length).toBeGreaterThan(20)
-    expect(body[0]).toHaveProperty('clearingMicros')
-    expect(issue(await ask('GET', '/market/properties?page=page-d&country=XX&device=&format=display'), 'country')).toContain('Not a country')
+  it('count the market by what is asked, name properties and deals, and refuse what is no sentence', async () => {
+    const survey = (over: object, sentence: object = {}) => ask('POST', '/market/survey', { page: 'page-d', sentence: { formats: ['display'], targeting: { restrictions: [] }, hours: null, ...sentence }, by: ['property', 'deal'], without: null, bidMicros: 1_000_000, ...over })
+    const { body } = await survey({})
+    expect(body.groups[0].rows.length).toBeGreaterThan(20)
+    expect(body.groups[0].rows[0].about).toMatch(/, \w.* in [A-Z]{2}$/)
+    const deals = (await GrantedDeal.findAll()).map((deal) => deal.name)
+    expect(body.groups[1].rows.every((row: { label: string }) => deals.includes(row.label))).toBe(true)
+    const emptied = await survey({ by: [] }, { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['DE'] }, { dimension: 'carrier', mode: 'include', values: [CARRIERS.find((carrier) => carrier.country !== 3)?.name] }] } })
+    expect(emptied.body).toMatchObject({ total: { opportunitiesADay: 0 }, emptiedBy: 'carrier' })
+    expect(issue(await survey({}, { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['XX'] }] } }), 'sentence.targeting.restrictions[0].values')).toContain('Not a place')
+    expect(issue(await survey({ by: ['shoe size'] }), 'by[0]')).toContain('Not something')
+  })
+
+  it('tell of a property who may sell it, from the files of its publisher and the sources', async () => {
+    const all = await Promise.all(Array.from({ length: 60 }, async (_, property) => (await ask('GET', `/market/property?property=${property}`)).body))
+    expect(all.every((one) => one.sellers.length > 0 && one.placements.length > 0)).toBe(true)
+    const sellers = all.flatMap((one) => one.sellers)
+    expect(sellers.filter((seller) => seller.authorised).length / sellers.length).toBeGreaterThan(0.6)
+    const problems = sellers.flatMap((seller) => seller.problem ?? []).join(' ')
+    expect([/ads.txt does not name/.test(problems), /has no ads.txt/.test(problems) || /does not know/.test(problems)]).toEqual([true, true])
+    expect(all.some((one) => one.file?.problems.some((problem: { message: string }) => problem.message.startsWith('A record has')))).toBe(true)
+    expect((await ask('GET', '/market/property?property=9999')).status).toBe(404)
   })
 })
 

@@ -145,9 +145,10 @@ describe('the forecast workers', () => {
   })
 
   it('count the market', async () => {
-    const rows = await pool.properties('m', { restrictions: [{ dimension: 'where', mode: 'include', values: ['JP'] }] }, 'native')
+    const sentence = { formats: ['native' as const], targeting: { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['JP'] }] }, hours: null }
+    const { groups: [{ rows }], total } = await pool.survey('m', { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
     expect(rows.length).toBeGreaterThan(10)
-    expect(rows.every((row) => row.opportunitiesADay > 0 && row.viewability <= 1)).toBe(true)
+    expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(total.opportunitiesADay, 6)
   })
 })
 

@@ -91,7 +91,7 @@ const aimSchema = yup.object({
   micros: moneyField('The aim', LIMITS.mostBudgetMicros).required('How much may it cost?').nonNullable('How much may it cost?')
 }).noUnknown()
 
-const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
+export const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
   clock: yup.string().oneOf(['viewer', 'line'] as const).required(),
   perMille: yup.array().of(yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').required())
     .length(HOURS_PER_WEEK, 'Hours are 7 x 24 multipliers.').required()

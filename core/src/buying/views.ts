@@ -1,6 +1,6 @@
-import type { ForecastPart, MainFigures, PropertyRow } from '../forecast/index.js'
+import type { ForecastPart, MainFigures, Survey, SurveyBy, SurveyRow } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
-import type { PropertyClass } from '../taxonomy/index.js'
+import type { AdsTxtProblem } from '../supply/index.js'
 import type { Outcome, Verdict } from '../exchange/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
@@ -163,14 +163,33 @@ export interface RunStatus {
   trouble: string | null
 }
 
-/** A property of the market for the traffic asked about, with what is publicly known of it. */
-export interface PropertyView extends PropertyRow {
+/** A survey as a page shows it: rows of properties and placements say what they are. */
+export interface SurveyView extends Omit<Survey, 'groups'> {
+  groups: { by: SurveyBy; rows: SurveyRowView[] }[]
+}
+export interface SurveyRowView extends SurveyRow {
+  /** Address and kind of a property, size and place of a placement. */
+  about?: string
+  publisher?: string
+  /** The property of a placement. */
+  property?: number
+  /** Formats that it sells. */
+  formats?: string
+}
+
+/** A property: what it is, its placements, and whether those who offer it may sell it. */
+export interface PropertyView {
+  property: number
   name: string
   domain: string
   publisher: string
-  class: PropertyClass
-  /** ISO 3166-1 alpha-2 of the country it is made in. */
+  class: string
   home: string
+  category: string
+  placements: { placement: number; position: string; size: string; viewability: number; bots: number; grade: string }[]
+  /** The file that says who sells for it; null for a property that is sold under a number. */
+  file: { address: string; found: boolean; records: number; problems: AdsTxtProblem[] } | null
+  sellers: { source: string; system: string; seller: string; relation: 'DIRECT' | 'RESELLER'; sellerName: string | null; authorised: boolean; line: number | null; problem: string | null }[]
 }
 
 /** Clock, money and run, as every page shows them. */

@@ -2,7 +2,7 @@ import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '
 import { CELLULAR, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
-import { REPORT_DIMENSIONS, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
+import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type Catalogue, type Dimension, type Targeting } from '../targeting/index.js'
@@ -20,6 +20,8 @@ export interface Sentence {
 
 /** What traffic is told apart by: everything reports know, and the deals that were granted. */
 export type SurveyBy = Exclude<ReportDimensionName, 'line' | 'ad' | 'nth exposure' | 'deal' | 'day'> | 'deal'
+
+export const SURVEY_BY = [...REPORT_DIMENSION_NAMES.filter((name) => !['line', 'ad', 'nth exposure', 'deal', 'day'].includes(name)), 'deal'] as SurveyBy[]
 
 export interface SurveyQuestion {
   sentence: Sentence

@@ -1,13 +1,11 @@
 import type { Worker } from 'node:worker_threads'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow, Sieve } from '@tin-harbor/core/forecast'
-import type { Targeting } from '@tin-harbor/core/targeting'
-import type { Format } from '@tin-harbor/core/taxonomy'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { AppError, notReady, superseded } from '../errors.js'
 import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'done' | 'properties' | 'live' | 'sieve' }>
+type Answer = Extract<FromForecast, { kind: 'done' | 'survey' | 'live' | 'sieve' }>
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 interface Job {
@@ -89,10 +87,11 @@ export class ForecastPool {
     await this.submit(page, (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole }), onWord, onPart)
   }
 
-  async properties(page: string, targeting: Targeting, format: Format, onWord?: (word: CancelWord) => void): Promise<PropertyRow[]> {
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'properties', job, cancel, targeting, format }), onWord)
-    if (answer.kind !== 'properties') throw new Error('A worker answered another question.')
-    return answer.rows
+  /** Traffic of a sentence of the Market. @param zone in which hours are counted */
+  async survey(page: string, question: SurveyQuestion, zone: string, onWord?: (word: CancelWord) => void): Promise<Survey> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'survey', job, cancel, question, zone }), onWord)
+    if (answer.kind !== 'survey') throw new Error('A worker answered another question.')
+    return answer.survey
   }
 
   private remember(page: string, number: number): void {

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
 import { openTape, type Tape } from '@tin-harbor/core/tape'
-import { CancelledError, answer, forLive, forecastMarket, nothingKept, propertyTable, sieve } from '@tin-harbor/core/forecast'
+import { CancelledError, answer, forLive, forecastMarket, nothingKept, sieve, survey } from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
 
@@ -23,8 +23,8 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
   if (!tape) throw new Error('There is no tape yet.')
   if (cancelled()) throw new CancelledError()
   const { job } = message
-  if (message.kind === 'properties') {
-    say({ kind: 'properties', job, rows: propertyTable(message.targeting, message.format, tape, market) })
+  if (message.kind === 'survey') {
+    say({ kind: 'survey', job, survey: survey(message.question, message.zone, tape, market, cancelled) })
     return
   }
   if (message.kind === 'sieve') {

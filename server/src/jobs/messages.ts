@@ -1,10 +1,8 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, PropertyRow, Sieve } from '@tin-harbor/core/forecast'
+import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
 import type { HourFacts, Offered, OpeningLine, PublicationRules, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
 import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
-import type { Targeting } from '@tin-harbor/core/targeting'
-import type { Format } from '@tin-harbor/core/taxonomy'
 
 /** A world whose people lie in shared memory. */
 export interface SharedWorld {
@@ -44,13 +42,13 @@ export type ToForecast =
   /** What is kept with a line that goes live. */
   | { kind: 'live'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; follow: boolean }
   | { kind: 'sieve'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
-  | { kind: 'properties'; job: number; cancel: SharedArrayBuffer; targeting: Targeting; format: Format }
+  | { kind: 'survey'; job: number; cancel: SharedArrayBuffer; question: SurveyQuestion; zone: string }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   | { kind: 'done'; job: number }
   | { kind: 'live'; job: number; live: ForLive }
   | { kind: 'sieve'; job: number; sieve: Sieve }
-  | { kind: 'properties'; job: number; rows: PropertyRow[] }
+  | { kind: 'survey'; job: number; survey: Survey }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
 

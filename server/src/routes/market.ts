@@ -1,19 +1,24 @@
 import * as yup from 'yup'
-import { COUNTRIES, findCountry } from '@tin-harbor/core/places'
-import { DEVICE_TYPES, FORMATS } from '@tin-harbor/core/taxonomy'
-import type { Restriction } from '@tin-harbor/core/targeting'
+import { LIMITS, sentenceSchema } from '@tin-harbor/core/buying'
+import { SURVEY_BY } from '@tin-harbor/core/forecast'
+import { DIMENSIONS } from '@tin-harbor/core/targeting'
 import { invalidField } from '../errors.js'
 import { balance } from '../services/opening.js'
+import { propertyOf } from '../services/properties.js'
+import { surveyOf } from '../services/survey.js'
 import type { Deps } from '../services/deps.js'
 import { readMarket } from '../services/publications.js'
 import { SENT, route, type Route } from './registry.js'
 
-const propertiesSchema = yup.object({
-  page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required(),
-  country: yup.string().test('known', 'Not a country we know.', (code) => code === undefined || code === '' || findCountry(code) !== undefined),
-  device: yup.string().oneOf([...DEVICE_TYPES, ''], 'Not a device type we know.'),
-  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required()
+const surveySchema = yup.object({
+  page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required('The page needs a name.'),
+  sentence: sentenceSchema.required('What traffic?'),
+  by: yup.array().of(yup.string().oneOf(SURVEY_BY, 'Not something the market can be told apart by.').required()).max(4, 'By at most four at once.').required(),
+  without: yup.string().oneOf([...DIMENSIONS, 'format', 'hours'] as const, 'Not a phrase of a sentence.').nullable().defined(),
+  bidMicros: yup.number().integer('A bid must be whole micros.').min(0, 'A bid is at least 0.').max(LIMITS.mostCpmMicros, 'The bid is over the most we take.').required()
 }).noUnknown()
+
+const propertySchema = yup.object({ property: yup.number().integer('A property is a whole number.').min(0).required('Which property?') }).noUnknown()
 
 const MOST_HOURS = 24 * 366
 const runSchema = yup.object({
@@ -26,7 +31,8 @@ const runSchema = yup.object({
   return (hours === undefined) !== (to === undefined) || this.createError({ path: 'hours', message: hours === undefined ? 'How many hours, or to which?' : 'Either so many hours or to a moment.' })
 })
 
-export function marketRoutes({ sequelize, pool, runner, tapes, catalogue, events }: Deps): Route[] {
+export function marketRoutes(deps: Deps): Route[] {
+  const { sequelize, runner, tapes, events } = deps
   return [
     route({
       method: 'get', path: '/market', right: 'read', scope: 'none',
@@ -36,19 +42,10 @@ export function marketRoutes({ sequelize, pool, runner, tapes, catalogue, events
       })
     }),
     route({
-      method: 'get', path: '/market/properties', right: 'read', scope: 'none', query: propertiesSchema,
-      handle: async ({ actor, query, res }) => {
-        const restrictions: Restriction[] = []
-        if (query.country) restrictions.push({ dimension: 'where', mode: 'include', values: [query.country] })
-        if (query.device) restrictions.push({ dimension: 'device', mode: 'include', values: [query.device] })
-        const rows = await pool.properties(`${actor.id}-${query.page}`, { restrictions }, query.format, (word) => res.on('close', () => word.set()))
-        const { properties, publishers } = catalogue.inventory
-        return rows.map((row) => {
-          const { name, domain, publisher, class: kind, home } = properties[row.property]
-          return { ...row, name, domain, publisher: publishers[publisher].name, class: kind, home: COUNTRIES[home].code }
-        })
-      }
+      method: 'post', path: '/market/survey', right: 'read', scope: 'none', body: surveySchema,
+      handle: ({ actor, body: { page, ...question }, res }) => surveyOf(deps, actor, page, question, (word) => res.on('close', () => word.set()))
     }),
+    route({ method: 'get', path: '/market/property', right: 'read', scope: 'none', query: propertySchema, handle: ({ query }) => propertyOf(deps, query.property) }),
     route({ method: 'post', path: '/market/run', right: 'live', scope: 'none', body: runSchema, handle: async ({ body }) => {
       const { hour } = await readMarket()
       const target = body.to ?? hour + (body.hours ?? 0)

@@ -4,6 +4,7 @@ import type { ForecastPool } from '../jobs/forecast-pool.js'
 import type { MarketRunner } from '../jobs/market-runner.js'
 import type { RecordsDesk } from '../jobs/records-desk.js'
 import type { TapeBuilder } from '../jobs/tape-builder.js'
+import type { SellersWeb } from '../standins/web-of-sellers.js'
 import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
 import type { EventHub } from './events.js'
@@ -21,4 +22,6 @@ export interface Deps {
   events: EventHub
   exposures: TapeExposures
   records: RecordsDesk
+  /** Sites of publishers and sources. */
+  sellersWeb: SellersWeb
 }

@@ -1,6 +1,7 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
+import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
 export type { MadeChoice }
@@ -21,8 +22,9 @@ export const api = {
   run: (hours: number) => post<undefined>('/market/run', { hours }),
   runTo: (to: number, secondsAnHour?: number) => post<undefined>('/market/run', { to, secondsAnHour }),
   stopRun: () => remove<undefined>('/market/run'),
-  properties: (country: string, device: string, format: string, options?: RequestOptions) =>
-    get<PropertyView[]>(`/market/properties?${query({ page: `${PAGE}-m`, country, device, format })}`, options),
+  /** Each part of a page asks under a name of its own: a newer question of it cancels the older. */
+  survey: (part: string, question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number }, options?: RequestOptions) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
+  property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
   campaignToday: (id: number) => get<{ today: TodayView | null }>(`/campaigns/${id}/today`),

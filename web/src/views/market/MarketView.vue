@@ -1,124 +1,203 @@
 <script setup lang="ts">
-import { computed, shallowRef, watch } from 'vue'
-import { ElInput, ElOption, ElSelect, ElTable, ElTableColumn } from 'element-plus'
-import 'element-plus/theme-chalk/el-select.css'
-import 'element-plus/theme-chalk/el-option.css'
-import 'element-plus/theme-chalk/el-popper.css'
-import 'element-plus/theme-chalk/el-scrollbar.css'
-import 'element-plus/theme-chalk/el-tag.css'
-import 'element-plus/theme-chalk/el-table.css'
-import 'element-plus/theme-chalk/el-table-column.css'
-import type { PropertyView } from '@tin-harbor/core/buying'
-import { COUNTRIES } from '@tin-harbor/core/places'
-import { DEVICE_TYPES, FORMATS, GRADES, deviceWords } from '@tin-harbor/core/taxonomy'
-import { dateOfDay } from '@tin-harbor/core/time'
-import { api, isAbort } from '@/api'
-import { about, cpm, count, perCent, shortDate } from '@/composables/formats'
-import { vSortKeys } from '@/composables/sort-keys'
+import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { ElButton } from 'element-plus'
+import { EVERYTHING, InputError, parseInput, sentenceSchema, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
+import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
+import { valuesOf, withValues } from '@tin-harbor/core/targeting'
+import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
+import { api } from '@/api'
+import { ORGANISATION_ZONE, about, count, cpm, decimal, perCent, shortDate } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
+import MoneyField from '@/parts/MoneyField.vue'
 import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+import BidCurve from './BidCurve.vue'
+import CompareRows from './CompareRows.vue'
+import { MARKET_COLUMNS, type MarketRow } from './columns'
+import MarketTable from './MarketTable.vue'
+import SentenceBar from './SentenceBar.vue'
+import StartLine from './StartLine.vue'
+import WeekMap from './WeekMap.vue'
+import { downloadRows } from './download'
+import { restrictedTo } from './restrict'
+import { useSurvey } from './use-survey'
 
-const COLUMNS = ['name', 'opportunitiesADay', 'people', 'floorMicros', 'clearingMicros', 'viewability', 'bots', 'grade'] as const
+const MarketMap = defineAsyncComponent(() => import('./MarketMap.vue'))
+
+/** Rows that a trader can choose, and how they are called. */
+const ROWS: readonly { by: SurveyBy; words: string }[] = [
+  { by: 'property', words: 'properties' }, { by: 'country', words: 'countries' }, { by: 'region', words: 'regions' }, { by: 'format', words: 'formats' }, { by: 'device', words: 'devices' }, { by: 'system', words: 'systems' }, { by: 'carrier', words: 'carriers' },
+  { by: 'language', words: 'languages' }, { by: 'branch of content', words: 'branches of content' }, { by: 'category', words: 'categories' }, { by: 'source', words: 'sources' }, { by: 'deal', words: 'deals' }, { by: 'size', words: 'sizes' }, { by: 'publisher', words: 'publishers' }
+]
 
 const address = useAddress()
+const router = useRouter()
 const market = useMarket()
-const rows = shallowRef<PropertyView[]>([])
-const error = shallowRef<string | null>(null)
-const isLoading = shallowRef(true)
-let asking: AbortController | null = null
+const session = useSession()
+const part = { said: address.part('said'), rows: address.part('rows'), sort: address.part('sort'), bid: address.part('bid'), named: address.part('named'), columns: address.part('columns'), compare: address.part('compare') }
 
-const country = address.part('country')
-const device = address.part('device')
-const format = address.part('format')
-const search = address.part('named')
-const grade = address.part('grade')
-const sorted = address.part('sort')
+/** A link may hold anything: what is no sentence is said, and everything is shown. */
+const read = computed((): { sentence: Sentence; spoilt: string | null } => {
+  if (!part.said.value) return { sentence: EVERYTHING, spoilt: null }
+  try {
+    return { sentence: parseInput(sentenceSchema, JSON.parse(part.said.value)), spoilt: null }
+  } catch (error) {
+    return { sentence: EVERYTHING, spoilt: error instanceof InputError ? error.message : 'The address holds no sentence that can be read.' }
+  }
+})
+const sentence = computed(() => read.value.sentence)
+const spoilt = computed(() => read.value.spoilt)
+const setSentence = (next: Sentence) => (part.said.value = JSON.stringify(next) === JSON.stringify(EVERYTHING) ? '' : JSON.stringify(next))
+const by = computed<SurveyBy>(() => ROWS.find((row) => row.by === part.rows.value)?.by ?? 'property')
+const bidMicros = computed(() => Number(part.bid.value) || 1_000_000)
 const sort = computed(() => {
-  const [prop, order] = (sorted.value || 'opportunitiesADay.down').split('.')
-  return { prop: (COLUMNS as readonly string[]).includes(prop) ? prop : 'opportunitiesADay', order: order === 'up' ? 'ascending' as const : 'descending' as const }
+  const [id, way] = (part.sort.value || 'day.down').split('.')
+  return { id, down: way !== 'up' }
+})
+const columns = computed(() => {
+  const ids = part.columns.value ? part.columns.value.split(',') : MARKET_COLUMNS.filter((column) => !column.hidden).map((column) => column.id)
+  return MARKET_COLUMNS.filter((column) => ids.includes(column.id))
 })
 
-const shown = computed(() => rows.value.filter((row) =>
-  (!grade.value || row.grade <= grade.value) &&
-  (!search.value || `${row.name} ${row.domain} ${row.publisher}`.toLowerCase().includes(search.value.toLowerCase()))))
-const total = computed(() => shown.value.reduce((sum, row) => sum + row.opportunitiesADay, 0))
+const { survey, error, isAsking, ask } = useSurvey('rows')
+const { survey: around, ask: askAround } = useSurvey('map')
+const chosen = ref(new Set<number>())
+const unfolded = ref(new Set<number>())
+const placements = shallowRef<readonly SurveyRowView[]>([])
+const own = shallowRef(new Map<number, ReportRowView>())
+const isStarting = ref(false)
 
-async function load(): Promise<void> {
-  asking?.abort()
-  const mine = (asking = new AbortController())
-  isLoading.value = true
-  error.value = null
-  try {
-    const answer = await api.properties(country.value, device.value, format.value || 'display', { signal: mine.signal })
-    if (mine === asking) rows.value = answer
-  } catch (failure) {
-    if (mine === asking && !isAbort(failure)) error.value = (failure as Error).message
-  } finally {
-    if (mine === asking) isLoading.value = false
+function load() {
+  void ask({ sentence: sentence.value, by: [by.value], without: null, bidMicros: bidMicros.value })
+  void askAround({ sentence: sentence.value, by: ['country', 'region'], without: null, bidMicros: bidMicros.value })
+}
+watch([part.said, by, bidMicros, () => market.tapeReady], load, { immediate: true })
+watch([part.said, by], () => {
+  chosen.value = new Set()
+  unfolded.value = new Set()
+})
+
+/** What our lines had of the same rows in the last four weeks. */
+async function loadOwn() {
+  own.value = new Map()
+  if (by.value === 'deal' || market.run.hour === 0) return
+  const today = localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1)
+  const report = await api.report({ by: by.value, from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: null }).catch(() => null)
+  own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
+}
+watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
+
+async function loadPlacements() {
+  const properties = [...unfolded.value].map(String)
+  if (properties.length === 0) return
+  const answer = await api.survey('fold', { sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) }, by: ['placement'], without: null, bidMicros: bidMicros.value }).catch(() => null)
+  placements.value = answer?.groups[0].rows ?? []
+}
+watch([unfolded, bidMicros], loadPlacements)
+
+const ownOf = (row: SurveyRowView) => own.value.get(row.key) ?? null
+const rows = computed<MarketRow[]>(() => {
+  const wanted = part.named.value.trim().toLowerCase()
+  const all = (survey.value?.groups.find((group) => group.by === by.value)?.rows ?? []).map((row): MarketRow => ({ ...row, own: ownOf(row) })).filter((row) => !wanted || `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted))
+  const column = MARKET_COLUMNS.find((one) => one.id === sort.value.id)
+  const value = (row: MarketRow) => (column ? column.value(row) : row.label)
+  const order = (a: MarketRow, b: MarketRow) => {
+    const [x, y] = [value(a), value(b)]
+    const way = typeof x === 'number' && typeof y === 'number' ? x - y : x === null || y === null ? (x === null ? -1 : 1) * (x === y ? 0 : 1) : String(x).localeCompare(String(y))
+    return (sort.value.down ? -way : way) || a.key - b.key
   }
+  return all.sort(order).flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? placements.value.filter((one) => one.property === row.key).map((one): MarketRow => ({ ...one, own: null, isPlacement: true })).sort(order) : [])])
+})
+const chosenRows = computed(() => rows.value.filter((row) => !row.isPlacement && chosen.value.has(row.key)))
+
+function onSort(id: string) {
+  part.sort.value = `${id}.${sort.value.id === id && sort.value.down ? 'up' : 'down'}`
 }
-
-watch([country, device, format, () => market.tapeReady], load, { immediate: true })
-
-function onSort({ prop, order }: { prop: string | null; order: string | null }) {
-  sorted.value = prop && order ? `${prop}.${order === 'ascending' ? 'up' : 'down'}` : ''
+const flip = (set: Set<number>, key: number) => new Set(set.has(key) ? [...set].filter((one) => one !== key) : [...set, key])
+function onColumn(id: string) {
+  const ids = columns.value.map((column) => column.id)
+  part.columns.value = (ids.includes(id) ? ids.filter((one) => one !== id) : [...ids, id]).join(',')
 }
-
+const only = (mode: 'include' | 'exclude') => {
+  setSentence(restrictedTo(sentence.value, by.value, chosenRows.value, mode))
+}
+const country = computed(() => {
+  const places = valuesOf(sentence.value.targeting, 'where')
+  return places.length === 1 && places[0].length === 2 ? places[0] : null
+})
+const total = computed(() => survey.value?.total ?? null)
 const tapeDays = computed(() => {
   const last = Math.floor(market.run.hour / 24) - 1
   return last > 0 ? `${shortDate(dateOfDay(last - 13))} to ${shortDate(dateOfDay(last))}` : ''
 })
+const figures = computed(() => {
+  const of = total.value
+  return of === null ? [] : [
+    { now: about(of.opportunitiesADay), unit: 'a day' }, { now: about(of.people), unit: 'people, 14 days' }, { now: decimal(of.rivals), unit: 'rivals, of two' },
+    { now: cpm(of.entersMicros), unit: 'CPM enters' }, { now: cpm(of.halfMicros), unit: 'wins half' }, { now: cpm(of.nineInTenMicros), unit: 'nine in ten' },
+    { now: cpm(of.floorMicros), unit: 'lowest floor' }, { now: cpm(of.mostFloorsMicros), unit: 'over 95 % of floors' }, { now: perCent(of.winRate), unit: `won at ${cpm(bidMicros.value)}` }
+  ]
+})
+const comparing = computed(() => (part.compare.value ? part.compare.value.split(',').map(Number).slice(0, 4) : []))
+const compared = computed(() => comparing.value.map((key) => rows.value.find((row) => !row.isPlacement && row.key === key)).filter((row) => row !== undefined))
+const lift = () => {
+  const of = survey.value?.emptiedBy
+  if (of === 'format') setSentence({ ...sentence.value, formats: [] })
+  else if (of === 'hours') setSentence({ ...sentence.value, hours: null })
+  else if (of) setSentence({ ...sentence.value, targeting: { restrictions: sentence.value.targeting.restrictions.filter((one) => one.dimension !== of) } })
+}
 </script>
 
 <template>
   <section class="MarketView">
     <h1 class="visually-hidden">Market</h1>
-    <div class="MarketView-sentence">
-      <ElSelect :model-value="format || 'display'" aria-label="Format" class="MarketView-format" data-test="format" @update:model-value="(name: string) => (format = name === 'display' ? '' : name)">
-        <ElOption v-for="name in FORMATS" :key="name" :value="name" :label="name" />
-      </ElSelect>
-      <span>on</span>
-      <ElSelect v-model="device" aria-label="Device type" :empty-values="[null]" :value-on-clear="null" data-test="device">
-        <ElOption value="" label="any device" />
-        <ElOption v-for="type in DEVICE_TYPES" :key="type" :value="type" :label="deviceWords(type)" />
-      </ElSelect>
-      <span>in</span>
-      <ElSelect v-model="country" aria-label="Country" filterable default-first-option :empty-values="[null]" :value-on-clear="null" data-test="country">
-        <ElOption value="" label="the whole world" />
-        <ElOption v-for="place in COUNTRIES" :key="place.code" :value="place.code" :label="place.name" />
-      </ElSelect>
-      <span class="MarketView-comma">, graded</span>
-      <ElSelect v-model="grade" aria-label="Least grade" :empty-values="[null]" :value-on-clear="null" data-test="grade">
-        <ElOption value="" label="A to E" />
-        <ElOption v-for="letter in GRADES.slice(0, 4)" :key="letter" :value="letter" :label="letter === 'A' ? 'A only' : `A to ${letter}`" />
-      </ElSelect>
-      <span class="MarketView-comma">, named</span>
-      <ElInput v-model="search" aria-label="Property, address or publisher" placeholder="anything" clearable data-test="named" />
+    <header class="MarketView-top">
+      <SentenceBar :sentence="sentence" :emptied-by="survey?.emptiedBy ?? null" @change="setSentence" />
+      <ElButton v-if="session.may('draft')" size="small" data-test="make-line" @click="isStarting = true">Make a line of it</ElButton>
+    </header>
+    <p v-if="spoilt" class="trouble" role="alert">{{ spoilt }} Everything is shown instead.</p>
+    <p v-if="survey?.emptiedBy" class="MarketView-said" role="status">Nothing on the tape is like that: “{{ survey.emptiedBy }}” leaves nothing of what was left before. <button class="plain" type="button" data-test="lift" @click="lift">Lift it</button></p>
+    <div class="MarketView-body">
+      <div class="MarketView-main">
+        <div class="MarketView-tools">
+          <label>Rows <select :value="by" data-test="rows" @change="part.rows.value = ($event.target as HTMLSelectElement).value"><option v-for="row in ROWS" :key="row.by" :value="row.by">{{ row.words }}</option></select></label>
+          <label>named <input v-model="part.named.value" type="search" class="MarketView-named" data-test="named" aria-label="Named"></label>
+          <label class="MarketView-bid">won at <MoneyField id="market-bid" :model-value="bidMicros" unit="CPM" label="Bid whose win rate is shown" @update:model-value="(micros) => (part.bid.value = micros && micros > 0 ? String(micros) : '')" /></label>
+          <details class="MarketView-columns"><summary>columns</summary><div><label v-for="column in MARKET_COLUMNS" :key="column.id"><input type="checkbox" :checked="columns.includes(column)" @change="onColumn(column.id)"> {{ column.label }}</label></div></details>
+          <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('csv', by, columns, rows)">CSV</button>
+          <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('xlsx', by, columns, rows)">XLSX</button>
+        </div>
+        <p class="MarketView-said" aria-live="polite">
+          <template v-if="error"><span class="trouble" role="alert">{{ error }}</span> <button class="plain" type="button" @click="load">Try again</button></template>
+          <template v-else-if="!survey">Counting the market …</template>
+          <template v-else-if="chosenRows.length > 0">
+            <b>{{ chosenRows.length }}</b> chosen:
+            <button v-if="session.may('draft') && by !== 'deal'" class="plain" type="button" data-test="start-line" @click="isStarting = true">start a line on them</button>
+            <button v-if="by !== 'deal'" class="plain" type="button" @click="only('include')">only these</button>
+            <button v-if="by !== 'deal' && by !== 'format'" class="plain" type="button" @click="only('exclude')">leave them out</button>
+            <button v-if="chosenRows.length > 1 && chosenRows.length < 5 && by !== 'deal'" class="plain" type="button" data-test="compare" @click="part.compare.value = chosenRows.map((row) => row.key).join(',')">compare</button>
+            <button class="plain" type="button" @click="chosen = new Set()">none</button>
+          </template>
+          <template v-else>
+            <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on the tape of {{ tapeDays }}{{ survey.every > 1 ? `, one person in ${survey.every} of it` : '' }}.
+          </template>
+        </p>
+        <CompareRows v-if="compared.length > 1" :rows="compared" :by="by" :sentence="sentence" :bid-micros="bidMicros" @close="part.compare.value = ''" />
+        <MarketTable
+          v-else :rows="rows" :columns="columns" :by="by" :sort="sort" :chosen="chosen" :is-waiting="isAsking" :unfolds="by === 'property'" :unfolded="unfolded"
+          @sort="onSort" @choose="(key) => (chosen = flip(chosen, key))" @unfold="(key) => (unfolded = flip(unfolded, key))" @open="(key) => router.push({ name: 'property', params: { propertyId: key }, query: { said: part.said.value || undefined } })"
+        />
+      </div>
+      <aside v-if="total && survey" class="MarketView-side" aria-label="What the sentence is of">
+        <dl data-test="figures"><div v-for="{ now, unit } in figures" :key="unit"><dt>{{ unit }}</dt><dd>{{ now }}</dd></div></dl>
+        <h2>Won a day, by bid</h2>
+        <BidCurve :curve="survey.curve" :a-day="total.opportunitiesADay" :bid-micros="bidMicros" />
+        <WeekMap :week="survey.week" />
+        <MarketMap v-if="around" :countries="around.groups[0].rows" :regions="around.groups[1].rows" :country="country" @choose="(code) => setSentence({ ...sentence, targeting: withValues(sentence.targeting, 'where', 'include', [code]) })" />
+      </aside>
     </div>
-    <p class="MarketView-said">
-      <template v-if="error"><span class="trouble" role="alert">{{ error }}</span> <button class="plain" type="button" @click="load">Try again</button></template>
-      <template v-else-if="isLoading && rows.length === 0">Counting the market …</template>
-      <template v-else>
-        <b>{{ count(shown.length) }}</b> properties with <b>{{ about(total) }}</b> opportunities a day, counted on the tape of {{ tapeDays }}. Prices are CPM in euro; viewability and bots as measurers publish them; the grade is made of those two and of stays.
-      </template>
-    </p>
-    <ElTable
-      v-if="!error" v-sort-keys :scrollbar-tabindex="0" class="MarketView-table" :data="shown" :default-sort="sort" row-key="property" height="100%" :class="{ 'is-waiting': isLoading }"
-      empty-text="No property fits. Lift the grade, the name or the country." @sort-change="onSort"
-    >
-      <ElTableColumn prop="name" label="property" min-width="270" sortable show-overflow-tooltip>
-        <template #default="{ row }"><b class="MarketView-name">{{ row.name }}</b> <span class="quiet small">{{ row.domain }}</span></template>
-      </ElTableColumn>
-      <ElTableColumn prop="class" label="kind" width="118"><template #default="{ row }">{{ row.class }}, {{ row.home }}</template></ElTableColumn>
-      <ElTableColumn prop="opportunitiesADay" label="a day" width="84" align="right" sortable><template #default="{ row }">{{ count(row.opportunitiesADay) }}</template></ElTableColumn>
-      <ElTableColumn prop="people" label="people, 14 days" width="122" align="right" sortable><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn>
-      <ElTableColumn prop="floorMicros" label="lowest floor" width="108" align="right" sortable><template #default="{ row }">{{ cpm(row.floorMicros) }}</template></ElTableColumn>
-      <ElTableColumn prop="clearingMicros" label="median clearing" width="130" align="right" sortable><template #default="{ row }">{{ cpm(row.clearingMicros) }}</template></ElTableColumn>
-      <ElTableColumn prop="viewability" label="viewable" width="96" align="right" sortable><template #default="{ row }">{{ perCent(row.viewability) }}</template></ElTableColumn>
-      <ElTableColumn prop="bots" label="bots" width="74" align="right" sortable><template #default="{ row }">{{ perCent(row.bots, 1) }}</template></ElTableColumn>
-      <ElTableColumn prop="grade" label="grade" width="78" align="center" sortable><template #default="{ row }"><b :class="`MarketView-grade-${row.grade}`">{{ row.grade }}</b></template></ElTableColumn>
-      <ElTableColumn label="slots" min-width="120" show-overflow-tooltip><template #default="{ row }"><span class="quiet small">{{ row.sizes.join(', ') }}</span></template></ElTableColumn>
-    </ElTable>
+    <StartLine v-if="isStarting" :sentence="restrictedTo(sentence, by, chosenRows, 'include')" @close="isStarting = false" />
   </section>
 </template>
 
@@ -127,68 +206,135 @@ const tapeDays = computed(() => {
   display: grid;
   grid-template-rows: auto auto 1fr;
   height: 100%;
-  padding: 14px 24px 0;
+  padding: 12px 24px 0;
   background: var(--paper);
 }
 
-.MarketView-sentence {
+.MarketView-top {
+  display: flex;
+  gap: 18px;
+  align-items: baseline;
+  justify-content: space-between;
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--ink);
+}
+
+.MarketView-body {
+  display: grid;
+  grid-row: 3;
+  grid-template-columns: 1fr 286px;
+  gap: 20px;
+  min-height: 0;
+}
+
+.MarketView-main {
+  display: grid;
+  grid-template-rows: auto auto 1fr;
+  min-width: 0;
+  min-height: 0;
+}
+
+.MarketView-tools {
   display: flex;
   flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-  padding-bottom: 10px;
-  border-bottom: 1px solid var(--ink);
-  font: 18.5px/1.6 var(--serif);
+  gap: 4px 16px;
+  align-items: baseline;
+  padding-top: 8px;
+  font-size: 12.5px;
 }
 
-.MarketView-comma {
-  margin-left: -8px;
+.MarketView-named {
+  width: 110px;
+  border: 0;
+  border-bottom: 1px solid var(--water-2);
+  background: none;
+  font: 12.5px var(--sans);
 }
 
-.MarketView-sentence .el-select {
-  width: 138px;
+.MarketView-bid .el-input {
+  width: 78px;
+  height: 24px;
 }
 
-.MarketView-sentence .el-select:nth-of-type(3) {
-  width: 186px;
+.MarketView-columns {
+  position: relative;
 }
 
-.MarketView-sentence .el-input {
-  width: 170px;
+.MarketView-columns summary {
+  color: var(--water-2);
+  text-decoration: underline;
+  cursor: pointer;
+  list-style: none;
 }
 
-.MarketView-sentence .el-select__wrapper,
-.MarketView-sentence .el-input__wrapper {
-  box-shadow: none;
-  border-bottom: 1.5px solid var(--brass);
-  border-radius: 0;
-  background: transparent;
-  font: 550 17px var(--serif);
-}
-
-.MarketView-sentence .el-input__inner {
-  font: 550 17px var(--serif);
+.MarketView-columns > div {
+  position: absolute;
+  z-index: 15;
+  right: 0;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2px 14px;
+  width: 270px;
+  padding: 8px 12px;
+  border: 1px solid var(--ink);
+  background: var(--paper);
 }
 
 .MarketView-said {
-  padding: 9px 0 6px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: baseline;
+  padding: 5px 0;
   font: 13px/1.45 var(--serif);
 }
 
-.MarketView-table.is-waiting {
-  opacity: 0.55;
+.MarketView-side {
+  position: relative;
+  display: grid;
+  gap: 12px;
+  align-content: start;
+  padding: 10px 0 16px;
+  overflow: auto;
 }
 
-.MarketView-name {
-  font-weight: 600;
+.MarketView-side h2 {
+  margin-bottom: -8px;
+  color: var(--ink-2);
+  font: 400 12px var(--sans);
+}
+
+.MarketView-side dl {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 7px 8px;
+  margin: 0;
+}
+
+.MarketView-side dl div {
+  display: grid;
+}
+
+.MarketView-side dt {
+  grid-row: 2;
+  color: var(--ink-2);
+  font-size: 11px;
+}
+
+.MarketView-side dd {
+  margin: 0;
+  font: 600 17px/1.15 var(--sans);
+  font-stretch: 88%;
 }
 
 .MarketView-grade-A,
 .MarketView-grade-B {
   color: var(--lamp);
+  font-weight: 600;
 }
 
 .MarketView-grade-E {
   color: var(--hull);
+  font-weight: 600;
 }
 </style>

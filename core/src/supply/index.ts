@@ -1,0 +1,3 @@
+export * from './ads-txt.js'
+export * from './sellers-json.js'
+export * from './chain.js'

@@ -1,0 +1,42 @@
+import { COUNTRIES } from '@tin-harbor/core/places'
+import { SOURCES } from '@tin-harbor/core/market'
+import { checkChain, parseAdsTxt, parseSellersJson, type AdsTxt, type SellersJson } from '@tin-harbor/core/supply'
+import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
+import type { PropertyView } from '@tin-harbor/core/buying'
+import { unknownObject } from '../errors.js'
+import { fileOf, offersOf, ownerOf, systemOf } from '../standins/web-of-sellers.js'
+import type { Deps } from './deps.js'
+
+/** Files of publishers and sources as they were last fetched; they are fetched anew after an hour. */
+const KEPT_MS = 3_600_000
+const kept = new Map<string, { at: number; text: string | null }>()
+
+async function fetched(address: string): Promise<string | null> {
+  const known = kept.get(address)
+  if (known && Date.now() - known.at < KEPT_MS) return known.text
+  const response = await fetch(address, { signal: AbortSignal.timeout(4000) })
+  const text = response.ok ? await response.text() : null
+  kept.set(address, { at: Date.now(), text })
+  return text
+}
+
+/** What a property is, its placements, and whether those who sell it may. */
+export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogue' | 'sellersWeb'>, index: number): Promise<PropertyView> {
+  const { inventory, measures } = catalogue
+  const property = inventory.properties[index]
+  if (!property) throw unknownObject('property')
+  const owner = ownerOf(property)
+  const text = owner === null ? null : await fetched(`${sellersWeb.address}/site/${owner}/${fileOf(property)}`)
+  const adsTxt: AdsTxt | null = text === null ? null : parseAdsTxt(text)
+  const sellers = await Promise.all(offersOf(inventory, property).map(async ({ source, offer }) => {
+    const file = await fetched(`${sellersWeb.address}/system/${systemOf(source)}/sellers.json`)
+    const known: SellersJson | null = file === null ? null : parseSellersJson(file)
+    const verdict = owner === null ? ({ ok: false, problem: 'Nobody is told what this property is: no file can say who sells for it.' } as const) : checkChain(offer, adsTxt, known, owner)
+    return { source: SOURCES[source].name, ...offer, sellerName: known?.sellers.get(offer.seller)?.name ?? null, authorised: verdict.ok, line: verdict.ok ? verdict.line : null, problem: verdict.ok ? null : verdict.problem }
+  }))
+  return {
+    property: index, name: property.name, domain: property.domain, publisher: inventory.publishers[property.publisher].name, class: property.class, home: COUNTRIES[property.home].name, category: CATEGORIES[property.category].name,
+    placements: inventory.placements.filter((placement) => placement.property === index).map(({ index: placement, shape, position }) => ({ placement, position, size: SHAPES[shape], viewability: measures.viewable[placement] / 100, bots: measures.bots[placement] / 100, grade: GRADES[measures.grade[placement]] })),
+    file: owner === null ? null : { address: `${owner}/${fileOf(property)}`, found: adsTxt !== null, records: adsTxt?.records.length ?? 0, problems: adsTxt?.problems ?? [] }, sellers
+  }
+}

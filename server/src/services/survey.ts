@@ -1,0 +1,32 @@
+import { FORMATS, SHAPES, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
+import { COUNTRIES } from '@tin-harbor/core/places'
+import type { SurveyQuestion } from '@tin-harbor/core/forecast'
+import type { SurveyRowView, SurveyView } from '@tin-harbor/core/buying'
+import type { CancelWord } from '../jobs/threads.js'
+import { GrantedDeal, Organisation } from '../models/index.js'
+import type { Actor } from '../security/sessions.js'
+import type { Catalogue } from './catalogue.js'
+import type { Deps } from './deps.js'
+
+/** Traffic of a sentence, whole and by groups; deals, properties and placements are named. */
+export async function surveyOf({ pool, catalogue }: Pick<Deps, 'pool' | 'catalogue'>, actor: Actor, page: string, question: Omit<SurveyQuestion, 'deals'>, onWord: (word: CancelWord) => void): Promise<SurveyView> {
+  const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
+  const deals = question.by.includes('deal') ? await GrantedDeal.findAll({ order: [['id', 'ASC']] }) : []
+  const found = await pool.survey(`${actor.id}-${page}`, { ...question, deals: deals.map(({ id, placements }) => ({ deal: id, placements })) }, zone, onWord)
+  const names = new Map(deals.map((deal) => [deal.id, deal.name]))
+  return {
+    ...found, groups: found.groups.map(({ by, rows }) => ({
+      by, rows: rows.map((row): SurveyRowView => (by === 'deal' ? { ...row, label: names.get(row.key) ?? row.label } : by === 'property' || by === 'placement' ? { ...row, ...facts(catalogue, by, row.key) } : row))
+    }))
+  }
+}
+
+function facts({ inventory: { properties, placements, publishers } }: Catalogue, by: 'property' | 'placement', key: number): Pick<SurveyRowView, 'about' | 'publisher' | 'property' | 'formats'> {
+  const index = by === 'property' ? key : placements[key].property
+  const { domain, publisher, class: kind, home } = properties[index]
+  const shapes = by === 'property' ? placements.filter((placement) => placement.property === key).map((placement) => placement.shape) : [placements[key].shape]
+  return {
+    property: index, publisher: publishers[publisher].name, formats: [...new Set(shapes.map((shape) => FORMATS[SHAPE_FORMAT[shape]]))].join(', '),
+    about: by === 'property' ? `${domain ? `${domain}, ` : ''}${kind} in ${COUNTRIES[home].code}` : `${SHAPES[placements[key].shape]}${domain ? ` on ${domain}` : ''}`
+  }
+}

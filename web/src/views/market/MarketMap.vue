@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { BubbleMapController, ChoroplethController, ColorScale, GeoFeature, ProjectionScale, SizeScale, topojson } from 'chartjs-chart-geo'
+import world from 'world-atlas/countries-110m.json'
+import type { SurveyRowView } from '@tin-harbor/core/buying'
+import { CITIES, COUNTRIES, REGIONS } from '@tin-harbor/core/places'
+import { Chart } from '@/theme/charts'
+import { about, cpm } from '@/composables/formats'
+
+Chart.register(ChoroplethController, BubbleMapController, GeoFeature, ColorScale, SizeScale, ProjectionScale)
+
+/** Countries shaded by volume or price; with one country chosen, its regions as discs on its shape. */
+export interface MarketMapProps {
+  countries: readonly SurveyRowView[]
+  regions: readonly SurveyRowView[]
+  /** ISO code of the only country of the sentence. */
+  country: string | null
+}
+const props = defineProps<MarketMapProps>()
+const emit = defineEmits<{ choose: [code: string] }>()
+const by = ref<'volume' | 'price'>('volume')
+const canvas = useTemplateRef('canvas')
+let chart: Chart | null = null
+
+interface Shape { type: 'Feature'; properties: { name: string } }
+const shapes = (topojson.feature(world as never, (world as never as { objects: { countries: never } }).objects.countries) as unknown as { features: Shape[] }).features.filter((one) => one.properties.name !== 'Antarctica')
+const NAMES: Readonly<Record<string, string>> = { 'United States': 'United States of America' }
+const shapeOf = (name: string) => shapes.find((one) => one.properties.name === (NAMES[name] ?? name))
+
+const valueOf = (row: SurveyRowView) => (by.value === 'volume' ? row.opportunitiesADay : row.halfMicros / 1e6)
+const words = (value: number) => (by.value === 'volume' ? `${about(value)} a day` : `half at ${cpm(value * 1e6)}`)
+/** Middle of a region: of its places. */
+function middleOf(region: number) {
+  const own = CITIES.filter((city) => city.region === region)
+  return { latitude: own.reduce((sum, city) => sum + city.lat, 0) / own.length / 100, longitude: own.reduce((sum, city) => sum + city.lon, 0) / own.length / 100 }
+}
+const regions = computed(() => props.regions.filter((row) => COUNTRIES[REGIONS[row.key].country].code === props.country))
+
+function draw() {
+  chart?.destroy()
+  if (!canvas.value) return
+  const country = props.country === null ? null : COUNTRIES.find((one) => one.code === props.country)
+  const outline = country ? [shapeOf(country.name)].filter((shape) => shape !== undefined) : shapes
+  const common = { plugins: { legend: { display: false } }, layout: { padding: 0 } }
+  if (country) {
+    chart = new Chart(canvas.value, {
+      type: 'bubbleMap' as never,
+      data: { labels: regions.value.map((row) => row.label), datasets: [{ outline, showOutline: true, outlineBackgroundColor: '#e6ebe8', outlineBorderColor: '#c9cfcd', backgroundColor: '#2f6f78b0', data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) })) }] } as never,
+      options: { ...common, plugins: { ...common.plugins, tooltip: { callbacks: { label: (item: { dataIndex: number }) => `${regions.value[item.dataIndex].label}: ${words(valueOf(regions.value[item.dataIndex]))}` } } }, scales: { projection: { axis: 'x', projection: 'mercator' }, size: { axis: 'x', size: [2, 15], display: false } } } as never
+    })
+    return
+  }
+  const rows = new Map(props.countries.map((row) => [shapeOf(COUNTRIES[row.key].name), row]))
+  const listed = shapes.map((shape) => ({ shape, row: rows.get(shape) }))
+  chart = new Chart(canvas.value, {
+    type: 'choropleth' as never,
+    data: { labels: listed.map(({ shape }) => shape.properties.name), datasets: [{ outline: shapes, data: listed.map(({ shape, row }) => ({ feature: shape, value: row ? valueOf(row) : Number.NaN })), borderColor: '#fbfaf5', borderWidth: 0.4 }] } as never,
+    options: {
+      ...common, onClick: (_: unknown, hit: { index: number }[]) => {
+        const row = hit[0] ? listed[hit[0].index].row : undefined
+        if (row) emit('choose', COUNTRIES[row.key].code)
+      },
+      plugins: { ...common.plugins, tooltip: { filter: (item: { dataIndex: number }) => listed[item.dataIndex].row !== undefined, callbacks: { label: (item: { dataIndex: number }) => `${listed[item.dataIndex].shape.properties.name}: ${words(valueOf(listed[item.dataIndex].row as SurveyRowView))}` } } },
+      scales: { projection: { axis: 'x', projection: 'naturalEarth1' }, color: { axis: 'x', interpolate: (share: number) => (Number.isNaN(share) ? '#e4e6e1' : `color-mix(in srgb, #1d4450 ${Math.round(14 + 86 * Math.sqrt(share))}%, #eef2f0)`), missing: '#e4e6e1', display: false } }
+    } as never
+  })
+}
+onMounted(draw)
+watch(() => [props.countries, props.regions, props.country, by.value], draw)
+onBeforeUnmount(() => chart?.destroy())
+</script>
+
+<template>
+  <figure class="MarketMap">
+    <figcaption>{{ country ? 'Its regions' : 'Countries' }}, by <select v-model="by" aria-label="Shade the map by"><option value="volume">volume</option><option value="price">price to win half</option></select></figcaption>
+    <div><canvas ref="canvas" role="img" :aria-label="(country ? regions : countries).slice(0, 8).map((row) => `${row.label}: ${words(valueOf(row))}`).join('; ')" /></div>
+  </figure>
+</template>
+
+<style>
+.MarketMap {
+  margin: 0;
+}
+
+.MarketMap figcaption {
+  margin-bottom: 3px;
+  color: var(--ink-2);
+  font-size: 12px;
+}
+
+.MarketMap div {
+  position: relative;
+  height: 168px;
+}
+</style>

@@ -1,0 +1,233 @@
+<script setup lang="ts">
+import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { CHOOSERS, COUNTRY_GROUPS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
+import type { Sentence } from '@tin-harbor/core/forecast'
+import { CATEGORIES, FORMATS, GRADES } from '@tin-harbor/core/taxonomy'
+import { POSTALS, REGIONS, COUNTRIES } from '@tin-harbor/core/places'
+import { about, cpm } from '@/composables/formats'
+import HourGrid from '@/parts/HourGrid.vue'
+import { useSurvey } from './use-survey'
+
+/** The values of one phrase, with the traffic and the price of each for the rest of the sentence. */
+export interface PhraseChooserProps {
+  sentence: Sentence
+  of: PhraseOf
+}
+const props = defineProps<PhraseChooserProps>()
+const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
+
+const { survey, error, isAsking, ask } = useSurvey('chooser')
+const typed = ref('')
+const at = ref(0)
+const search = useTemplateRef('search')
+const list = useTemplateRef('list')
+
+watch(() => [props.of, props.sentence], () => {
+  const by = CHOOSERS[props.of]?.by
+  if (by) void ask({ sentence: props.sentence, by, without: props.of, bidMicros: 0 })
+}, { immediate: true })
+onMounted(() => nextTick(() => search.value?.focus()))
+
+const restriction = computed(() => props.sentence.targeting.restrictions.find((one) => one.dimension === props.of) ?? null)
+const chosen = computed<readonly string[]>(() => (props.of === 'format' ? props.sentence.formats : (restriction.value?.values ?? [])))
+const isOut = computed(() => restriction.value?.mode === 'exclude')
+
+interface Choice { value: string; words: string; under: string | null; aDay: number; half: number; isChild: boolean }
+const isBranch = (name: string) => CATEGORIES.some((category) => category.name === name && category.branch === category.index)
+const branchOf = (name: string) => {
+  const category = CATEGORIES.find((one) => one.name === name)
+  return category ? CATEGORIES[category.branch].name : null
+}
+const parentOf = (value: string) => (props.of === 'where' && value.includes('-') ? value.slice(0, 2) : props.of === 'category' && !isBranch(value) ? branchOf(value) : null)
+
+/** All values, the largest first; regions after their country and categories after their branch. */
+const choices = computed<Choice[]>(() => {
+  const found = new Map<string, Choice>()
+  for (const { by, rows } of survey.value?.groups ?? []) {
+    for (const row of rows) {
+      const value = chooserValue(props.of, by, row.key, row.label)
+      if (value === null || (found.has(value) && by === 'category')) continue
+      const under = parentOf(value)
+      found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as never, value), under, aDay: row.opportunitiesADay, half: row.halfMicros, isChild: under !== null })
+    }
+  }
+  for (const value of chosen.value) if (!found.has(value)) found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as never, value), under: null, aDay: 0, half: 0, isChild: false })
+  const all = [...found.values()].sort((a, b) => b.aDay - a.aDay)
+  return all.filter((one) => one.under === null || !found.has(one.under)).flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
+})
+const shown = computed(() => {
+  const wanted = typed.value.trim().toLowerCase()
+  // Regions are many: they are listed under a country that is chosen, or when they are searched for.
+  return choices.value.filter((one) => (wanted === '' ? !one.isChild || props.of !== 'where' || chosen.value.some((value) => value === one.under || parentOf(value) === one.under) : one.words.toLowerCase().includes(wanted)))
+})
+watch(typed, () => (at.value = 0))
+
+function set(values: readonly string[], mode = restriction.value?.mode ?? 'include') {
+  const { sentence, of } = props
+  if (of === 'format') {
+    emit('change', { ...sentence, formats: FORMATS.filter((format) => values.includes(format)) })
+    return
+  }
+  const others = sentence.targeting.restrictions
+  const next = { ...(restriction.value ?? {}), dimension: of as Exclude<PhraseOf, 'format' | 'hours'>, mode, values: [...values] }
+  const restrictions = restriction.value ? others.map((one) => (one === restriction.value ? next : one)) : [...others, next]
+  emit('change', { ...sentence, targeting: { restrictions: restrictions.filter((one) => one.values.length > 0 || one.group) } })
+}
+function toggle(value: string) {
+  if (props.of === 'grade') {
+    // A grade takes in all that are better.
+    set(chosen.value.includes(value) ? [] : [value])
+    return
+  }
+  set(chosen.value.includes(value) ? chosen.value.filter((other) => other !== value) : [...chosen.value, value])
+}
+const withExact = (exact: boolean) => restriction.value && emit('change', { ...props.sentence, targeting: { restrictions: props.sentence.targeting.restrictions.map((one) => (one === restriction.value ? { ...one, exact } : one)) } })
+
+function onKey(event: KeyboardEvent) {
+  if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+    event.preventDefault()
+    at.value = Math.min(shown.value.length - 1, Math.max(0, at.value + (event.key === 'ArrowDown' ? 1 : -1)))
+    void nextTick(() => list.value?.querySelector('.is-at')?.scrollIntoView({ block: 'nearest' }))
+  } else if (event.key === 'Enter') {
+    event.preventDefault()
+    const one = shown.value[at.value]
+    if (one && event.shiftKey) set([one.value])
+    else if (one) toggle(one.value)
+  } else if (event.key === 'Escape') emit('close')
+}
+const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
+const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions, ${POSTALS.length} postal codes`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
+</script>
+
+<template>
+  <div class="PhraseChooser" role="dialog" :aria-label="`Choose by ${of}`" @keydown.esc.stop="$emit('close')">
+    <template v-if="of === 'hours'">
+      <HourGrid :hours="sentence.hours" :disabled="false" @update:hours="(hours) => $emit('change', { ...sentence, hours })" />
+    </template>
+    <template v-else>
+      <input ref="search" v-model="typed" class="PhraseChooser-search" type="search" :aria-label="`Search by ${of}`" :placeholder="`search, ↑ ↓, Enter to choose, Shift Enter for only this`" aria-controls="phrase-values" :aria-activedescendant="`phrase-${at}`" @keydown="onKey">
+      <p v-if="of === 'where'" class="PhraseChooser-groups">
+        <button v-for="group in COUNTRY_GROUPS" :key="group.name" class="plain" type="button" @click="set([...new Set([...chosen, ...group.codes])])">{{ group.name }}</button>
+      </p>
+      <p v-if="error" class="trouble" role="alert">{{ error }}</p>
+      <p v-else-if="!survey" class="quiet small">Counting …</p>
+      <ul id="phrase-values" ref="list" role="listbox" aria-multiselectable="true" :class="{ 'is-waiting': isAsking }" :data-counted="survey ? 'yes' : 'no'">
+        <li
+          v-for="(one, n) in shown.slice(0, 300)" :id="`phrase-${n}`" :key="one.value" role="option" :aria-selected="isOn(one.value)" :class="{ 'is-at': n === at, 'is-on': isOn(one.value), 'is-child': one.isChild }"
+          @click="toggle(one.value)"
+        >
+          <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
+          <span>{{ one.words }}</span>
+          <button class="plain" type="button" tabindex="-1" @click.stop="set([one.value])">only this</button>
+          <b>{{ one.aDay > 0 ? about(one.aDay) : 'none' }}</b><em>{{ one.aDay > 0 ? cpm(one.half) : '' }}</em>
+        </li>
+        <li v-if="shown.length === 0 && survey" class="quiet">Nothing is called that.</li>
+      </ul>
+      <p class="PhraseChooser-foot">
+        <span class="quiet">a day, and the CPM that wins half. {{ hint }}</span>
+        <label v-if="restriction"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
+        <label v-if="restriction && of === 'category'"><input type="checkbox" :checked="!restriction.exact" @change="withExact(!restriction?.exact)"> with all below them</label>
+      </p>
+    </template>
+    <p class="PhraseChooser-buttons">
+      <button v-if="chosen.length > 0 || (of === 'hours' && sentence.hours)" class="plain" type="button" data-test="drop" @click="of === 'hours' ? $emit('change', { ...sentence, hours: null }) : set([])">Take this phrase away</button>
+      <button class="plain" type="button" @click="$emit('close')">Done</button>
+    </p>
+  </div>
+</template>
+
+<style>
+.PhraseChooser {
+  position: absolute;
+  z-index: 20;
+  top: calc(100% + 4px);
+  left: 0;
+  width: 440px;
+  padding: 10px 12px 8px;
+  border: 1px solid var(--ink);
+  background: var(--paper);
+  font: 13px/1.4 var(--sans);
+}
+
+.PhraseChooser-search {
+  width: 100%;
+  padding: 5px 8px;
+  border: 1px solid var(--rule);
+  background: #fff;
+  font: 13px var(--sans);
+}
+
+.PhraseChooser-groups {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  margin: 7px 0 2px;
+  font-size: 12px;
+}
+
+.PhraseChooser ul {
+  max-height: 300px;
+  margin: 6px 0;
+  padding: 0;
+  overflow: auto;
+  list-style: none;
+}
+
+.PhraseChooser ul.is-waiting b,
+.PhraseChooser ul.is-waiting em {
+  opacity: 0.45;
+}
+
+.PhraseChooser li {
+  display: grid;
+  grid-template-columns: 18px 1fr auto 58px 50px;
+  gap: 6px;
+  align-items: baseline;
+  padding: 3px 4px;
+  border-bottom: 1px solid var(--rule-2);
+  cursor: pointer;
+}
+
+.PhraseChooser li.is-child span {
+  padding-left: 14px;
+}
+
+.PhraseChooser li.is-at {
+  background: #f1efe4;
+}
+
+.PhraseChooser li.is-on span {
+  font-weight: 600;
+}
+
+.PhraseChooser li i {
+  color: var(--brass-text);
+  font-style: normal;
+}
+
+.PhraseChooser li button {
+  visibility: hidden;
+  font-size: 11.5px;
+}
+
+.PhraseChooser li:hover button,
+.PhraseChooser li.is-at button {
+  visibility: visible;
+}
+
+.PhraseChooser li b,
+.PhraseChooser li em {
+  font: 400 12.5px var(--sans);
+  text-align: right;
+}
+
+.PhraseChooser-foot,
+.PhraseChooser-buttons {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  justify-content: space-between;
+  margin: 4px 0 0;
+  font-size: 12px;
+}
+</style>

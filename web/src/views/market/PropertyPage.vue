@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, onMounted, shallowRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { EVERYTHING, parseInput, sentenceSchema, sentenceWords, type PropertyView } from '@tin-harbor/core/buying'
+import type { Sentence } from '@tin-harbor/core/forecast'
+import { withValues } from '@tin-harbor/core/targeting'
+import { api } from '@/api'
+import { about, cpm, perCent } from '@/composables/formats'
+import BidCurve from './BidCurve.vue'
+import WeekMap from './WeekMap.vue'
+import { useSurvey } from './use-survey'
+
+const route = useRoute()
+const router = useRouter()
+const id = Number(route.params.propertyId)
+const property = shallowRef<PropertyView | null>(null)
+const error = shallowRef<string | null>(null)
+const { survey, error: surveyError, ask } = useSurvey('property')
+
+/** The sentence that the trader came with: the property is counted inside it. */
+const sentence = computed<Sentence>(() => {
+  try {
+    return parseInput(sentenceSchema, JSON.parse(String(route.query.said ?? '')))
+  } catch {
+    return EVERYTHING
+  }
+})
+async function load() {
+  try {
+    property.value = await api.property(id)
+    error.value = null
+  } catch (failure) {
+    error.value = (failure as Error).message
+  }
+}
+onMounted(() => {
+  void load()
+  void ask({ sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) }, by: ['placement', 'source', 'country', 'device'], without: null, bidMicros: 1_000_000 })
+})
+const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
+const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
+const placements = computed(() => [...(property.value?.placements ?? [])].sort((a, b) => (trafficOf(b.placement)?.opportunitiesADay ?? 0) - (trafficOf(a.placement)?.opportunitiesADay ?? 0)))
+const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.authorised) ?? [])
+
+/** Back to the Market, without what is not authorised. */
+function leaveOut(what: 'property' | 'source') {
+  const { targeting } = sentence.value
+  const next = what === 'property'
+    ? withValues(targeting, 'property', 'exclude', [...(targeting.restrictions.find((one) => one.dimension === 'property' && one.mode === 'exclude')?.values ?? []), String(id)])
+    : withValues(targeting, 'source', 'exclude', [...new Set([...(targeting.restrictions.find((one) => one.dimension === 'source' && one.mode === 'exclude')?.values ?? []), ...wrong.value.map((seller) => seller.source)])])
+  void router.push({ name: 'market', query: { said: JSON.stringify({ ...sentence.value, targeting: next }) } })
+}
+</script>
+
+<template>
+  <section class="PropertyPage">
+    <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
+    <p v-else-if="!property" class="quiet">Reading what is known of it …</p>
+    <template v-else>
+      <header>
+        <p class="quiet"><RouterLink :to="{ name: 'market', query: { said: route.query.said || undefined } }">Market</RouterLink> <span aria-hidden="true">/</span> property</p>
+        <h1>{{ property.name }} <small class="quiet">{{ property.domain }}</small></h1>
+        <p class="PropertyPage-said">
+          A {{ property.class }} about {{ property.category }}, made in {{ property.home }} by {{ property.publisher }}.
+          <template v-if="survey && survey.total.opportunitiesADay > 0"> “{{ sentenceWords(sentence) }}” finds <b>{{ about(survey.total.opportunitiesADay) }}</b> opportunities a day here, to <b>{{ about(survey.total.people) }}</b> people in 14 days; <b>{{ cpm(survey.total.halfMicros) }}</b> wins half of them, {{ cpm(survey.total.nineInTenMicros) }} nine in ten. {{ perCent(survey.total.viewability) }} viewable, {{ perCent(survey.total.bots, 1) }} robots, grade {{ survey.total.grade }}.</template>
+          <template v-else-if="survey"> “{{ sentenceWords(sentence) }}” finds nothing here.</template>
+        </p>
+      </header>
+      <p v-if="surveyError" class="trouble" role="alert">{{ surveyError }}</p>
+      <div class="PropertyPage-columns">
+        <div>
+          <h2>Who sells it</h2>
+          <p v-if="property.file === null" class="PropertyPage-note">It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.</p>
+          <p v-else-if="!property.file.found" class="PropertyPage-note">{{ property.file.address }} is not there.</p>
+          <p v-else class="PropertyPage-note">{{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0">; {{ property.file.problems.length }} lines of it cannot be read</template>.</p>
+          <table data-test="sellers">
+            <thead><tr><th scope="col">source</th><th scope="col">account</th><th scope="col">sells as</th><th scope="col">may it</th></tr></thead>
+            <tbody>
+              <tr v-for="seller in property.sellers" :key="seller.source" :class="{ 'is-wrong': !seller.authorised }">
+                <th scope="row">{{ seller.source }}</th><td>{{ seller.seller }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span></td><td>{{ seller.relation === 'DIRECT' ? 'the publisher' : 'a reseller' }}</td>
+                <td><template v-if="seller.authorised">yes, line {{ seller.line }}</template><template v-else>{{ seller.problem }}</template></td>
+              </tr>
+            </tbody>
+          </table>
+          <p v-if="wrong.length > 0" class="PropertyPage-note">
+            <button class="plain" type="button" data-test="leave-source" @click="leaveOut('source')">Look at the market without {{ wrong.map((seller) => seller.source).join(', ') }}</button> or
+            <button class="plain" type="button" @click="leaveOut('property')">without this property</button>.
+          </p>
+          <details v-if="property.file && property.file.problems.length > 0"><summary>Lines that cannot be read</summary><ul><li v-for="one in property.file.problems" :key="one.line">line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}</li></ul></details>
+          <h2>Placements</h2>
+          <table>
+            <thead><tr><th scope="col">place</th><th scope="col">size</th><th scope="col" class="number">a day</th><th scope="col" class="number">floor</th><th scope="col" class="number">wins half</th><th scope="col" class="number">viewable</th><th scope="col" class="number">robots</th><th scope="col">grade</th></tr></thead>
+            <tbody>
+              <tr v-for="one in placements" :key="one.placement">
+                <th scope="row">{{ one.position }}</th><td>{{ one.size }}</td><td class="number">{{ trafficOf(one.placement) ? about(trafficOf(one.placement)?.opportunitiesADay ?? 0) : 'none' }}</td><td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.floorMicros ?? 0) : '' }}</td>
+                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.halfMicros ?? 0) : '' }}</td><td class="number">{{ perCent(one.viewability) }}</td><td class="number">{{ perCent(one.bots) }}</td><td>{{ one.grade }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <aside v-if="survey && survey.total.opportunitiesADay > 0">
+          <h2>Won a day, by bid</h2>
+          <BidCurve :curve="survey.curve" :a-day="survey.total.opportunitiesADay" :bid-micros="1_000_000" />
+          <WeekMap :week="survey.week" />
+          <template v-for="by in ['source', 'country', 'device']" :key="by">
+            <h2>By {{ by }}</h2>
+            <table class="panel-table"><tbody><tr v-for="row in [...rowsOf(by)].sort((a, b) => b.opportunitiesADay - a.opportunitiesADay).slice(0, 8)" :key="row.key"><th scope="row">{{ row.label }}<i :style="{ width: `${(100 * row.opportunitiesADay) / (survey?.total.opportunitiesADay ?? 1)}%` }" /></th><td>{{ about(row.opportunitiesADay) }}</td><td>{{ cpm(row.halfMicros) }}</td></tr></tbody></table>
+          </template>
+        </aside>
+      </div>
+    </template>
+  </section>
+</template>
+
+<style>
+.PropertyPage {
+  position: relative;
+  height: 100%;
+  padding: 10px 24px 40px;
+  overflow: auto;
+  background: var(--paper);
+}
+
+.PropertyPage header {
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--ink);
+}
+
+.PropertyPage h1 {
+  font: 600 20px var(--serif);
+}
+
+.PropertyPage h1 small {
+  font: 13px var(--sans);
+}
+
+.PropertyPage-said {
+  max-width: 900px;
+  margin-top: 4px;
+  font: 14px/1.55 var(--serif);
+}
+
+.PropertyPage-columns {
+  display: grid;
+  grid-template-columns: 1fr 290px;
+  gap: 28px;
+}
+
+.PropertyPage h2 {
+  margin: 16px 0 5px;
+  padding-bottom: 3px;
+  border-bottom: 1px solid var(--rule-2);
+  color: var(--brass-text);
+  font: 600 13px var(--serif);
+}
+
+.PropertyPage-note {
+  margin: 4px 0 6px;
+  font-size: 12.5px;
+}
+
+.PropertyPage-columns > div table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 12.5px;
+}
+
+.PropertyPage-columns > div th,
+.PropertyPage-columns > div td {
+  padding: 3px 10px 3px 0;
+  border-bottom: 1px solid var(--rule-2);
+  font-weight: 400;
+  text-align: left;
+  vertical-align: top;
+}
+
+.PropertyPage-columns > div thead th {
+  color: var(--ink-2);
+  font-size: 11.5px;
+}
+
+.PropertyPage-columns > div .number {
+  text-align: right;
+}
+
+.PropertyPage .is-wrong td:last-child {
+  color: var(--hull);
+}
+
+.PropertyPage code {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,74 @@
+<script setup lang="ts">
+import { computed, onMounted, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { ElButton, ElDialog } from 'element-plus'
+import 'element-plus/theme-chalk/el-dialog.css'
+import { sentenceWords, type LineDraft } from '@tin-harbor/core/buying'
+import type { Sentence } from '@tin-harbor/core/forecast'
+import { FORMATS, type Format } from '@tin-harbor/core/taxonomy'
+import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
+import { api } from '@/api'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+
+/** Makes a line of a sentence, in a campaign of the trader's choice. */
+export interface StartLineProps {
+  sentence: Sentence
+}
+const props = defineProps<StartLineProps>()
+const emit = defineEmits<{ close: [] }>()
+const router = useRouter()
+const manifest = useManifest()
+const market = useMarket()
+const campaignId = ref<number | null>(null)
+const format = ref<Format | null>(props.sentence.formats.length === 1 ? props.sentence.formats[0] : null)
+const error = ref<string | null>(null)
+const isBusy = ref(false)
+const today = computed(() => dateOfDay(dayOfHour(market.run.hour)))
+const campaigns = computed(() => manifest.campaigns.filter((one) => one.flight.endDate === null || one.flight.endDate >= today.value))
+onMounted(async () => {
+  await manifest.load()
+  if (campaigns.value.length === 1) campaignId.value = campaigns.value[0].id
+})
+
+async function onStart() {
+  const campaign = campaigns.value.find((one) => one.id === campaignId.value)
+  if (!campaign || !format.value) {
+    error.value = campaign ? 'Choose the format it buys: a line has one.' : 'Choose the campaign it belongs to.'
+    return
+  }
+  isBusy.value = true
+  const { flight, advertiserId } = campaign
+  const draft: LineDraft = {
+    name: sentenceWords(props.sentence).slice(0, 110), format: format.value, zone: manifest.advertiserOf(advertiserId)?.zone ?? 'UTC', targeting: JSON.parse(JSON.stringify(props.sentence.targeting)) as LineDraft['targeting'],
+    hours: props.sentence.hours ?? undefined, price: { model: format.value === 'pop' ? 'visit' : 'CPM', bidMicros: null, maxMicros: null },
+    flight: { startDate: flight.startDate < today.value ? today.value : flight.startDate, endDate: flight.endDate }, budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
+  }
+  try {
+    const line = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
+    await manifest.load()
+    await router.push({ name: 'line', params: { lineId: line.id } })
+  } catch (failure) {
+    error.value = (failure as Error).message
+  }
+  isBusy.value = false
+}
+</script>
+
+<template>
+  <ElDialog :model-value="true" title="Start a line" width="520px" @close="emit('close')">
+    <p class="StartLine-said">{{ sentenceWords(sentence) }}</p>
+    <p><label>In the campaign <select v-model="campaignId" data-test="campaign"><option :value="null" disabled>choose</option><option v-for="one in campaigns" :key="one.id" :value="one.id">{{ manifest.advertiserOf(one.advertiserId)?.name }}: {{ one.name }}</option></select></label></p>
+    <p v-if="sentence.formats.length !== 1"><label>It buys <select v-model="format" data-test="line-format"><option :value="null" disabled>choose</option><option v-for="one in sentence.formats.length > 0 ? sentence.formats : FORMATS" :key="one" :value="one">{{ one }}</option></select></label></p>
+    <p v-if="campaigns.length === 0" class="quiet">There is no campaign whose flight goes on; make one first.</p>
+    <p v-if="error" class="trouble" role="alert">{{ error }}</p>
+    <template #footer><ElButton @click="emit('close')">Not now</ElButton><ElButton type="primary" :loading="isBusy" data-test="start" @click="onStart">Start it</ElButton></template>
+  </ElDialog>
+</template>
+
+<style>
+.StartLine-said {
+  margin-bottom: 12px;
+  font: 16px/1.5 var(--serif);
+}
+</style>

@@ -1,0 +1,47 @@
+import type { SurveyRowView } from '@tin-harbor/core/buying'
+import { about, count, cpm, decimal, money, perCent } from '@/composables/formats'
+
+/** A row with what was bought of it in the last four weeks. */
+export interface MarketRow extends SurveyRowView {
+  own: { wins: number; clicks: number; spendMicros: number } | null
+  /** Level under a property. */
+  isPlacement?: boolean
+}
+
+export interface MarketColumn {
+  id: string
+  label: string
+  /** Said of the column where its heading is short. */
+  title: string
+  width: number
+  value: (row: MarketRow) => number | string | null
+  words: (row: MarketRow) => string
+  /** Not shown unless asked for. */
+  hidden?: boolean
+}
+
+const number = (id: string, label: string, title: string, width: number, value: (row: MarketRow) => number | null, words: (value: number) => string, hidden = false): MarketColumn =>
+  ({ id, label, title, width, value, words: (row) => { const of = value(row); return of === null ? '' : words(of) }, hidden })
+
+/** Columns of the Market's table, the name aside. */
+export const MARKET_COLUMNS: readonly MarketColumn[] = [
+  number('day', 'a day', 'opportunities a day', 56, (row) => row.opportunitiesADay, about),
+  number('people', 'people', 'different people in 14 days', 56, (row) => row.people, about),
+  number('floor', 'floor', 'lowest floor, CPM', 50, (row) => row.floorMicros, cpm),
+  number('mean', 'mean', 'what the best rival or the floor asks, in the mean, CPM', 52, (row) => row.meanMicros, cpm),
+  number('highest', 'highest', 'the highest price, CPM', 66, (row) => row.highestMicros, cpm, true),
+  number('rivals', 'rivals', 'of the two best rivals how many there are, in the mean', 50, (row) => row.rivals, decimal, true),
+  number('half', 'wins half', 'the bid that wins half, CPM', 60, (row) => row.halfMicros, cpm),
+  number('nine', '9 in 10', 'the bid that wins nine in ten, CPM', 56, (row) => row.nineInTenMicros, cpm),
+  number('won', 'won', 'share that your bid wins', 48, (row) => row.winRate, perCent),
+  number('viewable', 'viewable', 'as measurers publish it', 58, (row) => row.viewability, perCent),
+  { id: 'grade', label: 'grade', title: 'made of robots (0.4), viewability (0.3) and stays (0.3), in fifths of the format', width: 44, value: (row) => row.grade, words: (row) => row.grade },
+  number('bots', 'robots', 'share of robots, as measurers publish it', 52, (row) => row.bots, (of) => perCent(of, 1)),
+  number('stays', 'stays', 'visitors who stay two seconds', 54, (row) => row.stays, perCent, true),
+  number('blocked', 'blocked', 'pops that browsers hold back', 62, (row) => row.blocked, perCent, true),
+  { id: 'formats', label: 'formats', title: 'formats it sells', width: 96, value: (row) => row.formats ?? '', words: (row) => row.formats ?? '', hidden: true },
+  { id: 'publisher', label: 'publisher', title: 'who publishes it', width: 130, value: (row) => row.publisher ?? '', words: (row) => row.publisher ?? '', hidden: true },
+  number('own shown', 'you: shown', 'shown by your lines in the last 28 days', 68, (row) => row.own?.wins ?? null, count),
+  number('own spend', 'you: spent', 'spent by your lines in the last 28 days', 80, (row) => row.own?.spendMicros ?? null, money, true),
+  number('own clicks', 'you: clicks', 'clicks on your ads in the last 28 days', 80, (row) => row.own?.clicks ?? null, count, true)
+]

@@ -1,0 +1,34 @@
+import type { MarketColumn, MarketRow } from './columns'
+
+/** Saves what is shown as a file: CSV with formula-like cells quoted, or a workbook. */
+export async function downloadRows(kind: 'csv' | 'xlsx', by: string, columns: readonly MarketColumn[], rows: readonly MarketRow[]): Promise<void> {
+  const micros = new Set(['floor', 'mean', 'highest', 'half', 'nine', 'own spend'])
+  const cell = (column: MarketColumn, row: MarketRow) => {
+    const value = column.value(row)
+    return typeof value === 'number' && micros.has(column.id) ? value / 1e6 : value
+  }
+  const head = [by, 'about', ...columns.map((column) => column.title)]
+  const lines = rows.map((row) => [row.label, row.about ?? '', ...columns.map((column) => cell(column, row))])
+  if (kind === 'csv') {
+    const { default: Papa } = await import('papaparse')
+    save(new Blob([Papa.unparse([head, ...lines], { escapeFormulae: true })], { type: 'text/csv' }), `market by ${by}.csv`)
+    return
+  }
+  const { default: ExcelJs } = await import('exceljs')
+  const book = new ExcelJs.Workbook()
+  const sheet = book.addWorksheet(`by ${by}`.slice(0, 31), { views: [{ state: 'frozen', ySplit: 1 }] })
+  sheet.addRow(head).font = { bold: true }
+  sheet.addRows(lines)
+  sheet.getColumn(1).width = 34
+  save(new Blob([await book.xlsx.writeBuffer()], { type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet' }), `market by ${by}.xlsx`)
+}
+
+function save(blob: Blob, name: string): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(blob)
+  link.download = name
+  document.body.append(link)
+  link.click()
+  link.remove()
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
+}

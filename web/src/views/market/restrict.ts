@@ -1,0 +1,23 @@
+import { CHOOSERS, chooserValue, type PhraseOf, type SurveyRowView } from '@tin-harbor/core/buying'
+import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
+import type { Restriction } from '@tin-harbor/core/targeting'
+import type { Format } from '@tin-harbor/core/taxonomy'
+
+/** The phrase that rows of a kind are values of; null for rows that no line is restricted by. */
+export function phraseFor(by: SurveyBy): PhraseOf | null {
+  if (by === 'property' || by === 'placement') return by
+  return (Object.entries(CHOOSERS).find(([, chooser]) => chooser?.by.includes(by))?.[0] as PhraseOf | undefined) ?? null
+}
+
+/** A sentence with some rows of a survey as the values of their phrase: these alone, or without them. */
+export function restrictedTo(sentence: Sentence, by: SurveyBy, rows: readonly SurveyRowView[], mode: Restriction['mode']): Sentence {
+  const of = phraseFor(by)
+  const values = of === null || of === 'hours' ? [] : rows.map((row) => (of === 'property' || of === 'placement' ? String(row.key) : chooserValue(of, by, row.key, row.label))).filter((value) => value !== null)
+  if (of === null || of === 'hours' || values.length === 0) return sentence
+  if (of === 'format') return { ...sentence, formats: values as Format[] }
+  const { restrictions } = sentence.targeting
+  const isIt = (one: Restriction) => one.dimension === of && one.mode === mode
+  const was = mode === 'exclude' ? (restrictions.find(isIt)?.values ?? []) : []
+  const next: Restriction = { dimension: of, mode, values: [...new Set([...was, ...values])], ...(by === 'category' ? { exact: true } : {}) }
+  return { ...sentence, targeting: { restrictions: restrictions.some(isIt) ? restrictions.map((one) => (isIt(one) ? next : one)) : [...restrictions, next] } }
+}
