@@ -14,8 +14,10 @@ import type { WorldSize } from '@tin-harbor/core/market'
 import type { SharedTape } from './jobs/messages.js'
 import { makeCatalogue } from './services/catalogue.js'
 import type { Deps } from './services/deps.js'
+import { collectAnswers } from './services/deal-asks.js'
 import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
+import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
 import { balance } from './services/opening.js'
 import { readMarket } from './services/publications.js'
@@ -40,7 +42,8 @@ export async function startServer(configuration: Configuration, progress: StartP
   const events = new EventHub()
   const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, sellersWeb, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
+  const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
+  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, sellersWeb, dealOffice, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     events.send({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 })
@@ -51,9 +54,14 @@ export async function startServer(configuration: Configuration, progress: StartP
     if (!tapes.current) events.send({ kind: 'tape', ready: false, firstDay: null, share })
   })
   runner.on('finished', () => void readMarket().then(({ hour }) => tapes.build(dayOfHour(hour) - 1)).catch((error: unknown) => log.error({ error }, 'no new tape')))
+  // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
+  let asking: Promise<void> = Promise.resolve()
+  const collect = (hour: number) => (asking = asking.then(() => collectAnswers(deps, hour)).catch((error: unknown) => log.error({ error }, 'no answers of deal offices')))
+  runner.on('hour', (hour: number) => void collect(hour))
   await setUpDemo(deps, progress)
   const state = await readMarket()
   checkWorld(state, configuration.world)
+  void collect(state.hour)
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
   tellPages(deps)
   tapes.build(dayOfHour(state.hour) - 1)
@@ -90,7 +98,7 @@ function listen(server: Server, port: number): Promise<void> {
   })
 }
 
-async function close(server: Server, { runner, pool, tapes, events, records, sellersWeb, sequelize }: Deps): Promise<void> {
+async function close(server: Server, { runner, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps): Promise<void> {
   events.close()
   server.close()
   server.closeAllConnections()
@@ -98,6 +106,7 @@ async function close(server: Server, { runner, pool, tapes, events, records, sel
   await pool.close()
   await records.close()
   await sellersWeb.close()
+  await dealOffice.close()
   await tapes.close()
   await sequelize.close()
 }

@@ -11,6 +11,8 @@ export const router = createRouter({
     { path: '/', redirect: { name: 'market' } },
     { path: '/sign-in', name: 'sign-in', component: () => import('./views/sign-in/SignInView.vue'), meta: { open: true, title: 'Sign in' } },
     { path: '/market', name: 'market', component: () => import('./views/market/MarketView.vue'), meta: { title: 'Market' } },
+    { path: '/market/lists', name: 'lists', component: () => import('./views/market/ListsView.vue'), meta: { title: 'Lists' } },
+    { path: '/market/deals', name: 'deals', component: () => import('./views/market/DealsView.vue'), meta: { title: 'Deals' } },
     { path: `/market/properties/:propertyId${number}`, name: 'property', component: () => import('./views/market/PropertyPage.vue'), meta: { title: 'Property' } },
     {
       path: '/campaigns', component: campaigns, meta: { title: 'Campaigns' },

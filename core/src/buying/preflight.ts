@@ -16,13 +16,15 @@ export interface PreflightContext {
   nowHour: number
   /** Trackers of the advertiser. */
   trackers?: number
+  /** Names of deals that it would buy by and that are over. */
+  expiredDeals?: readonly string[]
 }
 
 /** Limits of which one at least must bound what is spent. */
 const BOUNDS_MONEY = ['dailyMicros', 'weeklyMicros', 'monthlyMicros', 'totalMicros'] as const
 
 /** The checks a line must pass before it goes live. */
-export function preflight(line: LineDraft, { campaign, adSizes, nowHour, trackers = 0 }: PreflightContext): Finding[] {
+export function preflight(line: LineDraft, { campaign, adSizes, nowHour, trackers = 0, expiredDeals = [] }: PreflightContext): Finding[] {
   const findings: Finding[] = []
   const stops = (field: string, message: string) => findings.push({ severity: 'stops', field, message })
   const warns = (field: string, message: string) => findings.push({ severity: 'warns', field, message })
@@ -39,6 +41,7 @@ export function preflight(line: LineDraft, { campaign, adSizes, nowHour, tracker
     warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
   }
   if (line.price.aim && (line.price.aim.event === 'conversion' || line.price.aim.event === 'value') && trackers === 0) stops('price.aim', 'An aim at conversions needs a tracker of the advertiser.')
+  for (const name of expiredDeals) stops('buys', `The deal "${name}" has ended.`)
   if (line.landing === '') stops('landing', 'A landing link is needed.')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
   const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)

@@ -4,6 +4,9 @@ import type { AdsTxtProblem } from '../supply/index.js'
 import type { Outcome, Verdict } from '../exchange/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
+import type { ListKind } from './lists.js'
+import type { Targeting } from '../targeting/index.js'
+import type { Format } from '../taxonomy/index.js'
 import type { FieldChange } from './changes.js'
 import type { LineDraft } from './line.js'
 import type { Finding } from './preflight.js'
@@ -190,6 +193,64 @@ export interface PropertyView {
   /** The file that says who sells for it; null for a property that is sold under a number. */
   file: { address: string; found: boolean; records: number; problems: AdsTxtProblem[] } | null
   sellers: { source: string; system: string; seller: string; relation: 'DIRECT' | 'RESELLER'; sellerName: string | null; authorised: boolean; line: number | null; problem: string | null }[]
+}
+
+/** A list as pages show it. */
+export interface ListView {
+  id: number
+  advertiserId: number | null
+  name: string
+  kind: ListKind | 'group'
+  values: string[]
+  /** What properties and placements are called, in the order of the values; empty where values say it themselves. */
+  names: string[]
+  group: Targeting | null
+  version: number
+  /** Lines whose drafts follow it. */
+  usedBy: { line: number; name: string }[]
+}
+
+/** A granted deal. */
+export interface DealView {
+  id: number
+  name: string
+  publisher: string
+  kind: 'fixed' | 'floor'
+  priceMicros: number
+  placements: number
+  format: Format
+  volume: number | null
+  leastSpendMicros: number | null
+  untilHour: number | null
+  isExpired: boolean
+  usedBy: { line: number; name: string }[]
+}
+
+/** All deals, everything asked for, and who can be asked. */
+export interface DealsView {
+  deals: DealView[]
+  asks: DealAskView[]
+  publishers: { publisher: number; name: string; formats: string[] }[]
+}
+
+/** A deal that was asked for, and what the publisher's office said. */
+export interface DealAskView {
+  id: number
+  publisher: string
+  format: Format
+  kind: 'fixed' | 'floor'
+  priceMicros: number
+  volume: number
+  about: string
+  note: string
+  askedHour: number
+  state: 'asked' | 'granted' | 'countered' | 'refused'
+  answeredHour: number | null
+  dealId: number | null
+  /** The rule that decided. */
+  rule: string | null
+  answer: string | null
+  offered: { priceMicros: number; volume: number } | null
 }
 
 /** Clock, money and run, as every page shows them. */

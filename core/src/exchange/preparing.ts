@@ -1,5 +1,5 @@
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
-import { baseUnits, bidAt } from '../pricing/index.js'
+import { baseUnits, bidAt, dealsByPlacement } from '../pricing/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
 import { followBids, learn, rotationWeights } from './learning.js'
 import { GOAL_EVENT } from './rules.js'
@@ -21,6 +21,7 @@ export function setBids(line: RunningLine, hour: number, inventory: Inventory, w
   line.learned = event ? learn(line.facts, event, line.localDay, worth) : null
   line.followed = rules.follow ? follow(line, inventory) : null
   line.isPlain = line.adjusting === null && line.zoneHours === null && line.event === 'none' && !rules.aim && line.followed === null && line.deals === null && line.ads.every((ad) => ad.base < 0 && ad.targeting === null)
+  if (rules.buys?.deals.some((deal) => deal.untilHour != null && deal.untilHour <= hour)) line.deals = dealsByPlacement({ open: rules.buys.open, deals: rules.buys.deals.map((deal) => (deal.untilHour != null && deal.untilHour <= hour ? { ...deal, placements: [] } : deal)) }, inventory.placements.length)
   line.bid = programme.bid(line.base, 0, 1000, 0, 1_000_000, false)
   if (line.zoneHours && rules.hours) setHours(line.zoneHours, rules.hours, line.calendar.zone, hour)
 }

@@ -30,6 +30,8 @@ export interface SurveyQuestion {
   without: Dimension | 'format' | 'hours' | null
   /** Bid whose win rate is told, micros a thousand. */
   bidMicros: number
+  /** Up to eight groups of the first grouping whose people are compared. */
+  compare?: readonly number[]
   /** Placements of each deal, by its number. */
   deals: readonly { deal: number; placements: readonly number[] }[]
 }
@@ -73,6 +75,8 @@ export interface Survey {
   week: { opportunities: number[]; halfMicros: number[]; rivals: number[] }
   /** Share won by bid: cumulative, at the bids where it changes by about a twentieth. */
   curve: { bidMicros: number; share: number }[]
+  /** People that two of the compared groups share; on the diagonal those of each. */
+  overlap: number[][]
   /** One person in so many of the tape was looked at. */
   every: number
   /** First phrase after which nothing is left, in the order of the sentence; null when something is. */
@@ -182,6 +186,8 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
   const groupings = question.by.map((by) => ({ by, grouping: new Grouping(), key: by === 'deal' ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)] : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[]) }))
   const total = new Sums()
   const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
+  const compared = question.compare ?? []
+  const shared = compared.map(() => new Float64Array(compared.length))
   const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
   const bid = Math.floor(question.bidMicros / 1000)
   const { words, starts, peopleCount, rows: { path, device, page, state, sincePop, rival, second, minute } } = tape
@@ -216,6 +222,7 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
     const fixed = fixedFailures(lanes, seen.word2)
     const zoneOf = POSTAL_ZONE[postalOf(seen.word0)]
     const multipliers = hours ? hours[zoneOf] : null
+    let met = 0
     for (; i < end; i++) {
       const at = path[i]
       if ((lanes.path[at] | lanes.device[device[i]] | lanes.page[page[i]] | lanes.state[state[i]] | (((state[i] >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[i] < compiled.sincePop) continue
@@ -242,8 +249,10 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
         const of = key(seen, market)
         if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals)
         else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals)
+        if (g === 0) compared.forEach((one, n) => { if (one === of) met |= 1 << n })
       }
     }
+    if (met !== 0) shared.forEach((row, a) => { if ((met >> a) & 1) for (let b = 0; b < row.length; b++) row[b] += (met >> b) & 1 })
   }
   const sample = tape.sample * every
   const label = (by: SurveyBy, key: number) => (by === 'deal' ? String(key) : ((REPORT_DIMENSIONS[by].label as (key: number, of: ReportMarket) => string | null)(key, market) ?? String(key)))
@@ -251,7 +260,7 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
     rows: total.rows, every, total: trafficOf(total, sample),
     groups: groupings.map(({ by, grouping }) => ({ by, rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...trafficOf(grouping.sums[n], sample) })) })),
     week: { opportunities: week.map(({ rows }) => (rows * sample * 7) / TAPE_DAYS), halfMicros: week.map(({ rows, needs }) => binQuantile(needs, rows, 0.5) * 1000), rivals: week.map(({ rows, rivals }) => (rows > 0 ? rivals / rows : 0)) },
-    curve: curveOf(total)
+    curve: curveOf(total), overlap: shared.map((row) => [...row].map((people) => people * sample))
   }
 }
 

@@ -5,6 +5,8 @@ export interface Deal {
   /** Micros an impression. */
   price: number
   placements: readonly number[]
+  /** Market hour at which it ends; none when left out. */
+  untilHour?: number | null
 }
 
 /** What a line may buy by: the open market, deals, or both. */

@@ -21,6 +21,8 @@ export interface Restriction {
   values: string[]
   /** Categories: without their descendants. Keywords: only these words, not related ones. */
   exact?: boolean
+  /** The list whose values they are and stay, by number. */
+  list?: number
   /** Segments: a tree in place of the values. */
   group?: SegmentGroup
 }
@@ -68,6 +70,7 @@ const restrictionSchema = yup.object({
       return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${wrong.slice(0, 5).join(', ')}.` })
     }),
   exact: yup.boolean().optional(),
+  list: yup.number().integer().min(1).optional(),
   group: yup.mixed<SegmentGroup>().optional().test('group', '', function (group) {
     if (group === undefined) return true
     if ((this.parent as Restriction).dimension !== 'segments') return this.createError({ message: 'Only segments are joined in groups.' })
@@ -102,7 +105,12 @@ export function withValues(targeting: Targeting, dimension: Dimension, mode: Res
   const isIt = (r: Restriction) => r.dimension === dimension && r.mode === mode
   const next: Restriction = { dimension, mode, values: [...values] }
   const restrictions: Restriction[] = targeting.restrictions.some(isIt)
-    ? targeting.restrictions.map((r) => (isIt(r) ? { ...r, values: [...values] } : r))
+    ? targeting.restrictions.map((r) => (isIt(r) ? withoutList({ ...r, values: [...values] }) : r))
     : [...targeting.restrictions, next]
   return { restrictions: restrictions.filter((r) => r.values.length > 0 || r.group !== undefined) }
+}
+
+/** Values that were chosen by hand are no longer those of a list. */
+function withoutList({ list: _, ...restriction }: Restriction): Restriction {
+  return restriction
 }

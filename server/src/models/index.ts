@@ -3,6 +3,7 @@ import type { Budget, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewSta
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
+import type { AskFacts, DealAsk, Decision } from '../standins/deal-office.js'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
 type Row<M extends Model> = InferAttributes<M>
@@ -215,7 +216,22 @@ export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
   declare placements: number[]
   declare volume: number | null
   declare leastSpendMicros: number | null
+  /** Market hour at which it ends; null for one that stands. */
+  declare untilHour: CreationOptional<number | null>
   declare version: CreationOptional<number>
+}
+
+/** A deal that was asked for, and what became of it. */
+export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
+  declare id: CreationOptional<number>
+  declare asked: DealAsk
+  declare facts: AskFacts
+  declare askedHour: number
+  declare state: 'asked' | 'granted' | 'countered' | 'refused'
+  declare decision: Decision | null
+  declare answeredHour: number | null
+  declare dealId: number | null
+  declare madeBy: number | null
 }
 
 export class SavedList extends Model<Row<SavedList>, New<SavedList>> {
@@ -298,11 +314,12 @@ export function defineModels(sequelize: Sequelize): void {
     id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
   }, at('audit_entry'))
   Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
+  DealRequest.init({ id: id(), asked: documentColumn('asked'), facts: documentColumn('facts'), askedHour: int(), state: text(), decision: documentColumn('decision', true), answeredHour: maybe(), dealId: maybe(), madeBy: maybe() }, at('deal_request'))
   Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, at('shop'))
   Tracker.init({ id: id(), advertiserId: int(), name: text(), reports: text(), clickHours: int(), viewHours: maybe(), valueMicros: moneyColumn('valueMicros', true), version: version() }, at('tracker'))
   GrantedDeal.init({
     id: id(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),
-    volume: moneyColumn('volume', true), leastSpendMicros: moneyColumn('leastSpendMicros', true), version: version()
+    volume: moneyColumn('volume', true), leastSpendMicros: moneyColumn('leastSpendMicros', true), untilHour: maybe(), version: version()
   }, at('granted_deal'))
   SavedList.init({ id: id(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
   BoughtAudience.init({ id: id(), segment: text(), seller: text(), costMicros: moneyColumn('costMicros', false), people: moneyColumn('people', false) }, at('bought_audience'))

@@ -14,6 +14,7 @@ const surveySchema = yup.object({
   page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required('The page needs a name.'),
   sentence: sentenceSchema.required('What traffic?'),
   by: yup.array().of(yup.string().oneOf(SURVEY_BY, 'Not something the market can be told apart by.').required()).max(4, 'By at most four at once.').required(),
+  compare: yup.array().of(yup.number().integer().required()).max(8, 'At most eight are compared.').optional(),
   without: yup.string().oneOf([...DIMENSIONS, 'format', 'hours'] as const, 'Not a phrase of a sentence.').nullable().defined(),
   bidMicros: yup.number().integer('A bid must be whole micros.').min(0, 'A bid is at least 0.').max(LIMITS.mostCpmMicros, 'The bid is over the most we take.').required()
 }).noUnknown()

@@ -12,7 +12,13 @@ export async function grantedDeals(numbers: readonly number[]): Promise<Deal[]> 
   const unknown = numbers.filter((number) => !rows.has(number))
   if (unknown.length > 0) throw invalidField('line.buys.deals', `Not a deal that was granted: ${unknown.join(', ')}.`)
   return numbers.map((number) => {
-    const { id, kind, priceMicros, placements } = rows.get(number) as GrantedDeal
-    return { deal: id, kind, price: Math.floor(priceMicros / 1000), placements }
+    const { id, kind, priceMicros, placements, untilHour } = rows.get(number) as GrantedDeal
+    return { deal: id, kind, price: Math.floor(priceMicros / 1000), placements, untilHour }
   })
+}
+
+/** Names of those of some deals that are over at a market hour. */
+export async function expiredDeals(numbers: readonly number[], hour: number): Promise<string[]> {
+  const deals = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers] } })
+  return deals.filter((deal) => deal.untilHour !== null && deal.untilHour <= hour).map((deal) => deal.name)
 }

@@ -4,6 +4,7 @@ import type { ForecastPool } from '../jobs/forecast-pool.js'
 import type { MarketRunner } from '../jobs/market-runner.js'
 import type { RecordsDesk } from '../jobs/records-desk.js'
 import type { TapeBuilder } from '../jobs/tape-builder.js'
+import type { DealOffice } from '../standins/deal-office.js'
 import type { SellersWeb } from '../standins/web-of-sellers.js'
 import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
@@ -24,4 +25,6 @@ export interface Deps {
   records: RecordsDesk
   /** Sites of publishers and sources. */
   sellersWeb: SellersWeb
+  /** Publishers' deal offices. */
+  dealOffice: DealOffice
 }

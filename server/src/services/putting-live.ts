@@ -15,7 +15,7 @@ import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
 import { limitsOf } from './campaign-limits.js'
-import { grantedDeals } from './deals.js'
+import { expiredDeals, grantedDeals } from './deals.js'
 import { dataCost, questionOf } from './questions.js'
 
 const least = (...amounts: (number | null)[]) => {
@@ -41,7 +41,7 @@ export async function livePlan({ sequelize }: Deps, lineId: number): Promise<Liv
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: preflight(line.draft, { campaign: { budget: limitsOf(campaign) }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: state.hour, trackers: await Tracker.count({ where: { advertiserId: campaign.advertiserId } }) }),
+    findings: preflight(line.draft, { campaign: { budget: limitsOf(campaign) }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: state.hour, expiredDeals: await expiredDeals(line.draft.buys?.deals ?? [], state.hour), trackers: await Tracker.count({ where: { advertiserId: campaign.advertiserId } }) }),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
     ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, ForecastLine, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -23,7 +23,15 @@ export const api = {
   runTo: (to: number, secondsAnHour?: number) => post<undefined>('/market/run', { to, secondsAnHour }),
   stopRun: () => remove<undefined>('/market/run'),
   /** Each part of a page asks under a name of its own: a newer question of it cancels the older. */
-  survey: (part: string, question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number }, options?: RequestOptions) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
+  survey: (part: string, question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number; compare?: number[] }, options?: RequestOptions) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
+  lists: () => get<{ lists: ListView[] }>('/lists'),
+  createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) => post<ListView>('/lists', { advertiserId, list }),
+  saveList: (change: { id: number; version: number; name: string; add: string[]; remove: string[] }) => put<ListView & { merged: boolean }>('/lists', change),
+  deleteList: (id: number) => post<undefined>('/lists/delete', { id }),
+  readList: (kind: ListView['kind'], text: string, has: string[]) => post<PasteRead>('/lists/read', { kind, text, has }),
+  deals: () => get<DealsView>('/deals'),
+  askDeal: (ask: object) => post<DealAskView>('/deals/ask', ask),
+  takeDeal: (id: number) => post<DealAskView>('/deals/take', { id }),
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),

@@ -18,6 +18,7 @@ import { valuesOf, withValues, type Dimension } from '@tin-harbor/core/targeting
 import { AGES, BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, deviceWords, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { money, shortDate } from '@/composables/formats'
+import BuysField from './BuysField.vue'
 import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
@@ -145,6 +146,9 @@ const campaignWords = computed(() => {
     </FieldRow>
     <FieldRow label="Days are of">
       <ElSelect :model-value="draft.zone" filterable :disabled="disabled" aria-label="Time zone" @update:model-value="(zone: string) => change((d) => (d.zone = zone))"><ElOption v-for="zone in WHOLE_HOUR_ZONES" :key="zone" :value="zone" :label="zone" /></ElSelect>
+    </FieldRow>
+    <FieldRow label="Buys" :problem="problemUnder('buys')">
+      <BuysField :draft="draft" :disabled="disabled" @change="(buys) => change((d) => (d.buys = buys))" />
     </FieldRow>
     <FieldRow v-if="MODELS_OF[draft.format].length > 1" label="Paid by" :problem="problem('price.model')">
       <ElRadioGroup :model-value="draft.price.model" :disabled="disabled" aria-label="Paid by" @update:model-value="(model) => change((d) => Object.assign(d.price, { model }, model === 'CPM' ? {} : { aim: null, follow: false }))"><ElRadio v-for="model in MODELS_OF[draft.format]" :key="model" :value="model" :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)" /></ElRadioGroup>

@@ -140,6 +140,7 @@ async function onSettle(mine: boolean) {
         <span class="quiet small" :class="{ trouble: saving === 'refused' }" role="status" data-test="saving">{{ savingWords }}</span>
         <ElButton v-if="undoStack.length > 0" size="small" @click="onUndo">Undo</ElButton>
         <RouterLink v-if="line.inForce" :to="{ name: 'results', params: { lineId: id } }">Results</RouterLink>
+        <RouterLink v-if="draft" :to="{ name: 'market', query: { said: JSON.stringify({ formats: [draft.format], targeting: draft.targeting, hours: draft.hours ?? null }) } }">In the Market</RouterLink>
         <RouterLink v-if="line.inForce" :to="{ name: 'trace', params: { lineId: id } }">Trace</RouterLink>
         <ElButton v-if="mayLive && (!line.inForce || hasChanges)" type="primary" data-test="put-live" @click="onConfirm">{{ line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
       </header>

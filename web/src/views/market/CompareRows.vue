@@ -19,13 +19,17 @@ const props = defineProps<CompareRowsProps>()
 defineEmits<{ close: [] }>()
 const found = shallowRef<(SurveyView | null)[]>([])
 const error = shallowRef<string | null>(null)
+const people = shallowRef<number[][]>([])
 let asked = 0
 
 watch(() => [props.rows.map((row) => row.key).join(), props.sentence, props.bidMicros], async () => {
   const mine = ++asked
   try {
     const answers = await Promise.all(props.rows.map((row, n) => api.survey(`compare-${n}`, { sentence: restrictedTo(props.sentence, props.by, [row], 'include'), by: ['device', 'age'], without: null, bidMicros: props.bidMicros })))
-    if (mine === asked) found.value = answers
+    const { overlap } = await api.survey('compare-people', { sentence: restrictedTo(props.sentence, props.by, props.rows, 'include'), by: [props.by], without: null, bidMicros: 0, compare: props.rows.map((row) => row.key) })
+    if (mine !== asked) return
+    found.value = answers
+    people.value = overlap
   } catch (failure) {
     if (mine === asked) error.value = (failure as Error).message
   }
@@ -42,11 +46,12 @@ const groups = computed(() => [0, 1].map((g) => {
   <section class="CompareRows" aria-label="Side by side" data-test="compared">
     <p><button class="plain" type="button" @click="$emit('close')">back to the rows</button></p>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>
-    <div class="CompareRows-columns" :style="{ gridTemplateColumns: `repeat(${rows.length}, 1fr)` }">
+    <div class="CompareRows-columns" :style="{ gridTemplateColumns: `repeat(${rows.length}, minmax(0, 1fr))` }">
       <article v-for="(row, n) in rows" :key="row.key">
         <h2>{{ row.label }}</h2>
         <p class="quiet small">{{ row.about }}</p>
         <p class="CompareRows-said"><b>{{ about(row.opportunitiesADay) }}</b> a day to <b>{{ about(row.people) }}</b> people; half at <b>{{ cpm(row.halfMicros) }}</b>, nine in ten at {{ cpm(row.nineInTenMicros) }}; {{ perCent(row.viewability) }} viewable, {{ perCent(row.bots, 1) }} robots, grade {{ row.grade }}.</p>
+        <p v-if="people[n]" class="CompareRows-said">Of its people <template v-for="(other, m) in rows" :key="other.key"><template v-if="m !== n"><b>{{ perCent(people[n][n] > 0 ? people[n][m] / people[n][n] : 0) }}</b> are at {{ other.label }} too{{ m === rows.length - 1 || (n === rows.length - 1 && m === n - 1) ? '.' : ', ' }}</template></template></p>
         <template v-if="found[n]">
           <BidCurve :curve="found[n].curve" :a-day="found[n].total.opportunitiesADay" :bid-micros="bidMicros" />
           <WeekMap :week="found[n].week" />

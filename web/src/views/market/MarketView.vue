@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
-import { EVERYTHING, InputError, parseInput, sentenceSchema, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
+import { EVERYTHING, InputError, parseInput, sentenceSchema, type ListView, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import { valuesOf, withValues } from '@tin-harbor/core/targeting'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
@@ -15,6 +15,7 @@ import { useSession } from '@/stores/session'
 import BidCurve from './BidCurve.vue'
 import CompareRows from './CompareRows.vue'
 import { MARKET_COLUMNS, type MarketRow } from './columns'
+import MarketTabs from './MarketTabs.vue'
 import MarketTable from './MarketTable.vue'
 import SentenceBar from './SentenceBar.vue'
 import StartLine from './StartLine.vue'
@@ -141,6 +142,25 @@ const figures = computed(() => {
 })
 const comparing = computed(() => (part.compare.value ? part.compare.value.split(',').map(Number).slice(0, 4) : []))
 const compared = computed(() => comparing.value.map((key) => rows.value.find((row) => !row.isPlacement && row.key === key)).filter((row) => row !== undefined))
+/** Lists that take rows of this kind. */
+const lists = shallowRef<ListView[]>([])
+const listed = ref<string | null>(null)
+const listable = computed(() => (by.value === 'property' ? lists.value.filter((one) => one.kind === 'properties') : []))
+watch(() => chosen.value.size > 0, async (some) => {
+  listed.value = null
+  if (some) lists.value = (await api.lists().catch(() => null))?.lists ?? []
+})
+async function onList(id: string) {
+  const list = lists.value.find((one) => one.id === Number(id))
+  if (!list) return
+  try {
+    const saved = await api.saveList({ id: list.id, version: list.version, name: list.name, add: chosenRows.value.map((row) => String(row.key)), remove: [] })
+    listed.value = `“${saved.name}” holds ${saved.values.length} now.`
+    lists.value = (await api.lists()).lists
+  } catch (failure) {
+    listed.value = (failure as Error).message
+  }
+}
 const lift = () => {
   const of = survey.value?.emptiedBy
   if (of === 'format') setSentence({ ...sentence.value, formats: [] })
@@ -154,6 +174,7 @@ const lift = () => {
     <h1 class="visually-hidden">Market</h1>
     <header class="MarketView-top">
       <SentenceBar :sentence="sentence" :emptied-by="survey?.emptiedBy ?? null" @change="setSentence" />
+      <MarketTabs />
       <ElButton v-if="session.may('draft')" size="small" data-test="make-line" @click="isStarting = true">Make a line of it</ElButton>
     </header>
     <p v-if="spoilt" class="trouble" role="alert">{{ spoilt }} Everything is shown instead.</p>
@@ -177,7 +198,9 @@ const lift = () => {
             <button v-if="by !== 'deal'" class="plain" type="button" @click="only('include')">only these</button>
             <button v-if="by !== 'deal' && by !== 'format'" class="plain" type="button" @click="only('exclude')">leave them out</button>
             <button v-if="chosenRows.length > 1 && chosenRows.length < 5 && by !== 'deal'" class="plain" type="button" data-test="compare" @click="part.compare.value = chosenRows.map((row) => row.key).join(',')">compare</button>
+            <label v-if="session.may('draft') && listable.length > 0">put them on <select data-test="put-on" aria-label="List to put them on" @change="onList(($event.target as HTMLSelectElement).value)"><option value="">a list</option><option v-for="one in listable" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
             <button class="plain" type="button" @click="chosen = new Set()">none</button>
+            <span v-if="listed" role="status">{{ listed }}</span>
           </template>
           <template v-else>
             <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on the tape of {{ tapeDays }}{{ survey.every > 1 ? `, one person in ${survey.every} of it` : '' }}.

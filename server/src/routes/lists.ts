@@ -1,0 +1,30 @@
+import * as yup from 'yup'
+import { listSchema } from '@tin-harbor/core/buying'
+import type { Deps } from '../services/deps.js'
+import { LIST_KIND_NAMES, createSavedList, deleteList, listLists, readForList, saveList } from '../services/lists.js'
+import { versionField } from './campaigns.js'
+import { route, type Route } from './registry.js'
+
+const idField = yup.number().integer().min(1).required('Which list?')
+const valuesField = (what: string) => yup.array().of(yup.string().required()).max(10_000, `At most 10,000 values are ${what} at once.`).required()
+
+/** Lists belong to an advertiser or to the organisation: whether a user sees one is asked where it is read. */
+export function listRoutes(deps: Deps): Route[] {
+  return [
+    route({ method: 'get', path: '/lists', right: 'read', scope: 'none', handle: async ({ actor }) => ({ lists: await listLists(actor, deps.catalogue) }) }),
+    route({
+      method: 'post', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ advertiserId: yup.number().integer().min(1).nullable().defined(), list: listSchema }).noUnknown(),
+      handle: ({ actor, body }) => createSavedList(deps, actor, body.advertiserId, body.list)
+    }),
+    route({
+      method: 'put', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ id: idField, version: versionField, name: yup.string().required('A name is needed.').max(120), add: valuesField('added'), remove: valuesField('taken away') }).noUnknown(),
+      handle: ({ actor, body }) => saveList(deps, actor, body)
+    }),
+    route({ method: 'post', path: '/lists/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => deleteList(deps, actor, body.id) }),
+    route({
+      method: 'post', path: '/lists/read', right: 'draft', scope: 'none',
+      body: yup.object({ kind: yup.string().oneOf(LIST_KIND_NAMES, 'Not a kind of list we know.').required(), text: yup.string().max(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(),
+      handle: ({ body }) => Promise.resolve(readForList(deps.catalogue, body.kind, body.text, body.has))
+    })
+  ]
+}

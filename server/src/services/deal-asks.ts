@@ -1,0 +1,97 @@
+import { Op, type Transaction } from 'sequelize'
+import type { DealAskView, DealView } from '@tin-harbor/core/buying'
+import { conflict, unknownObject } from '../errors.js'
+import { DealRequest, GrantedDeal, Line, Organisation } from '../models/index.js'
+import type { Actor } from '../security/sessions.js'
+import { VIDEO_KINDS, formatOf, type AskFacts, type DealAsk, type Decision } from '../standins/deal-office.js'
+import { audit } from './audit.js'
+import type { Deps } from './deps.js'
+import { readMarket } from './publications.js'
+
+type Needs = Pick<Deps, 'sequelize' | 'catalogue' | 'pool' | 'dealOffice' | 'log'>
+/** Days that a granted deal stands. */
+const DEAL_DAYS = 60
+
+const dealView = ({ id, name, publisher, kind, priceMicros, placements, volume, leastSpendMicros, untilHour }: GrantedDeal, { catalogue: { inventory } }: Pick<Deps, 'catalogue'>, hour: number, lines: readonly Line[]): DealView => ({
+  id, name, publisher: inventory.publishers[publisher].name, kind, priceMicros, placements: placements.length, format: formatOf(inventory, placements[0]), volume, leastSpendMicros, untilHour, isExpired: untilHour !== null && untilHour <= hour,
+  usedBy: lines.filter((line) => line.draft.buys?.deals.includes(id)).map((line) => ({ line: line.id, name: line.draft.name }))
+})
+
+const askView = ({ id, asked, askedHour, state, decision, answeredHour, dealId }: DealRequest, { catalogue: { inventory } }: Pick<Deps, 'catalogue'>): DealAskView => ({
+  id, publisher: inventory.publishers[asked.publisher].name, format: asked.format, kind: asked.kind, priceMicros: asked.priceMicros, volume: asked.volume, about: asked.about, note: asked.note, askedHour, state, answeredHour, dealId,
+  rule: decision?.rule ?? null, answer: decision?.answer ?? null, offered: decision?.state === 'countered' ? { priceMicros: decision.priceMicros, volume: decision.volume } : null
+})
+
+/** All deals that were granted, and everything that was asked for. */
+export async function dealsOf(deps: Needs): Promise<{ deals: DealView[]; asks: DealAskView[]; publishers: { publisher: number; name: string; formats: string[] }[] }> {
+  const { hour } = await readMarket()
+  const lines = await Line.findAll({ order: [['id', 'ASC']] })
+  const { inventory } = deps.catalogue
+  return {
+    deals: (await GrantedDeal.findAll({ order: [['id', 'ASC']] })).map((deal) => dealView(deal, deps, hour, lines)),
+    asks: (await DealRequest.findAll({ order: [['id', 'DESC']], limit: 100 })).map((ask) => askView(ask, deps)),
+    publishers: inventory.publishers.map(({ index, name }) => ({ publisher: index, name, formats: [...new Set(inventory.placements.filter((placement) => inventory.properties[placement.property].publisher === index && !inventory.properties[placement.property].anonymous).map((placement) => formatOf(inventory, placement.index)))] })).filter(({ formats }) => formats.length > 0)
+  }
+}
+
+/** What an office is told of what is asked: the publisher's own placements of the format, and their traffic on the tape. */
+async function factsOf({ catalogue: { inventory }, pool }: Needs, actorPage: string, ask: DealAsk, zone: string): Promise<AskFacts> {
+  const placements = inventory.placements.filter(({ property, index }) => inventory.properties[property].publisher === ask.publisher && !inventory.properties[property].anonymous && formatOf(inventory, index) === ask.format)
+  const wanted = placements.filter(({ skippable, rewarded }) => ask.videoKind === null || (ask.videoKind === 'rewarded' ? rewarded : ask.videoKind === 'skippable' ? skippable && !rewarded : !skippable && !rewarded))
+  const videoKinds = VIDEO_KINDS.filter((kind) => placements.some(({ skippable, rewarded }) => (kind === 'rewarded' ? rewarded : kind === 'skippable' ? skippable && !rewarded : !skippable && !rewarded)))
+  const of = (ask.format === 'video' && wanted.length > 0 ? wanted : placements).map(({ index }) => index)
+  if (of.length === 0) return { placements: [], opportunitiesADay: 0, meanMicros: 0, videoKinds }
+  const { total } = await pool.survey(actorPage, { sentence: { formats: [ask.format], targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: of.map(String) }] }, hours: null }, by: [], without: null, bidMicros: 0, deals: [] }, zone)
+  return { placements: of, opportunitiesADay: total.opportunitiesADay, meanMicros: total.halfMicros, videoKinds }
+}
+
+export async function askForDeal(deps: Needs, actor: Actor, asked: DealAsk): Promise<DealAskView> {
+  if (!deps.catalogue.inventory.publishers[asked.publisher]) throw unknownObject('publisher')
+  const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
+  const facts = await factsOf(deps, `deal-${actor.id}`, asked, zone)
+  const { hour } = await readMarket()
+  const ask = await deps.sequelize.transaction(async (transaction) => {
+    const made = await DealRequest.create({ asked, facts, askedHour: hour, state: 'asked', decision: null, answeredHour: null, dealId: null, madeBy: actor.id }, { transaction })
+    await audit(actor, 'ask', { kind: 'deal', id: made.id, advertiserId: null }, null, asked, transaction)
+    return made
+  })
+  return askView(ask, deps)
+}
+
+/** Asks the offices for answers that may be due: called as the clock moves. */
+export async function collectAnswers(deps: Needs, hour: number): Promise<void> {
+  for (const ask of await DealRequest.findAll({ where: { state: 'asked', askedHour: { [Op.lt]: hour } } })) {
+    const response = await fetch(`${deps.dealOffice.address}/asks`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ask: ask.asked, facts: ask.facts, askedHour: ask.askedHour, hour }), signal: AbortSignal.timeout(4000) })
+    if (response.status !== 200) continue
+    const { from, ...decision } = (await response.json()) as Decision & { from: number }
+    await deps.sequelize.transaction(async (transaction) => {
+      const open = await DealRequest.findByPk(ask.id, { transaction, lock: transaction.LOCK.UPDATE })
+      if (open?.state !== 'asked') return
+      const dealId = decision.state === 'granted' ? await grant(deps, open, decision, from, transaction) : null
+      await open.update({ state: decision.state, decision, answeredHour: from, dealId }, { transaction })
+    })
+  }
+}
+
+async function grant({ catalogue: { inventory } }: Needs, { asked, facts }: DealRequest, terms: { priceMicros: number; volume: number }, hour: number, transaction: Transaction): Promise<number> {
+  const deal = await GrantedDeal.create({
+    name: `${inventory.publishers[asked.publisher].name}, ${asked.format}, ${asked.kind === 'fixed' ? 'fixed price' : 'floor price'}`, publisher: asked.publisher, kind: asked.kind, priceMicros: terms.priceMicros, placements: facts.placements, volume: terms.volume,
+    leastSpendMicros: null, untilHour: hour + DEAL_DAYS * 24
+  }, { transaction })
+  return deal.id
+}
+
+/** Takes what an office offered instead. */
+export async function takeCounter(deps: Needs, actor: Actor, id: number): Promise<DealAskView> {
+  const { hour } = await readMarket()
+  const taken = await deps.sequelize.transaction(async (transaction) => {
+    const ask = await DealRequest.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
+    if (!ask) throw unknownObject('deal request')
+    if (ask.state !== 'countered' || ask.decision?.state !== 'countered') throw conflict('There is no offer to take.')
+    const dealId = await grant(deps, ask, ask.decision, hour, transaction)
+    await ask.update({ state: 'granted', dealId }, { transaction })
+    await audit(actor, 'take', { kind: 'deal', id, advertiserId: null }, null, { dealId }, transaction)
+    return ask
+  })
+  return askView(taken, deps)
+}

@@ -1,0 +1,119 @@
+import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import * as yup from 'yup'
+import { parseInput } from '@tin-harbor/core/buying'
+import { STREAM, hash } from '@tin-harbor/core/random'
+import type { Inventory } from '@tin-harbor/core/market'
+import { BRANCHES, FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
+import { weekdayOf } from '@tin-harbor/core/time'
+
+/**
+ * The stand-in for publishers' deal offices: an HTTP service on loopback that is asked for a deal and answers after some hours of
+ * working time. What it decides follows the written rules below; it names the one that decided.
+ */
+export const VIDEO_KINDS = ['skippable', 'not skippable', 'rewarded'] as const
+
+export const askSchema = yup.object({
+  publisher: yup.number().integer().min(0).required('Which publisher?'),
+  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
+  kind: yup.string().oneOf(['fixed', 'floor'] as const, 'A deal has a fixed price or a floor.').required('A fixed price or a floor?'),
+  priceMicros: yup.number().integer('The price must be whole micros.').moreThan(0, 'The price must be more than 0.').max(500_000_000, 'The price is over the most we take.').required('A deal needs a price.').test('step', 'The price goes in steps of 0.001.', (micros) => micros == null || micros % 1000 === 0),
+  volume: yup.number().integer('A volume counts whole impressions.').min(100, 'A deal is for at least 100 impressions a day.').max(1e9).required('For how many impressions a day?'),
+  about: yup.string().oneOf(BRANCHES.map((branch) => branch.name), 'Not a branch we know.').required('What is advertised?'),
+  videoKind: yup.string().oneOf(VIDEO_KINDS, 'Not a kind of video ad.').nullable().defined()
+    .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
+      return (this.parent as { format?: string }).format !== 'video' || kind != null
+    }),
+  note: yup.string().max(600, 'A note has at most 600 letters.').defined()
+}).noUnknown()
+export type DealAsk = yup.InferType<typeof askSchema>
+
+/** What an office knows of what it is asked for: what it has, and what that is worth. */
+export interface AskFacts {
+  placements: number[]
+  /** Opportunities a day on them, of the market, and what the best rival or the floor asks there in the mean, micros a thousand. */
+  opportunitiesADay: number
+  meanMicros: number
+  /** Kinds of video ads that the placements show. */
+  videoKinds: readonly (typeof VIDEO_KINDS)[number][]
+}
+
+export type Decision =
+  | { state: 'granted'; rule: string; answer: string; priceMicros: number; volume: number }
+  | { state: 'countered'; rule: string; answer: string; priceMicros: number; volume: number }
+  | { state: 'refused'; rule: string; answer: string }
+
+/** Least that a deal brings a publisher in a month, micros; the largest publishers ask for more. */
+export const leastSpendOf = (seed: number, publisher: number) => [20, 40, 80][hash(seed, STREAM.deal, 11, publisher) % 3] * 1_000_000
+/** Branches that a publisher does not advertise. */
+export const refusedBranches = (seed: number, publisher: number) => [0, 1].map((n) => BRANCHES[hash(seed, STREAM.deal, 12 + n, publisher) % BRANCHES.length].name)
+const LOWEST = 0.6
+const FAIR = 0.95
+const MOST_VOLUME = 0.5
+
+/** The rules, in the order in which they are asked. Prices of floor deals are asked for a third less. */
+export function decide(ask: DealAsk, facts: AskFacts, seed: number): Decision {
+  const cpm = (micros: number) => (micros / 1e6).toFixed(2)
+  if (facts.placements.length === 0 || facts.opportunitiesADay < 1) return { state: 'refused', rule: 'inventory', answer: `We sell no ${ask.format} slots.` }
+  if (refusedBranches(seed, ask.publisher).includes(ask.about)) return { state: 'refused', rule: 'category', answer: `We take no advertising for ${ask.about}.` }
+  if (ask.format === 'video' && ask.videoKind && !facts.videoKinds.includes(ask.videoKind)) return { state: 'refused', rule: 'kind of ad', answer: `Our players show ${facts.videoKinds.join(' and ')} ads only.` }
+  const spend = (ask.volume * 30 * ask.priceMicros) / 1000
+  const least = leastSpendOf(seed, ask.publisher)
+  if (spend < least) return { state: 'refused', rule: 'least spend', answer: `That is ${cpm(spend)} a month; a deal with us brings at least ${cpm(least)}.` }
+  const worth = facts.meanMicros * (ask.kind === 'fixed' ? 1 : 2 / 3)
+  if (ask.priceMicros < worth * LOWEST) return { state: 'refused', rule: 'price', answer: `${cpm(ask.priceMicros)} is under six tenths of what these slots bring, ${cpm(worth)}.` }
+  const fair = Math.ceil((worth * FAIR) / 10_000) * 10_000
+  const most = Math.floor((facts.opportunitiesADay * MOST_VOLUME) / 100) * 100
+  if (most < 100) return { state: 'refused', rule: 'volume', answer: 'We have too few of these slots for a deal.' }
+  const [priceMicros, volume] = [Math.max(ask.priceMicros, fair), Math.min(ask.volume, most)]
+  if (priceMicros > ask.priceMicros) return { state: 'countered', rule: 'price', answer: `For ${cpm(priceMicros)} we would.`, priceMicros, volume }
+  if (volume < ask.volume) return { state: 'countered', rule: 'volume', answer: `We promise at most half of a day's slots, ${volume.toLocaleString('en')}.`, priceMicros, volume }
+  return { state: 'granted', rule: 'price', answer: `Agreed at ${cpm(priceMicros)} for up to ${volume.toLocaleString('en')} a day.`, priceMicros, volume }
+}
+
+/** Whether offices work in a market hour: Monday to Friday, 8 to 17 by UTC. */
+export const isWorkingHour = (hour: number) => weekdayOf(Math.floor(hour / 24)) < 5 && hour % 24 >= 8 && hour % 24 < 17
+/** Working hours an office takes: two to five, drawn for a publisher. */
+export const hoursToAnswer = (seed: number, publisher: number) => 2 + (hash(seed, STREAM.deal, 10, publisher) % 4)
+
+/** The first market hour at whose start an ask of an hour is answered. */
+export function answeredAt(seed: number, publisher: number, askedHour: number): number {
+  let left = hoursToAnswer(seed, publisher)
+  let hour = askedHour
+  for (; left > 0; hour++) if (isWorkingHour(hour)) left--
+  return hour
+}
+
+const bodySchema = yup.object({ ask: askSchema, facts: yup.object({ placements: yup.array().of(yup.number().required()).required(), opportunitiesADay: yup.number().required(), meanMicros: yup.number().required(), videoKinds: yup.array().of(yup.string().oneOf(VIDEO_KINDS).required()).required() }).required(), askedHour: yup.number().integer().required(), hour: yup.number().integer().required() })
+
+export interface DealOffice {
+  address: string
+  close: () => Promise<void>
+}
+
+/** `POST /asks`: what is asked, and the market hour it is; 202 while nobody has answered, 200 with the decision. */
+export async function startDealOffice(seed: number, inventory: Inventory): Promise<DealOffice> {
+  const server: Server = createServer((request, response) => {
+    const parts: Buffer[] = []
+    request.on('data', (part: Buffer) => parts.push(part))
+    request.on('end', () => {
+      const say = (status: number, body: object) => {
+        response.writeHead(status, { 'content-type': 'application/json' })
+        response.end(JSON.stringify(body))
+      }
+      try {
+        const { ask, facts, askedHour, hour } = parseInput(bodySchema, JSON.parse(Buffer.concat(parts).toString('utf8')))
+        if (request.method !== 'POST' || request.url !== '/asks' || !inventory.publishers[ask.publisher]) return say(404, { message: 'Nobody here decides about that.' })
+        const from = answeredAt(seed, ask.publisher, askedHour)
+        return hour < from ? say(202, { from }) : say(200, { from, ...decide(ask, facts as AskFacts, seed) })
+      } catch (error) {
+        return say(422, { message: (error as Error).message })
+      }
+    })
+  })
+  await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve))
+  return { address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, close: () => new Promise((resolve) => server.close(() => resolve())) }
+}
+
+/** Format of a placement, by name. */
+export const formatOf = (inventory: Inventory, placement: number) => FORMATS[SHAPE_FORMAT[inventory.placements[placement].shape]]
