@@ -1,0 +1,62 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import { LIST_KINDS, MOST_PASTED, listSchema, parseInput, readPaste, type ListKind } from '../src/buying/index.js'
+import { POSTALS, CITIES, COUNTRIES } from '../src/places/index.js'
+import { withValues } from '../src/targeting/index.js'
+import { smallWorld } from './support/lines.js'
+
+const { inventory } = smallWorld()
+const named = inventory.properties.filter((property) => property.domain !== '')
+const read = (kind: ListKind, text: string, has: string[] = []) => readPaste(kind, text, inventory, has)
+
+describe('a paste', () => {
+  it('of addresses, store ids and numbers finds properties, and names the rest line by line', () => {
+    const [a, b] = named
+    const text = `\uFEFFhttps://www.${a.domain}/page\n${b.domain.toUpperCase()}, ${b.index}\r\nnowhere.example\n\n"${named[2].domain}"\n99999\nthis is none`
+    const found = read('properties', text)
+    expect(found.values).toEqual([String(a.index), String(b.index), String(named[2].index)])
+    expect(found.problems.map(({ line, message }) => [line, message.slice(0, 22)])).toEqual([
+      [2, 'The same as in line 2.'], [3, 'No property of the mar'], [6, 'There is no property o'], [7, 'Neither an address, a '], [7, 'Neither an address, a '], [7, 'Neither an address, a ']
+    ])
+    expect(read('properties', a.domain, [String(a.index)]).problems[0].message).toBe('The list has it already.')
+  })
+
+  it('of places takes postal codes, countries by name, regions and radii', () => {
+    const postal = POSTALS[40]
+    const code = `${COUNTRIES[CITIES[postal.city].country].code} ${postal.code}`
+    const found = read('places', `${code}\nGermany\nde-be\nnear:53.55,9.99,60; ES\nAtlantis`)
+    expect(found.values).toEqual([`post:${code}`, 'DE', 'DE-BE', 'near:53.55,9.99,60', 'ES'])
+    expect(found.problems).toEqual([{ line: 5, text: 'Atlantis', message: expect.stringContaining('Not a country') as string }])
+  })
+
+  it('of keywords, ranges and placements says what is malformed', () => {
+    expect(read('keywords', 'Telescope, star chart\nno such word').values).toEqual(['telescope', 'star chart'])
+    expect(read('address ranges', '10.0.0.0/24 300.1.1.1/8').problems.some(({ text }) => text === '300.1.1.1/8')).toBe(true)
+    expect(read('placements', '0 1 1 abc 1200').problems.map(({ message }) => message)).toEqual(['The same as in line 1.', 'A placement is a whole number.', 'There is no placement of that number.'])
+  })
+
+  it('of five hundred entries with seven bad ones takes all but the seven', () => {
+    const good = Array.from({ length: 493 }, (_, n) => String(n))
+    const bad = ['x', '1200', '-1', '1.5', '12', '99999999', 'placement 7'.replace(' ', '')]
+    const text = [...good.slice(0, 250), ...bad, ...good.slice(250)].join('\n')
+    const { values, problems, entries } = read('placements', text)
+    expect([entries, values.length, problems.length]).toEqual([500, 493, 7])
+    expect(problems.map(({ line }) => line)).toEqual([251, 252, 253, 254, 255, 256, 257])
+  })
+
+  it('never throws, takes no value twice, and only what a list takes', () => {
+    fc.assert(fc.property(fc.constantFrom(...(Object.keys(LIST_KINDS) as ListKind[])), fc.string({ maxLength: 300 }), (kind, text) => {
+      const { values } = read(kind, text)
+      expect(new Set(values).size).toBe(values.length)
+      expect(() => parseInput(listSchema, { name: 'x', kind, values, group: null })).not.toThrow()
+    }), { numRuns: 300 })
+    expect(read('placements', 'z\n'.repeat(MOST_PASTED + 5)).problems.at(-1)?.message).toContain('Only the first')
+  })
+})
+
+describe('a restriction that follows a list', () => {
+  it('follows it no more once its values are chosen by hand', () => {
+    const targeting = { restrictions: [{ dimension: 'property' as const, mode: 'include' as const, values: ['1'], list: 4, exact: true }] }
+    expect(withValues(targeting, 'property', 'include', ['1', '2']).restrictions).toEqual([{ dimension: 'property', mode: 'include', values: ['1', '2'], exact: true }])
+  })
+})

@@ -1,0 +1,132 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { BRANCHES } from '@tin-harbor/core/taxonomy'
+import { DealRequest, Line } from '../src/models/index.js'
+import { collectAnswers } from '../src/services/deal-asks.js'
+import { answeredAt, decide, hoursToAnswer, isWorkingHour, leastSpendOf, refusedBranches, type AskFacts, type DealAsk } from '../src/standins/deal-office.js'
+import { READER, TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+
+let server: TestServer
+let ask: Ask
+beforeAll(async () => {
+  server = await testServer('desk')
+  ask = await server.as(TRADER)
+})
+afterAll(() => server.close())
+
+describe('lists', () => {
+  const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) => (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
+  const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name = list.name) => ask('PUT', '/lists', { id: list.id, version: list.version, name, add, remove })
+
+  it('are read from a paste, and what is wrong is named', async () => {
+    const { body } = await ask('POST', '/lists/read', { kind: 'placements', text: '1\n5000\n1\nx', has: [] })
+    expect(body).toMatchObject({ values: ['1'], entries: 4 })
+    expect(body.problems.map((problem: { line: number }) => problem.line)).toEqual([2, 3, 4])
+    expect((await ask('POST', '/lists/read', { kind: 'shoes', text: '', has: [] })).status).toBe(422)
+    expect((await ask('POST', '/lists', { advertiserId: null, list: { name: 'x', kind: 'keywords', values: ['no such word'], group: null } })).body.issues[0].message).toContain('no such word')
+  })
+
+  it('of two people are merged; a name that both changed is told', async () => {
+    const list = await create()
+    expect((await save(list, ['7'])).body).toMatchObject({ values: ['1', '2', '3', '7'], merged: false })
+    expect((await save(list, ['8'], ['1'])).body).toMatchObject({ values: ['2', '3', '7', '8'], merged: true })
+    const stale = await save(list, [], [], 'Another name')
+    expect([stale.status, stale.body.current.values]).toEqual([409, ['2', '3', '7', '8']])
+  })
+
+  it('are followed by lines, whose drafts change with them, and cannot go while they are', async () => {
+    const list = await create()
+    const { lineId } = await readyLine(ask)
+    const { body: line } = await ask('GET', `/lines/${lineId}`)
+    const restriction = { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id }
+    await ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, targeting: { restrictions: [...line.draft.targeting.restrictions, restriction] } } })
+    expect((await ask('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id).usedBy).toEqual([{ line: lineId, name: line.draft.name }])
+    await save(list, ['9'])
+    const { draft } = (await Line.findByPk(lineId, { rejectOnEmpty: true }))
+    expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: ['1', '2', '3', '9'] })
+    const refused = await ask('POST', '/lists/delete', { id: list.id })
+    expect([refused.status, refused.body.title]).toEqual([409, expect.stringContaining(line.draft.name) as string])
+    expect((await ask('POST', '/lists/delete', { id: (await create()).id })).status).toBe(204)
+  })
+
+  it('of an advertiser that a user does not see are not there for him', async () => {
+    const { body } = await ask('POST', '/lists', { advertiserId: 3, list: { name: 'Own', kind: 'places', values: ['DE'], group: null } })
+    const reader = await server.as(READER)
+    const seen = (await reader('GET', '/lists')).body.lists.map((one: { id: number }) => one.id)
+    expect([seen.length > 0, seen.includes(body.id)]).toEqual([true, false])
+    expect((await reader('POST', '/lists/delete', { id: body.id })).status).toBe(403)
+  })
+})
+
+describe('the deal office', () => {
+  const SEED = 7
+  const open = BRANCHES.find((branch) => !refusedBranches(SEED, 3).includes(branch.name))?.name as string
+  const facts: AskFacts = { placements: [1, 2, 3], opportunitiesADay: 40_000, meanMicros: 2_000_000, videoKinds: ['skippable'] }
+  const asked = (over: Partial<DealAsk> = {}): DealAsk => ({ publisher: 3, format: 'display', kind: 'fixed', priceMicros: 2_000_000, volume: 10_000, about: open, videoKind: null, note: '', ...over })
+
+  it.each<[string, Partial<DealAsk>, Partial<AskFacts>, string, string]>([
+    ['a fair price', {}, {}, 'granted', 'price'], ['a low price', { priceMicros: 1_500_000 }, {}, 'countered', 'price'], ['far too low a price', { priceMicros: 1_000_000, volume: 20_000 }, {}, 'refused', 'price'], ['a floor, for less', { kind: 'floor', priceMicros: 1_340_000 }, {}, 'granted', 'price'],
+    ['more than half the day', { volume: 30_000 }, {}, 'countered', 'volume'], ['too little money', { volume: 100, priceMicros: 2_000_000 }, {}, 'refused', 'least spend'], ['a branch it does not take', { about: refusedBranches(SEED, 3)[0] }, {}, 'refused', 'category'],
+    ['a kind of ad it does not show', { format: 'video', videoKind: 'rewarded' }, {}, 'refused', 'kind of ad'], ['slots it does not have', {}, { placements: [], opportunitiesADay: 0 }, 'refused', 'inventory'], ['hardly any slots', {}, { opportunitiesADay: 150 }, 'refused', 'volume']
+  ])('answers %s by its rule', (_, over, known, state, rule) => {
+    expect(decide(asked(over), { ...facts, ...known }, SEED)).toMatchObject({ state, rule })
+  })
+
+  it('offers what it would grant', () => {
+    for (let priceMicros = 1_250_000; priceMicros < 2_400_000; priceMicros += 50_000) {
+      const first = decide(asked({ priceMicros, volume: 25_000 }), facts, SEED)
+      if (first.state !== 'countered') continue
+      expect(decide(asked({ priceMicros: first.priceMicros, volume: first.volume }), facts, SEED).state).toBe('granted')
+    }
+    expect(leastSpendOf(SEED, 3)).toBeGreaterThan(0)
+  })
+
+  it('answers after so many working hours, never at night or on a weekend', () => {
+    const friday = 64 * 24 - 3 * 24 + 16
+    for (let publisher = 0; publisher < 20; publisher++) {
+      for (const from of [friday, 60 * 24, 61 * 24 + 20]) {
+        const at = answeredAt(SEED, publisher, from)
+        expect(Array.from({ length: at - from }, (_, n) => from + n).filter(isWorkingHour)).toHaveLength(hoursToAnswer(SEED, publisher))
+        expect(isWorkingHour(at - 1)).toBe(true)
+      }
+    }
+  })
+})
+
+describe('deals', () => {
+  it('are asked for, answered as the clock moves, and bought by a line; a counter is taken; an ended one stops preflight', async () => {
+    const { body: all } = await ask('GET', '/deals')
+    expect(all.deals).toHaveLength(12)
+    const { publisher } = all.publishers.find((one: { formats: string[] }) => one.formats.includes('display'))
+    const about = BRANCHES.find((branch) => !refusedBranches(server.deps.configuration.world.seed, publisher).includes(branch.name))?.name
+    const request = (priceMicros: number, over: object = {}) => ask('POST', '/deals/ask', { publisher, format: 'display', kind: 'fixed', priceMicros, volume: 1000, about, videoKind: null, note: 'A test', ...over })
+    expect((await request(0)).body.issues[0].field).toBe('priceMicros')
+    expect((await request(9_000_000, { format: 'video' })).body.issues[0].message).toContain('what kind of ad')
+    const { body: made } = await request(90_000_000)
+    expect(made).toMatchObject({ state: 'asked', answer: null })
+    const row = await DealRequest.findByPk(made.id, { rejectOnEmpty: true })
+    // A small market has small publishers: what the office is told is made large enough to grant, and to offer another price.
+    const facts = { ...row.facts, opportunitiesADay: 80_000, meanMicros: 80_000_000 }
+    const tell = (id: number) => server.deps.sequelize.query('UPDATE deal_request SET facts = ? WHERE id = ?', { replacements: [JSON.stringify(facts), id] })
+    await tell(made.id)
+    const { body: low } = await request(60_000_000)
+    await tell(low.id)
+    await collectAnswers(server.deps, row.askedHour + 1)
+    expect((await ask('GET', '/deals')).body.asks.find((one: { id: number }) => one.id === made.id).state).toBe('asked')
+    await collectAnswers(server.deps, row.askedHour + 24 * 7)
+    const after = (await ask('GET', '/deals')).body
+    const answer = after.asks.find((one: { id: number }) => one.id === made.id)
+    const counter = after.asks.find((one: { id: number }) => one.id === low.id)
+    expect([answer.state, answer.rule, counter.state, counter.rule]).toEqual(['granted', 'price', 'countered', 'price'])
+    expect((await ask('POST', '/deals/take', { id: low.id })).body.state).toBe('granted')
+    expect((await ask('POST', '/deals/take', { id: low.id })).status).toBe(409)
+    const { lineId } = await readyLine(ask, { buys: { open: false, deals: [answer.dealId] }, format: 'display' } as never)
+    const { campaignId } = await Line.findByPk(lineId, { rejectOnEmpty: true })
+    const parts = (await ask('POST', '/forecast', { page: 'page-deal', number: 1, campaignId, lineId, line: lineDraft({ buys: { open: false, deals: [answer.dealId] }, price: { model: 'CPM', bidMicros: 99_000_000, maxMicros: null } } as never) })).body
+    expect(parts.find((one: { part: string }) => one.part === 'figures').figures.day.matched.value).toBeGreaterThan(0)
+    const stops = async () => (await ask('GET', `/lines/${lineId}/live-plan`)).body.findings.filter((finding: { field: string }) => finding.field === 'buys')
+    expect(await stops()).toEqual([])
+    await server.deps.sequelize.query('UPDATE granted_deal SET until_hour = 1 WHERE id = ?', { replacements: [answer.dealId] })
+    expect(await stops()).toEqual([{ severity: 'stops', field: 'buys', message: expect.stringContaining('has ended') as string }])
+    expect((await ask('GET', '/deals')).body.deals.find((deal: { id: number }) => deal.id === answer.dealId).isExpired).toBe(true)
+  })
+})
