@@ -111,7 +111,7 @@ describe('steering', () => {
     const other = await openWindow(browser)
     await signIn(other.page, 'marta@wharfside.example')
     await page.goto('/market')
-    await page.waitForSelector('.MarketView .el-table__row')
+    await page.waitForSelector('.MarketTable tbody th')
     await runMarket(page, '+1 hour')
     const clock = await page.textContent('[data-test=clock]')
     for (const window of [second, other.page]) await window.waitForFunction((now) => document.querySelector('[data-test=clock]')?.textContent === now, clock)
@@ -149,9 +149,9 @@ describe('steering', () => {
 
   it('a market that fits nothing says the next step', async () => {
     await page.goto('/market?named=zzzz')
-    await page.waitForSelector('text=No property fits.')
-    await page.fill('input[data-test=named], [data-test=named] input', '')
-    await page.waitForSelector('.MarketView .el-table__row')
+    await page.waitForSelector('text=Nothing on the tape is like that.')
+    await page.fill('[data-test=named]', '')
+    await page.waitForSelector('.MarketTable tbody th')
   })
 
   it('works by keyboard alone: sign in, open a line, change the bid, run an hour', async () => {
@@ -196,7 +196,7 @@ describe('steering', () => {
     await page.setViewportSize({ width, height })
     for (const path of ['/market', '/campaigns/1', '/campaigns/lines/1001', '/campaigns/lines/1001/results']) {
       await page.goto(path)
-      await page.waitForSelector('.MarketView .el-table__row, .CampaignPage h1, #line-bid, .LineResults .el-table__row')
+      await page.waitForSelector('.MarketTable tbody th, .CampaignPage h1, #line-bid, .LineResults .el-table__row')
       const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
       expect([path, over]).toEqual([path, 0])
       const band = await page.evaluate(() => (document.querySelector('.TopBand') as HTMLElement).scrollWidth - window.innerWidth)

@@ -8,12 +8,62 @@ import { quantile, report, round } from './measure.mjs'
 const EDITS = 60
 const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
 
+/**
+ * From the choice of a value to all values counted anew for the rest of the sentence, in the page.
+ * @param {import('playwright-core').Page} page @param {string} address
+ */
+async function chooserTimes(page, address) {
+  const times = []
+  for (const [of, more] of [['where', ''], ['device', ''], ['category', '"where"'], ['age', '"where"']]) {
+    const restrictions = more ? [{ dimension: 'where', mode: 'include', values: ['DE', 'FR', 'ES'] }] : []
+    await page.goto(`${address}/market?said=${encodeURIComponent(JSON.stringify({ formats: [], targeting: { restrictions }, hours: null }))}`)
+    await page.waitForSelector('.MarketTable:not(.is-waiting) tbody th')
+    await page.click('[data-phrase=more]')
+    await page.click(`[data-add="${of}"]`)
+    await page.waitForSelector('#phrase-values[data-counted=yes] li b')
+    for (let n = 0; n < 12; n++) {
+      times.push(await page.evaluate(async (at) => {
+        const began = performance.now()
+        const rows = document.querySelectorAll('#phrase-values li')
+        ;/** @type {HTMLElement} */ (rows[at % rows.length]).click()
+        await new Promise(requestAnimationFrame)
+        while (document.querySelector('#phrase-values.is-waiting')) await new Promise((resolve) => setTimeout(resolve, 1))
+        await new Promise(requestAnimationFrame)
+        return performance.now() - began
+      }, n))
+      await page.waitForTimeout(250)
+    }
+  }
+  return times
+}
+
+/**
+ * Frames a second while a table of all placements is scrolled.
+ * @param {import('playwright-core').Page} page @param {string} address
+ */
+async function tableFrames(page, address) {
+  await page.goto(`${address}/market?rows=placement`)
+  await page.waitForSelector('.MarketTable:not(.is-waiting) tbody th')
+  await page.waitForTimeout(1500)
+  return page.evaluate(async () => {
+    const table = /** @type {HTMLElement} */ (document.querySelector('.MarketTable'))
+    const began = performance.now()
+    let frames = 0
+    while (performance.now() - began < 3000) {
+      await new Promise(requestAnimationFrame)
+      table.scrollTop = (table.scrollTop + 90) % (table.scrollHeight - table.clientHeight)
+      frames++
+    }
+    return Math.round((frames * 1000) / (performance.now() - began))
+  })
+}
+
 /** First page and the way from an edit to its forecast, in Debian's Chromium against a server of its own. */
 export async function benchWeb() {
   const { chromium } = await import('playwright-core')
   const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
-  const server = await startTestServer(database.url, '200000')
+  const server = await startTestServer(database.url, process.env.TIN_HARBOR_PEOPLE ?? '2000000')
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })
@@ -25,17 +75,19 @@ export async function benchWeb() {
     await page.fill('#email', 'ines@wharfside.example')
     await page.fill('#password', DEMO_PASSWORD)
     await page.click('button[type=submit]')
-    await page.waitForSelector('.MarketView .el-table__row')
+    await page.waitForSelector('.MarketTable tbody th')
     const firstScriptGzipKb = round(scripts / 1024)
     const paints = []
     const markets = []
     for (let n = 0; n < 5; n++) {
       const began = Date.now()
       await page.goto(`${server.address}/market`)
-      await page.waitForSelector('.MarketView .el-table__row')
+      await page.waitForSelector('.MarketTable tbody th')
       markets.push(Date.now() - began)
       paints.push(await page.evaluate(() => performance.getEntriesByName('first-contentful-paint')[0]?.startTime ?? 0))
     }
+    const choosers = await chooserTimes(page, server.address)
+    const tableFramesPerSecond = await tableFrames(page, server.address)
     await page.goto(`${server.address}/campaigns/lines/1001`)
     await page.waitForSelector('#line-bid')
     await page.waitForSelector('.ForecastPanel[aria-busy=false]')
@@ -64,7 +116,7 @@ export async function benchWeb() {
       await page.waitForTimeout(700)
     }
     report('web', {
-      firstScriptGzipKb, firstPaintMs: round(quantile(paints, 0.5)), marketFirstPaintMs: round(quantile(markets, 0.5)),
+      firstScriptGzipKb, firstPaintMs: round(quantile(paints, 0.5)), marketFirstPaintMs: round(quantile(markets, 0.5)), chooserP50Ms: round(quantile(choosers, 0.5)), chooserP95Ms: round(quantile(choosers, 0.95)), tableFramesPerSecond,
       editToForecastP50Ms: round(quantile(waits, 0.5)), editToForecastP95Ms: round(quantile(waits, 0.95)), editToLadderP95Ms: round(quantile(ladders, 0.95)),
       serverForecastMedianMs: round(quantile(servers, 0.5)), serverForecastP95Ms: round(quantile(servers, 0.95))
     })

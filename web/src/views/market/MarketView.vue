@@ -28,7 +28,7 @@ const MarketMap = defineAsyncComponent(() => import('./MarketMap.vue'))
 
 /** Rows that a trader can choose, and how they are called. */
 const ROWS: readonly { by: SurveyBy; words: string }[] = [
-  { by: 'property', words: 'properties' }, { by: 'country', words: 'countries' }, { by: 'region', words: 'regions' }, { by: 'format', words: 'formats' }, { by: 'device', words: 'devices' }, { by: 'system', words: 'systems' }, { by: 'carrier', words: 'carriers' },
+  { by: 'property', words: 'properties' }, { by: 'placement', words: 'placements' }, { by: 'country', words: 'countries' }, { by: 'region', words: 'regions' }, { by: 'format', words: 'formats' }, { by: 'device', words: 'devices' }, { by: 'system', words: 'systems' }, { by: 'carrier', words: 'carriers' },
   { by: 'language', words: 'languages' }, { by: 'branch of content', words: 'branches of content' }, { by: 'category', words: 'categories' }, { by: 'source', words: 'sources' }, { by: 'deal', words: 'deals' }, { by: 'size', words: 'sizes' }, { by: 'publisher', words: 'publishers' }
 ]
 
@@ -112,8 +112,11 @@ const rows = computed<MarketRow[]>(() => {
 })
 const chosenRows = computed(() => rows.value.filter((row) => !row.isPlacement && chosen.value.has(row.key)))
 
+/** What is better when it is less comes with the least first. */
+const LEAST_FIRST = new Set(['name', 'floor', 'mean', 'highest', 'half', 'nine', 'bots', 'blocked', 'rivals', 'grade'])
 function onSort(id: string) {
-  part.sort.value = `${id}.${sort.value.id === id && sort.value.down ? 'up' : 'down'}`
+  const isDown = sort.value.id === id ? !sort.value.down : !LEAST_FIRST.has(id)
+  part.sort.value = `${id}.${isDown ? 'down' : 'up'}`
 }
 const flip = (set: Set<number>, key: number) => new Set(set.has(key) ? [...set].filter((one) => one !== key) : [...set, key])
 function onColumn(id: string) {
