@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { Exchange, benchmarksOf, catalogueOf, openEvents, openLog, type HourFacts } from '../src/exchange/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegment, postalOf, profileOf } from '../src/market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
-import { costRange, countRatioRange, wilson } from '../src/report/index.js'
+import { costRange, countRatioRange, shrunkRate, wilson } from '../src/report/index.js'
 import { DID, sharesPlace, shopLift } from '../src/response/index.js'
 import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, shopVisits, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
 import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
@@ -145,6 +145,15 @@ describe('shop visits', () => {
     expect(held).toBeGreaterThanOrEqual(15)
     const [before, late] = [ask(1, [shown(57 * 24, half)], 10), ask(1, [shown(65 * 24 + 5, half)], 10)]
     expect([before.exposedDays / before.exposed, late.exposedDays / late.exposed]).toEqual([4, 5])
+  })
+
+  it('a rate begins at what the trade knows, and comes to be our own', () => {
+    expect(shrunkRate(0.001, 0, 0).value).toBeCloseTo(0.001, 12)
+    const [some, much] = [shrunkRate(0.001, 40, 10_000), shrunkRate(0.001, 4000, 1_000_000)]
+    expect(some.value).toBeCloseTo((20 + 40) / (20_000 + 10_000), 12)
+    expect(Math.abs(much.value - 0.004)).toBeLessThan(0.0002)
+    expect(much.high - much.low).toBeLessThan(some.high - some.low)
+    expect(shrunkRate(0, 5, 100)).toEqual({ value: 0, low: 0, high: 0 })
   })
 
   it('of a few are wide, and of none begin at nothing', () => {

@@ -195,6 +195,16 @@ export interface PropertyView {
   sellers: { source: string; system: string; seller: string; relation: 'DIRECT' | 'RESELLER'; sellerName: string | null; authorised: boolean; line: number | null; problem: string | null }[]
 }
 
+/** An offer that traffic can be judged by. */
+export interface OfferView {
+  id: number
+  name: string
+  advertiser: string
+  /** What its best paid event pays. */
+  event: string
+  payoutMicros: number
+}
+
 /** A list as pages show it. */
 export interface ListView {
   id: number

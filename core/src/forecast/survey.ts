@@ -1,14 +1,15 @@
 import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '../taxonomy/index.js'
-import { CELLULAR, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
-import { POSTAL_ZONE } from '../places/index.js'
+import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
+import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
+import { visitChance } from '../response/index.js'
 import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
-import { compileTargeting, type Catalogue, type Dimension, type Targeting } from '../targeting/index.js'
+import { compileTargeting, type Dimension, type Targeting } from '../targeting/index.js'
 import { cellFailures, fixedFailures, fullLanes, hourTable, personFailures } from './matched.js'
 import { PRICE_BINS, binPrice, priceBin } from './price-bins.js'
-import { CancelledError, LOOK_EVERY } from './question.js'
+import { CancelledError, LOOK_EVERY, type ForecastMarket } from './question.js'
 
 /** What the market is asked about: the traffic that a sentence names. It is what a line is restricted by, over any formats. */
 export interface Sentence {
@@ -43,7 +44,8 @@ export interface Traffic {
   people: number
   /** Lowest floor, and the one that covers 95 in 100. */
   floorMicros: number
-  mostFloorsMicros: number
+  /** Of a whole survey alone. */
+  mostFloorsMicros: number | null
   /** What the best rival or the floor asks: mean and highest. */
   meanMicros: number
   highestMicros: number
@@ -61,6 +63,10 @@ export interface Traffic {
   blocked: number
   stays: number
   grade: Grade
+  /** Share that the publisher sells itself, the rest through resellers. */
+  direct: number
+  /** What the trade's means expect of an impression: conversions, 0 to 1. */
+  conversionRate: number
 }
 
 export interface SurveyRow extends Traffic {
@@ -98,8 +104,12 @@ class Sums {
   blocked = 0
   stays = 0
   grade = 0
+  conversions = 0
+  direct = 0
   readonly needs = new Uint32Array(PRICE_BINS)
-  readonly floors = new Uint32Array(PRICE_BINS)
+
+  /** @param floors counted where a quantile of them is told: of all traffic, not of each group */
+  constructor(readonly floors: Uint32Array | null = null) {}
 }
 
 /** Price at which a share of the counts is reached, micros an impression; 0 for none. */
@@ -116,9 +126,9 @@ function trafficOf(sums: Sums, sample: number): Traffic {
   const { rows, needs, floors } = sums
   const share = (sum: number) => (rows > 0 ? sum / rows : 0)
   return {
-    opportunitiesADay: (rows * sample) / TAPE_DAYS, people: sums.people * sample, floorMicros: rows > 0 ? sums.floor * 1000 : 0, mostFloorsMicros: binQuantile(floors, rows, 0.95) * 1000, meanMicros: share(sums.sum) * 1000, highestMicros: sums.highest * 1000,
+    opportunitiesADay: (rows * sample) / TAPE_DAYS, people: sums.people * sample, floorMicros: rows > 0 ? sums.floor * 1000 : 0, mostFloorsMicros: floors ? binQuantile(floors, rows, 0.95) * 1000 : null, meanMicros: share(sums.sum) * 1000, highestMicros: sums.highest * 1000,
     rivals: share(sums.rivals), entersMicros: binQuantile(needs, rows, 0.1) * 1000, halfMicros: binQuantile(needs, rows, 0.5) * 1000, nineInTenMicros: binQuantile(needs, rows, 0.9) * 1000, winRate: share(sums.won),
-    viewability: share(sums.viewable) / 100, bots: share(sums.bots) / 100, blocked: share(sums.blocked) / 100, stays: share(sums.stays) / 100, grade: GRADES[Math.round(share(sums.grade))]
+    viewability: share(sums.viewable) / 100, bots: share(sums.bots) / 100, blocked: share(sums.blocked) / 100, stays: share(sums.stays) / 100, grade: GRADES[Math.round(share(sums.grade))], direct: share(sums.direct), conversionRate: share(sums.conversions)
   }
 }
 
@@ -157,22 +167,23 @@ function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion
  * @param zone in which hours of reports are counted; hours of the sentence are the viewer's
  * @throws CancelledError
  */
-export function survey(question: SurveyQuestion, zone: string, tape: Tape, catalogue: Catalogue, cancelled: () => boolean): Survey {
+export function survey(question: SurveyQuestion, zone: string, tape: Tape, catalogue: ForecastMarket, cancelled: () => boolean): Survey {
   const sentence = lifted(question.sentence, question.without)
   const counted = (of: SurveyQuestion, every: number) => gather(of, zone, tape, catalogue, every, cancelled)
   // Where a part of the people shows that very much matches, the part is enough.
   const part = tape.rowCount > MOST_ROWS ? counted({ ...question, sentence }, PART) : null
-  const found = part && part.rows * PART > MOST_ROWS ? part : counted({ ...question, sentence }, 1)
+  const about = part ? part.rows * PART : 0
+  const found = part && about > 4 * MOST_ROWS ? part : counted({ ...question, sentence }, about > MOST_ROWS ? PART / 2 : 1)
   const { rows, ...survey } = found
   return { ...survey, emptiedBy: rows > 0 ? null : emptiedBy(sentence, (of) => counted({ ...question, sentence: of, by: [] }, 1).rows) }
 }
 
-/** Rows beyond which one person in so many is looked at. */
-const MOST_ROWS = 400_000
+/** Rows beyond which one person in four is looked at; far beyond them one in eight. */
+const MOST_ROWS = 200_000
 const PART = 8
 
-function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: Catalogue, every: number, cancelled: () => boolean): Omit<Survey, 'emptiedBy'> & { rows: number } {
-  const { inventory, profiles, measures } = catalogue
+function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: ForecastMarket, every: number, cancelled: () => boolean): Omit<Survey, 'emptiedBy'> & { rows: number } {
+  const { inventory, profiles, measures, benchmarks, groupByPath } = catalogue
   const { sentence } = question
   const compiled = compileTargeting(sentence.targeting, catalogue)
   const shapes = SHAPES.flatMap((_, shape) => (sentence.formats.length === 0 || sentence.formats.includes(FORMATS[SHAPE_FORMAT[shape]]) ? [shape] : []))
@@ -184,7 +195,7 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
   const market: ReportMarket = { inventory, profiles, measures, zone: zoneIndex(zone) }
   const dealsOf = dealTable(question, inventory.placements.length)
   const groupings = question.by.map((by) => ({ by, grouping: new Grouping(), key: by === 'deal' ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)] : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[]) }))
-  const total = new Sums()
+  const total = new Sums(new Uint32Array(PRICE_BINS))
   const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
   const compared = question.compare ?? []
   const shared = compared.map(() => new Float64Array(compared.length))
@@ -192,7 +203,7 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
   const bid = Math.floor(question.bidMicros / 1000)
   const { words, starts, peopleCount, rows: { path, device, page, state, sincePop, rival, second, minute } } = tape
   const { floors } = inventory
-  const add = (sums: Sums, person: number, placement: number, floor: number, need: number, rivals: number) => {
+  const add = (sums: Sums, person: number, placement: number, floor: number, need: number, rivals: number, conversions: number, direct: number) => {
     sums.rows++
     if (sums.last !== person) sums.people++
     sums.last = person
@@ -207,8 +218,10 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
     sums.blocked += measures.blocked[placement]
     sums.stays += measures.stays[placement]
     sums.grade += measures.grade[placement]
+    sums.conversions += conversions
+    sums.direct += direct
     sums.needs[priceBin(need)]++
-    sums.floors[priceBin(floor)]++
+    if (sums.floors !== null) sums.floors[priceBin(floor)]++
   }
   for (let person = 0; person < peopleCount; person += every) {
     if (person % LOOK_EVERY === 0 && cancelled()) throw new CancelledError()
@@ -221,6 +234,7 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
     const cell = cellFailures(lanes, seen.word2)
     const fixed = fixedFailures(lanes, seen.word2)
     const zoneOf = POSTAL_ZONE[postalOf(seen.word0)]
+    const country = POSTAL_COUNTRY[postalOf(seen.word0)]
     const multipliers = hours ? hours[zoneOf] : null
     let met = 0
     for (; i < end; i++) {
@@ -233,7 +247,10 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
       const need = floor > best ? floor : best + 1
       const rivals = (best > 0 ? 1 : 0) + (second[i] > 0 ? 1 : 0)
       const placement = Math.floor(at / SOURCES.length)
-      add(total, person, placement, floor, need, rivals)
+      const group = groupByPath[at]
+      const conversions = (visitChance(benchmarks, group, DEVICE_TYPE[device[i]], country) * benchmarks.conversions[group]) / 1e12
+      const direct = inventory.direct[at]
+      add(total, person, placement, floor, need, rivals, conversions, direct)
       const hour = week[Math.floor(((when + localStart[zoneOf]) % MINUTES_PER_WEEK) / 60)]
       hour.rows++
       hour.rivals += rivals
@@ -247,8 +264,8 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: C
       for (let g = 0; g < groupings.length; g++) {
         const { grouping, key } = groupings[g]
         const of = key(seen, market)
-        if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals)
-        else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals)
+        if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals, conversions, direct)
+        else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals, conversions, direct)
         if (g === 0) compared.forEach((one, n) => { if (one === of) met |= 1 << n })
       }
     }

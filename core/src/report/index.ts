@@ -45,3 +45,18 @@ export function countRatioRange(count: number, expected: number, behind: number)
   const middle = (count + 0.5) / expected
   return { value: count / expected, low: count === 0 ? 0 : Math.min(count / expected, middle / spread), high: middle * spread }
 }
+
+/** Events that what is known of a kind of traffic counts for, beside a buyer's own. */
+export const PRIOR_EVENTS = 20
+
+/**
+ * A rate from what the trade knows of such traffic and a buyer's own results: gamma-Poisson, the prior as heavy as twenty events.
+ * @param prior events a trial
+ * @returns the mean with its 90 % range
+ */
+export function shrunkRate(prior: number, events: number, trials: number): Interval & { value: number } {
+  if (!(prior > 0)) return { value: 0, low: 0, high: 0 }
+  const scale = 1 / (PRIOR_EVENTS / prior + trials)
+  const shape = PRIOR_EVENTS + events
+  return { value: shape * scale, low: gammaQuantile(0.05, shape, scale), high: gammaQuantile(0.95, shape, scale) }
+}

@@ -4,6 +4,7 @@ import { SURVEY_BY } from '@tin-harbor/core/forecast'
 import { DIMENSIONS } from '@tin-harbor/core/targeting'
 import { invalidField } from '../errors.js'
 import { balance } from '../services/opening.js'
+import { listOffers } from '../services/offers.js'
 import { propertyOf } from '../services/properties.js'
 import { surveyOf } from '../services/survey.js'
 import type { Deps } from '../services/deps.js'
@@ -46,6 +47,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'post', path: '/market/survey', right: 'read', scope: 'none', body: surveySchema,
       handle: ({ actor, body: { page, ...question }, res }) => surveyOf(deps, actor, page, question, (word) => res.on('close', () => word.set()))
     }),
+    route({ method: 'get', path: '/offers', right: 'read', scope: 'none', handle: async ({ actor }) => ({ offers: await listOffers(actor) }) }),
     route({ method: 'get', path: '/market/property', right: 'read', scope: 'none', query: propertySchema, handle: ({ query }) => propertyOf(deps, query.property) }),
     route({ method: 'post', path: '/market/run', right: 'live', scope: 'none', body: runSchema, handle: async ({ body }) => {
       const { hour } = await readMarket()

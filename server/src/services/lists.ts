@@ -12,8 +12,8 @@ type Needs = Pick<Deps, 'sequelize' | 'catalogue'>
 const sees = (actor: Actor, advertiserId: number | null) => advertiserId === null || maySee(actor, advertiserId)
 
 /** Lines whose drafts follow a list. */
-async function followers(id: number, transaction?: Transaction): Promise<Line[]> {
-  const lines = await Line.findAll({ order: [['id', 'ASC']], transaction })
+async function followers(id: number, transaction?: Transaction, among?: readonly Line[]): Promise<Line[]> {
+  const lines = among ?? (await Line.findAll({ order: [['id', 'ASC']], transaction }))
   return lines.filter((line) => line.draft.targeting.restrictions.some((restriction) => restriction.list === id))
 }
 
@@ -24,8 +24,8 @@ function namesOf({ inventory }: Catalogue, kind: string, values: readonly string
   return []
 }
 
-async function viewOf(list: SavedList, actor: Actor, catalogue: Catalogue): Promise<ListView> {
-  const lines = await followers(list.id)
+async function viewOf(list: SavedList, actor: Actor, catalogue: Catalogue, among?: readonly Line[]): Promise<ListView> {
+  const lines = await followers(list.id, undefined, among)
   const campaigns = new Map((await Campaign.findAll({ where: { id: lines.map((line) => line.campaignId) } })).map((campaign) => [campaign.id, campaign.advertiserId]))
   return {
     id: list.id, advertiserId: list.advertiserId, name: list.name, kind: list.kind as ListView['kind'], values: list.contents.values, names: namesOf(catalogue, list.kind, list.contents.values), group: list.contents.group ?? null, version: list.version,
@@ -35,7 +35,8 @@ async function viewOf(list: SavedList, actor: Actor, catalogue: Catalogue): Prom
 
 export async function listLists(actor: Actor, catalogue: Catalogue): Promise<ListView[]> {
   const lists = (await SavedList.findAll({ order: [['name', 'ASC']] })).filter((list) => sees(actor, list.advertiserId))
-  return Promise.all(lists.map((list) => viewOf(list, actor, catalogue)))
+  const lines = await Line.findAll({ order: [['id', 'ASC']] })
+  return Promise.all(lists.map((list) => viewOf(list, actor, catalogue, lines)))
 }
 
 export async function createSavedList({ sequelize, catalogue }: Needs, actor: Actor, advertiserId: number | null, draft: ListDraft): Promise<ListView> {

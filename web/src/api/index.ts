@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -24,6 +24,7 @@ export const api = {
   stopRun: () => remove<undefined>('/market/run'),
   /** Each part of a page asks under a name of its own: a newer question of it cancels the older. */
   survey: (part: string, question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number; compare?: number[] }, options?: RequestOptions) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
+  offers: () => get<{ offers: OfferView[] }>('/offers'),
   lists: () => get<{ lists: ListView[] }>('/lists'),
   createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) => post<ListView>('/lists', { advertiserId, list }),
   saveList: (change: { id: number; version: number; name: string; add: string[]; remove: string[] }) => put<ListView & { merged: boolean }>('/lists', change),

@@ -64,6 +64,8 @@ function setFormat(format: Format) {
   change((d) => {
     d.format = format
     d.targeting = withValues(d.targeting, 'size', 'include', [])
+    // Deals are of one format.
+    d.buys = undefined
     if (!MODELS_OF[format].includes(d.price.model)) d.price.model = MODELS_OF[format][0]
     if (d.price.model !== 'CPM') Object.assign(d.price, { aim: null, follow: false })
   })

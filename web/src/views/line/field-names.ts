@@ -2,7 +2,7 @@
 const NAMES: Readonly<Record<string, string>> = {
   name: 'Name', zone: 'Time zone', 'flight.startDate': 'First day', 'flight.endDate': 'Last day', 'price.bidMicros': 'Bid', 'price.maxMicros': 'Maximum bid',
   'budget.dailyMicros': 'Daily budget', 'budget.totalMicros': 'Total budget', 'budget.weeklyMicros': 'Weekly budget', 'budget.monthlyMicros': 'Monthly budget', 'budget.placementDailyMicros': 'Daily limit on a placement',
-  'budget.dailyImpressions': 'Daily impressions', 'budget.weeklyImpressions': 'Weekly impressions', 'budget.monthlyImpressions': 'Monthly impressions', 'budget.totalImpressions': 'Impressions in all', gapMinutes: 'Gap', pacing: 'Pacing', caps: 'Cap', landing: 'Landing link', onceCleared: 'Once cleared',
+  'budget.dailyImpressions': 'Daily impressions', 'budget.weeklyImpressions': 'Weekly impressions', 'budget.monthlyImpressions': 'Monthly impressions', 'budget.totalImpressions': 'Impressions in all', gapMinutes: 'Gap', buys: 'Buys', pacing: 'Pacing', caps: 'Cap', landing: 'Landing link', onceCleared: 'Once cleared',
   creatives: 'Creatives', 'targeting.where': 'Where', 'targeting.size': 'Sizes', 'targeting.device': 'Devices'
 }
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, ref, shallowRef, watch } from 'vue'
+import { computed, defineAsyncComponent, onMounted, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
-import { EVERYTHING, InputError, parseInput, sentenceSchema, type ListView, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
+import { EVERYTHING, InputError, parseInput, sentenceSchema, type ListView, type OfferView, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import { valuesOf, withValues } from '@tin-harbor/core/targeting'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
@@ -14,7 +14,7 @@ import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import BidCurve from './BidCurve.vue'
 import CompareRows from './CompareRows.vue'
-import { MARKET_COLUMNS, type MarketRow } from './columns'
+import { MARKET_COLUMNS, isOfOffer, type MarketRow } from './columns'
 import MarketTabs from './MarketTabs.vue'
 import MarketTable from './MarketTable.vue'
 import SentenceBar from './SentenceBar.vue'
@@ -36,7 +36,7 @@ const address = useAddress()
 const router = useRouter()
 const market = useMarket()
 const session = useSession()
-const part = { said: address.part('said'), rows: address.part('rows'), sort: address.part('sort'), bid: address.part('bid'), named: address.part('named'), columns: address.part('columns'), compare: address.part('compare') }
+const part = { said: address.part('said'), rows: address.part('rows'), sort: address.part('sort'), bid: address.part('bid'), named: address.part('named'), columns: address.part('columns'), offer: address.part('offer'), compare: address.part('compare') }
 
 /** A link may hold anything: what is no sentence is said, and everything is shown. */
 const read = computed((): { sentence: Sentence; spoilt: string | null } => {
@@ -56,24 +56,32 @@ const sort = computed(() => {
   const [id, way] = (part.sort.value || 'day.down').split('.')
   return { id, down: way !== 'up' }
 })
+const offers = shallowRef<OfferView[]>([])
+onMounted(async () => (offers.value = (await api.offers().catch(() => null))?.offers ?? []))
+const offer = computed(() => offers.value.find((one) => one.id === Number(part.offer.value)) ?? null)
 const columns = computed(() => {
   const ids = part.columns.value ? part.columns.value.split(',') : MARKET_COLUMNS.filter((column) => !column.hidden).map((column) => column.id)
-  return MARKET_COLUMNS.filter((column) => ids.includes(column.id))
+  return MARKET_COLUMNS.filter((column) => (isOfOffer(column) ? offer.value !== null : ids.includes(column.id)))
 })
 
 const { survey, error, isAsking, ask } = useSurvey('rows')
-const { survey: around, ask: askAround } = useSurvey('map')
 const chosen = ref(new Set<number>())
 const unfolded = ref(new Set<number>())
 const placements = shallowRef<readonly SurveyRowView[]>([])
 const own = shallowRef(new Map<number, ReportRowView>())
 const isStarting = ref(false)
 
-function load() {
-  void ask({ sentence: sentence.value, by: [by.value], without: null, bidMicros: bidMicros.value })
-  void askAround({ sentence: sentence.value, by: ['country', 'region'], without: null, bidMicros: bidMicros.value })
-}
-watch([part.said, by, bidMicros, () => market.tapeReady], load, { immediate: true })
+/** A chooser that is open counts first: the rows follow when its values stand. */
+const FOLLOWS_MS = 180
+let waiting: ReturnType<typeof setTimeout> | undefined
+const groupOf = (name: SurveyBy) => survey.value?.groups.find((group) => group.by === name)?.rows ?? []
+const load = () => ask({ sentence: sentence.value, by: [...new Set<SurveyBy>([by.value, 'country', 'region'])], without: null, bidMicros: bidMicros.value })
+watch([by, bidMicros, () => market.tapeReady], load, { immediate: true })
+watch(part.said, () => {
+  clearTimeout(waiting)
+  waiting = setTimeout(load, FOLLOWS_MS)
+})
+onScopeDispose(() => clearTimeout(waiting))
 watch([part.said, by], () => {
   chosen.value = new Set()
   unfolded.value = new Set()
@@ -100,7 +108,7 @@ watch([unfolded, bidMicros], loadPlacements)
 const ownOf = (row: SurveyRowView) => own.value.get(row.key) ?? null
 const rows = computed<MarketRow[]>(() => {
   const wanted = part.named.value.trim().toLowerCase()
-  const all = (survey.value?.groups.find((group) => group.by === by.value)?.rows ?? []).map((row): MarketRow => ({ ...row, own: ownOf(row) })).filter((row) => !wanted || `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted))
+  const all = groupOf(by.value).map((row): MarketRow => ({ ...row, own: ownOf(row), payoutMicros: offer.value?.payoutMicros ?? null })).filter((row) => !wanted || `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted))
   const column = MARKET_COLUMNS.find((one) => one.id === sort.value.id)
   const value = (row: MarketRow) => (column ? column.value(row) : row.label)
   const order = (a: MarketRow, b: MarketRow) => {
@@ -108,7 +116,7 @@ const rows = computed<MarketRow[]>(() => {
     const way = typeof x === 'number' && typeof y === 'number' ? x - y : x === null || y === null ? (x === null ? -1 : 1) * (x === y ? 0 : 1) : String(x).localeCompare(String(y))
     return (sort.value.down ? -way : way) || a.key - b.key
   }
-  return all.sort(order).flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? placements.value.filter((one) => one.property === row.key).map((one): MarketRow => ({ ...one, own: null, isPlacement: true })).sort(order) : [])])
+  return all.sort(order).flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? placements.value.filter((one) => one.property === row.key).map((one): MarketRow => ({ ...one, own: null, payoutMicros: offer.value?.payoutMicros ?? null, isPlacement: true })).sort(order) : [])])
 })
 const chosenRows = computed(() => rows.value.filter((row) => !row.isPlacement && chosen.value.has(row.key)))
 
@@ -140,7 +148,7 @@ const figures = computed(() => {
   return of === null ? [] : [
     { now: about(of.opportunitiesADay), unit: 'a day' }, { now: about(of.people), unit: 'people, 14 days' }, { now: decimal(of.rivals), unit: 'rivals, of two' },
     { now: cpm(of.entersMicros), unit: 'CPM enters' }, { now: cpm(of.halfMicros), unit: 'wins half' }, { now: cpm(of.nineInTenMicros), unit: 'nine in ten' },
-    { now: cpm(of.floorMicros), unit: 'lowest floor' }, { now: cpm(of.mostFloorsMicros), unit: 'over 95 % of floors' }, { now: perCent(of.winRate), unit: `won at ${cpm(bidMicros.value)}` }
+    { now: cpm(of.floorMicros), unit: 'lowest floor' }, { now: cpm(of.mostFloorsMicros ?? 0), unit: 'over 95 % of floors' }, { now: perCent(of.winRate), unit: `won at ${cpm(bidMicros.value)}` }
   ]
 })
 const comparing = computed(() => (part.compare.value ? part.compare.value.split(',').map(Number).slice(0, 4) : []))
@@ -188,7 +196,8 @@ const lift = () => {
           <label>Rows <select :value="by" data-test="rows" @change="part.rows.value = ($event.target as HTMLSelectElement).value"><option v-for="row in ROWS" :key="row.by" :value="row.by">{{ row.words }}</option></select></label>
           <label>named <input v-model="part.named.value" type="search" class="MarketView-named" data-test="named" aria-label="Named"></label>
           <label class="MarketView-bid">won at <MoneyField id="market-bid" :model-value="bidMicros" unit="CPM" label="Bid whose win rate is shown" @update:model-value="(micros) => (part.bid.value = micros && micros > 0 ? String(micros) : '')" /></label>
-          <details class="MarketView-columns"><summary>columns</summary><div><label v-for="column in MARKET_COLUMNS" :key="column.id"><input type="checkbox" :checked="columns.includes(column)" @change="onColumn(column.id)"> {{ column.label }}</label></div></details>
+          <label v-if="offers.length > 0">for the offer <select v-model="part.offer.value" data-test="offer"><option value="">none</option><option v-for="one in offers" :key="one.id" :value="String(one.id)">{{ one.advertiser }}: {{ one.name }}</option></select></label>
+          <details class="MarketView-columns"><summary>columns</summary><div><label v-for="column in MARKET_COLUMNS.filter((one) => !isOfOffer(one))" :key="column.id"><input type="checkbox" :checked="columns.includes(column)" @change="onColumn(column.id)"> {{ column.label }}</label></div></details>
           <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('csv', by, columns, rows)">CSV</button>
           <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('xlsx', by, columns, rows)">XLSX</button>
         </div>
@@ -220,7 +229,7 @@ const lift = () => {
         <h2>Won a day, by bid</h2>
         <BidCurve :curve="survey.curve" :a-day="total.opportunitiesADay" :bid-micros="bidMicros" />
         <WeekMap :week="survey.week" />
-        <MarketMap v-if="around" :countries="around.groups[0].rows" :regions="around.groups[1].rows" :country="country" @choose="(code) => setSentence({ ...sentence, targeting: withValues(sentence.targeting, 'where', 'include', [code]) })" />
+        <MarketMap :countries="groupOf('country')" :regions="groupOf('region')" :country="country" @choose="(code) => setSentence({ ...sentence, targeting: withValues(sentence.targeting, 'where', 'include', [code]) })" />
       </aside>
     </div>
     <StartLine v-if="isStarting" :sentence="restrictedTo(sentence, by, chosenRows, 'include')" @close="isStarting = false" />

@@ -1,9 +1,12 @@
 import type { SurveyRowView } from '@tin-harbor/core/buying'
+import { shrunkRate } from '@tin-harbor/core/report'
 import { about, count, cpm, decimal, money, perCent } from '@/composables/formats'
 
 /** A row with what was bought of it in the last four weeks. */
 export interface MarketRow extends SurveyRowView {
-  own: { wins: number; clicks: number; spendMicros: number } | null
+  own: { wins: number; clicks: number; spendMicros: number; conversions: number } | null
+  /** Payout of the offer that is chosen, micros; null for none. */
+  payoutMicros?: number | null
   /** Level under a property. */
   isPlacement?: boolean
 }
@@ -23,6 +26,12 @@ export interface MarketColumn {
 const number = (id: string, label: string, title: string, width: number, value: (row: MarketRow) => number | null, words: (value: number) => string, hidden = false): MarketColumn =>
   ({ id, label, title, width, value, words: (row) => { const of = value(row); return of === null ? '' : words(of) }, hidden })
 
+/** What the row's traffic converts at for the chosen offer: the trade's mean, shrunk towards what we had of it. */
+export const convertsAt = (row: MarketRow) => shrunkRate(row.conversionRate, row.own?.conversions ?? 0, row.own?.wins ?? 0)
+const OFFER = new Set(['converts', 'worth'])
+/** Columns that say something only for an offer. */
+export const isOfOffer = (column: MarketColumn) => OFFER.has(column.id)
+
 /** Columns of the Market's table, the name aside. */
 export const MARKET_COLUMNS: readonly MarketColumn[] = [
   number('day', 'a day', 'opportunities a day', 56, (row) => row.opportunitiesADay, about),
@@ -39,8 +48,11 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
   number('bots', 'robots', 'share of robots, as measurers publish it', 52, (row) => row.bots, (of) => perCent(of, 1)),
   number('stays', 'stays', 'visitors who stay two seconds', 54, (row) => row.stays, perCent, true),
   number('blocked', 'blocked', 'pops that browsers hold back', 62, (row) => row.blocked, perCent, true),
+  number('direct', 'direct', 'share that the publisher sells itself, the rest through resellers', 52, (row) => row.direct, perCent, true),
   { id: 'formats', label: 'formats', title: 'formats it sells', width: 96, value: (row) => row.formats ?? '', words: (row) => row.formats ?? '', hidden: true },
   { id: 'publisher', label: 'publisher', title: 'who publishes it', width: 130, value: (row) => row.publisher ?? '', words: (row) => row.publisher ?? '', hidden: true },
+  { id: 'converts', label: 'converts', title: 'conversions of 10,000 shown, with the 90 % range: the trade’s mean as heavy as twenty events, and ours', width: 104, value: (row) => convertsAt(row).value * 10_000, words: (row) => { const { value, low, high } = convertsAt(row); return `${decimal(value * 10_000)} (${decimal(low * 10_000)}–${decimal(high * 10_000)})` } },
+  number('worth', 'worth', 'CPM at which the offer’s payout pays for it', 56, (row) => (row.payoutMicros == null ? null : convertsAt(row).value * 1000 * row.payoutMicros), cpm),
   number('own shown', 'you: shown', 'shown by your lines in the last 28 days', 68, (row) => row.own?.wins ?? null, count),
   number('own spend', 'you: spent', 'spent by your lines in the last 28 days', 80, (row) => row.own?.spendMicros ?? null, money, true),
   number('own clicks', 'you: clicks', 'clicks on your ads in the last 28 days', 80, (row) => row.own?.clicks ?? null, count, true)
