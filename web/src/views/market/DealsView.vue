@@ -173,6 +173,10 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
   border-bottom: 1px solid var(--rule-2);
 }
 
+.DealsView-asks button {
+  margin-left: 6px;
+}
+
 .DealsView-asks em {
   font-style: normal;
   font-weight: 600;

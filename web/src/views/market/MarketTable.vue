@@ -34,13 +34,15 @@ function onScroll() {
 watch(() => [props.by, props.sort.id, props.sort.down], () => {
   if (scroller.value) scroller.value.scrollTop = 0
 })
+/** Narrower, names could not be read: then the table is scrolled sideways. */
+const least = computed(() => props.columns.reduce((sum, column) => sum + column.width, 26 + 216))
 const arrow = (id: string) => (props.sort.id === id ? (props.sort.down ? '↓' : '↑') : '')
 const ariaSort = (id: string) => (props.sort.id === id ? (props.sort.down ? 'descending' : 'ascending') : 'none')
 </script>
 
 <template>
   <div ref="scroller" class="MarketTable" :class="{ 'is-waiting': isWaiting }" tabindex="0" role="region" aria-label="Rows of the market" @scroll.passive="onScroll">
-    <table :aria-rowcount="rows.length">
+    <table :aria-rowcount="rows.length" :style="{ minWidth: `${least}px` }">
       <thead>
         <tr>
           <th class="MarketTable-tick"><span class="visually-hidden">chosen</span></th>

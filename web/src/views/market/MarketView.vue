@@ -278,6 +278,10 @@ const lift = () => {
   font-size: 12.5px;
 }
 
+.MarketView-tools select {
+  max-width: 150px;
+}
+
 .MarketView-named {
   width: 110px;
   border: 0;
