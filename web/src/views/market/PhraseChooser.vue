@@ -93,7 +93,7 @@ function onKey(event: KeyboardEvent) {
     const one = shown.value[at.value]
     if (one && event.shiftKey) set([one.value])
     else if (one) toggle(one.value)
-  } else if (event.key === 'Escape') emit('close')
+  }
 }
 const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
 const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions, ${POSTALS.length} postal codes`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')

@@ -1,0 +1,318 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { EVERYTHING, type DealsView as Deals, type ListView, type SurveyRowView, type SurveyView } from '@tin-harbor/core/buying'
+import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
+import CapFields from '@/parts/CapFields.vue'
+import LimitFields from '@/parts/LimitFields.vue'
+import MatesTable from '@/parts/MatesTable.vue'
+import BuysField from '@/views/line/BuysField.vue'
+import { MARKET_COLUMNS, convertsAt, type MarketRow } from '@/views/market/columns'
+import DealsView from '@/views/market/DealsView.vue'
+import ListsView from '@/views/market/ListsView.vue'
+import MarketTable from '@/views/market/MarketTable.vue'
+import PhraseChooser from '@/views/market/PhraseChooser.vue'
+import SentenceBar from '@/views/market/SentenceBar.vue'
+import WeekMap from '@/views/market/WeekMap.vue'
+import { phraseFor, restrictedTo } from '@/views/market/restrict'
+import { useSurvey } from '@/views/market/use-survey'
+import ShopVisits from '@/views/reports/ShopVisits.vue'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+import { draftOf, fakeNetwork, inScope, settle, type Request } from './support'
+
+vi.mock('@/theme/charts', () => ({
+  COLOURS: {},
+  Chart: class {
+    static register() {}
+    destroy() {}
+  }
+}))
+
+let requests: Request[]
+beforeEach(() => {
+  setActivePinia(createPinia())
+  requests = fakeNetwork()
+  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+})
+const asked = (path: string) => requests.filter((request) => request.path.startsWith(path))
+
+const traffic = (opportunitiesADay: number, half = 1_000_000): Omit<SurveyRowView, 'key' | 'label'> => ({
+  opportunitiesADay, people: opportunitiesADay * 5, floorMicros: 100_000, mostFloorsMicros: null, meanMicros: 1_100_000, highestMicros: 9_000_000, rivals: 1.8, entersMicros: 300_000, halfMicros: half, nineInTenMicros: 4_000_000, winRate: 0.4,
+  viewability: 0.6, bots: 0.05, blocked: 0, stays: 0.3, grade: 'B', direct: 0.5, conversionRate: 0.0002
+})
+const row = (key: number, label: string, aDay = 1000): SurveyRowView => ({ key, label, ...traffic(aDay) })
+const surveyOf = (groups: [SurveyBy, SurveyRowView[]][]): SurveyView => ({
+  total: { ...traffic(5000), mostFloorsMicros: 400_000 }, groups: groups.map(([by, rows]) => ({ by, rows })), week: { opportunities: new Array<number>(168).fill(10), halfMicros: new Array<number>(168).fill(1e6), rivals: new Array<number>(168).fill(1) },
+  curve: [{ bidMicros: 100_000, share: 0.1 }, { bidMicros: 2_000_000, share: 1 }], overlap: [], every: 1, emptiedBy: null
+})
+const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({ ...row(key, `Property ${key}`), own: null, ...over })
+const include = (dimension: 'where' | 'device' | 'grade', values: string[]) => ({ dimension, mode: 'include' as const, values })
+
+describe('rows as phrases', () => {
+  it.each<[SurveyBy, SurveyRowView[], string, string[]]>([
+    ['property', [row(4, 'A'), row(9, 'B')], 'property', ['4', '9']], ['country', [row(3, 'Germany')], 'where', ['DE']], ['device', [row(0, 'phone')], 'device', ['phone']], ['category', [row(5, 'anything')], 'category', []]
+  ])('of %s become values of a restriction', (by, rows, dimension, values) => {
+    const [restriction] = restrictedTo(EVERYTHING, by, rows, 'include').targeting.restrictions
+    expect(restriction?.dimension).toBe(dimension)
+    if (values.length > 0) expect(restriction?.values).toEqual(values)
+  })
+
+  it('of formats are formats; of deals none; what is left out is added to what was', () => {
+    expect(restrictedTo(EVERYTHING, 'format', [row(1, 'native')], 'include').formats).toEqual(['native'])
+    expect([phraseFor('deal'), restrictedTo(EVERYTHING, 'deal', [row(1, 'x')], 'include')]).toEqual([null, EVERYTHING])
+    const once = restrictedTo(EVERYTHING, 'property', [row(4, 'A')], 'exclude')
+    expect(restrictedTo(once, 'property', [row(5, 'B')], 'exclude').targeting.restrictions).toEqual([{ dimension: 'property', mode: 'exclude', values: ['4', '5'] }])
+  })
+})
+
+describe('a survey', () => {
+  it('that is older never takes the place of a newer one', async () => {
+    const { result } = inScope(() => useSurvey('test'))
+    const question = { sentence: EVERYTHING, by: [], without: null, bidMicros: 0 }
+    void result.ask(question)
+    void result.ask({ ...question, bidMicros: 7 })
+    expect(requests[0].wasAborted).toBe(true)
+    await requests[1].reply({ body: surveyOf([]) })
+    expect([result.survey.value?.total.opportunitiesADay, result.error.value]).toEqual([5000, null])
+    void result.ask(question)
+    await requests[2].reply({ status: 503, body: { code: 'not-ready', title: 'The tape is being built.' } })
+    expect(result.error.value).toBe('The tape is being built.')
+  })
+})
+
+describe('the sentence', () => {
+  const sentence: Sentence = { formats: ['native'], targeting: { restrictions: [include('device', ['phone']), include('where', ['ES'])] }, hours: null }
+
+  it('has a button a phrase, marks the one that empties it, and offers what it does not say yet', async () => {
+    const bar = mount(SentenceBar, { props: { sentence, emptiedBy: 'where' } })
+    expect(bar.findAll('.SentenceBar-phrase').map((phrase) => phrase.text())).toEqual(['Native', 'on phones', 'in Spain'])
+    expect(bar.get('[data-phrase=where]').classes()).toContain('is-empty')
+    await bar.get('[data-phrase=more]').trigger('click')
+    const offered = bar.findAll('[data-add]').map((item) => item.attributes('data-add'))
+    expect(offered).toContain('category')
+    expect(offered).not.toContain('device')
+  })
+
+  it('opens a chooser whose values are counted without the phrase itself, and changes by click and key', async () => {
+    const chooser = mount(PhraseChooser, { props: { sentence, of: 'device' }, attachTo: document.body })
+    await settle()
+    expect(requests[0].body).toMatchObject({ by: ['device'], without: 'device', sentence })
+    await requests[0].reply({ body: surveyOf([['device', [row(2, 'desktop', 700), row(0, 'phone', 900), row(-1, 'unknown', 5)]]]) })
+    await flushPromises()
+    expect(chooser.findAll('[role=option]').map((option) => option.text())).toEqual(['✓phonesonly this9001.00', 'desktopsonly this7001.00'])
+    await chooser.findAll('[role=option]')[1].trigger('click')
+    const last = () => (chooser.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions[0].values
+    expect(last()).toEqual(['phone', 'desktop'])
+    const search = chooser.get('input[type=search]')
+    await search.setValue('desk')
+    await search.trigger('keydown', { key: 'Enter', shiftKey: true })
+    expect(last()).toEqual(['desktop'])
+    await search.setValue('nothing like it')
+    expect(chooser.text()).toContain('Nothing is called that.')
+    await chooser.get('[data-test=drop]').trigger('click')
+    expect((chooser.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions).toEqual([include('where', ['ES'])])
+    await search.trigger('keydown', { key: 'Escape' })
+    expect(chooser.emitted('close')).toHaveLength(1)
+    chooser.unmount()
+  })
+
+  it('fills countries in by groups, leaves values out, and a grade takes in the better ones', async () => {
+    const where = mount(PhraseChooser, { props: { sentence, of: 'where' } })
+    await where.findAll('.PhraseChooser-groups button').find((button) => button.text() === 'Iberia')?.trigger('click')
+    expect((where.emitted('change') as [Sentence][])[0][0].targeting.restrictions[1].values).toEqual(['ES', 'PT'])
+    await requests.at(-1)?.reply({ body: surveyOf([['country', [row(1, 'Spain')]], ['region', []]]) })
+    await flushPromises()
+    await where.get('.PhraseChooser-foot input[type=checkbox]').trigger('change')
+    expect((where.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions[1].mode).toBe('exclude')
+    const grade = mount(PhraseChooser, { props: { sentence: { ...EVERYTHING, targeting: { restrictions: [include('grade', ['B'])] } }, of: 'grade' } })
+    await requests.at(-1)?.reply({ body: surveyOf([['grade', [row(0, 'A'), row(1, 'B'), row(2, 'C')]]]) })
+    await flushPromises()
+    expect(grade.findAll('[role=option]').map((option) => option.attributes('aria-selected'))).toEqual(['true', 'true', 'false'])
+  })
+})
+
+describe('the table', () => {
+  const table = (rows: MarketRow[], over: object = {}) => mount(MarketTable, { props: { rows, columns: MARKET_COLUMNS.filter((column) => !column.hidden), by: 'property', sort: { id: 'day', down: true }, chosen: new Set<number>(), isWaiting: false, unfolds: true, unfolded: new Set<number>(), ...over } })
+
+  it('draws only what is in sight of 1,200 rows', async () => {
+    const view = table(Array.from({ length: 1200 }, (_, key) => marketRow(key)))
+    const drawn = view.findAll('tbody tr:not([aria-hidden])').length
+    expect(drawn).toBeGreaterThan(10)
+    expect(drawn).toBeLessThan(80)
+    expect(view.get('table').attributes('aria-rowcount')).toBe('1200')
+    const scroller = view.get('.MarketTable').element as HTMLElement
+    scroller.scrollTop = 27 * 600
+    await view.get('.MarketTable').trigger('scroll')
+    expect(view.text()).toContain('Property 600')
+    expect(view.text()).not.toContain('Property 3 ')
+  })
+
+  it('says how it is sorted, and asks for another order, a choice, placements and a page', async () => {
+    const view = table([marketRow(1), { ...marketRow(2), isPlacement: true }])
+    expect(view.findAll('thead th').filter((head) => head.attributes('aria-sort') === 'descending').map((head) => head.text())).toEqual(['a day ↓'])
+    await view.get('thead button').trigger('click')
+    await view.get('tbody input').trigger('change')
+    await view.get('.MarketTable-fold').trigger('click')
+    await view.get('.MarketTable-open').trigger('click')
+    expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([[['name']], [[1]], [[1]], [[1]]])
+    expect(view.findAll('tbody input')).toHaveLength(1)
+    expect(table([]).text()).toContain('Nothing on the tape is like that.')
+  })
+
+  it('has every column once, and what an offer is worth from rate and payout', () => {
+    expect(new Set(MARKET_COLUMNS.map((column) => column.id)).size).toBe(MARKET_COLUMNS.length)
+    const worth = MARKET_COLUMNS.find((column) => column.id === 'worth')
+    expect(worth?.words(marketRow(1))).toBe('')
+    expect(worth?.value(marketRow(1, { payoutMicros: 24_000_000 }))).toBeCloseTo(0.0002 * 1000 * 24_000_000, 3)
+    const known = marketRow(1, { own: { wins: 1_000_000, clicks: 900, spendMicros: 1, conversions: 600 } })
+    expect(convertsAt(known).value).toBeGreaterThan(convertsAt(marketRow(1)).value * 2)
+    for (const column of MARKET_COLUMNS) expect(column.words(marketRow(1))).not.toMatch(/NaN|undefined/)
+  })
+
+  it('tells hours in words for those who do not see shades', () => {
+    expect(mount(WeekMap, { props: { week: surveyOf([]).week } }).get('.visually-hidden').text()).toContain('Mon: 10 a day in the mean')
+  })
+})
+
+describe('lists', () => {
+  const list = (over: Partial<ListView> = {}): ListView => ({ id: 4, advertiserId: null, name: 'Never again', kind: 'placements', values: ['1', '2'], names: ['A, top', 'B, side'], group: null, version: 3, usedBy: [{ line: 7, name: 'A line' }], ...over })
+  async function open(lists = [list()]) {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/market/lists', name: 'lists', component: ListsView }, { path: '/market', name: 'market', component: { template: '<i />' } }, { path: '/deals', name: 'deals', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }] })
+    await router.push('/market/lists?list=4')
+    const view = mount(ListsView, { global: { plugins: [router] } })
+    await settle()
+    await asked('/lists')[0].reply({ body: { lists } })
+    await flushPromises()
+    return view
+  }
+
+  it('read a paste, name what is not taken, and add the rest with the version that was seen', async () => {
+    const view = await open()
+    expect(view.text()).toContain('A, top')
+    expect(view.text()).toContain('A line')
+    await view.get('[data-test=paste]').setValue('1\n3\nx')
+    await view.get('[data-test=read]').trigger('click')
+    await asked('/lists/read')[0].reply({ body: { values: ['3'], entries: 3, problems: [{ line: 1, text: '1', message: 'The list has it already.' }, { line: 3, text: 'x', message: 'A placement is a whole number.' }] } })
+    await flushPromises()
+    expect(view.findAll('[data-test=problems] li').map((one) => one.text())).toEqual(['line 1: 1 The list has it already.', 'line 3: x A placement is a whole number.'])
+    await view.get('[data-test=add]').trigger('click')
+    const save = requests.find((request) => request.method === 'PUT')
+    expect(save?.body).toEqual({ id: 4, version: 3, name: 'Never again', add: ['3'], remove: [] })
+    await save?.reply({ body: { ...list({ values: ['1', '2', '3', '9'] }), merged: true } })
+    await flushPromises()
+    expect(view.text()).toContain('together with what somebody else changed meanwhile: it holds 4 now.')
+  })
+
+  it('say what went wrong, and a group has no paste', async () => {
+    const view = await open()
+    await view.findAll('.ListsView-name button').find((button) => button.text() === 'Delete')?.trigger('click')
+    await asked('/lists/delete')[0].reply({ status: 409, body: { code: 'conflict', title: 'It is followed by "A line"; copy its values there first.' } })
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toContain('followed by "A line"')
+    expect((await open([list({ kind: 'group', values: [], names: [], usedBy: [] })])).find('[data-test=paste]').exists()).toBe(false)
+  })
+})
+
+describe('deals', () => {
+  const deals: Deals = {
+    deals: [{ id: 313, name: 'Gannet House, display', publisher: 'Gannet House', kind: 'fixed', priceMicros: 1_400_000, placements: 8, format: 'display', volume: 3000, leastSpendMicros: null, untilHour: 10, isExpired: true, usedBy: [] }],
+    asks: [{ id: 2, publisher: 'Rowan House', format: 'display', kind: 'floor', priceMicros: 600_000, volume: 20_000, about: 'travel', note: '', askedHour: 1448, state: 'countered', answeredHour: 1450, dealId: null, rule: 'volume', answer: 'We promise half.', offered: { priceMicros: 600_000, volume: 10_200 } }],
+    publishers: [{ publisher: 5, name: 'Rowan House', formats: ['display'] }]
+  }
+  async function open() {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', name: 'deals', component: DealsView }, { path: '/m', name: 'market', component: { template: '<i />' } }, { path: '/l', name: 'lists', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }] })
+    await router.push('/')
+    useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+    const view = mount(DealsView, { global: { plugins: [router] } })
+    await settle()
+    await asked('/deals')[0].reply({ body: deals })
+    await flushPromises()
+    return view
+  }
+
+  it('say which rule decided, that one has ended, and take what was offered', async () => {
+    const view = await open()
+    expect(view.get('[data-test=deals]').text()).toContain('ended')
+    expect(view.get('[data-test=asks]').text()).toContain('offers another, by the rule on volume: “We promise half.”')
+    await view.get('[data-test=take]').trigger('click')
+    expect(asked('/deals/take')[0].body).toEqual({ id: 2 })
+  })
+
+  it('are asked for with what was typed; what is missing is said, and nothing typed is lost', async () => {
+    const view = await open()
+    await view.get('[data-test=ask-publisher]').setValue('5')
+    expect((view.get('[data-test=ask-format]').element as HTMLSelectElement).value).toBe('display')
+    await view.get('form').trigger('submit')
+    await asked('/deals/ask')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'priceMicros', message: 'A deal needs a price.' }] } })
+    await flushPromises()
+    expect(view.findAll('[role=alert]').map((alert) => alert.text())).toEqual(['A deal needs a price.'])
+    await view.get('#ask-price').setValue('1.20')
+    await view.get('form').trigger('submit')
+    expect(asked('/deals/ask')[1].body).toMatchObject({ publisher: 5, format: 'display', priceMicros: 1_200_000, volume: 20_000, videoKind: null })
+  })
+
+  it('of a line are those of its format, and the open market is left when only deals are wanted', async () => {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', name: 'deals', component: { template: '<i />' } }] })
+    const field = mount(BuysField, { props: { draft: draftOf({ buys: { open: true, deals: [313] } }), disabled: false }, global: { plugins: [router] } })
+    await settle()
+    await asked('/deals')[0].reply({ body: deals })
+    await flushPromises()
+    expect(field.text()).toContain('313 Gannet House')
+    await field.get('input[type=checkbox]').setValue(false)
+    expect(field.emitted('change')?.[0]).toEqual([{ open: false, deals: [313] }])
+    expect(mount(BuysField, { props: { draft: draftOf({ format: 'audio' }), disabled: false }, global: { plugins: [router] } }).text()).toContain('no deal for audio')
+  })
+})
+
+describe('limits and caps', () => {
+  it('are edited each in its field, and what is wrong is said below them', async () => {
+    const fields = mount(LimitFields, { props: { id: 'x', budget: { dailyMicros: 7_000_000, totalMicros: null, weeklyImpressions: 900 }, problems: { 'budget.weeklyMicros': 'The weekly budget must be more than 0.' } } })
+    await flushPromises()
+    expect((fields.get('#x-daily').element as HTMLInputElement).value).toBe('7.00')
+    expect(fields.get('[role=alert]').text()).toBe('The weekly budget must be more than 0.')
+    await fields.get('#x-monthly').setValue('250')
+    expect(fields.emitted('change')).toEqual([['monthlyMicros', 250_000_000]])
+  })
+
+  it('caps are added, changed and taken away without touching what was given', async () => {
+    const caps = [{ times: 3, hours: 24 }]
+    const fields = mount(CapFields, { props: { caps } })
+    await fields.get('[data-test=add-cap]').trigger('click')
+    await fields.findAll('button').find((button) => button.text() === 'Remove')?.trigger('click')
+    expect(fields.emitted('change')).toEqual([[[{ times: 3, hours: 24 }, { times: 3, hours: 24 }]], [[]]])
+    expect(caps).toEqual([{ times: 3, hours: 24 }])
+  })
+})
+
+describe('what lines win together', () => {
+  it('says for each what is kept of what it would win alone', () => {
+    const table = mount(MatesTable, { props: { together: { every: 1, lines: [{ line: null, alone: { wins: 1000, spendMicros: 1e6 }, together: { wins: 250, spendMicros: 3e5 } }, { line: 9, alone: { wins: 0, spendMicros: 0 }, together: { wins: 0, spendMicros: 0 } }] } } })
+    expect(table.findAll('tbody tr').map((one) => one.text())).toEqual(['this line1,00025025 %€0.30', 'line 900–€0.00'])
+  })
+})
+
+describe('shop visits', () => {
+  const props = { campaign: 1, line: null, from: '2026-02-16', to: '2026-03-01', hour: 1450 }
+  const visits = (ratio: object | null) => ({ visits: { shops: ['Nightjar Berlin'], panel: 2000, exposed: 900, exposedDays: 6000, exposedVisits: 40, otherDays: 20_000, otherVisits: 120, expectedVisits: 36, ratio } })
+
+  it('are told with their range, and with a word where it tells nothing', async () => {
+    const view = mount(ShopVisits, { props })
+    await asked('/campaigns/1/shop-visits')[0].reply({ body: visits({ value: 1.111, low: 0.8, high: 1.5 }) })
+    await flushPromises()
+    expect(view.text()).toContain('they came 40 times; others of their age would have come 36.0 times: 11 % more (90 % range: 20 % fewer to 50 % more; too few to say whether the ads bring them)')
+    await view.setProps({ line: 7 })
+    expect(asked('/campaigns/1/shop-visits')[1].path).toContain('line=7')
+    await asked('/campaigns/1/shop-visits')[1].reply({ body: visits(null) })
+    await flushPromises()
+    expect(view.text()).toContain('Nothing to compare yet')
+  })
+
+  it('are no part of a report of an advertiser without shops', async () => {
+    const view = mount(ShopVisits, { props })
+    await asked('/campaigns/1/shop-visits')[0].reply({ body: { visits: null } })
+    await flushPromises()
+    expect(view.text()).toBe('')
+  })
+})
