@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, LogDamageError, OUTCOME, OUTCOMES, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState
+  Exchange, LogDamageError, OUTCOME, OUTCOMES, WIN_LAYOUT, WinLog, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState, type WinRow
 } from '../src/exchange/index.js'
 import { failures, compileTargeting, laneValues } from '../src/targeting/index.js'
 import { effectiveBid } from '../src/pricing/index.js'
@@ -152,6 +152,16 @@ describe('one line', () => {
 
 describe('the delivery log', () => {
   const row = { person: 9, line: 7, ad: 70, key: 4_000_000_001, price: 1234, media: 1234, data: 20, predicted: 0, path: 19, device: 2, page: 301, state: 44, deal: 0, did: 3, minute: 59, nth: 1 }
+
+  it('gathers wins in the columns of the log, as many as there are', () => {
+    const below = numbers(77)
+    const rows = Array.from({ length: 5000 }, () => Object.fromEntries(WIN_LAYOUT.map(([name, bytes]) => [name, below(2 ** (8 * bytes))])) as WinRow)
+    const log = new WinLog()
+    for (const one of rows) log.push(one)
+    expect(log.packed()).toEqual(packLog(rows))
+    expect([log.length, log.spendMicros]).toEqual([5000, rows.reduce((sum, one) => sum + one.media + one.data, 0)])
+    expect(new WinLog().packed()).toEqual(new Uint8Array())
+  })
 
   it('gives back what was packed', () => {
     const data = packLog([row, { ...row, person: 10, did: 0x1fff, nth: 255 }])

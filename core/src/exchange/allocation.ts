@@ -1,5 +1,5 @@
 import { EXPOSED, type Cap, type ExposureBook } from './exposures.js'
-import { PERIODS, type Amounts, type Limits } from './limits.js'
+import type { Amounts, Limits, PERIODS } from './limits.js'
 import { OUTCOME } from './outcomes.js'
 import type { Pacer, DayPlan, Pacing } from './pacing.js'
 
@@ -90,10 +90,16 @@ export function exposed(account: LineAccount, book: ExposureBook, person: number
 }
 
 function pay({ spent }: Purse, chargeMicros: number): void {
-  for (const period of PERIODS) {
-    spent[period].micros += chargeMicros
-    spent[period].impressions++
-  }
+  // Written out: this is done for every win, and names that are known are faster than names that are looked up.
+  const { day, week, month, total } = spent
+  day.micros += chargeMicros
+  day.impressions++
+  week.micros += chargeMicros
+  week.impressions++
+  month.micros += chargeMicros
+  month.impressions++
+  total.micros += chargeMicros
+  total.impressions++
 }
 
 /** Books the money of a purchase that `allocate` allowed. */

@@ -14,7 +14,7 @@ import { Conversions, type Pending } from './conversions.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
 import { eventsOf, nextCorrection, takeHour, takePlacement, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
-import { packEvents, packLog, openEvents, openLog, type WinRow } from './log.js'
+import { WinLog, packEvents, openEvents, openLog, type WinRow } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { Matcher } from './matching.js'
@@ -185,7 +185,7 @@ export class Exchange {
     const { rows, hourStart } = this.dayRows
     const from = hourStart[hour % HOURS_PER_DAY]
     const to = hourStart[(hour % HOURS_PER_DAY) + 1]
-    const wins: WinRow[] = []
+    const wins = new WinLog()
     const { persons, inventory: { floors } } = this.world
     const { bid: bids, adless } = table
     const { words } = matcher
@@ -254,7 +254,7 @@ export class Exchange {
   }
 
   /** Sells opportunities in the order of the market. */
-  private sell(contested: number, n: number, rows: Opportunities, wins: WinRow[]): void {
+  private sell(contested: number, n: number, rows: Opportunities, wins: WinLog): void {
     this.firstOf[contested] = n
     for (let o = 0; o < contested; o++) {
       this.bidding.next()
@@ -263,7 +263,7 @@ export class Exchange {
   }
 
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
-  private award(first: number, end: number, rows: Opportunities, i: number, wins: WinRow[]): void {
+  private award(first: number, end: number, rows: Opportunities, i: number, wins: WinLog): void {
     const key = rows.key[i]
     const { candidates, order, table } = this
     const n = end - first
@@ -292,7 +292,7 @@ export class Exchange {
     return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ number[candidates[a]], STREAM.order) < draw(key ^ number[candidates[b]], STREAM.order))
   }
 
-  private tryToBuy(c: number, rows: Opportunities, i: number, wins: WinRow[]): number {
+  private tryToBuy(c: number, rows: Opportunities, i: number, wins: WinLog): number {
     const at = this.candidates[c]
     const path = rows.path[i]
     const key = rows.key[i]
@@ -304,7 +304,7 @@ export class Exchange {
   }
 
   /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
-  private tryWith(line: RunningLine, c: number, rows: Opportunities, i: number, path: number, key: number, minute: number, isPaid: boolean, wins: WinRow[]): number {
+  private tryWith(line: RunningLine, c: number, rows: Opportunities, i: number, path: number, key: number, minute: number, isPaid: boolean, wins: WinLog): number {
     const { account, rules, dataMicros } = line
     const placement = Math.floor(path / SOURCES.length)
     const shape = this.shapeByPath[path]
@@ -379,8 +379,8 @@ export class Exchange {
     }
   }
 
-  private facts(hour: number, opportunities: number, wins: readonly WinRow[]): HourFacts {
-    const log = packLog(wins)
+  private facts(hour: number, opportunities: number, wins: WinLog): HourFacts {
+    const log = wins.packed()
     const crc = crc32(log)
     const rows = this.conversions.land(hour, this.exposures)
     const events = packEvents(rows)
@@ -391,7 +391,7 @@ export class Exchange {
     return {
       hour, opportunities, log, crc, events, eventsCrc, eventCount: rows.length, publication: this.publication.publication, wins: wins.length, hourTotals, placementTotals,
       outcomes: this.countsOf(this.table.countsOf), shorts: this.countsOf(this.table.shortOf),
-      spendMicros: wins.reduce((sum, win) => sum + win.media + win.data, 0),
+      spendMicros: wins.spendMicros,
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
   }

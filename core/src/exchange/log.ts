@@ -1,4 +1,4 @@
-import { openRows, packRows, rowBytes, type ColumnsOf, type RowOf } from './packing.js'
+import { columnsOver, openRows, packRows, rowBytes, type ColumnsOf, type RowOf } from './packing.js'
 
 /**
  * The delivery log of one market hour: a row a win. It is the source of truth; all totals are made from it, and what is in it
@@ -31,6 +31,52 @@ export type LogColumns = ColumnsOf<typeof WIN_LAYOUT>
 export const LOG_ROW_BYTES = rowBytes(WIN_LAYOUT)
 export const packLog = (rows: readonly WinRow[]) => packRows(WIN_LAYOUT, rows)
 export const openLog = (data: Uint8Array, rows: number, crc: number): LogColumns => openRows(WIN_LAYOUT, data, rows, crc)
+
+/** Wins of one hour as they come, in the log's own columns: no object is kept for any of them. */
+export class WinLog {
+  private room = 2048
+  private columns = columnsOver(WIN_LAYOUT, new ArrayBuffer(this.room * LOG_ROW_BYTES), this.room)
+  length = 0
+  spendMicros = 0
+
+  push(row: WinRow): void {
+    if (this.length === this.room) this.grow()
+    const { columns, length: n } = this
+    columns.person[n] = row.person
+    columns.line[n] = row.line
+    columns.ad[n] = row.ad
+    columns.key[n] = row.key
+    columns.price[n] = row.price
+    columns.media[n] = row.media
+    columns.data[n] = row.data
+    columns.predicted[n] = row.predicted
+    columns.path[n] = row.path
+    columns.device[n] = row.device
+    columns.page[n] = row.page
+    columns.state[n] = row.state
+    columns.deal[n] = row.deal
+    columns.did[n] = row.did
+    columns.minute[n] = row.minute
+    columns.nth[n] = row.nth
+    this.spendMicros += row.media + row.data
+    this.length = n + 1
+  }
+
+  private grow(): void {
+    const old = this.columns
+    this.room *= 2
+    this.columns = columnsOver(WIN_LAYOUT, new ArrayBuffer(this.room * LOG_ROW_BYTES), this.room)
+    for (const [name] of WIN_LAYOUT) this.columns[name].set(old[name])
+  }
+
+  /** The log of the hour. */
+  packed(): Uint8Array {
+    const buffer = new ArrayBuffer(this.length * LOG_ROW_BYTES)
+    const own = columnsOver(WIN_LAYOUT, buffer, this.length)
+    for (const [name] of WIN_LAYOUT) own[name].set(this.columns[name].subarray(0, this.length))
+    return new Uint8Array(buffer)
+  }
+}
 
 /** How a conversion was earned; an assist is what was seen or clicked before the one that earned it. */
 export const EARNED_BY = ['click', 'view', 'assist'] as const

@@ -10,7 +10,7 @@ export type ColumnsOf<L extends Layout> = { [P in L[number] as P[0]]: ColumnOf<P
 
 export const rowBytes = (layout: Layout) => layout.reduce((sum, [, bytes]) => sum + bytes, 0)
 
-function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number, from = 0): ColumnsOf<L> {
+export function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number, from = 0): ColumnsOf<L> {
   let at = from
   const columns: Record<string, Column | number> = { count: n }
   for (const [name, bytes] of layout) {
