@@ -118,7 +118,7 @@ describe('the forecast', () => {
           }
         }
       }
-    }), { numRuns: 15 })
+    }), { numRuns: 10 })
   })
 
   it('a longer flight reaches more; beyond 28 days reach stays and the answer says how far it looked', () => {
