@@ -63,7 +63,8 @@ export async function benchWeb() {
   const { chromium } = await import('playwright-core')
   const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
-  const server = await startTestServer(database.url, process.env.TIN_HARBOR_PEOPLE ?? '2000000')
+  // The full market: with a number of people it would be a smaller one, of which more is on the tape.
+  const server = await startTestServer(database.url, process.env.TIN_HARBOR_PEOPLE ?? '')
   const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })
