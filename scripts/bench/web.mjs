@@ -70,7 +70,7 @@ export async function benchWeb() {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })
     let scripts = 0
     page.on('response', async (response) => {
-      if (/\.js$/.test(new URL(response.url()).pathname)) scripts += gzipSync(await response.body()).length
+      if (/\.js$/.test(new URL(response.url()).pathname)) scripts += gzipSync(await response.body().catch(() => Buffer.alloc(0))).length
     })
     await page.goto(`${server.address}/sign-in`)
     await page.fill('#email', 'ines@wharfside.example')
