@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { choose, launch, openWindow, ownDraft, signIn, violations } from './support/browser.js'
+import { choose, openDesk, ownDraft, violations } from './support/browser.js'
 
 /** The forecast beside a line: its figures answer every edit, and its ladder, sieve and changes are edits themselves. */
 describe('the forecast panel', () => {
@@ -11,9 +11,7 @@ describe('the forecast panel', () => {
   let line: string
 
   beforeAll(async () => {
-    browser = await launch()
-    ;({ context, page, errors } = await openWindow(browser))
-    await signIn(page)
+    ;({ browser, context, page, errors } = await openDesk())
     line = await ownDraft(page, 'panel line')
     await page.goto(line)
     await settled()

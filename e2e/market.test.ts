@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { launch, openWindow, ownDraft, runMarket, signIn, violations } from './support/browser.js'
+import { openDesk, ownDraft, runMarket, violations } from './support/browser.js'
 
 /** Research, lists and deals, as a trader works with them. */
 describe('the Market', () => {
@@ -10,9 +10,7 @@ describe('the Market', () => {
   let errors: string[]
 
   beforeAll(async () => {
-    browser = await launch()
-    ;({ context, page, errors } = await openWindow(browser))
-    await signIn(page)
+    ;({ browser, context, page, errors } = await openDesk())
   })
   afterAll(async () => {
     if (process.env.FAIL_SHOT) await page.screenshot({ path: process.env.FAIL_SHOT })

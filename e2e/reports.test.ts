@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, launch, openWindow, runMarket, signIn, violations } from './support/browser.js'
+import { address, choose, openDesk, openWindow, runMarket, violations } from './support/browser.js'
 
 /** Running further, and reading what it brought. */
 describe('running, reports and the trace', () => {
@@ -11,9 +11,7 @@ describe('running, reports and the trace', () => {
   let errors: string[]
 
   beforeAll(async () => {
-    browser = await launch()
-    ;({ context, page, errors } = await openWindow(browser))
-    await signIn(page)
+    ;({ browser, context, page, errors } = await openDesk())
   })
   afterEach(() => expect(errors).toEqual([]))
   afterAll(() => browser.close())

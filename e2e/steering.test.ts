@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { launch, openWindow, ownDraft, runMarket, signIn, violations } from './support/browser.js'
+import { openDesk, openWindow, ownDraft, runMarket, signIn, violations } from './support/browser.js'
 
 /** What comes after the first morning: steering what is live, others at the same desk, other screens. */
 describe('steering', () => {
@@ -10,9 +10,7 @@ describe('steering', () => {
   let errors: string[]
 
   beforeAll(async () => {
-    browser = await launch()
-    ;({ context, page, errors } = await openWindow(browser))
-    await signIn(page)
+    ;({ browser, context, page, errors } = await openDesk())
   })
   afterEach(() => expect(errors).toEqual([]))
   afterAll(() => browser.close())

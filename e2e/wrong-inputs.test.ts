@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { launch, openWindow, ownDraft, signIn, violations } from './support/browser.js'
+import { openDesk, openWindow, ownDraft, signIn, violations } from './support/browser.js'
 
 /** The inputs most easily got wrong: a bid, a picture, an edit somebody else was faster with. */
 describe('wrong inputs', () => {
@@ -10,9 +10,7 @@ describe('wrong inputs', () => {
   let draft = ''
 
   beforeAll(async () => {
-    browser = await launch()
-    ;({ page, errors } = await openWindow(browser))
-    await signIn(page)
+    ;({ browser, page, errors } = await openDesk())
     draft = await ownDraft(page, 'Display, desktop, NL')
   })
   afterAll(() => browser.close())

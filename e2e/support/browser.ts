@@ -26,6 +26,14 @@ export async function openWindow(browser: Browser): Promise<{ context: BrowserCo
   return { context, page, errors }
 }
 
+/** A browser of its own with one window, in which the trader is signed in. */
+export async function openDesk(): Promise<{ browser: Browser; context: BrowserContext; page: Page; errors: string[] }> {
+  const browser = await launch()
+  const window = await openWindow(browser)
+  await signIn(window.page)
+  return { browser, ...window }
+}
+
 export async function signIn(page: Page, email = TRADER): Promise<void> {
   await page.goto('/sign-in')
   await page.fill('#email', email)

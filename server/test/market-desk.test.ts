@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { AskFacts, DealAsk } from '@tin-harbor/core/buying'
 import { BRANCHES } from '@tin-harbor/core/taxonomy'
-import { DealRequest, Line } from '../src/models/index.js'
+import { Advertiser, AuditEntry, Campaign, DealRequest, Line, User, UserAdvertiser } from '../src/models/index.js'
 import { collectAnswers } from '../src/services/deal-asks.js'
-import { answeredAt, decide, hoursToAnswer, isWorkingHour, leastSpendOf, refusedBranches, type AskFacts, type DealAsk } from '../src/standins/deal-office.js'
+import { answeredAt, decide, hoursToAnswer, isWorkingHour, leastSpendOf, refusedBranches } from '../src/standins/deal-office.js'
 import { READER, TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -13,9 +14,27 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
+/** A trader who sees all advertisers but that of a line. */
+async function narrowTrader(lineId: number): Promise<string> {
+  const { campaignId } = await Line.findByPk(lineId, { rejectOnEmpty: true })
+  const { advertiserId } = await Campaign.findByPk(campaignId, { rejectOnEmpty: true })
+  const { organisationId, passwordHash } = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
+  const email = `narrow-${lineId}@wharfside.example`
+  await server.deps.sequelize.transaction(async (transaction) => {
+    const user = await User.create({ organisationId, name: 'Narrow', email, role: 'trader', passwordHash, allAdvertisers: false }, { transaction })
+    for (const { id } of await Advertiser.findAll({ transaction })) if (id !== advertiserId) await UserAdvertiser.create({ userId: user.id, advertiserId: id }, { transaction })
+  })
+  return email
+}
+
 describe('lists', () => {
   const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) => (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
-  const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name = list.name) => ask('PUT', '/lists', { id: list.id, version: list.version, name, add, remove })
+  const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name: string | null = null) =>
+    ask('PUT', '/lists', { id: list.id, version: list.version, rename: name === null ? null : { from: list.name, to: name }, add, remove })
+  const follow = async (lineId: number, restriction: object) => {
+    const { body: line } = await ask('GET', `/lines/${lineId}`)
+    return ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, targeting: { restrictions: [...line.draft.targeting.restrictions, restriction] } } })
+  }
 
   it('are read from a paste, and what is wrong is named', async () => {
     const { body } = await ask('POST', '/lists/read', { kind: 'placements', text: '1\n5000\n1\nx', has: [] })
@@ -29,8 +48,10 @@ describe('lists', () => {
     const list = await create()
     expect((await save(list, ['7'])).body).toMatchObject({ values: ['1', '2', '3', '7'], merged: false })
     expect((await save(list, ['8'], ['1'])).body).toMatchObject({ values: ['2', '3', '7', '8'], merged: true })
-    const stale = await save(list, [], [], 'Another name')
-    expect([stale.status, stale.body.current.values]).toEqual([409, ['2', '3', '7', '8']])
+    expect((await save(list, [], [], 'Renamed')).body).toMatchObject({ name: 'Renamed', merged: true })
+    const stale = await save(list, ['9'], [], 'Another name')
+    expect([stale.status, stale.body.current.name, stale.body.current.values]).toEqual([409, 'Renamed', ['2', '3', '7', '8']])
+    expect((await save({ ...list, name: 'Renamed' }, [], [], '')).status).toBe(422)
   })
 
   it('are followed by lines, whose drafts change with them, and cannot go while they are', async () => {
@@ -38,11 +59,13 @@ describe('lists', () => {
     const { lineId } = await readyLine(ask)
     const { body: line } = await ask('GET', `/lines/${lineId}`)
     const restriction = { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id }
-    await ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, targeting: { restrictions: [...line.draft.targeting.restrictions, restriction] } } })
+    await follow(lineId, restriction)
     expect((await ask('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id).usedBy).toEqual([{ line: lineId, name: line.draft.name }])
     await save(list, ['9'])
     const { draft } = (await Line.findByPk(lineId, { rejectOnEmpty: true }))
     expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: ['1', '2', '3', '9'] })
+    expect(await AuditEntry.count({ where: { action: 'follow', object: 'line', objectId: lineId } })).toBe(1)
+    expect((await save({ ...list, version: 2 }, [], ['1', '2', '3', '9'])).body.title).toContain('cannot become empty')
     const refused = await ask('POST', '/lists/delete', { id: list.id })
     expect([refused.status, refused.body.title]).toEqual([409, expect.stringContaining(line.draft.name) as string])
     expect((await ask('POST', '/lists/delete', { id: (await create()).id })).status).toBe(204)
@@ -55,12 +78,40 @@ describe('lists', () => {
     expect([seen.length > 0, seen.includes(body.id)]).toEqual([true, false])
     expect((await reader('POST', '/lists/delete', { id: body.id })).status).toBe(403)
   })
+
+  it.each<[string, object, string]>([
+    ['that is not there', { dimension: 'placement', mode: 'include', values: ['1'], list: 99_999 }, 'no such list'], ['of another kind', { dimension: 'property', mode: 'include', values: ['1'] }, 'holds placements'], ['that is empty', { dimension: 'placement', mode: 'include', values: ['1'] }, 'is empty']
+  ])('%s cannot be followed, and the field is named', async (of, restriction, message) => {
+    const { lineId } = await readyLine(ask)
+    const { id } = await create('placements', of === 'that is empty' ? [] : ['1'])
+    const at = (await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions.length as number
+    expect((await follow(lineId, { list: id, ...restriction })).body.issues).toEqual([{ field: `targeting.restrictions[${at}].list`, message: expect.stringContaining(message) as string }])
+    expect((await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions).toHaveLength(at)
+  })
+
+  it('give a line their values as they are now, whatever it was sent with', async () => {
+    const list = await create()
+    const { lineId } = await readyLine(ask)
+    expect((await follow(lineId, { dimension: 'placement', mode: 'exclude', values: ['77'], list: list.id })).body.draft.targeting.restrictions.at(-1).values).toEqual(list.values)
+  })
+
+  it('that a line of somebody else’s advertiser follows are changed by who sees it only', async () => {
+    const list = await create()
+    const { lineId } = await readyLine(ask)
+    await follow(lineId, { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id })
+    const narrow = await server.as(await narrowTrader(lineId))
+    expect((await narrow('PUT', '/lists', { id: list.id, version: list.version, rename: null, add: ['9'], remove: [] })).status).toBe(403)
+    expect((await narrow('POST', '/lists/delete', { id: list.id })).status).toBe(403)
+    const seen = (await narrow('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id)
+    expect([seen.values, seen.usedBy]).toEqual([['1', '2', '3'], []])
+    expect((await Line.findByPk(lineId, { rejectOnEmpty: true })).draft.targeting.restrictions.at(-1)?.values).toEqual(list.values)
+  })
 })
 
 describe('the deal office', () => {
   const SEED = 7
   const open = BRANCHES.find((branch) => !refusedBranches(SEED, 3).includes(branch.name))?.name as string
-  const facts: AskFacts = { placements: [1, 2, 3], opportunitiesADay: 40_000, meanMicros: 2_000_000, videoKinds: ['skippable'] }
+  const facts: AskFacts = { placements: [1, 2, 3], opportunitiesADay: 40_000, halfMicros: 2_000_000, videoKinds: ['skippable'] }
   const asked = (over: Partial<DealAsk> = {}): DealAsk => ({ publisher: 3, format: 'display', kind: 'fixed', priceMicros: 2_000_000, volume: 10_000, about: open, videoKind: null, note: '', ...over })
 
   it.each<[string, Partial<DealAsk>, Partial<AskFacts>, string, string]>([
@@ -105,7 +156,7 @@ describe('deals', () => {
     expect(made).toMatchObject({ state: 'asked', answer: null })
     const row = await DealRequest.findByPk(made.id, { rejectOnEmpty: true })
     // A small market has small publishers: what the office is told is made large enough to grant, and to offer another price.
-    const facts = { ...row.facts, opportunitiesADay: 80_000, meanMicros: 80_000_000 }
+    const facts = { ...row.facts, opportunitiesADay: 80_000, halfMicros: 80_000_000 }
     const tell = (id: number) => server.deps.sequelize.query('UPDATE deal_request SET facts = ? WHERE id = ?', { replacements: [JSON.stringify(facts), id] })
     await tell(made.id)
     const { body: low } = await request(60_000_000)
@@ -123,6 +174,8 @@ describe('deals', () => {
     const { campaignId } = await Line.findByPk(lineId, { rejectOnEmpty: true })
     const parts = (await ask('POST', '/forecast', { page: 'page-deal', number: 1, campaignId, lineId, line: lineDraft({ buys: { open: false, deals: [answer.dealId] }, price: { model: 'CPM', bidMicros: 99_000_000, maxMicros: null } } as never) })).body
     expect(parts.find((one: { part: string }) => one.part === 'figures').figures.day.matched.value).toBeGreaterThan(0)
+    const usedBy = async (as: Ask) => (await as('GET', '/deals')).body.deals.find((deal: { id: number }) => deal.id === answer.dealId).usedBy.map((use: { line: number }) => use.line)
+    expect([await usedBy(ask), await usedBy(await server.as(await narrowTrader(lineId)))]).toEqual([[lineId], []])
     const stops = async () => (await ask('GET', `/lines/${lineId}/live-plan`)).body.findings.filter((finding: { field: string }) => finding.field === 'buys')
     expect(await stops()).toEqual([])
     await server.deps.sequelize.query('UPDATE granted_deal SET until_hour = 1 WHERE id = ?', { replacements: [answer.dealId] })

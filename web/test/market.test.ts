@@ -133,6 +133,36 @@ describe('the sentence', () => {
   })
 })
 
+describe('a sentence that wants some values and leaves others of the same out', () => {
+  const both: Sentence = { ...EVERYTHING, targeting: { restrictions: [include('where', ['ES', 'PT']), { dimension: 'where', mode: 'exclude', values: ['ES-MD'] }, include('device', ['phone'])] } }
+  const spoken = (bar: ReturnType<typeof mount>) => (bar.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions.map(({ mode, values }) => [mode, ...values].join(' '))
+
+  it('has a chooser for each, which changes its own', async () => {
+    const bar = mount(SentenceBar, { props: { sentence: both, emptiedBy: null } })
+    await bar.findAll('[data-phrase=where]')[1].trigger('click')
+    expect(bar.findAll('[data-phrase=where]').map((phrase) => phrase.attributes('aria-expanded'))).toEqual(['false', 'true'])
+    await requests[0].reply({ body: surveyOf([['country', [row(1, 'Spain')]], ['region', []]]) })
+    await flushPromises()
+    expect(bar.find('.PhraseChooser-foot input').exists()).toBe(false)
+    await bar.findAll('.PhraseChooser-groups button').find((button) => button.text() === 'Low Countries')?.trigger('click')
+    expect(spoken(bar)).toEqual(['include ES PT', 'exclude ES-MD NL BE', 'include phone'])
+  })
+
+  it('closes the chooser of the one that goes, and leaves the other', async () => {
+    const bar = mount(SentenceBar, { props: { sentence: both, emptiedBy: null } })
+    await bar.findAll('[data-phrase=where]')[0].trigger('click')
+    await bar.get('[data-test=drop]').trigger('click')
+    expect([spoken(bar), bar.find('.PhraseChooser').exists()]).toEqual([['exclude ES-MD', 'include phone'], false])
+  })
+
+  it('drops a phrase without a chooser of its own mode only', async () => {
+    const sentence: Sentence = { ...EVERYTHING, targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: ['1', '2'] }, { dimension: 'placement', mode: 'exclude', values: ['2'] }] } }
+    const bar = mount(SentenceBar, { props: { sentence, emptiedBy: null } })
+    await bar.findAll('[data-phrase=placement]')[1].trigger('click')
+    expect(spoken(bar)).toEqual(['include 1 2'])
+  })
+})
+
 describe('the table', () => {
   const table = (rows: MarketRow[], over: object = {}) => mount(MarketTable, { props: { rows, columns: MARKET_COLUMNS.filter((column) => !column.hidden), by: 'property', sort: { id: 'day', down: true }, chosen: new Set<number>(), isWaiting: false, unfolds: true, unfolded: new Set<number>(), ...over } })
 
@@ -172,7 +202,7 @@ describe('the table', () => {
   })
 
   it('tells hours in words for those who do not see shades', () => {
-    expect(mount(WeekMap, { props: { week: surveyOf([]).week } }).get('.visually-hidden').text()).toContain('Mon: 10 a day in the mean')
+    expect(mount(WeekMap, { props: { week: surveyOf([]).week } }).get('.visually-hidden').text()).toContain('In the mean hour, Mon: 10 opportunities')
   })
 })
 
@@ -199,10 +229,40 @@ describe('lists', () => {
     expect(view.findAll('[data-test=problems] li').map((one) => one.text())).toEqual(['line 1: 1 The list has it already.', 'line 3: x A placement is a whole number.'])
     await view.get('[data-test=add]').trigger('click')
     const save = requests.find((request) => request.method === 'PUT')
-    expect(save?.body).toEqual({ id: 4, version: 3, name: 'Never again', add: ['3'], remove: [] })
+    expect(save?.body).toEqual({ id: 4, version: 3, rename: null, add: ['3'], remove: [] })
     await save?.reply({ body: { ...list({ values: ['1', '2', '3', '9'] }), merged: true } })
     await flushPromises()
     expect(view.text()).toContain('together with what somebody else changed meanwhile: it holds 4 now.')
+  })
+
+  it('whose name somebody else changed too keep what was typed, and save when asked again', async () => {
+    const view = await open()
+    const name = () => view.get('.ListsView-name input').element as HTMLInputElement
+    await view.get('.ListsView-name input').setValue('Not again')
+    await view.get('[data-test=save]').trigger('click')
+    const saves = () => requests.filter((request) => request.method === 'PUT')
+    expect(saves()[0].body.rename).toEqual({ from: 'Never again', to: 'Not again' })
+    await saves()[0].reply({ status: 409, body: { code: 'stale', title: 'The list was changed in the meantime; your edit was not saved.' } })
+    await asked('/lists')[2].reply({ body: { lists: [list({ name: 'Hardly again', version: 4 })] } })
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toContain('Somebody called it “Hardly again” meanwhile.')
+    expect(name().value).toBe('Not again')
+    await view.get('[data-test=save]').trigger('click')
+    expect(saves()[1].body).toEqual({ id: 4, version: 4, rename: { from: 'Hardly again', to: 'Not again' }, add: [], remove: [] })
+  })
+
+  it('of restrictions say what they are', async () => {
+    const group = { restrictions: [{ dimension: 'device' as const, mode: 'include' as const, values: ['phone'] }] }
+    expect((await open([list({ kind: 'group', values: [], names: [], group })])).text()).toContain('Anything on phones.')
+  })
+
+  it('are saved as CSV, a value with a comma quoted', async () => {
+    let saved: Blob | null = null
+    vi.stubGlobal('URL', Object.assign(URL, { createObjectURL: (blob: Blob) => ((saved = blob), 'blob:x'), revokeObjectURL: () => undefined }))
+    const view = await open([list({ kind: 'keywords', values: ['moon, full', '=1+1'], names: [] })])
+    await view.findAll('.ListsView-name button').find((button) => button.text() === 'CSV')?.trigger('click')
+    await vi.waitFor(() => expect(saved).not.toBeNull())
+    expect(await (saved as unknown as Blob).text()).toBe(`"moon, full"\r\n"'=1+1"`)
   })
 
   it('say what went wrong, and a group has no paste', async () => {
@@ -245,12 +305,15 @@ describe('deals', () => {
     await view.get('[data-test=ask-publisher]').setValue('5')
     expect((view.get('[data-test=ask-format]').element as HTMLSelectElement).value).toBe('display')
     await view.get('form').trigger('submit')
-    await asked('/deals/ask')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'priceMicros', message: 'A deal needs a price.' }] } })
-    await flushPromises()
-    expect(view.findAll('[role=alert]').map((alert) => alert.text())).toEqual(['A deal needs a price.'])
+    const said = () => view.findAll('[role=alert]').map((alert) => alert.text())
+    expect([asked('/deals/ask'), said().sort()]).toEqual([[], ['A deal needs a price.', 'What is advertised?']])
     await view.get('#ask-price').setValue('1.20')
+    await view.get('[data-test=ask-about]').setValue('travel')
     await view.get('form').trigger('submit')
-    expect(asked('/deals/ask')[1].body).toMatchObject({ publisher: 5, format: 'display', priceMicros: 1_200_000, volume: 20_000, videoKind: null })
+    expect(asked('/deals/ask')[0].body).toMatchObject({ publisher: 5, format: 'display', priceMicros: 1_200_000, volume: 20_000, about: 'travel', videoKind: null })
+    await asked('/deals/ask')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'publisher', message: 'Nobody sells that here.' }] } })
+    await flushPromises()
+    expect([said(), (view.get('#ask-price').element as HTMLInputElement).value]).toEqual([['Nobody sells that here.'], '1.20'])
   })
 
   it('of a line are those of its format, and the open market is left when only deals are wanted', async () => {

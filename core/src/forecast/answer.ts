@@ -1,5 +1,5 @@
 import { breakdowns, type Breakdowns } from './breakdowns.js'
-import { mainFigures, matchKey, workOut, type MainFigures } from './forecast.js'
+import { mainFigures, matchKey, workOut, type MainFigures, type Workings } from './forecast.js'
 import { holdbacks, type GoalMeasure, type Holdback } from './holdbacks.js'
 import { ladder, type Ladder } from './ladder.js'
 import { KernelMatched, type Matched } from './matched.js'
@@ -22,8 +22,10 @@ export interface Kept {
   tape: Tape | null
   matched: { key: string; matched: Matched } | null
   sieve: { key: string; sieve: Sieve } | null
+  /** What was worked out for the other lines of the campaign. */
+  mates: Map<string, Workings>
 }
-export const nothingKept = (): Kept => ({ tape: null, matched: null, sieve: null })
+export const nothingKept = (): Kept => ({ tape: null, matched: null, sieve: null, mates: new Map() })
 
 /**
  * Answers a question part by part, main figures first.
@@ -45,5 +47,5 @@ export function* answer(question: ForecastQuestion, measure: GoalMeasure, tape: 
   yield { part: 'sieve', sieve: kept.sieve.sieve }
   yield { part: 'breakdowns', breakdowns: breakdowns(work, cancelled) }
   yield { part: 'holdbacks', measure, holdbacks: holdbacks(work, figures, rungs, kept.sieve.sieve, measure, cancelled) }
-  if (question.mates?.length) yield { part: 'together', together: together(work, question.mates, tape, market, cancelled) }
+  if (question.mates?.length) yield { part: 'together', together: together(work, question.mates, tape, market, cancelled, kept.mates) }
 }

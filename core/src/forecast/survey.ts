@@ -77,7 +77,7 @@ export interface SurveyRow extends Traffic {
 export interface Survey {
   total: Traffic
   groups: { by: SurveyBy; rows: SurveyRow[] }[]
-  /** By hour of the viewer's week, Monday 00:00 first: opportunities a day of that week hour, median price to win, rivals. */
+  /** By hour of the viewer's week, Monday 00:00 first: opportunities in that hour, median price to win, rivals. */
   week: { opportunities: number[]; halfMicros: number[]; rivals: number[] }
   /** Share won by bid: cumulative, at the bids where it changes by about a twentieth. */
   curve: { bidMicros: number; share: number }[]

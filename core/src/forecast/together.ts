@@ -26,10 +26,16 @@ const MOST_ROWS = 150_000
 /**
  * Runs a line and the campaign's live ones over both weeks of the tape at once, each within its budgets: the dearest own bid
  * comes first, nothing is bought twice.
+ * @param kept what was worked out for the mates of the question before, by the question: most edits change none of them
  * @throws CancelledError
  */
-export function together(work: Workings, mates: readonly Mate[], tape: Tape, market: ForecastMarket, cancelled: () => boolean): Together {
-  const works = [work, ...mates.map((mate) => workOut(mate.question, tape, market, cancelled))]
+export function together(work: Workings, mates: readonly Mate[], tape: Tape, market: ForecastMarket, cancelled: () => boolean, kept: Map<string, Workings> = new Map()): Together {
+  const keys = mates.map((mate) => JSON.stringify(mate.question))
+  for (const key of kept.keys()) if (!keys.includes(key)) kept.delete(key)
+  mates.forEach((mate, n) => {
+    if (!kept.has(keys[n])) kept.set(keys[n], workOut(mate.question, tape, market, cancelled))
+  })
+  const works = [work, ...keys.map((key) => kept.get(key) as Workings)]
   const rows = works.reduce((sum, one) => sum + one.matched.rows.length, 0)
   const every = Math.max(1, Math.ceil(rows / MOST_ROWS))
   const scale = (tape.sample * every) / 14

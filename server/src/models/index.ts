@@ -1,9 +1,8 @@
 import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { Budget, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
+import type { AskFacts, Budget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
-import type { AskFacts, DealAsk, Decision } from '../standins/deal-office.js'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
 type Row<M extends Model> = InferAttributes<M>
@@ -228,7 +227,7 @@ export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
   declare facts: AskFacts
   declare askedHour: number
   declare state: 'asked' | 'granted' | 'countered' | 'refused'
-  declare decision: Decision | null
+  declare decision: DealDecision | null
   declare answeredHour: number | null
   declare dealId: number | null
   declare madeBy: number | null

@@ -1,7 +1,7 @@
 import * as yup from 'yup'
-import { listSchema } from '@tin-harbor/core/buying'
+import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/core/buying'
 import type { Deps } from '../services/deps.js'
-import { LIST_KIND_NAMES, createSavedList, deleteList, listLists, readForList, saveList } from '../services/lists.js'
+import { createSavedList, deleteList, listLists, saveList } from '../services/lists.js'
 import { versionField } from './campaigns.js'
 import { route, type Route } from './registry.js'
 
@@ -17,14 +17,14 @@ export function listRoutes(deps: Deps): Route[] {
       handle: ({ actor, body }) => createSavedList(deps, actor, body.advertiserId, body.list)
     }),
     route({
-      method: 'put', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ id: idField, version: versionField, name: yup.string().required('A name is needed.').max(120), add: valuesField('added'), remove: valuesField('taken away') }).noUnknown(),
+      method: 'put', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ id: idField, version: versionField, rename: yup.object({ from: yup.string().required(), to: yup.string().required('A name is needed.') }).noUnknown().nullable().defined(), add: valuesField('added'), remove: valuesField('taken away') }).noUnknown(),
       handle: ({ actor, body }) => saveList(deps, actor, body)
     }),
     route({ method: 'post', path: '/lists/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => deleteList(deps, actor, body.id) }),
     route({
       method: 'post', path: '/lists/read', right: 'draft', scope: 'none',
-      body: yup.object({ kind: yup.string().oneOf(LIST_KIND_NAMES, 'Not a kind of list we know.').required(), text: yup.string().max(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(),
-      handle: ({ body }) => Promise.resolve(readForList(deps.catalogue, body.kind, body.text, body.has))
+      body: yup.object({ kind: yup.string().oneOf(Object.keys(LIST_KINDS) as ListKind[], 'Not a kind of list we know.').required(), text: yup.string().max(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(),
+      handle: ({ body }) => Promise.resolve(readPaste(body.kind, body.text, deps.catalogue.inventory, body.has))
     })
   ]
 }

@@ -1,5 +1,6 @@
 import { makeInventory, makeProfiles, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
 import type { Catalogue } from '@tin-harbor/core/targeting'
+import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 
 export type { Catalogue }
 
@@ -7,6 +8,9 @@ export function makeCatalogue(size: WorldSize): Catalogue {
   const inventory = makeInventory(size.seed)
   return { inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) }
 }
+
+/** Format of a placement, by name. */
+export const formatOf = ({ placements }: Pick<Catalogue['inventory'], 'placements'>, placement: number) => FORMATS[SHAPE_FORMAT[placements[placement].shape]]
 
 /** Name of a placement's property and where on it the slot is. */
 export function placementName({ inventory }: Catalogue, placement: number): { property: string; position: string; propertyId: number } {

@@ -1,10 +1,11 @@
 import { Op, type Transaction } from 'sequelize'
-import type { DealAskView, DealView } from '@tin-harbor/core/buying'
+import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealAskView, type DealDecision, type DealView, type DealsView, type VideoKind } from '@tin-harbor/core/buying'
+import type { Inventory, Placement } from '@tin-harbor/core/market'
 import { conflict, unknownObject } from '../errors.js'
-import { DealRequest, GrantedDeal, Line, Organisation } from '../models/index.js'
-import type { Actor } from '../security/sessions.js'
-import { VIDEO_KINDS, formatOf, type AskFacts, type DealAsk, type Decision } from '../standins/deal-office.js'
+import { Campaign, DealRequest, GrantedDeal, Line, Organisation } from '../models/index.js'
+import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import { formatOf } from './catalogue.js'
 import type { Deps } from './deps.js'
 import { readMarket } from './publications.js'
 
@@ -22,27 +23,36 @@ const askView = ({ id, asked, askedHour, state, decision, answeredHour, dealId }
   rule: decision?.rule ?? null, answer: decision?.answer ?? null, offered: decision?.state === 'countered' ? { priceMicros: decision.priceMicros, volume: decision.volume } : null
 })
 
-/** All deals that were granted, and everything that was asked for. */
-export async function dealsOf(deps: Needs): Promise<{ deals: DealView[]; asks: DealAskView[]; publishers: { publisher: number; name: string; formats: string[] }[] }> {
+/** Placements that a publisher sells under their names. */
+const openPlacements = ({ placements, properties }: Inventory, publisher: number) => placements.filter(({ property }) => properties[property].publisher === publisher && !properties[property].anonymous)
+
+/** All deals that were granted, with the lines of what the user sees that buy by them, and everything that was asked for. */
+export async function dealsOf(deps: Needs, actor: Actor): Promise<DealsView> {
   const { hour } = await readMarket()
-  const lines = await Line.findAll({ order: [['id', 'ASC']] })
+  const campaigns = (await Campaign.findAll({ attributes: ['id', 'advertiserId'] })).filter((campaign) => maySee(actor, campaign.advertiserId))
+  const lines = await Line.findAll({ where: { campaignId: campaigns.map((campaign) => campaign.id) }, order: [['id', 'ASC']] })
   const { inventory } = deps.catalogue
   return {
     deals: (await GrantedDeal.findAll({ order: [['id', 'ASC']] })).map((deal) => dealView(deal, deps, hour, lines)),
     asks: (await DealRequest.findAll({ order: [['id', 'DESC']], limit: 100 })).map((ask) => askView(ask, deps)),
-    publishers: inventory.publishers.map(({ index, name }) => ({ publisher: index, name, formats: [...new Set(inventory.placements.filter((placement) => inventory.properties[placement.property].publisher === index && !inventory.properties[placement.property].anonymous).map((placement) => formatOf(inventory, placement.index)))] })).filter(({ formats }) => formats.length > 0)
+    publishers: inventory.publishers
+      .map(({ index, name }) => ({ publisher: index, name, formats: [...new Set(openPlacements(inventory, index).map((placement) => formatOf(inventory, placement.index)))] }))
+      .filter(({ formats }) => formats.length > 0)
   }
 }
 
+/** The kind of video ad that a placement shows. */
+const videoKindOf = ({ skippable, rewarded }: Placement): VideoKind => (rewarded ? 'rewarded' : skippable ? 'skippable' : 'not skippable')
+
 /** What an office is told of what is asked: the publisher's own placements of the format, and their traffic on the tape. */
-async function factsOf({ catalogue: { inventory }, pool }: Needs, actorPage: string, ask: DealAsk, zone: string): Promise<AskFacts> {
-  const placements = inventory.placements.filter(({ property, index }) => inventory.properties[property].publisher === ask.publisher && !inventory.properties[property].anonymous && formatOf(inventory, index) === ask.format)
-  const wanted = placements.filter(({ skippable, rewarded }) => ask.videoKind === null || (ask.videoKind === 'rewarded' ? rewarded : ask.videoKind === 'skippable' ? skippable && !rewarded : !skippable && !rewarded))
-  const videoKinds = VIDEO_KINDS.filter((kind) => placements.some(({ skippable, rewarded }) => (kind === 'rewarded' ? rewarded : kind === 'skippable' ? skippable && !rewarded : !skippable && !rewarded)))
-  const of = (ask.format === 'video' && wanted.length > 0 ? wanted : placements).map(({ index }) => index)
-  if (of.length === 0) return { placements: [], opportunitiesADay: 0, meanMicros: 0, videoKinds }
-  const { total } = await pool.survey(actorPage, { sentence: { formats: [ask.format], targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: of.map(String) }] }, hours: null }, by: [], without: null, bidMicros: 0, deals: [] }, zone)
-  return { placements: of, opportunitiesADay: total.opportunitiesADay, meanMicros: total.halfMicros, videoKinds }
+async function factsOf({ catalogue: { inventory }, pool }: Needs, page: string, ask: DealAsk, zone: string): Promise<AskFacts> {
+  const placements = openPlacements(inventory, ask.publisher).filter(({ index }) => formatOf(inventory, index) === ask.format)
+  const videoKinds = VIDEO_KINDS.filter((kind) => placements.some((placement) => videoKindOf(placement) === kind))
+  const wanted = ask.format === 'video' && ask.videoKind && videoKinds.includes(ask.videoKind) ? placements.filter((placement) => videoKindOf(placement) === ask.videoKind) : placements
+  const numbers = wanted.map(({ index }) => index)
+  if (numbers.length === 0) return { placements: [], opportunitiesADay: 0, halfMicros: 0, videoKinds }
+  const { total } = await pool.survey(page, { sentence: { formats: [ask.format], targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: numbers.map(String) }] }, hours: null }, by: [], without: null, bidMicros: 0, deals: [] }, zone)
+  return { placements: numbers, opportunitiesADay: total.opportunitiesADay, halfMicros: total.halfMicros, videoKinds }
 }
 
 export async function askForDeal(deps: Needs, actor: Actor, asked: DealAsk): Promise<DealAskView> {
@@ -63,7 +73,7 @@ export async function collectAnswers(deps: Needs, hour: number): Promise<void> {
   for (const ask of await DealRequest.findAll({ where: { state: 'asked', askedHour: { [Op.lt]: hour } } })) {
     const response = await fetch(`${deps.dealOffice.address}/asks`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ask: ask.asked, facts: ask.facts, askedHour: ask.askedHour, hour }), signal: AbortSignal.timeout(4000) })
     if (response.status !== 200) continue
-    const { from, ...decision } = (await response.json()) as Decision & { from: number }
+    const { from, ...decision } = (await response.json()) as DealDecision & { from: number }
     await deps.sequelize.transaction(async (transaction) => {
       const open = await DealRequest.findByPk(ask.id, { transaction, lock: transaction.LOCK.UPDATE })
       if (open?.state !== 'asked') return

@@ -7,6 +7,7 @@ import { Ad, Campaign, Creative, Line, LineRevision, MadeCreative } from '../mod
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
+import { withListValues } from './lists.js'
 import { balance } from './opening.js'
 
 export async function findLine(id: number, transaction?: Transaction): Promise<Line> {
@@ -93,8 +94,9 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
   }
 }
 
-export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, draft: LineDraft): Promise<number> {
-  requireInside(draft, campaign)
+export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, typed: LineDraft): Promise<number> {
+  requireInside(typed, campaign)
+  const draft = await withListValues(actor, typed)
   return sequelize.transaction(async (transaction) => {
     const line = await Line.create({ campaignId: campaign.id, draft, state: 'draft' }, { transaction })
     await audit(actor, 'create', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, null, draft, transaction)
@@ -103,9 +105,10 @@ export async function createLine(sequelize: Sequelize, actor: Actor, campaign: C
 }
 
 /** Saves the draft. What is live stays as it is until the draft is put live. */
-export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: LineDraft, hour: number): Promise<void> {
+export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, version: number, typed: LineDraft, hour: number): Promise<void> {
   const campaign = await findCampaign((await findLine(id)).campaignId)
-  requireInside(draft, campaign)
+  requireInside(typed, campaign)
+  const draft = await withListValues(actor, typed)
   const current = await lineView(sequelize, id, hour)
   await sequelize.transaction(async (transaction) => {
     const line = await findLine(id, transaction)

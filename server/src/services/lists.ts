@@ -1,42 +1,52 @@
 import type { Transaction } from 'sequelize'
-import { LIST_KINDS, listSchema, parseInput, readPaste, type LineDraft, type ListKind, type ListView, type PasteRead, type SavedList as ListDraft } from '@tin-harbor/core/buying'
-import { conflict, notAllowed, stale, unknownObject } from '../errors.js'
+import { LIST_KINDS, listSchema, parseInput, type LineDraft, type ListKind, type ListView, type SavedList as ListDraft } from '@tin-harbor/core/buying'
+import { conflict, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
 import { Campaign, Line, SavedList } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
-import type { Catalogue } from './catalogue.js'
+import { placementName, type Catalogue } from './catalogue.js'
 import type { Deps } from './deps.js'
 
 type Needs = Pick<Deps, 'sequelize' | 'catalogue'>
 
+/** Lists of the organisation are everybody's; those of an advertiser belong to who sees it. */
 const sees = (actor: Actor, advertiserId: number | null) => advertiserId === null || maySee(actor, advertiserId)
 
-/** Lines whose drafts follow a list. */
-async function followers(id: number, transaction?: Transaction, among?: readonly Line[]): Promise<Line[]> {
-  const lines = among ?? (await Line.findAll({ order: [['id', 'ASC']], transaction }))
-  return lines.filter((line) => line.draft.targeting.restrictions.some((restriction) => restriction.list === id))
+/** A line whose draft may follow a list, and whose it is. */
+interface Follower {
+  line: Line
+  advertiserId: number
 }
 
-/** Names of numbered values. */
-function namesOf({ inventory }: Catalogue, kind: string, values: readonly string[]): string[] {
-  if (kind === 'properties') return values.map((value) => inventory.properties[Number(value)]?.name ?? `No. ${value}`)
-  if (kind === 'placements') return values.map((value) => { const placement = inventory.placements[Number(value)]; return placement ? `${inventory.properties[placement.property].name}, ${placement.position}` : `No. ${value}` })
-  return []
+async function allLines(transaction?: Transaction): Promise<Follower[]> {
+  const advertisers = new Map((await Campaign.findAll({ attributes: ['id', 'advertiserId'], transaction })).map((campaign) => [campaign.id, campaign.advertiserId]))
+  return (await Line.findAll({ order: [['id', 'ASC']], transaction })).map((line) => ({ line, advertiserId: advertisers.get(line.campaignId) as number }))
 }
 
-async function viewOf(list: SavedList, actor: Actor, catalogue: Catalogue, among?: readonly Line[]): Promise<ListView> {
-  const lines = await followers(list.id, undefined, among)
-  const campaigns = new Map((await Campaign.findAll({ where: { id: lines.map((line) => line.campaignId) } })).map((campaign) => [campaign.id, campaign.advertiserId]))
+const following = (lines: readonly Follower[], id: number) => lines.filter(({ line }) => line.draft.targeting.restrictions.some((restriction) => restriction.list === id))
+
+/** Names of numbered values; other values say themselves what they are. */
+function namesOf(catalogue: Catalogue, kind: string, values: readonly string[]): string[] {
+  const { properties, placements } = catalogue.inventory
+  if (kind === 'properties') return values.map((value) => properties[Number(value)]?.name ?? `No. ${value}`)
+  if (kind !== 'placements') return []
+  return values.map((value) => {
+    if (!placements[Number(value)]) return `No. ${value}`
+    const { property, position } = placementName(catalogue, Number(value))
+    return `${property}, ${position}`
+  })
+}
+
+function viewOf({ id, advertiserId, name, kind, contents: { values, group }, version }: SavedList, actor: Actor, catalogue: Catalogue, lines: readonly Follower[]): ListView {
   return {
-    id: list.id, advertiserId: list.advertiserId, name: list.name, kind: list.kind as ListView['kind'], values: list.contents.values, names: namesOf(catalogue, list.kind, list.contents.values), group: list.contents.group ?? null, version: list.version,
-    usedBy: lines.filter((line) => maySee(actor, campaigns.get(line.campaignId) ?? 0)).map((line) => ({ line: line.id, name: line.draft.name }))
+    id, advertiserId, name, kind: kind as ListView['kind'], values, names: namesOf(catalogue, kind, values), group: group ?? null, version,
+    usedBy: following(lines, id).filter((follower) => maySee(actor, follower.advertiserId)).map(({ line }) => ({ line: line.id, name: line.draft.name }))
   }
 }
 
 export async function listLists(actor: Actor, catalogue: Catalogue): Promise<ListView[]> {
-  const lists = (await SavedList.findAll({ order: [['name', 'ASC']] })).filter((list) => sees(actor, list.advertiserId))
-  const lines = await Line.findAll({ order: [['id', 'ASC']] })
-  return Promise.all(lists.map((list) => viewOf(list, actor, catalogue, lines)))
+  const lines = await allLines()
+  return (await SavedList.findAll({ order: [['name', 'ASC']] })).filter((list) => sees(actor, list.advertiserId)).map((list) => viewOf(list, actor, catalogue, lines))
 }
 
 export async function createSavedList({ sequelize, catalogue }: Needs, actor: Actor, advertiserId: number | null, draft: ListDraft): Promise<ListView> {
@@ -47,58 +57,77 @@ export async function createSavedList({ sequelize, catalogue }: Needs, actor: Ac
     await audit(actor, 'create', { kind: 'list', id: made.id, advertiserId }, null, draft, transaction)
     return made
   })
-  return viewOf(list, actor, catalogue)
+  return viewOf(list, actor, catalogue, [])
 }
 
-/** What somebody changed of a list: its name, and values that came and went. */
+/** What somebody changed of a list: its name, from which to which, and values that came and went. */
 export interface ListChange {
   id: number
   version: number
-  name: string
+  rename: { from: string; to: string } | null
   add: string[]
   remove: string[]
 }
 
+/** The list that a user may change, locked, and the lines that follow it: none of them of an advertiser that the user does not see. */
+async function listToChange(actor: Actor, id: number, transaction: Transaction): Promise<{ list: SavedList; followers: Follower[] }> {
+  const list = await SavedList.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
+  if (!list || !sees(actor, list.advertiserId)) throw unknownObject('list')
+  const followers = following(await allLines(transaction), id)
+  if (followers.some(({ advertiserId }) => !maySee(actor, advertiserId))) throw notAllowed('Lines of an advertiser that you do not see follow this list; somebody who sees them must change it.')
+  return { list, followers }
+}
+
 /**
- * Saves a change. What others added or took away meanwhile stays: values are merged, a name that both changed is asked about.
- * Drafts of lines that follow the list follow at once; what is live goes on as it was until the line is put live again.
+ * Saves a change. What others added or took away meanwhile stays: values are merged; a name that somebody else changed too is
+ * asked about, and nothing is saved. Drafts of lines that follow the list follow at once; what is live goes on as it was until
+ * the line is put live again.
  */
-export async function saveList({ sequelize, catalogue }: Needs, actor: Actor, { id, version, name, add, remove }: ListChange): Promise<ListView & { merged: boolean }> {
+export async function saveList({ sequelize, catalogue }: Needs, actor: Actor, { id, version, rename, add, remove }: ListChange): Promise<ListView & { merged: boolean }> {
   const saved = await sequelize.transaction(async (transaction) => {
-    const list = await SavedList.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
-    if (!list || !sees(actor, list.advertiserId)) throw unknownObject('list')
+    const { list, followers } = await listToChange(actor, id, transaction)
+    if (rename && rename.from !== list.name) throw stale('list', viewOf(list, actor, catalogue, followers))
     const merged = list.version !== version
-    if (merged && name !== list.name && add.length + remove.length === 0) throw stale('list', await viewOf(list, actor, catalogue))
     const gone = new Set(remove)
     const values = [...new Set([...list.contents.values.filter((value) => !gone.has(value)), ...add])]
-    const draft = parseInput(listSchema, { name: merged ? list.name : name, kind: list.kind, values, group: list.contents.group ?? null })
-    const was = { name: list.name, values: list.contents.values }
-    await list.update({ name: draft.name, contents: { values, group: list.contents.group }, version: list.version + 1 }, { transaction })
-    for (const line of await followers(id, transaction)) {
-      if (values.length === 0) throw conflict(`The line "${line.draft.name}" follows this list: it cannot become empty.`)
-      const next: LineDraft = { ...line.draft, targeting: { restrictions: line.draft.targeting.restrictions.map((restriction) => (restriction.list === id ? { ...restriction, values } : restriction)) } }
-      await line.update({ draft: next, version: line.version + 1 }, { transaction })
+    const { name } = parseInput(listSchema, { name: rename?.to ?? list.name, kind: list.kind, values, group: list.contents.group ?? null })
+    if (values.length === 0 && followers.length > 0) throw conflict(`The line "${followers[0].line.draft.name}" follows this list: it cannot become empty.`)
+    await audit(actor, 'save', { kind: 'list', id, advertiserId: list.advertiserId }, { name: list.name, values: list.contents.values }, { name, add, remove }, transaction)
+    await list.update({ name, contents: { values, group: list.contents.group }, version: list.version + 1 }, { transaction })
+    for (const { line, advertiserId } of followers) {
+      const was = line.draft
+      const draft: LineDraft = { ...was, targeting: { restrictions: was.targeting.restrictions.map((restriction) => (restriction.list === id ? { ...restriction, values } : restriction)) } }
+      await line.update({ draft, version: line.version + 1 }, { transaction })
+      await audit(actor, 'follow', { kind: 'line', id: line.id, advertiserId }, was, draft, transaction)
     }
-    await audit(actor, 'save', { kind: 'list', id, advertiserId: list.advertiserId }, was, { name: draft.name, add, remove }, transaction)
-    return { list, merged }
+    return { list, merged, followers }
   })
-  return { ...(await viewOf(saved.list, actor, catalogue)), merged: saved.merged }
+  return { ...viewOf(saved.list, actor, catalogue, saved.followers), merged: saved.merged }
 }
 
 export async function deleteList({ sequelize }: Pick<Needs, 'sequelize'>, actor: Actor, id: number): Promise<void> {
   await sequelize.transaction(async (transaction) => {
-    const list = await SavedList.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
-    if (!list || !sees(actor, list.advertiserId)) throw unknownObject('list')
-    const used = await followers(id, transaction)
-    if (used.length > 0) throw conflict(`It is followed by ${used.map((line) => `"${line.draft.name}"`).slice(0, 3).join(', ')}; copy its values there first.`)
+    const { list, followers } = await listToChange(actor, id, transaction)
+    if (followers.length > 0) throw conflict(`It is followed by ${followers.map(({ line }) => `"${line.draft.name}"`).slice(0, 3).join(', ')}; copy its values there first.`)
     await audit(actor, 'delete', { kind: 'list', id, advertiserId: list.advertiserId }, { name: list.name, values: list.contents.values }, null, transaction)
     await list.destroy({ transaction })
   })
 }
 
-/** Reads a pasted text for a kind of list, and says what each value is called. */
-export function readForList({ inventory }: Catalogue, kind: ListKind, text: string, has: readonly string[]): PasteRead {
-  return readPaste(kind, text, inventory, has)
+/**
+ * Gives restrictions that follow a list its values as they are now.
+ * @throws a field error for a list that is not there for this user, or that holds other things than the restriction is about
+ */
+export async function withListValues(actor: Actor, draft: LineDraft): Promise<LineDraft> {
+  if (draft.targeting.restrictions.every((restriction) => restriction.list === undefined)) return draft
+  const restrictions = await Promise.all(draft.targeting.restrictions.map(async (restriction, n) => {
+    if (restriction.list === undefined) return restriction
+    const list = await SavedList.findByPk(restriction.list)
+    const field = `targeting.restrictions[${n}].list`
+    if (!list || !sees(actor, list.advertiserId)) throw invalidField(field, 'There is no such list.')
+    if (list.kind === 'group' || LIST_KINDS[list.kind as ListKind] !== restriction.dimension) throw invalidField(field, `The list "${list.name}" holds ${list.kind}, not what is restricted by ${restriction.dimension}.`)
+    if (list.contents.values.length === 0) throw invalidField(field, `The list "${list.name}" is empty.`)
+    return { ...restriction, values: list.contents.values }
+  }))
+  return { ...draft, targeting: { restrictions } }
 }
-
-export const LIST_KIND_NAMES = Object.keys(LIST_KINDS) as ListKind[]

@@ -1,10 +1,9 @@
 import { COUNTRIES } from '@tin-harbor/core/places'
 import { SOURCES } from '@tin-harbor/core/market'
-import { checkChain, parseAdsTxt, parseSellersJson, type AdsTxt, type SellersJson } from '@tin-harbor/core/supply'
+import { checkChain, fileOf, offersOf, ownerOf, parseAdsTxt, parseSellersJson, systemOf, type AdsTxt, type SellersJson } from '@tin-harbor/core/supply'
 import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
 import type { PropertyView } from '@tin-harbor/core/buying'
 import { unknownObject } from '../errors.js'
-import { fileOf, offersOf, ownerOf, systemOf } from '../standins/web-of-sellers.js'
 import type { Deps } from './deps.js'
 
 /** Files of publishers and sources as they were last fetched; they are fetched anew after an hour. */

@@ -90,11 +90,18 @@ export async function publish(state: MarketState, change: PublicationChange, tra
   return publication
 }
 
-/** Lines of a campaign that are in force now, with the draft that each went live with. */
-export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<{ line: number; demandMicros: number; draft: LineDraft }[]> {
-  const rows = await sequelize.query<{ rules: string; draft: string }>(
-    `SELECT r.rules, r.draft FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
+/** A line in force, with the draft that it went live with. */
+export interface LiveLine {
+  line: number
+  demandMicros: number
+  draft: LineDraft
+}
+
+/** Lines of a campaign that are in force now. */
+export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<LiveLine[]> {
+  const rows = await sequelize.query<{ line: number; demand: string; draft: string }>(
+    `SELECT r.line_id AS line, JSON_VALUE(r.rules, '$.demandMicros') AS demand, r.draft FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
      JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ? ORDER BY l.id`,
     { type: QueryTypes.SELECT, replacements: [campaignId] })
-  return rows.map(({ rules, draft }) => ({ ...(JSON.parse(rules) as { line: number; demandMicros: number }), draft: JSON.parse(draft) as LineDraft }))
+  return rows.map(({ line, demand, draft }) => ({ line, demandMicros: Number(demand), draft: JSON.parse(draft) as LineDraft }))
 }

@@ -11,7 +11,9 @@ import { limitsOf } from './campaign-limits.js'
 import { grantedDeals } from './deals.js'
 import { adsOf } from './lines.js'
 import { spentSoFar } from './spent.js'
-import { linesInForce } from './publications.js'
+import { linesInForce, type LiveLine } from './publications.js'
+
+type Needs = Pick<Deps, 'sequelize' | 'exposures'>
 
 /** What the segments that a draft names cost: the dearest of those it includes, micros an impression. */
 export function dataCost(draft: Pick<LineDraft, 'targeting'>): number {
@@ -35,21 +37,22 @@ async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | nu
 const MOST_MATES = 6
 
 /** A question together with those of the campaign's live lines, which compete with it. */
-export async function questionAmongMates(deps: Pick<Deps, 'sequelize' | 'exposures'>, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number): Promise<ForecastQuestion> {
-  const question = await questionOf(deps, draft, campaign, lineId, nowHour)
-  const live = (await linesInForce(deps.sequelize, campaign.id)).filter(({ line }) => line !== lineId).sort((a, b) => b.demandMicros - a.demandMicros).slice(0, MOST_MATES)
-  const mates = await Promise.all(live.map(async (mate) => ({ line: mate.line, question: await questionOf(deps, mate.draft, campaign, mate.line, nowHour) })))
-  return { ...question, mates }
+export async function questionAmongMates(deps: Needs, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number): Promise<ForecastQuestion> {
+  const live = await linesInForce(deps.sequelize, campaign.id)
+  const mates = live.filter(({ line }) => line !== lineId).sort((a, b) => b.demandMicros - a.demandMicros).slice(0, MOST_MATES)
+  const [question, ...others] = await Promise.all([questionOf(deps, draft, campaign, lineId, nowHour, live), ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, live))])
+  return { ...question, mates: mates.map(({ line }, n) => ({ line, question: others[n] })) }
 }
 
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
  * The campaign's day is shared with its lines in force, in proportion to what each could spend; a line that is live already
  * starts with what it has spent and with what people saw of it.
+ * @param live the campaign's lines in force, where they are read already
  */
-export async function questionOf({ sequelize, exposures }: Pick<Deps, 'sequelize' | 'exposures'>, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number): Promise<ForecastQuestion> {
+export async function questionOf({ sequelize, exposures }: Needs, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number, live?: readonly LiveLine[]): Promise<ForecastQuestion> {
   const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
-  const mates = (await linesInForce(sequelize, campaign.id)).filter((mate) => mate.line !== lineId)
+  const mates = (live ?? (await linesInForce(sequelize, campaign.id))).filter((mate) => mate.line !== lineId)
   const ads = lineId === null ? [] : await adsOf(lineId)
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
   const fitting = ads.flatMap((ad) => ad.shapes.map((shape) => (SHAPES as readonly string[]).indexOf(shape))).filter((shape) => own.includes(shape))

@@ -1,11 +1,11 @@
-import { FORMATS, SHAPES, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
+import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { COUNTRIES } from '@tin-harbor/core/places'
 import type { SurveyQuestion } from '@tin-harbor/core/forecast'
 import type { SurveyRowView, SurveyView } from '@tin-harbor/core/buying'
 import type { CancelWord } from '../jobs/threads.js'
 import { GrantedDeal, Organisation } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
-import type { Catalogue } from './catalogue.js'
+import { formatOf, type Catalogue } from './catalogue.js'
 import type { Deps } from './deps.js'
 
 /** Traffic of a sentence, whole and by groups; deals, properties and placements are named. */
@@ -24,9 +24,9 @@ export async function surveyOf({ pool, catalogue }: Pick<Deps, 'pool' | 'catalog
 function facts({ inventory: { properties, placements, publishers } }: Catalogue, by: 'property' | 'placement', key: number): Pick<SurveyRowView, 'about' | 'publisher' | 'property' | 'formats'> {
   const index = by === 'property' ? key : placements[key].property
   const { domain, publisher, class: kind, home } = properties[index]
-  const shapes = by === 'property' ? placements.filter((placement) => placement.property === key).map((placement) => placement.shape) : [placements[key].shape]
+  const own = by === 'property' ? placements.filter((placement) => placement.property === key).map((placement) => placement.index) : [key]
   return {
-    property: index, publisher: publishers[publisher].name, formats: [...new Set(shapes.map((shape) => FORMATS[SHAPE_FORMAT[shape]]))].join(', '),
+    property: index, publisher: publishers[publisher].name, formats: [...new Set(own.map((placement) => formatOf({ placements }, placement)))].join(', '),
     about: by === 'property' ? `${domain ? `${domain}, ` : ''}${kind} in ${COUNTRIES[home].code}` : `${SHAPES[placements[key].shape]}${domain ? ` on ${domain}` : ''}`
   }
 }

@@ -1,47 +1,16 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import * as yup from 'yup'
-import { parseInput } from '@tin-harbor/core/buying'
+import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type DealAsk, type DealDecision } from '@tin-harbor/core/buying'
 import { STREAM, hash } from '@tin-harbor/core/random'
 import type { Inventory } from '@tin-harbor/core/market'
-import { BRANCHES, FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
+import { BRANCHES } from '@tin-harbor/core/taxonomy'
 import { weekdayOf } from '@tin-harbor/core/time'
 
 /**
  * The stand-in for publishers' deal offices: an HTTP service on loopback that is asked for a deal and answers after some hours of
  * working time. What it decides follows the written rules below; it names the one that decided.
  */
-export const VIDEO_KINDS = ['skippable', 'not skippable', 'rewarded'] as const
-
-export const askSchema = yup.object({
-  publisher: yup.number().integer().min(0).required('Which publisher?'),
-  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
-  kind: yup.string().oneOf(['fixed', 'floor'] as const, 'A deal has a fixed price or a floor.').required('A fixed price or a floor?'),
-  priceMicros: yup.number().integer('The price must be whole micros.').moreThan(0, 'The price must be more than 0.').max(500_000_000, 'The price is over the most we take.').required('A deal needs a price.').test('step', 'The price goes in steps of 0.001.', (micros) => micros == null || micros % 1000 === 0),
-  volume: yup.number().integer('A volume counts whole impressions.').min(100, 'A deal is for at least 100 impressions a day.').max(1e9).required('For how many impressions a day?'),
-  about: yup.string().oneOf(BRANCHES.map((branch) => branch.name), 'Not a branch we know.').required('What is advertised?'),
-  videoKind: yup.string().oneOf(VIDEO_KINDS, 'Not a kind of video ad.').nullable().defined()
-    .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
-      return (this.parent as { format?: string }).format !== 'video' || kind != null
-    }),
-  note: yup.string().max(600, 'A note has at most 600 letters.').defined()
-}).noUnknown()
-export type DealAsk = yup.InferType<typeof askSchema>
-
-/** What an office knows of what it is asked for: what it has, and what that is worth. */
-export interface AskFacts {
-  placements: number[]
-  /** Opportunities a day on them, of the market, and what the best rival or the floor asks there in the mean, micros a thousand. */
-  opportunitiesADay: number
-  meanMicros: number
-  /** Kinds of video ads that the placements show. */
-  videoKinds: readonly (typeof VIDEO_KINDS)[number][]
-}
-
-export type Decision =
-  | { state: 'granted'; rule: string; answer: string; priceMicros: number; volume: number }
-  | { state: 'countered'; rule: string; answer: string; priceMicros: number; volume: number }
-  | { state: 'refused'; rule: string; answer: string }
 
 /** Least that a deal brings a publisher in a month, micros; the largest publishers ask for more. */
 export const leastSpendOf = (seed: number, publisher: number) => [20, 40, 80][hash(seed, STREAM.deal, 11, publisher) % 3] * 1_000_000
@@ -52,7 +21,7 @@ const FAIR = 0.95
 const MOST_VOLUME = 0.5
 
 /** The rules, in the order in which they are asked. Prices of floor deals are asked for a third less. */
-export function decide(ask: DealAsk, facts: AskFacts, seed: number): Decision {
+export function decide(ask: DealAsk, facts: AskFacts, seed: number): DealDecision {
   const cpm = (micros: number) => (micros / 1e6).toFixed(2)
   if (facts.placements.length === 0 || facts.opportunitiesADay < 1) return { state: 'refused', rule: 'inventory', answer: `We sell no ${ask.format} slots.` }
   if (refusedBranches(seed, ask.publisher).includes(ask.about)) return { state: 'refused', rule: 'category', answer: `We take no advertising for ${ask.about}.` }
@@ -60,7 +29,7 @@ export function decide(ask: DealAsk, facts: AskFacts, seed: number): Decision {
   const spend = (ask.volume * 30 * ask.priceMicros) / 1000
   const least = leastSpendOf(seed, ask.publisher)
   if (spend < least) return { state: 'refused', rule: 'least spend', answer: `That is ${cpm(spend)} a month; a deal with us brings at least ${cpm(least)}.` }
-  const worth = facts.meanMicros * (ask.kind === 'fixed' ? 1 : 2 / 3)
+  const worth = facts.halfMicros * (ask.kind === 'fixed' ? 1 : 2 / 3)
   if (ask.priceMicros < worth * LOWEST) return { state: 'refused', rule: 'price', answer: `${cpm(ask.priceMicros)} is under six tenths of what these slots bring, ${cpm(worth)}.` }
   const fair = Math.ceil((worth * FAIR) / 10_000) * 10_000
   const most = Math.floor((facts.opportunitiesADay * MOST_VOLUME) / 100) * 100
@@ -84,7 +53,13 @@ export function answeredAt(seed: number, publisher: number, askedHour: number): 
   return hour
 }
 
-const bodySchema = yup.object({ ask: askSchema, facts: yup.object({ placements: yup.array().of(yup.number().required()).required(), opportunitiesADay: yup.number().required(), meanMicros: yup.number().required(), videoKinds: yup.array().of(yup.string().oneOf(VIDEO_KINDS).required()).required() }).required(), askedHour: yup.number().integer().required(), hour: yup.number().integer().required() })
+const bodySchema = yup.object({
+  ask: askSchema, askedHour: yup.number().integer().required(), hour: yup.number().integer().required(),
+  facts: yup.object({
+    placements: yup.array().of(yup.number().required()).required(), opportunitiesADay: yup.number().required(), halfMicros: yup.number().required(),
+    videoKinds: yup.array().of(yup.string().oneOf(VIDEO_KINDS).required()).required()
+  }).required()
+})
 
 export interface DealOffice {
   address: string
@@ -105,7 +80,7 @@ export async function startDealOffice(seed: number, inventory: Inventory): Promi
         const { ask, facts, askedHour, hour } = parseInput(bodySchema, JSON.parse(Buffer.concat(parts).toString('utf8')))
         if (request.method !== 'POST' || request.url !== '/asks' || !inventory.publishers[ask.publisher]) return say(404, { message: 'Nobody here decides about that.' })
         const from = answeredAt(seed, ask.publisher, askedHour)
-        return hour < from ? say(202, { from }) : say(200, { from, ...decide(ask, facts as AskFacts, seed) })
+        return hour < from ? say(202, { from }) : say(200, { from, ...decide(ask, facts, seed) })
       } catch (error) {
         return say(422, { message: (error as Error).message })
       }
@@ -114,6 +89,3 @@ export async function startDealOffice(seed: number, inventory: Inventory): Promi
   await new Promise<void>((resolve, reject) => server.once('error', reject).listen(0, '127.0.0.1', resolve))
   return { address: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, close: () => new Promise((resolve) => server.close(() => resolve())) }
 }
-
-/** Format of a placement, by name. */
-export const formatOf = (inventory: Inventory, placement: number) => FORMATS[SHAPE_FORMAT[inventory.placements[placement].shape]]

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -27,11 +27,11 @@ export const api = {
   offers: () => get<{ offers: OfferView[] }>('/offers'),
   lists: () => get<{ lists: ListView[] }>('/lists'),
   createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) => post<ListView>('/lists', { advertiserId, list }),
-  saveList: (change: { id: number; version: number; name: string; add: string[]; remove: string[] }) => put<ListView & { merged: boolean }>('/lists', change),
+  saveList: (change: { id: number; version: number; rename: { from: string; to: string } | null; add: string[]; remove: string[] }) => put<ListView & { merged: boolean }>('/lists', change),
   deleteList: (id: number) => post<undefined>('/lists/delete', { id }),
   readList: (kind: ListView['kind'], text: string, has: string[]) => post<PasteRead>('/lists/read', { kind, text, has }),
   deals: () => get<DealsView>('/deals'),
-  askDeal: (ask: object) => post<DealAskView>('/deals/ask', ask),
+  askDeal: (ask: DealAsk) => post<DealAskView>('/deals/ask', ask),
   takeDeal: (id: number) => post<DealAskView>('/deals/take', { id }),
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),

@@ -46,7 +46,7 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
 
 <template>
   <section class="BreakdownTable" aria-label="Breakdown" data-test="breakdown">
-    <h3><label for="breakdown-by">Wins a day, by</label> <select id="breakdown-by" v-model="by"><option v-for="choice in CHOICES" :key="choice" :value="choice">{{ choice }}</option></select></h3>
+    <h3><label for="breakdown-by">Wins a day, by</label> <select id="breakdown-by" v-model="by" class="inline"><option v-for="choice in CHOICES" :key="choice" :value="choice">{{ choice }}</option></select></h3>
     <table class="panel-table">
       <thead><tr><th scope="col">{{ by }}</th><th scope="col">wins</th><th scope="col">spend</th><th scope="col">matched</th></tr></thead>
       <tbody>
@@ -56,14 +56,3 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
     <p v-if="rows.length > shown.length" class="quiet small">the first {{ shown.length }} of {{ rows.length }}</p>
   </section>
 </template>
-
-<style>
-.BreakdownTable select {
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 1px solid var(--water-2);
-  background: none;
-  color: var(--water-2);
-  font: 500 12px var(--sans);
-}
-</style>

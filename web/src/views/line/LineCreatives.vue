@@ -63,7 +63,7 @@ const files = (list: FileList | null | undefined) => Array.from(list ?? [])
 
 <template>
   <section class="LineCreatives" :class="{ 'is-over': isOver }" @dragover.prevent="isOver = !disabled" @dragleave="isOver = false" @drop.prevent="isOver = false; if (!disabled) void upload(files($event.dataTransfer?.files))">
-    <h2>Creatives</h2>
+    <h2 class="ruled">Creatives</h2>
     <ul v-if="line.ads.length > 0">
       <li v-for="ad in line.ads" :key="ad.id">
         <img v-if="ad.creativeId !== null" :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
@@ -94,14 +94,6 @@ const files = (list: FileList | null | undefined) => Array.from(list ?? [])
 
 .LineCreatives.is-over {
   outline: 2px dashed var(--brass);
-}
-
-.LineCreatives h2 {
-  margin: 14px 0 8px;
-  padding-bottom: 3px;
-  border-bottom: 1px solid var(--rule-2);
-  color: var(--brass-text);
-  font: 600 13px var(--serif);
 }
 
 .LineCreatives ul {

@@ -108,7 +108,7 @@ const campaignWords = computed(() => {
       <ElRadioGroup :model-value="draft.format" :disabled="disabled" aria-label="Format" @update:model-value="(format) => setFormat(format as Format)"><ElRadio v-for="format in FORMATS" :key="format" :value="format" :label="format" /></ElRadioGroup>
     </FieldRow>
 
-    <h2>Where and to whom</h2>
+    <h2 class="ruled">Where and to whom</h2>
     <FieldRow label="Where" :problem="problemUnder('targeting')" hint="Countries or regions; any of them.">
       <ElSelect v-model="where" multiple filterable default-first-option clearable :disabled="disabled" aria-label="Countries and regions" placeholder="not chosen yet" data-test="where">
         <ElOptionGroup v-for="country in COUNTRIES" :key="country.code" :label="country.name">
@@ -138,7 +138,7 @@ const campaignWords = computed(() => {
     </FieldRow>
     <FieldRow v-if="leftOut > 0" label="Left out"><span>{{ leftOut }} {{ leftOut === 1 ? 'placement' : 'placements' }}; take them in again in the results</span></FieldRow>
 
-    <h2>Flight and price</h2>
+    <h2 class="ruled">Flight and price</h2>
     <FieldRow label="First day" for="line-start" :problem="problem('flight.startDate')">
       <DayField id="line-start" :model-value="draft.flight.startDate" :disabled="disabled" @update:model-value="(date) => change((d) => (d.flight.startDate = date ?? ''))" />
       <span v-if="campaign" class="quiet small LineFields-beside">the campaign runs {{ shortDate(campaign.flight.startDate) }} {{ campaign.flight.endDate ? `to ${shortDate(campaign.flight.endDate)}` : 'on' }}</span>
@@ -174,7 +174,7 @@ const campaignWords = computed(() => {
       <MoneyField id="line-max" :model-value="draft.price.maxMicros" :unit="`${unit}; never above`" :disabled="disabled" @problem="onProblem('price.maxMicros', $event)" @update:model-value="(micros) => change((d) => (d.price.maxMicros = micros))" />
     </FieldRow>
 
-    <h2>Pace and caps</h2>
+    <h2 class="ruled">Pace and caps</h2>
     <FieldRow label="At most" :hint="campaignWords && `The campaign allows ${campaignWords} for all its lines.`">
       <LimitFields id="line" :budget="draft.budget" :problems="problems" :disabled="disabled" @problem="onProblem" @change="(field, value) => change((d) => (d.budget[field] = value))" />
     </FieldRow>
@@ -202,7 +202,7 @@ const campaignWords = computed(() => {
       <span class="quiet small LineFields-beside">minutes at least between two exposures of a person</span>
     </FieldRow>
 
-    <h2>Landing and start</h2>
+    <h2 class="ruled">Landing and start</h2>
     <FieldRow label="Landing link" for="line-landing" :problem="problem('landing')">
       <ElInput id="line-landing" :model-value="draft.landing" :disabled="disabled" placeholder="https://" @update:model-value="(landing: string) => change((d) => (d.landing = landing.trim()))" />
     </FieldRow>
@@ -221,12 +221,8 @@ const campaignWords = computed(() => {
   border: 0;
 }
 
-.LineFields h2 {
+.LineFields h2.ruled {
   margin: 14px 0 4px;
-  padding-bottom: 3px;
-  border-bottom: 1px solid var(--rule-2);
-  color: var(--brass-text);
-  font: 600 13px var(--serif);
 }
 
 .LineFields .el-select {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import type { DealsView } from '@tin-harbor/core/buying'
+import { InputError, VIDEO_KINDS, askSchema, parseInput, type DealsView, type VideoKind } from '@tin-harbor/core/buying'
 import { BRANCHES, type Format } from '@tin-harbor/core/taxonomy'
 import { ApiError, api } from '@/api'
 import { about, count, cpm, marketTime, money } from '@/composables/formats'
@@ -18,7 +18,7 @@ const all = shallowRef<DealsView | null>(null)
 const error = ref<string | null>(null)
 const problems = ref<Record<string, string>>({})
 const isBusy = ref(false)
-const { survey, ask: count14 } = useSurvey('deals')
+const { survey, error: surveyError, ask: askTraffic } = useSurvey('deals')
 
 async function load() {
   try {
@@ -30,12 +30,11 @@ async function load() {
 }
 onMounted(() => {
   void load()
-  void count14({ sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, by: ['deal', 'publisher'], without: null, bidMicros: 1_000_000 })
+  void askTraffic({ sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, by: ['deal', 'publisher'], without: null, bidMicros: 1_000_000 })
 })
 useMarketTick(load)
 
-const VIDEO_KINDS = ['skippable', 'not skippable', 'rewarded'] as const
-const asked = ref({ publisher: null as number | null, format: null as Format | null, kind: 'fixed' as 'fixed' | 'floor', priceMicros: null as number | null, volume: 20_000 as number | null, about: '', videoKind: null as (typeof VIDEO_KINDS)[number] | null, note: '' })
+const asked = ref({ publisher: null as number | null, format: null as Format | null, kind: 'fixed' as 'fixed' | 'floor', priceMicros: null as number | null, volume: 20_000 as number | null, about: '', videoKind: null as VideoKind | null, note: '' })
 const publisher = computed(() => all.value?.publishers.find((one) => one.publisher === asked.value.publisher) ?? null)
 watch(publisher, (of) => {
   if (of && !of.formats.includes(asked.value.format ?? '')) asked.value.format = of.formats.length === 1 ? (of.formats[0] as Format) : null
@@ -47,11 +46,12 @@ async function onAsk() {
   isBusy.value = true
   problems.value = {}
   try {
-    await api.askDeal({ ...asked.value, videoKind: asked.value.format === 'video' ? asked.value.videoKind : null, publisher: asked.value.publisher ?? undefined, format: asked.value.format ?? undefined, priceMicros: asked.value.priceMicros ?? undefined, volume: asked.value.volume ?? undefined, about: asked.value.about || undefined })
+    const { publisher: of, format, priceMicros, volume, about: branch, videoKind } = asked.value
+    await api.askDeal(parseInput(askSchema, { ...asked.value, publisher: of ?? undefined, format: format ?? undefined, priceMicros: priceMicros ?? undefined, volume: volume || undefined, about: branch || undefined, videoKind: format === 'video' ? videoKind : null }))
     asked.value.note = ''
     await load()
   } catch (failure) {
-    problems.value = failure instanceof ApiError && failure.issues.length > 0 ? Object.fromEntries(failure.issues.map((issue) => [issue.field, issue.message])) : { '': (failure as Error).message }
+    problems.value = (failure instanceof ApiError || failure instanceof InputError) && failure.issues.length > 0 ? Object.fromEntries(failure.issues.map((issue) => [issue.field, issue.message])) : { '': (failure as Error).message }
   }
   isBusy.value = false
 }
@@ -70,8 +70,9 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
   <section class="DealsView">
     <header><h1>Deals</h1><MarketTabs /></header>
     <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
-    <p v-else-if="!all" class="quiet">Reading the deals …</p>
-    <template v-else>
+    <p v-if="surveyError" class="trouble" role="alert">The traffic of deals is not known: {{ surveyError }}</p>
+    <p v-if="!all && !error" class="quiet">Reading the deals …</p>
+    <template v-if="all">
       <table class="DealsView-table" data-test="deals">
         <thead><tr><th scope="col">deal</th><th scope="col">kind</th><th scope="col" class="number">price</th><th scope="col" class="number">placements</th><th scope="col" class="number">a day there</th><th scope="col" class="number">open market, half</th><th scope="col" class="number">most a day</th><th scope="col" class="number">least spend</th><th scope="col">until</th><th scope="col">bought by</th></tr></thead>
         <tbody>
@@ -86,7 +87,7 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
       </table>
       <div class="DealsView-columns">
         <form v-if="session.may('draft')" @submit.prevent="onAsk">
-          <h2>Ask for a deal</h2>
+          <h2 class="ruled">Ask for a deal</h2>
           <p><label>Publisher <select v-model="asked.publisher" data-test="ask-publisher"><option :value="null" disabled>choose</option><option v-for="one in all.publishers" :key="one.publisher" :value="one.publisher">{{ one.name }}</option></select></label> <span v-if="publisherRow" class="quiet small">{{ about(publisherRow.opportunitiesADay) }} opportunities a day; half are won at {{ cpm(publisherRow.halfMicros) }}</span></p>
           <p v-if="publisher"><label>Format <select v-model="asked.format" data-test="ask-format"><option :value="null" disabled>choose</option><option v-for="one in publisher.formats" :key="one" :value="one">{{ one }}</option></select></label></p>
           <p v-if="asked.format === 'video'"><label>For ads that are <select v-model="asked.videoKind"><option :value="null" disabled>choose</option><option v-for="kind in VIDEO_KINDS" :key="kind" :value="kind">{{ kind }}</option></select></label></p>
@@ -99,7 +100,7 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
           <p class="quiet small">Offices answer after some hours of working time: Monday to Friday, 8 to 17 UTC by the market clock, {{ marketTime(market.run.hour) }} now.</p>
         </form>
         <div>
-          <h2>Asked for</h2>
+          <h2 class="ruled">Asked for</h2>
           <p v-if="all.asks.length === 0" class="quiet">Nothing yet.</p>
           <ul class="DealsView-asks" data-test="asks">
             <li v-for="ask in all.asks" :key="ask.id" :class="`is-${ask.state}`">

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import { EVERYTHING, LIST_KINDS, valueWords, type ListKind, type ListView, type PasteRead } from '@tin-harbor/core/buying'
+import { EVERYTHING, LIST_KINDS, sentenceWords, valueWords, type ListKind, type ListView, type PasteRead } from '@tin-harbor/core/buying'
 import type { Restriction } from '@tin-harbor/core/targeting'
-import { api } from '@/api'
+import { ApiError, api } from '@/api'
 import { about, count, cpm } from '@/composables/formats'
+import { saveCsv } from '@/composables/save-file'
 import { useAddress } from '@/composables/use-address'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
@@ -40,7 +41,7 @@ const removed = ref(new Set<string>())
 const text = ref('')
 const read = shallowRef<PasteRead | null>(null)
 watch(list, (is, was) => {
-  name.value = is?.name ?? ''
+  if (is?.id !== was?.id || is?.name !== was?.name) name.value = is?.name ?? ''
   if (is?.id !== was?.id) {
     removed.value = new Set()
     text.value = ''
@@ -64,7 +65,15 @@ const onRead = () => attempt(async () => {
 })
 const onSave = (add: string[]) => attempt(async () => {
   if (!list.value) return
-  const saved = await api.saveList({ id: list.value.id, version: list.value.version, name: name.value, add, remove: [...removed.value] })
+  const { id, version, name: from } = list.value
+  const to = name.value
+  const saved = await api.saveList({ id, version, rename: to === from ? null : { from, to }, add, remove: [...removed.value] }).catch(async (failure: unknown) => {
+    if (!(failure instanceof ApiError) || failure.code !== 'stale') throw failure
+    await load()
+    const now = list.value?.name ?? ''
+    name.value = to
+    throw new Error(`Somebody called it “${now}” meanwhile. Nothing is saved yet; save again to call it “${to}”.`)
+  })
   said.value = saved.merged ? `Saved, together with what somebody else changed meanwhile: it holds ${saved.values.length} now.` : `Saved: it holds ${saved.values.length}.${saved.usedBy.length > 0 ? ' Drafts that follow it have it already; put their lines live for it to count.' : ''}`
   read.value = null
   text.value = ''
@@ -93,13 +102,7 @@ function onFile(event: Event) {
     await onRead()
   })
 }
-function onCsv() {
-  if (!list.value) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([list.value.values.map((value) => (/[",\n]/.test(value) ? `"${value.replace(/"/g, '""')}"` : value)).join('\r\n')], { type: 'text/csv' }))
-  link.download = `${list.value.name}.csv`
-  link.click()
-}
+const onCsv = () => list.value && saveCsv(`${list.value.name}.csv`, list.value.values.map((value) => [value]))
 
 const lineId = ref<number | null>(null)
 const mode = ref<Restriction['mode']>('include')
@@ -146,8 +149,9 @@ const words = (value: string) => list.value?.names[list.value.values.indexOf(val
           It holds {{ count(list.values.length) }} {{ list.kind }}<template v-if="survey">: <b>{{ about(survey.total.opportunitiesADay) }}</b> opportunities a day to <b>{{ about(survey.total.people) }}</b> people, half of them for <b>{{ cpm(survey.total.halfMicros) }}</b></template>.
           <template v-if="list.usedBy.length > 0"> Followed by <template v-for="(use, n) in list.usedBy" :key="use.line"><template v-if="n > 0">, </template><RouterLink :to="{ name: 'line', params: { lineId: use.line } }">{{ use.name }}</RouterLink></template>.</template>
         </p>
+        <p v-if="list.group" class="ListsView-said">{{ sentenceWords({ ...EVERYTHING, targeting: list.group }) }}</p>
         <template v-if="list.kind !== 'group' && session.may('draft')">
-          <h2>Paste into it</h2>
+          <h2 class="ruled">Paste into it</h2>
           <textarea v-model="text" rows="6" :aria-label="`${list.kind}, one a line`" :placeholder="{ properties: 'tabbyvision.example, one a line; store ids and numbers too', placements: '1024', 'address ranges': '10.1.2.0/24', keywords: 'telescope', places: 'DE 10115', segments: 'interest: news' }[list.kind]" data-test="paste" />
           <p class="ListsView-actions"><ElButton size="small" data-test="read" :disabled="text.trim() === ''" @click="onRead">Read it</ElButton> <label class="small">or from a CSV file <input type="file" accept=".csv,.txt,text/csv,text/plain" @change="onFile"></label></p>
           <template v-if="read">
@@ -156,7 +160,7 @@ const words = (value: string) => list.value?.names[list.value.values.indexOf(val
             <ol v-if="read.problems.length > 0" class="ListsView-problems" data-test="problems"><li v-for="one in read.problems.slice(0, 200)" :key="`${one.line}${one.text}`">line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}</li></ol>
           </template>
           <template v-if="list.values.length > 0">
-            <h2>Use it in a line</h2>
+            <h2 class="ruled">Use it in a line</h2>
             <p class="ListsView-actions">
               <select v-model="lineId" aria-label="Line" data-test="use-line"><option :value="null" disabled>choose a line</option><option v-for="line in manifest.lines" :key="line.id" :value="line.id">{{ line.name }}</option></select>
               <select v-model="mode" aria-label="Only these or without them"><option value="include">only these</option><option value="exclude">without them</option></select>
@@ -165,7 +169,7 @@ const words = (value: string) => list.value?.names[list.value.values.indexOf(val
           </template>
         </template>
         <template v-if="list.values.length > 0">
-          <h2>What it holds</h2>
+          <h2 class="ruled">What it holds</h2>
           <ul class="ListsView-values"><li v-for="value in list.values.slice(0, 500)" :key="value" :class="{ 'is-gone': removed.has(value) }">{{ words(value) }} <button v-if="session.may('draft')" class="plain small" type="button" :aria-label="`Take ${words(value)} away`" @click="removed = new Set(removed.has(value) ? [...removed].filter((one) => one !== value) : [...removed, value])">{{ removed.has(value) ? 'keep' : '✕' }}</button></li></ul>
           <p v-if="list.values.length > 500" class="quiet small">the first 500 of {{ count(list.values.length) }}; the CSV has all.</p>
         </template>

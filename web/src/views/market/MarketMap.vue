@@ -72,7 +72,7 @@ onBeforeUnmount(() => chart?.destroy())
 
 <template>
   <figure class="MarketMap">
-    <figcaption>{{ country ? 'Its regions' : 'Countries' }}, by <select v-model="by" aria-label="Shade the map by"><option value="volume">volume</option><option value="price">price to win half</option></select></figcaption>
+    <figcaption>{{ country ? 'Its regions' : 'Countries' }}, by <select v-model="by" class="inline" aria-label="Shade the map by"><option value="volume">volume</option><option value="price">price to win half</option></select></figcaption>
     <div><canvas ref="canvas" role="img" :aria-label="(country ? regions : countries).slice(0, 8).map((row) => `${row.label}: ${words(valueOf(row))}`).join('; ')" /></div>
   </figure>
 </template>

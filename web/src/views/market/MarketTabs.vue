@@ -51,15 +51,6 @@ const SIDES = [{ name: 'market', words: 'Traffic' }, { name: 'lists', words: 'Li
   font: 600 20px var(--serif);
 }
 
-.ListsView h2,
-.DealsView h2 {
-  margin: 16px 0 6px;
-  padding-bottom: 3px;
-  border-bottom: 1px solid var(--rule-2);
-  color: var(--brass-text);
-  font: 600 13px var(--serif);
-}
-
 .ListsView input:not([type]),
 .ListsView textarea,
 .ListsView select,

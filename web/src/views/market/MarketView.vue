@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, onMounted, onScopeDispose, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
-import { EVERYTHING, InputError, parseInput, sentenceSchema, type ListView, type OfferView, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
+import { EVERYTHING, type ListView, type OfferView, type ReportRowView, type SurveyRowView } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import { valuesOf, withValues } from '@tin-harbor/core/targeting'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
@@ -21,6 +21,7 @@ import SentenceBar from './SentenceBar.vue'
 import StartLine from './StartLine.vue'
 import WeekMap from './WeekMap.vue'
 import { downloadRows } from './download'
+import { readBid, readSentence } from './read-sentence'
 import { restrictedTo } from './restrict'
 import { useSurvey } from './use-survey'
 
@@ -38,20 +39,12 @@ const market = useMarket()
 const session = useSession()
 const part = { said: address.part('said'), rows: address.part('rows'), sort: address.part('sort'), bid: address.part('bid'), named: address.part('named'), columns: address.part('columns'), offer: address.part('offer'), compare: address.part('compare') }
 
-/** A link may hold anything: what is no sentence is said, and everything is shown. */
-const read = computed((): { sentence: Sentence; spoilt: string | null } => {
-  if (!part.said.value) return { sentence: EVERYTHING, spoilt: null }
-  try {
-    return { sentence: parseInput(sentenceSchema, JSON.parse(part.said.value)), spoilt: null }
-  } catch (error) {
-    return { sentence: EVERYTHING, spoilt: error instanceof InputError ? error.message : 'The address holds no sentence that can be read.' }
-  }
-})
+const read = computed(() => readSentence(part.said.value))
 const sentence = computed(() => read.value.sentence)
 const spoilt = computed(() => read.value.spoilt)
 const setSentence = (next: Sentence) => (part.said.value = JSON.stringify(next) === JSON.stringify(EVERYTHING) ? '' : JSON.stringify(next))
 const by = computed<SurveyBy>(() => ROWS.find((row) => row.by === part.rows.value)?.by ?? 'property')
-const bidMicros = computed(() => Number(part.bid.value) || 1_000_000)
+const bidMicros = computed(() => readBid(part.bid.value))
 const sort = computed(() => {
   const [id, way] = (part.sort.value || 'day.down').split('.')
   return { id, down: way !== 'up' }
@@ -67,9 +60,9 @@ const columns = computed(() => {
 const { survey, error, isAsking, ask } = useSurvey('rows')
 const chosen = ref(new Set<number>())
 const unfolded = ref(new Set<number>())
-const placements = shallowRef<readonly SurveyRowView[]>([])
 const own = shallowRef(new Map<number, ReportRowView>())
-const isStarting = ref(false)
+/** What a line is started on: all that the sentence is of, or the chosen rows of it. */
+const starting = ref<'sentence' | 'rows' | null>(null)
 
 /** A chooser that is open counts first: the rows follow when its values stand. */
 const FOLLOWS_MS = 180
@@ -90,20 +83,20 @@ watch([part.said, by], () => {
 /** What our lines had of the same rows in the last four weeks. */
 async function loadOwn() {
   own.value = new Map()
-  if (by.value === 'deal' || market.run.hour === 0) return
+  const rowsBy = by.value
+  if (rowsBy === 'deal' || market.run.hour === 0) return
   const today = localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1)
-  const report = await api.report({ by: by.value, from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: null }).catch(() => null)
-  own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
+  const report = await api.report({ by: rowsBy, from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: null }).catch(() => null)
+  if (rowsBy === by.value) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
 }
 watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
 
-async function loadPlacements() {
+const { survey: folded, error: foldError, ask: askFolded } = useSurvey('fold')
+const placements = computed(() => folded.value?.groups[0].rows ?? [])
+watch([unfolded, bidMicros], () => {
   const properties = [...unfolded.value].map(String)
-  if (properties.length === 0) return
-  const answer = await api.survey('fold', { sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) }, by: ['placement'], without: null, bidMicros: bidMicros.value }).catch(() => null)
-  placements.value = answer?.groups[0].rows ?? []
-}
-watch([unfolded, bidMicros], loadPlacements)
+  if (properties.length > 0) void askFolded({ sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) }, by: ['placement'], without: null, bidMicros: bidMicros.value })
+})
 
 const ownOf = (row: SurveyRowView) => own.value.get(row.key) ?? null
 const rows = computed<MarketRow[]>(() => {
@@ -165,7 +158,7 @@ async function onList(id: string) {
   const list = lists.value.find((one) => one.id === Number(id))
   if (!list) return
   try {
-    const saved = await api.saveList({ id: list.id, version: list.version, name: list.name, add: chosenRows.value.map((row) => String(row.key)), remove: [] })
+    const saved = await api.saveList({ id: list.id, version: list.version, rename: null, add: chosenRows.value.map((row) => String(row.key)), remove: [] })
     listed.value = `“${saved.name}” holds ${saved.values.length} now.`
     lists.value = (await api.lists()).lists
   } catch (failure) {
@@ -186,31 +179,31 @@ const lift = () => {
     <header class="MarketView-top">
       <SentenceBar :sentence="sentence" :emptied-by="survey?.emptiedBy ?? null" @change="setSentence" />
       <MarketTabs />
-      <ElButton v-if="session.may('draft')" size="small" data-test="make-line" @click="isStarting = true">Make a line of it</ElButton>
+      <ElButton v-if="session.may('draft')" size="small" data-test="make-line" @click="starting = 'sentence'">Make a line of it</ElButton>
     </header>
     <p v-if="spoilt" class="trouble" role="alert">{{ spoilt }} Everything is shown instead.</p>
     <p v-if="survey?.emptiedBy" class="MarketView-said" role="status">Nothing on the tape is like that: “{{ survey.emptiedBy }}” leaves nothing of what was left before. <button class="plain" type="button" data-test="lift" @click="lift">Lift it</button></p>
     <div class="MarketView-body">
       <div class="MarketView-main">
         <div class="MarketView-tools">
-          <label>Rows <select :value="by" data-test="rows" @change="part.rows.value = ($event.target as HTMLSelectElement).value"><option v-for="row in ROWS" :key="row.by" :value="row.by">{{ row.words }}</option></select></label>
+          <label>Rows <select :value="by" class="inline" data-test="rows" @change="part.rows.value = ($event.target as HTMLSelectElement).value"><option v-for="row in ROWS" :key="row.by" :value="row.by">{{ row.words }}</option></select></label>
           <label>named <input v-model="part.named.value" type="search" class="MarketView-named" data-test="named" aria-label="Named"></label>
           <label class="MarketView-bid">won at <MoneyField id="market-bid" :model-value="bidMicros" unit="CPM" label="Bid whose win rate is shown" @update:model-value="(micros) => (part.bid.value = micros && micros > 0 ? String(micros) : '')" /></label>
-          <label v-if="offers.length > 0">for the offer <select v-model="part.offer.value" data-test="offer"><option value="">none</option><option v-for="one in offers" :key="one.id" :value="String(one.id)">{{ one.advertiser }}: {{ one.name }}</option></select></label>
+          <label v-if="offers.length > 0">for the offer <select v-model="part.offer.value" class="inline" data-test="offer"><option value="">none</option><option v-for="one in offers" :key="one.id" :value="String(one.id)">{{ one.advertiser }}: {{ one.name }}</option></select></label>
           <details class="MarketView-columns"><summary>columns</summary><div><label v-for="column in MARKET_COLUMNS.filter((one) => !isOfOffer(one))" :key="column.id"><input type="checkbox" :checked="columns.includes(column)" @change="onColumn(column.id)"> {{ column.label }}</label></div></details>
           <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('csv', by, columns, rows)">CSV</button>
           <button class="plain" type="button" :disabled="rows.length === 0" @click="downloadRows('xlsx', by, columns, rows)">XLSX</button>
         </div>
         <p class="MarketView-said" aria-live="polite">
-          <template v-if="error"><span class="trouble" role="alert">{{ error }}</span> <button class="plain" type="button" @click="load">Try again</button></template>
+          <template v-if="error ?? foldError"><span class="trouble" role="alert">{{ error ?? foldError }}</span> <button class="plain" type="button" @click="load">Try again</button></template>
           <template v-else-if="!survey">Counting the market …</template>
           <template v-else-if="chosenRows.length > 0">
             <b>{{ chosenRows.length }}</b> chosen:
-            <button v-if="session.may('draft') && by !== 'deal'" class="plain" type="button" data-test="start-line" @click="isStarting = true">start a line on them</button>
+            <button v-if="session.may('draft') && by !== 'deal'" class="plain" type="button" data-test="start-line" @click="starting = 'rows'">start a line on them</button>
             <button v-if="by !== 'deal'" class="plain" type="button" @click="only('include')">only these</button>
             <button v-if="by !== 'deal' && by !== 'format'" class="plain" type="button" @click="only('exclude')">leave them out</button>
             <button v-if="chosenRows.length > 1 && chosenRows.length < 5 && by !== 'deal'" class="plain" type="button" data-test="compare" @click="part.compare.value = chosenRows.map((row) => row.key).join(',')">compare</button>
-            <label v-if="session.may('draft') && listable.length > 0">put them on <select data-test="put-on" aria-label="List to put them on" @change="onList(($event.target as HTMLSelectElement).value)"><option value="">a list</option><option v-for="one in listable" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
+            <label v-if="session.may('draft') && listable.length > 0">put them on <select class="inline" data-test="put-on" aria-label="List to put them on" @change="onList(($event.target as HTMLSelectElement).value)"><option value="">a list</option><option v-for="one in listable" :key="one.id" :value="one.id">{{ one.name }}</option></select></label>
             <button class="plain" type="button" @click="chosen = new Set()">none</button>
             <span v-if="listed" role="status">{{ listed }}</span>
           </template>
@@ -221,7 +214,7 @@ const lift = () => {
         <CompareRows v-if="compared.length > 1" :rows="compared" :by="by" :sentence="sentence" :bid-micros="bidMicros" @close="part.compare.value = ''" />
         <MarketTable
           v-else :rows="rows" :columns="columns" :by="by" :sort="sort" :chosen="chosen" :is-waiting="isAsking" :unfolds="by === 'property'" :unfolded="unfolded"
-          @sort="onSort" @choose="(key) => (chosen = flip(chosen, key))" @unfold="(key) => (unfolded = flip(unfolded, key))" @open="(key) => router.push({ name: 'property', params: { propertyId: key }, query: { said: part.said.value || undefined } })"
+          @sort="onSort" @choose="(key) => (chosen = flip(chosen, key))" @unfold="(key) => (unfolded = flip(unfolded, key))" @open="(key) => router.push({ name: 'property', params: { propertyId: key }, query: { said: part.said.value || undefined, bid: part.bid.value || undefined } })"
         />
       </div>
       <aside v-if="total && survey" class="MarketView-side" aria-label="What the sentence is of">
@@ -232,7 +225,7 @@ const lift = () => {
         <MarketMap :countries="groupOf('country')" :regions="groupOf('region')" :country="country" @choose="(code) => setSentence({ ...sentence, targeting: withValues(sentence.targeting, 'where', 'include', [code]) })" />
       </aside>
     </div>
-    <StartLine v-if="isStarting" :sentence="restrictedTo(sentence, by, chosenRows, 'include')" @close="isStarting = false" />
+    <StartLine v-if="starting" :sentence="starting === 'rows' ? restrictedTo(sentence, by, chosenRows, 'include') : sentence" @close="starting = null" />
   </section>
 </template>
 

@@ -3,7 +3,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { CHOOSERS, COUNTRY_GROUPS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { CATEGORIES, FORMATS, GRADES } from '@tin-harbor/core/taxonomy'
-import { POSTALS, REGIONS, COUNTRIES } from '@tin-harbor/core/places'
+import { REGIONS, COUNTRIES } from '@tin-harbor/core/places'
 import { about, cpm } from '@/composables/formats'
 import HourGrid from '@/parts/HourGrid.vue'
 import { useSurvey } from './use-survey'
@@ -12,6 +12,8 @@ import { useSurvey } from './use-survey'
 export interface PhraseChooserProps {
   sentence: Sentence
   of: PhraseOf
+  /** Which restriction by it, where some values are only wanted and others left out. */
+  nth?: number
 }
 const props = defineProps<PhraseChooserProps>()
 const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
@@ -28,7 +30,8 @@ watch(() => [props.of, props.sentence], () => {
 }, { immediate: true })
 onMounted(() => nextTick(() => search.value?.focus()))
 
-const restriction = computed(() => props.sentence.targeting.restrictions.find((one) => one.dimension === props.of) ?? null)
+const alike = computed(() => props.sentence.targeting.restrictions.filter((one) => one.dimension === props.of))
+const restriction = computed(() => alike.value[props.nth ?? 0] ?? null)
 const chosen = computed<readonly string[]>(() => (props.of === 'format' ? props.sentence.formats : (restriction.value?.values ?? [])))
 const isOut = computed(() => restriction.value?.mode === 'exclude')
 
@@ -96,7 +99,7 @@ function onKey(event: KeyboardEvent) {
   }
 }
 const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
-const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions, ${POSTALS.length} postal codes`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
+const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
 </script>
 
 <template>
@@ -125,7 +128,7 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
       </ul>
       <p class="PhraseChooser-foot">
         <span class="quiet">a day, and the CPM that wins half. {{ hint }}</span>
-        <label v-if="restriction"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
+        <label v-if="restriction && alike.length === 1"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
         <label v-if="restriction && of === 'category'"><input type="checkbox" :checked="!restriction.exact" @change="withExact(!restriction?.exact)"> with all below them</label>
       </p>
     </template>

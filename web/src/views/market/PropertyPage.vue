@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { EVERYTHING, parseInput, sentenceSchema, sentenceWords, type PropertyView } from '@tin-harbor/core/buying'
-import type { Sentence } from '@tin-harbor/core/forecast'
+import { sentenceWords, type PropertyView } from '@tin-harbor/core/buying'
 import { withValues } from '@tin-harbor/core/targeting'
 import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'
 import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
+import { readBid, readSentence } from './read-sentence'
+import { restrictedTo } from './restrict'
 import { useSurvey } from './use-survey'
 
 const route = useRoute()
@@ -18,13 +19,9 @@ const error = shallowRef<string | null>(null)
 const { survey, error: surveyError, ask } = useSurvey('property')
 
 /** The sentence that the trader came with: the property is counted inside it. */
-const sentence = computed<Sentence>(() => {
-  try {
-    return parseInput(sentenceSchema, JSON.parse(String(route.query.said ?? '')))
-  } catch {
-    return EVERYTHING
-  }
-})
+const sentence = computed(() => readSentence(String(route.query.said ?? '')).sentence)
+/** The bid that the trader looked at the Market with. */
+const bidMicros = readBid(String(route.query.bid ?? ''))
 async function load() {
   try {
     property.value = await api.property(id)
@@ -35,7 +32,7 @@ async function load() {
 }
 onMounted(() => {
   void load()
-  void ask({ sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) }, by: ['placement', 'source', 'country', 'device'], without: null, bidMicros: 1_000_000 })
+  void ask({ sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) }, by: ['placement', 'source', 'country', 'device'], without: null, bidMicros })
 })
 const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
 const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
@@ -44,11 +41,8 @@ const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.
 
 /** Back to the Market, without what is not authorised. */
 function leaveOut(what: 'property' | 'source') {
-  const { targeting } = sentence.value
-  const next = what === 'property'
-    ? withValues(targeting, 'property', 'exclude', [...(targeting.restrictions.find((one) => one.dimension === 'property' && one.mode === 'exclude')?.values ?? []), String(id)])
-    : withValues(targeting, 'source', 'exclude', [...new Set([...(targeting.restrictions.find((one) => one.dimension === 'source' && one.mode === 'exclude')?.values ?? []), ...wrong.value.map((seller) => seller.source)])])
-  void router.push({ name: 'market', query: { said: JSON.stringify({ ...sentence.value, targeting: next }) } })
+  const rows = what === 'property' ? [{ key: id, label: '' }] : wrong.value.map(({ source }, key) => ({ key, label: source }))
+  void router.push({ name: 'market', query: { ...route.query, said: JSON.stringify(restrictedTo(sentence.value, what, rows, 'exclude')) } })
 }
 </script>
 
@@ -58,7 +52,7 @@ function leaveOut(what: 'property' | 'source') {
     <p v-else-if="!property" class="quiet">Reading what is known of it …</p>
     <template v-else>
       <header>
-        <p class="quiet"><RouterLink :to="{ name: 'market', query: { said: route.query.said || undefined } }">Market</RouterLink> <span aria-hidden="true">/</span> property</p>
+        <p class="quiet"><RouterLink :to="{ name: 'market', query: route.query }">Market</RouterLink> <span aria-hidden="true">/</span> property</p>
         <h1>{{ property.name }} <small class="quiet">{{ property.domain }}</small></h1>
         <p class="PropertyPage-said">
           A {{ property.class }} about {{ property.category }}, made in {{ property.home }} by {{ property.publisher }}.
@@ -69,7 +63,7 @@ function leaveOut(what: 'property' | 'source') {
       <p v-if="surveyError" class="trouble" role="alert">{{ surveyError }}</p>
       <div class="PropertyPage-columns">
         <div>
-          <h2>Who sells it</h2>
+          <h2 class="ruled">Who sells it</h2>
           <p v-if="property.file === null" class="PropertyPage-note">It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.</p>
           <p v-else-if="!property.file.found" class="PropertyPage-note">{{ property.file.address }} is not there.</p>
           <p v-else class="PropertyPage-note">{{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0">; {{ property.file.problems.length }} lines of it cannot be read</template>.</p>
@@ -87,7 +81,7 @@ function leaveOut(what: 'property' | 'source') {
             <button class="plain" type="button" @click="leaveOut('property')">without this property</button>.
           </p>
           <details v-if="property.file && property.file.problems.length > 0"><summary>Lines that cannot be read</summary><ul><li v-for="one in property.file.problems" :key="one.line">line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}</li></ul></details>
-          <h2>Placements</h2>
+          <h2 class="ruled">Placements</h2>
           <table>
             <thead><tr><th scope="col">place</th><th scope="col">size</th><th scope="col" class="number">a day</th><th scope="col" class="number">floor</th><th scope="col" class="number">wins half</th><th scope="col" class="number">viewable</th><th scope="col" class="number">robots</th><th scope="col">grade</th></tr></thead>
             <tbody>
@@ -99,11 +93,11 @@ function leaveOut(what: 'property' | 'source') {
           </table>
         </div>
         <aside v-if="survey && survey.total.opportunitiesADay > 0">
-          <h2>Won a day, by bid</h2>
-          <BidCurve :curve="survey.curve" :a-day="survey.total.opportunitiesADay" :bid-micros="1_000_000" />
+          <h2 class="ruled">Won a day, by bid</h2>
+          <BidCurve :curve="survey.curve" :a-day="survey.total.opportunitiesADay" :bid-micros="bidMicros" />
           <WeekMap :week="survey.week" />
           <template v-for="by in ['source', 'country', 'device']" :key="by">
-            <h2>By {{ by }}</h2>
+            <h2 class="ruled">By {{ by }}</h2>
             <table class="panel-table"><tbody><tr v-for="row in [...rowsOf(by)].sort((a, b) => b.opportunitiesADay - a.opportunitiesADay).slice(0, 8)" :key="row.key"><th scope="row">{{ row.label }}<i :style="{ width: `${(100 * row.opportunitiesADay) / (survey?.total.opportunitiesADay ?? 1)}%` }" /></th><td>{{ about(row.opportunitiesADay) }}</td><td>{{ cpm(row.halfMicros) }}</td></tr></tbody></table>
           </template>
         </aside>
@@ -144,14 +138,6 @@ function leaveOut(what: 'property' | 'source') {
   display: grid;
   grid-template-columns: 1fr 290px;
   gap: 28px;
-}
-
-.PropertyPage h2 {
-  margin: 16px 0 5px;
-  padding-bottom: 3px;
-  border-bottom: 1px solid var(--rule-2);
-  color: var(--brass-text);
-  font: 600 13px var(--serif);
 }
 
 .PropertyPage-note {

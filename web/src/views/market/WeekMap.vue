@@ -17,20 +17,20 @@ const range = computed(() => {
 })
 /** The least is light, the most is dark; nothing is paper. */
 const shade = (value: number) => (value <= 0 ? 'transparent' : `color-mix(in srgb, #1d4450 ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, #eef2f0)`)
-const words = (value: number) => (by.value === 'volume' ? `${about(value)} a day` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`)
+const words = (value: number) => (by.value === 'volume' ? `${about(value)} opportunities` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`)
 </script>
 
 <template>
   <figure class="WeekMap">
     <figcaption>Hours of the viewer’s week, by
-      <select v-model="by" aria-label="Shade hours by"><option value="volume">volume</option><option value="price">price to win half</option><option value="rivals">rivals</option></select>
+      <select v-model="by" class="inline" aria-label="Shade hours by"><option value="volume">volume</option><option value="price">price to win half</option><option value="rivals">rivals</option></select>
     </figcaption>
     <div v-for="(day, d) in DAYS" :key="day" class="WeekMap-row">
       <span>{{ day }}</span>
       <i v-for="hour in 24" :key="hour" :style="{ background: shade(values[d * 24 + hour - 1]) }" :title="`${day} ${hour - 1}:00, ${words(values[d * 24 + hour - 1])}`" />
     </div>
     <div class="WeekMap-row WeekMap-hours"><span /><b v-for="hour in [0, 6, 12, 18]" :key="hour">{{ hour }}</b></div>
-    <p class="visually-hidden">{{ DAYS.map((day, d) => `${day}: ${words(values.slice(d * 24, d * 24 + 24).reduce((sum, value) => sum + value, 0) / 24)} in the mean`).join('; ') }}</p>
+    <p class="visually-hidden">In the mean hour, {{ DAYS.map((day, d) => `${day}: ${words(values.slice(d * 24, d * 24 + 24).reduce((sum, value) => sum + value, 0) / 24)}`).join('; ') }}.</p>
   </figure>
 </template>
 
@@ -62,16 +62,5 @@ const words = (value: number) => (by.value === 'volume' ? `${about(value)} a day
 
 .WeekMap-hours b {
   font-weight: 400;
-}
-
-.WeekMap select,
-.MarketMap select,
-.MarketView-tools select {
-  padding: 0 2px;
-  border: 0;
-  border-bottom: 1px solid var(--water-2);
-  background: none;
-  color: var(--water-2);
-  font: 500 12px var(--sans);
 }
 </style>

@@ -1,3 +1,4 @@
+import { saveCsv, saveFile } from '@/composables/save-file'
 import type { MarketColumn, MarketRow } from './columns'
 
 /** Saves what is shown as a file: CSV with formula-like cells quoted, or a workbook. */
@@ -10,8 +11,7 @@ export async function downloadRows(kind: 'csv' | 'xlsx', by: string, columns: re
   const head = [by, 'about', ...columns.map((column) => column.title)]
   const lines = rows.map((row) => [row.label, row.about ?? '', ...columns.map((column) => cell(column, row))])
   if (kind === 'csv') {
-    const { default: Papa } = await import('papaparse')
-    save(new Blob([Papa.unparse([head, ...lines], { escapeFormulae: true })], { type: 'text/csv' }), `market by ${by}.csv`)
+    await saveCsv(`market by ${by}.csv`, [head, ...lines])
     return
   }
   const { default: ExcelJs } = await import('exceljs')
@@ -20,15 +20,5 @@ export async function downloadRows(kind: 'csv' | 'xlsx', by: string, columns: re
   sheet.addRow(head).font = { bold: true }
   sheet.addRows(lines)
   sheet.getColumn(1).width = 34
-  save(new Blob([await book.xlsx.writeBuffer()], { type: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet' }), `market by ${by}.xlsx`)
-}
-
-function save(blob: Blob, name: string): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(blob)
-  link.download = name
-  document.body.append(link)
-  link.click()
-  link.remove()
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
+  saveFile(`market by ${by}.xlsx`, await book.xlsx.writeBuffer(), 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
 }

@@ -10,7 +10,7 @@ export function phraseFor(by: SurveyBy): PhraseOf | null {
 }
 
 /** A sentence with some rows of a survey as the values of their phrase: these alone, or without them. */
-export function restrictedTo(sentence: Sentence, by: SurveyBy, rows: readonly SurveyRowView[], mode: Restriction['mode']): Sentence {
+export function restrictedTo(sentence: Sentence, by: SurveyBy, rows: readonly Pick<SurveyRowView, 'key' | 'label'>[], mode: Restriction['mode']): Sentence {
   const of = phraseFor(by)
   const values = of === null || of === 'hours' ? [] : rows.map((row) => (of === 'property' || of === 'placement' ? String(row.key) : chooserValue(of, by, row.key, row.label))).filter((value) => value !== null)
   if (of === null || of === 'hours' || values.length === 0) return sentence

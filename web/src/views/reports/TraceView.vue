@@ -111,11 +111,11 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
         </tbody>
       </table>
       <p class="small quiet TraceView-note">Won {{ count(trace.counts.won) }}; forecast {{ about(trace.forecast.wins) }} ({{ about(trace.forecast.low) }} to {{ about(trace.forecast.high) }}). The upper bars are drawn against all opportunities, the lower ones against what it matched.</p>
-      <h2>By how much bids were lost</h2>
+      <h2 class="ruled">By how much bids were lost</h2>
       <ul class="TraceView-short"><li v-for="(n, bin) in trace.short" :key="bin"><span>{{ SHORT[bin] }}</span><b class="number">{{ count(n) }}</b><i :style="{ width: wide(n, Math.max(1, ...trace.short)) }" /></li></ul>
     </template>
 
-    <h2>One opportunity</h2>
+    <h2 class="ruled">One opportunity</h2>
     <p class="TraceView-one">
       <label for="trace-hour">Market hour</label> <ElInputNumber id="trace-hour" v-model="hour" :min="0" :max="market.run.hour > 0 ? market.run.hour - 1 : undefined" :controls="false" class="TraceView-number" /> <span class="quiet">{{ marketTime(hour) }}</span>
       <label for="trace-nth">, the</label> <ElInputNumber id="trace-nth" v-model="nth" :min="0" :controls="false" class="TraceView-number" /> of it
@@ -169,14 +169,6 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
 
 .TraceView h1 {
   font: 600 20px var(--serif);
-}
-
-.TraceView h2 {
-  margin: 20px 0 6px;
-  padding-bottom: 3px;
-  border-bottom: 1px solid var(--rule-2);
-  color: var(--brass-text);
-  font: 600 13px var(--serif);
 }
 
 .TraceView-period {
