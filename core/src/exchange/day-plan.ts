@@ -1,4 +1,4 @@
-import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
+import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
 import type { HourPlan } from '../pricing/index.js'
 import { NO_LIMITS, PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits, type SpentSoFar } from './limits.js'
 import type { Purse } from './allocation.js'
@@ -30,8 +30,14 @@ function weightOf({ zone, weights }: Calendar, day: number, from: number, to: nu
   const end = startOfLocalDay(zone, day + 1)
   const weekday = weekdayOf(day)
   let sum = 0
-  for (let hour = Math.max(start, from); hour < Math.min(end, to); hour++) sum += weights[weekday * HOURS_PER_DAY + Math.min(HOURS_PER_DAY - 1, hour - start)]
+  for (let hour = Math.max(start, from); hour < Math.min(end, to); hour++) sum += weights[weekday * HOURS_PER_DAY + localHourOf(zone, hour)]
   return sum
+}
+
+/** Hours on the clock of a local day, one after the other: not 0 to 23 on a day on which the clock changes. */
+export function hoursOfDay(zone: number, day: number): number[] {
+  const start = startOfLocalDay(zone, day)
+  return Array.from({ length: startOfLocalDay(zone, day + 1) - start }, (_, n) => localHourOf(zone, start + n))
 }
 
 /** First day of the calendar month after a day. */

@@ -18,22 +18,26 @@ export interface DayPlan {
   curve?: Float64Array | null
 }
 
+const ORDINARY = Array.from({ length: 24 }, (_, hour) => hour)
+
 /**
  * Share of a day planned by the start of each of its hours, by the weights of the week's hours; null where all weigh alike.
+ * @param hours on the clock, where the clock changes that day
  */
-export function dayCurve(weights: ArrayLike<number>, weekday: number): Float64Array | null {
+export function dayCurve(weights: ArrayLike<number>, weekday: number, hours: readonly number[] = ORDINARY): Float64Array | null {
+  if (hours.length !== ORDINARY.length) return curveOf(weights, weekday, hours)
   let week = curves.get(weights)
-  if (!week) curves.set(weights, (week = Array.from({ length: 7 }, (_, day) => curveOf(weights, day))))
+  if (!week) curves.set(weights, (week = Array.from({ length: 7 }, (_, day) => curveOf(weights, day, ORDINARY))))
   return week[weekday]
 }
 
 const curves = new WeakMap<ArrayLike<number>, (Float64Array | null)[]>()
 
-function curveOf(weights: ArrayLike<number>, weekday: number): Float64Array | null {
-  const day = Array.from({ length: 24 }, (_, hour) => weights[weekday * 24 + hour])
+function curveOf(weights: ArrayLike<number>, weekday: number, hours: readonly number[]): Float64Array | null {
+  const day = hours.map((hour) => weights[weekday * 24 + hour])
   const sum = day.reduce((total, of) => total + of, 0)
   if (sum === 0 || day.every((of) => of === day[0])) return null
-  const curve = new Float64Array(25)
+  const curve = new Float64Array(day.length + 1)
   day.forEach((of, hour) => (curve[hour + 1] = curve[hour] + of / sum))
   return curve
 }
@@ -46,7 +50,7 @@ export function plannedShare(plan: DayPlan, pacing: Pacing, minute: number): num
   if (minute <= plan.openFrom) return 0
   if (pacing === 'fast') return 1
   if (plan.curve) {
-    const hour = Math.min(23, Math.floor(minute / 60))
+    const hour = Math.min(plan.curve.length - 2, Math.floor(minute / 60))
     const [from, to, first] = [plan.curve[hour], plan.curve[hour + 1], plan.curve[Math.floor(plan.openFrom / 60)]]
     const by = Math.min(1, from + ((to - from) * (minute - hour * 60)) / 60)
     return first < 1 ? (by - first) / (1 - first) : 1

@@ -1,5 +1,5 @@
 import { localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
-import { calendarOfCampaign, dayWeights, hourWeights, isLimited, purseAllowance, type Calendar } from './day-plan.js'
+import { calendarOfCampaign, dayWeights, hourWeights, hoursOfDay, isLimited, purseAllowance, type Calendar } from './day-plan.js'
 import type { Amounts, Limits, SpentSoFar } from './limits.js'
 import { dayCurve, type DayPlan } from './pacing.js'
 import type { CampaignRules, LineRules } from './rules.js'
@@ -42,7 +42,7 @@ export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRule
   const share = campaign ? shareOf(rules, campaign, lines, dayStart, dayEnd) : UNLIMITED
   return {
     limitMicros: Math.min(own.micros, share.micros), limitShown: Math.min(own.impressions, share.impressions), openFrom: (from - dayStart) * 60, openTo: (to - dayStart) * 60,
-    curve: dayCurve(calendar.weights, weekdayOf(localDay))
+    curve: dayCurve(calendar.weights, weekdayOf(localDay), hoursOfDay(calendar.zone, localDay))
   }
 }
 
@@ -60,5 +60,5 @@ export function planCampaignDay(campaign: Planned<CampaignRules>): DayPlan {
   const dayStart = startOfLocalDay(campaign.calendar.zone, campaign.localDay)
   const from = Math.max(dayStart, campaign.rules.startHour)
   const { micros, impressions } = allowance(campaign, from, false)
-  return { limitMicros: micros, limitShown: impressions, openFrom: (from - dayStart) * 60, openTo: 1440 }
+  return { limitMicros: micros, limitShown: impressions, openFrom: (from - dayStart) * 60, openTo: (startOfLocalDay(campaign.calendar.zone, campaign.localDay + 1) - dayStart) * 60 }
 }

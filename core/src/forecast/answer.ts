@@ -1,5 +1,6 @@
 import { breakdowns, type Breakdowns } from './breakdowns.js'
-import { mainFigures, matchKey, workOut, type MainFigures, type Workings } from './forecast.js'
+import { mainFigures, type MainFigures } from './main-figures.js'
+import { matchKey, workOut, type Workings } from './workings.js'
 import { holdbacks, type GoalMeasure, type Holdback } from './holdbacks.js'
 import { ladder, type Ladder } from './ladder.js'
 import { KernelMatched, type Matched } from './matched.js'

@@ -1,5 +1,6 @@
 import { CPM_STEP } from '../money/index.js'
-import { mainFigures, matchKey, workOut, type Figures, type MainFigures, type Workings } from './forecast.js'
+import { mainFigures, type Figures, type MainFigures } from './main-figures.js'
+import { matchKey, workOut, type Workings } from './workings.js'
 import type { Ladder } from './ladder.js'
 import type { Matched } from './matched.js'
 import type { ForecastQuestion } from './question.js'

@@ -1,6 +1,7 @@
 import { CPM_STEP } from '../money/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
-import { calendarOf, limitsFor, type Workings } from './forecast.js'
+import { calendarOf, limitsFor } from './period.js'
+import type { Workings } from './workings.js'
 import { NEVER, type Matched, underPrice } from './matched.js'
 import { moneyStep } from './money.js'
 import { replay, sumOf, type Play } from './replay.js'

@@ -1,5 +1,6 @@
 import type { Tape } from '../tape/index.js'
-import { periodMoney, workOut, type Workings } from './forecast.js'
+import { periodMoney } from './period.js'
+import { workOut, type Workings } from './workings.js'
 import type { ForecastMarket, Mate } from './question.js'
 import { shapesOf, type Shape } from './shape.js'
 

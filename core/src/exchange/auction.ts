@@ -1,0 +1,240 @@
+import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
+import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type Opportunities, type World } from '../market/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, offsetMinutes } from '../time/index.js'
+import { STREAM, draw } from '../random/index.js'
+import type { Benchmarks, Responses, Shown } from '../response/index.js'
+import { allocate, bookMoney, exposed } from './allocation.js'
+import type { Bidding } from './bidding.js'
+import type { Conversions } from './conversions.js'
+import { EXPOSED, type ExposureBook } from './exposures.js'
+import type { LineTable } from './line-table.js'
+import type { WinLog, WinRow } from './log.js'
+import { OUTCOME } from './outcomes.js'
+import { branchOf, type RunningAd, type RunningLine } from './running.js'
+
+const { won: WON, own_line: OWN_LINE } = OUTCOME
+/** Candidates, and opportunities that have any, after which they are sold. */
+const CANDIDATES = 4096
+const CONTESTED = 2048
+
+/** What an auction among our lines asks and changes. */
+export interface AuctionParts {
+  world: World
+  /** Whether every line buys as if it were alone. */
+  apart: boolean
+  /** The lines in the matcher's order. */
+  lines: readonly RunningLine[]
+  table: LineTable
+  bidding: Bidding
+  exposures: ExposureBook
+  conversions: Conversions
+  responses: Responses
+  benchmarks: Benchmarks
+  shapeByPath: Uint8Array
+  balance: number
+}
+
+/**
+ * Lines that would win opportunities, and which of them buys each: dearest first, within its money, pace and caps. Those of some
+ * opportunities are gathered before they are sold, so that finding and selling each keep to their own tables.
+ */
+export class Auction {
+  private readonly world: World
+  private readonly apart: boolean
+  private readonly lines: readonly RunningLine[]
+  private readonly table: LineTable
+  private readonly bidding: Bidding
+  private readonly exposures: ExposureBook
+  private readonly conversions: Conversions
+  private readonly responses: Responses
+  private readonly benchmarks: Benchmarks
+  private readonly shapeByPath: Uint8Array
+  private balance: number
+  /** Candidates of some opportunities, one after another: place of the line, dearest bid, and what it was made of. */
+  private readonly candidates: Int32Array
+  private readonly bids: Float64Array
+  private readonly chains: Int32Array
+  private readonly multipliers: Int32Array
+  private readonly rates: Float64Array
+  private readonly order: Int32Array
+  private count = 0
+  /** Opportunities with candidates, and the first of each one's. */
+  private readonly contested = new Int32Array(CONTESTED)
+  private readonly firstOf = new Int32Array(CONTESTED + 1)
+  private contests = 0
+  /** Offset of each zone from UTC in the hour, minutes. */
+  private readonly offsets = new Int32Array(ZONES.length)
+  /** First minute of the hour's UTC day. */
+  private dayStart = 0
+
+  constructor(parts: AuctionParts) {
+    this.world = parts.world
+    this.apart = parts.apart
+    this.lines = parts.lines
+    this.table = parts.table
+    this.bidding = parts.bidding
+    this.exposures = parts.exposures
+    this.conversions = parts.conversions
+    this.responses = parts.responses
+    this.benchmarks = parts.benchmarks
+    this.shapeByPath = parts.shapeByPath
+    this.balance = parts.balance
+    const room = parts.lines.length + CANDIDATES
+    this.candidates = new Int32Array(room)
+    this.bids = new Float64Array(room)
+    this.chains = new Int32Array(room)
+    this.multipliers = new Int32Array(room)
+    this.rates = new Float64Array(room)
+    this.order = new Int32Array(parts.lines.length)
+  }
+
+  beginHour(hour: number): void {
+    for (let zone = 0; zone < ZONES.length; zone++) this.offsets[zone] = offsetMinutes(zone, hour)
+    this.dayStart = dayOfHour(hour) * MINUTES_PER_DAY
+  }
+
+  /** Puts a line that would win the opportunity looked at into its candidates. */
+  enter(at: number, bid: number, chain: number, hour: number, rate: number): void {
+    const n = this.count++
+    this.candidates[n] = at
+    this.bids[n] = bid
+    this.chains[n] = chain
+    this.multipliers[n] = hour
+    this.rates[n] = rate
+  }
+
+  /** Closes the candidates of an opportunity; sells what was gathered when that is enough. */
+  close(rows: Opportunities, i: number, wins: WinLog): void {
+    const { firstOf, contests } = this
+    if (this.count === (contests === 0 ? 0 : firstOf[contests])) return
+    this.contested[contests] = i
+    firstOf[++this.contests] = this.count
+    if (this.count >= CANDIDATES || this.contests === CONTESTED) this.sell(rows, wins)
+  }
+
+  /** Sells the opportunities that were gathered, in the order of the market. */
+  sell(rows: Opportunities, wins: WinLog): void {
+    for (let o = 0; o < this.contests; o++) {
+      this.bidding.next()
+      this.award(this.firstOf[o], this.firstOf[o + 1], rows, this.contested[o], wins)
+    }
+    this.contests = this.count = 0
+  }
+
+  /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
+  private award(first: number, end: number, rows: Opportunities, i: number, wins: WinLog): void {
+    const key = rows.key[i]
+    const { candidates, order, table } = this
+    const n = end - first
+    if (n === 1) {
+      table.count(candidates[first], this.tryToBuy(first, rows, i, wins))
+      return
+    }
+    // Few compete for one opportunity: each is put in its place among those before it.
+    for (let c = 0; c < n; c++) {
+      let place = c
+      for (; place > 0 && this.isBefore(first + c, order[place - 1], key); place--) order[place] = order[place - 1]
+      order[place] = first + c
+    }
+    for (let c = 0; c < n; c++) {
+      const outcome = this.tryToBuy(order[c], rows, i, wins)
+      table.count(candidates[order[c]], outcome)
+      if (outcome !== WON || this.apart) continue
+      for (let rest = c + 1; rest < n; rest++) table.count(candidates[order[rest]], OWN_LINE)
+      return
+    }
+  }
+
+  /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
+  private isBefore(a: number, b: number, key: number): boolean {
+    const { bids, candidates, table: { number } } = this
+    return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ number[candidates[a]], STREAM.order) < draw(key ^ number[candidates[b]], STREAM.order))
+  }
+
+  private tryToBuy(c: number, rows: Opportunities, i: number, wins: WinLog): number {
+    const at = this.candidates[c]
+    const path = rows.path[i]
+    const key = rows.key[i]
+    const minute = this.dayStart + rows.minute[i]
+    const bid = this.bids[c]
+    const quick = this.table.quick(at, minute, key, FIRST_PRICE[path % SOURCES.length] === 1 ? bid : Math.max(this.world.inventory.floors[path], rows.rival[i]), this.balance)
+    if (quick >= 0 && quick !== WON) return quick
+    return this.tryWith(this.lines[at], c, rows, i, path, key, minute, quick === WON, wins)
+  }
+
+  /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
+  private tryWith(line: RunningLine, c: number, rows: Opportunities, i: number, path: number, key: number, minute: number, isPaid: boolean, wins: WinLog): number {
+    const { account, rules, dataMicros } = line
+    const placement = Math.floor(path / SOURCES.length)
+    const shape = this.shapeByPath[path]
+    const person = rows.person[i]
+    const [chain, hour, rate] = [this.chains[c], this.multipliers[c], this.rates[c]]
+    let outcome: number
+    if (isPaid) outcome = exposed(account, this.exposures, person, minute)
+    else {
+      const price = this.bidding.clearing(line, path, placement, rows.rival[i], this.bids[c])
+      const isEvent = line.event !== 'none'
+      // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
+      const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
+      if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros) return OUTCOME.no_money
+      outcome = allocate(account, this.exposures, person, placement, minute, minute - line.dayStart * 60, key, (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros)
+    }
+    if (outcome !== WON) return outcome
+    const ad = this.drawAd(line, shape, rows, i, person, minute, key)
+    if (ad === null) return OUTCOME.capped
+    const seen = this.exposures.count(EXPOSED.line(rules.line), person, minute, 255)
+    const bid = line.isPlain && line.discount === 0 ? this.bids[c] : this.bidding.bidOf(line, ad, path, chain, hour, rate, line.discount > 0 ? seen : 0)
+    if (!this.bidding.wins(line, placement, this.world.inventory.floors[path], rows.rival[i], bid)) return OUTCOME.outbid_after_discount
+    wins.push(this.buy(line, ad, rows, i, minute, bid, seen, wins.length, chain, hour, rate))
+    return WON
+  }
+
+  /** One of the ads that fit and are free for this person, by weight; null for none. */
+  private drawAd(line: RunningLine, shape: number, rows: Opportunities, i: number, person: number, minute: number, key: number): RunningAd | null {
+    const own = line.byShape[shape]
+    const drawn = draw(key ^ line.rules.line, STREAM.ad)
+    if (line.isSimple) {
+      let at = drawn % line.weightByShape[shape]
+      for (const ad of own) {
+        if (at < ad.weight) return ad
+        at -= ad.weight
+      }
+      return null
+    }
+    const lineCapped = line.account.hasOwnCaps === true && line.account.caps.length > 0 && this.exposures.capped(EXPOSED.lineCapped(line.rules.line), person, minute, line.account.caps)
+    const free = own.filter((ad) => ad.weight > 0 && this.bidding.fits(ad, rows, i) && (ad.caps.length > 0 ? !this.exposures.capped(EXPOSED.ad(ad.rules.ad), person, minute, ad.caps) : !lineCapped))
+    const weights = free.reduce((sum, ad) => sum + ad.weight, 0)
+    if (weights === 0) return null
+    let at = drawn % weights
+    return free.find((ad) => (at -= ad.weight) < 0) ?? null
+  }
+
+  private buy(line: RunningLine, ad: RunningAd, rows: Opportunities, i: number, minute: number, bid: number, seen: number, index: number, chain: number, hour: number, rate: number): WinRow {
+    const { rules, account, dataMicros } = line
+    const person = rows.person[i]
+    const path = rows.path[i]
+    const placement = this.world.inventory.placements[Math.floor(path / SOURCES.length)]
+    const price = this.bidding.clearing(line, path, placement.index, rows.rival[i], bid)
+    const deal = this.bidding.byDeal(line, placement.index, rows.rival[i], bid) ? (line.deals as Int16Array)[placement.index] + 1 : 0
+    const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
+    const shown: Shown = {
+      key: rows.key[i], line: rules.line, ad: ad.rules.ad, placement, branch: branchOf(this.benchmarks.groupOf, placement.index), device: DEVICE_TYPE[rows.device[i]], country: POSTAL_COUNTRY[postal],
+      bot: isBot(rows.state[i]), blocked: isBlocked(rows.state[i]) && placement.blocked > 0, seen, hour: Math.floor((((minute + this.offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+    }
+    const did = this.responses.immediate(shown)
+    const media = this.bidding.mediaCost(line, ad, path, did, price, chain, hour, rate, seen)
+    this.balance -= media + dataMicros
+    bookMoney(account, placement.index, media + dataMicros)
+    this.table.noteStops(line)
+    const { exposures } = this
+    exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device: rows.device[i] })
+    if (account.hasOwnCaps && ad.caps.length === 0) exposures.add(EXPOSED.lineCapped(rules.line), person, minute)
+    if (ad.caps.length > 0) exposures.add(EXPOSED.ad(ad.rules.ad), person, minute)
+    if (account.campaignCaps && account.campaignCaps.length > 0) exposures.add(EXPOSED.campaign(rules.campaign), person, minute)
+    this.conversions.expect(shown, did, person, minute)
+    return {
+      person, line: rules.line, ad: ad.rules.ad, key: rows.key[i], price, media, data: dataMicros, predicted: this.bidding.adRate(line, ad, rate), path, device: rows.device[i], page: rows.page[i], state: rows.state[i],
+      deal, did, minute: rows.minute[i] % 60, nth: Math.min(255, seen + 1)
+    }
+  }
+}

@@ -1,0 +1,150 @@
+import { placeCountry } from '../places/index.js'
+import { SHAPE_FORMAT } from '../taxonomy/index.js'
+import { localDayOf, offsetMinutes, startOfLocalDay, zoneIndex } from '../time/index.js'
+import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
+import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
+import { valuesOf } from '../targeting/index.js'
+import { kernelOf } from './kernel-memory.js'
+import { KernelMatched, matchTape, underPrice, type Matched } from './matched.js'
+import type { MoneyLimits } from './money.js'
+import type { ForecastMarket, ForecastQuestion } from './question.js'
+import { dailySpread } from './ranges.js'
+import { baseOf, exposuresBefore, overGroups, replay, sumOf, type Play, type Replay } from './replay.js'
+import { LONGEST_REPLAY_DAYS, flightTimeline, weekTimeline, type Timeline } from './timeline.js'
+
+/** Everything that parts of an answer share: made once for a question. */
+export interface Workings {
+  question: ForecastQuestion
+  tape: Tape
+  market: ForecastMarket
+  play: Play
+  matched: Matched
+  zone: number
+  offset: number
+  start: number
+  firstDay: number
+  firstMinute: number
+  flightDaysLeft: number | null
+  replayedDays: number
+  weeks: readonly [Timeline, Timeline]
+  flight: Timeline
+  openMinutes: Float64Array
+  weekReplays: readonly [Replay, Replay]
+  flightReplay: Replay
+  limits: MoneyLimits
+  sd: number
+  /** Standing of matched rows at the bid, by group over both weeks: at or over the floor, first, second. */
+  standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
+  before: ReadonlyMap<number, readonly number[]>
+  demandMicros: number
+}
+
+const NO_ONE = () => false
+
+/** Open minutes of each hour of the line's week. Hours read where the viewer is leave the line's own clock open throughout. */
+export function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array {
+  return Float64Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60))
+}
+
+function standingOf(matched: Matched, play: Play): Workings['standing'] {
+  const { tape, market, base, question } = play
+  const { chain, hour, chance, programme, isEvent } = matched
+  const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
+  const plain = chain === null && hour === null && chance === null
+  const plainBid = programme.bid(base, 0, 1000, 0, 1e6, false)
+  const { path, rival, second } = tape.rows
+  const { floors } = market.inventory
+  const hasDeals = question.buys.deals.length > 0
+  const kernel = matched instanceof KernelMatched && !hasDeals ? kernelOf(tape, market) : null
+  if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid)
+  const { people, starts, rows, need } = matched
+  for (let p = 0; p < people.length; p++) {
+    const g = tape.group[people[p]]
+    for (let m = starts[p]; m < starts[p + 1]; m++) {
+      const i = rows[m]
+      const bid = plain ? plainBid : programme.bid(base, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent)
+      const deal = hasDeals ? matched.deals[Math.floor(path[i] / 6)] : -1
+      const floor = deal >= 0 ? Math.min(question.buys.open ? floors[path[i]] : Infinity, question.buys.deals[deal].price) : floors[path[i]]
+      if (bid >= floor && bid > 0) standing.eligible[g]++
+      if (bid >= need[m] && bid > 0) standing.first[g]++
+      else if (bid > second[i] && bid <= rival[i]) standing.second[g]++
+    }
+  }
+  return standing
+}
+
+/** What a kept match depends on: a question that differs in nothing else may use it again. */
+export function matchKey(question: ForecastQuestion): string {
+  const { targeting, shapes, buys, hours, zone, price } = question
+  return JSON.stringify([targeting, shapes, buys, hours, hours ? zone : '', price.model, price.adjustments ?? []])
+}
+
+/**
+ * Does what all parts of an answer need.
+ * @param kept a match of an earlier question with the same `matchKey` on the same tape, its bid, caps or money another
+ * @throws RangeError for a question that cannot be compiled; CancelledError when `cancelled` turned true
+ */
+export function workOut(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean = NO_ONE, kept?: Matched): Workings {
+  const zone = zoneIndex(question.zone)
+  const offset = offsetMinutes(zone, tapeEnd(tape) - 12)
+  const start = Math.max(question.startHour, question.nowHour)
+  const firstDay = localDayOf(zone, start)
+  const firstMinute = (start - startOfLocalDay(zone, firstDay)) * 60
+  const flightDaysLeft = question.endHour === null ? null : Math.max(1, localDayOf(zone, question.endHour - 1) - firstDay + 1)
+  const replayedDays = Math.min(flightDaysLeft ?? LONGEST_REPLAY_DAYS, LONGEST_REPLAY_DAYS)
+  const daysLive = Math.max(0, firstDay - localDayOf(zone, question.startHour))
+  const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
+  const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
+  const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
+  const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
+  const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
+  const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
+  const weekReplays = [replay(play, weeks[0], { full: true }, cancelled), replay(play, weeks[1], { full: true }, cancelled)] as const
+  const before = exposuresBefore(question, tape, start * 60 - firstMinute)
+  const flightReplay = stepped(play, flight, before, firstDay, daysLive, cancelled)
+  const demandMicros = (tape.sample * (sumOf(weekReplays[0].byGroup.spend) + sumOf(weekReplays[1].byGroup.spend))) / TAPE_DAYS
+  const mates = question.matesDemandMicros
+  const countries = valuesOf(question.targeting, 'where').map(placeCountry)
+  const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
+  return {
+    question, tape, market, play, matched, zone, offset, start, firstDay, firstMinute, flightDaysLeft, replayedDays, weeks, flight, openMinutes: openMinutesOf(question),
+    weekReplays, flightReplay, before, demandMicros,
+    limits: {
+      pacing: question.pacing, own: question.limits, campaign: question.campaignLimits, spent: question.spent, campaignSpent: question.campaignSpent,
+      campaignShare: demandMicros + mates > 0 ? demandMicros / (demandMicros + mates) : 1
+    },
+    sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
+    standing: standingOf(matched, play)
+  }
+}
+
+/** A kept match under the price of another question: its adjustments are the same, its maximum and discount may not be. */
+function reused(kept: Matched | undefined, question: ForecastQuestion, market: ForecastMarket): Matched | undefined {
+  if (!kept) return undefined
+  return underPrice(kept, kept.programme.withPrice(question.price, market))
+}
+
+/** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */
+function stepped(play: Play, flight: Timeline, before: ReadonlyMap<number, readonly number[]>, firstDay: number, daysLive: number, cancelled: () => boolean): Replay {
+  const { question, tape } = play
+  const steps = question.price.steps ?? []
+  const run = () => replay(play, flight, { full: true, before }, cancelled)
+  if (steps.length === 0) return run()
+  let shown = new Array<number>(flight.days).fill(question.spent.total.impressions)
+  const basesOf = () => shown.map((impressions, day) => baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions })))
+  play.bases = basesOf()
+  let result = run()
+  for (const step of steps) {
+    if (step.after !== 'impressions') continue
+    const wins = overGroups(result.slotWins, result.slots)
+    let sum = question.spent.total.impressions
+    shown = shown.map((_, day) => {
+      const at = sum
+      for (let hour = 0; hour < 24; hour++) sum += wins[day * 24 + hour] * tape.sample
+      return at
+    })
+    play.bases = basesOf()
+    result = run()
+  }
+  return result
+}
