@@ -41,9 +41,13 @@ export function fakeNetwork(): Request[] {
   return requests
 }
 
-/** Lets promises that are ready go on. */
+const immediate = globalThis.setImmediate
+/** Lets promises that are ready go on, and the reading of an answer's body, which takes turns of the loop; clocks may stand still meanwhile. */
 export async function settle(): Promise<void> {
-  for (let n = 0; n < 12; n++) await Promise.resolve()
+  for (let turn = 0; turn < 4; turn++) {
+    for (let n = 0; n < 12; n++) await Promise.resolve()
+    await new Promise((resolve) => immediate(resolve))
+  }
 }
 
 /** Runs a composable outside a component; ending the scope is leaving the page. */

@@ -1,0 +1,341 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { ElInputNumber, ElSelect } from 'element-plus'
+import { createPinia, setActivePinia } from 'pinia'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { defineComponent } from 'vue'
+import type { AdView, CampaignView, ManifestLine, PlacementResult, Results } from '@tin-harbor/core/buying'
+import type { Sieve } from '@tin-harbor/core/forecast'
+import DayField from '@/parts/DayField.vue'
+import RunMenu from '@/parts/RunMenu.vue'
+import SieveTable from '@/parts/SieveTable.vue'
+import CampaignForm from '@/views/campaigns/CampaignForm.vue'
+import CampaignPage from '@/views/campaigns/CampaignPage.vue'
+import ManifestList from '@/views/campaigns/ManifestList.vue'
+import LineCreatives from '@/views/line/LineCreatives.vue'
+import LineResults from '@/views/line/LineResults.vue'
+import SignInView from '@/views/sign-in/SignInView.vue'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+import { SIEVE, draftOf, fakeNetwork, settle, viewOf, type Request } from './support'
+
+vi.mock('@/theme/charts', () => ({
+  COLOURS: {},
+  Chart: class {
+    static register() {}
+    destroy() {}
+    update() {}
+  }
+}))
+
+let requests: Request[]
+let router: Router
+beforeEach(() => {
+  setActivePinia(createPinia())
+  requests = fakeNetwork()
+  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+  // Monday 2 March 2026, ten in the morning, UTC.
+  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+  const page = { template: '<i />' }
+  router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/market', name: 'market', component: page }, { path: '/campaigns', name: 'campaigns', component: page }, { path: '/campaigns/new', name: 'new-campaign', component: page }, { path: '/campaigns/:campaignId', name: 'campaign', component: page },
+      { path: '/campaigns/:campaignId/edit', name: 'edit-campaign', component: page }, { path: '/lines/:lineId', name: 'line', component: page }, { path: '/lines/:lineId/results', name: 'results', component: page }, { path: '/lines/:lineId/trace', name: 'trace', component: page }
+    ]
+  })
+})
+const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
+const campaign = (over: Partial<CampaignView> = {}): CampaignView => ({ id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5, ...over } as CampaignView)
+const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'live', waits: false, startDate: '2026-03-02', endDate: '2026-03-31', spentMicros: 500_000, plannedMicros: 10_000_000, dueMicros: 1_000_000, ...over })
+async function withManifest(lines: ManifestLine[] = [], campaigns = [campaign()]) {
+  const loading = useManifest().load()
+  await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', zone: 'Europe/Lisbon' }, { id: 2, name: 'Brightmile', zone: 'Europe/Lisbon' }], campaigns, lines } })
+  await loading
+  requests.length = 0
+}
+const alerts = (view: ReturnType<typeof mount>) => view.findAll('[role=alert]').map((alert) => alert.text()).filter(Boolean)
+const button = (view: ReturnType<typeof mount>, words: string) => view.findAll('button').find((one) => one.text().includes(words))
+
+describe('signing in', () => {
+  async function open(query: Record<string, string> = {}) {
+    await router.push({ path: '/campaigns', query })
+    const view = mount(SignInView, { global: { plugins: [router] } })
+    // A field of the library takes its id once it is mounted.
+    await flushPromises()
+    await view.get('#email').setValue('ines@wharfside.example')
+    await view.get('#password').setValue('wrong')
+    await view.get('form').trigger('submit')
+    return view
+  }
+
+  it('says what is wrong, and lets in where somebody wanted to go', async () => {
+    const view = await open({ to: '/lines/7' })
+    await asked('POST', '/session')[0].reply({ status: 401, body: { code: 'wrong-password', title: 'E-mail and password do not go together.' } })
+    await flushPromises()
+    expect(alerts(view)).toEqual(['E-mail and password do not go together.'])
+    await view.get('form').trigger('submit')
+    await asked('POST', '/session')[1].reply({})
+    await asked('GET', '/me')[0].reply({ body: { name: 'Inês', email: 'ines@wharfside.example', role: 'trader' } })
+    await flushPromises()
+    expect([router.currentRoute.value.path, alerts(view)]).toEqual(['/lines/7', []])
+  })
+
+  it.each(['//elsewhere.example', 'https://elsewhere.example', ''])('never leads to another site: %s', async (to) => {
+    await open({ to })
+    await asked('POST', '/session')[0].reply({})
+    await asked('GET', '/me')[0].reply({ body: { name: 'Inês', email: 'ines@wharfside.example', role: 'trader' } })
+    await flushPromises()
+    expect(router.currentRoute.value.path).toBe('/market')
+  })
+})
+
+describe('a campaign', () => {
+  async function open(path: string, reply?: { status?: number; body: unknown }) {
+    await router.push(path)
+    const view = mount(CampaignForm, { global: { plugins: [router] } })
+    await settle()
+    if (reply) await asked('GET', '/campaigns/3')[0].reply(reply)
+    await flushPromises()
+    return view
+  }
+  const choose = (view: ReturnType<typeof mount>, label: string, value: unknown) => view.findAllComponents(ElSelect).find((select) => select.props('ariaLabel') === label)?.vm.$emit('update:modelValue', value)
+
+  it('that is new needs an advertiser, then what its schema needs; what was typed stays', async () => {
+    await withManifest()
+    const view = await open('/campaigns/new')
+    await view.get('#campaign-name').setValue('Autumn')
+    await view.get('form').trigger('submit')
+    expect(alerts(view)).toEqual(['Choose the advertiser it is for.'])
+    choose(view, 'Advertiser', 2)
+    await view.get('form').trigger('submit')
+    await flushPromises()
+    expect(alerts(view)).toContain('Choose a goal.')
+    expect(alerts(view).length).toBeGreaterThan(1)
+    expect([(view.get('#campaign-name').element as HTMLInputElement).value, requests]).toEqual(['Autumn', []])
+    choose(view, 'Goal', 'visits')
+    view.findAllComponents(DayField)[0].vm.$emit('update:modelValue', '2026-03-05')
+    await view.get('form').trigger('submit')
+    const [{ path, body }] = asked('POST', '/advertisers')
+    expect([path, body]).toMatchObject(['/advertisers/2/campaigns', { name: 'Autumn', goal: 'visits', flight: { startDate: '2026-03-05', endDate: null } }])
+    await asked('POST', '/advertisers')[0].reply({ body: campaign({ id: 9 }) })
+    await asked('GET', '/manifest')[0].reply({ body: { advertisers: [], campaigns: [], lines: [] } })
+    await flushPromises()
+    expect(router.currentRoute.value.path).toBe('/campaigns/9')
+  })
+
+  it('that is changed is sent with the version that was seen, and says what the server refuses at its field', async () => {
+    await withManifest([line(7)])
+    const view = await open('/campaigns/3/edit', { body: { campaign: campaign({ caps: [{ times: 2, hours: 24 }] }), pace: {} } })
+    expect(view.text()).toContain('Lines of this campaign are live')
+    expect((view.get('#campaign-name').element as HTMLInputElement).value).toBe('Spring')
+    view.findAllComponents(DayField)[1].vm.$emit('update:modelValue', '2026-02-01')
+    await view.get('form').trigger('submit')
+    await flushPromises()
+    expect([alerts(view).length, asked('PUT', '/campaigns')]).toEqual([1, []])
+    view.findAllComponents(DayField)[1].vm.$emit('update:modelValue', '2026-03-04')
+    await view.get('form').trigger('submit')
+    expect(asked('PUT', '/campaigns/3')[0].body).toMatchObject({ version: 5, campaign: { flight: { endDate: '2026-03-04' }, caps: [{ times: 2, hours: 24 }] } })
+    await asked('PUT', '/campaigns/3')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'flight.endDate', message: 'The line "Line 7" ends later.' }] } })
+    await flushPromises()
+    expect(alerts(view)).toEqual(['The line "Line 7" ends later.'])
+  })
+
+  it('that cannot be had says so', async () => {
+    const view = await open('/campaigns/3/edit', { status: 404, body: { code: 'unknown', title: 'There is no such campaign.' } })
+    expect(alerts(view)).toEqual(['There is no such campaign.'])
+  })
+
+  it('tells its pace and lines, and makes a line that begins today', async () => {
+    await withManifest([line(7), line(8, { state: 'cleared', waits: true, spentMicros: 0, dueMicros: null })])
+    await router.push('/campaigns/3')
+    const view = mount(CampaignPage, { global: { plugins: [router], stubs: { PaceChart: true, TodayChart: true } } })
+    await settle()
+    await asked('GET', '/campaigns/3')[0].reply({ body: { campaign: campaign({ flight: { startDate: '2026-02-01', endDate: '2026-03-31' } }), pace: { days: [{ date: '2026-03-01', spendMicros: 5e5, plannedMicros: 1e6, wins: 700, clicks: 9 }], spentMicros: 500_000, dueMicros: 1_000_000, plannedMicros: 10_000_000, words: 'it is behind' } } })
+    await asked('GET', '/campaigns/3/today')[0].reply({ body: { today: null } })
+    await flushPromises()
+    expect(view.get('[data-test=pace]').text()).toMatch(/Spent €0\.50\s*of the €1\.00\s*due by now: it is behind\./)
+    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([['Line 7 L-7', 'live', '2 Mar to 31 Mar', '€0.50', '50 %', 'results trace'], ['Line 8 L-8', 'cleared, waits for release', '2 Mar to 31 Mar', '€0.00', '–', '']])
+    expect(view.text()).toContain('700 impressions and 9 clicks in all.')
+    await button(view, 'New line')?.trigger('click')
+    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({ name: 'Display line 3', zone: 'Europe/Lisbon', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, price: { bidMicros: null } })
+    await asked('POST', '/campaigns/3/lines')[0].reply({ status: 403, body: { code: 'not-allowed', title: 'Readers make no lines.' } })
+    await flushPromises()
+    expect(alerts(view)).toEqual(['Readers make no lines.'])
+  })
+})
+
+describe('the manifest', () => {
+  it('draws each line’s flight and spend, and tells a slow one in words too', async () => {
+    await withManifest([line(7), line(8, { spentMicros: 990_000 }), line(9, { state: 'draft', plannedMicros: null, dueMicros: null, spentMicros: 0, endDate: null }), line(10, { state: 'cleared', waits: true })])
+    await router.push('/lines/8')
+    const view = mount(ManifestList, { global: { plugins: [router] } })
+    const lines = view.findAll('.ManifestList-line')
+    expect(lines.map((one) => one.get('em').text())).toEqual(['slow', '', 'draft', 'waits'])
+    expect(lines.map((one) => one.attributes('title'))).toEqual(['Line 7: live, spent 50 % of what was due', 'Line 8: live, spent 99 % of what was due', 'Line 9: draft', 'Line 10: cleared, spent 50 % of what was due'])
+    expect(lines.map((one) => one.classes('is-here'))).toEqual([false, true, false, false])
+    const [flight, filled, behind] = lines[0].findAll('rect').map((rect) => Number(rect.attributes('width')))
+    expect(filled / flight).toBeCloseTo(0.05, 6)
+    expect(behind / flight).toBeCloseTo(0.05, 6)
+    expect(lines[2].findAll('rect').map((rect) => Number(rect.attributes('width')))[1]).toBe(0)
+  })
+})
+
+describe('running further', () => {
+  async function open() {
+    await withManifest([], [campaign(), campaign({ id: 4, name: 'Past', flight: { startDate: '2026-01-01', endDate: '2026-01-31' } }), campaign({ id: 5, name: 'Open', flight: { startDate: '2026-01-01', endDate: null } })])
+    const popover = defineComponent({ props: { visible: { type: Boolean } }, emits: ['update:visible'], template: '<div><slot name="reference" /><slot /></div>' })
+    const view = mount(RunMenu, { global: { plugins: [router], stubs: { ElPopover: popover } } })
+    view.getComponent(popover).vm.$emit('update:visible', true)
+    await settle()
+    return view
+  }
+  const bodies = () => asked('POST', '/market/run').map((request) => request.body as unknown)
+
+  it('goes to a moment ahead, never to one that is past', async () => {
+    const view = await open()
+    const day = view.getComponent(DayField)
+    expect(day.props('modelValue')).toBe('2026-03-09')
+    day.vm.$emit('update:modelValue', '2026-03-01')
+    await settle()
+    expect([view.text().includes('The clock is past that moment.'), view.get('[data-test=run-to]').attributes('disabled')]).toEqual([true, ''])
+    day.vm.$emit('update:modelValue', '2028-03-01')
+    await settle()
+    expect(view.text()).toContain('A run takes at most a year.')
+    day.vm.$emit('update:modelValue', '2026-03-03')
+    view.getComponent(ElSelect).vm.$emit('update:modelValue', 6)
+    await settle()
+    await view.get('[data-test=run-to]').trigger('click')
+    expect(bodies()).toEqual([{ to: 61 * 24 + 6 }])
+  })
+
+  it('goes to the end of flights that are ahead, and plays a week', async () => {
+    const view = await open()
+    const ends = view.findAll('li button')
+    expect(ends.map((end) => end.text())).toEqual(['Spring, to 31 Mar'])
+    await ends[0].trigger('click')
+    view.getComponent(ElInputNumber).vm.$emit('update:modelValue', 0.5)
+    await settle()
+    await view.get('[data-test=play]').trigger('click')
+    // The clock goes forward in Lisbon before the last day ends.
+    expect(bodies()).toEqual([{ to: 90 * 24 - 1 }, { to: 1450 + 168, secondsAnHour: 0.5 }])
+  })
+})
+
+describe('results of a line', () => {
+  const placement = (id: number, over: Partial<PlacementResult> = {}): PlacementResult => ({ placement: id, property: `Property ${id}`, position: 'top', size: '300x250', impressions: 4000, viewable: 2400, clicks: 20, clickRate: 0.005, clickRange: { low: 0.003, high: 0.007 }, spendMicros: 2_000_000, cpmMicros: 500_000, leftOut: false, ...over })
+  const results = (rows: PlacementResult[]): Results => ({ from: null, to: null, rows, days: [{ date: '2026-03-01', impressions: 1, spendMicros: 1 }, { date: '2026-03-02', impressions: 1, spendMicros: 1 }], total: { ...placement(0), impressions: rows.reduce((sum, row) => sum + row.impressions, 0), viewable: 3000 } })
+  async function open(rows: PlacementResult[], query: Record<string, string> = {}) {
+    await router.push({ path: '/lines/7/results', query })
+    const view = mount(LineResults, { global: { plugins: [router], stubs: { TodayChart: true } } })
+    await settle()
+    await answer(rows)
+    return view
+  }
+  async function answer(rows: PlacementResult[]) {
+    await asked('GET', '/lines/7/results').at(-1)?.reply({ body: results(rows) })
+    await requests.filter((request) => request.path === '/lines/7').at(-1)?.reply({ body: viewOf() })
+    await asked('GET', '/lines/7/today').at(-1)?.reply({ body: { today: null } })
+    await flushPromises()
+  }
+
+  it('choose placements in the address, say what leaving them out frees, and leave them out', async () => {
+    const view = await open([placement(1), placement(2, { spendMicros: 6_000_000 }), placement(3, { leftOut: true })], { chosen: '1.x' })
+    expect(view.get('.LineResults-sentence').text()).toContain('leave 1 placement out of this line: they took €1.00 a day.')
+    await view.get('input[aria-label="Choose Property 2, top"]').trigger('change')
+    await flushPromises()
+    expect(router.currentRoute.value.query.chosen).toBe('1.2')
+    expect(view.get('.LineResults-sentence').text()).toContain('they took €4.00 a day.')
+    await view.get('[data-test=leave-out]').trigger('click')
+    expect(asked('POST', '/lines/7/left-out')[0].body).toEqual({ placements: [1, 2], out: true })
+    await asked('POST', '/lines/7/left-out')[0].reply({ body: viewOf() })
+    await answer([placement(1, { leftOut: true }), placement(2, { leftOut: true })])
+    expect([router.currentRoute.value.query.chosen, view.find('[data-test=leave-out]').exists()]).toEqual([undefined, false])
+    await view.get('input[aria-label="Choose Property 1, top"]').trigger('change')
+    await flushPromises()
+    await button(view, 'Take 1 in')?.trigger('click')
+    expect(asked('POST', '/lines/7/left-out')[1].body).toEqual({ placements: [1], out: false })
+  })
+
+  it('say what is too little to tell, and that nothing was bought', async () => {
+    const view = await open([placement(1), placement(2, { impressions: 40, viewable: 20, clicks: 1 })])
+    expect(view.findAll('.is-faint').length).toBeGreaterThan(0)
+    expect(view.text()).toContain('too little shown')
+    requests.length = 0
+    const none = await open([])
+    expect(none.text()).toContain('Nothing was bought yet.')
+  })
+
+  it('stay when a later answer fails, and say why', async () => {
+    const view = await open([placement(1)], { chosen: '1' })
+    await view.get('[data-test=leave-out]').trigger('click')
+    await asked('POST', '/lines/7/left-out')[0].reply({ status: 409, body: { code: 'conflict', title: 'The line has ended.' } })
+    await flushPromises()
+    expect([alerts(view), view.text().includes('Property 1')]).toEqual([['The line has ended.'], true])
+  })
+
+  it('of a reader cannot be acted on', async () => {
+    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    const view = await open([placement(1)], { chosen: '1' })
+    expect([view.find('[data-test=leave-out]').exists(), view.get('tbody input').attributes('disabled')]).toEqual([false, ''])
+  })
+})
+
+describe('creatives of a line', () => {
+  const ad = (id: number, over: Partial<AdView> = {}): AdView => ({ id, creativeId: id + 100, madeCreativeId: null, name: `ad ${id}.png`, size: '300x250', shapes: ['300x250'], weight: 1, width: 300, height: 250, bytes: 20_000, type: 'image/png', review: 'approved', ...over } as AdView)
+  const open = (over: Parameters<typeof viewOf>[1], draft = draftOf(), disabled = false) => mount(LineCreatives, { props: { line: viewOf(draft, over), disabled } })
+  const file = (name: string, size: number) => Object.defineProperty(new File(['x'], name, { type: 'image/png' }), 'size', { value: size })
+  async function drop(view: ReturnType<typeof open>, files: File[]) {
+    const event = new Event('drop', { bubbles: true, cancelable: true })
+    Object.defineProperty(event, 'dataTransfer', { value: { files } })
+    view.get('.LineCreatives').element.dispatchEvent(event)
+    await settle()
+  }
+
+  it('are uploaded one after the other; each that is refused is named with the reason', async () => {
+    const view = open({ ads: [] })
+    await asked('GET', '/lines/7/made-creatives')[0].reply({ body: [] })
+    await drop(view, [file('huge.png', 80 * 1024 * 1024), file('odd.png', 900), file('good.png', 900)])
+    expect(alerts(view)).toEqual([expect.stringMatching(/^huge\.png was refused\. The file has 80 MB; at most/)])
+    await asked('POST', '/lines/7/creatives')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'file', message: 'It is 301x250; 300x250 would do.' }] } })
+    await flushPromises()
+    await asked('POST', '/lines/7/creatives')[1].reply({ body: viewOf(draftOf(), { ads: [ad(1)] }) })
+    await flushPromises()
+    expect(alerts(view)[1]).toBe('odd.png was refused. It is 301x250; 300x250 would do.')
+    expect((view.emitted('changed') as [{ ads: AdView[] }][]).map(([of]) => of.ads.length)).toEqual([1])
+  })
+
+  it('are taken off, and those of parts are offered until they are on', async () => {
+    const view = open({ ads: [ad(1), ad(2, { creativeId: null, madeCreativeId: 41, name: 'Story' })] }, draftOf({ format: 'native' }))
+    await asked('GET', '/lines/7/made-creatives')[0].reply({ body: [{ id: 41, name: 'Story', kind: 'native' }, { id: 42, name: 'Tale', kind: 'native' }] })
+    await flushPromises()
+    const offered = view.findAllComponents(ElSelect)
+    expect(offered).toHaveLength(1)
+    offered[0].vm.$emit('change', 42)
+    expect(asked('POST', '/lines/7/ads')[0].body).toEqual({ creative: 42 })
+    await asked('POST', '/lines/7/ads')[0].reply({ status: 409, body: { code: 'conflict', title: 'It was withdrawn.' } })
+    await flushPromises()
+    expect(alerts(view)).toEqual(['Tale was refused. It was withdrawn.'])
+    await view.get('[aria-label="Take ad 1.png off the line"]').trigger('click')
+    expect(requests.filter((request) => request.method === 'DELETE').map((request) => request.path)).toEqual(['/lines/7/ads/1'])
+  })
+
+  it('of a line that cannot be edited are only shown', async () => {
+    const view = open({ ads: [ad(1)] }, draftOf(), true)
+    await drop(view, [file('good.png', 900)])
+    expect([view.find('button').exists(), view.find('input').exists(), asked('POST', '/lines')]).toEqual([false, false, []])
+  })
+})
+
+describe('the sieve', () => {
+  it('says what each restriction leaves and costs, and what lifting it brings', async () => {
+    const view = mount(SieveTable, { props: { sieve: SIEVE, disabled: false } })
+    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([['9,000', '0.80', ''], ['4,000', '0.90', '+700'], ['3,000', '0.95', 'none']])
+    await view.get('[aria-label^="Lift where"]').trigger('click')
+    expect(view.emitted('lift')).toEqual([[SIEVE.steps[0]]])
+    const empty: Sieve = { ...SIEVE, emptiedBy: 1, steps: [SIEVE.steps[0], { ...SIEVE.steps[1], left: 0 }] }
+    const last = mount(SieveTable, { props: { sieve: empty, disabled: true } })
+    expect([last.findAll('tr').at(-1)?.text().includes('leaves nothing'), last.find('button').exists()]).toEqual([true, false])
+  })
+})
