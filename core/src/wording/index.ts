@@ -1,0 +1,3 @@
+export * from './plain.js'
+export * from './long.js'
+export * from './read.js'
