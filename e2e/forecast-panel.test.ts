@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { choose, openDesk, ownDraft, violations } from './support/browser.js'
+import { openDesk, ownDraft, violations, openClause, restrict } from './support/browser.js'
 
 /** The forecast beside a line: its figures answer every edit, and its ladder, sieve and changes are edits themselves. */
 describe('the forecast panel', () => {
@@ -64,14 +64,15 @@ describe('the forecast panel', () => {
     await page.click('[data-test=sieve] tr:has-text("device") button')
     await settled()
     expect(await page.textContent('[data-test=sieve]')).not.toContain('device')
-    expect(await page.isChecked('.el-checkbox:has-text("desktops") input')).toBe(false)
+    expect(await page.textContent('[data-test=wording]')).not.toContain('on desktops')
     await page.click('text=Undo')
     await settled()
-    expect(await page.isChecked('.el-checkbox:has-text("desktops") input')).toBe(true)
+    expect(await page.textContent('[data-test=wording]')).toContain('on desktops')
     await saved()
   })
 
   it('what holds it back is offered with its gain, and done with one click', async () => {
+    await openClause(page, 'E')
     await page.fill('#line-daily', '60')
     await settled()
     const [first] = await page.locator('[data-test=holdbacks] li').allTextContents()
@@ -87,6 +88,7 @@ describe('the forecast panel', () => {
   it('hours are painted by dragging and keep what is matched down; a reload keeps them', async () => {
     const matched = await figure('matched a day')
     const cell = async (hour: number) => (await page.locator(`[data-hour="${hour}"]`).boundingBox()) ?? { x: 0, y: 0 }
+    await openClause(page, 'C')
     await page.locator('[data-test=hours]').scrollIntoViewIfNeeded()
     const [from, to] = [await cell(0), await cell(11)]
     await page.mouse.move(from.x + 6, from.y + 6)
@@ -106,26 +108,28 @@ describe('the forecast panel', () => {
   })
 
   it('follows age, language, category and another format, priced by the view', async () => {
-    await choose(page, 'categories', 'dogs')
-    await page.keyboard.press('Escape')
+    await restrict(page, 'A', 'category', 'dogs')
     await settled()
     expect(await page.textContent('[data-test=sieve]')).toContain('category dogs')
-    await page.click('.el-checkbox:has-text("25-34")')
+    await restrict(page, 'B', 'age', '25-34')
     await settled()
     expect(await page.textContent('[data-test=sieve]')).toContain('age 25-34')
+    await openClause(page, 'A')
     await page.click('.el-radio:has-text("audio")')
+    await page.waitForSelector('text=Dropped with the format')
+    await openClause(page, 'D')
     await page.click('.el-radio:has-text("view"):visible')
     await page.fill('#line-bid', '0.006')
     await settled()
-    expect(await page.textContent('.LineFields')).toContain('audio spot')
+    expect(await page.textContent('[data-test=wording]')).toContain('Buy audio')
     expect(await figure('matched a day')).toMatch(/\d/)
   })
 
   it('says which restriction leaves nothing, and comes back from it', async () => {
+    await openClause(page, 'A')
     await page.click('.el-radio:has-text("display")')
-    await page.click('.el-checkbox:has-text("phones")')
-    await page.click('.el-checkbox:has-text("desktops")')
-    await page.click('.el-checkbox:has-text("300x600")')
+    await restrict(page, 'B', 'device', 'phones', 'desktops')
+    await restrict(page, 'A', 'size', '300x600')
     await settled()
     expect(await page.textContent('[data-test=remark]')).toMatch(/Nothing on the tape matches|leaves nothing/)
     await page.waitForSelector('[data-test=sieve] .is-empty')

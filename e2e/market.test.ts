@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, ownDraft, runMarket, violations } from './support/browser.js'
+import { openDesk, ownDraft, runMarket, violations, openClause } from './support/browser.js'
 
 /** Research, lists and deals, as a trader works with them. */
 describe('the Market', () => {
@@ -92,7 +92,7 @@ describe('the Market', () => {
     await page.waitForURL(/\/campaigns\/lines\/\d+/)
     expect(actions).toBeLessThanOrEqual(12)
     await page.waitForSelector('[data-test=sieve] tr:has-text("3 properties")')
-    await page.click('.LinePage header >> text=In the Market')
+    await page.click('.LineWording-ways >> text=In the Market')
     await page.waitForSelector('[data-phrase=property]')
     expect(await sentence()).toMatch(/^Display ?in Germany, ?at 3 properties/)
   })
@@ -160,6 +160,7 @@ describe('the Market', () => {
     await page.waitForSelector(`[data-test=deals] th:has-text("${deal}")`)
     expect(await violations(page)).toEqual([])
     await page.goto(await ownDraft(page, 'Bought by deal'))
+    await openClause(page, 'A')
     await page.click('[data-test=buys-deals]')
     await page.click(`.el-select-dropdown__item:visible:has-text("${deal} ")`)
     await page.keyboard.press('Escape')

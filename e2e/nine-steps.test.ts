@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations } from './support/browser.js'
+import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations, openClause, restrict } from './support/browser.js'
 
 /** What a new trader does on the first morning, one step after the other in one window. */
 describe('a line, from sign-in to steering', () => {
@@ -82,25 +82,23 @@ describe('a line, from sign-in to steering', () => {
     await page.waitForURL(/lines\/\d+/)
     lineAddress = page.url()
     await page.fill('#line-name', 'Display, phones, FR')
-    await page.click('[data-test=where]')
-    await page.fill('[data-test=where] input', 'France')
-    await page.keyboard.press('Enter')
-    await page.waitForSelector('[data-test=where] .el-tag:has-text("France")')
-    await page.keyboard.press('Tab')
-    await page.waitForFunction(() => Array.from(document.querySelectorAll<HTMLElement>('.el-select__popper')).every((list) => list.offsetParent === null))
-    await page.click('.el-checkbox:has-text("phones")')
-    await page.waitForSelector('.el-checkbox.is-checked:has-text("phones")')
-    await page.click('.el-checkbox:has-text("300x250")')
-    await page.click('.el-checkbox:has-text("320x50")')
-    await page.fill('#line-bid', '2.40')
-    await page.fill('#line-max', '3')
+    await restrict(page, 'B', 'where', 'France')
+    await restrict(page, 'B', 'device', 'phones')
+    await restrict(page, 'A', 'size', '300x250', '320x50')
+    expect(await page.textContent('[data-test=wording]')).toContain('Buy display in France on phones, in slots of 300x250 or 320x50')
+    await openClause(page, 'E')
     await page.fill('#line-daily', '4')
     await page.click('[data-test=add-cap]')
+    await openClause(page, 'G')
     await page.fill('#line-landing', 'https://inkwell.example/kana')
+    await openClause(page, 'D')
+    await page.fill('#line-bid', '2.40')
+    await page.fill('#line-max', '3')
     await page.waitForSelector('[data-test=saving]:has-text("saved")')
   })
 
   it('4 uploads a picture; one that fits no slot is refused with the sizes that would', async () => {
+    await openClause(page, 'F')
     const input = page.locator('input[type=file]')
     await input.setInputFiles({ name: 'square.png', mimeType: 'image/png', buffer: await picture(333, 333) })
     await page.waitForSelector('.LineCreatives-refused:has-text("333x333 fits no slot of this line. These would: 300x250, 320x50")')
@@ -113,6 +111,7 @@ describe('a line, from sign-in to steering', () => {
   })
 
   it('5 sees the forecast follow each edit, the newest answer last', async () => {
+    await openClause(page, 'D')
     await settled()
     const wins = await figure('forecast', 'wins a day')
     expect(wins).toMatch(/\d/)
@@ -152,7 +151,7 @@ describe('a line, from sign-in to steering', () => {
     expect(await page.textContent('[data-test=clock]')).toContain('Tue 3 Mar')
     await page.waitForFunction((was) => Number((document.querySelector('.TopBand-balance')?.textContent ?? '').replace(/[^\d.]/g, '')) < was, before)
     await page.waitForSelector('[data-test=state]:has-text("serving")')
-    await page.click('.LinePage header >> text=Thirty-day trial')
+    await page.click('.LineWording-ways >> text=Thirty-day trial')
     await page.waitForSelector('[data-test=pace]:has-text("Spent €")')
     expect(await page.textContent('[data-test=pace]')).toMatch(/of the €[\d.]+ due by now/)
     await page.waitForSelector('.PaceChart canvas')

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, openDesk, openWindow, runMarket, violations } from './support/browser.js'
+import { address, choose, openDesk, openWindow, runMarket, violations, openClause } from './support/browser.js'
 
 /** Running further, and reading what it brought. */
 describe('running, reports and the trace', () => {
@@ -84,7 +84,7 @@ describe('running, reports and the trace', () => {
 
   it('the trace falls from all opportunities to what was won, names the change that helps, and shows one opportunity', async () => {
     await page.goto('/campaigns/lines/1001')
-    await page.click('.LinePage header >> text=Trace')
+    await page.click('.LineWording-ways >> text=Trace')
     await page.waitForSelector('.TraceView-stair')
     expect(await page.textContent('[data-test=remark]')).toContain('it would have won about')
     const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) => Number(text.replace(/\D/g, '')))
@@ -107,7 +107,7 @@ describe('running, reports and the trace', () => {
     await page.click('.CampaignPage button:has-text("New line")')
     await page.waitForSelector('#line-bid')
     await page.fill('#line-bid', '1.50')
-    await page.click('.LineFields label:has-text("towards an aim")')
+    await page.click('[data-clause-body=D] label:has-text("towards an aim")')
     await page.waitForSelector('#line-aim')
     expect(await page.inputValue('#line-max')).toBe('1.50')
     expect(await page.locator('#line-bid').count()).toBe(0)
@@ -117,9 +117,11 @@ describe('running, reports and the trace', () => {
     await page.waitForSelector('[data-test=saving]:text-is("saved")')
     await page.reload()
     await page.waitForSelector('#line-aim')
-    await page.click('.LineFields label:has-text("follow the market")')
+    await page.click('[data-clause-body=D] label:has-text("follow the market")')
     await page.waitForSelector('#line-bid')
-    await page.click('.LineFields label:has-text("native")')
+    await openClause(page, 'A')
+    await page.click('[data-clause-body=A] label:has-text("native")')
+    await openClause(page, 'F')
     await page.waitForSelector('[data-test=made-creatives]')
     await page.click('[data-test=made-creatives]')
     await page.click('.el-select-dropdown__item:visible:has-text("Winter sky, native")')

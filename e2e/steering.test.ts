@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, openWindow, ownDraft, runMarket, signIn, violations } from './support/browser.js'
+import { openDesk, openWindow, ownDraft, runMarket, signIn, violations, openClause } from './support/browser.js'
 
 /** What comes after the first morning: steering what is live, others at the same desk, other screens. */
 describe('steering', () => {
@@ -30,7 +30,7 @@ describe('steering', () => {
     await page.reload()
     await page.waitForSelector('[data-test=state]:has-text("1 edit is not live yet")')
     await page.click('[data-test=put-live]')
-    await page.waitForSelector('.ConfirmLive li:has-text("Bid: 0.68")')
+    await page.waitForSelector('.ConfirmLive li:has-text("Bid: €0.68")')
     expect(await page.textContent('[data-test=counted]')).toContain('The line stays one line')
     await page.click('text=Not yet')
     await page.waitForSelector('.el-dialog', { state: 'detached' })
@@ -57,6 +57,7 @@ describe('steering', () => {
   it('a line that waits for release starts only when it is released', async () => {
     await page.goto(await ownDraft(page, 'A line that waits'))
     await page.waitForSelector('.ForecastPanel[aria-busy=false]')
+    await openClause(page, 'C')
     await page.click('.el-radio:has-text("wait for release")')
     await page.waitForSelector('[data-test=saving]:text-is("saved")')
     await page.click('[data-test=put-live]')
@@ -68,6 +69,7 @@ describe('steering', () => {
     await page.waitForSelector('[data-test=state]:has-text("starts with its flight")')
     await page.click('button:text-is("End")')
     await page.waitForSelector('[data-test=state] b:text-is("ended")')
+    await openClause(page, 'D')
     expect(await page.isDisabled('#line-bid')).toBe(true)
   })
 
@@ -100,6 +102,7 @@ describe('steering', () => {
     await page.click('text=Back to the line')
     await page.waitForSelector('.el-dialog', { state: 'detached' })
     await page.click('text=Delete this draft')
+    await page.click('[data-test=delete-now]')
     await page.waitForURL(/\/campaigns\/\d+$/)
   })
 
@@ -127,7 +130,7 @@ describe('steering', () => {
     expect(await reader.page.locator('text=New campaign').count()).toBe(0)
     expect(await reader.page.locator('button:text-is("Pause")').count()).toBe(0)
     await reader.page.waitForSelector('.ForecastPanel-note:has-text("you read")')
-    await reader.page.click('.LinePage header >> text=Results')
+    await reader.page.click('.LineWording-ways >> text=Results')
     await reader.page.waitForSelector('.LineResults .el-table__row')
     expect(await reader.page.locator('.LineResults input[type=checkbox]:not([disabled])').count()).toBe(0)
     expect(reader.errors).toEqual([])

@@ -1,6 +1,6 @@
 import type { Browser, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, openWindow, ownDraft, signIn, violations } from './support/browser.js'
+import { openDesk, openWindow, ownDraft, signIn, violations, openClause } from './support/browser.js'
 
 /** The inputs most easily got wrong: a bid, a picture, an edit somebody else was faster with. */
 describe('wrong inputs', () => {
@@ -44,6 +44,8 @@ describe('wrong inputs', () => {
 
   it('a file that is no picture, and one too large: each said by its name', async () => {
     await openDraft(page)
+    await openClause(page, 'F')
+    await page.waitForSelector('input[type=file]', { state: 'attached' })
     const ads = await page.locator('.LineCreatives li').count()
     const input = page.locator('input[type=file]')
     await input.setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('only words') })
@@ -54,24 +56,32 @@ describe('wrong inputs', () => {
     expect(await page.locator('.LineCreatives li').count()).toBe(ads)
   })
 
-  it('an edit somebody else was faster with: both are shown, and one is chosen', async () => {
+  it('edits of somebody else are put together with ours where they are of other fields, and asked about where not', async () => {
     await openDraft(page)
     const second = await openWindow(browser)
     await signIn(second.page, 'marta@wharfside.example')
     await openDraft(second.page)
+    const saved = (on: typeof page) => on.waitForSelector('[data-test=saving]:text-is("saved")')
     await second.page.fill('#line-name', 'Display, desktop, NL, Marta')
     await second.page.waitForSelector('[data-test=saving]:has-text("saving")')
-    await second.page.waitForSelector('[data-test=saving]:text-is("saved")')
+    await saved(second.page)
     await page.fill('#line-bid', '1.75')
-    await page.waitForSelector('.StaleEditNote')
-    expect(await page.textContent('.StaleEditNote')).toContain('Name: you have Display, desktop, NL, saved is Display, desktop, NL, Marta')
-    expect(await page.inputValue('#line-bid')).toBe('1.75')
-    await page.click('text=Save mine over it')
-    await page.waitForSelector('[data-test=saving]:text-is("saved")')
+    await page.waitForSelector('.LinePage-merged:has-text("Name Display, desktop, NL, Marta")')
+    await saved(page)
+    expect([await page.inputValue('#line-bid'), await page.inputValue('#line-name')]).toEqual(['1.75', 'Display, desktop, NL, Marta'])
     await second.page.fill('#line-bid', '1.80')
     await second.page.waitForSelector('.StaleEditNote')
+    expect(await second.page.textContent('.StaleEditNote')).toContain('Bid: you have €1.80, saved is €1.75')
     await second.page.click('text=Take what is saved')
     await second.page.waitForFunction(() => document.querySelector<HTMLInputElement>('#line-bid')?.value === '1.75')
+    await page.fill('#line-bid', '1.60')
+    await page.waitForSelector('[data-test=saving]:has-text("saving")')
+    await saved(page)
+    await second.page.fill('#line-bid', '1.90')
+    await second.page.waitForSelector('.StaleEditNote')
+    await second.page.click('text=Save mine over it')
+    await saved(second.page)
+    expect(await second.page.inputValue('#line-bid')).toBe('1.90')
     await second.context.close()
     expect(errors).toEqual([])
   })

@@ -1,9 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  InputError, LINE_EVENTS, LINE_STATES, ROLES, TransitionError, campaignSchema, changesBetween, checkInsideCampaign, flightDays, flightHours, hasRight, isLandingLink,
-  lineSchema, nextState, parseInput, preflight, type LineDraft, type LineState
+  InputError, LINE_EVENTS, LINE_STATES, ROLES, TransitionError, campaignSchema, checkInsideCampaign, flightDays, flightHours, hasRight, isLandingLink,
+  lineSchema, nextState, parseInput, type LineDraft, type LineState
 } from '../src/buying/index.js'
+import { changesBetween } from '../src/wording/index.js'
 import { pictureProblem, slotSizeOf } from '../src/creative/index.js'
 import { clearingPrice, effectiveBid } from '../src/pricing/index.js'
 import { wilson } from '../src/report/index.js'
@@ -99,32 +100,11 @@ describe('line and campaign inputs', () => {
   })
 })
 
-describe('preflight', () => {
-  const check = (line: LineDraft, over = {}) => preflight(line, { campaign: { budget: { dailyMicros: null, totalMicros: null } }, adSizes: ['300x250'], nowHour: 61 * 24, ...over })
-  const stops = (line: LineDraft, over = {}) => check(line, over).filter((finding) => finding.severity === 'stops').map((finding) => finding.field)
-
-  it('passes a whole line and stops for each thing that is missing', () => {
-    expect(check(draft())).toEqual([])
-    expect(stops(draft({ targeting: { restrictions: [] } }))).toEqual(['targeting.where'])
-    expect(stops(draft({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }))).toEqual(['price.bidMicros'])
-    expect(stops(draft({ budget: { dailyMicros: null, totalMicros: null } }))).toEqual(['budget.dailyMicros'])
-    expect(stops(draft({ landing: '' }))).toEqual(['landing'])
-    expect(stops(draft(), { adSizes: [] })).toEqual(['creatives'])
-    expect(stops(draft(), { adSizes: ['728x90'] })).toEqual(['creatives'])
-    expect(stops(draft(), { nowHour: 200 * 24 })).toEqual(['flight.endDate'])
-  })
-
-  it('warns of what cannot be read afterwards or may be spent at once', () => {
-    const mixed = draft({ caps: [], flight: { startDate: '2026-03-02', endDate: null }, budget: { dailyMicros: null, totalMicros: 5_000_000 }, targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['PT', 'ES-MD'] }] } })
-    expect(check(mixed).map(({ severity, field }) => `${severity} ${field}`)).toEqual(['warns budget.dailyMicros', 'warns targeting.where', 'warns targeting.device', 'warns caps'])
-  })
-})
-
 describe('changes between drafts', () => {
   it('are told in words, field by field', () => {
     const after = draft({ price: { model: 'CPM', bidMicros: 2_505_000, maxMicros: null }, caps: [], targeting: { restrictions: [...draft().targeting.restrictions, { dimension: 'placement', mode: 'exclude', values: ['4', '9'] }] } })
     expect(changesBetween(draft(), after)).toEqual([
-      { field: 'price.bidMicros', before: '2.00', after: '2.505' }, { field: 'caps', before: '3 in 24 h', after: 'none' },
+      { field: 'price.bidMicros', before: '€2.00', after: '€2.505' }, { field: 'caps', before: '3 in 24 h', after: 'none' },
       { field: 'targeting.placement.exclude', before: 'none', after: 'without 2 placements' }
     ])
     expect(changesBetween(after, after)).toEqual([])

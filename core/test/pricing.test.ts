@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { parseInput, InputError, lineSchema, withChange, changeWords, changesBetween, type LineDraft } from '../src/buying/index.js'
+import { parseInput, InputError, lineSchema, withChange, changeWords, type LineDraft } from '../src/buying/index.js'
+import { changesBetween } from '../src/wording/index.js'
 import { creativeSchema, fittingShapes, partsSchema } from '../src/creative/index.js'
 import { OPEN_MARKET, PriceProgramme, baseUnits, bidAt, clearingPrice, dealNeed, dealsByPlacement, eventCharge, impressionBid, leastBefore, multiplied, type Adjustment, type LinePrice } from '../src/pricing/index.js'
 import { makeBenchmarks, clickAt } from '../src/response/index.js'
@@ -145,7 +146,7 @@ describe('a line', () => {
     expect(words.map((change) => changeWords(draft, change))).toEqual([
       'raise the bid to 3.21', 'drop the cap of 2 in 24 hours', 'open all hours', 'lift where: Portugal', 'drop the gap between two showings', 'raise the daily budget to 9.00', 'raise the maximum to 1.00', 'cap at 5 in 24 hours'
     ])
-    expect(changesBetween(draft, { ...draft, hours: null, buys: { open: true, deals: [301] } }).map((change) => `${change.field}: ${change.before} to ${change.after}`)).toEqual(["hours: 84 of 168 hours, the viewer's time to always", 'buys: none to open market and 1 deals'])
+    expect(changesBetween(draft, { ...draft, hours: null, buys: { open: true, deals: [301] } }).map((change) => `${change.field}: ${change.before} to ${change.after}`)).toEqual(['buys: on the open market to on the open market and by 1 deal', "hours: in 84 of 168 hours of the viewer's time to at all hours"])
   })
 })
 

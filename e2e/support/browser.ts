@@ -57,6 +57,27 @@ export async function choose(page: Page, test: string, words: string): Promise<v
   await entry.click()
 }
 
+/** Opens a clause of a line's page, where it is not open. */
+export async function openClause(page: Page, clause: string): Promise<void> {
+  const head = page.locator(`[data-clause=${clause}]`)
+  if ((await head.getAttribute('aria-expanded')) !== 'true') await head.click()
+  await page.waitForSelector(`[data-clause-body=${clause}]`)
+}
+
+/** Chooses values of a restriction in its chooser, by their words; those that were chosen before are taken out by naming them again. */
+export async function restrict(page: Page, clause: 'A' | 'B', dimension: string, ...values: string[]): Promise<void> {
+  await openClause(page, clause)
+  await page.click(`[data-clause-body=${clause}] [data-dimension="${dimension}"]`)
+  for (const value of values) {
+    await page.waitForSelector('[data-counted=yes]')
+    await page.fill('.PhraseChooser-search', value)
+    await page.waitForSelector(`#phrase-0:has-text("${value}")`)
+    await page.press('.PhraseChooser-search', 'Enter')
+    await page.waitForSelector(`.PhraseChooser li:has(span:text-is("${value}"))`)
+  }
+  await page.click('.PhraseChooser button:text-is("Done")')
+}
+
 /** Types a date into a date field. */
 export async function typeDay(page: Page, id: string, date: string): Promise<void> {
   await page.fill(`#${id}`, date)

@@ -145,8 +145,8 @@ describe('the forecast panel', () => {
   it('tells people in pairs when the tape was played twice, and the words of a flight', () => {
     const twice = panel({ figures: figuresOf(100, { flight: { ...figuresOf(100).flight, days: 40, replayedDays: 28 } }) })
     expect(twice.text()).toContain('40 days of the flight; people of the first 28')
-    expect(twice.findAll('.ForecastPanel-bars > div').map((bar) => bar.get('span').text())).toEqual(['1–2', '3–4', '5–6', '7–8', '9+'])
-    expect(panel().findAll('.ForecastPanel-bars > div')).toHaveLength(10)
+    expect(twice.findAll('.FrequencyBars > div').map((bar) => bar.get('span').text())).toEqual(['1–2', '3–4', '5–6', '7–8', '9+'])
+    expect(panel().findAll('.FrequencyBars > div')).toHaveLength(10)
     expect(panel({ figures: figuresOf(1, { flight: { ...figuresOf(1).flight, open: true, replayedDays: 28 } }) }).text()).toContain('Next 28 days of an open flight')
   })
 })

@@ -65,7 +65,7 @@ export function draftOf(over: Partial<LineDraft> = {}): LineDraft {
 }
 
 export function viewOf(draft = draftOf(), over: Partial<LineView> = {}): LineView {
-  return { id: 7, code: 'L-7', campaignId: 3, advertiserId: 1, draft, state: 'draft', waits: false, version: 1, ads: [], inForce: null, serving: '', learning: '', ...over }
+  return { id: 7, code: 'L-7', campaignId: 3, advertiserId: 1, draft, state: 'draft', waits: false, version: 1, ads: [], inForce: null, serving: '', learning: '', tags: [], template: false, copiedFrom: null, ...over }
 }
 
 const ranged = (value: number): Ranged => ({ value, low: value * 0.9, high: value * 1.1 })

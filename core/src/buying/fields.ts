@@ -61,6 +61,33 @@ export interface FieldIssue {
   message: string
 }
 
+/** One thing preflight has to say. A line with a finding that stops cannot be put live. */
+export interface Finding extends FieldIssue {
+  severity: 'stops' | 'warns'
+  fix?: Fix | null
+}
+
+/** One field that a fix sets: by its path, or `targeting.<dimension>.<mode>` with the values of that restriction. */
+export interface FixEdit {
+  field: string
+  value: unknown
+}
+
+/** What one click does about a finding. */
+export interface Fix {
+  words: string
+  edits: FixEdit[]
+  /** Warnings that the line has only with the fix. */
+  adds: string[]
+}
+
+/** One field that differs between two drafts, in words. */
+export interface FieldChange {
+  field: string
+  before: string
+  after: string
+}
+
 /**
  * Checks an input that may be anything and returns it typed.
  * @throws InputError naming every wrong field

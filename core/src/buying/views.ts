@@ -7,9 +7,8 @@ import type { CampaignDraft } from './campaign.js'
 import type { ListKind } from './lists.js'
 import type { Targeting } from '../targeting/index.js'
 import type { Format } from '../taxonomy/index.js'
-import type { FieldChange } from './changes.js'
 import type { LineDraft } from './line.js'
-import type { Finding } from './preflight.js'
+import type { FieldChange, Finding } from './fields.js'
 import type { Role } from './roles.js'
 import type { LineState } from './states.js'
 
@@ -44,6 +43,8 @@ export interface ManifestLine {
   name: string
   state: string
   waits: boolean
+  tags: string[]
+  template: boolean
   startDate: string
   endDate: string | null
   spentMicros: number
@@ -104,6 +105,11 @@ export interface LineView {
   serving: string
   /** What it has gathered to learn from, in words; empty where nothing is learned. */
   learning: string
+  tags: string[]
+  /** A draft that others start from. */
+  template: boolean
+  /** The line that it was copied from, and what differs from it. */
+  copiedFrom: { id: number; name: string; differs: FieldChange[] } | null
 }
 
 /** What the one confirmation counts before anything goes live. */

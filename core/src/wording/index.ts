@@ -1,3 +1,6 @@
 export * from './plain.js'
 export * from './long.js'
 export * from './read.js'
+export * from './paragraph.js'
+export * from './quick.js'
+export * from './changes.js'

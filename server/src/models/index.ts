@@ -1,5 +1,5 @@
 import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { AskFacts, Budget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft } from '@tin-harbor/core/buying'
+import type { AskFacts, Budget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft, SlipItem } from '@tin-harbor/core/buying'
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
@@ -73,6 +73,11 @@ export class Line extends Model<Row<Line>, New<Line>> {
   declare startHour: CreationOptional<number | null>
   declare endHour: CreationOptional<number | null>
   declare liveFromHour: CreationOptional<number | null>
+  /** The line that it was copied from. */
+  declare copiedFrom: CreationOptional<number | null>
+  declare tags: CreationOptional<string[] | null>
+  /** A draft that others start from: it never goes live itself. */
+  declare template: CreationOptional<boolean>
   declare version: CreationOptional<number>
 }
 
@@ -261,6 +266,18 @@ export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
   declare version: CreationOptional<number>
 }
 
+/** Edits of lines that go live together, and can be taken back together. */
+export class Slip extends Model<Row<Slip>, New<Slip>> {
+  declare id: CreationOptional<number>
+  declare name: string
+  declare items: SlipItem[]
+  declare state: 'open' | 'live' | 'taken back'
+  declare revisions: CreationOptional<{ line: number; before: number; after: number }[] | null>
+  declare liveHour: CreationOptional<number | null>
+  declare madeBy: number | null
+  declare madeAt: number
+}
+
 const int = () => ({ type: DataTypes.INTEGER, allowNull: false })
 const maybe = () => ({ type: DataTypes.INTEGER, allowNull: true })
 const text = () => ({ type: DataTypes.STRING, allowNull: false })
@@ -293,7 +310,7 @@ export function defineModels(sequelize: Sequelize): void {
   }, at('campaign'))
   Line.init({
     id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),
-    startHour: maybe(), endHour: maybe(), liveFromHour: maybe(), version: version()
+    startHour: maybe(), endHour: maybe(), liveFromHour: maybe(), copiedFrom: maybe(), tags: documentColumn('tags', true), template: flag(false), version: version()
   }, at('line'))
   LineRevision.init({
     id: id(), lineId: int(), draft: documentColumn('draft'), rules: documentColumn('rules'), forecast: documentColumn('forecast'), madeBy: maybe(), madeAt: int(), marketHour: int()
@@ -323,6 +340,7 @@ export function defineModels(sequelize: Sequelize): void {
   SavedList.init({ id: id(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
   BoughtAudience.init({ id: id(), segment: text(), seller: text(), costMicros: moneyColumn('costMicros', false), people: moneyColumn('people', false) }, at('bought_audience'))
   MadeCreative.init({ id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() }, at('made_creative'))
+  Slip.init({ id: id(), name: text(), items: documentColumn('items'), state: text(), revisions: documentColumn('revisions', true), liveHour: maybe(), madeBy: maybe(), madeAt: int() }, at('slip'))
   keepAsMade(LineRevision)
   keepAsMade(Publication)
   SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))

@@ -1,14 +1,17 @@
 import * as yup from 'yup'
-import { isDate, lineSchema } from '@tin-harbor/core/buying'
+import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
 import { SENT, route, type Params, type Route } from './registry.js'
 import { retrying } from '../database/connection.js'
 import { versionField } from './campaigns.js'
 import { readUpload } from '../security/uploads.js'
 import { addMade, addPicture, findCreative, madeFor, removeAd } from '../services/creatives.js'
 import type { Deps } from '../services/deps.js'
-import { advertiserOfLine, deleteDraft, lineView, saveLine } from '../services/lines.js'
+import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from '../services/lines.js'
+import { findCampaign } from '../services/campaigns.js'
 import { readMarket } from '../services/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
+import { copyLine, labelLine, moveToCampaign } from '../services/line-work.js'
+import { findingsOf } from '../services/preflight.js'
 import { todayOf } from '../services/today.js'
 import { resultsOf } from '../services/results.js'
 
@@ -25,6 +28,12 @@ const moveSchema = yup.object({ move: yup.string().oneOf(['release', 'pause', 'r
 const leaveOutSchema = yup.object({
   placements: yup.array().of(yup.number().integer().min(0).required()).min(1, 'Choose a placement first.').max(1000).required(),
   out: yup.boolean().required()
+}).noUnknown()
+
+const campaignField = yup.number().integer().min(1)
+const labelSchema = yup.object({
+  tags: yup.array().of(yup.string().trim().min(1, 'A tag needs a letter.').max(40, 'A tag has at most 40 letters.').required()).max(20, 'At most 20 tags.').optional(),
+  template: yup.boolean().optional()
 }).noUnknown()
 
 const dateField = (name: string) => yup.string().test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
@@ -44,6 +53,31 @@ export function lineRoutes(deps: Deps): Route[] {
       }
     }),
     route({ method: 'delete', path: '/lines/:lineId', right: 'draft', scope: lineScope, handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId) }),
+    route({
+      method: 'post', path: '/lines/:lineId/preflight', right: 'draft', scope: lineScope, body: yup.object({ line: lineSchema }).noUnknown(),
+      handle: async ({ params, body }) => {
+        const line = await findLine(params.lineId)
+        return { findings: await findingsOf(deps, line, body.line, await findCampaign(line.campaignId)) }
+      }
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/copy', right: 'draft', scope: lineScope, body: yup.object({ name: nameField, campaignId: campaignField.nullable().defined() }).noUnknown(),
+      handle: async ({ actor, params, body }) => view(await copyLine(sequelize, actor, params.lineId, body.name, body.campaignId))
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/campaign', right: 'draft', scope: lineScope, body: yup.object({ campaignId: campaignField.required('Which campaign?') }).noUnknown(),
+      handle: async ({ actor, params, body }) => {
+        await moveToCampaign(sequelize, actor, params.lineId, body.campaignId)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post', path: '/lines/:lineId/label', right: 'draft', scope: lineScope, body: labelSchema,
+      handle: async ({ actor, params, body }) => {
+        await labelLine(sequelize, actor, params.lineId, body)
+        return view(params.lineId)
+      }
+    }),
     route({ method: 'get', path: '/lines/:lineId/live-plan', right: 'read', scope: lineScope, handle: ({ params }) => livePlan(deps, params.lineId) }),
     route({
       method: 'post', path: '/lines/:lineId/live', right: 'live', scope: lineScope, body: liveSchema,

@@ -72,7 +72,7 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
       const { draft } = line
       const plan = planOf(draft.budget, draft.flight, draft.zone, hour)
       return {
-        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released,
+        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released, tags: line.tags ?? [], template: line.template,
         startDate: draft.flight.startDate, endDate: draft.flight.endDate, spentMicros: spentBy.get(line.id) ?? 0,
         plannedMicros: plan?.total ?? null, dueMicros: plan?.due ?? null
       }

@@ -16,9 +16,3 @@ export async function grantedDeals(numbers: readonly number[]): Promise<Deal[]> 
     return { deal: id, kind, price: Math.floor(priceMicros / 1000), placements, untilHour }
   })
 }
-
-/** Names of those of some deals that are over at a market hour. */
-export async function expiredDeals(numbers: readonly number[], hour: number): Promise<string[]> {
-  const deals = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers] } })
-  return deals.filter((deal) => deal.untilHour !== null && deal.untilHour <= hour).map((deal) => deal.name)
-}

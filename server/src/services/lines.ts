@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import { changesBetween, nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { changesBetween } from '@tin-harbor/core/wording'
 import { LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
 import { conflict, stale, unknownObject } from '../errors.js'
@@ -90,8 +91,15 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
     id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
     waits: line.state === 'cleared' && !line.released, version: line.version, ads,
     inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesSince(revision, line, ads) },
-    serving: await servingWords(sequelize, line, hour), learning: await learningWords(sequelize, line, revision)
+    serving: await servingWords(sequelize, line, hour), learning: await learningWords(sequelize, line, revision),
+    tags: line.tags ?? [], template: line.template, copiedFrom: await originalOf(line)
   }
+}
+
+/** The line that one was copied from, and how they differ by now; null for none, or one that is gone. */
+async function originalOf(line: Line): Promise<LineView['copiedFrom']> {
+  const original = line.copiedFrom === null ? null : await Line.findByPk(line.copiedFrom)
+  return original && { id: original.id, name: original.draft.name, differs: changesBetween(original.draft, line.draft) }
 }
 
 export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, typed: LineDraft): Promise<number> {

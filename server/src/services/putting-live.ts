@@ -1,21 +1,22 @@
 import type { Transaction } from 'sequelize'
 import {
-  flightDays, flightHours, nextState, preflight, type AdView, type LineDraft, type LiveAnswer, type LivePlan
+  flightDays, flightHours, nextState, type AdView, type Finding, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
-import type { ForLive } from '@tin-harbor/core/forecast'
+import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
+import { forecastFindings } from '@tin-harbor/core/preflight'
 import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
 import { conflict, invalid, stale } from '../errors.js'
-import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, Tracker } from '../models/index.js'
+import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, type MarketState } from '../models/index.js'
 import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
-import { limitsOf } from './campaign-limits.js'
-import { expiredDeals, grantedDeals } from './deals.js'
+import { grantedDeals } from './deals.js'
+import { findingsOf } from './preflight.js'
 import { dataCost, questionOf } from './questions.js'
 
 const least = (...amounts: (number | null)[]) => {
@@ -31,17 +32,23 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
   return { mostADayMicros: least(aDay, inAll), mostInAllMicros: inAll }
 }
 
+/** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
+async function forecastOf(deps: Deps, page: string, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
+  if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
+  return (await deps.pool.live(page, await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
+}
+
 /** Preflight and the count of what would exist. */
-export async function livePlan({ sequelize }: Deps, lineId: number): Promise<LivePlan> {
+export async function livePlan(deps: Deps, lineId: number): Promise<LivePlan> {
   const line = await findLine(lineId)
   const campaign = await findCampaign(line.campaignId)
   const ads = await adsOf(lineId)
-  const state = await readMarket()
-  const inForce = await linesInForce(sequelize, campaign.id)
+  const { hour } = await readMarket()
+  const inForce = await linesInForce(deps.sequelize, campaign.id)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: preflight(line.draft, { campaign: { budget: limitsOf(campaign) }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: state.hour, expiredDeals: await expiredDeals(line.draft.buys?.deals ?? [], state.hour), trackers: await Tracker.count({ where: { advertiserId: campaign.advertiserId } }) }),
+    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, `plan-${lineId}`, line.draft, campaign, lineId, hour)),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
     ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'
@@ -63,9 +70,10 @@ async function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], { f
 }
 
 /** Makes an immutable revision; it is in force only as part of a publication. */
-async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction): Promise<LineRevision> {
+async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction, keptAds?: LineRules['ads']): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
-  const rules = (await rulesOf(line, draft, ads, live)) as LineRules
+  const made = (await rulesOf(line, draft, ads, live)) as LineRules
+  const rules = keptAds ? { ...made, ads: keptAds } : made
   return LineRevision.create({ lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
 }
 
@@ -78,48 +86,78 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
   const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
   if (seen && seen.route !== route) throw conflict('This confirmation was for something else; confirm anew.')
   if (seen) return seen.answer as LiveAnswer
-  const plan = await livePlan(deps, lineId)
-  const stops = plan.findings.filter((finding) => finding.severity === 'stops')
-  if (stops.length > 0) throw invalid(stops)
   const before = await findLine(lineId)
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
-  const live = await deps.pool.live(`live-${lineId}`, await questionOf(deps, before.draft, campaign, lineId, market.hour), before.draft.price.follow === true)
+  const going = await readyToGo(deps, before, before.draft, campaign, market.hour)
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
     if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft })
-    const was = { state: line.state, revision: line.revisionId }
-    // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
-    if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
-    if (line.state === 'ended') {
-      line.state = nextState(line.state, 'flight extended', line.stateBeforeEnd)
-      line.liveFromHour = null
-    }
-    await Ad.update({ review: 'cleared' }, { where: { lineId, removed: false }, transaction })
-    const revision = await makeRevision(actor, line, line.draft, live, state.hour, transaction)
-    line.revisionId = revision.id
-    line.released = line.released || line.draft.onceCleared === 'start'
-    takeFlight(line, state.hour)
-    line.version++
-    await line.save({ transaction })
-    if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
-    await audit(actor, 'put live', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
+    await goLive(line, going, state, actor, transaction)
     const answer: LiveAnswer = { line: lineId, state: line.state, fromHour: state.hour }
     await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
     return answer
   })
 }
 
+/** A draft that passed preflight, with what is kept of it when it goes live. */
+export interface ReadyToGo {
+  draft: LineDraft
+  campaign: Campaign
+  live: ForLive
+  /** False where the line's ads stay those that are in force. */
+  takesAds: boolean
+}
+
+/**
+ * Checks a draft and works out what going live needs, before the market is locked.
+ * @throws the findings that stop it
+ */
+export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campaign: Campaign, hour: number, takesAds = true): Promise<ReadyToGo> {
+  if (line.template) throw conflict('A template does not go live: copy it first.')
+  // What stops a line is told before it is asked what it would bring.
+  const refuse = (findings: readonly Finding[]) => {
+    const stops = findings.filter((finding) => finding.severity === 'stops')
+    if (stops.length > 0) throw invalid(stops.map(({ field, message }) => ({ field, message })))
+  }
+  refuse(await findingsOf(deps, line, draft, campaign))
+  const live = await deps.pool.live(`live-${line.id}`, await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
+  refuse(forecastFindings(draft, live.forecast, null))
+  return { draft, campaign, live, takesAds }
+}
+
+/** Makes a revision of a draft and puts it into force as far as its state allows; the caller saves nothing else of the line. */
+export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number }> {
+  const was = { state: line.state, revision: line.revisionId }
+  // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
+  if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
+  if (line.state === 'ended') {
+    line.state = nextState(line.state, 'flight extended', line.stateBeforeEnd)
+    line.liveFromHour = null
+  }
+  if (takesAds) await Ad.update({ review: 'cleared' }, { where: { lineId: line.id, removed: false }, transaction })
+  const kept = takesAds || line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { transaction })
+  const revision = await makeRevision(actor, line, draft, live, state.hour, transaction, kept?.rules.ads)
+  line.revisionId = revision.id
+  line.released = line.released || draft.onceCleared === 'start'
+  takeFlight(line, draft, state.hour)
+  line.version++
+  await line.save({ transaction })
+  if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
+  await audit(actor, 'put live', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
+  return { before: was.revision, after: revision.id }
+}
+
 /** Flight hours of the draft that just became the revision; a released line in its flight is live. */
-function takeFlight(line: Line, hour: number): void {
-  const { startHour, endHour } = flightHours(line.draft.flight, line.draft.zone)
+function takeFlight(line: Line, draft: LineDraft, hour: number): void {
+  const { startHour, endHour } = flightHours(draft.flight, draft.zone)
   line.startHour = startHour
   line.endHour = endHour
   if (line.state === 'cleared' && line.released && startHour <= hour) line.state = nextState(line.state, 'start')
 }
 
-async function putInForce(line: Line, state: Parameters<typeof publish>[0], actor: Actor, transaction: Transaction): Promise<void> {
+export async function putInForce(line: Line, state: Parameters<typeof publish>[0], actor: Actor, transaction: Transaction): Promise<void> {
   if (line.revisionId === null) throw conflict('The line has no revision to put into force.')
   line.liveFromHour ??= state.hour
   await line.save({ transaction })

@@ -1,6 +1,7 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
+import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 
@@ -44,6 +45,16 @@ export const api = {
   line: (id: number) => get<LineView>(`/lines/${id}`),
   saveLine: (id: number, version: number, line: LineDraft) => put<LineView>(`/lines/${id}`, { version, line }),
   deleteDraft: (id: number) => remove<undefined>(`/lines/${id}`),
+  /** What preflight says of a draft, saved or not. */
+  preflight: (id: number, line: LineDraft, options?: RequestOptions) => post<{ findings: FixableFinding[] }>(`/lines/${id}/preflight`, { line }, options),
+  copyLine: (id: number, name: string, campaignId: number | null) => post<LineView>(`/lines/${id}/copy`, { name, campaignId }),
+  moveToCampaign: (id: number, campaignId: number) => post<LineView>(`/lines/${id}/campaign`, { campaignId }),
+  labelLine: (id: number, label: { tags?: string[]; template?: boolean }) => post<LineView>(`/lines/${id}/label`, label),
+  slips: () => get<SlipsView>('/slips'),
+  createSlip: (name: string, items: SlipItem[]) => post<{ id: number }>('/slips', { name, items }),
+  slipLive: (what: { id: number } | { name: string; items: SlipItem[] }, token: string) => post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
+  takeBackSlip: (id: number) => post<undefined>('/slips/take-back', { id }),
+  dropSlip: (id: number) => post<undefined>('/slips/delete', { id }),
   livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
   putLive: (id: number, version: number, token: string) => post<LiveAnswer>(`/lines/${id}/live`, { version, token }),
   moveLine: (id: number, move: 'release' | 'pause' | 'resume' | 'end') => post<LineView>(`/lines/${id}/move`, { move }),

@@ -1,5 +1,6 @@
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
 import { InputError, lineSchema, parseInput, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { changesBetween, withFields } from '@tin-harbor/core/wording'
 import { ApiError, api } from '@/api'
 
 const SAVE_AFTER_MS = 500
@@ -14,7 +15,8 @@ export interface StaleEdit {
 
 /**
  * A line's draft, saved as it is typed when it is valid. What is not valid stays in the form with the reason at its
- * field; what somebody else changed meanwhile is asked about, and nothing typed is lost.
+ * field. What somebody else changed meanwhile of other fields is put together with ours; of the same field it is asked about,
+ * and nothing typed is lost.
  */
 export function useLineDraft(onSaved: () => void) {
   const line = shallowRef<LineView | null>(null)
@@ -26,6 +28,9 @@ export function useLineDraft(onSaved: () => void) {
   const loadError = shallowRef<ApiError | null>(null)
   const stale = shallowRef<StaleEdit | null>(null)
   const undoStack = shallowRef<LineDraft[]>([])
+  const redoStack = shallowRef<LineDraft[]>([])
+  /** Fields that somebody else changed and that were put together with ours, in words; empty for none. */
+  const merged = shallowRef<FieldChange[]>([])
   let last = ''
   let timer: ReturnType<typeof setTimeout> | undefined
   let chain: Promise<void> = Promise.resolve()
@@ -55,6 +60,8 @@ export function useLineDraft(onSaved: () => void) {
   async function load(id: number): Promise<void> {
     loadError.value = null
     undoStack.value = []
+    redoStack.value = []
+    merged.value = []
     unreadable.value = {}
     stale.value = null
     saving.value = 'saved'
@@ -80,7 +87,10 @@ export function useLineDraft(onSaved: () => void) {
   function edited(remember = true): boolean {
     if (!draft.value) return false
     const text = JSON.stringify(draft.value)
-    if (text !== last && remember) undoStack.value = [...undoStack.value.slice(-99), JSON.parse(last) as LineDraft]
+    if (text !== last && remember) {
+      undoStack.value = [...undoStack.value.slice(-99), JSON.parse(last) as LineDraft]
+      redoStack.value = []
+    }
     const differs = text !== last
     last = text
     const valid = check()
@@ -93,14 +103,18 @@ export function useLineDraft(onSaved: () => void) {
     return valid
   }
 
-  function undo(): void {
-    const before = undoStack.value.at(-1)
-    if (!before) return
-    undoStack.value = undoStack.value.slice(0, -1)
+  /** Goes one edit back or forth. */
+  function step(from: typeof undoStack, to: typeof undoStack): void {
+    const next = from.value.at(-1)
+    if (!next || !draft.value) return
+    from.value = from.value.slice(0, -1)
+    to.value = [...to.value, JSON.parse(last) as LineDraft]
     unreadable.value = {}
-    draft.value = copy(before)
+    draft.value = copy(next)
     edited(false)
   }
+  const undo = () => step(undoStack, redoStack)
+  const redo = () => step(redoStack, undoStack)
 
   function save(): Promise<void> {
     clearTimeout(timer)
@@ -120,9 +134,32 @@ export function useLineDraft(onSaved: () => void) {
     } catch (error) {
       saving.value = 'refused'
       if (!(error instanceof ApiError)) throw error
-      if (error.code === 'stale') stale.value = error.details.current as StaleEdit
+      if (error.code === 'stale') await meet(error.details.current as StaleEdit)
       else problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
     }
+  }
+
+  /** Puts our edits and somebody else's together where they are of different fields, and saves again; else asks. */
+  async function meet(theirs: StaleEdit): Promise<void> {
+    const base = line.value?.draft
+    if (!base || !draft.value || !line.value) return
+    const mine = changesBetween(base, draft.value).map(({ field }) => field)
+    const other = changesBetween(base, theirs.draft)
+    if (other.some(({ field }) => mine.includes(field))) {
+      stale.value = theirs
+      return
+    }
+    const together = withFields(theirs.draft, draft.value, mine)
+    line.value = { ...line.value, version: theirs.version, draft: theirs.draft }
+    draft.value = copy(together)
+    last = JSON.stringify(together)
+    merged.value = other
+    // What was undone before would take their edits back with ours.
+    undoStack.value = undoStack.value.map((one) => withFields(one, theirs.draft, other.map(({ field }) => field)))
+    redoStack.value = []
+    if (!check()) return
+    saving.value = 'waiting'
+    await saveNow()
   }
 
   /** Ends a stale edit: with their draft, or with ours on top of their version. */
@@ -147,5 +184,5 @@ export function useLineDraft(onSaved: () => void) {
     if (saving.value === 'waiting') void save()
   })
 
-  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, undoStack, isValid, load, take, refresh, edited, undo, save, settle }
+  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, merged, undoStack, redoStack, isValid, load, take, refresh, edited, undo, redo, save, settle }
 }

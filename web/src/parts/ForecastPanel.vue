@@ -3,9 +3,10 @@ import { computed } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
 import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
 import { dateOfDay } from '@tin-harbor/core/time'
-import { about, count, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
+import { about, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
+import FrequencyBars from '@/parts/FrequencyBars.vue'
 import MatesTable from '@/parts/MatesTable.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import { useMarket } from '@/stores/market'
@@ -58,15 +59,6 @@ const flight = computed(() => [
   { ...figure((f) => f.flight.views, about), unit: 'views' },
   { ...figure((f) => f.flight.visits, about), unit: isPop.value ? 'visits' : 'visits, at the trade’s mean' }
 ])
-
-/** A flight beyond 14 days replays the tape twice, so single counts are mostly even then: they are told in pairs. */
-const bars = computed(() => {
-  const { people = [], replayedDays = 0 } = props.figures?.flight ?? {}
-  const step = replayedDays > 14 ? 2 : 1
-  const groups = people.flatMap((_, i) => (i % step === 0 ? [{ from: i + 1, n: people.slice(i, i + step).reduce((sum, n) => sum + n, 0) }] : []))
-  const most = Math.max(...groups.map((group) => group.n), 1)
-  return groups.map(({ from, n }, i) => ({ times: i === groups.length - 1 ? `${from}+` : step === 2 ? `${from}–${from + 1}` : String(from), n, height: `${(100 * n) / most}%` }))
-})
 
 const flightTitle = computed(() => {
   const f = props.figures?.flight
@@ -146,9 +138,7 @@ function onLift({ restriction }: SieveStep) {
       </dl>
       <template v-if="figures && figures.flight.reach.value > 0">
         <h3>People by how often they see it</h3>
-        <div class="ForecastPanel-bars" role="img" :aria-label="bars.map((bar) => `${bar.times} times: ${count(bar.n)} people`).join('; ')">
-          <div v-for="bar in bars" :key="bar.times"><em>{{ bar.n >= 1 ? about(bar.n) : '' }}</em><i :style="{ height: bar.height }" /><span>{{ bar.times }}</span></div>
-        </div>
+        <FrequencyBars :people="figures.flight.people" :replayed-days="figures.flight.replayedDays" />
       </template>
       <BreakdownTable v-if="breakdowns && figures" :breakdowns="breakdowns" :first-day="figures.flight.firstDay" />
     </div>
@@ -255,32 +245,6 @@ function onLift({ restriction }: SieveStep) {
   grid-row: 4;
   color: var(--brass-text);
   font: 400 11px/1.2 var(--sans);
-}
-
-.ForecastPanel-bars {
-  display: flex;
-  gap: 4px;
-  height: 74px;
-}
-
-.ForecastPanel-bars > div {
-  display: flex;
-  flex: 1;
-  flex-direction: column;
-  justify-content: flex-end;
-  text-align: center;
-}
-
-.ForecastPanel-bars i {
-  min-height: 1px;
-  background: var(--water);
-}
-
-.ForecastPanel-bars em,
-.ForecastPanel-bars span {
-  color: var(--ink-2);
-  font: 10.5px/1.3 var(--sans);
-  font-stretch: 85%;
 }
 
 .ForecastPanel-remark {

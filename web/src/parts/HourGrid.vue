@@ -6,6 +6,10 @@ import { HOURS_PER_WEEK, type HourPlan } from '@tin-harbor/core/pricing'
 export interface HourGridProps {
   hours: HourPlan | null
   disabled: boolean
+  /** Opportunities by hour of the week, drawn above; null for none. */
+  traffic?: readonly number[] | null
+  /** Whether hours can bid more or less, not only be off. */
+  multipliers?: boolean
 }
 const props = defineProps<HourGridProps>()
 const emit = defineEmits<{ 'update:hours': [hours: HourPlan | null] }>()
@@ -17,16 +21,30 @@ const paint = ref<{ value: number; perMille: number[] } | null>(null)
 const perMille = computed(() => paint.value?.perMille ?? props.hours?.perMille ?? new Array<number>(HOURS_PER_WEEK).fill(OPEN))
 const open = computed(() => perMille.value.filter((value) => value > 0).length)
 const focused = ref(0)
+/** What is laid down: per mille of the bid. */
+const brush = ref(0)
+const BRUSHES = [0, 500, 750, 850, 1000, 1150, 1250, 1500, 2000]
+const brushWords = (value: number) => (value === 0 ? 'off' : value === OPEN ? 'as bid' : signed(value))
+const signed = (value: number) => `${value > OPEN ? '+' : '−'}${Math.abs(value - OPEN) / 10}`
+/** Mean traffic of each hour of a day, drawn as an area over the columns. */
+const area = computed(() => {
+  if (!props.traffic) return null
+  const day = Array.from({ length: 24 }, (_, hour) => WEEKDAYS.reduce((sum, __, weekday) => sum + (props.traffic?.[weekday * 24 + hour] ?? 0), 0))
+  const most = Math.max(...day, 1)
+  return `M0 30 ${day.map((n, hour) => `L${hour + 0.5} ${(30 - (28 * n) / most).toFixed(1)}`).join(' ')} L24 30 Z`
+})
 
 function set(next: number[]) {
   const clock = props.hours?.clock ?? 'viewer'
   emit('update:hours', next.every((value) => value === OPEN) ? null : { clock, perMille: next })
 }
 
+/** The brush, or as bid again where all of them have its value already. */
+const laid = (hours: number[]) => (hours.every((hour) => perMille.value[hour] === brush.value) ? OPEN : props.multipliers ? brush.value : hours.every((hour) => perMille.value[hour] > 0) ? 0 : OPEN)
 function onDown(hour: number) {
   if (props.disabled) return
   const next = [...perMille.value]
-  const value = next[hour] > 0 ? 0 : OPEN
+  const value = laid([hour])
   next[hour] = value
   paint.value = { value, perMille: next }
   focused.value = hour
@@ -47,7 +65,7 @@ function onUp() {
 function toggle(hours: number[]) {
   if (props.disabled) return
   const next = [...perMille.value]
-  const value = hours.every((hour) => next[hour] > 0) ? 0 : OPEN
+  const value = laid(hours)
   for (const hour of hours) next[hour] = value
   set(next)
 }
@@ -64,20 +82,33 @@ function onKey(event: KeyboardEvent) {
     toggle([focused.value])
   }
 }
+/** Hours that are chosen by name. */
+const QUICK = [
+  { name: 'After dinner', hours: (hour: number) => hour % 24 >= 19 && hour % 24 < 23 }, { name: 'Weekends', hours: (hour: number) => hour >= 120 }, { name: 'Office hours', hours: (hour: number) => hour < 120 && hour % 24 >= 9 && hour % 24 < 18 }
+]
+const only = (hours: (hour: number) => boolean) => set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours(hour) ? perMille.value[hour] || OPEN : 0)))
+const copyMonday = () => set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => perMille.value[hour % 24]))
 const nameOf = (hour: number) => `${WEEKDAYS[Math.floor(hour / 24)]} ${hour % 24}:00`
 const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 + hour)
 </script>
 
 <template>
-  <div class="HourGrid">
+  <div class="HourGrid" :class="{ 'is-wide': multipliers }">
+    <p v-if="multipliers && !disabled" class="HourGrid-brush" role="radiogroup" aria-label="What is painted, per cent of the bid">
+      paint
+      <button v-for="value in BRUSHES" :key="value" type="button" role="radio" :aria-checked="brush === value" :class="{ 'is-chosen': brush === value }" @click="brush = value">{{ brushWords(value) }}</button>
+      <span class="quiet">% of the bid</span>
+    </p>
+    <svg v-if="area" class="HourGrid-traffic" viewBox="0 0 24 30" preserveAspectRatio="none" role="img" aria-label="Traffic by hour of the day"><path :d="area" /></svg>
     <table aria-label="Hours of the week" data-test="hours" @keydown="onKey" @pointerup="onUp" @pointerleave="onUp">
       <tbody>
         <tr v-for="(weekday, day) in WEEKDAYS" :key="weekday">
           <th scope="row"><button class="plain" type="button" :disabled="disabled" :aria-label="`${weekday}, all day`" @click="toggle(rowOf(day))">{{ weekday }}</button></th>
           <td v-for="hour in rowOf(day)" :key="hour">
             <button
-              type="button" :data-hour="hour" :tabindex="hour === focused ? 0 : -1" :disabled="disabled" :aria-pressed="perMille[hour] > 0" :aria-label="`${nameOf(hour)}, ${perMille[hour] > 0 ? 'open' : 'off'}`"
-              :class="{ 'is-off': perMille[hour] === 0 }" @pointerdown.prevent="onDown(hour)" @pointerover="onOver(hour)" />
+              type="button" :data-hour="hour" :tabindex="hour === focused ? 0 : -1" :disabled="disabled" :aria-pressed="perMille[hour] > 0" :aria-label="`${nameOf(hour)}, ${perMille[hour] === 0 ? 'off' : perMille[hour] === OPEN ? 'open' : `open, ${signed(perMille[hour])} %`}`"
+              :class="{ 'is-off': perMille[hour] === 0, 'is-more': perMille[hour] > OPEN, 'is-less': perMille[hour] > 0 && perMille[hour] < OPEN }" @pointerdown.prevent="onDown(hour)" @pointerover="onOver(hour)"
+            >{{ multipliers && perMille[hour] > 0 && perMille[hour] !== OPEN ? signed(perMille[hour]) : '' }}</button>
           </td>
         </tr>
       </tbody>
@@ -85,7 +116,12 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
     </table>
     <p class="HourGrid-words">
       {{ open === HOURS_PER_WEEK ? 'open all week; drag over hours to close them' : `${open} of 168 hours are open` }}
-      <button v-if="open < HOURS_PER_WEEK && !disabled" class="plain" type="button" @click="$emit('update:hours', null)">Open all</button>
+      <button v-if="hours && !disabled" class="plain" type="button" @click="$emit('update:hours', null)">Open all</button>
+    </p>
+    <p v-if="multipliers && !disabled" class="HourGrid-quick">
+      <button v-for="quick in QUICK" :key="quick.name" class="plain" type="button" @click="only(quick.hours)">{{ quick.name }}</button>
+      <button class="plain" type="button" @click="copyMonday">Monday to all days</button>
+      <slot />
     </p>
     <ElRadioGroup v-if="hours" :model-value="hours.clock" :disabled="disabled" aria-label="Whose hours" @update:model-value="(clock) => hours && $emit('update:hours', { ...hours, clock: clock as HourPlan['clock'] })">
       <ElRadio value="viewer" label="where the viewer is" /><ElRadio value="line" label="of the line's zone" />
@@ -125,6 +161,68 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
 .HourGrid td button.is-off {
   border-color: var(--rule-2);
   background: repeating-linear-gradient(135deg, var(--tin-2) 0 3px, var(--rule-2) 3px 4px);
+}
+
+.HourGrid.is-wide td button {
+  width: 22px;
+  height: 17px;
+  color: var(--ink);
+  font: 9.5px/1 var(--sans);
+  font-stretch: 80%;
+}
+
+.HourGrid td button.is-more {
+  background: var(--water-2);
+  color: #fff;
+}
+
+.HourGrid td button.is-less {
+  background: #cfdfdd;
+}
+
+.HourGrid-traffic {
+  display: block;
+  width: 528px;
+  height: 30px;
+  margin-left: 38px;
+}
+
+.HourGrid-traffic path {
+  fill: #c5dcda;
+}
+
+.HourGrid.is-wide th {
+  width: 38px;
+}
+
+.HourGrid-brush {
+  display: flex;
+  gap: 4px;
+  align-items: baseline;
+  margin-bottom: 6px;
+  font-size: 12px;
+}
+
+.HourGrid-brush button {
+  padding: 1px 6px;
+  border: 1px solid var(--rule);
+  background: none;
+  font: 11.5px var(--sans);
+  cursor: pointer;
+}
+
+.HourGrid-brush button.is-chosen {
+  border-color: var(--deep);
+  background: var(--deep-2);
+  color: #fff;
+}
+
+.HourGrid-quick {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 3px 16px;
+  margin-top: 4px;
+  font-size: 12px;
 }
 
 .HourGrid-words {

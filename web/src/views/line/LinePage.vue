@@ -1,20 +1,27 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch, type Ref } from 'vue'
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
-import { ElButton } from 'element-plus'
+import { ElButton, ElInput } from 'element-plus'
 import { ApiError, api } from '@/api'
-import { withChange } from '@tin-harbor/core/buying'
+import { withChange, type LineDraft } from '@tin-harbor/core/buying'
+import { withFix, type FixableFinding } from '@tin-harbor/core/preflight'
+import { clauseOfField, type Clause } from '@tin-harbor/core/wording'
 import type { Change } from '@tin-harbor/core/forecast'
+import { provideLineEdit } from '@/composables/line-edit'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
+import { usePreflight } from '@/composables/use-preflight'
 import ForecastPanel from '@/parts/ForecastPanel.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import ConfirmLive from './ConfirmLive.vue'
-import LineCreatives from './LineCreatives.vue'
-import LineFields from './LineFields.vue'
+import FindingNote from './FindingNote.vue'
+import LineClauses from './LineClauses.vue'
+import LineHead from './LineHead.vue'
+import LineWording from './LineWording.vue'
 import StaleEditNote from './StaleEditNote.vue'
+import { fieldName } from './field-names'
 
 const route = useRoute()
 const router = useRouter()
@@ -23,15 +30,19 @@ const market = useMarket()
 const session = useSession()
 const id = Number(route.params.lineId)
 const edit = useLineDraft(() => void manifest.load())
-const { line, draft, problems, unreadable, saving, loadError, stale, undoStack } = edit
+const { line, draft, problems, unreadable, saving, loadError, stale, merged, undoStack, redoStack } = edit
 const { figures, was, ladder, sieve, breakdowns, holdbacks, together, isAsking, error: forecastError, ask } = useForecast()
+const { findings, check } = usePreflight(id, draft, figures, holdbacks)
 const isConfirming = ref(false)
+const isListing = ref(false)
+const clauses = useTemplateRef('clauses')
 const moveError = ref<string | null>(null)
 
 const mayDraft = computed(() => session.may('draft') && line.value?.state !== 'ended')
 const mayLive = computed(() => session.may('live'))
 const campaign = computed(() => (line.value ? manifest.campaignOf(line.value.campaignId) : undefined))
 const advertiser = computed(() => (line.value ? manifest.advertiserOf(line.value.advertiserId) : undefined))
+const stops = computed(() => findings.value.filter(({ severity }) => severity === 'stops').length)
 const hasChanges = computed(() => (line.value?.inForce?.changes.length ?? 0) > 0)
 const waitsFor = computed(() => {
   if (!session.may('draft')) return 'Forecasts are for those who draft; you read.'
@@ -44,7 +55,34 @@ function onEdited() {
 }
 
 function askForecast() {
-  if (line.value && draft.value && session.may('draft')) ask(line.value.campaignId, id, draft.value)
+  if (!line.value || !draft.value || !session.may('draft')) return
+  ask(line.value.campaignId, id, draft.value)
+  check()
+}
+
+function change(edit_: (draft: LineDraft) => void) {
+  if (!draft.value) return
+  edit_(draft.value)
+  onEdited()
+}
+function onProblem(field: string, message: string | null) {
+  const { [field]: _, ...others } = unreadable.value
+  unreadable.value = message === null ? others : { ...others, [field]: message }
+  onEdited()
+}
+provideLineEdit({ draft: draft as Ref<LineDraft>, problems, campaign: computed(() => campaign.value), disabled: computed(() => !mayDraft.value), figures, sieve, breakdowns, change, onProblem })
+
+/** What a finding offers, done with one click; undo takes it back. */
+function onFix(finding: FixableFinding) {
+  if (!draft.value || !finding.fix) return
+  draft.value = withFix(draft.value, finding.fix)
+  onEdited()
+}
+const onGo = (clause: Clause, selector?: string) => void clauses.value?.go(clause, selector)
+function onFinding({ field }: FixableFinding) {
+  const clause = clauseOfField(field)
+  if (clause === null) document.getElementById('line-name')?.focus()
+  else onGo(clause)
 }
 
 /** A change that the panel offers: an edit as any other, so that undo takes it back. */
@@ -67,6 +105,22 @@ function onUndo() {
   edit.undo()
   askForecast()
 }
+function onRedo() {
+  edit.redo()
+  askForecast()
+}
+/** Undo and redo by the usual keys; inside a text field they are the field's own. */
+function onKeys(event: KeyboardEvent) {
+  if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
+  const at = document.activeElement
+  if (at instanceof HTMLInputElement && ['text', 'search', 'number'].includes(at.type) && at.value !== at.defaultValue && !event.altKey) return
+  if (at instanceof HTMLTextAreaElement) return
+  event.preventDefault()
+  if (event.shiftKey) onRedo()
+  else onUndo()
+}
+onMounted(() => window.addEventListener('keydown', onKeys))
+onBeforeUnmount(() => window.removeEventListener('keydown', onKeys))
 
 onMounted(async () => {
   await edit.load(id)
@@ -136,29 +190,41 @@ async function onSettle(mine: boolean) {
     <div class="LinePage-middle">
       <h1 class="visually-hidden">Line {{ line.draft.name }}</h1>
       <header>
-        <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink> <span aria-hidden="true">/</span> <b>{{ line.code }}</b></p>
-        <span class="quiet small" :class="{ trouble: saving === 'refused' }" role="status" data-test="saving">{{ savingWords }}</span>
-        <ElButton v-if="undoStack.length > 0" size="small" @click="onUndo">Undo</ElButton>
-        <RouterLink v-if="line.inForce" :to="{ name: 'results', params: { lineId: id } }">Results</RouterLink>
-        <RouterLink v-if="draft" :to="{ name: 'market', query: { said: JSON.stringify({ formats: [draft.format], targeting: draft.targeting, hours: draft.hours ?? null }) } }">In the Market</RouterLink>
-        <RouterLink v-if="line.inForce" :to="{ name: 'trace', params: { lineId: id } }">Trace</RouterLink>
-        <ElButton v-if="mayLive && (!line.inForce || hasChanges)" type="primary" data-test="put-live" @click="onConfirm">{{ line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
+        <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink> <span aria-hidden="true">/</span> {{ line.code }}</p>
+        <ElButton size="small" :type="stops > 0 ? 'danger' : undefined" plain :aria-expanded="isListing" data-test="preflight" @click="isListing = !isListing">Preflight: {{ findings.length }}</ElButton>
+        <ElButton v-if="mayLive && !line.template && (!line.inForce || hasChanges)" size="small" type="primary" data-test="put-live" @click="onConfirm">{{ line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
       </header>
+      <div class="LinePage-name">
+        <ElInput id="line-name" :model-value="draft.name" :disabled="!mayDraft" maxlength="120" aria-label="Name of the line" @update:model-value="(name: string) => change((d) => (d.name = name))" />
+        <span class="quiet small" :class="{ trouble: saving === 'refused' }" role="status" data-test="saving">{{ savingWords }}</span>
+        <button v-if="undoStack.length > 0" class="plain" type="button" @click="onUndo">Undo</button>
+        <button v-if="redoStack.length > 0" class="plain" type="button" @click="onRedo">Redo</button>
+      </div>
+      <p v-if="problems.name" class="trouble small" role="alert">{{ problems.name }}</p>
       <p class="LinePage-state" data-test="state">
-        <b>{{ line.state }}</b><template v-if="line.inForce">; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template><template v-if="hasChanges && line.inForce">; <span class="LinePage-staged">{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span></template>
+        <b>{{ line.template ? 'template' : line.state }}</b><template v-if="line.inForce">; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template><template v-if="hasChanges && line.inForce">; <span class="LinePage-staged">{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span></template>
         <span v-if="mayLive" class="LinePage-moves">
           <button v-if="line.waits" class="plain" type="button" @click="onMove('release')">Release</button>
           <button v-if="line.state === 'live'" class="plain" type="button" @click="onMove('pause')">Pause</button>
           <button v-if="line.state === 'paused'" class="plain" type="button" @click="onMove('resume')">Go on</button>
           <button v-if="['live', 'paused', 'cleared'].includes(line.state)" class="plain" type="button" @click="onMove('end')">End</button>
         </span>
-        <button v-if="mayDraft && line.state === 'draft' && !line.inForce" class="plain LinePage-moves" type="button" @click="onDelete">Delete this draft</button>
       </p>
+      <section v-if="isListing" class="LinePage-findings" aria-label="Preflight" data-test="findings">
+        <p v-if="findings.length === 0" class="quiet">Nothing to look at: it could go live as it is.</p>
+        <div v-for="finding in findings" :key="finding.field + finding.message"><FindingNote :finding="finding" :label="fieldName(finding.field)" :disabled="!mayDraft" @fix="onFix(finding)" /><button class="plain small" type="button" @click="onFinding(finding)">go there</button></div>
+      </section>
       <p v-if="moveError" class="trouble" role="alert">{{ moveError }}</p>
       <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
+      <p v-if="merged.length > 0" class="LinePage-merged" role="status">Saved together with what somebody else changed meanwhile: {{ merged.map(({ field, after }) => `${fieldName(field)} ${after}`).join('; ') }}. <button class="plain" type="button" @click="merged = []">Good</button></p>
       <StaleEditNote v-if="stale" :stale="stale" @settle="onSettle" />
-      <LineFields v-model:draft="draft" v-model:unreadable="unreadable" :problems="problems" :campaign="campaign" :disabled="!mayDraft" @edited="onEdited" />
-      <LineCreatives :line="line" :disabled="!mayDraft" @changed="edit.refresh($event)" />
+      <LineWording :findings="findings" :open-clause="clauses?.open ?? null" @go="onGo" @fix="onFix">
+        <RouterLink v-if="line.inForce" :to="{ name: 'results', params: { lineId: id } }">Results</RouterLink>
+        <RouterLink v-if="line.inForce" :to="{ name: 'trace', params: { lineId: id } }">Trace</RouterLink>
+        <RouterLink :to="{ name: 'market', query: { said: JSON.stringify({ formats: [draft.format], targeting: draft.targeting, hours: draft.hours ?? null }) } }">In the Market</RouterLink>
+        <LineHead :line="line" @changed="edit.refresh($event)" @delete="onDelete" />
+      </LineWording>
+      <LineClauses ref="clauses" :line="line" :findings="findings" :unreadable="Object.keys(unreadable)" @creatives="edit.refresh($event)" @fix="onFix" />
     </div>
     <ForecastPanel
       :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :together="together" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
@@ -199,11 +265,48 @@ async function onSettle(mine: boolean) {
   color: var(--ink);
 }
 
+.LinePage-name {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+
+.LinePage-name .el-input {
+  width: 340px;
+}
+
+.LinePage-name .el-input__wrapper {
+  padding: 0;
+  background: none;
+  box-shadow: 0 1px 0 0 var(--rule);
+}
+
+.LinePage-name .el-input__inner {
+  color: var(--ink);
+  font: 600 15px var(--sans);
+}
+
 .LinePage-state {
-  margin: 4px 0 8px;
-  padding-bottom: 9px;
-  border-bottom: 1px solid var(--ink);
-  font: 14px/1.5 var(--serif);
+  margin: 4px 0 0;
+  font: 13px/1.5 var(--serif);
+}
+
+.LinePage-findings {
+  margin: 6px 0;
+  padding: 8px 12px;
+  background: var(--tin-2);
+}
+
+.LinePage-findings > div {
+  display: flex;
+  gap: 14px;
+  justify-content: space-between;
+}
+
+.LinePage-merged {
+  margin: 6px 0;
+  padding: 6px 10px;
+  background: var(--brass-wash);
 }
 
 .LinePage-staged {

@@ -10,7 +10,7 @@ import MoneyField from '@/parts/MoneyField.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import MarketTabs from './MarketTabs.vue'
-import { useSurvey } from './use-survey'
+import { useSurvey } from '@/composables/use-survey'
 
 const session = useSession()
 const market = useMarket()

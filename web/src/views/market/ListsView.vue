@@ -10,7 +10,7 @@ import { useAddress } from '@/composables/use-address'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import MarketTabs from './MarketTabs.vue'
-import { useSurvey } from './use-survey'
+import { useSurvey } from '@/composables/use-survey'
 
 const address = useAddress()
 const manifest = useManifest()

@@ -23,7 +23,7 @@ import WeekMap from './WeekMap.vue'
 import { downloadRows } from './download'
 import { readBid, readSentence } from './read-sentence'
 import { restrictedTo } from './restrict'
-import { useSurvey } from './use-survey'
+import { useSurvey } from '@/composables/use-survey'
 
 const MarketMap = defineAsyncComponent(() => import('./MarketMap.vue'))
 

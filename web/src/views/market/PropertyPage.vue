@@ -9,7 +9,7 @@ import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 import { readBid, readSentence } from './read-sentence'
 import { restrictedTo } from './restrict'
-import { useSurvey } from './use-survey'
+import { useSurvey } from '@/composables/use-survey'
 
 const route = useRoute()
 const router = useRouter()

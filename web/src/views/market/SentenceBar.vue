@@ -3,7 +3,7 @@ import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { CHOOSERS, phrasesOf, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import type { Restriction } from '@tin-harbor/core/targeting'
-import PhraseChooser from './PhraseChooser.vue'
+import PhraseChooser from '@/parts/PhraseChooser.vue'
 
 /** The filter sentence: each phrase opens its chooser. */
 export interface SentenceBarProps {

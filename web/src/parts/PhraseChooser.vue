@@ -2,11 +2,13 @@
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { CHOOSERS, COUNTRY_GROUPS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import { CATEGORIES, FORMATS, GRADES } from '@tin-harbor/core/taxonomy'
-import { REGIONS, COUNTRIES } from '@tin-harbor/core/places'
+import { CATEGORIES, FORMATS, GRADES, shapesOf } from '@tin-harbor/core/taxonomy'
+import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
+import { isInside } from '@tin-harbor/core/preflight'
+import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/targeting'
 import { about, cpm } from '@/composables/formats'
 import HourGrid from '@/parts/HourGrid.vue'
-import { useSurvey } from './use-survey'
+import { useSurvey } from '@/composables/use-survey'
 
 /** The values of one phrase, with the traffic and the price of each for the rest of the sentence. */
 export interface PhraseChooserProps {
@@ -14,6 +16,8 @@ export interface PhraseChooserProps {
   of: PhraseOf
   /** Which restriction by it, where some values are only wanted and others left out. */
   nth?: number
+  /** Stands in the text instead of over it. */
+  inline?: boolean
 }
 const props = defineProps<PhraseChooserProps>()
 const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
@@ -43,6 +47,15 @@ const branchOf = (name: string) => {
 }
 const parentOf = (value: string) => (props.of === 'where' && value.includes('-') ? value.slice(0, 2) : props.of === 'category' && !isBranch(value) ? branchOf(value) : null)
 
+/** Longest list whose values are shown without any traffic. */
+const MOST_IDLE = 120
+function listedValues(): readonly string[] {
+  if (props.of === 'hours' || props.of === 'format') return []
+  const values = DIMENSION_KINDS[props.of].values ?? []
+  if (props.of === 'size') return (props.sentence.formats.length === 0 ? FORMATS : props.sentence.formats).flatMap((format) => shapesOf(format))
+  return props.of in CHOOSERS && values.length > MOST_IDLE ? [] : values
+}
+
 /** All values, the largest first; regions after their country and categories after their branch. */
 const choices = computed<Choice[]>(() => {
   const found = new Map<string, Choice>()
@@ -51,21 +64,38 @@ const choices = computed<Choice[]>(() => {
       const value = chooserValue(props.of, by, row.key, row.label)
       if (value === null || (found.has(value) && by === 'category')) continue
       const under = parentOf(value)
-      found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as never, value), under, aDay: row.opportunitiesADay, half: row.halfMicros, isChild: under !== null })
+      found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as Dimension, value), under, aDay: row.opportunitiesADay, half: row.halfMicros, isChild: under !== null })
     }
   }
-  for (const value of chosen.value) if (!found.has(value)) found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as never, value), under: null, aDay: 0, half: 0, isChild: false })
+  // What has no traffic here, or is not counted at all, can be chosen all the same.
+  for (const value of listedValues()) if (!found.has(value)) found.set(value, { value, words: valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
+  for (const value of chosen.value) if (!found.has(value)) found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
   const all = [...found.values()].sort((a, b) => b.aDay - a.aDay)
   return all.filter((one) => one.under === null || !found.has(one.under)).flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
 })
+const isCounted = computed(() => props.of in CHOOSERS)
+/** Metro areas and cities are too many to list: those that are called like what is typed, and whether they are in already. */
+const named = computed<Choice[]>(() => {
+  const wanted = typed.value.trim().toLowerCase()
+  if (props.of !== 'where' || wanted.length < 2) return []
+  const like = (name: string) => name.toLowerCase().includes(wanted)
+  const found = [...METROS.filter((metro) => like(metro.name)).map((metro) => ({ value: metroCode(metro), words: `${metro.name}, metro area, ${COUNTRIES[metro.country].code}` })), ...CITIES.filter((city) => like(city.name)).map((city) => ({ value: cityCode(city), words: `${city.name}, city, ${REGIONS[city.region].name}` }))]
+  return found.slice(0, 40).map(({ value, words }): Choice => {
+    const by = chosen.value.find((other) => isInside(value, other))
+    return { value, words: by ? `${words} (already in: ${valueWords('where', by)})` : words, under: null, aDay: 0, half: 0, isChild: true }
+  })
+})
 const shown = computed(() => {
   const wanted = typed.value.trim().toLowerCase()
+  return [...listed(wanted), ...named.value.filter((one) => !choices.value.some((other) => other.value === one.value))]
+})
+const listed = (wanted: string) => {
   // Regions are many: they are listed under a country that is chosen, or when they are searched for.
   return choices.value.filter((one) => (wanted === '' ? !one.isChild || props.of !== 'where' || chosen.value.some((value) => value === one.under || parentOf(value) === one.under) : one.words.toLowerCase().includes(wanted)))
-})
+}
 watch(typed, () => (at.value = 0))
 
-function set(values: readonly string[], mode = restriction.value?.mode ?? 'include') {
+function set(values: readonly string[], mode = restriction.value?.mode ?? onlyMode.value ?? 'include') {
   const { sentence, of } = props
   if (of === 'format') {
     emit('change', { ...sentence, formats: FORMATS.filter((format) => values.includes(format)) })
@@ -99,11 +129,12 @@ function onKey(event: KeyboardEvent) {
   }
 }
 const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
+const onlyMode = computed(() => (props.of === 'format' || props.of === 'hours' ? null : (DIMENSION_KINDS[props.of].mode ?? null)))
 const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
 </script>
 
 <template>
-  <div class="PhraseChooser" role="dialog" :aria-label="`Choose by ${of}`" @keydown.esc.stop="$emit('close')">
+  <div class="PhraseChooser" :class="{ 'is-inline': inline }" role="dialog" :aria-label="`Choose by ${of}`" @keydown.esc.stop="$emit('close')">
     <template v-if="of === 'hours'">
       <HourGrid :hours="sentence.hours" :disabled="false" @update:hours="(hours) => $emit('change', { ...sentence, hours })" />
     </template>
@@ -113,8 +144,8 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
         <button v-for="group in COUNTRY_GROUPS" :key="group.name" class="plain" type="button" @click="set([...new Set([...chosen, ...group.codes])])">{{ group.name }}</button>
       </p>
       <p v-if="error" class="trouble" role="alert">{{ error }}</p>
-      <p v-else-if="!survey" class="quiet small">Counting …</p>
-      <ul id="phrase-values" ref="list" role="listbox" aria-multiselectable="true" :class="{ 'is-waiting': isAsking }" :data-counted="survey ? 'yes' : 'no'">
+      <p v-else-if="isCounted && !survey" class="quiet small">Counting …</p>
+      <ul id="phrase-values" ref="list" role="listbox" aria-multiselectable="true" :class="{ 'is-waiting': isAsking }" :data-counted="survey || !isCounted ? 'yes' : 'no'">
         <li
           v-for="(one, n) in shown.slice(0, 300)" :id="`phrase-${n}`" :key="one.value" role="option" :aria-selected="isOn(one.value)" :class="{ 'is-at': n === at, 'is-on': isOn(one.value), 'is-child': one.isChild }"
           @click="toggle(one.value)"
@@ -122,13 +153,13 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
           <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
           <span>{{ one.words }}</span>
           <button class="plain" type="button" tabindex="-1" @click.stop="set([one.value])">only this</button>
-          <b>{{ one.aDay > 0 ? about(one.aDay) : 'none' }}</b><em>{{ one.aDay > 0 ? cpm(one.half) : '' }}</em>
+          <b>{{ one.aDay > 0 ? about(one.aDay) : isCounted && !one.isChild ? 'none' : '' }}</b><em>{{ one.aDay > 0 ? cpm(one.half) : '' }}</em>
         </li>
-        <li v-if="shown.length === 0 && survey" class="quiet">Nothing is called that.</li>
+        <li v-if="shown.length === 0 && (survey || !isCounted)" class="quiet">Nothing is called that.</li>
       </ul>
       <p class="PhraseChooser-foot">
-        <span class="quiet">a day, and the CPM that wins half. {{ hint }}</span>
-        <label v-if="restriction && alike.length === 1"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
+        <span class="quiet">{{ isCounted ? 'a day, and the CPM that wins half.' : '' }} {{ hint }}</span>
+        <label v-if="restriction && alike.length === 1 && !onlyMode"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
         <label v-if="restriction && of === 'category'"><input type="checkbox" :checked="!restriction.exact" @change="withExact(!restriction?.exact)"> with all below them</label>
       </p>
     </template>
@@ -150,6 +181,13 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
   border: 1px solid var(--ink);
   background: var(--paper);
   font: 13px/1.4 var(--sans);
+}
+
+.PhraseChooser.is-inline {
+  position: static;
+  width: auto;
+  margin: 2px 0 8px;
+  border-color: var(--rule);
 }
 
 .PhraseChooser-search {

@@ -1,0 +1,59 @@
+import * as yup from 'yup'
+import type { FieldChange, Finding } from './fields.js'
+import { nameField } from './fields.js'
+import type { MainFigures } from '../forecast/index.js'
+
+/** Edits of one line on a slip: the fields that differ from what is in force, or all of a draft that was never live. */
+export interface SlipItem {
+  line: number
+  fields: string[]
+}
+
+export const slipItemsSchema: yup.Schema<SlipItem[]> = yup.array().of(yup.object({
+  line: yup.number().integer().min(1).required('Which line?'),
+  fields: yup.array().of(yup.string().max(80).required()).min(1, 'Choose an edit first.').max(120).required()
+}).noUnknown()).min(1, 'A slip needs an edit.').max(500, 'A slip takes at most 500 lines.').required()
+  .test('once', 'A slip names each line once.', (items) => new Set(items?.map((item) => item.line)).size === (items?.length ?? 0)) as yup.Schema<SlipItem[]>
+
+export const slipNameField = nameField
+
+/** What stands for all fields of a line that was never live. */
+export const WHOLE_LINE = 'whole line'
+
+/** A line with edits that are not live. */
+export interface StagedLine {
+  line: number
+  code: string
+  name: string
+  campaign: string
+  state: string
+  changes: FieldChange[]
+  findings: Finding[]
+  /** A day as it was forecast when it went live, and with the edits; null where it cannot be told. */
+  before: Expected | null
+  after: Expected | null
+  /** What was learned that the edits would make useless, in words; empty for nothing. */
+  forgets: string
+}
+
+export interface Expected {
+  wins: number
+  spendMicros: number
+}
+export const expectedOf = ({ day }: MainFigures): Expected => ({ wins: day.wins.value, spendMicros: day.spend.value })
+
+export interface SlipView {
+  id: number
+  name: string
+  state: 'open' | 'live' | 'taken back'
+  items: SlipItem[]
+  madeBy: string
+  liveHour: number | null
+  /** Why it cannot be taken back; null where it can. */
+  stands: string | null
+}
+
+export interface SlipsView {
+  staged: StagedLine[]
+  slips: SlipView[]
+}

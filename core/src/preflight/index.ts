@@ -1,0 +1,5 @@
+export * from './findings.js'
+export * from './reach.js'
+export * from './rules.js'
+export * from './forecast-findings.js'
+export * from './places.js'

@@ -1,0 +1,222 @@
+import { flightHours, valueWords, type CampaignDraft, type Fix, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
+import { plainMoney } from '../money/index.js'
+import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
+import { HOURS_PER_WEEK } from '../pricing/index.js'
+import { SOURCES } from '../market/index.js'
+import { shapesOf } from '../taxonomy/index.js'
+import { valuesOf, type Dimension } from '../targeting/index.js'
+import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
+import { nameSaysMore, plainLine, schemeName } from '../wording/index.js'
+import { provenFixes, type FixableFinding } from './findings.js'
+import { coveredPlaces } from './places.js'
+import type { Reach } from './reach.js'
+
+/** A deal that a line would buy by. */
+export interface DealFacts {
+  id: number
+  name: string
+  priceMicros: number
+  leastSpendMicros: number | null
+  isExpired: boolean
+}
+
+export interface PreflightContext {
+  campaign: Pick<CampaignDraft, 'budget'> & { goal?: CampaignDraft['goal'] }
+  /** Shapes of slot that the line's ads fit, such as `300x250`. */
+  adSizes: readonly string[]
+  nowHour: number
+  /** Trackers of the advertiser. */
+  trackers?: number
+  deals?: readonly DealFacts[]
+  /** What the advertiser's offers pay for. */
+  terms?: readonly Offer['terms'][]
+  /** Lines of the same campaign that are in force. */
+  mates?: readonly { name: string; draft: LineDraft }[]
+  /** The line that this one was copied from. */
+  original?: { name: string; draft: LineDraft } | null
+  /** What was spent by the line already, micros, by the periods of its budget. */
+  spent?: { day: number; week: number; month: number; total: number }
+  balanceMicros?: number
+  reach?: Reach | null
+  isLive?: boolean
+}
+
+/** Limits of which one at least must bound what is spent. */
+const BOUNDS_MONEY = ['dailyMicros', 'weeklyMicros', 'monthlyMicros', 'totalMicros'] as const
+const SPENT_OF = { dailyMicros: 'day', weeklyMicros: 'week', monthlyMicros: 'month', totalMicros: 'total' } as const
+const PERIOD_WORDS = { dailyMicros: 'today', weeklyMicros: 'this week', monthlyMicros: 'this month', totalMicros: 'in all' } as const
+/** What a landing link is given so that conversions can be told to their clicks. */
+export const CLICK_MACRO = '{click_id}'
+/** Working hours, of Monday to Friday in the line's zone. */
+const WORK_FROM = 8
+const WORK_TO = 19
+const CPM_STEP = 1000
+
+const euros = (micros: number) => `€${plainMoney(micros)}`
+const sayValues = (dimension: Dimension, values: readonly string[]) => `${values.slice(0, 3).map((value) => valueWords(dimension, value)).join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
+
+/** Collects findings; a fix says what it does and sets fields. */
+class Findings {
+  readonly found: FixableFinding[] = []
+  stops = (field: string, message: string, fix: Omit<Fix, 'adds'> | null = null) => this.add('stops', field, message, fix)
+  warns = (field: string, message: string, fix: Omit<Fix, 'adds'> | null = null) => this.add('warns', field, message, fix)
+  private add(severity: 'stops' | 'warns', field: string, message: string, fix: Omit<Fix, 'adds'> | null) {
+    this.found.push({ severity, field, message, fix: fix && { ...fix, adds: [] } })
+  }
+}
+const fixed = (words: string, ...edits: FixEdit[]) => ({ words, edits })
+
+/** The checks a line must pass before it goes live, with what one click could do about each. */
+export function preflight(line: LineDraft, context: PreflightContext): FixableFinding[] {
+  return provenFixes(line, (draft) => {
+    const findings = new Findings()
+    // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
+    const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
+    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, company]) check(draft, { ...context, reach }, findings)
+    return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
+  })
+}
+
+type Check = (line: LineDraft, context: PreflightContext, findings: Findings) => void
+
+const places: Check = (line, { terms = [] }, { stops, warns }) => {
+  const where = valuesOf(line.targeting, 'where')
+  if (where.length === 0) stops('targeting.where', 'Choose at least one country or region.', fixed('Choose the whole world', { field: 'targeting.where.include', value: COUNTRIES.map(({ code }) => code) }))
+  const covered = coveredPlaces(where)
+  if (covered.length > 0) warns('targeting.where', `${sayValues('where', covered.map(({ value }) => value))} ${covered.length === 1 ? 'adds' : 'add'} nothing: ${valueWords('where', covered[0].by)} is chosen.`, fixed('Take what adds nothing out', { field: 'targeting.where.include', value: where.filter((value) => !covered.some((one) => one.value === value)) }))
+  const countries = [...new Set(where.flatMap((value) => placeCountry(value) ?? []))]
+  const chosen = new Set(where.filter((value) => placeKind(value) === 'country' || placeKind(value) === 'region').flatMap((value) => placeCountry(value) ?? []))
+  const strays = chosen.size === 0 ? [] : where.filter((value) => placeKind(value) === 'postal' && !chosen.has(placeCountry(value) ?? -1))
+  if (strays.length > 0) warns('targeting.where', `${sayValues('where', strays)} ${strays.length === 1 ? 'lies' : 'lie'} in no chosen country.`, fixed('Leave these postal codes out', { field: 'targeting.where.include', value: where.filter((value) => !strays.includes(value)) }))
+  if (countries.length > 1) warns('targeting.where', 'Several countries on one line cannot be told apart by bid or budget.')
+  if (valuesOf(line.targeting, 'device').length !== 1) warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
+  if (terms.length === 0) return
+  const paid = (value: string, of: 'countries' | 'devices') => terms.some((one) => one[of].length === 0 || one[of].includes(value as never))
+  const unpaidPlaces = where.filter((value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius')
+  if (unpaidPlaces.length > 0) warns('targeting.where', `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`, unpaidPlaces.length === where.length ? null : fixed('Keep what is paid for', { field: 'targeting.where.include', value: where.filter((value) => !unpaidPlaces.includes(value)) }))
+  const devices = valuesOf(line.targeting, 'device')
+  const unpaidDevices = devices.filter((value) => !paid(value, 'devices'))
+  if (unpaidDevices.length > 0) warns('targeting.device', `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`, unpaidDevices.length === devices.length ? null : fixed('Keep what is paid for', { field: 'targeting.device.include', value: devices.filter((value) => !unpaidDevices.includes(value)) }))
+}
+
+const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, warns }) => {
+  for (const { dimension, values } of targeting.restrictions.filter(({ mode }) => mode === 'include')) {
+    const both = values.filter((value) => valuesOf(targeting, dimension, 'exclude').includes(value))
+    if (both.length > 0) stops(`targeting.${dimension}`, `${sayValues(dimension, both)} ${both.length === 1 ? 'is' : 'are'} both wanted and left out: what is left out wins.`, fixed('No longer leave it out', { field: `targeting.${dimension}.exclude`, value: valuesOf(targeting, dimension, 'exclude').filter((value) => !both.includes(value)) }))
+  }
+  const named = (place: number) => targeting.restrictions[place]?.dimension ?? ''
+  for (const { first, second, empty } of reach?.conflicts ?? []) {
+    const drop = targeting.restrictions[second]
+    if (empty && drop) stops(`targeting.${named(second)}`, `${named(first)} and ${named(second)} never meet: nothing can match both.`, named(second) === 'where' ? null : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] }))
+  }
+  for (const place of reach?.impossible ?? []) stops(`targeting.${named(place)}`, `Nothing in the market is of that ${named(place)}.`)
+  if (reach?.floors === null && reach.conflicts.length === 0 && reach.impossible.length === 0) stops('targeting', 'No slot of the market fits this line’s format, ads and inventory together.')
+  const more = nameSaysMore({ name, format, targeting })
+  if (more.length > 0) warns('name', `The name says ${more.join(', ')}, which the line does not buy.`, fixed(`Call it “${schemeName({ format, targeting })}”`, { field: 'name', value: schemeName({ format, targeting }) }))
+}
+
+/** A price in whole steps, a twentieth over another. */
+const over = (micros: number) => Math.ceil((micros * 1.05) / CPM_STEP) * CPM_STEP
+const raised = (line: LineDraft, micros: number): FixEdit[] => [
+  ...(line.price.aim ? [] : [{ field: 'price.bidMicros', value: micros }]), ...(line.price.maxMicros !== null && line.price.maxMicros < micros ? [{ field: 'price.maxMicros', value: micros }] : [])
+]
+
+const price: Check = (line, { trackers = 0, deals = [], reach, balanceMicros, campaign }, { stops, warns }) => {
+  const { bidMicros, maxMicros, aim, model } = line.price
+  if (bidMicros === null && !aim) stops('price.bidMicros', 'A bid is needed.')
+  if (aim && (aim.event === 'conversion' || aim.event === 'value') && trackers === 0) stops('price.aim', 'An aim at conversions needs a tracker of the advertiser.')
+  else if (trackers === 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue')) warns('price.bidMicros', `The goal is ${campaign.goal}, and the advertiser has no tracker: nothing will be counted towards it.`)
+  const daily = line.budget.dailyMicros
+  if (aim?.event === 'conversion' && daily !== null && daily < 2 * aim.micros) warns('budget.dailyMicros', `A daily budget under twice the ${euros(aim.micros)} aimed at rarely brings a conversion a day to learn from.`, fixed(`Make it ${euros(2 * aim.micros)}`, { field: 'budget.dailyMicros', value: 2 * aim.micros }))
+  const bid = aim ? maxMicros : bidMicros
+  if (bid !== null && model !== 'CPM' && balanceMicros !== undefined && bid > balanceMicros) stops('price.bidMicros', `The bid is over the balance of ${euros(balanceMicros)}: not one could be paid.`)
+  const dearest = Math.max(...(line.price.adjustments ?? []).map(({ perMille, ownMicros }) => ownMicros ?? ((bid ?? 0) * (perMille ?? 1000)) / 1000), bid ?? 0)
+  const top = model === 'CPM' && bid !== null ? Math.min(dearest, maxMicros ?? Infinity) : null
+  const open = line.buys?.open ?? true
+  const mine = deals.filter(({ id }) => line.buys?.deals.includes(id))
+  if (top !== null && open && reach?.floors && top < reach.floors.least) stops(aim ? 'price.maxMicros' : 'price.bidMicros', `${euros(top)} is under every floor of what could match; the lowest is ${euros(reach.floors.least)}.`, fixed(`Bid the dearest floor + 5 %, ${euros(over(reach.floors.most))}`, ...raised(line, over(reach.floors.most)), ...(aim ? [{ field: 'price.maxMicros', value: over(reach.floors.most) }] : [])))
+  for (const deal of mine) {
+    if (deal.isExpired) stops('buys', `The deal "${deal.name}" has ended.`, fixed('Buy without it', { field: 'buys', value: open && mine.length === 1 ? undefined : { open: open || mine.length === 1, deals: line.buys?.deals.filter((id) => id !== deal.id) ?? [] } }))
+    else if (top !== null && top < deal.priceMicros) warns('price.bidMicros', `The deal "${deal.name}" asks for ${euros(deal.priceMicros)}, more than this line bids.`, fixed(`Bid ${euros(over(deal.priceMicros))}`, ...raised(line, over(deal.priceMicros))))
+    if (deal.leastSpendMicros !== null && daily !== null && daily < deal.leastSpendMicros) warns('budget.dailyMicros', `The deal "${deal.name}" asks for at least ${euros(deal.leastSpendMicros)} a day.`, fixed(`Spend up to ${euros(deal.leastSpendMicros)}`, { field: 'budget.dailyMicros', value: deal.leastSpendMicros }))
+  }
+  const wanted = new Set(valuesOf(line.targeting, 'source'))
+  const asks = SOURCES.filter((source) => wanted.has(source.name) && daily !== null && source.leastSpend > daily)
+  if (asks.length > 0) warns('budget.dailyMicros', `${asks.map(({ name, leastSpend }) => `${name} asks for at least ${euros(leastSpend)} a day`).join(', ')}.`, fixed(`Spend up to ${euros(Math.max(...asks.map(({ leastSpend }) => leastSpend)))}`, { field: 'budget.dailyMicros', value: Math.max(...asks.map(({ leastSpend }) => leastSpend)) }))
+}
+
+const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns }) => {
+  if (!BOUNDS_MONEY.some((name) => line.budget[name] != null || campaign.budget[name] != null)) stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
+  if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null) warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
+  if (line.caps.length === 0) warns('caps', 'Without a cap one person may see it any number of times.', fixed('Cap at 3 a day', { field: 'caps', value: [{ times: 3, hours: 24 }] }))
+  for (const name of spent ? BOUNDS_MONEY : []) {
+    const limit = line.budget[name]
+    const was = spent?.[SPENT_OF[name]] ?? 0
+    if (limit != null && was > 0 && limit < was) warns(`budget.${name}`, `${euros(was)} was spent ${PERIOD_WORDS[name]}, more than ${euros(limit)}: nothing more would be bought${name === 'totalMicros' ? '' : ` ${PERIOD_WORDS[name]}`}.`)
+  }
+  if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros) warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
+}
+
+const flight: Check = (line, { nowHour, isLive }, { stops, warns }) => {
+  const { startHour, endHour } = flightHours(line.flight, line.zone)
+  const zone = zoneIndex(line.zone)
+  if (endHour !== null && endHour <= nowHour) stops('flight.endDate', 'The flight is over by the market clock.')
+  const first = Math.max(startHour, nowHour)
+  const hour = localHourOf(zone, first)
+  const weekday = weekdayOf(localDayOf(zone, first))
+  const atNight = hour < WORK_FROM || hour >= WORK_TO
+  if (!isLive && line.onceCleared === 'start' && (endHour === null || endHour > nowHour) && (weekday > 4 || atNight)) {
+    warns('onceCleared', `It would start ${weekday > 4 ? 'at the weekend' : `at ${hour}:00`}, when nobody may be watching.`, fixed('Wait for release', { field: 'onceCleared', value: 'wait' }))
+  }
+}
+
+const hours: Check = (line, _, { stops, warns }) => {
+  const { hours: plan, flight: { startDate, endDate }, zone } = line
+  if (!plan) return
+  const from = dayOfDate(startDate)
+  const to = endDate === null ? Infinity : dayOfDate(endDate)
+  const days = Array.from({ length: Math.min(7, to - from + 1) }, (__, n) => weekdayOf(from + n))
+  if (!days.some((day) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0))) stops('hours', 'Its hours never meet its flight.', fixed('Open all hours', { field: 'hours', value: null }))
+  if (plan.clock !== 'line') return
+  const index = zoneIndex(zone)
+  for (let day = from; day <= Math.min(to, from + 400); day++) {
+    const start = startOfLocalDay(index, day)
+    const length = startOfLocalDay(index, day + 1) - start
+    if (length === HOURS_PER_DAY) continue
+    const clock = Array.from({ length }, (__, n) => localHourOf(index, start + n))
+    const odd = Array.from({ length: HOURS_PER_DAY }, (__, hour) => hour).find((hour) => clock.filter((one) => one === hour).length !== 1) ?? 0
+    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0 && plan.perMille.length === HOURS_PER_WEEK) warns('hours', `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`)
+    break
+  }
+}
+
+const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
+  const sizes = valuesOf(line.targeting, 'size')
+  if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
+  const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
+  if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size))) stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
+  const bare = sizes.filter((size) => !adSizes.includes(size))
+  if (adSizes.length > 0 && bare.length > 0) warns('targeting.size', `No creative for ${bare.join(', ')}: nothing will be bought there.`, bare.length === sizes.length ? null : fixed('Keep the sizes that have one', { field: 'targeting.size.include', value: sizes.filter((size) => !bare.includes(size)) }))
+  if (campaign.goal === 'views' && line.format !== 'video' && line.format !== 'audio') warns('format', `The goal is views, which are measured of video and audio alone; this line buys ${line.format}.`)
+}
+
+const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
+  if (line.landing === '') stops('landing', 'A landing link is needed.')
+  else if (trackers > 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue') && !line.landing.includes(CLICK_MACRO)) {
+    const [page, tail] = line.landing.split('#')
+    warns('landing', 'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.', fixed('Add the click id', { field: 'landing', value: `${page}${page.includes('?') ? '&' : '?'}click=${CLICK_MACRO}${tail === undefined ? '' : `#${tail}`}` }))
+  }
+}
+
+/** Lines that this one would get in the way of, and the one it was made from. */
+const company: Check = (line, { mates = [], original }, { warns }) => {
+  const meets = mates.filter(({ draft }) => draft.format === line.format && line.targeting.restrictions.every(({ dimension, mode, values, group }) => {
+    const theirs = draft.targeting.restrictions.find((other) => other.dimension === dimension && other.mode === mode)
+    if (!theirs || mode === 'exclude' || group || theirs.group) return true
+    const countries = (all: readonly string[]) => all.map((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? value)
+    return dimension === 'where' ? countries(values).some((value) => countries(theirs.values).includes(value)) : values.some((value) => theirs.values.includes(value))
+  }))
+  if (meets.length > 0) warns('targeting', `${meets.map(({ name }) => `“${name}”`).join(' and ')} of this campaign ${meets.length === 1 ? 'looks' : 'look'} for the same people: the dearer bid takes what both match.`)
+  if (original && JSON.stringify({ ...plainLine(line), name: '' }) === JSON.stringify({ ...plainLine(original.draft), name: '' })) warns('name', `It differs from “${original.name}”, of which it is a copy, by name only.`)
+}
+

@@ -1,0 +1,197 @@
+import { Op, type Transaction } from 'sequelize'
+import { WHOLE_LINE, expectedOf, type Expected, type LineDraft, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
+import { learnedEvent } from '@tin-harbor/core/exchange'
+import { withFields } from '@tin-harbor/core/wording'
+import { AppError, conflict, notAllowed, stale, unknownObject } from '../errors.js'
+import { Campaign, IdempotentAnswer, Line, LineRevision, Slip, User, type MarketState } from '../models/index.js'
+import { maySee, now, type Actor } from '../security/sessions.js'
+import { audit } from './audit.js'
+import type { Deps } from './deps.js'
+import { adsOf, changesSince } from './lines.js'
+import { findingsOf } from './preflight.js'
+import { lockMarket, publish, readMarket } from './publications.js'
+import { goLive, putInForce, readyToGo, type ReadyToGo } from './putting-live.js'
+import { questionOf } from './questions.js'
+
+/** A line with its campaign, for an actor who sees it. */
+interface Seen {
+  line: Line
+  campaign: Campaign
+}
+
+async function seenLines(actor: Actor, where: { id?: number[] } = {}): Promise<Seen[]> {
+  const lines = await Line.findAll({ where: { ...where, template: false }, order: [['id', 'ASC']] })
+  const campaigns = new Map((await Campaign.findAll({ where: { id: [...new Set(lines.map((line) => line.campaignId))] } })).map((campaign) => [campaign.id, campaign]))
+  return lines.map((line) => ({ line, campaign: campaigns.get(line.campaignId) as Campaign })).filter(({ campaign }) => maySee(actor, campaign.advertiserId))
+}
+
+/** The lines that a slip names. @throws where one is unknown or not seen */
+async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen & { fields: string[] })[]> {
+  const seen = new Map((await seenLines(actor, { id: items.map((item) => item.line) })).map((one) => [one.line.id, one]))
+  return items.map(({ line, fields }) => {
+    const found = seen.get(line)
+    if (!found) throw notAllowed(`You do not see line L-${line}, or it is gone.`)
+    return { ...found, fields }
+  })
+}
+
+const LEARNED: Readonly<Record<string, string>> = { view: 'views', click: 'clicks', stay: 'stays', conversion: 'conversions', value: 'conversions' }
+
+async function stagedOf(deps: Deps, { line, campaign }: Seen, hour: number): Promise<StagedLine | null> {
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
+  if (!revision || line.state === 'ended') return null
+  const changes = changesSince(revision, line, await adsOf(line.id))
+  if (changes.length === 0) return null
+  const after = await expected(deps, line, line.draft, campaign, hour)
+  const learned = learnedEvent(revision.rules)
+  const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
+  return {
+    line: line.id, code: `L-${line.id}`, name: line.draft.name, campaign: campaign.name, state: line.state, changes, findings: await findingsOf(deps, line, line.draft, campaign),
+    before: expectedOf(revision.forecast), after, forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
+  }
+}
+
+/** A day with a draft, where it can be forecast now. */
+async function expected(deps: Deps, line: Line, draft: LineDraft, campaign: Campaign, hour: number): Promise<Expected | null> {
+  if (!deps.pool.isReady) return null
+  try {
+    return expectedOf((await deps.pool.live(`slip-${line.id}`, await questionOf(deps, draft, campaign, line.id, hour), false)).forecast)
+  } catch (error) {
+    // A figure that a newer look took over, or that cannot be computed, is left out; the slip is shown all the same.
+    if (error instanceof AppError) return null
+    throw error
+  }
+}
+
+/** Everything that is staged, and the slips that were made of it. */
+export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
+  const { hour } = await readMarket()
+  const seen = await seenLines(actor)
+  const staged: StagedLine[] = []
+  for (const one of seen) {
+    const found = await stagedOf(deps, one, hour)
+    if (found) staged.push(found)
+  }
+  const mine = new Set(seen.map(({ line }) => line.id))
+  const slips = (await Slip.findAll({ where: { state: { [Op.ne]: 'taken back' } }, order: [['id', 'DESC']], limit: 60 })).filter((slip) => slip.items.every((item) => mine.has(item.line)))
+  const names = new Map((await User.findAll({ where: { id: slips.flatMap((slip) => slip.madeBy ?? []) } })).map((user) => [user.id, user.name]))
+  const revisions = new Map(seen.map(({ line }) => [line.id, line.revisionId]))
+  return { staged, slips: slips.map((slip) => viewOf(slip, names.get(slip.madeBy ?? -1) ?? 'nobody', revisions)) }
+}
+
+function viewOf({ id, name, state, items, liveHour, revisions }: Slip, madeBy: string, inForce: ReadonlyMap<number, number | null>): SlipView {
+  const changed = (revisions ?? []).filter(({ line, after }) => inForce.get(line) !== after)
+  const fresh = (revisions ?? []).filter(({ before }) => before === 0)
+  const stands = state !== 'live' ? null : changed.length > 0 ? `L-${changed[0].line} went live again since.` : fresh.length > 0 ? `L-${fresh[0].line} was not live before: pause or end it instead.` : null
+  return { id, name, state, items, madeBy, liveHour, stands }
+}
+
+/** Moves chosen edits to a slip of their own. Edits that are on another open slip leave it. */
+export async function createSlip({ sequelize }: Deps, actor: Actor, name: string, items: SlipItem[]): Promise<{ id: number }> {
+  await linesOf(actor, items)
+  return sequelize.transaction(async (transaction) => {
+    await takeFromOthers(items, transaction)
+    const slip = await Slip.create({ name, items, state: 'open', madeBy: actor.id, madeAt: now() }, { transaction })
+    await audit(actor, 'create', { kind: 'slip', id: slip.id, advertiserId: null }, null, items, transaction)
+    return { id: slip.id }
+  })
+}
+
+async function takeFromOthers(items: readonly SlipItem[], transaction: Transaction): Promise<void> {
+  const taken = new Map(items.map((item) => [item.line, new Set(item.fields)]))
+  for (const slip of await Slip.findAll({ where: { state: 'open' }, transaction, lock: transaction.LOCK.UPDATE })) {
+    const left = slip.items.map((item) => ({ ...item, fields: item.fields.filter((field) => !taken.get(item.line)?.has(field)) })).filter((item) => item.fields.length > 0)
+    if (JSON.stringify(left) === JSON.stringify(slip.items)) continue
+    if (left.length === 0) await slip.destroy({ transaction })
+    else await slip.update({ items: left }, { transaction })
+  }
+}
+
+/** Takes an open slip apart: its edits stay staged. */
+export async function dropSlip({ sequelize }: Deps, actor: Actor, id: number): Promise<void> {
+  const slip = await Slip.findByPk(id)
+  if (!slip || slip.state !== 'open') throw unknownObject('open slip')
+  await linesOf(actor, slip.items)
+  await sequelize.transaction(async (transaction) => {
+    await audit(actor, 'delete', { kind: 'slip', id, advertiserId: null }, slip.items, null, transaction)
+    await slip.destroy({ transaction })
+  })
+}
+
+/** The draft that a slip puts live of a line: what is in force with the chosen edits, or all of a line that never was. */
+async function targetOf({ line, campaign, fields }: Seen & { fields: string[] }, deps: Deps, hour: number): Promise<ReadyToGo> {
+  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
+  if (!revision && fields[0] !== WHOLE_LINE) throw conflict(`L-${line.id} was never live: it goes live as a whole.`)
+  const draft = revision && fields[0] !== WHOLE_LINE ? withFields(revision.draft, line.draft, fields.filter((field) => field !== 'creatives')) : line.draft
+  return readyToGo(deps, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
+}
+
+/**
+ * Puts a slip live, all of it or none; asked again with the same token it answers as before and does nothing.
+ * @param what a slip that was made, or edits to be put live as a slip of their own
+ */
+export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, versions: Readonly<Record<string, number>>, token: string): Promise<{ id: number; lines: number; fromHour: number }> {
+  const route = 'slip live'
+  const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
+  if (seen) return seen.answer as { id: number; lines: number; fromHour: number }
+  const slip = 'id' in what ? await Slip.findByPk(what.id) : null
+  if ('id' in what && slip?.state !== 'open') throw conflict('This slip is not open: it went live, or was taken apart.')
+  const items = 'id' in what ? (slip as Slip).items : what.items
+  const lines = await linesOf(actor, items)
+  const { hour } = await readMarket()
+  const going: ReadyToGo[] = []
+  for (const one of lines) going.push(await targetOf(one, deps, hour).catch((error: unknown) => {
+    // Of many lines it must be said which one stops the slip.
+    if (error instanceof AppError && error.status === 422) throw new AppError(422, error.code, `${one.line.draft.name}: ${error.issues.map(({ message }) => message).join(' ')}`, error.issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` })))
+    throw error
+  }))
+  return deps.sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    const revisions: { line: number; before: number; after: number }[] = []
+    for (const [n, { line: read }] of lines.entries()) {
+      const line = (await Line.findByPk(read.id, { transaction, lock: transaction.LOCK.UPDATE })) as Line
+      if (line.version !== read.version || (versions[line.id] !== undefined && versions[line.id] !== line.version)) throw stale('line', { version: line.version, draft: line.draft, line: line.id })
+      const { before, after } = await goLive(line, going[n], state, actor, transaction)
+      revisions.push({ line: line.id, before: before ?? 0, after })
+    }
+    await takeFromOthers(items, transaction)
+    if (slip) await Slip.destroy({ where: { id: slip.id }, transaction })
+    const made = await Slip.create({ ...(slip ? { id: slip.id } : {}), name: slip?.name ?? ('name' in what ? what.name : ''), items: [...items], state: 'live', revisions, liveHour: state.hour, madeBy: actor.id, madeAt: now() }, { transaction })
+    await audit(actor, 'put live', { kind: 'slip', id: made.id, advertiserId: null }, items, revisions, transaction)
+    const answer = { id: made.id, lines: lines.length, fromHour: state.hour }
+    await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
+    return answer
+  })
+}
+
+/** Takes a slip that is live back as a whole: what was in force before it is again, and its edits leave the drafts. */
+export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): Promise<void> {
+  const slip = await Slip.findByPk(id)
+  if (slip?.state !== 'live') throw conflict('Only a slip that is live can be taken back.')
+  const lines = await linesOf(actor, slip.items)
+  await sequelize.transaction(async (transaction) => {
+    const state = await lockMarket(transaction)
+    for (const { line, before, after } of slip.revisions ?? []) {
+      const found = lines.find((one) => one.line.id === line)
+      const locked = (await Line.findByPk(line, { transaction, lock: transaction.LOCK.UPDATE })) as Line
+      if (before === 0) throw conflict(`L-${line} was not live before this slip: pause or end it instead.`)
+      if (locked.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
+      await restore(locked, before, slip.items.find((item) => item.line === line)?.fields ?? [], state, actor, transaction)
+      await audit(actor, 'take back', { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null }, after, before, transaction)
+    }
+    await slip.update({ state: 'taken back' }, { transaction })
+    await audit(actor, 'take back', { kind: 'slip', id, advertiserId: null }, slip.revisions, null, transaction)
+  })
+}
+
+async function restore(line: Line, revisionId: number, fields: readonly string[], state: MarketState, actor: Actor, transaction: Transaction): Promise<void> {
+  const before = await LineRevision.findByPk(revisionId, { transaction, rejectOnEmpty: true })
+  const named = fields.filter((field) => field !== 'creatives' && field !== WHOLE_LINE)
+  line.revisionId = revisionId
+  line.draft = fields.includes(WHOLE_LINE) ? before.draft : withFields(line.draft, before.draft, named)
+  line.version++
+  await line.save({ transaction })
+  if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
+  else if (line.state === 'ended') await publish(state, { takes: [line.id], madeBy: actor.id }, transaction)
+}
+

@@ -1,0 +1,27 @@
+import { inject, provide, type ComputedRef, type InjectionKey, type Ref } from 'vue'
+import type { CampaignView, LineDraft } from '@tin-harbor/core/buying'
+import type { Breakdowns, MainFigures, Sieve } from '@tin-harbor/core/forecast'
+
+/** The line that a page edits, for its clauses and phrases. */
+export interface LineEdit {
+  draft: Ref<LineDraft>
+  problems: ComputedRef<Record<string, string>>
+  campaign: ComputedRef<CampaignView | undefined>
+  disabled: ComputedRef<boolean>
+  figures: Ref<MainFigures | null>
+  sieve: Ref<Sieve | null>
+  breakdowns: Ref<Breakdowns | null>
+  /** Changes the draft, and saves and forecasts it. */
+  change: (edit: (draft: LineDraft) => void) => void
+  /** What could not be read at all in a field; null once it can. */
+  onProblem: (field: string, message: string | null) => void
+}
+
+const key: InjectionKey<LineEdit> = Symbol('line edit')
+export const provideLineEdit = (edit: LineEdit) => provide(key, edit)
+
+export function useLineEdit(): LineEdit {
+  const edit = inject(key)
+  if (!edit) throw new Error('There is no line to edit here.')
+  return edit
+}

@@ -1,0 +1,37 @@
+import { computed, onScopeDispose, shallowRef, type Ref } from 'vue'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { Holdback, MainFigures } from '@tin-harbor/core/forecast'
+import { forecastFindings, type FixableFinding } from '@tin-harbor/core/preflight'
+import { ApiError, api, isAbort } from '@/api'
+
+const AFTER_MS = 250
+
+/** Findings of a draft as it is edited: what the server says of it, and what its forecast says. */
+export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figures: Ref<MainFigures | null>, holdbacks: Ref<Holdback[] | null>) {
+  const said = shallowRef<FixableFinding[]>([])
+  let asking: AbortController | null = null
+  let timer: ReturnType<typeof setTimeout> | undefined
+
+  function check(): void {
+    clearTimeout(timer)
+    timer = setTimeout(() => void ask(), AFTER_MS)
+  }
+  async function ask(): Promise<void> {
+    if (!draft.value) return
+    asking?.abort()
+    const own = (asking = new AbortController())
+    try {
+      const { findings } = await api.preflight(lineId, draft.value, { signal: own.signal })
+      if (own === asking) said.value = findings
+    } catch (error) {
+      // Fields that are wrong are told by the form; findings stay those of the last draft that could be read.
+      if (!isAbort(error) && !(error instanceof ApiError)) throw error
+    }
+  }
+  onScopeDispose(() => {
+    clearTimeout(timer)
+    asking?.abort()
+  })
+  const findings = computed(() => [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, holdbacks.value) : [])].sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns')))
+  return { findings, check }
+}

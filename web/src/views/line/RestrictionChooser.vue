@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Sentence } from '@tin-harbor/core/forecast'
+import { DIMENSION_KINDS, type Dimension, type Restriction, type SegmentGroup } from '@tin-harbor/core/targeting'
+import { about } from '@/composables/formats'
+import { useLineEdit } from '@/composables/line-edit'
+import { useSurvey } from '@/composables/use-survey'
+import PhraseChooser from '@/parts/PhraseChooser.vue'
+import SegmentTree from '@/parts/SegmentTree.vue'
+import TypedValues from '@/parts/TypedValues.vue'
+
+/** What one restriction of the line is chosen with: listed values, typed ones, or groups of segments. */
+export interface RestrictionChooserProps {
+  dimension: Dimension
+  /** Which of the two, where values are both wanted and left out. */
+  mode: Restriction['mode'] | null
+}
+const props = defineProps<RestrictionChooserProps>()
+const emit = defineEmits<{ close: [] }>()
+const { draft, disabled, change } = useLineEdit()
+
+const alike = computed(() => draft.value.targeting.restrictions.filter((one) => one.dimension === props.dimension))
+const nth = computed(() => Math.max(0, alike.value.findIndex((one) => one.mode === props.mode)))
+const restriction = computed(() => alike.value[nth.value] ?? null)
+const sentence = computed<Sentence>(() => ({ formats: [draft.value.format], targeting: draft.value.targeting, hours: draft.value.hours ?? null }))
+const isTyped = computed(() => DIMENSION_KINDS[props.dimension].values === undefined && !['where', 'publisher', 'system'].includes(props.dimension))
+const way = ref<'list' | 'paste' | 'groups'>(restriction.value?.group ? 'groups' : 'list')
+
+function setRestriction(next: Restriction | null) {
+  change((d) => {
+    const old = restriction.value
+    const others = d.targeting.restrictions
+    d.targeting = { restrictions: next === null ? others.filter((one) => one.dimension !== old?.dimension || one.mode !== old.mode) : old ? others.map((one) => (one.dimension === old.dimension && one.mode === old.mode ? next : one)) : [...others, next] }
+  })
+}
+const setGroup = (group: SegmentGroup | null) => setRestriction(group === null ? null : { ...(restriction.value ?? { dimension: 'segments', mode: 'include', values: [] }), values: [], group })
+const startGroup = () => {
+  way.value = 'groups'
+  const values = restriction.value?.values ?? []
+  if (values.length > 0) setGroup({ join: 'or', parts: [...values] })
+}
+
+const { survey, ask } = useSurvey('group')
+watch(() => [way.value, JSON.stringify(sentence.value)], () => {
+  if (way.value === 'groups') void ask({ sentence: sentence.value, by: [], without: null, bidMicros: 0 })
+}, { immediate: true })
+</script>
+
+<template>
+  <div class="RestrictionChooser">
+    <p v-if="dimension === 'where' || dimension === 'segments'" class="RestrictionChooser-ways">
+      <button class="plain" type="button" :aria-pressed="way === 'list'" @click="way = 'list'">from a list</button>
+      <button v-if="dimension === 'where'" class="plain" type="button" :aria-pressed="way === 'paste'" data-test="paste-places" @click="way = 'paste'">postal codes, cities, a radius</button>
+      <button v-if="dimension === 'segments'" class="plain" type="button" :aria-pressed="way === 'groups'" data-test="join-segments" @click="startGroup">joined by all, any, none</button>
+    </p>
+    <template v-if="way === 'groups'">
+      <SegmentTree :group="restriction?.group ?? { join: 'or', parts: [] }" :disabled="disabled" @change="setGroup" />
+      <p class="quiet small" role="status">{{ survey ? `${about(survey.total.people)} people in 14 days, with all else that the line asks for` : '' }} <button class="plain" type="button" @click="$emit('close')">Done</button></p>
+    </template>
+    <TypedValues v-else-if="isTyped || way === 'paste'" :dimension="dimension" :restriction="restriction" :disabled="disabled" @change="setRestriction" @close="emit('close')" />
+    <PhraseChooser v-else :sentence="sentence" :of="dimension" :nth="nth" inline @change="({ targeting }) => change((d) => (d.targeting = targeting))" @close="emit('close')" />
+  </div>
+</template>
+
+<style>
+.RestrictionChooser-ways {
+  display: flex;
+  gap: 16px;
+  font-size: 12px;
+}
+
+.RestrictionChooser-ways [aria-pressed='true'] {
+  color: var(--brass-text);
+  text-decoration-color: var(--brass);
+}
+</style>

@@ -1,0 +1,36 @@
+import type { LineDraft } from '@tin-harbor/core/buying'
+import { MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
+import type { Dimension } from '@tin-harbor/core/targeting'
+
+/** Restrictions that only some formats have. */
+const ONLY: Readonly<Partial<Record<Dimension, readonly Format[]>>> = {
+  'video position': ['video'], skippable: ['video', 'audio'], rewarded: ['display', 'video'], sound: ['video', 'audio'], 'since pop': ['pop'], 'music genre': ['audio'], 'podcast topic': ['audio']
+}
+
+/** A line of another format: what still applies stays, what does not is dropped and named. */
+export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft; dropped: string } {
+  const dropped: string[] = []
+  const shapes: readonly string[] = shapesOf(format)
+  const restrictions = draft.targeting.restrictions.flatMap((restriction) => {
+    const { dimension, values } = restriction
+    if (dimension === 'size') {
+      const kept = values.filter((value) => shapes.includes(value))
+      if (kept.length < values.length) dropped.push(kept.length === 0 ? 'its slots' : `${values.length - kept.length} slots`)
+      return kept.length === 0 ? [] : [{ ...restriction, values: kept }]
+    }
+    if (ONLY[dimension] && !ONLY[dimension].includes(format)) {
+      dropped.push(dimension)
+      return []
+    }
+    return [restriction]
+  })
+  const price = { ...draft.price }
+  if (!MODELS_OF[format].includes(price.model)) {
+    dropped.push(`paying by the ${price.model === 'CPC' ? 'click' : price.model}`)
+    price.model = MODELS_OF[format][0]
+  }
+  if (price.model !== 'CPM' && (price.aim || price.follow)) Object.assign(price, { aim: null, follow: false })
+  if (draft.buys?.deals.length) dropped.push(`${draft.buys.deals.length} ${draft.buys.deals.length === 1 ? 'deal' : 'deals'}`)
+  // Deals are of one format.
+  return { draft: { ...draft, format, targeting: { restrictions }, price, buys: undefined }, dropped: dropped.join(', ') }
+}
