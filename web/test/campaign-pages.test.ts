@@ -48,7 +48,7 @@ beforeEach(() => {
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
 const campaign = (over: Partial<CampaignView> = {}): CampaignView => ({ id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5, ...over } as CampaignView)
-const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'live', waits: false, tags: [], template: false, startDate: '2026-03-02', endDate: '2026-03-31', spentMicros: 500_000, plannedMicros: 10_000_000, dueMicros: 1_000_000, ...over })
+const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'live', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-02', endDate: '2026-03-31', spentMicros: 500_000, plannedMicros: 10_000_000, dueMicros: 1_000_000, ...over })
 async function withManifest(lines: ManifestLine[] = [], campaigns = [campaign()]) {
   const loading = useManifest().load()
   await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', zone: 'Europe/Lisbon' }, { id: 2, name: 'Brightmile', zone: 'Europe/Lisbon' }], campaigns, lines } })

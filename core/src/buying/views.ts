@@ -45,6 +45,8 @@ export interface ManifestLine {
   waits: boolean
   tags: string[]
   template: boolean
+  /** Whether it has edits that are not in force. */
+  staged: boolean
   startDate: string
   endDate: string | null
   spentMicros: number

@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type LineDraft, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
@@ -65,6 +66,7 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
   const campaigns = await Campaign.findAll({ where: { advertiserId: advertisers.map(({ id }) => id) }, order: [['id', 'ASC']] })
   const lines = await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) }, order: [['id', 'ASC']] })
   const spent = await sequelize.query<{ line: number; micros: number }>('SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour WHERE line_id IN (?) GROUP BY line_id', { type: QueryTypes.SELECT, replacements: [[0, ...lines.map(({ id }) => id)]] })
+  const staged = await stagedLines(sequelize, lines)
   const spentBy = new Map(spent.map(({ line, micros }) => [line, Number(micros)]))
   return {
     campaigns: campaigns.map(campaignView),
@@ -72,12 +74,24 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
       const { draft } = line
       const plan = planOf(draft.budget, draft.flight, draft.zone, hour)
       return {
-        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released, tags: line.tags ?? [], template: line.template,
+        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released, tags: line.tags ?? [], template: line.template, staged: staged.has(line.id),
         startDate: draft.flight.startDate, endDate: draft.flight.endDate, spentMicros: spentBy.get(line.id) ?? 0,
         plannedMicros: plan?.total ?? null, dueMicros: plan?.due ?? null
       }
     })
   }
+}
+
+/** Those of some lines whose draft says something else than what is in force. */
+async function stagedLines(sequelize: Sequelize, lines: readonly Line[]): Promise<Set<number>> {
+  // Most drafts are what is in force to the letter; only the others are read.
+  const differ = await sequelize.query<{ id: number; draft: string }>(
+    "SELECT l.id, r.draft FROM line l JOIN line_revision r ON r.id = l.revision_id WHERE l.draft <> r.draft AND l.state <> 'ended'", { type: QueryTypes.SELECT })
+  const inForce = new Map(differ.map(({ id, draft }) => [id, JSON.parse(draft) as LineDraft]))
+  return new Set(lines.filter((line) => {
+    const live = inForce.get(line.id)
+    return live !== undefined && changesBetween(live, line.draft).length > 0
+  }).map((line) => line.id))
 }
 
 /** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */

@@ -94,9 +94,12 @@ export function useLineDraft(onSaved: () => void) {
     const differs = text !== last
     last = text
     const valid = check()
-    clearTimeout(timer)
-    if (!valid) saving.value = 'refused'
-    else if (differs || saving.value === 'refused') {
+    if (!valid) {
+      clearTimeout(timer)
+      saving.value = 'refused'
+    } else if (differs || saving.value === 'refused') {
+      // A field that says the same once more must not put off for ever what waits to be saved.
+      clearTimeout(timer)
       saving.value = 'waiting'
       timer = setTimeout(() => void save(), SAVE_AFTER_MS)
     }

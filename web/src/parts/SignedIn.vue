@@ -1,15 +1,23 @@
 <script setup lang="ts">
-import { onMounted } from 'vue'
+import { defineAsyncComponent, onMounted, ref } from 'vue'
+import FindBox from './FindBox.vue'
 import TopBand from './TopBand.vue'
+import { offerCommands } from '@/composables/commands'
 import { useEvents } from '@/composables/use-events'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
 
+/** Loaded when it is wanted: most pages never open it. */
+const SlipDrawer = defineAsyncComponent(() => import('./SlipDrawer.vue'))
+const isSlipOpen = ref(false)
 const market = useMarket()
 const manifest = useManifest()
+const session = useSession()
 useEvents(market.onEvent)
 
+offerCommands(() => (session.may('draft') ? [{ name: 'Open the change slip', does: () => (isSlipOpen.value = true) }] : []))
 onMounted(() => {
   void market.load()
   void manifest.load()
@@ -20,8 +28,10 @@ useMarketTick(manifest.load)
 
 <template>
   <div class="SignedIn">
-    <TopBand />
+    <TopBand @slip="isSlipOpen = true" />
     <main class="SignedIn-main"><RouterView /></main>
+    <SlipDrawer v-if="isSlipOpen" @close="isSlipOpen = false" />
+    <FindBox />
   </div>
 </template>
 

@@ -1,13 +1,19 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import RunControls from './RunControls.vue'
 import { money } from '@/composables/formats'
+import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 
+defineEmits<{ slip: [] }>()
 const market = useMarket()
+const manifest = useManifest()
 const session = useSession()
 const router = useRouter()
+/** Live lines with edits that are not live. */
+const staged = computed(() => manifest.lines.filter((line) => line.staged).length)
 
 async function onSignOut() {
   await session.signOut()
@@ -30,6 +36,7 @@ async function onSignOut() {
       <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
     </nav>
     <RunControls />
+    <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">Slip{{ staged > 0 ? `: ${staged}` : '' }}</button>
     <span class="TopBand-balance" title="Balance of the ledger">
       <span class="visually-hidden">Balance</span>
       {{ market.balanceMicros === null ? '' : money(market.balanceMicros) }}

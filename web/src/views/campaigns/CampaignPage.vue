@@ -1,22 +1,18 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
-import { ElButton } from 'element-plus'
-import type { CampaignView, LineDraft, ManifestLine, Pace, TodayView } from '@tin-harbor/core/buying'
-import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
+import { useRoute } from 'vue-router'
+import type { CampaignView, ManifestLine, Pace, TodayView } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
 import { count, money, perCent, shortDate } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'
 import PaceChart from '@/parts/PaceChart.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
+import StartFrom from './StartFrom.vue'
 
 const route = useRoute()
-const router = useRouter()
 const manifest = useManifest()
-const market = useMarket()
 const session = useSession()
 const id = Number(route.params.campaignId)
 const campaign = shallowRef<CampaignView | null>(null)
@@ -42,26 +38,6 @@ async function load(): Promise<void> {
 onMounted(load)
 useMarketTick(load)
 
-/** A draft with nothing chosen that the campaign does not already say. */
-async function onNewLine() {
-  if (!campaign.value || !advertiser.value) return
-  const { flight } = campaign.value
-  const today = dateOfDay(dayOfHour(market.run.hour))
-  const draft: LineDraft = {
-    name: `Display line ${lines.value.length + 1}`, format: 'display', zone: advertiser.value.zone, targeting: { restrictions: [] },
-    price: { model: 'CPM', bidMicros: null, maxMicros: null },
-    flight: { startDate: flight.startDate < today && (flight.endDate === null || flight.endDate >= today) ? today : flight.startDate, endDate: flight.endDate },
-    budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
-  }
-  try {
-    const line = await api.createLine(id, draft)
-    await manifest.load()
-    await router.push({ name: 'line', params: { lineId: line.id } })
-  } catch (failure) {
-    error.value = failure as ApiError
-  }
-}
-
 const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicros / line.dueMicros) : '–')
 </script>
 
@@ -72,7 +48,6 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       <header>
         <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b></p>
         <RouterLink v-if="session.may('draft')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
-        <ElButton v-if="session.may('draft')" type="primary" :disabled="!advertiser" @click="onNewLine">New line</ElButton>
       </header>
       <h1>
         <b>{{ campaign.name }}</b>, for {{ campaign.goal }}, from <b>{{ shortDate(campaign.flight.startDate) }}</b>
@@ -92,12 +67,13 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       </template>
       <TodayChart v-if="today" :today="today" />
       <h2>Lines</h2>
+      <StartFrom v-if="session.may('draft')" :campaign="campaign" />
       <table v-if="lines.length > 0">
         <thead><tr><th scope="col">line</th><th scope="col">state</th><th scope="col">flight</th><th scope="col" class="number">spent</th><th scope="col" class="number">of what was due</th><th scope="col"><span class="visually-hidden">results</span></th></tr></thead>
         <tbody>
           <tr v-for="line in lines" :key="line.id">
             <td><RouterLink :to="{ name: 'line', params: { lineId: line.id } }">{{ line.name }}</RouterLink> <span class="quiet small">{{ line.code }}</span></td>
-            <td>{{ line.waits ? 'cleared, waits for release' : line.state }}</td>
+            <td>{{ line.template ? 'template' : line.waits ? 'cleared, waits for release' : line.state }}</td>
             <td>{{ shortDate(line.startDate) }} {{ line.endDate ? `to ${shortDate(line.endDate)}` : 'on' }}</td>
             <td class="number">{{ money(line.spentMicros) }}</td>
             <td class="number">{{ shareOf(line) }}</td>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { useRoute } from 'vue-router'
 import type { ManifestLine } from '@tin-harbor/core/buying'
 import { dayOfDate } from '@tin-harbor/core/time'
@@ -33,24 +33,47 @@ function strip(line: ManifestLine) {
 
 function wordOf(line: ManifestLine, isSlow: boolean): string {
   if (line.state === 'live') return isSlow ? 'slow' : ''
-  return line.waits ? 'waits' : line.state
+  return line.template ? 'template' : line.waits ? 'waits' : line.state
 }
 
 function told(line: ManifestLine): string {
   return line.dueMicros ? `${line.name}: ${line.state}, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due` : `${line.name}: ${line.state}`
 }
 
+/** Lines by name, code, tag or state; campaigns by name with all their lines. */
+const typed = ref('')
+const wanted = computed(() => typed.value.trim().toLowerCase())
+const isNamed = (line: ManifestLine) => `${line.name} ${line.code} ${line.tags.join(' ')} ${line.template ? 'template' : line.state}`.toLowerCase().includes(wanted.value)
+const linesBy = computed(() => {
+  const by = new Map<number, ManifestLine[]>()
+  for (const line of manifest.lines) by.set(line.campaignId, [...(by.get(line.campaignId) ?? []), line])
+  return by
+})
 const groups = computed(() => manifest.advertisers.map((advertiser) => ({
   advertiser,
-  campaigns: manifest.campaigns.filter((campaign) => campaign.advertiserId === advertiser.id)
-    .map((campaign) => ({ campaign, strips: manifest.lines.filter((line) => line.campaignId === campaign.id).map(strip) }))
-})))
+  campaigns: manifest.campaigns.filter((campaign) => campaign.advertiserId === advertiser.id).map((campaign) => {
+    const all = linesBy.value.get(campaign.id) ?? []
+    return { campaign, strips: (wanted.value === '' || campaign.name.toLowerCase().includes(wanted.value) ? all : all.filter(isNamed)).map(strip) }
+  }).filter(({ strips, campaign }) => wanted.value === '' || strips.length > 0 || campaign.name.toLowerCase().includes(wanted.value))
+})).filter(({ campaigns }) => wanted.value === '' || campaigns.length > 0))
+
+/** Arrow keys go from strip to strip; from the search they go into the list. */
+const root = useTemplateRef('root')
+function onKey(event: KeyboardEvent) {
+  const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
+  if (by === undefined) return
+  const strips = [...(root.value?.querySelectorAll<HTMLElement>('.ManifestList-line, .ManifestList-campaign') ?? [])]
+  const at = strips.indexOf(document.activeElement as HTMLElement)
+  event.preventDefault()
+  strips[Math.min(strips.length - 1, Math.max(0, at + by))]?.focus()
+}
 
 const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 </script>
 
 <template>
-  <nav class="ManifestList" aria-label="Manifest">
+  <nav ref="root" class="ManifestList" aria-label="Manifest" @keydown="onKey">
+    <input v-model="typed" class="ManifestList-search" type="search" aria-label="Search the manifest" placeholder="name, tag or state" data-test="manifest-search">
     <div class="ManifestList-axis" aria-hidden="true"><span v-for="tick in axis.ticks" :key="tick.label" :style="{ left: `${tick.at * 100}%` }">{{ tick.label }}</span></div>
     <p v-if="manifest.error" class="trouble small" role="alert">{{ manifest.error }}</p>
     <svg width="0" height="0" aria-hidden="true" class="ManifestList-patterns">
@@ -74,9 +97,10 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
           </svg>
         </RouterLink>
       </template>
-      <p v-if="campaigns.length === 0" class="quiet small">no campaign yet</p>
+      <p v-if="campaigns.length === 0 && wanted === ''" class="quiet small">no campaign yet</p>
       <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }">New campaign</RouterLink>
     </section>
+    <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>
 </template>
 
@@ -86,6 +110,15 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
   overflow: hidden auto;
   border-right: 1px solid var(--rule);
   font-size: 12.5px;
+}
+
+.ManifestList-search {
+  width: 198px;
+  margin-bottom: 6px;
+  padding: 3px 6px;
+  border: 1px solid var(--rule);
+  background: var(--paper);
+  font: 12px var(--sans);
 }
 
 .ManifestList-patterns {

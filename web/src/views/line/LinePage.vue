@@ -5,8 +5,9 @@ import { ElButton, ElInput } from 'element-plus'
 import { ApiError, api } from '@/api'
 import { withChange, type LineDraft } from '@tin-harbor/core/buying'
 import { withFix, type FixableFinding } from '@tin-harbor/core/preflight'
-import { clauseOfField, type Clause } from '@tin-harbor/core/wording'
+import { CLAUSES, CLAUSE_NAMES, clauseOfField, type Clause } from '@tin-harbor/core/wording'
 import type { Change } from '@tin-harbor/core/forecast'
+import { offerCommands } from '@/composables/commands'
 import { provideLineEdit } from '@/composables/line-edit'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
@@ -119,6 +120,11 @@ function onKeys(event: KeyboardEvent) {
   if (event.shiftKey) onRedo()
   else onUndo()
 }
+offerCommands(() => (!line.value || !mayDraft.value ? [] : [
+  { name: 'Undo the last edit', keys: 'Ctrl Z', does: onUndo }, { name: 'Redo it', keys: 'Ctrl Shift Z', does: onRedo },
+  ...CLAUSES.map((clause) => ({ name: `Open clause ${clause}, ${CLAUSE_NAMES[clause]}`, does: () => onGo(clause) })),
+  { name: 'List what preflight says', does: () => (isListing.value = true) }, ...(mayLive.value && !line.value.template ? [{ name: 'Put this line live …', does: () => void onConfirm() }] : [])
+]))
 onMounted(() => window.addEventListener('keydown', onKeys))
 onBeforeUnmount(() => window.removeEventListener('keydown', onKeys))
 

@@ -49,9 +49,8 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
         <button v-if="!disabled" class="plain" type="button" :aria-label="`Lift ${restriction.dimension}`" @click="lift(place)">lift</button>
       </p>
       <p v-if="problem" class="trouble small" role="alert">{{ problem }}</p>
-      <RestrictionChooser v-if="isOpen(restriction)" :dimension="restriction.dimension" :mode="restriction.mode" @close="open = null" />
     </template>
-    <RestrictionChooser v-if="added" :dimension="added" :mode="null" @close="open = null" />
+    <RestrictionChooser v-if="open" :key="open.dimension + (open.mode ?? '')" :dimension="open.dimension" :mode="open.mode" @close="open = null" />
     <dl v-if="!disabled" class="RestrictingClause-more">
       <div v-for="group in more" :key="group.name">
         <dt>{{ group.name }}</dt>

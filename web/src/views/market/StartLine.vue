@@ -8,6 +8,7 @@ import type { Sentence } from '@tin-harbor/core/forecast'
 import { FORMATS, type Format } from '@tin-harbor/core/taxonomy'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
+import { newDraft } from '@/composables/new-draft'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 
@@ -38,12 +39,8 @@ async function onStart() {
     return
   }
   isBusy.value = true
-  const { flight, advertiserId } = campaign
-  const draft: LineDraft = {
-    name: sentenceWords(props.sentence).slice(0, 110), format: format.value, zone: manifest.advertiserOf(advertiserId)?.zone ?? 'UTC', targeting: JSON.parse(JSON.stringify(props.sentence.targeting)) as LineDraft['targeting'],
-    hours: props.sentence.hours ?? undefined, price: { model: format.value === 'pop' ? 'visit' : 'CPM', bidMicros: null, maxMicros: null },
-    flight: { startDate: flight.startDate < today.value ? today.value : flight.startDate, endDate: flight.endDate }, budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
-  }
+  const empty = newDraft(campaign, manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC', today.value, sentenceWords(props.sentence).slice(0, 110))
+  const draft: LineDraft = { ...empty, format: format.value, targeting: props.sentence.targeting, hours: props.sentence.hours ?? undefined, price: { ...empty.price, model: format.value === 'pop' ? 'visit' : 'CPM' } }
   try {
     const line = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
     await manifest.load()
