@@ -3,10 +3,11 @@ import { describe, expect, it } from 'vitest'
 import { parseInput, InputError, lineSchema, withChange, changeWords, type LineDraft } from '../src/buying/index.js'
 import { changesBetween } from '../src/wording/index.js'
 import { creativeSchema, fittingShapes, partsSchema } from '../src/creative/index.js'
-import { OPEN_MARKET, PriceProgramme, baseUnits, bidAt, clearingPrice, dealNeed, dealsByPlacement, eventCharge, impressionBid, leastBefore, multiplied, type Adjustment, type LinePrice } from '../src/pricing/index.js'
+import { OPEN_MARKET, PriceProgramme, baseUnits, bidAt, breakEven, clearingPrice, dealNeed, dealsByPlacement, eventCharge, explainBid, impressionBid, inEachWay, leastBefore, multiplied, type Adjustment, type LinePrice } from '../src/pricing/index.js'
 import { makeBenchmarks, clickAt } from '../src/response/index.js'
 import { BRANCHES, FORMATS } from '../src/taxonomy/index.js'
-import { catalogueOf, smallWorld } from './support/lines.js'
+import { catalogueOf, numbers, smallWorld } from './support/lines.js'
+import { randomLine } from './support/random-lines.js'
 
 const catalogue = catalogueOf(smallWorld())
 const price = (over: Partial<LinePrice> = {}): LinePrice => ({ model: 'CPM', bidMicros: 2_400_000, maxMicros: null, ...over })
@@ -158,5 +159,44 @@ describe('creatives of every kind', () => {
     expect(fittingShapes({ name: 'i', kind: 'interstitial', parts: { upright: false, file: 'a.png' } })).toEqual(['interstitial, wide'])
     expect(partsSchema('pop page').isValidSync({ link: 'http://x.example' }, { strict: true })).toBe(false)
     expect(creativeSchema.isValidSync({ name: 'x', kind: 'poem', parts: {} }, { strict: true })).toBe(false)
+  })
+})
+
+describe('the order of application', () => {
+  const adjusted: LinePrice = {
+    model: 'CPM', bidMicros: 1_900_000, maxMicros: 2_000_000, repeatDiscount: 120,
+    adjustments: [{ dimension: 'device', value: 'tablet', perMille: 800, ownMicros: null }, { dimension: 'where', value: 'PT', perMille: 1100, ownMicros: null }, { dimension: 'size', value: '300x250', perMille: null, ownMicros: 2_100_000 }]
+  }
+  const at = { day: 60, daysLive: 0, impressions: 0 }
+
+  it('is base or own price, adjustments in the order of the dimensions, hour, repeats, maximum; floored after each', () => {
+    expect(explainBid({ ...adjusted, maxMicros: 3_000_000 }, [true, true, false], 1250, 1, at).map(({ what, micros }) => [what.kind, micros])).toEqual([['base', 1_900_000], ['multiplier', 2_090_000], ['multiplier', 1_672_000], ['hour', 2_090_000], ['repeat', 1_839_000]])
+    expect(explainBid(adjusted, [false, false, true], 1000, 0, at).map(({ what, micros }) => [what.kind, micros])).toEqual([['base', 1_900_000], ['own', 2_100_000], ['maximum', 2_000_000]])
+  })
+
+  it('ends at the bid that the exchange would make, whatever applies', () => {
+    const below = numbers(9)
+    for (let n = 0; n < 300; n++) {
+      const draft = randomLine(below)
+      if (draft.price.bidMicros === null) continue
+      const own: LinePrice = { ...draft.price, bidMicros: draft.price.bidMicros, steps: [] }
+      const adjustments = own.adjustments ?? []
+      const applies = adjustments.map(() => below(2) === 0)
+      const hour = [1000, 850, 0, 2000][below(4)]
+      const seen = below(4)
+      const programme = new PriceProgramme(own, catalogue)
+      const failed = applies.reduce((bits, applied, place) => (applied ? bits : bits | (1 << place)), 0)
+      const wanted = programme.eventBid(baseUnits(own.model, own.bidMicros), programme.chainOf(failed), hour, seen)
+      const unit = own.model === 'CPM' ? 1000 : 1
+      expect(explainBid(own, applies, hour, seen, at).at(-1)?.micros).toBe(wanted * unit)
+    }
+  })
+
+  it('breaks even at the value of an impression, and is the same price in each way of paying', () => {
+    const worth = breakEven({ clickRate: 0.01, viewRate: 0.5, conversionRate: 0.1, payoutMicros: 20_000_000 })
+    expect(worth).toEqual({ cpmMicros: 20_000_000, clickMicros: 2_000_000, viewMicros: 40_000 })
+    for (const [model, micros] of [['CPM', worth.cpmMicros], ['CPC', worth.clickMicros], ['view', worth.viewMicros ?? 0]] as const) expect(inEachWay(model, micros, { clickRate: 0.01, viewRate: 0.5 })).toEqual({ cpmMicros: 20_000_000, clickMicros: 2_000_000, viewMicros: 40_000 })
+    expect(breakEven({ clickRate: 0, viewRate: 0, conversionRate: 0.1, payoutMicros: 20_000_000 })).toEqual({ cpmMicros: 0, clickMicros: 2_000_000, viewMicros: null })
+    expect(inEachWay('CPM', 1_000_000, { clickRate: 0, viewRate: 0 })).toEqual({ cpmMicros: 1_000_000, clickMicros: null, viewMicros: null })
   })
 })

@@ -13,6 +13,17 @@ export interface CampaignDraft {
   budget: Budget
   /** Caps that all its lines count in together; left out for none. */
   caps?: Cap[]
+  /** Parameters and macros that are appended to every landing link: `utm_source=harbor&click={click_id}`. */
+  linkTail?: string
+  /** For who reviews its ads. */
+  note?: string
+}
+
+/** A landing link with the tail of its campaign; a fragment stays last. */
+export function withTail(link: string, tail: string): string {
+  if (link === '' || tail === '') return link
+  const [page, fragment] = link.split('#')
+  return `${page}${page.includes('?') ? '&' : '?'}${tail}${fragment === undefined ? '' : `#${fragment}`}`
 }
 
 export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
@@ -28,5 +39,7 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
       }),
     ...longerBudgetFields
   }).noUnknown().required(),
-  caps: capsField.optional()
+  caps: capsField.optional(),
+  linkTail: yup.string().max(500, 'A link tail has at most 500 letters.').test('tail', 'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.', (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)).optional(),
+  note: yup.string().max(2000, 'A note has at most 2,000 letters.').optional()
 }).noUnknown()

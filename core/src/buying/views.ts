@@ -1,4 +1,4 @@
-import type { ForecastPart, MainFigures, Survey, SurveyBy, SurveyRow } from '../forecast/index.js'
+import type { ForecastPart, GoalMeasure, MainFigures, Overlap, SplitPoint, Survey, SurveyBy, SurveyRow } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { AdsTxtProblem } from '../supply/index.js'
 import type { Outcome, Verdict } from '../exchange/index.js'
@@ -396,4 +396,24 @@ export interface TodayView {
   yesterday: { spendMicros: number; wins: number; clicks: number }[]
   /** Spend planned by the start of each hour, 25 of them; null without a limit of money. */
   plannedMicros: number[] | null
+}
+
+/** A campaign's lines beside each other: what shares of its money buy each, and whom they share. */
+export interface CompanyView {
+  /** A day of the campaign's money. */
+  totalMicros: number
+  measure: GoalMeasure
+  overlaps: Overlap[]
+  lines: {
+    line: number
+    version: number
+    name: string
+    /** Its own daily budget; null without one. */
+    ownMicros: number | null
+    /** In the goal's measure, with its budget as it is, and as advised. */
+    buysNow: number
+    advisedMicros: number
+    buysAdvised: number
+    points: SplitPoint[]
+  }[]
 }

@@ -1,4 +1,4 @@
-import { flightHours, valueWords, type CampaignDraft, type Fix, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
+import { flightHours, valueWords, withTail, type CampaignDraft, type Fix, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
 import { plainMoney } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { HOURS_PER_WEEK } from '../pricing/index.js'
@@ -21,7 +21,7 @@ export interface DealFacts {
 }
 
 export interface PreflightContext {
-  campaign: Pick<CampaignDraft, 'budget'> & { goal?: CampaignDraft['goal'] }
+  campaign: Pick<CampaignDraft, 'budget' | 'linkTail'> & { goal?: CampaignDraft['goal'] }
   /** Shapes of slot that the line's ads fit, such as `300x250`. */
   adSizes: readonly string[]
   nowHour: number
@@ -202,9 +202,8 @@ const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
 
 const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
   if (line.landing === '') stops('landing', 'A landing link is needed.')
-  else if (trackers > 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue') && !line.landing.includes(CLICK_MACRO)) {
-    const [page, tail] = line.landing.split('#')
-    warns('landing', 'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.', fixed('Add the click id', { field: 'landing', value: `${page}${page.includes('?') ? '&' : '?'}click=${CLICK_MACRO}${tail === undefined ? '' : `#${tail}`}` }))
+  else if (trackers > 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue') && !withTail(line.landing, campaign.linkTail ?? '').includes(CLICK_MACRO)) {
+    warns('landing', 'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.', fixed('Add the click id', { field: 'landing', value: withTail(line.landing, `click=${CLICK_MACRO}`) }))
   }
 }
 

@@ -157,7 +157,7 @@ const READERS: Readonly<Record<string, Reader>> = {
 }
 
 /** What a wording leaves unsaid is nothing: no bid, no limit, no cap. */
-const unsaid = (): LineDraft => ({
+export const unsaid = (): LineDraft => ({
   name: '', format: 'display', zone: '', targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: null, maxMicros: null }, flight: { startDate: '', endDate: null },
   budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
 })

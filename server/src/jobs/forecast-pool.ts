@@ -1,11 +1,11 @@
 import type { Worker } from 'node:worker_threads'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
+import type { Company, ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { AppError, notReady, superseded } from '../errors.js'
 import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'done' | 'survey' | 'live' | 'sieve' }>
+type Answer = Extract<FromForecast, { kind: 'done' | 'survey' | 'live' | 'sieve' | 'company' }>
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 interface Job {
@@ -92,6 +92,13 @@ export class ForecastPool {
     const answer = await this.submit(page, (job, cancel) => ({ kind: 'survey', job, cancel, question, zone }), onWord)
     if (answer.kind !== 'survey') throw new Error('A worker answered another question.')
     return answer.survey
+  }
+
+  /** What shares of a day's money buy each of some lines, and what they both match. */
+  async company(page: string, lines: { line: number; question: ForecastQuestion }[], totalMicros: number, measure: GoalMeasure): Promise<Company> {
+    const answer = await this.submit(page, (job, cancel) => ({ kind: 'company', job, cancel, lines, totalMicros, measure }))
+    if (answer.kind !== 'company') throw new Error('A worker answered another question.')
+    return answer.company
   }
 
   private remember(page: string, number: number): void {

@@ -1,7 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
 import { openTape, type Tape } from '@tin-harbor/core/tape'
-import { CancelledError, answer, forLive, forecastMarket, nothingKept, sieve, survey } from '@tin-harbor/core/forecast'
+import { CancelledError, answer, companyOf, forLive, forecastMarket, nothingKept, sieve, survey } from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
 
@@ -25,6 +25,10 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
   const { job } = message
   if (message.kind === 'survey') {
     say({ kind: 'survey', job, survey: survey(message.question, message.zone, tape, market, cancelled) })
+    return
+  }
+  if (message.kind === 'company') {
+    say({ kind: 'company', job, company: companyOf(message.lines, message.totalMicros, message.measure, tape, market, cancelled) })
     return
   }
   if (message.kind === 'sieve') {

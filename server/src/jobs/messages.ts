@@ -1,6 +1,6 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
-import type { ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
+import type { Company, ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
 import type { HourFacts, Offered, OpeningLine, PublicationRules, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
 import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
 
@@ -43,12 +43,15 @@ export type ToForecast =
   | { kind: 'live'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; follow: boolean }
   | { kind: 'sieve'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
   | { kind: 'survey'; job: number; cancel: SharedArrayBuffer; question: SurveyQuestion; zone: string }
+  /** What shares of a campaign's money buy its lines, and whom they share. */
+  | { kind: 'company'; job: number; cancel: SharedArrayBuffer; lines: { line: number; question: ForecastQuestion }[]; totalMicros: number; measure: GoalMeasure }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   | { kind: 'done'; job: number }
   | { kind: 'live'; job: number; live: ForLive }
   | { kind: 'sieve'; job: number; sieve: Sieve }
   | { kind: 'survey'; job: number; survey: Survey }
+  | { kind: 'company'; job: number; company: Company }
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
 

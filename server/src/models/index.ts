@@ -57,6 +57,8 @@ export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
   declare dailyMicros: number | null
   declare longerLimits: CreationOptional<Omit<Budget, 'dailyMicros' | 'totalMicros'> | null>
   declare caps: CreationOptional<Cap[] | null>
+  declare linkTail: CreationOptional<string>
+  declare note: CreationOptional<string>
   declare version: CreationOptional<number>
 }
 
@@ -306,7 +308,7 @@ export function defineModels(sequelize: Sequelize): void {
   Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
   Campaign.init({
     id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
-    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), version: version()
+    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), linkTail: { ...text(), defaultValue: '' }, note: { ...text(), defaultValue: '' }, version: version()
   }, at('campaign'))
   Line.init({
     id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),

@@ -1,6 +1,7 @@
 import * as yup from 'yup'
 import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
+import { companyView } from '../services/company.js'
 import { createLine, lineView } from '../services/lines.js'
 import { todayOf } from '../services/today.js'
 import { readMarket } from '../services/publications.js'
@@ -8,6 +9,7 @@ import { retrying } from '../database/connection.js'
 import { Advertiser } from '../models/index.js'
 import { unknownObject } from '../errors.js'
 import type { Deps } from '../services/deps.js'
+import { MEASURE_OF_GOAL } from './forecast.js'
 import { route, type Params, type Route } from './registry.js'
 
 /** The version a page edited, for optimistic locking. */
@@ -20,7 +22,8 @@ async function advertiserScope({ advertiserId }: Params): Promise<number> {
 
 export const campaignScope = async ({ campaignId }: Params) => (await findCampaign(campaignId)).advertiserId
 
-export function campaignRoutes({ sequelize }: Deps): Route[] {
+export function campaignRoutes(deps: Deps): Route[] {
+  const { sequelize } = deps
   return [
     route({
       method: 'get', path: '/manifest', right: 'read', scope: 'none',
@@ -37,6 +40,10 @@ export function campaignRoutes({ sequelize }: Deps): Route[] {
         return { campaign: campaignView(campaign), pace: await campaignPace(sequelize, campaign, (await readMarket()).hour) }
       }
     }),
+    route({ method: 'get', path: '/campaigns/:campaignId/company', right: 'draft', scope: campaignScope, handle: async ({ params }) => {
+      const campaign = await findCampaign(params.campaignId)
+      return { company: await companyView(deps, campaign, MEASURE_OF_GOAL[campaign.goal] ?? 'wins') }
+    } }),
     route({ method: 'get', path: '/campaigns/:campaignId/today', right: 'read', scope: campaignScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) }) }),
     route({
       method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),

@@ -18,7 +18,7 @@ const forecastSchema = yup.object({
   line: lineSchema
 }).noUnknown()
 
-const MEASURE_OF_GOAL: Readonly<Record<string, GoalMeasure>> = { reach: 'reach', views: 'views', visits: 'visits', pages: 'visits', conversions: 'conversions', revenue: 'conversions' }
+export const MEASURE_OF_GOAL: Readonly<Record<string, GoalMeasure>> = { reach: 'reach', views: 'views', visits: 'visits', pages: 'visits', conversions: 'conversions', revenue: 'conversions' }
 const scopeSchema = yup.object({ campaignId: forecastSchema.fields.campaignId as yup.NumberSchema<number> })
 
 /** The advertiser of the campaign that a body names. */

@@ -23,7 +23,7 @@ async function contextOf(sequelize: Sequelize, line: Line, draft: LineDraft, cam
     adsOf(line.id), linesInForce(sequelize, campaign.id), line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom), spentSoFar(sequelize, { line: line.id }, draft.zone, hour), Offer.findAll({ where: { advertiserId } })
   ])
   return {
-    campaign: { budget: limitsOf(campaign), goal: campaign.goal }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: hour, trackers: await Tracker.count({ where: { advertiserId } }),
+    campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: hour, trackers: await Tracker.count({ where: { advertiserId } }),
     deals: await dealFacts(draft.buys?.deals ?? [], hour), terms: offers.map(({ terms }) => terms.terms), mates: mates.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
     original: original && { name: original.draft.name, draft: original.draft }, balanceMicros: await balance(sequelize), isLive: line.revisionId !== null && line.state !== 'draft',
     spent: { day: spent.day.micros, week: spent.week.micros, month: spent.month.micros, total: spent.total.micros }

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
@@ -37,6 +37,7 @@ export const api = {
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
+  company: (id: number) => get<{ company: CompanyView | null }>(`/campaigns/${id}/company`),
   campaignToday: (id: number) => get<{ today: TodayView | null }>(`/campaigns/${id}/today`),
   lineToday: (id: number) => get<{ today: TodayView | null }>(`/lines/${id}/today`),
   createCampaign: (advertiserId: number, campaign: CampaignDraft) => post<CampaignView>(`/advertisers/${advertiserId}/campaigns`, campaign),

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
 import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
+import type { Dimension } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
+import { paragraphWords } from '@tin-harbor/core/wording'
 import { about, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
@@ -29,9 +31,13 @@ export interface ForecastPanelProps {
   disabled: boolean
 }
 const props = defineProps<ForecastPanelProps>()
-const emit = defineEmits<{ retry: []; change: [change: Change]; bid: [micros: number, settled: boolean] }>()
+const emit = defineEmits<{ retry: []; change: [change: Change]; bid: [micros: number, settled: boolean]; reorder: [from: number, to: number]; restrict: [dimension: Dimension] }>()
 
 const market = useMarket()
+
+/** Figures that were kept to compare with, and the line that they were of. */
+const pinned = shallowRef<{ figures: MainFigures; words: string } | null>(null)
+const onPin = () => (pinned.value = pinned.value || !props.figures ? null : { figures: props.figures, words: paragraphWords(props.draft) })
 
 /** A figure with its range, and with what it was before the last edit when it moved by more than its rounding. */
 function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) => string) {
@@ -39,7 +45,8 @@ function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) =
   const before = props.was ? pick(props.was) : null
   const moved = now !== null && before !== null && words(before.value) !== words(now.value)
   const isRange = now !== null && words(now.low) !== words(now.high)
-  return { now: now === null ? '–' : words(now.value), range: isRange ? `${words(now.low)} – ${words(now.high)}` : '', was: moved ? `was ${words(before.value)}` : null }
+  const kept = pinned.value ? words(pick(pinned.value.figures).value) : null
+  return { kept, now: now === null ? '–' : words(now.value), range: isRange ? `${words(now.low)} – ${words(now.high)}` : '', was: moved ? `was ${words(before.value)}` : null }
 }
 
 const isPop = computed(() => props.draft.format === 'pop')
@@ -102,21 +109,26 @@ function onLift({ restriction }: SieveStep) {
 <template>
   <aside class="ForecastPanel" aria-label="Forecast" :aria-busy="isAsking">
     <h2>Forecast <small class="quiet">{{ tape }}; ranges hold in 8 of 10</small></h2>
+    <p v-if="figures" class="ForecastPanel-pin">
+      <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">{{ pinned ? 'Unpin' : 'Pin these figures' }}</button>
+      <span v-if="pinned" class="quiet" :title="pinned.words">pinned: {{ pinned.words }}</span>
+    </p>
     <p v-if="!market.tapeReady" class="ForecastPanel-note">The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.</p>
     <p v-if="error" class="ForecastPanel-note trouble" role="alert">{{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button></p>
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
     <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
       <dl>
-        <div v-for="{ now, range, was: before, unit } in day" :key="unit">
+        <div v-for="{ now, range, was: before, kept, unit } in day" :key="unit">
           <dt>{{ unit }}</dt>
           <dd>{{ now }}</dd>
           <dd class="ForecastPanel-range">{{ range }}</dd>
-          <dd v-if="before" class="ForecastPanel-was">{{ before }}</dd>
+          <dd v-if="kept !== null" class="ForecastPanel-was">{{ kept }} pinned</dd>
+          <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
       <BidLadder v-if="ladder && draft.price.bidMicros !== null" :ladder="ladder" :bid-micros="draft.price.bidMicros" :step="draft.price.model === 'CPM' ? 1000 : 1" :disabled="disabled" @bid="(micros, settled) => $emit('bid', micros, settled)" />
-      <SieveTable v-if="sieve" :sieve="sieve" :disabled="disabled" @lift="onLift" />
+      <SieveTable v-if="sieve" :sieve="sieve" :disabled="disabled" @lift="onLift" @reorder="(from, to) => $emit('reorder', from, to)" @restrict="(dimension) => $emit('restrict', dimension)" />
       <section v-if="changes.length > 0" aria-label="What holds it back" data-test="holdbacks">
         <h3>What holds it back</h3>
         <ul class="ForecastPanel-changes">
@@ -129,11 +141,12 @@ function onLift({ restriction }: SieveStep) {
       <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
       <dl data-test="forecast-flight">
-        <div v-for="{ now, range, was: before, unit } in flight" :key="unit">
+        <div v-for="{ now, range, was: before, kept, unit } in flight" :key="unit">
           <dt>{{ unit }}</dt>
           <dd>{{ now }}</dd>
           <dd class="ForecastPanel-range">{{ range }}</dd>
-          <dd v-if="before" class="ForecastPanel-was">{{ before }}</dd>
+          <dd v-if="kept !== null" class="ForecastPanel-was">{{ kept }} pinned</dd>
+          <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
       </dl>
       <template v-if="figures && figures.flight.reach.value > 0">
@@ -171,6 +184,14 @@ function onLift({ restriction }: SieveStep) {
   border-top: 1px solid var(--rule);
   color: var(--ink-2);
   font: 500 12px var(--sans);
+}
+
+.ForecastPanel-pin {
+  margin: -4px 0 6px;
+  overflow: hidden;
+  font-size: 11.5px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .ForecastPanel-note {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { restrictionWords } from '@tin-harbor/core/buying'
 import type { Sieve, SieveStep } from '@tin-harbor/core/forecast'
+import { DIMENSIONS, type Dimension } from '@tin-harbor/core/targeting'
 import { about, cpm } from '@/composables/formats'
 
 export interface SieveTableProps {
@@ -9,7 +10,23 @@ export interface SieveTableProps {
   disabled: boolean
 }
 const props = defineProps<SieveTableProps>()
-defineEmits<{ lift: [step: SieveStep] }>()
+const emit = defineEmits<{ lift: [step: SieveStep]; reorder: [from: number, to: number]; restrict: [dimension: Dimension] }>()
+
+/** The row that is dragged, by its place; hours stay last. */
+const dragged = ref<number | null>(null)
+const isMovable = (place: number) => !props.disabled && props.sieve.steps[place]?.restriction !== 'hours'
+function onDrop(place: number) {
+  const from = dragged.value
+  dragged.value = null
+  if (from !== null && from !== place && isMovable(place)) emit('reorder', from, place)
+}
+/** Dimensions that nothing is sifted by yet. */
+const more = computed(() => DIMENSIONS.filter((dimension) => !props.sieve.steps.some(({ restriction }) => restriction !== 'hours' && restriction.dimension === dimension)))
+function onRestrict(event: Event) {
+  const select = event.target as HTMLSelectElement
+  if (select.value !== '') emit('restrict', select.value as Dimension)
+  select.value = ''
+}
 
 const rows = computed(() => props.sieve.steps.map((step, n) => {
   const before = n === 0 ? props.sieve.all : props.sieve.steps[n - 1].left
@@ -27,7 +44,10 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
       <thead><tr><th scope="col">restriction</th><th scope="col">left</th><th scope="col">price</th><th scope="col">if lifted</th></tr></thead>
       <tbody>
         <tr><th scope="row">all slots that fit<i style="width: 100%" /></th><td>{{ about(sieve.all) }}</td><td>{{ cpm(sieve.allPrice) }}</td><td /></tr>
-        <tr v-for="row in rows" :key="row.name + row.words" :class="{ 'is-empty': row.step.left === 0 }">
+        <tr
+          v-for="(row, n) in rows" :key="row.name + row.words" :class="{ 'is-empty': row.step.left === 0, 'is-dragged': dragged === n }" :draggable="isMovable(n)"
+          @dragstart="dragged = n" @dragend="dragged = null" @dragover.prevent @drop.prevent="onDrop(n)"
+        >
           <th scope="row"><b>{{ row.name }}</b> {{ row.words }}<em v-if="row.empties"> leaves nothing</em><i :style="{ width: row.width }" /></th>
           <td>{{ about(row.step.left) }}</td>
           <td>{{ row.step.left > 0 ? cpm(row.step.price) : '–' }}</td>
@@ -38,6 +58,10 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
         </tr>
       </tbody>
     </table>
+    <p v-if="!disabled" class="SieveTable-more">
+      <select class="inline" aria-label="Restrict by" data-test="sieve-set" @change="onRestrict"><option value="" selected>restrict by …</option><option v-for="dimension in more" :key="dimension" :value="dimension">{{ dimension }}</option></select>
+      <span class="quiet">rows are dragged into another order</span>
+    </p>
   </section>
 </template>
 
@@ -51,6 +75,21 @@ const rows = computed(() => props.sieve.steps.map((step, n) => {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.SieveTable tr[draggable='true'] {
+  cursor: grab;
+}
+
+.SieveTable .is-dragged {
+  opacity: 0.4;
+}
+
+.SieveTable-more {
+  display: flex;
+  gap: 12px;
+  margin-top: 5px;
+  font-size: 11.5px;
 }
 
 .SieveTable .is-empty td,

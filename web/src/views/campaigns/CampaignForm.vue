@@ -14,7 +14,7 @@ import FieldRow from '@/parts/FieldRow.vue'
 import LimitFields from '@/parts/LimitFields.vue'
 import { useManifest } from '@/stores/manifest'
 
-type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps'> & { goal: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
+type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note'> & { goal: string; linkTail: string; note: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
 
 const route = useRoute()
 const router = useRouter()
@@ -22,7 +22,7 @@ const manifest = useManifest()
 
 const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
 const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
-const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [] })
+const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [], linkTail: '', note: '' })
 const current = shallowRef<CampaignView | null>(null)
 const problems = ref<Record<string, string>>({})
 const unreadable = ref<Record<string, string>>({})
@@ -34,8 +34,8 @@ onMounted(async () => {
   try {
     const { campaign } = await api.campaign(campaignId.value)
     current.value = campaign
-    const { name, goal, flight, budget, caps } = campaign
-    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })) }
+    const { name, goal, flight, budget, caps, linkTail = '', note = '' } = campaign
+    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })), linkTail, note }
   } catch (error) {
     problems.value = { '': (error as Error).message }
   }
@@ -89,6 +89,12 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
     </FieldRow>
     <FieldRow label="Caps" hint="All its lines count in them together.">
       <CapFields :caps="typed.caps" @change="(caps) => (typed.caps = caps)" />
+    </FieldRow>
+    <FieldRow label="Link tail" for="campaign-tail" :problem="problem('linkTail') ?? problem('campaign.linkTail')" hint="Appended to every landing link of its lines; changing it sends no ad back to review.">
+      <ElInput id="campaign-tail" v-model="typed.linkTail" placeholder="source=harbor&click={click_id}" />
+    </FieldRow>
+    <FieldRow label="For the reviewer" for="campaign-note" :problem="problem('note')">
+      <ElInput id="campaign-note" v-model="typed.note" type="textarea" :rows="2" maxlength="2000" />
     </FieldRow>
     <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
     <p v-if="isLive" class="quiet small">Lines of this campaign are live: new money and dates act on them from the next market hour.</p>

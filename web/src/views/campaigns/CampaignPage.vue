@@ -9,6 +9,8 @@ import PaceChart from '@/parts/PaceChart.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import CampaignCompany from './CampaignCompany.vue'
+import FlightCalendar from './FlightCalendar.vue'
 import StartFrom from './StartFrom.vue'
 
 const route = useRoute()
@@ -37,6 +39,18 @@ async function load(): Promise<void> {
 
 onMounted(load)
 useMarketTick(load)
+
+/** A flight that was dragged: saved in the draft as any edit. */
+async function onMove(lineId: number, flight: { startDate: string; endDate: string | null }) {
+  try {
+    const { version, draft } = await api.line(lineId)
+    await api.saveLine(lineId, version, { ...draft, flight })
+    error.value = null
+  } catch (failure) {
+    error.value = failure as ApiError
+  }
+  await manifest.load()
+}
 
 const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicros / line.dueMicros) : '–')
 </script>
@@ -67,6 +81,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       </template>
       <TodayChart v-if="today" :today="today" />
       <h2>Lines</h2>
+      <FlightCalendar v-if="lines.length > 0" :campaign="campaign" :lines="lines" :disabled="!session.may('draft')" @move="onMove" />
       <StartFrom v-if="session.may('draft')" :campaign="campaign" />
       <table v-if="lines.length > 0">
         <thead><tr><th scope="col">line</th><th scope="col">state</th><th scope="col">flight</th><th scope="col" class="number">spent</th><th scope="col" class="number">of what was due</th><th scope="col"><span class="visually-hidden">results</span></th></tr></thead>
@@ -82,6 +97,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
         </tbody>
       </table>
       <p v-else class="quiet">No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.</p>
+      <CampaignCompany v-if="session.may('draft') && lines.length > 1" :campaign-id="id" :disabled="!session.may('draft')" />
       <p v-if="pace && pace.spentMicros > 0" class="quiet small">{{ count(pace.days.reduce((sum, day) => sum + day.wins, 0)) }} impressions and {{ count(pace.days.reduce((sum, day) => sum + day.clicks, 0)) }} clicks in all.</p>
     </template>
   </div>

@@ -49,7 +49,10 @@ defineExpose({
     await nextTick()
     await nextTick()
     const body = root.value?.querySelector(`[data-clause-body="${clause}"]`)
-    ;(body?.querySelector<HTMLElement>(selector ?? 'input, button, select, textarea') ?? body?.querySelector<HTMLElement>('input, button'))?.focus()
+    const found = (selector ? body?.querySelector<HTMLElement>(selector) : null) ?? body?.querySelector<HTMLElement>('input, button, select, textarea')
+    found?.focus()
+    // A restriction's chooser is what is wanted, not the words that open it.
+    if (selector?.startsWith('[data-dimension') && found?.getAttribute('aria-expanded') === 'false') found.click()
   }
 })
 

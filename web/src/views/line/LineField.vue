@@ -6,7 +6,7 @@ import 'element-plus/theme-chalk/el-radio.css'
 import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
-import { AIM_WORDS, type LineDraft } from '@tin-harbor/core/buying'
+import { AIM_WORDS, withTail, type LineDraft } from '@tin-harbor/core/buying'
 import { FORMATS, MODELS_OF, type Format } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import type { LinePhraseOf } from '@tin-harbor/core/wording'
@@ -147,6 +147,7 @@ const campaignWords = computed(() => {
   </FieldRow>
   <FieldRow v-else-if="of === 'landing'" label="Landing link" for="line-landing" :problem="problem('landing')">
     <ElInput id="line-landing" :model-value="draft.landing" :disabled="disabled" placeholder="https://" @update:model-value="(landing: string) => change((d) => (d.landing = landing.trim()))" />
+    <p v-if="campaign?.linkTail && draft.landing" class="FieldRow-hint">With the tail of its campaign people land on {{ withTail(draft.landing, campaign.linkTail) }}</p>
   </FieldRow>
 </template>
 

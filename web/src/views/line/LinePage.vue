@@ -5,7 +5,7 @@ import { ElButton, ElInput } from 'element-plus'
 import { ApiError, api } from '@/api'
 import { withChange, type LineDraft } from '@tin-harbor/core/buying'
 import { withFix, type FixableFinding } from '@tin-harbor/core/preflight'
-import { CLAUSES, CLAUSE_NAMES, clauseOfField, type Clause } from '@tin-harbor/core/wording'
+import { CLAUSES, CLAUSE_NAMES, clauseOf, clauseOfField, type Clause } from '@tin-harbor/core/wording'
 import type { Change } from '@tin-harbor/core/forecast'
 import { offerCommands } from '@/composables/commands'
 import { provideLineEdit } from '@/composables/line-edit'
@@ -78,6 +78,14 @@ function onFix(finding: FixableFinding) {
   if (!draft.value || !finding.fix) return
   draft.value = withFix(draft.value, finding.fix)
   onEdited()
+}
+/** The sieve in another order; what matches stays the same. */
+function onReorder(from: number, to: number) {
+  change((d) => {
+    const all = [...d.targeting.restrictions]
+    all.splice(to, 0, ...all.splice(from, 1))
+    d.targeting = { restrictions: all }
+  })
 }
 const onGo = (clause: Clause, selector?: string) => void clauses.value?.go(clause, selector)
 function onFinding({ field }: FixableFinding) {
@@ -234,7 +242,7 @@ async function onSettle(mine: boolean) {
     </div>
     <ForecastPanel
       :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :together="together" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
-      :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" />
+      :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" @reorder="onReorder" @restrict="(dimension) => onGo(clauseOf(dimension), `[data-dimension=&quot;${dimension}&quot;]`)" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
   </div>
 </template>

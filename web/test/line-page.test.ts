@@ -1,0 +1,406 @@
+import { flushPromises, mount } from '@vue/test-utils'
+import { createPinia, setActivePinia } from 'pinia'
+import { computed, defineComponent, h, nextTick, ref, shallowRef, type Component, type Ref } from 'vue'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { CampaignView, LineDraft, ManifestLine, SlipsView } from '@tin-harbor/core/buying'
+import type { FixableFinding } from '@tin-harbor/core/preflight'
+import type { SegmentGroup, Restriction } from '@tin-harbor/core/targeting'
+import { provideLineEdit } from '@/composables/line-edit'
+import { offerCommands } from '@/composables/commands'
+import { useLineDraft } from '@/composables/use-line-draft'
+import FindBox from '@/parts/FindBox.vue'
+import HourGrid from '@/parts/HourGrid.vue'
+import SegmentTree from '@/parts/SegmentTree.vue'
+import SieveTable from '@/parts/SieveTable.vue'
+import SlipDrawer from '@/parts/SlipDrawer.vue'
+import TypedValues from '@/parts/TypedValues.vue'
+import FlightCalendar from '@/views/campaigns/FlightCalendar.vue'
+import StartFrom from '@/views/campaigns/StartFrom.vue'
+import LineClauses from '@/views/line/LineClauses.vue'
+import LineHead from '@/views/line/LineHead.vue'
+import LineWording from '@/views/line/LineWording.vue'
+import PriceWork from '@/views/line/PriceWork.vue'
+import { withFormat } from '@/views/line/with-format'
+import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
+import { SIEVE, draftOf, fakeNetwork, figuresOf, inScope, viewOf, type Request } from './support'
+
+let requests: Request[]
+let router: Router
+beforeEach(async () => {
+  setActivePinia(createPinia())
+  requests = fakeNetwork()
+  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+  const page = { template: '<i />' }
+  router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', component: page }, ...['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => ({ path: `/${name}`, name, component: page })), { path: '/lines/:lineId', name: 'line', component: page }, { path: '/campaigns/:campaignId', name: 'campaign', component: page }] })
+  await router.push('/')
+})
+const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
+const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
+const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'draft', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-05', endDate: '2026-03-12', spentMicros: 0, plannedMicros: null, dueMicros: null, ...over })
+const campaign: CampaignView = { id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5 }
+async function withManifest(lines: ManifestLine[]) {
+  const loading = useManifest().load()
+  await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', domain: 'x', zone: 'Europe/Lisbon' }], campaigns: [campaign, { ...campaign, id: 4, name: 'Summer' }], lines } })
+  await loading
+  requests.length = 0
+}
+
+/** Mounts what edits a line inside a page that holds its draft. */
+function editing(part: Component, props: Record<string, unknown>, draft = draftOf(), problems: Record<string, string> = {}) {
+  const held = ref(draft) as Ref<LineDraft>
+  const page = defineComponent({
+    setup(_, { expose }) {
+      provideLineEdit({ draft: held, problems: computed(() => problems), campaign: computed(() => campaign), disabled: computed(() => false), figures: shallowRef(figuresOf(900)), sieve: shallowRef(SIEVE), breakdowns: shallowRef(null), change: (edit) => edit(held.value), onProblem: () => undefined })
+      expose({})
+      return () => h(part, props)
+    }
+  })
+  return { view: mount(page, { global: { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } }, attachTo: document.body }), draft: held }
+}
+const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({ severity: 'warns', field: 'caps', message: 'Without a cap.', fix: { words: 'Cap it', edits: [], adds: [] }, ...over })
+
+describe('the wording', () => {
+  it('opens the editor of a phrase, or leads to its clause where that is open', async () => {
+    const went = vi.fn()
+    const { view } = editing(LineWording, { findings: [finding()], openClause: 'E', onGo: went })
+    expect(view.get('[data-test=wording]').text()).toContain('Buy display nowhere yet')
+    expect(view.get('[data-phrase=caps]').classes()).toContain('is-found')
+    await view.get('[data-phrase=caps]').trigger('click')
+    expect(went).toHaveBeenCalledWith('E', 'input, button')
+    expect(view.find('.LineWording-editor').exists()).toBe(false)
+    await view.get('[data-phrase=maximum], [data-phrase=bid]').trigger('keydown', { key: 'Enter' })
+    expect(view.get('.LineWording-editor').text()).toContain('Base bid')
+    await view.get('.LineWording-editor').trigger('keydown', { key: 'Escape' })
+    expect(view.find('.LineWording-editor').exists()).toBe(false)
+  })
+
+  it('takes a long wording that it understands whole, and no other', async () => {
+    const { view, draft } = editing(LineWording, { findings: [], openClause: null }, draftOf({ gapMinutes: 5, hours: { clock: 'viewer', perMille: new Array(168).fill(850) as number[] } }))
+    await view.get('[data-test=long-wording]').trigger('click')
+    const box = view.get('[data-test=long-text]')
+    const text = (box.element as HTMLTextAreaElement).value
+    await box.setValue(text.replace('Bid €2.00 CPM', 'Bid a lot'))
+    expect([view.text().includes('Not understood: Bid a lot'), view.get('[data-test=take-wording]').attributes('disabled')]).toEqual([true, ''])
+    await box.setValue(text.replace('€2.00 CPM', '€2.50 CPM').replace(/ Open in[^.]*(\.\d[^.]*)*\./, '').replace(' Show it to one person 5 minutes apart.', ''))
+    await view.get('[data-test=take-wording]').trigger('click')
+    expect([draft.value.price.bidMicros, draft.value.hours, draft.value.gapMinutes]).toEqual([2_500_000, null, null])
+  })
+})
+
+describe('the clauses', () => {
+  it('open one at a time, the address holds which, and one with an unreadable field stays', async () => {
+    const props = { line: viewOf(), findings: [finding({ field: 'landing', message: 'No page.' })], unreadable: [] as string[] }
+    const { view } = editing(LineClauses, props)
+    expect(view.findAll('[data-clause-body]').map((body) => body.attributes('data-clause-body'))).toEqual(['D'])
+    expect(view.get('[data-clause=G]').text()).toContain('1 to look at')
+    await view.get('[data-clause=G]').trigger('click')
+    await flushPromises()
+    expect(router.currentRoute.value.query.clause).toBe('G')
+    expect(view.get('[data-clause-body=G]').text()).toContain('No page.')
+    await view.get('[data-clause=G]').trigger('click')
+    await flushPromises()
+    expect([router.currentRoute.value.query.clause, view.findAll('[data-clause-body]').length]).toEqual(['none', 0])
+    await router.replace('/')
+    const held = editing(LineClauses, { ...props, unreadable: ['price.bidMicros'] })
+    await held.view.get('[data-clause=A]').trigger('click')
+    await flushPromises()
+    expect(held.view.get('[role=alert]').text()).toContain('Clause D has a field that cannot be read')
+    expect(held.view.find('[data-clause-body=D]').exists()).toBe(true)
+  })
+
+  it('of restrictions lift, put earlier and add them', async () => {
+    await router.replace('/?clause=B')
+    const { view, draft } = editing(LineClauses, { line: viewOf(), findings: [], unreadable: [] }, draftOf({ targeting: { restrictions: [include('where', 'PT'), include('device', 'phone'), include('age', '25-34')] } }))
+    expect(view.findAll('.RestrictingClause-words').map((words) => words.text())).toEqual(['in Portugal', 'on phones', 'to people of 25-34'])
+    await view.get('[aria-label="Sift by age one place earlier"]').trigger('click')
+    expect(draft.value.targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['where', 'age', 'device'])
+    await view.get('[aria-label="Lift where"]').trigger('click')
+    expect(draft.value.targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['age', 'device'])
+    await view.get('.RestrictingClause-more [data-dimension="since pop"]').trigger('click')
+    await view.get('.TypedValues-number').setValue('0')
+    expect(view.get('.TypedValues [role=alert]').text()).toContain('Not a number of minutes')
+    await view.get('.TypedValues-number').setValue('30')
+    expect(draft.value.targeting.restrictions.at(-1)).toEqual(include('since pop', '30'))
+  })
+
+  it('keep what still applies of another format, and name what they drop', () => {
+    const before = draftOf({ targeting: { restrictions: [include('where', 'PT'), include('size', '300x250', '728x90'), include('rewarded', 'yes')] }, price: { model: 'CPC', bidMicros: 200_000, maxMicros: null }, buys: { open: true, deals: [3] } })
+    const { draft, dropped } = withFormat(before, 'audio')
+    expect([draft.targeting.restrictions.map(({ dimension }) => dimension), draft.price.model, draft.price.bidMicros, draft.buys]).toEqual([['where'], 'CPM', 200_000, undefined])
+    expect(dropped).toBe('its slots, rewarded, paying by the click, 1 deal')
+    expect(withFormat(before, 'display').dropped).toBe('1 deal')
+  })
+
+  it('build a bid up and say what it is worth', async () => {
+    const { view } = editing(PriceWork, {}, draftOf({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 2_100_000, repeatDiscount: 100, adjustments: [{ dimension: 'device', value: 'tablet', perMille: 1500, ownMicros: null }] } }))
+    const steps = () => view.findAll('[data-test=bid-steps] li').map((step) => step.text())
+    expect(steps()).toEqual(['base bid2.00', 'Tablets, 150 %3.00', '2nd showing2.70', 'never above2.10'].map((text) => text.replace('Tablets', 'tablets')))
+    await view.get('.PriceWork-picks input[type=checkbox]').trigger('change')
+    expect(steps()).toEqual(['base bid2.00', '2nd showing1.80'])
+    const [clicks, conversions] = view.findAll('.PriceWork-share')
+    await clicks.setValue('1')
+    await conversions.setValue('5')
+    await view.get('#line-payout').setValue('10')
+    expect(view.get('[data-test=worth]').text()).toContain('Pays for itself up to 5.00 CPM, €0.50 a click')
+    await clicks.setValue('many')
+    expect(view.get('[data-test=worth]').text()).toContain('as forecast')
+  })
+})
+
+describe('values that are typed', () => {
+  it('are read by the server line by line, and what was not understood stays in the box', async () => {
+    const view = mount(TypedValues, { props: { dimension: 'keyword', restriction: include('keyword', 'moon map') } })
+    await view.get('textarea').setValue('telescope\nnonsense')
+    await view.get('[data-test=add-typed]').trigger('click')
+    await asked('POST', '/lists/read')[0].reply({ body: { values: ['telescope'], entries: 2, problems: [{ line: 2, text: 'nonsense', message: 'Not a keyword we know.' }] } })
+    await flushPromises()
+    expect(view.emitted('change')?.[0]).toEqual([include('keyword', 'moon map', 'telescope')])
+    expect([(view.get('textarea').element as HTMLTextAreaElement).value, view.text().includes('line 2: nonsense: Not a keyword we know.')]).toEqual(['nonsense', true])
+    await view.get('[aria-label="Take moon map out"]').trigger('click')
+    expect(view.emitted('change')?.at(-1)).toEqual([null])
+  })
+
+  it('join segments in groups, one inside another', async () => {
+    let group: SegmentGroup | null = { join: 'or', parts: ['students'] }
+    const view = mount(SegmentTree, { props: { group } })
+    await view.get('select').setValue('not')
+    expect(view.emitted('change')?.[0]).toEqual([{ join: 'not', parts: ['students'] }])
+    const name = view.get('datalist option').attributes('value') ?? ''
+    await view.get('input').setValue(name)
+    await view.findAll('button').find((button) => button.text() === 'Add as a group')?.trigger('click')
+    group = view.emitted('change')?.at(-1)?.[0] as SegmentGroup
+    expect(group).toEqual({ join: 'or', parts: ['students', { join: 'or', parts: [name] }] })
+    await view.setProps({ group })
+    await view.get('[aria-label="Take students out"]').trigger('click')
+    expect(view.emitted('change')?.at(-1)?.[0]).toEqual({ join: 'or', parts: [{ join: 'or', parts: [name] }] })
+  })
+
+  it('of hours are painted with a brush, chosen by name and copied over the days', async () => {
+    const view = mount(HourGrid, { props: { hours: null, disabled: false, multipliers: true, traffic: Array.from({ length: 168 }, (_, hour) => hour) } })
+    const last = () => view.emitted('update:hours')?.at(-1)?.[0] as { perMille: number[] }
+    await view.findAll('.HourGrid-brush button').find((button) => button.text() === '+25')?.trigger('click')
+    await view.get('[data-hour="9"]').trigger('pointerdown')
+    await view.get('table').trigger('pointerup')
+    expect([last().perMille[9], last().perMille[10]]).toEqual([1250, 1000])
+    await view.setProps({ hours: { clock: 'viewer', perMille: last().perMille } })
+    expect(view.get('[data-hour="9"]').attributes('aria-label')).toBe('Mon 9:00, open, +25 %')
+    await view.findAll('.HourGrid-quick button').find((button) => button.text() === 'Monday to all days')?.trigger('click')
+    expect([33, 57, 153].map((hour) => last().perMille[hour])).toEqual([1250, 1250, 1250])
+    await view.findAll('.HourGrid-quick button').find((button) => button.text() === 'Office hours')?.trigger('click')
+    expect([last().perMille[9], last().perMille[8], last().perMille[129]]).toEqual([1250, 0, 0])
+    expect(view.get('.HourGrid-traffic path').attributes('d')).toContain('M0 30')
+  })
+})
+
+describe('the sieve', () => {
+  it('is dragged into another order and restricted from', async () => {
+    const sieve = { ...SIEVE, steps: [include('where', 'PT'), include('device', 'phone')].map((restriction) => ({ restriction, left: 100, price: 1, lifted: 5, liftedPrice: 2 })) }
+    const view = mount(SieveTable, { props: { sieve, disabled: false } })
+    const rows = view.findAll('tbody tr[draggable=true]')
+    await rows[1].trigger('dragstart')
+    await rows[0].trigger('drop')
+    expect(view.emitted('reorder')).toEqual([[1, 0]])
+    await view.get('[data-test=sieve-set]').setValue('age')
+    expect(view.emitted('restrict')).toEqual([['age']])
+  })
+})
+
+describe('an edit', () => {
+  const saves = () => asked('PUT', '/lines/7')
+  async function loaded() {
+    vi.useFakeTimers()
+    const { result: edit } = inScope(() => useLineDraft(() => undefined))
+    const loading = edit.load(7)
+    await asked('GET', '/lines/7')[0].reply({ body: viewOf() })
+    await loading
+    const set = (change: (draft: LineDraft) => void) => {
+      if (edit.draft.value) change(edit.draft.value)
+      edit.edited()
+    }
+    return { edit, set }
+  }
+
+  it('is undone and done again, until another takes its place', async () => {
+    const { edit, set } = await loaded()
+    set((draft) => (draft.name = 'One'))
+    set((draft) => (draft.name = 'Two'))
+    edit.undo()
+    expect([edit.draft.value?.name, edit.redoStack.value.length]).toEqual(['One', 1])
+    edit.redo()
+    expect(edit.draft.value?.name).toBe('Two')
+    edit.undo()
+    set((draft) => (draft.pacing = 'fast'))
+    expect(edit.redoStack.value).toEqual([])
+    vi.useRealTimers()
+  })
+
+  it('that is said twice is saved all the same', async () => {
+    const { edit, set } = await loaded()
+    set((draft) => (draft.gapMinutes = 15))
+    edit.edited()
+    await vi.advanceTimersByTimeAsync(600)
+    expect(saves()[0].body.line.gapMinutes).toBe(15)
+    vi.useRealTimers()
+  })
+
+  it('is put together with somebody else’s of other fields, and asked about where they are of the same', async () => {
+    const { edit, set } = await loaded()
+    set((draft) => (draft.pacing = 'fast'))
+    await vi.advanceTimersByTimeAsync(600)
+    const theirs = draftOf({ name: 'Theirs' })
+    const stale = (version: number, draft: LineDraft) => ({ status: 409, body: { code: 'stale', title: 'x', current: { version, draft, changes: [{ field: 'name', before: 'a', after: 'b' }] } } })
+    await saves()[0].reply(stale(4, theirs))
+    expect(saves()[1].body).toMatchObject({ version: 4, line: { name: 'Theirs', pacing: 'fast' } })
+    expect(edit.merged.value.map(({ field }) => field)).toEqual(['name'])
+    await saves()[1].reply({ body: viewOf({ ...theirs, pacing: 'fast' }, { version: 5 }) })
+    expect(edit.saving.value).toBe('saved')
+    edit.undo()
+    expect([edit.draft.value?.name, edit.draft.value?.pacing]).toEqual(['Theirs', 'even'])
+    set((draft) => (draft.name = 'Mine'))
+    await vi.advanceTimersByTimeAsync(600)
+    await saves()[2].reply(stale(6, draftOf({ name: 'Theirs again', pacing: 'fast' })))
+    expect([edit.stale.value?.version, edit.draft.value?.name]).toEqual([6, 'Mine'])
+    vi.useRealTimers()
+  })
+})
+
+describe('a line begins', () => {
+  it('from a typed sentence, whose rest is named, or as a copy', async () => {
+    await withManifest([line(7), line(8, { template: true, name: 'Our template' })])
+    const view = mount(StartFrom, { props: { campaign }, global: { plugins: [router] } })
+    await view.get('[data-test=quick]').setValue('native phones PT florbs 1.90 cpm')
+    expect(view.text()).toContain('Not understood, and left out: florbs.')
+    expect(view.get('[data-test=quick-said]').text()).toContain('Buy native on phones in Portugal')
+    await view.get('form').trigger('submit')
+    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({ name: 'Native, phones, PT', format: 'native', price: { bidMicros: 1_900_000 }, flight: { startDate: '2026-03-02', endDate: '2026-03-31' } })
+    await view.get('[data-test=template]').setValue('8')
+    expect(asked('POST', '/lines/8/copy')[0].body).toEqual({ name: 'Our template', campaignId: 3 })
+    await view.get('[data-test=quick]').setValue('native 1.9005 cpm')
+    expect([view.text().includes('steps of 0.001'), view.get('[data-test=new-line]').attributes('disabled')]).toEqual([true, ''])
+  })
+
+  it('as a copy named by the scheme, and says what differs from its original', async () => {
+    await withManifest([line(7)])
+    const view = viewOf(draftOf({ name: 'Display', targeting: { restrictions: [include('where', 'PT')] } }), { tags: ['spring'], copiedFrom: { id: 5, name: 'First', differs: [{ field: 'name', before: 'First', after: 'Display' }] } })
+    const changed = vi.fn()
+    const { view: head } = editing(LineHead, { line: view, onChanged: changed }, view.draft)
+    expect(head.get('.LineHead-tag').text()).toBe('spring')
+    await head.findAll('button').find((button) => button.text().includes('1 difference from First'))?.trigger('click')
+    expect(head.get('.LineHead li').text()).toContain('Name: First there, Display here')
+    await head.get('[data-test=copy]').trigger('click')
+    expect((head.get('[data-test=copy-name]').element as HTMLInputElement).value).toBe('Display, PT')
+    await head.get('form').trigger('submit')
+    expect(asked('POST', '/lines/7/copy')[0].body).toEqual({ name: 'Display, PT', campaignId: 3 })
+    await asked('POST', '/lines/7/copy')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.' } })
+    await flushPromises()
+    expect(head.get('[role=alert]').text()).toBe('No.')
+    await head.get('[data-test=tags]').trigger('click')
+    await head.get('[data-test=tag-names]').setValue('a, b ,')
+    await head.get('form').trigger('submit')
+    expect(asked('POST', '/lines/7/label')[0].body).toEqual({ tags: ['a', 'b'] })
+  })
+})
+
+describe('flights on the calendar', () => {
+  const calendar = (over: Partial<ManifestLine> = {}) => mount(FlightCalendar, { props: { campaign, lines: [line(7, over)], disabled: false } })
+  const moves = (view: ReturnType<typeof calendar>) => view.emitted('move')?.map((move) => move[1])
+
+  it('move by arrow keys inside the campaign, with Shift the end, with Alt the start', async () => {
+    const view = calendar()
+    const strip = view.get('[data-strip="7"]')
+    await strip.trigger('keydown', { key: 'ArrowRight' })
+    await strip.trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
+    await strip.trigger('keydown', { key: 'ArrowRight', altKey: true })
+    expect(moves(view)).toEqual([{ startDate: '2026-03-06', endDate: '2026-03-13' }, { startDate: '2026-03-05', endDate: '2026-03-11' }, { startDate: '2026-03-06', endDate: '2026-03-12' }])
+    const edge = calendar({ startDate: '2026-03-02', endDate: '2026-03-31' })
+    await edge.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowLeft' })
+    await edge.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowRight', shiftKey: true })
+    expect(moves(edge)).toBeUndefined()
+    const day = calendar({ startDate: '2026-03-05', endDate: '2026-03-05' })
+    await day.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
+    expect(moves(day)).toBeUndefined()
+  })
+})
+
+describe('finding things', () => {
+  it('lists commands, views, lines and campaigns by all that is typed, and goes there', async () => {
+    await withManifest([line(7, { name: 'Native, phones', tags: ['spring'] })])
+    const done = vi.fn()
+    const page = defineComponent({ setup() {
+      offerCommands(() => [{ name: 'Do the thing', keys: 'Ctrl D', does: done }])
+      return () => h(FindBox)
+    } })
+    const view = mount(page, { global: { plugins: [router] } })
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))
+    await nextTick()
+    await view.get('[data-test=find]').setValue('phones spring')
+    expect(view.findAll('[role=option]').map((option) => option.text())).toEqual(['line Native, phones, L-7, spring'])
+    await view.get('[data-test=find]').trigger('keydown', { key: 'Enter' })
+    await flushPromises()
+    expect([router.currentRoute.value.path, view.find('.FindBox').exists()]).toEqual(['/lines/7', false])
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: '?' }))
+    await nextTick()
+    expect(view.get('.FindBox').text()).toContain('Do the thing')
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }))
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))
+    await nextTick()
+    await view.get('[data-test=find]').setValue('thing')
+    await view.get('[role=option]').trigger('click')
+    expect(done).toHaveBeenCalledOnce()
+    view.unmount()
+    window.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))
+    expect(document.querySelector('.FindBox')).toBeNull()
+  })
+})
+
+describe('the change slip', () => {
+  const staged: SlipsView = {
+    staged: [{ line: 7, code: 'L-7', name: 'Line 7', campaign: 'Spring', state: 'live', changes: [{ field: 'price.bidMicros', before: '€2.00', after: '€2.50' }, { field: 'pacing', before: 'evenly', after: 'fast' }], findings: [finding({ severity: 'stops', field: 'landing', message: 'No page.' })], before: { wins: 100, spendMicros: 1e6 }, after: null, forgets: 'what clicks taught its bids' }],
+    slips: [{ id: 2, name: 'Went', state: 'live', items: [{ line: 7, fields: ['caps'] }], madeBy: 'Inês', liveHour: 1449, stands: null }]
+  }
+  async function opened(slips: SlipsView = staged) {
+    const view = mount(SlipDrawer, { global: { plugins: [router], stubs: { ElDrawer: { template: '<div><slot /></div>' } } } })
+    await asked('GET', '/slips')[0].reply({ body: slips })
+    await flushPromises()
+    return view
+  }
+  const bodyOf = (path: string) => asked('POST', path).at(-1)?.body as Record<string, unknown>
+
+  it('shows before and after, and puts live what is chosen after it was said once more', async () => {
+    const view = await opened()
+    expect(view.text()).toContain('Bid: €2.00 → €2.50')
+    expect(view.text()).toContain('100 wins, €1.00 a day when it went live; with all its edits not told; it forgets what clicks taught its bids')
+    expect(view.text()).toContain('Landing link: No page.')
+    await view.findAll('input[type=checkbox]')[1].trigger('change')
+    await view.get('[data-test=slip-live]').trigger('click')
+    expect(view.get('[role=alert]').text()).toContain('1 edit of 1 line come into force with the next market hour, all or none; nothing else changes.')
+    expect(asked('POST', '/slips/live')).toEqual([])
+    await view.get('[data-test=slip-sure]').trigger('click')
+    expect(bodyOf('/slips/live')).toMatchObject({ name: '1 edit of 1 line', items: [{ line: 7, fields: ['price.bidMicros'] }], token: expect.stringMatching(/^slip-/) as string })
+    await asked('POST', '/slips/live')[0].reply({ status: 409, body: { code: 'conflict', title: 'Changed meanwhile.' } })
+    await flushPromises()
+    expect(view.findAll('[role=alert]').at(-1)?.text()).toBe('Changed meanwhile.')
+  })
+
+  it('moves edits to a slip of their own, whose edits are then not offered twice, and takes back', async () => {
+    const view = await opened()
+    await view.get('[data-test=slip-name]').setValue('Dearer')
+    await view.get('[data-test=slip-move]').trigger('click')
+    expect(bodyOf('/slips')).toEqual({ name: 'Dearer', items: [{ line: 7, fields: ['price.bidMicros', 'pacing'] }] })
+    await asked('POST', '/slips')[0].reply({ body: { id: 3 } })
+    await asked('GET', '/slips').at(-1)?.reply({ body: staged })
+    await asked('GET', '/manifest').at(-1)?.reply({ body: { advertisers: [], campaigns: [], lines: [] } })
+    await flushPromises()
+    await view.get('[data-test=take-back]').trigger('click')
+    expect(bodyOf('/slips/take-back')).toEqual({ id: 2 })
+    const held = mount(SlipDrawer, { global: { plugins: [router], stubs: { ElDrawer: { template: '<div><slot /></div>' } } } })
+    await asked('GET', '/slips').at(-1)?.reply({ body: { ...staged, slips: [{ ...staged.slips[0], id: 3, state: 'open', items: [{ line: 7, fields: ['pacing'] }] }, { ...staged.slips[0], stands: 'L-7 went live again since.' }] } })
+    await flushPromises()
+    expect([held.findAll('input[type=checkbox]').length, held.find('[data-test=take-back]').exists()]).toEqual([1, false])
+    expect(held.text()).toContain('L-7 went live again since.')
+  })
+})
