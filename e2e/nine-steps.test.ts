@@ -151,7 +151,7 @@ describe('a line, from sign-in to steering', () => {
     expect(await page.textContent('[data-test=clock]')).toContain('Tue 3 Mar')
     await page.waitForFunction((was) => Number((document.querySelector('.TopBand-balance')?.textContent ?? '').replace(/[^\d.]/g, '')) < was, before)
     await page.waitForSelector('[data-test=state]:has-text("serving")')
-    await page.click('.LineWording-ways >> text=Thirty-day trial')
+    await page.click('.LinePage header >> text=Thirty-day trial')
     await page.waitForSelector('[data-test=pace]:has-text("Spent €")')
     expect(await page.textContent('[data-test=pace]')).toMatch(/of the €[\d.]+ due by now/)
     await page.waitForSelector('.PaceChart canvas')

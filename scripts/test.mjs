@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs'
 import { say } from './console.mjs'
 import { checkNode, dataFolder, installBrowser, installDatabase, installPackages } from './install.mjs'
 import { ROOT, inProject } from './project.mjs'
@@ -35,18 +35,18 @@ async function check(name, command) {
   say(`${name}: ${code === 0 ? 'good' : 'FAILED'}`)
 }
 
-/** @param {string} part @param {NodeJS.ProcessEnv} env */
-async function suite(part, env) {
-  const report = inProject('.bench', `tests-${part}.json`)
+/** @param {string} part @param {NodeJS.ProcessEnv} env @param {{ name?: string, files?: string[] }} [only] some of its files, under a name of their own */
+async function suite(part, env, { name = part, files = [] } = {}) {
+  const report = inProject('.bench', `tests-${name}.json`)
   mkdirSync(inProject('.bench'), { recursive: true })
   rmSync(report, { force: true })
   const began = Date.now()
-  const code = await show(['vitest', 'run', '--root', part, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { ...process.env, TZ: 'UTC', ...env })
+  const code = await show(['vitest', 'run', ...files, '--root', part, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { ...process.env, TZ: 'UTC', ...env })
   const counts = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : { numPassedTests: 0, numFailedTests: 1 }
   passed += counts.numPassedTests
   // A file that cannot be loaded has no tests to fail.
   failed += counts.numFailedTests > 0 ? counts.numFailedTests : code === 0 ? 0 : 1
-  say(`${part}: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed in ${((Date.now() - began) / 1000).toFixed(0)} s`)
+  say(`${name}: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed in ${((Date.now() - began) / 1000).toFixed(0)} s`)
 }
 
 /** @type {(() => Promise<void>)[]} */
@@ -76,11 +76,16 @@ async function main() {
   const database = await startDatabase(folder, { schema: 'test', bufferMb: 256, forTests: true })
   endings.push(database.stop)
   await suite('server', { TEST_DATABASE_URL: database.url })
-  const forPages = new URL(database.url)
-  forPages.pathname = '/test_pages'
-  const server = await startTestServer(forPages.href)
-  endings.unshift(server.stop)
-  await suite('e2e', { TEST_SERVER_URL: server.address })
+  // A browser waits more than it works: two halves run side by side, each on a market and a schema of its own.
+  const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts')).sort()
+  const half = async (/** @type {number} */ n) => {
+    const schema = new URL(database.url)
+    schema.pathname = `/test_pages_${n}`
+    const server = await startTestServer(schema.href)
+    endings.unshift(server.stop)
+    await suite('e2e', { TEST_SERVER_URL: server.address }, { name: `e2e-${n}`, files: files.filter((_, at) => at % 2 === n) })
+  }
+  await Promise.all([half(0), half(1)])
 }
 
 try {

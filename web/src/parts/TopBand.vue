@@ -96,6 +96,16 @@ async function onSignOut() {
   white-space: nowrap;
 }
 
+@media (max-width: 1160px) {
+  .TopBand {
+    gap: 12px;
+  }
+
+  .TopBand-user {
+    display: none;
+  }
+}
+
 .TopBand-out {
   padding: 3px 8px;
   border: 1px solid #3c616a;
