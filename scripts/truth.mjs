@@ -2,10 +2,11 @@ import { buildServer } from './compile.mjs'
 import { report, round } from './bench/measure.mjs'
 import { inProject } from './project.mjs'
 import { seeded } from './seeded.mjs'
+import { holdbackTruth } from './truth/holdbacks.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, money, rotation, aims, follow; all when none is named.
+ * Parts: limits, money, rotation, aims, follow, holdbacks; all when none is named.
  */
 await buildServer()
 /** @type {any} */
@@ -297,7 +298,7 @@ function follow() {
 }
 
 /** @type {Record<string, () => any>} */
-const parts = { limits, money, rotation, aims, follow }
+const parts = { limits, money, rotation, aims, follow, holdbacks: () => holdbackTruth({ core, world, run, line, seeded, round }) }
 const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)
 for (const name of wanted) {
   console.log(`\n${name}`)

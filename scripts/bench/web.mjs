@@ -58,6 +58,77 @@ async function tableFrames(page, address) {
   })
 }
 
+/**
+ * Frames a second while the mark of the bid ladder is dragged, and while hours are painted.
+ * @param {import('playwright-core').Page} page on a line's page
+ */
+async function dragFrames(page) {
+  const counted = async (/** @type {() => Promise<void>} */ move) => {
+    await page.evaluate(() => {
+      const count = /** @type {any} */ (window)
+      count.frames = 0
+      count.counting = true
+      count.began = performance.now()
+      const next = () => {
+        if (!count.counting) return
+        count.frames++
+        requestAnimationFrame(next)
+      }
+      requestAnimationFrame(next)
+    })
+    await move()
+    return page.evaluate(() => {
+      const count = /** @type {any} */ (window)
+      count.counting = false
+      return Math.round((count.frames * 1000) / (performance.now() - count.began))
+    })
+  }
+  const box = async (/** @type {string} */ selector) => {
+    const at = await page.locator(selector).boundingBox()
+    return { x: (at?.x ?? 0) + (at?.width ?? 0) / 2, y: (at?.y ?? 0) + (at?.height ?? 0) / 2 }
+  }
+  const mark = await box('[data-test=ladder-mark]')
+  await page.mouse.move(mark.x, mark.y)
+  await page.mouse.down()
+  const drag = await counted(async () => {
+    for (let n = 0; n < 120; n++) await page.mouse.move(mark.x - 60 * Math.sin(n / 12), mark.y)
+  })
+  await page.mouse.up()
+  await page.click('[data-clause=C]')
+  await page.waitForSelector('[data-hour="0"]')
+  await page.locator('[data-test=hours]').scrollIntoViewIfNeeded()
+  const [first, last] = [await box('[data-hour="0"]'), await box('[data-hour="167"]')]
+  await page.mouse.move(first.x, first.y)
+  await page.mouse.down()
+  const paint = await counted(async () => {
+    for (let n = 0; n <= 120; n++) await page.mouse.move(first.x + ((last.x - first.x) * (n % 24)) / 23, first.y + ((last.y - first.y) * (n / 120)))
+  })
+  await page.mouse.up()
+  return { dragFramesPerSecond: drag, paintFramesPerSecond: paint }
+}
+
+/**
+ * Makes drafts until the manifest has five hundred lines, and times a line's page beside it, from its address to its wording.
+ * @param {import('playwright-core').Page} page @param {string} address
+ */
+async function manifestTime(page, address) {
+  await page.evaluate(async () => {
+    const { draft, campaignId } = await (await fetch('/api/lines/1003')).json()
+    for (let n = 0; n < 500; n += 10) {
+      await Promise.all(Array.from({ length: 10 }, (_, k) => fetch(`/api/campaigns/${campaignId}/lines`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ...draft, name: `Line ${n + k}` }) })))
+    }
+  })
+  const times = []
+  for (let n = 0; n < 5; n++) {
+    const began = Date.now()
+    await page.goto(`${address}/campaigns/lines/1003`)
+    await page.waitForSelector('[data-test=wording]')
+    await page.waitForFunction(() => document.querySelectorAll('.ManifestList-line').length >= 500)
+    times.push(Date.now() - began)
+  }
+  return quantile(times, 0.5)
+}
+
 /** First page and the way from an edit to its forecast, in Debian's Chromium against a server of its own. */
 export async function benchWeb() {
   const { chromium } = await import('playwright-core')
@@ -116,9 +187,11 @@ export async function benchWeb() {
       ladders.push(sieve)
       await page.waitForTimeout(700)
     }
+    const frames = await dragFrames(page)
+    const manifest500Ms = round(await manifestTime(page, server.address))
     report('web', {
       firstScriptGzipKb, firstPaintMs: round(quantile(paints, 0.5)), marketFirstPaintMs: round(quantile(markets, 0.5)), chooserP50Ms: round(quantile(choosers, 0.5)), chooserP95Ms: round(quantile(choosers, 0.95)), tableFramesPerSecond,
-      editToForecastP50Ms: round(quantile(waits, 0.5)), editToForecastP95Ms: round(quantile(waits, 0.95)), editToLadderP95Ms: round(quantile(ladders, 0.95)),
+      editToForecastP50Ms: round(quantile(waits, 0.5)), editToForecastP95Ms: round(quantile(waits, 0.95)), editToLadderP95Ms: round(quantile(ladders, 0.95)), ...frames, manifest500Ms,
       serverForecastMedianMs: round(quantile(servers, 0.5)), serverForecastP95Ms: round(quantile(servers, 0.95))
     })
   } finally {

@@ -1,0 +1,53 @@
+/**
+ * Twenty changes that forecasts offer as what would help most, made and run by the exchange for a week: whether more, or less, is
+ * won as was said.
+ * @param {{ core: any, world: any, run: Function, line: Function, seeded: (seed: number) => () => number, round: (n: number) => number }} tools
+ */
+export function holdbackTruth({ core, world, run, line, seeded, round }) {
+  const START = 60 * 24
+  const DAYS = 7
+  const catalogue = { inventory: world.inventory, profiles: world.profiles, measures: world.measures }
+  const market = core.forecastMarket(catalogue, core.makeBenchmarks(world.inventory))
+  const tape = core.buildTape(world, START / 24 - 1)
+  const random = seeded(8600)
+  const below = (/** @type {number} */ n) => Math.floor(random() * n)
+  const wins = (/** @type {any} */ rules) => {
+    let total = 0
+    run(rules, DAYS * 24, (/** @type {any} */ facts) => (total += facts.wins))
+    return total
+  }
+  /** @type {{ said: number, was: number, kind: string }[]} */
+  const found = []
+  /** @type {Record<string, number>} */
+  const kinds = {}
+  for (let tries = 0; found.length < 20 && tries < 400; tries++) {
+    const format = core.FORMATS[below(4)]
+    const countries = [...new Set(Array.from({ length: 1 + below(3) }, () => core.COUNTRIES[below(24)].code))]
+    const restrictions = [{ dimension: 'where', mode: 'include', values: countries }, ...(below(2) ? [{ dimension: 'device', mode: 'include', values: [['phone', 'desktop'][below(2)]] }] : []), ...(below(2) ? [{ dimension: 'age', mode: 'include', values: ['25-34', '35-44'] }] : [])]
+    const price = { model: 'CPM', bidMicros: (400 + below(4000)) * 1000, maxMicros: null }
+    const caps = below(2) ? [{ times: 1 + below(3), hours: 24 }] : []
+    const limits = { ...core.NO_LIMITS, dailyMicros: (200 + below(4000)) * 1000 }
+    const rules = line(format, { targeting: { restrictions }, price, caps, limits, pacing: 'even', endHour: START + 28 * 24 })
+    const question = {
+      targeting: rules.targeting, shapes: rules.shapes, price, hours: null, caps, gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits, spent: core.NOTHING_SPENT, campaignLimits: core.NO_LIMITS,
+      campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 28 * 24, nowHour: START, conversionMicros: null, exposures: { person: [], minute: [] }
+    }
+    const parts = [...core.answer(question, 'wins', tape, market, () => false)]
+    const main = parts.find((part) => part.part === 'figures')?.figures
+    const offered = parts.find((part) => part.part === 'holdbacks')?.holdbacks ?? []
+    if (!main || main.tooFew || offered.length === 0) continue
+    // Of each kind a few, so that not all twenty are bids.
+    const holdback = offered.find((/** @type {any} */ one) => (kinds[one.change.kind] ?? 0) < 7)
+    if (!holdback) continue
+    const after = core.changed(question, holdback.change)
+    const before = wins(rules)
+    const was = wins({ ...rules, targeting: after.targeting, price: after.price, caps: after.caps, limits: after.limits }) - before
+    kinds[holdback.change.kind] = (kinds[holdback.change.kind] ?? 0) + 1
+    found.push({ kind: holdback.change.kind, said: holdback.wins * DAYS, was })
+    console.log(`change ${String(found.length).padStart(2)} ${format}, ${holdback.change.kind}: ${Math.round(holdback.wins * DAYS)} more wins said, ${was} more run, of ${before}`)
+  }
+  const right = found.filter(({ said, was }) => Math.sign(said) === Math.sign(was)).length
+  const ratios = found.map(({ said, was }) => was / said).sort((a, b) => a - b)
+  console.log(`${right} of ${found.length} of the sign said; median gain ${round(100 * ratios[Math.floor(ratios.length / 2)])} % of what was said`)
+  return { changes: found.length, rightSign: right, medianShare: round(100 * ratios[Math.floor(ratios.length / 2)]) }
+}
