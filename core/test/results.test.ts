@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { Exchange, benchmarksOf, catalogueOf, openEvents, openLog, type HourFacts } from '../src/exchange/index.js'
+import { Exchange, catalogueOf, openEvents, openLog, type HourFacts } from '../src/exchange/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegment, postalOf, profileOf } from '../src/market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import { costRange, countRatioRange, shrunkRate, wilson } from '../src/report/index.js'
@@ -12,7 +12,6 @@ import { START, numbers, opening, runHours, sharedDay, smallWorld } from './supp
 
 const world = smallWorld()
 const market = { ...catalogueOf(world), zone: zoneIndex('Europe/Lisbon') }
-const benchmarks = benchmarksOf(world)
 const below = numbers(404)
 const lines = Array.from({ length: 9 }, (_, n) => ({ ...fullLine(n + 1, world, below), limits: { ...fullLine(n + 1, world, below).limits, totalMicros: null } }))
 const HOURS = 60
@@ -21,7 +20,7 @@ const trackers = Array.from({ length: 160 }, (_, n) => ({ advertiser: 1 + (n % 2
 const facts: HourFacts[] = runHours(new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay), HOURS)
 const hours: ReportHour[] = facts.map((of) => ({ hour: of.hour, log: openLog(of.log, of.wins, of.crc), events: openEvents(of.events, of.eventCount, of.eventsCrc) }))
 const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({ by, lines: lines.map((line) => line.line), from: START, to: START + HOURS, windowHours: 720, ...over })
-const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) => pivot(question(by, over), hours, world.persons.words, market, benchmarks)
+const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) => pivot(question(by, over), hours, world.persons.words, market)
 
 /** All wins as plain objects. */
 const wins = hours.flatMap(({ hour, log }) => Array.from({ length: log.count }, (_, i) => {
@@ -87,8 +86,8 @@ describe('reports', () => {
     const late = hours.filter((of) => of.hour >= from)
     const needed = hoursEarning(late.map((of) => of.events))
     expect(needed.some((hour) => hour < from)).toBe(true)
-    expect(() => pivot(question('device', { from }), late, world.persons.words, market, benchmarks)).toThrow('was not read')
-    const read = pivot(question('device', { from }), hours.filter((of) => of.hour >= from || needed.includes(of.hour)), world.persons.words, market, benchmarks)
+    expect(() => pivot(question('device', { from }), late, world.persons.words, market)).toThrow('was not read')
+    const read = pivot(question('device', { from }), hours.filter((of) => of.hour >= from || needed.includes(of.hour)), world.persons.words, market)
     expect(read).toEqual(report('device', { from }))
   })
 

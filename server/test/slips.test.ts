@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LineDraft, LineView, SlipsView } from '@tin-harbor/core/buying'
 import { AuditEntry, LineRevision, Publication } from '../src/models/index.js'
+import { Presence } from '../src/services/presence.js'
 import { ADMIN, READER, TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -72,6 +73,17 @@ describe('a change slip', () => {
     expect(answer.body.issues[0].field).toBe(`L-${b}.landing`)
     expect([await LineRevision.count(), (await inForce(a)).price.bidMicros]).toEqual([revisions, lineDraft().price.bidMicros])
     expect((await slips()).slips.some(({ name }) => name === 'Both')).toBe(false)
+  })
+
+  it('refuses edits that are no line without the others', async () => {
+    const { lineId } = await liveLine()
+    await edit(lineId, (draft) => Object.assign(draft.price, { aim: { event: 'click', micros: 500_000 }, maxMicros: 3_500_000, follow: false }))
+    await edit(lineId, (draft) => (draft.price.maxMicros = 4_000_000))
+    const aim = { name: 'Aim', items: [{ line: lineId, fields: ['price.aim'] }], token: newToken() }
+    expect((await ask('POST', '/slips/live', aim)).status).toBe(200)
+    await edit(lineId, (draft) => Object.assign(draft.price, { model: 'CPC', bidMicros: 200_000, maxMicros: null, aim: null }))
+    const alone = await ask('POST', '/slips/live', { name: 'Model', items: [{ line: lineId, fields: ['price.model'] }], token: newToken() })
+    expect([alone.status, alone.body.issues[0]]).toEqual([422, { field: `L-${lineId}.price.aim`, message: 'An aim bids by the thousand: choose CPM.' }])
   })
 
   it('is made of edits that are moved to it, goes live by its number, and is taken back as a whole', async () => {
@@ -159,6 +171,21 @@ describe('a copy', () => {
     const copy = (await ask('POST', `/lines/${lineId}/copy`, { name: 'From it', campaignId: null })).body as LineView
     expect([copy.template, copy.tags]).toEqual([false, ['Spring', 'test']])
     expect((await ask('POST', `/lines/${(await liveLine()).lineId}/label`, { template: true })).body.title).toContain('never live')
+  })
+})
+
+describe('two people on one line', () => {
+  it('see each other, and which version it has by now', async () => {
+    const marta = await server.as(ADMIN)
+    const { lineId } = await readyLine(ask)
+    const first = (await ask('POST', `/lines/${lineId}/here`, {})).body as { others: string[]; version: number }
+    expect(first).toEqual({ others: [], version: (await line(lineId)).version })
+    const second = (await marta('POST', `/lines/${lineId}/here`, {})).body as { others: string[] }
+    expect(second.others).toEqual(['Inês Duarte'])
+    await edit(lineId, (draft) => (draft.pacing = 'fast'))
+    expect((await ask('POST', `/lines/${lineId}/here`, {})).body).toMatchObject({ others: [expect.any(String)], version: first.version + 1 })
+    const presence = new Presence(1000)
+    expect([presence.look(1, { id: 1, name: 'a' }, 0), presence.look(1, { id: 2, name: 'b' }, 900), presence.look(1, { id: 2, name: 'b' }, 1100)]).toEqual([[], ['a'], []])
   })
 })
 

@@ -106,7 +106,7 @@ describe('the forecast panel', () => {
     expect(old.find('.is-old').exists()).toBe(true)
     expect(old.find('.ForecastPanel-remark').exists()).toBe(false)
     const failed = panel({ error: 'The forecast failed.' })
-    await failed.get('button').trigger('click')
+    await failed.get('[role=alert] button').trigger('click')
     expect(failed.emitted('retry')).toHaveLength(1)
     const market = useMarket()
     market.onEvent({ kind: 'tape', ready: false, firstDay: null, share: 0.4 })

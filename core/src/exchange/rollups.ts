@@ -49,6 +49,15 @@ export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32A
 
 /** The same, once what is expected of it lies in `expected`. */
 function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
+  tallyShown(tally, log, i)
+  tally.expectedViews += expected.views
+  tally.expectedVisits += expected.visits
+  tally.expectedConversions += expected.conversions
+  tally.predicted += log.predicted[i]
+}
+
+/** Adds to a tally what happened at a win, without what was expected of it. */
+export function tallyShown(tally: Tally, log: LogColumns, i: number): void {
   const did = log.did[i]
   tally.wins++
   tally.viewable += did & 1
@@ -59,10 +68,6 @@ function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
   tally.pages += pagesOf(did)
   tally.spendMicros += log.media[i] + log.data[i]
   tally.dataMicros += log.data[i]
-  tally.expectedViews += expected.views
-  tally.expectedVisits += expected.visits
-  tally.expectedConversions += expected.conversions
-  tally.predicted += log.predicted[i]
 }
 
 export function tallyEvent(tally: Tally, events: EventColumns, i: number): void {

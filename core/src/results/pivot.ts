@@ -1,6 +1,6 @@
 import { PERSON_WORDS, SOURCES } from '../market/index.js'
-import { addTally, emptyTally, tallyEvent, tallyWin, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
-import { DID, quartersOf, type Benchmarks } from '../response/index.js'
+import { addTally, emptyTally, tallyEvent, tallyShown, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
+import { DID, quartersOf } from '../response/index.js'
 import { REPORT_DIMENSIONS, readPerson, type ReportDimensionName, type ReportMarket, type Seen } from './dimensions.js'
 
 /** An hour of the log that a report reads. */
@@ -21,7 +21,10 @@ export interface ReportQuestion {
   windowHours: number
 }
 
-export interface ReportRow extends Tally {
+/** What was counted, without what was expected of it. */
+type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedConversions' | 'predicted'>
+
+export interface ReportRow extends Shown {
   key: number
   label: string | null
   people: number
@@ -58,7 +61,7 @@ function countOnAd(cell: Cell, did: number): void {
  * What came of wins, told apart by one dimension. Everything is read from the log's columns. A dimension in which a win has
  * several values, such as audiences, counts it in each: its rows add up to more than the total.
  */
-export function pivot(question: ReportQuestion, hours: readonly ReportHour[], words: Int32Array, market: ReportMarket, benchmarks: Benchmarks): { rows: ReportRow[]; total: ReportRow } {
+export function pivot(question: ReportQuestion, hours: readonly ReportHour[], words: Int32Array, market: ReportMarket): { rows: ReportRow[]; total: ReportRow } {
   const { key, label } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const cells = new Map<number, Cell>()
@@ -82,7 +85,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     return cell
   }
   const addWin = (cell: Cell, log: LogColumns, i: number) => {
-    tallyWin(cell.tally, log, i, words, benchmarks)
+    tallyShown(cell.tally, log, i)
     cell.persons.push(log.person[i])
     cell.fee += (log.price[i] * FEES[log.path[i] % SOURCES.length]) / 1000
     if (log.did[i] > DID.stayed) countOnAd(cell, log.did[i])
@@ -112,7 +115,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
-  const row = (of: number, { tally, persons, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...tally, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
+  const row = (of: number, { tally: { expectedViews: _, expectedVisits: __, expectedConversions: ___, predicted: ____, ...shown }, persons, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
   const total = severalRows ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells].map(([of, cell]) => row(of, cell, label(of, market))).sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),

@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { benchmarksOf, catalogueOf, offeredAt, openEvents, openLog, verdictsOn } from '@tin-harbor/core/exchange'
+import { catalogueOf, offeredAt, openEvents, openLog, verdictsOn } from '@tin-harbor/core/exchange'
 import { makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { pivot, shopVisits, type ReportHour } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
@@ -28,7 +28,7 @@ function take(message: ToRecords): FromRecords {
   const { job } = message
   if (message.kind === 'report') {
     const { inventory, profiles, measures } = catalogueOf(world)
-    return { kind: 'report', job, ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone }, benchmarksOf(world)) }
+    return { kind: 'report', job, ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone }) }
   }
   if (message.kind === 'shops') return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
   const day = dayOfHour(message.hour)

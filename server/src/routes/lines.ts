@@ -12,6 +12,7 @@ import { readMarket } from '../services/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
 import { copyLine, labelLine, moveToCampaign } from '../services/line-work.js'
 import { findingsOf } from '../services/preflight.js'
+import { Presence } from '../services/presence.js'
 import { todayOf } from '../services/today.js'
 import { resultsOf } from '../services/results.js'
 
@@ -41,6 +42,7 @@ const periodSchema = yup.object({ from: dateField('The first day'), to: dateFiel
 
 export function lineRoutes(deps: Deps): Route[] {
   const { sequelize, catalogue } = deps
+  const presence = new Presence()
   const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
   return [
     route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
@@ -53,6 +55,10 @@ export function lineRoutes(deps: Deps): Route[] {
       }
     }),
     route({ method: 'delete', path: '/lines/:lineId', right: 'draft', scope: lineScope, handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId) }),
+    route({
+      method: 'post', path: '/lines/:lineId/here', right: 'read', scope: lineScope,
+      handle: async ({ actor, params }) => ({ others: presence.look(params.lineId, actor, Date.now()), version: (await findLine(params.lineId)).version })
+    }),
     route({
       method: 'post', path: '/lines/:lineId/preflight', right: 'draft', scope: lineScope, body: yup.object({ line: lineSchema }).noUnknown(),
       handle: async ({ params, body }) => {

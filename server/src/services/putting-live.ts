@@ -7,7 +7,7 @@ import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
 import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
-import { conflict, invalid, stale } from '../errors.js'
+import { AppError, conflict, invalid, stale } from '../errors.js'
 import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, type MarketState } from '../models/index.js'
 import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
@@ -35,7 +35,13 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
 /** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
 async function forecastOf(deps: Deps, page: string, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
-  return (await deps.pool.live(page, await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
+  try {
+    return (await deps.pool.live(page, await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
+  } catch (error) {
+    // Two who look at once ask under one name; the confirmation is shown to both, to one without what is forecast.
+    if (error instanceof AppError) return null
+    throw error
+  }
 }
 
 /** Preflight and the count of what would exist. */

@@ -1,11 +1,12 @@
 import { Op, type Transaction } from 'sequelize'
-import { WHOLE_LINE, expectedOf, type Expected, type LineDraft, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
+import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type Expected, type LineDraft, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
 import { learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { AppError, conflict, notAllowed, stale, unknownObject } from '../errors.js'
 import { Campaign, IdempotentAnswer, Line, LineRevision, Slip, User, type MarketState } from '../models/index.js'
 import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince } from './lines.js'
 import { findingsOf } from './preflight.js'
@@ -122,7 +123,9 @@ export async function dropSlip({ sequelize }: Deps, actor: Actor, id: number): P
 async function targetOf({ line, campaign, fields }: Seen & { fields: string[] }, deps: Deps, hour: number): Promise<ReadyToGo> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   if (!revision && fields[0] !== WHOLE_LINE) throw conflict(`L-${line.id} was never live: it goes live as a whole.`)
-  const draft = revision && fields[0] !== WHOLE_LINE ? withFields(revision.draft, line.draft, fields.filter((field) => field !== 'creatives')) : line.draft
+  // Some edits without the others may be no line at all: an aim without the maximum that it needs.
+  const draft = revision && fields[0] !== WHOLE_LINE ? parseInput(lineSchema, withFields(revision.draft, line.draft, fields.filter((field) => field !== 'creatives'))) : line.draft
+  requireInside(draft, campaign)
   return readyToGo(deps, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
 }
 
@@ -142,7 +145,8 @@ export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | 
   const going: ReadyToGo[] = []
   for (const one of lines) going.push(await targetOf(one, deps, hour).catch((error: unknown) => {
     // Of many lines it must be said which one stops the slip.
-    if (error instanceof AppError && error.status === 422) throw new AppError(422, error.code, `${one.line.draft.name}: ${error.issues.map(({ message }) => message).join(' ')}`, error.issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` })))
+    const issues = error instanceof InputError || (error instanceof AppError && error.status === 422) ? error.issues : null
+    if (issues) throw new AppError(422, 'invalid', `${one.line.draft.name}: ${issues.map(({ message }) => message).join(' ')}`, issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` })))
     throw error
   }))
   return deps.sequelize.transaction(async (transaction) => {

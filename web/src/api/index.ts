@@ -48,6 +48,8 @@ export const api = {
   deleteDraft: (id: number) => remove<undefined>(`/lines/${id}`),
   /** What preflight says of a draft, saved or not. */
   preflight: (id: number, line: LineDraft, options?: RequestOptions) => post<{ findings: FixableFinding[] }>(`/lines/${id}/preflight`, { line }, options),
+  /** Says that this line is looked at, and hears who else does, and which version it has by now. */
+  here: (id: number) => post<{ others: string[]; version: number }>(`/lines/${id}/here`, {}),
   copyLine: (id: number, name: string, campaignId: number | null) => post<LineView>(`/lines/${id}/copy`, { name, campaignId }),
   moveToCampaign: (id: number, campaignId: number) => post<LineView>(`/lines/${id}/campaign`, { campaignId }),
   labelLine: (id: number, label: { tags?: string[]; template?: boolean }) => post<LineView>(`/lines/${id}/label`, label),

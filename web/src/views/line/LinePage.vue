@@ -9,6 +9,7 @@ import { CLAUSES, CLAUSE_NAMES, clauseOf, clauseOfField, type Clause } from '@ti
 import type { Change } from '@tin-harbor/core/forecast'
 import { offerCommands } from '@/composables/commands'
 import { provideLineEdit } from '@/composables/line-edit'
+import { useCompanyOn } from '@/composables/use-company-on'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
 import { usePreflight } from '@/composables/use-preflight'
@@ -93,6 +94,13 @@ function onFinding({ field }: FixableFinding) {
   if (clause === null) document.getElementById('line-name')?.focus()
   else onGo(clause)
 }
+
+/** Who else has this line open; what they saved is taken over at once where nothing of ours waits. */
+const others = useCompanyOn(id, async (version) => {
+  if (!line.value || version <= line.value.version || saving.value !== 'saved') return
+  edit.refresh(await api.line(id))
+  askForecast()
+})
 
 /** A change that the panel offers: an edit as any other, so that undo takes it back. */
 function onChange(change: Change) {
@@ -230,6 +238,7 @@ async function onSettle(mine: boolean) {
       </section>
       <p v-if="moveError" class="trouble" role="alert">{{ moveError }}</p>
       <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
+      <p v-if="others.length > 0" class="LinePage-merged" role="status" data-test="others">{{ others.join(' and ') }} {{ others.length === 1 ? 'has' : 'have' }} this line open too: edits of different fields are put together, of the same it is asked.</p>
       <p v-if="merged.length > 0" class="LinePage-merged" role="status">Saved together with what somebody else changed meanwhile: {{ merged.map(({ field, after }) => `${fieldName(field)} ${after}`).join('; ') }}. <button class="plain" type="button" @click="merged = []">Good</button></p>
       <StaleEditNote v-if="stale" :stale="stale" @settle="onSettle" />
       <LineWording :findings="findings" :open-clause="clauses?.open ?? null" @go="onGo" @fix="onFix">

@@ -1,0 +1,17 @@
+/** Who has which line open, by what their pages say now and then; nothing of it is kept. */
+export class Presence {
+  private readonly seen = new Map<number, Map<number, { name: string; at: number }>>()
+
+  /** @param staysMs how long a page counts after it last spoke */
+  constructor(private readonly staysMs = 40_000) {}
+
+  /** Notes that somebody looks at a line, and names the others who do. */
+  look(line: number, user: { id: number; name: string }, now: number): string[] {
+    const here = this.seen.get(line) ?? new Map<number, { name: string; at: number }>()
+    here.set(user.id, { name: user.name, at: now })
+    for (const [id, { at }] of here) if (now - at > this.staysMs) here.delete(id)
+    this.seen.set(line, here)
+    if (this.seen.size > 2000) this.seen.delete(this.seen.keys().next().value as number)
+    return [...here].filter(([id]) => id !== user.id).map(([, { name }]) => name)
+  }
+}
