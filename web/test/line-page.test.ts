@@ -5,12 +5,13 @@ import { createMemoryHistory, createRouter, type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { CampaignView, LineDraft, ManifestLine, SlipsView } from '@tin-harbor/core/buying'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
-import type { SegmentGroup, Restriction } from '@tin-harbor/core/targeting'
+import { DIMENSION_KINDS, type SegmentGroup, type Restriction } from '@tin-harbor/core/targeting'
 import { provideLineEdit } from '@/composables/line-edit'
 import { offerCommands } from '@/composables/commands'
 import { useLineDraft } from '@/composables/use-line-draft'
 import FindBox from '@/parts/FindBox.vue'
 import HourGrid from '@/parts/HourGrid.vue'
+import KeywordHints from '@/parts/KeywordHints.vue'
 import SegmentTree from '@/parts/SegmentTree.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import SlipDrawer from '@/parts/SlipDrawer.vue'
@@ -21,6 +22,7 @@ import LineClauses from '@/views/line/LineClauses.vue'
 import LineHead from '@/views/line/LineHead.vue'
 import LineWording from '@/views/line/LineWording.vue'
 import PriceWork from '@/views/line/PriceWork.vue'
+import RadiusMap from '@/views/line/RadiusMap.vue'
 import { withFormat } from '@/views/line/with-format'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
@@ -162,6 +164,46 @@ describe('values that are typed', () => {
     expect([(view.get('textarea').element as HTMLTextAreaElement).value, view.text().includes('line 2: nonsense: Not a keyword we know.')]).toEqual(['nonsense', true])
     await view.get('[aria-label="Take moon map out"]').trigger('click')
     expect(view.emitted('change')?.at(-1)).toEqual([null])
+  })
+
+  it('set a radius round a city or a point of the map', async () => {
+    const view = mount(RadiusMap, { props: { country: 'PT' } })
+    expect(view.get('[data-test=add-radius]').attributes('disabled')).toBe('')
+    await view.get('[data-test=radius-city]').setValue('Porto')
+    expect(view.text()).toMatch(/\d+ (city lies|cities lie) in it/)
+    await view.get('input').setValue(40)
+    await view.get('[data-test=add-radius]').trigger('click')
+    const code = view.emitted('add')?.[0]?.[0] as string
+    expect(code).toMatch(/^near:41\.\d+,-8\.\d+,40$/)
+    expect(DIMENSION_KINDS.where.isKnown(code)).toBe(true)
+    await view.get('svg').trigger('click', { clientX: 12, clientY: 12 })
+    await view.get('[data-test=add-radius]').trigger('click')
+    expect(DIMENSION_KINDS.where.isKnown(view.emitted('add')?.[1]?.[0] as string)).toBe(true)
+    await view.get('input').setValue(900)
+    expect(view.get('[data-test=add-radius]').attributes('disabled')).toBe('')
+  })
+
+  it('are given words like them, to be taken or struck out', async () => {
+    const view = mount(KeywordHints, { props: { sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, chosen: ['telescope'] } })
+    const words = () => view.findAll('.KeywordHints-words button').map((button) => button.text()).filter((text) => text !== '✕')
+    expect(words().slice(0, 2)).toEqual(['telescope price', 'telescope review'])
+    await view.get('[aria-label="Strike out telescope price"]').trigger('click')
+    expect(words()[0]).toBe('telescope review')
+    await view.findAll('.KeywordHints-words button').find((button) => button.text() === 'telescope review')?.trigger('click')
+    expect(view.emitted('add')).toEqual([['telescope review']])
+  })
+
+  it('follow a saved list, and no longer when told so', async () => {
+    await router.replace('/?clause=A')
+    const { view, draft } = editing(LineClauses, { line: viewOf(), findings: [], unreadable: [] })
+    await view.get('[data-dimension=keyword]').trigger('click')
+    await asked('GET', '/lists')[0].reply({ body: { lists: [{ id: 5, advertiserId: null, name: 'Sky', kind: 'keywords', values: ['telescope', 'moon map'], names: [], group: null, version: 1, usedBy: [] }, { id: 6, advertiserId: null, name: 'Other', kind: 'places', values: ['PT'], names: [], group: null, version: 1, usedBy: [] }] } })
+    await flushPromises()
+    expect(view.findAll('[data-test=follow-list] option').map((option) => option.text())).toEqual(['none', 'Sky, 2'])
+    await view.get('[data-test=follow-list]').setValue('5')
+    expect(draft.value.targeting.restrictions).toEqual([{ ...include('keyword', 'telescope', 'moon map'), list: 5 }])
+    await view.get('[data-test=follow-list]').setValue('')
+    expect(draft.value.targeting.restrictions).toEqual([include('keyword', 'telescope', 'moon map')])
   })
 
   it('join segments in groups, one inside another', async () => {

@@ -6,6 +6,13 @@ import { LIMITS, flightSchema, moneyField, nameField, type Flight } from './fiel
 export const GOALS = ['reach', 'views', 'visits', 'pages', 'conversions', 'revenue'] as const
 export type Goal = (typeof GOALS)[number]
 
+/** What a campaign is judged by: costs in micros an event (a thousand for CPM), ROAS in thousandths of the value for each euro. */
+export const TARGET_MEASURES = ['CPA', 'CPC', 'CPM', 'cost per view', 'ROAS'] as const
+export interface CampaignTarget {
+  measure: (typeof TARGET_MEASURES)[number]
+  value: number
+}
+
 export interface CampaignDraft {
   name: string
   goal: Goal
@@ -13,6 +20,7 @@ export interface CampaignDraft {
   budget: Budget
   /** Caps that all its lines count in together; left out for none. */
   caps?: Cap[]
+  target?: CampaignTarget | null
   /** Parameters and macros that are appended to every landing link: `utm_source=harbor&click={click_id}`. */
   linkTail?: string
   /** For who reviews its ads. */
@@ -40,6 +48,17 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
     ...longerBudgetFields
   }).noUnknown().required(),
   caps: capsField.optional(),
+  target: yup.object({
+    measure: yup.string().oneOf(TARGET_MEASURES, 'Choose one of the measures.').required(),
+    value: yup.number().typeError('The target must be an amount.').integer('The target must be whole micros.').moreThan(0, 'The target must be more than 0.').max(LIMITS.mostBudgetMicros).required('What is the target?')
+  }).noUnknown().nullable().optional().default(undefined),
   linkTail: yup.string().max(500, 'A link tail has at most 500 letters.').test('tail', 'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.', (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)).optional(),
   note: yup.string().max(2000, 'A note has at most 2,000 letters.').optional()
 }).noUnknown()
+
+/** What was reached of a target, by results; null while there is nothing to divide by. Costs fall and ROAS rises towards the good. */
+export function targetReached({ measure }: Pick<CampaignTarget, 'measure'>, { spendMicros, wins, clicks, views, conversions, valueMicros }: { spendMicros: number; wins: number; clicks: number; views: number; conversions: number; valueMicros: number }): number | null {
+  if (measure === 'ROAS') return spendMicros > 0 ? (valueMicros * 1000) / spendMicros : null
+  const by = { CPA: conversions, CPC: clicks, CPM: wins / 1000, 'cost per view': views }[measure]
+  return by > 0 ? spendMicros / by : null
+}

@@ -1,5 +1,5 @@
 import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { AskFacts, Budget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft, SlipItem } from '@tin-harbor/core/buying'
+import type { AskFacts, Budget, CampaignTarget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft, SlipItem } from '@tin-harbor/core/buying'
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
@@ -57,6 +57,7 @@ export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
   declare dailyMicros: number | null
   declare longerLimits: CreationOptional<Omit<Budget, 'dailyMicros' | 'totalMicros'> | null>
   declare caps: CreationOptional<Cap[] | null>
+  declare target: CreationOptional<CampaignTarget | null>
   declare linkTail: CreationOptional<string>
   declare note: CreationOptional<string>
   declare version: CreationOptional<number>
@@ -308,7 +309,7 @@ export function defineModels(sequelize: Sequelize): void {
   Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
   Campaign.init({
     id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
-    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), linkTail: { ...text(), defaultValue: '' }, note: { ...text(), defaultValue: '' }, version: version()
+    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), target: documentColumn('target', true), linkTail: { ...text(), defaultValue: '' }, note: { ...text(), defaultValue: '' }, version: version()
   }, at('campaign'))
   Line.init({
     id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),

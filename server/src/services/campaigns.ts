@@ -12,12 +12,12 @@ export function campaignView(campaign: Campaign): CampaignView {
   return {
     id: campaign.id, code: `C-${campaign.id}`, advertiserId: campaign.advertiserId, version: campaign.version, name: campaign.name, goal: campaign.goal,
     flight: { startDate: campaign.startDate, endDate: campaign.endDate },
-    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros, ...campaign.longerLimits }, caps: campaign.caps ?? [], linkTail: campaign.linkTail, note: campaign.note
+    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros, ...campaign.longerLimits }, caps: campaign.caps ?? [], target: campaign.target ?? null, linkTail: campaign.linkTail, note: campaign.note
   }
 }
 
-const columns = ({ name, goal, flight, budget: { totalMicros, dailyMicros, ...longer }, caps, linkTail = '', note = '' }: CampaignDraft) =>
-  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros, dailyMicros, longerLimits: longer, caps: caps ?? [], linkTail, note })
+const columns = ({ name, goal, flight, budget: { totalMicros, dailyMicros, ...longer }, caps, target = null, linkTail = '', note = '' }: CampaignDraft) =>
+  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros, dailyMicros, longerLimits: longer, caps: caps ?? [], target, linkTail, note })
 
 export async function findCampaign(id: number): Promise<Campaign> {
   const campaign = await Campaign.findByPk(id)

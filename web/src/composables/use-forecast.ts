@@ -1,6 +1,6 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
 import type { ForecastLine, LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, Holdback, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
+import type { Breakdowns, GoalMeasure, Holdback, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
 import { ApiError, api, isAbort } from '@/api'
 
 /** Time that typing is given before a question goes out. */
@@ -15,6 +15,8 @@ export interface ForecastState {
   breakdowns: ShallowRef<Breakdowns | null>
   /** Null until the newest question's are known: an older one's changes must not be offered. */
   holdbacks: ShallowRef<Holdback[] | null>
+  /** What the campaign's goal is measured in, in which holdbacks are ordered. */
+  measure: ShallowRef<GoalMeasure>
   /** What the campaign's live lines win together; null where there are none. */
   together: ShallowRef<Together | null>
   isAsking: ShallowRef<boolean>
@@ -31,6 +33,7 @@ export function useForecast(): ForecastState {
   const breakdowns = shallowRef<Breakdowns | null>(null)
   const holdbacks = shallowRef<Holdback[] | null>(null)
   const together = shallowRef<Together | null>(null)
+  const measure = shallowRef<GoalMeasure>('wins')
   const isAsking = shallowRef(false)
   const error = shallowRef<string | null>(null)
   let number = 0
@@ -56,7 +59,10 @@ export function useForecast(): ForecastState {
       performance.mark(`forecast-sieve-${line.number}`)
     }
     if (line.part === 'breakdowns') breakdowns.value = line.breakdowns
-    if (line.part === 'holdbacks') holdbacks.value = line.holdbacks
+    if (line.part === 'holdbacks') {
+      holdbacks.value = line.holdbacks
+      measure.value = line.measure
+    }
     if (line.part === 'together') together.value = line.together
   }
 
@@ -86,5 +92,5 @@ export function useForecast(): ForecastState {
     clearTimeout(timer)
     asking?.abort()
   })
-  return { figures, was, ladder, sieve, breakdowns, holdbacks, together, isAsking, error, ask }
+  return { figures, was, ladder, sieve, breakdowns, holdbacks, measure, together, isAsking, error, ask }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, Change, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
+import type { Breakdowns, Change, GoalMeasure, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
 import type { Dimension } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { paragraphWords } from '@tin-harbor/core/wording'
@@ -22,6 +22,8 @@ export interface ForecastPanelProps {
   breakdowns: Breakdowns | null
   holdbacks: Holdback[] | null
   together: Together | null
+  /** What holdbacks are ordered by. */
+  measure?: GoalMeasure
   draft: LineDraft
   isAsking: boolean
   error: string | null
@@ -30,7 +32,7 @@ export interface ForecastPanelProps {
   /** Whether this user may change the line. */
   disabled: boolean
 }
-const props = defineProps<ForecastPanelProps>()
+const props = withDefaults(defineProps<ForecastPanelProps>(), { measure: 'wins' })
 const emit = defineEmits<{ retry: []; change: [change: Change]; bid: [micros: number, settled: boolean]; reorder: [from: number, to: number]; restrict: [dimension: Dimension] }>()
 
 const market = useMarket()
@@ -75,7 +77,11 @@ const flightTitle = computed(() => {
   return `${f.days === 1 ? 'The last day' : `${f.days} days`} of the flight${more}`
 })
 
-const changes = computed(() => (props.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(props.draft, holdback.change), gain: `${about(holdback.wins)} more wins a day, ${money(holdback.spendMicros)} more spent` })))
+/** Gains in the goal's measure, where it is another than wins; a change may win fewer. */
+const MEASURES = { wins: '', reach: 'people in 7 days', views: 'views a day', visits: 'visits a day', conversions: 'conversions a day' } as const
+const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'fewer' : 'more'}`
+const inGoal = ({ gain }: Holdback) => (props.measure === 'wins' ? '' : `${gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `)
+const changes = computed(() => (props.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(props.draft, holdback.change), gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent` })))
 
 /** The first holdback in a sentence; before it is known, what the main figures say by themselves. */
 const remark = computed(() => {

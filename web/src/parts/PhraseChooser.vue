@@ -2,7 +2,8 @@
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { CHOOSERS, COUNTRY_GROUPS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import { CATEGORIES, FORMATS, GRADES, shapesOf } from '@tin-harbor/core/taxonomy'
+import { DATA_COSTS } from '@tin-harbor/core/market'
+import { CATEGORIES, FORMATS, GRADES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
 import { isInside } from '@tin-harbor/core/preflight'
 import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/targeting'
@@ -129,6 +130,8 @@ function onKey(event: KeyboardEvent) {
   }
 }
 const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
+/** What knowing a segment costs, micros a thousand: added to cost, not to the bid. */
+const costOf = (name: string) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0
 const onlyMode = computed(() => (props.of === 'format' || props.of === 'hours' ? null : (DIMENSION_KINDS[props.of].mode ?? null)))
 const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
 </script>
@@ -151,7 +154,7 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
           @click="toggle(one.value)"
         >
           <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
-          <span>{{ one.words }}</span>
+          <span>{{ one.words }}<small v-if="of === 'segments' && costOf(one.value) > 0" class="quiet"> data {{ cpm(costOf(one.value)) }}</small></span>
           <button class="plain" type="button" tabindex="-1" @click.stop="set([one.value])">only this</button>
           <b>{{ one.aDay > 0 ? about(one.aDay) : isCounted && !one.isChild ? 'none' : '' }}</b><em>{{ one.aDay > 0 ? cpm(one.half) : '' }}</em>
         </li>

@@ -6,15 +6,16 @@ import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import { GOALS, InputError, campaignSchema, parseInput, type CampaignDraft, type CampaignView } from '@tin-harbor/core/buying'
+import { GOALS, TARGET_MEASURES, InputError, campaignSchema, parseInput, type CampaignDraft, type CampaignView } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
 import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
 import LimitFields from '@/parts/LimitFields.vue'
+import MoneyField from '@/parts/MoneyField.vue'
 import { useManifest } from '@/stores/manifest'
 
-type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note'> & { goal: string; linkTail: string; note: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
+type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & { target: { measure: string; value: number | null }; goal: string; linkTail: string; note: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
 
 const route = useRoute()
 const router = useRouter()
@@ -22,7 +23,7 @@ const manifest = useManifest()
 
 const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
 const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
-const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [], linkTail: '', note: '' })
+const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [], target: { measure: '', value: null }, linkTail: '', note: '' })
 const current = shallowRef<CampaignView | null>(null)
 const problems = ref<Record<string, string>>({})
 const unreadable = ref<Record<string, string>>({})
@@ -34,8 +35,8 @@ onMounted(async () => {
   try {
     const { campaign } = await api.campaign(campaignId.value)
     current.value = campaign
-    const { name, goal, flight, budget, caps, linkTail = '', note = '' } = campaign
-    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })), linkTail, note }
+    const { name, goal, flight, budget, caps, target, linkTail = '', note = '' } = campaign
+    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })), target: { measure: target?.measure ?? '', value: target?.value ?? null }, linkTail, note }
   } catch (error) {
     problems.value = { '': (error as Error).message }
   }
@@ -55,7 +56,7 @@ async function onSubmit() {
   }
   isBusy.value = true
   try {
-    const draft = parseInput(campaignSchema, JSON.parse(JSON.stringify({ ...typed.value, goal: typed.value.goal || undefined, flight: { startDate: typed.value.flight.startDate ?? undefined, endDate: typed.value.flight.endDate } })))
+    const draft = parseInput(campaignSchema, JSON.parse(JSON.stringify({ ...typed.value, goal: typed.value.goal || undefined, target: typed.value.target.measure === '' ? null : typed.value.target, flight: { startDate: typed.value.flight.startDate ?? undefined, endDate: typed.value.flight.endDate } })))
     const saved = current.value ? await api.saveCampaign(current.value.id, current.value.version, draft) : await api.createCampaign(advertiserId.value as number, draft)
     await manifest.load()
     await router.push({ name: 'campaign', params: { campaignId: saved.id } })
@@ -81,6 +82,11 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
     <FieldRow label="Name" for="campaign-name" :problem="problem('name')"><ElInput id="campaign-name" v-model="typed.name" maxlength="120" /></FieldRow>
     <FieldRow label="Goal" :problem="problem('goal')" hint="What its lines are judged by.">
       <ElSelect v-model="typed.goal" aria-label="Goal" placeholder="choose" data-test="goal"><ElOption v-for="goal in GOALS" :key="goal" :value="goal" :label="goal" /></ElSelect>
+    </FieldRow>
+    <FieldRow label="Judged by" :problem="problem('target.value') ?? problem('target.measure')">
+      <select v-model="typed.target.measure" class="inline" aria-label="Measure of the target" data-test="target"><option value="">nothing yet</option><option v-for="measure in TARGET_MEASURES" :key="measure" :value="measure">{{ measure }}</option></select>
+      <MoneyField v-if="typed.target.measure !== '' && typed.target.measure !== 'ROAS'" id="campaign-target" :model-value="typed.target.value" unit="at most" @problem="onProblem('target.value', $event)" @update:model-value="typed.target.value = $event" />
+      <label v-else-if="typed.target.measure === 'ROAS'">at least <input :value="typed.target.value === null ? '' : typed.target.value / 1000" type="number" step="0.1" min="0" class="CampaignForm-roas" @input="typed.target.value = Math.round(Number(($event.target as HTMLInputElement).value) * 1000) || null"> of value for each euro</label>
     </FieldRow>
     <FieldRow label="First day" for="campaign-start" :problem="problem('flight.startDate')"><DayField id="campaign-start" v-model="typed.flight.startDate" /></FieldRow>
     <FieldRow label="Last day" for="campaign-end" :problem="problem('flight.endDate')" hint="Left empty, the flight stays open."><DayField id="campaign-end" v-model="typed.flight.endDate" placeholder="open" /></FieldRow>
@@ -120,6 +126,11 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 
 .CampaignForm .el-select {
   width: 240px;
+}
+
+.CampaignForm-roas {
+  width: 70px;
+  border: 1px solid var(--rule);
 }
 
 .CampaignForm-buttons {

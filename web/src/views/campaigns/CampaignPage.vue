@@ -1,13 +1,15 @@
 <script setup lang="ts">
-import { computed, onMounted, shallowRef } from 'vue'
+import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { CampaignView, ManifestLine, Pace, TodayView } from '@tin-harbor/core/buying'
+import { targetReached, type CampaignView, type ManifestLine, type Pace, type ReportView, type TodayView } from '@tin-harbor/core/buying'
+import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
-import { count, money, perCent, shortDate } from '@/composables/formats'
+import { ORGANISATION_ZONE, count, cpm, money, perCent, shortDate } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'
 import PaceChart from '@/parts/PaceChart.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import CampaignCompany from './CampaignCompany.vue'
 import FlightCalendar from './FlightCalendar.vue'
@@ -15,6 +17,7 @@ import StartFrom from './StartFrom.vue'
 
 const route = useRoute()
 const manifest = useManifest()
+const market = useMarket()
 const session = useSession()
 const id = Number(route.params.campaignId)
 const campaign = shallowRef<CampaignView | null>(null)
@@ -36,6 +39,26 @@ async function load(): Promise<void> {
     error.value = failure as ApiError
   }
 }
+
+/** All results of the campaign so far, for what it is judged by. */
+const total = shallowRef<ReportView['total'] | null>(null)
+watch(() => [campaign.value?.target?.measure, market.run.hour], async () => {
+  if (!campaign.value?.target || market.run.hour === 0) return
+  const today = dateOfDay(localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1))
+  const { startDate } = campaign.value.flight
+  total.value = startDate > today ? null : ((await api.report({ by: 'line', from: startDate, to: today, windowHours: 720, campaign: id, line: null }).catch(() => null))?.total ?? null)
+})
+const judged = computed(() => {
+  const target = campaign.value?.target
+  if (!target) return ''
+  const words = (value: number) => (target.measure === 'ROAS' ? (value / 1000).toFixed(2) : target.measure === 'CPM' ? cpm(value) : money(value))
+  const reached = total.value ? targetReached(target, total.value) : null
+  const aim = `${target.measure} of ${target.measure === 'ROAS' ? 'at least' : 'at most'} ${words(target.value)}`
+  if (reached === null) return `Judged by a ${aim}: nothing to tell yet.`
+  const isGood = target.measure === 'ROAS' ? reached >= target.value : reached <= target.value
+  const range = target.measure === 'CPA' && total.value?.costRange ? ` (${words(total.value.costRange.low)} to ${total.value.costRange.high === null ? 'no end' : words(total.value.costRange.high)})` : ''
+  return `Judged by a ${aim}: it stands at ${words(reached)}${range}, ${isGood ? 'as wanted' : 'not there'}.`
+})
 
 onMounted(load)
 useMarketTick(load)
@@ -77,6 +100,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
           </template>
           <template v-else>It {{ pace.words }}; nothing was spent yet.</template>
         </p>
+        <p v-if="campaign.target" class="CampaignPage-said" data-test="target">{{ judged }}</p>
         <PaceChart v-if="pace.spentMicros > 0 || (pace.dueMicros ?? 0) > 0" :days="pace.days" />
       </template>
       <TodayChart v-if="today" :today="today" />

@@ -26,7 +26,7 @@ const set = (nextOpen: boolean, next: number[]) => emit('change', nextOpen && ne
 <template>
   <div class="BuysField">
     <ElCheckbox :model-value="open" :disabled="disabled" label="on the open market" @update:model-value="(value) => set(Boolean(value), [...chosen])" />
-    <ElSelect v-if="offered.length > 0" :model-value="chosen" multiple :disabled="disabled" aria-label="Deals" placeholder="by no deal" data-test="buys-deals" @update:model-value="(value: number[]) => set(open, value)">
+    <ElSelect v-if="offered.length > 0" :model-value="chosen" multiple filterable default-first-option :disabled="disabled" aria-label="Deals" placeholder="by no deal" data-test="buys-deals" @update:model-value="(value: number[]) => set(open, value)">
       <ElOption v-for="deal in offered" :key="deal.id" :value="deal.id" :label="`${deal.id} ${deal.name}, ${cpm(deal.priceMicros)}${deal.isExpired ? ' (ended)' : ''}`" />
     </ElSelect>
     <span v-else class="quiet small">There is no deal for {{ draft.format }} yet: <RouterLink :to="{ name: 'deals' }">ask for one</RouterLink>.</span>

@@ -55,6 +55,18 @@ function setFormat(format: Format) {
   change((d) => Object.assign(d, next))
   emit('dropped', dropped)
 }
+/** A zone in which the line's own hours lie elsewhere on the clock of the day. */
+const zoneWords = computed(() => (draft.value.hours?.clock === 'line' ? 'Its hours are read in this zone: another moves them with it.' : undefined))
+/** Caps that hold beside the line's own, and which allows least a day. */
+const capHint = computed(() => {
+  const own = draft.value.caps.map((cap) => ({ ...cap, of: 'the line' }))
+  const all = [...own, ...(campaign.value?.caps ?? []).map((cap) => ({ ...cap, of: 'the campaign' }))]
+  if (all.length === 0) return 'Without a cap one person may see it any number of times.'
+  const said = (cap: (typeof all)[number]) => `${cap.times} in ${cap.hours} hours of ${cap.of}`
+  const least = all.reduce((a, b) => (b.times / Math.max(24, b.hours) < a.times / Math.max(24, a.hours) ? b : a))
+  const others = all.filter((cap) => cap.of === 'the campaign').map(said).join(' and ')
+  return all.length === 1 && others === '' ? undefined : `${others === '' ? '' : `All lines count in ${others}. `}Over days ${said(least)} allows least.`
+})
 const campaignWords = computed(() => {
   const { dailyMicros = null, totalMicros = null } = campaign.value?.budget ?? {}
   return [dailyMicros === null ? '' : `${money(dailyMicros)} a day`, totalMicros === null ? '' : `${money(totalMicros)} in all`].filter(Boolean).join(' and ')
@@ -78,7 +90,7 @@ const campaignWords = computed(() => {
     <FieldRow label="Last day" for="line-end" :problem="problem('flight.endDate')">
       <DayField id="line-end" :model-value="draft.flight.endDate" placeholder="open" :disabled="disabled" @update:model-value="(date) => change((d) => (d.flight.endDate = date))" />
     </FieldRow>
-    <FieldRow label="Days are of" :problem="problem('zone')">
+    <FieldRow label="Days are of" :problem="problem('zone')" :hint="zoneWords">
       <ElSelect :model-value="draft.zone" filterable :disabled="disabled" aria-label="Time zone" @update:model-value="(zone: string) => change((d) => (d.zone = zone))"><ElOption v-for="zone in WHOLE_HOUR_ZONES" :key="zone" :value="zone" :label="zone" /></ElSelect>
     </FieldRow>
   </template>
@@ -138,7 +150,7 @@ const campaignWords = computed(() => {
       <ElRadio value="weight" label="by weight" /><ElRadio value="even" label="in turn" /><ElRadio value="learning" label="learn which serves the goal" />
     </ElRadioGroup>
   </FieldRow>
-  <FieldRow v-else-if="of === 'caps'" label="Caps" :problem="problemUnder('caps')" :hint="draft.caps.length === 0 ? 'Without a cap one person may see it any number of times.' : undefined">
+  <FieldRow v-else-if="of === 'caps'" label="Caps" :problem="problemUnder('caps')" :hint="capHint">
     <CapFields :caps="draft.caps" :disabled="disabled" @change="(caps) => change((d) => (d.caps = caps))" />
   </FieldRow>
   <FieldRow v-else-if="of === 'gap'" label="Gap" for="line-gap" :problem="problem('gapMinutes')">

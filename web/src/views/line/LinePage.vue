@@ -33,7 +33,7 @@ const session = useSession()
 const id = Number(route.params.lineId)
 const edit = useLineDraft(() => void manifest.load())
 const { line, draft, problems, unreadable, saving, loadError, stale, merged, undoStack, redoStack } = edit
-const { figures, was, ladder, sieve, breakdowns, holdbacks, together, isAsking, error: forecastError, ask } = useForecast()
+const { figures, was, ladder, sieve, breakdowns, holdbacks, measure, together, isAsking, error: forecastError, ask } = useForecast()
 const { findings, check } = usePreflight(id, draft, figures, holdbacks)
 const isConfirming = ref(false)
 const isListing = ref(false)
@@ -250,7 +250,8 @@ async function onSettle(mine: boolean) {
       <LineClauses ref="clauses" :line="line" :findings="findings" :unreadable="Object.keys(unreadable)" @creatives="edit.refresh($event)" @fix="onFix" />
     </div>
     <ForecastPanel
-      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" :together="together" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
+      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" 
+      :together="together" :measure="measure" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
       :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" @reorder="onReorder" @restrict="(dimension) => onGo(clauseOf(dimension), `[data-dimension=&quot;${dimension}&quot;]`)" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
   </div>

@@ -57,6 +57,8 @@ const steps = computed(() => {
   if (bidMicros === null) return []
   return explainBid({ ...draft.value.price, bidMicros }, (draft.value.price.adjustments ?? []).map((_, n) => applies.value[n] ?? true), shownHour.value, seen.value, { day: dayOfHour(market.run.hour), daysLive: 0, impressions: 0 })
 })
+/** The base bid at each showing to the same person. */
+const repeats = computed(() => [0, 1, 2, 3, 4, 5].map((before) => explainBid({ ...draft.value.price, bidMicros: draft.value.price.bidMicros ?? 0, adjustments: [] }, [], 1000, before, { day: dayOfHour(market.run.hour), daysLive: 0, impressions: 0 }).at(-1)?.micros ?? 0))
 function stepWords({ what }: BidStepShown): string {
   if (what.kind === 'base') return 'base bid'
   if (what.kind === 'hour') return `hour, ${what.perMille / 10} %`
@@ -79,6 +81,7 @@ const unit = computed(() => ({ CPM: 'CPM', CPC: 'a click', view: 'a view', visit
           <label v-if="hours.length > 1">hour <select class="inline" :value="shownHour" @change="hour = Number(($event.target as HTMLSelectElement).value)"><option v-for="perMille in hours" :key="perMille" :value="perMille">{{ perMille / 10 }} %</option></select></label>
           <label v-if="(draft.price.repeatDiscount ?? 0) > 0">earlier showings <select class="inline" :value="seen" @change="seen = Number(($event.target as HTMLSelectElement).value)"><option v-for="n in [0, 1, 2, 3, 5, 8]" :key="n" :value="n">{{ n }}</option></select></label>
         </p>
+        <p v-if="(draft.price.repeatDiscount ?? 0) > 0" class="quiet small">showings 1 to 6 of a person: {{ repeats.map(cpm).join(', ') }}</p>
         <ol data-test="bid-steps"><li v-for="(step, n) in steps" :key="n"><span>{{ stepWords(step) }}</span><b>{{ cpm(step.micros) }}</b></li></ol>
       </template>
     </section>
