@@ -80,7 +80,7 @@ const flightTitle = computed(() => {
 /** Gains in the goal's measure, where it is another than wins; a change may win fewer. */
 const MEASURES = { wins: '', reach: 'people in 7 days', views: 'views a day', visits: 'visits a day', conversions: 'conversions a day' } as const
 const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'fewer' : 'more'}`
-const inGoal = ({ gain }: Holdback) => (props.measure === 'wins' ? '' : `${gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `)
+const inGoal = ({ gain }: Holdback) => (props.measure === 'wins' ? '' : `${gain < 0.95 ? Number(gain.toPrecision(2)) : gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `)
 const changes = computed(() => (props.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(props.draft, holdback.change), gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent` })))
 
 /** The first holdback in a sentence; before it is known, what the main figures say by themselves. */
