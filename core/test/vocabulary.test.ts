@@ -74,7 +74,7 @@ describe('places', () => {
       expect(inside.map((city) => city.index)).toContain(metro.city)
       for (const city of inside) expect(kilometres(city.lat, city.lon, CITIES[metro.city].lat, CITIES[metro.city].lon)).toBeLessThanOrEqual(45)
     }
-    for (const { countries } of COUNTRY_GROUPS) for (const code of countries) expect(findCountry(code)).toBeDefined()
+    for (const { codes } of COUNTRY_GROUPS) for (const code of codes) expect(findCountry(code)).toBeDefined()
   })
 })
 

@@ -112,10 +112,3 @@ export function phrasesOf({ formats, targeting, hours }: Sentence): Phrase[] {
 }
 
 export const sentenceWords = (sentence: Sentence) => `${phrasesOf(sentence).map(({ words }) => words).join(', ').replace(/^([^,]+), (on|in) /, '$1 $2 ')}.`
-
-/** Countries that are often bought together. */
-export const COUNTRY_GROUPS: readonly { name: string; codes: readonly string[] }[] = [
-  ...([1, 2, 3] as const).map((tier) => ({ name: `tier ${tier}`, codes: COUNTRIES.filter((country) => country.tier === tier).map((country) => country.code) })),
-  { name: 'German-speaking', codes: ['DE', 'AT', 'CH'] }, { name: 'Iberia', codes: ['PT', 'ES'] }, { name: 'Low Countries', codes: ['NL', 'BE'] }, { name: 'North', codes: ['SE', 'DK'] },
-  { name: 'British Isles', codes: ['GB', 'IE'] }, { name: 'North America', codes: ['US', 'CA', 'MX'] }, { name: 'South America', codes: ['BR', 'AR'] }
-]

@@ -53,12 +53,8 @@ export function placeCountry(code: string): number | undefined {
 }
 
 /** Shortcuts that fill countries in. */
-export const COUNTRY_GROUPS: readonly { name: string; countries: readonly string[] }[] = [
-  ...([1, 2, 3] as const).map((tier) => ({ name: `tier ${tier}`, countries: COUNTRIES.filter((country) => country.tier === tier).map((country) => country.code) })),
-  { name: 'German-speaking', countries: ['DE', 'AT', 'CH'] },
-  { name: 'Iberia', countries: ['PT', 'ES'] },
-  { name: 'Low Countries', countries: ['NL', 'BE'] },
-  { name: 'Nordic', countries: ['SE', 'DK'] },
-  { name: 'North America', countries: ['US', 'CA', 'MX'] },
-  { name: 'European Union', countries: ['PT', 'ES', 'FR', 'DE', 'AT', 'IT', 'NL', 'BE', 'IE', 'SE', 'DK', 'PL'] }
+export const COUNTRY_GROUPS: readonly { name: string; codes: readonly string[] }[] = [
+  ...([1, 2, 3] as const).map((tier) => ({ name: `tier ${tier}`, codes: COUNTRIES.filter((country) => country.tier === tier).map((country) => country.code) })),
+  { name: 'German-speaking', codes: ['DE', 'AT', 'CH'] }, { name: 'Iberia', codes: ['PT', 'ES'] }, { name: 'Low Countries', codes: ['NL', 'BE'] }, { name: 'Nordic', codes: ['SE', 'DK'] }, { name: 'British Isles', codes: ['GB', 'IE'] },
+  { name: 'North America', codes: ['US', 'CA', 'MX'] }, { name: 'South America', codes: ['BR', 'AR'] }, { name: 'European Union', codes: ['PT', 'ES', 'FR', 'DE', 'AT', 'IT', 'NL', 'BE', 'IE', 'SE', 'DK', 'PL'] }
 ]

@@ -1,8 +1,7 @@
-import { COUNTRY_GROUPS, type LineDraft } from '../buying/index.js'
+import { languageName, type LineDraft } from '../buying/index.js'
 import { MoneyFormatError, parseMoney } from '../money/index.js'
-import { COUNTRIES, REGIONS } from '../places/index.js'
+import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '../places/index.js'
 import { CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, SHAPES, SYSTEMS, deviceWords, type Format, type PriceModel } from '../taxonomy/index.js'
-import { languageName } from '../buying/index.js'
 import { withValues, type Dimension } from '../targeting/index.js'
 import { readDate } from './long.js'
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
-import { CHOOSERS, COUNTRY_GROUPS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
+import { CHOOSERS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { CATEGORIES, FORMATS, GRADES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
-import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
+import { CITIES, COUNTRIES, COUNTRY_GROUPS, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
 import { isInside } from '@tin-harbor/core/preflight'
 import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/targeting'
 import { about, cpm } from '@/composables/formats'
