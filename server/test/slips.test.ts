@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { LineDraft, LineView, SlipsView } from '@tin-harbor/core/buying'
+import type { HistoryEntry, LineDraft, LineView, SlipsView } from '@tin-harbor/core/buying'
 import { AuditEntry, LineRevision, Publication } from '../src/models/index.js'
 import { Presence } from '../src/services/presence.js'
 import { ADMIN, READER, TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
@@ -171,6 +171,17 @@ describe('a copy', () => {
     const copy = (await ask('POST', `/lines/${lineId}/copy`, { name: 'From it', campaignId: null })).body as LineView
     expect([copy.template, copy.tags]).toEqual([false, ['Spring', 'test']])
     expect((await ask('POST', `/lines/${(await liveLine()).lineId}/label`, { template: true })).body.title).toContain('never live')
+  })
+})
+
+describe('the history of a line', () => {
+  it('tells who did what, field by field, the newest first', async () => {
+    const { lineId } = await liveLine()
+    await edit(lineId, (draft) => (draft.pacing = 'fast'))
+    await ask('POST', `/lines/${lineId}/move`, { move: 'pause' })
+    const { entries } = (await ask('GET', `/lines/${lineId}/history`)).body as { entries: HistoryEntry[] }
+    expect(entries.map(({ action }) => action)).toEqual(['pause', 'save', 'put live', 'create'])
+    expect(entries[1]).toMatchObject({ who: 'Inês Duarte', changes: [{ field: 'pacing', before: 'evenly', after: 'as fast as it can' }] })
   })
 })
 

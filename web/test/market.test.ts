@@ -118,6 +118,22 @@ describe('the sentence', () => {
     chooser.unmount()
   })
 
+  it('counts again what the server gave up for an older question, and says what it cannot count', async () => {
+    const chooser = mount(PhraseChooser, { props: { sentence, of: 'device' } })
+    const other = mount(PhraseChooser, { props: { sentence, of: 'age' } })
+    // Parts of a page ask under names of their own: none gives up what another asked.
+    expect(new Set(requests.map(({ body }) => (body as { page: string }).page)).size).toBe(2)
+    await requests[0].reply({ status: 409, body: { code: 'superseded', title: 'Newer.' } })
+    await requests[2].reply({ body: surveyOf([['device', [row(0, 'phone', 900)]]]) })
+    await flushPromises()
+    expect([chooser.find('[role=alert]').exists(), chooser.findAll('[role=option]')[0].text()]).toEqual([false, '✓phonesonly this9001.00'])
+    for (const n of [1, 3, 4]) await requests[n].reply({ status: 409, body: { code: 'superseded', title: 'Newer.' } })
+    await flushPromises()
+    expect(other.get('[role=alert]').text()).toContain('Newer.')
+    await other.get('[role=alert] button').trigger('click')
+    expect(requests).toHaveLength(6)
+  })
+
   it('fills countries in by groups, leaves values out, and a grade takes in the better ones', async () => {
     const where = mount(PhraseChooser, { props: { sentence, of: 'where' } })
     await where.findAll('.PhraseChooser-groups button').find((button) => button.text() === 'Iberia')?.trigger('click')

@@ -417,3 +417,13 @@ export interface CompanyView {
     points: SplitPoint[]
   }[]
 }
+
+/** What somebody did to a line. */
+export interface HistoryEntry {
+  id: number
+  /** Seconds since 1970. */
+  at: number
+  who: string
+  action: string
+  changes: FieldChange[]
+}

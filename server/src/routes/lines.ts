@@ -10,6 +10,7 @@ import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from '../
 import { findCampaign } from '../services/campaigns.js'
 import { readMarket } from '../services/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../services/putting-live.js'
+import { historyOf } from '../services/audit.js'
 import { copyLine, labelLine, moveToCampaign } from '../services/line-work.js'
 import { findingsOf } from '../services/preflight.js'
 import { Presence } from '../services/presence.js'
@@ -55,6 +56,7 @@ export function lineRoutes(deps: Deps): Route[] {
       }
     }),
     route({ method: 'delete', path: '/lines/:lineId', right: 'draft', scope: lineScope, handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId) }),
+    route({ method: 'get', path: '/lines/:lineId/history', right: 'read', scope: lineScope, handle: async ({ params }) => ({ entries: await historyOf(params.lineId) }) }),
     route({
       method: 'post', path: '/lines/:lineId/here', right: 'read', scope: lineScope,
       handle: async ({ actor, params }) => ({ others: presence.look(params.lineId, actor, Date.now()), version: (await findLine(params.lineId)).version })

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, HistoryEntry, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
@@ -48,6 +48,7 @@ export const api = {
   deleteDraft: (id: number) => remove<undefined>(`/lines/${id}`),
   /** What preflight says of a draft, saved or not. */
   preflight: (id: number, line: LineDraft, options?: RequestOptions) => post<{ findings: FixableFinding[] }>(`/lines/${id}/preflight`, { line }, options),
+  history: (id: number) => get<{ entries: HistoryEntry[] }>(`/lines/${id}/history`),
   /** Says that this line is looked at, and hears who else does, and which version it has by now. */
   here: (id: number) => post<{ others: string[]; version: number }>(`/lines/${id}/here`, {}),
   copyLine: (id: number, name: string, campaignId: number | null) => post<LineView>(`/lines/${id}/copy`, { name, campaignId }),

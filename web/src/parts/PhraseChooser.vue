@@ -29,10 +29,11 @@ const at = ref(0)
 const search = useTemplateRef('search')
 const list = useTemplateRef('list')
 
-watch(() => [props.of, props.sentence], () => {
+function onCount() {
   const by = CHOOSERS[props.of]?.by
   if (by) void ask({ sentence: props.sentence, by, without: props.of, bidMicros: 0 })
-}, { immediate: true })
+}
+watch(() => [props.of, props.sentence], onCount, { immediate: true })
 onMounted(() => nextTick(() => search.value?.focus()))
 
 const alike = computed(() => props.sentence.targeting.restrictions.filter((one) => one.dimension === props.of))
@@ -146,7 +147,7 @@ const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.
       <p v-if="of === 'where'" class="PhraseChooser-groups">
         <button v-for="group in COUNTRY_GROUPS" :key="group.name" class="plain" type="button" @click="set([...new Set([...chosen, ...group.codes])])">{{ group.name }}</button>
       </p>
-      <p v-if="error" class="trouble" role="alert">{{ error }}</p>
+      <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="onCount">Count again</button></p>
       <p v-else-if="isCounted && !survey" class="quiet small">Counting …</p>
       <ul id="phrase-values" ref="list" role="listbox" aria-multiselectable="true" :class="{ 'is-waiting': isAsking }" :data-counted="survey || !isCounted ? 'yes' : 'no'">
         <li

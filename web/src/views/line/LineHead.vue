@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
-import type { LineView } from '@tin-harbor/core/buying'
+import type { HistoryEntry, LineView } from '@tin-harbor/core/buying'
 import { schemeName } from '@tin-harbor/core/wording'
 import { ApiError, api } from '@/api'
 import { useLineEdit } from '@/composables/line-edit'
@@ -19,7 +19,7 @@ const manifest = useManifest()
 const router = useRouter()
 
 const error = ref<string | null>(null)
-const asks = ref<'copy' | 'move' | 'tags' | 'delete' | 'differs' | null>(null)
+const asks = ref<'copy' | 'move' | 'tags' | 'delete' | 'differs' | 'history' | null>(null)
 const copyName = ref('')
 const copyTo = ref<number | null>(null)
 const tags = ref('')
@@ -35,7 +35,19 @@ function onAsk(what: NonNullable<typeof asks.value>) {
     copyTo.value = props.line.campaignId
   }
   if (what === 'move') copyTo.value = campaigns.value.find((campaign) => campaign.id !== props.line.campaignId)?.id ?? null
+  if (what === 'history' && asks.value === what) void attemptHistory()
   if (what === 'tags') tags.value = props.line.tags.join(', ')
+}
+const entries = shallowRef<HistoryEntry[]>([])
+const clock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+/** History is of the desk's clock, not the market's. */
+const when = (at: number) => clock.format(new Date(at * 1000))
+async function attemptHistory() {
+  try {
+    entries.value = (await api.history(props.line.id)).entries
+  } catch (failure) {
+    error.value = (failure as ApiError).message
+  }
 }
 async function attempt(what: () => Promise<void>) {
   error.value = null
@@ -69,6 +81,7 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
         <button v-if="isDraft" class="plain" type="button" @click="onTemplate">{{ line.template ? 'No longer a template' : 'Keep as a template' }}</button>
         <button v-if="isDraft" class="plain" type="button" :aria-expanded="asks === 'delete'" @click="onAsk('delete')">Delete this draft</button>
       </template>
+      <button class="plain" type="button" :aria-expanded="asks === 'history'" data-test="history" @click="onAsk('history')">History</button>
       <button v-if="line.copiedFrom" class="plain" type="button" :aria-expanded="asks === 'differs'" @click="onAsk('differs')">{{ line.copiedFrom.differs.length === 0 ? 'the same as' : `${line.copiedFrom.differs.length} ${line.copiedFrom.differs.length === 1 ? 'difference' : 'differences'} from` }} {{ line.copiedFrom.name }}</button>
     </p>
     <form v-if="asks === 'copy'" @submit.prevent="onCopy">
@@ -86,6 +99,10 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
     </form>
     <p v-else-if="asks === 'delete'" role="alert">{{ line.draft.name }} and its {{ line.ads.length }} {{ line.ads.length === 1 ? 'ad' : 'ads' }} will be gone. <button class="plain" type="button" data-test="delete-now" @click="$emit('delete')">Delete it</button> <button class="plain" type="button" @click="asks = null">Keep it</button></p>
     <ul v-else-if="asks === 'differs' && line.copiedFrom"><li v-for="change in line.copiedFrom.differs" :key="change.field">{{ fieldName(change.field) }}: {{ change.before }} there, <b>{{ change.after }}</b> here</li></ul>
+    <ul v-else-if="asks === 'history'" class="LineHead-history" data-test="entries">
+      <li v-for="entry in entries" :key="entry.id"><span class="quiet">{{ when(entry.at) }}, {{ entry.who }}:</span> {{ entry.action }}<template v-for="change in entry.changes" :key="change.field">; {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></template></li>
+      <li v-if="entries.length === 0" class="quiet">Nothing is noted yet.</li>
+    </ul>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>
   </div>
 </template>
@@ -106,6 +123,11 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
 .LineHead ul {
   margin: 3px 0;
   padding-left: 16px;
+}
+
+.LineHead-history {
+  max-height: 190px;
+  overflow: auto;
 }
 
 .LineHead-tag {
