@@ -327,6 +327,11 @@ async function onSettle(mine: boolean) {
   justify-content: space-between;
 }
 
+.LinePage-findings > div > button {
+  flex: none;
+  align-self: start;
+}
+
 .LinePage-merged {
   margin: 6px 0;
   padding: 6px 10px;
