@@ -55,7 +55,7 @@ describe('a change slip', () => {
     const answer = await ask('POST', '/slips/live', { name: 'Dearer', items, token })
     expect(answer.body).toMatchObject({ lines: 2 })
     expect((await ask('POST', '/slips/live', { name: 'Dearer', items, token })).body).toEqual(answer.body)
-    expect(await Publication.count()).toBe(before + 2)
+    expect(await Publication.count()).toBe(before + 1)
     expect([(await inForce(a)).price.bidMicros, (await inForce(a)).budget.dailyMicros, (await inForce(b)).budget.dailyMicros]).toEqual([2_600_000, lineDraft().budget.dailyMicros, 5_000_000])
     expect((await line(a)).inForce?.changes.map(({ field }) => field)).toEqual(['budget.dailyMicros'])
     expect((await line(b)).inForce?.changes).toEqual([])

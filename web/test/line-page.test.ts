@@ -56,7 +56,7 @@ function editing(part: Component, props: Record<string, unknown>, draft = draftO
   const held = ref(draft) as Ref<LineDraft>
   const page = defineComponent({
     setup(_, { expose }) {
-      provideLineEdit({ draft: held, problems: computed(() => problems), campaign: computed(() => campaign), disabled: computed(() => false), figures: shallowRef(figuresOf(900)), sieve: shallowRef(SIEVE), breakdowns: shallowRef(null), change: (edit) => edit(held.value), onProblem: () => undefined })
+      provideLineEdit({ draft: held, problems: computed(() => problems), campaign: computed(() => campaign), disabled: computed(() => false), figures: shallowRef(figuresOf(900)), sieve: shallowRef(SIEVE), change: (edit) => edit(held.value), onProblem: () => undefined })
       expose({})
       return () => h(part, props)
     }

@@ -34,12 +34,6 @@ function weightOf({ zone, weights }: Calendar, day: number, from: number, to: nu
   return sum
 }
 
-/** Hours on the clock of a local day, one after the other: not 0 to 23 on a day on which the clock changes. */
-export function hoursOfDay(zone: number, day: number): number[] {
-  const start = startOfLocalDay(zone, day)
-  return Array.from({ length: startOfLocalDay(zone, day + 1) - start }, (_, n) => localHourOf(zone, start + n))
-}
-
 /** First day of the calendar month after a day. */
 export function nextMonth(day: number): number {
   const [year, month] = dateOfDay(day).split('-').map(Number)

@@ -1,5 +1,5 @@
-import { localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
-import { calendarOfCampaign, dayWeights, hourWeights, hoursOfDay, isLimited, purseAllowance, type Calendar } from './day-plan.js'
+import { hoursOfDay, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
+import { calendarOfCampaign, dayWeights, hourWeights, isLimited, purseAllowance, type Calendar } from './day-plan.js'
 import type { Amounts, Limits, SpentSoFar } from './limits.js'
 import { dayCurve, type DayPlan } from './pacing.js'
 import type { CampaignRules, LineRules } from './rules.js'

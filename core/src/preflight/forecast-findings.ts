@@ -1,10 +1,9 @@
 import { changeWords, type Fix, type FixEdit, type LineDraft } from '../buying/index.js'
-import { plainMoney } from '../money/index.js'
 import type { Holdback, MainFigures } from '../forecast/index.js'
+import { euros } from '../wording/index.js'
 import type { FixableFinding } from './findings.js'
 
 const EURO = 1_000_000
-const euros = (micros: number) => `€${plainMoney(micros)}`
 /** Under this share of its budget a line is told that it cannot spend it. */
 const SPENDS_LITTLE = 0.8
 const HOURS = 24

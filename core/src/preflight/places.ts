@@ -1,29 +1,27 @@
-import { CITIES, METROS, cityCode, findCountry, findRegion, metroCode, placeCountry, placeKind, placeTest, POSTALS } from '../places/index.js'
+import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, findRegion, metroCode, placeCountry, placeKind, postalPlaceCode, type City } from '../places/index.js'
 
-const cityByCode = new Map(CITIES.map((city) => [cityCode(city), city]))
-const metroByCode = new Map(METROS.map((metro) => [metroCode(metro), metro]))
+const ofCity = (city: City) => [COUNTRIES[city.country].code, REGIONS[city.region].code, ...(city.metro < 0 ? [] : [metroCode(METROS[city.metro])])]
+let around: Map<string, readonly string[]> | undefined
+/** Places that take in all of each metro area, city and postal code area, made when first asked for. */
+const takenIn = () => (around ??= new Map<string, readonly string[]>([
+  ...METROS.map((metro) => [metroCode(metro), [COUNTRIES[metro.country].code]] as const), ...CITIES.map((city) => [cityCode(city), ofCity(city)] as const),
+  ...POSTALS.map((postal) => [postalPlaceCode(postal), [cityCode(CITIES[postal.city]), ...ofCity(CITIES[postal.city])]] as const)
+]))
+
+/** Places that take in all of a place; none for a country, a radius or a place that we do not know. */
+function placesAround(value: string): readonly string[] {
+  if (findRegion(value)) return placeKind(value) === 'region' ? [COUNTRIES[placeCountry(value) ?? 0].code] : []
+  return takenIn().get(value) ?? []
+}
 
 /** Whether all of a place lies inside another. */
-export function isInside(value: string, other: string): boolean {
-  if (value === other) return false
-  const kinds = [placeKind(value), placeKind(other)]
-  if (kinds.includes('radius') || kinds.includes(undefined)) return false
-  if (kinds[1] === 'country') return kinds[0] !== 'country' && placeCountry(value) === findCountry(other)?.index
-  if (kinds[0] === 'country') return false
-  const city = cityByCode.get(value)
-  if (city && kinds[1] === 'region') return city.region === findRegion(other)?.index
-  if (city && kinds[1] === 'metro') return city.metro === metroByCode.get(other)?.index
-  if (kinds[0] !== 'postal') return false
-  const postal = POSTALS.find((one) => placeTest(value)?.(one))
-  return postal !== undefined && (placeTest(other)?.(postal) ?? false)
-}
+export const isInside = (value: string, other: string) => placesAround(value).includes(other)
 
 /** Places that add nothing to the others, each with one that takes it in. */
 export function coveredPlaces(values: readonly string[]): { value: string; by: string }[] {
-  // Long lists of postal codes are what they are: looking each up in each would take longer than it tells.
-  if (values.length > 200) return []
+  const chosen = new Set(values)
   return values.flatMap((value) => {
-    const by = values.find((other) => isInside(value, other))
+    const by = placesAround(value).find((other) => chosen.has(other))
     return by === undefined ? [] : [{ value, by }]
   })
 }

@@ -1,5 +1,5 @@
 import type { LineDraft } from '../buying/index.js'
-import { SOURCES, pathPlacement } from '../market/index.js'
+import { pathPlacement } from '../market/index.js'
 import { SHAPES, SHAPE_FORMAT, FORMATS } from '../taxonomy/index.js'
 import { compileTargeting, conflicts, impossible, type Catalogue, type Conflict } from '../targeting/index.js'
 
@@ -10,8 +10,6 @@ export interface Reach {
   impossible: number[]
   /** Lowest and highest floor of all paths that could match; null where none can. */
   floors: { least: number; most: number } | null
-  /** Supply sources by which something could match. */
-  sources: string[]
 }
 
 /**
@@ -26,13 +24,11 @@ export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format'>, shapes: 
   const fits = SHAPES.map((shape, n) => SHAPE_FORMAT[n] === format && (shapes.length === 0 || shapes.includes(shape)))
   let least = Infinity
   let most = 0
-  const sources = new Set<number>()
   for (let i = 0; i < inventory.floors.length; i++) {
     if (inventory.sourceWeights[i] <= 0 || (path?.[i] ?? 0) !== 0 || !fits[inventory.placements[pathPlacement(i)].shape]) continue
     const floor = inventory.floors[i] * 1000
     least = Math.min(least, floor)
     most = Math.max(most, floor)
-    sources.add(i % SOURCES.length)
   }
-  return { conflicts: conflicts(compiled, catalogue), impossible: impossible(compiled, catalogue), floors: most === 0 ? null : { least, most }, sources: [...sources].sort((a, b) => a - b).map((index) => SOURCES[index].name) }
+  return { conflicts: conflicts(compiled, catalogue), impossible: impossible(compiled, catalogue), floors: most === 0 ? null : { least, most } }
 }

@@ -1,12 +1,11 @@
 import { flightHours, valueWords, withTail, type CampaignDraft, type Fix, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
-import { plainMoney } from '../money/index.js'
+import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
-import { HOURS_PER_WEEK } from '../pricing/index.js'
 import { SOURCES } from '../market/index.js'
 import { shapesOf } from '../taxonomy/index.js'
 import { valuesOf, type Dimension } from '../targeting/index.js'
-import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
-import { nameSaysMore, plainLine, schemeName } from '../wording/index.js'
+import { HOURS_PER_DAY, dateOfDay, dayOfDate, hoursOfDay, localDayOf, localHourOf, weekdayOf, zoneIndex } from '../time/index.js'
+import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
 import { provenFixes, type FixableFinding } from './findings.js'
 import { coveredPlaces } from './places.js'
 import type { Reach } from './reach.js'
@@ -50,9 +49,7 @@ export const CLICK_MACRO = '{click_id}'
 /** Working hours, of Monday to Friday in the line's zone. */
 const WORK_FROM = 8
 const WORK_TO = 19
-const CPM_STEP = 1000
 
-const euros = (micros: number) => `€${plainMoney(micros)}`
 const sayValues = (dimension: Dimension, values: readonly string[]) => `${values.slice(0, 3).map((value) => valueWords(dimension, value)).join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
 
 /** Collects findings; a fix says what it does and sets fields. */
@@ -180,12 +177,10 @@ const hours: Check = (line, _, { stops, warns }) => {
   if (plan.clock !== 'line') return
   const index = zoneIndex(zone)
   for (let day = from; day <= Math.min(to, from + 400); day++) {
-    const start = startOfLocalDay(index, day)
-    const length = startOfLocalDay(index, day + 1) - start
-    if (length === HOURS_PER_DAY) continue
-    const clock = Array.from({ length }, (__, n) => localHourOf(index, start + n))
+    const clock = hoursOfDay(index, day)
+    if (clock.length === HOURS_PER_DAY) continue
     const odd = Array.from({ length: HOURS_PER_DAY }, (__, hour) => hour).find((hour) => clock.filter((one) => one === hour).length !== 1) ?? 0
-    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0 && plan.perMille.length === HOURS_PER_WEEK) warns('hours', `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`)
+    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0) warns('hours', `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${clock.length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`)
     break
   }
 }

@@ -110,6 +110,17 @@ export function withValues(targeting: Targeting, dimension: Dimension, mode: Res
   return { restrictions: restrictions.filter((r) => r.values.length > 0 || r.group !== undefined) }
 }
 
+/** A copy with a restriction in the place of the one of its dimension and mode, or after the others. */
+export function withRestriction({ restrictions }: Targeting, next: Restriction): Targeting {
+  const isIt = (r: Restriction) => r.dimension === next.dimension && r.mode === next.mode
+  return { restrictions: restrictions.some(isIt) ? restrictions.map((r) => (isIt(r) ? next : r)) : [...restrictions, next] }
+}
+
+/** A copy without the restriction of a dimension and mode. */
+export function withoutRestriction({ restrictions }: Targeting, { dimension, mode }: Pick<Restriction, 'dimension' | 'mode'>): Targeting {
+  return { restrictions: restrictions.filter((r) => r.dimension !== dimension || r.mode !== mode) }
+}
+
 /** Values that were chosen by hand are no longer those of a list. */
 function withoutList({ list: _, ...restriction }: Restriction): Restriction {
   return restriction

@@ -23,3 +23,9 @@ export function startOfLocalDay(zone: number, day: number): number {
 export function localHourOf(zone: number, hour: number): number {
   return (((hour * 60 + offsetMinutes(zone, hour)) % 1440) + 1440) % 1440 / 60 | 0
 }
+
+/** Hours on the clock of a local day, one after the other: not 0 to 23 on a day on which the clock changes. */
+export function hoursOfDay(zone: number, day: number): number[] {
+  const start = startOfLocalDay(zone, day)
+  return Array.from({ length: startOfLocalDay(zone, day + 1) - start }, (_, n) => localHourOf(zone, start + n))
+}

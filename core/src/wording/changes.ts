@@ -1,8 +1,7 @@
 import type { FieldChange, LineDraft } from '../buying/index.js'
-import { plainMoney } from '../money/index.js'
 import { dateOfDay } from '../time/index.js'
-import { withValues, type Dimension, type Restriction } from '../targeting/index.js'
-import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, bent, dateWords, isMoneyLimit, type LimitName } from './long.js'
+import { withRestriction, withoutRestriction, type Dimension, type Restriction } from '../targeting/index.js'
+import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, bent, dateWords, euros, isMoneyLimit, type LimitName } from './long.js'
 import { buysWords, hoursSaid } from './paragraph.js'
 import { phraseWords, valueWords } from '../buying/index.js'
 import { plainLine } from './plain.js'
@@ -14,7 +13,7 @@ interface Leaf {
   words: string
 }
 
-const amount = (micros: number | null | undefined) => (micros == null ? 'none' : `€${plainMoney(micros)}`)
+const amount = (micros: number | null | undefined) => (micros == null ? 'none' : euros(micros))
 
 function priceLeaves({ price }: LineDraft): Leaf[] {
   const { model, bidMicros, maxMicros, adjustments = [], steps = [], repeatDiscount = 0, aim = null, follow = false } = price
@@ -60,11 +59,9 @@ export function withFields(base: LineDraft, from: LineDraft, fields: readonly st
   return fields.reduce((made, field): LineDraft => {
     const [part, name, mode] = field.split('.')
     if (part === 'targeting') {
-      const restriction = from.targeting.restrictions.find((one) => one.dimension === name && one.mode === mode)
-      const isIt = (one: Restriction) => one.dimension === name && one.mode === mode
-      if (!restriction) return { ...made, targeting: withValues({ restrictions: made.targeting.restrictions.filter((one) => !isIt(one)) }, name as Dimension, mode as Restriction['mode'], []) }
-      const known = made.targeting.restrictions.some(isIt)
-      return { ...made, targeting: { restrictions: known ? made.targeting.restrictions.map((one) => (isIt(one) ? restriction : one)) : [...made.targeting.restrictions, restriction] } }
+      const of = { dimension: name as Dimension, mode: mode as Restriction['mode'] }
+      const restriction = from.targeting.restrictions.find((one) => one.dimension === of.dimension && one.mode === of.mode)
+      return { ...made, targeting: restriction ? withRestriction(made.targeting, restriction) : withoutRestriction(made.targeting, of) }
     }
     const key = part as keyof LineDraft
     if (name === undefined) return { ...made, [key]: from[key] }

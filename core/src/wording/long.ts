@@ -16,7 +16,8 @@ export type LimitName = keyof typeof LIMIT_WORDS
 export const isMoneyLimit = (name: LimitName) => name.endsWith('Micros')
 
 const MONTHS = ['January', 'February', 'March', 'April', 'May', 'June', 'July', 'August', 'September', 'October', 'November', 'December']
-const euros = (micros: number) => `€${plainMoney(micros)}`
+/** An amount to the cent, or as far as it needs. */
+export const euros = (micros: number) => `€${plainMoney(micros)}`
 
 /** A date in words, `14 March 2026`; what is no date stays as it is. */
 export function dateWords(date: string): string {

@@ -1,7 +1,6 @@
 import { phraseWords, weekWords, type Finding, type LineDraft } from '../buying/index.js'
-import { plainMoney } from '../money/index.js'
 import { DIMENSION_GROUPS, type Dimension, type Restriction } from '../targeting/index.js'
-import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, dateWords, isMoneyLimit, type LimitName } from './long.js'
+import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, dateWords, euros, isMoneyLimit, type LimitName } from './long.js'
 
 export const CLAUSES = ['A', 'B', 'C', 'D', 'E', 'F', 'G'] as const
 export type Clause = (typeof CLAUSES)[number]
@@ -31,8 +30,8 @@ export interface LinePhrase {
 /** The paragraph piece by piece: plain words, and phrases. */
 export type Piece = string | LinePhrase
 
-const euros = (micros: number) => `€${plainMoney(micros).replace(/\.00$/, '')}`
-const amount = (micros: number) => `€${plainMoney(micros)}`
+/** Budgets are said without cents where they have none. */
+const whole = (micros: number) => euros(micros).replace(/\.00$/, '')
 
 /** `14 to 23 March`, the year where it is another than the clock's would be said twice. */
 export function flightWords({ startDate, endDate }: LineDraft['flight']): string {
@@ -62,7 +61,7 @@ function capWords(caps: LineDraft['caps']): string {
 function limitWords(draft: LineDraft): string {
   const said = (Object.keys(LIMIT_WORDS) as LimitName[]).flatMap((name) => {
     const value = draft.budget[name]
-    return value == null ? [] : [`${isMoneyLimit(name) ? euros(value) : value.toLocaleString('en')} ${LIMIT_WORDS[name]}`]
+    return value == null ? [] : [`${isMoneyLimit(name) ? whole(value) : value.toLocaleString('en')} ${LIMIT_WORDS[name]}`]
   })
   return said.length === 0 ? 'what its campaign allows' : said.join(', ')
 }
@@ -88,11 +87,11 @@ function pricePieces(draft: LineDraft): Piece[] {
   const { price } = draft
   const { model, bidMicros, maxMicros, aim, follow, steps = [], repeatDiscount = 0 } = price
   const phrase = (of: LinePhraseOf, words: string, ...fields: string[]): LinePhrase => ({ of, clause: 'D', words, fields })
-  const bid = bidMicros === null ? 'nothing yet' : `${amount(bidMicros)} ${MODEL_WORDS[model]}`
+  const bid = bidMicros === null ? 'nothing yet' : `${euros(bidMicros)} ${MODEL_WORDS[model]}`
   const adjustments = adjusted(draft)
   return [
-    ...(aim ? [' Aim at ', phrase('aim', `${amount(aim.micros)} for ${AIM_EVENTS[aim.event]}`, 'price.aim')] : follow ? [' Follow the market up to ', phrase('bid', bid, 'price.bidMicros', 'price.follow')] : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
-    ...(maxMicros === null ? [] : [', never above ', phrase('maximum', amount(maxMicros), 'price.maxMicros')]),
+    ...(aim ? [' Aim at ', phrase('aim', `${euros(aim.micros)} for ${AIM_EVENTS[aim.event]}`, 'price.aim')] : follow ? [' Follow the market up to ', phrase('bid', bid, 'price.bidMicros', 'price.follow')] : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
+    ...(maxMicros === null ? [] : [', never above ', phrase('maximum', euros(maxMicros), 'price.maxMicros')]),
     ...(steps.length > 0 ? [', changing ', phrase('steps', steps.length === 1 ? 'once' : `${steps.length} times`, 'price.steps')] : []),
     ...(adjustments ? [', with ', phrase('adjustments', adjustments, 'price.adjustments')] : []),
     ...(repeatDiscount > 0 ? [', ', phrase('repeat', `${repeatDiscount / 10} % less for each repeat`, 'price.repeatDiscount')] : [])

@@ -9,7 +9,6 @@ import { retrying } from '../database/connection.js'
 import { Advertiser } from '../models/index.js'
 import { unknownObject } from '../errors.js'
 import type { Deps } from '../services/deps.js'
-import { MEASURE_OF_GOAL } from './forecast.js'
 import { route, type Params, type Route } from './registry.js'
 
 /** The version a page edited, for optimistic locking. */
@@ -42,7 +41,7 @@ export function campaignRoutes(deps: Deps): Route[] {
     }),
     route({ method: 'get', path: '/campaigns/:campaignId/company', right: 'draft', scope: campaignScope, handle: async ({ params }) => {
       const campaign = await findCampaign(params.campaignId)
-      return { company: await companyView(deps, campaign, MEASURE_OF_GOAL[campaign.goal] ?? 'wins') }
+      return { company: await companyView(deps, campaign) }
     } }),
     route({ method: 'get', path: '/campaigns/:campaignId/today', right: 'read', scope: campaignScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) }) }),
     route({

@@ -1,12 +1,11 @@
 import * as yup from 'yup'
 import { lineSchema, parseInput, type ForecastLine } from '@tin-harbor/core/buying'
-import type { GoalMeasure } from '@tin-harbor/core/forecast'
 import { AppError, invalid } from '../errors.js'
 import type { Deps } from '../services/deps.js'
 import { findCampaign } from '../services/campaigns.js'
 import { findLine } from '../services/lines.js'
 import { readMarket } from '../services/publications.js'
-import { questionAmongMates } from '../services/questions.js'
+import { measureOf, questionAmongMates } from '../services/questions.js'
 import { SENT, route, type Route } from './registry.js'
 
 const forecastSchema = yup.object({
@@ -18,7 +17,6 @@ const forecastSchema = yup.object({
   line: lineSchema
 }).noUnknown()
 
-export const MEASURE_OF_GOAL: Readonly<Record<string, GoalMeasure>> = { reach: 'reach', views: 'views', visits: 'visits', pages: 'visits', conversions: 'conversions', revenue: 'conversions' }
 const scopeSchema = yup.object({ campaignId: forecastSchema.fields.campaignId as yup.NumberSchema<number> })
 
 /** The advertiser of the campaign that a body names. */
@@ -47,7 +45,7 @@ export function forecastRoutes(deps: Deps): Route[] {
           if (!res.writableEnded) res.write(`${JSON.stringify(line)}\n`)
         }
         try {
-          await pool.stream(`${actor.id}-${body.page}`, question, MEASURE_OF_GOAL[campaign.goal] ?? 'wins', number, (part, milliseconds) => say({ number, milliseconds, ...part }), (word) => res.on('close', () => word.set()))
+          await pool.stream(`${actor.id}-${body.page}`, question, measureOf(campaign), number, (part, milliseconds) => say({ number, milliseconds, ...part }), (word) => res.on('close', () => word.set()))
         } catch (error) {
           // Once a part is on its way the answer can only end with a line that says what went wrong.
           if (!res.headersSent) throw error

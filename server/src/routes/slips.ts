@@ -17,7 +17,7 @@ export function slipRoutes(deps: Deps): Route[] {
       method: 'post', path: '/slips/live', right: 'live', scope: 'none',
       body: yup.object({ id: yup.number().integer().min(1).optional(), name: slipNameField.optional(), items: slipItemsSchema.optional() as typeof slipItemsSchema, token: tokenField })
         .test('one', 'Name a slip, or the edits that go live.', (body) => (body.id === undefined) !== (body.items === undefined)).noUnknown(),
-      handle: ({ actor, body }) => retrying(() => slipLive(deps, actor, body.id !== undefined ? { id: body.id } : { name: body.name ?? 'Edits put live at once', items: body.items }, {}, body.token))
+      handle: ({ actor, body }) => retrying(() => slipLive(deps, actor, body.id !== undefined ? { id: body.id } : { name: body.name ?? 'Edits put live at once', items: body.items }, body.token))
     }),
     route({ method: 'post', path: '/slips/take-back', right: 'live', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => retrying(() => takeBack(deps, actor, body.id)) }),
     route({ method: 'post', path: '/slips/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => dropSlip(deps, actor, body.id) })

@@ -1,11 +1,12 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type LineDraft, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import { maybeStaged } from './lines.js'
 import { linesInForce, lockMarket, publish } from './publications.js'
 
 export function campaignView(campaign: Campaign): CampaignView {
@@ -82,16 +83,13 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
   }
 }
 
-/** Those of some lines whose draft says something else than what is in force. */
+/** Those of some lines whose draft or ads say something else than what is in force. */
 async function stagedLines(sequelize: Sequelize, lines: readonly Line[]): Promise<Set<number>> {
-  // Most drafts are what is in force to the letter; only the others are read.
-  const differ = await sequelize.query<{ id: number; draft: string }>(
-    "SELECT l.id, r.draft FROM line l JOIN line_revision r ON r.id = l.revision_id WHERE l.draft <> r.draft AND l.state <> 'ended'", { type: QueryTypes.SELECT })
-  const inForce = new Map(differ.map(({ id, draft }) => [id, JSON.parse(draft) as LineDraft]))
-  return new Set(lines.filter((line) => {
-    const live = inForce.get(line.id)
-    return live !== undefined && changesBetween(live, line.draft).length > 0
-  }).map((line) => line.id))
+  const differ = await maybeStaged(sequelize)
+  return new Set(lines.filter(({ id, draft }) => {
+    const found = differ.get(id)
+    return found !== undefined && (found.byAds || changesBetween(found.draft, draft).length > 0)
+  }).map(({ id }) => id))
 }
 
 /** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */

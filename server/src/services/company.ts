@@ -1,11 +1,11 @@
 import type { CompanyView } from '@tin-harbor/core/buying'
-import { adviseSplit, valueAt, type GoalMeasure } from '@tin-harbor/core/forecast'
+import { adviseSplit, valueAt } from '@tin-harbor/core/forecast'
 import { Line, type Campaign } from '../models/index.js'
 import { planOf } from './campaigns.js'
 import { limitsOf } from './campaign-limits.js'
 import type { Deps } from './deps.js'
 import { linesInForce, readMarket } from './publications.js'
-import { questionOf } from './questions.js'
+import { measureOf, questionOf } from './questions.js'
 
 /** Most lines that are looked at together. */
 const MOST_LINES = 8
@@ -14,8 +14,9 @@ const MOST_LINES = 8
  * What the campaign's money buys its lines by share, the split that would buy most of its goal, and whom they share. Null where the
  * campaign has no day's money of its own, or fewer than two lines with a bid.
  */
-export async function companyView(deps: Deps, campaign: Campaign, measure: GoalMeasure): Promise<CompanyView | null> {
+export async function companyView(deps: Deps, campaign: Campaign): Promise<CompanyView | null> {
   const { hour } = await readMarket()
+  const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
   const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign, 'UTC', hour)
   const lines = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] })).filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim)).slice(0, MOST_LINES)

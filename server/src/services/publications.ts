@@ -60,10 +60,16 @@ export async function campaignRules(campaignIds: readonly number[], transaction:
   })
 }
 
+/** A line's revision, and the hour from which the line is in force. */
+export interface Put {
+  revisionId: number
+  liveFromHour: number
+}
+
 /** What a new publication puts into force or takes out of it. */
 export interface PublicationChange {
   /** Line number to the revision that comes into force. */
-  puts?: ReadonlyMap<number, { revisionId: number; liveFromHour: number }>
+  puts?: ReadonlyMap<number, Put>
   /** Lines taken out. */
   takes?: readonly number[]
   madeBy: number | null

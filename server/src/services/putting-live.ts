@@ -14,7 +14,7 @@ import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
-import { linesInForce, lockMarket, publish, readMarket } from './publications.js'
+import { linesInForce, lockMarket, publish, readMarket, type Put } from './publications.js'
 import { grantedDeals } from './deals.js'
 import { findingsOf } from './preflight.js'
 import { dataCost, questionOf } from './questions.js'
@@ -33,7 +33,7 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
 }
 
 /** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
-async function forecastOf(deps: Deps, page: string, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
+export async function forecastOf(deps: Deps, page: string, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
   try {
     return (await deps.pool.live(page, await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
@@ -100,7 +100,8 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
     if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft })
-    await goLive(line, going, state, actor, transaction)
+    const { put } = await goLive(line, going, state, actor, transaction)
+    if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)
     const answer: LiveAnswer = { line: lineId, state: line.state, fromHour: state.hour }
     await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
     return answer
@@ -133,8 +134,8 @@ export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campai
   return { draft, campaign, live, takesAds }
 }
 
-/** Makes a revision of a draft and puts it into force as far as its state allows; the caller saves nothing else of the line. */
-export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number }> {
+/** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
+export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
   // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
   if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
@@ -149,10 +150,10 @@ export async function goLive(line: Line, { draft, campaign, live, takesAds }: Re
   line.released = line.released || draft.onceCleared === 'start'
   takeFlight(line, draft, state.hour)
   line.version++
+  const put = putOf(line, state.hour)
   await line.save({ transaction })
-  if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
   await audit(actor, 'put live', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
-  return { before: was.revision, after: revision.id }
+  return { before: was.revision, after: revision.id, put }
 }
 
 /** Flight hours of the draft that just became the revision; a released line in its flight is live. */
@@ -163,11 +164,11 @@ function takeFlight(line: Line, draft: LineDraft, hour: number): void {
   if (line.state === 'cleared' && line.released && startHour <= hour) line.state = nextState(line.state, 'start')
 }
 
-export async function putInForce(line: Line, state: Parameters<typeof publish>[0], actor: Actor, transaction: Transaction): Promise<void> {
-  if (line.revisionId === null) throw conflict('The line has no revision to put into force.')
-  line.liveFromHour ??= state.hour
-  await line.save({ transaction })
-  await publish(state, { puts: new Map([[line.id, { revisionId: line.revisionId, liveFromHour: line.liveFromHour }]]), madeBy: actor.id }, transaction)
+/** What a publication puts into force of a line, whose first hour is noted; null where its state keeps it out. */
+export function putOf(line: Line, hour: number): Put | null {
+  if (line.revisionId === null || !(line.state === 'live' || (line.state === 'cleared' && line.released))) return null
+  line.liveFromHour ??= hour
+  return { revisionId: line.revisionId, liveFromHour: line.liveFromHour }
 }
 
 export type LineMove = 'release' | 'pause' | 'resume' | 'end'
@@ -189,9 +190,9 @@ export async function moveLine({ sequelize }: Deps, actor: Actor, lineId: number
     }
     if (move === 'pause' || move === 'end') line.liveFromHour = null
     line.version++
+    const put = move === 'release' || move === 'resume' ? putOf(line, state.hour) : null
     await line.save({ transaction })
-    if (move === 'release' || move === 'resume') await putInForce(line, state, actor, transaction)
-    else await publish(state, { takes: [lineId], madeBy: actor.id }, transaction)
+    await publish(state, { ...(put ? { puts: new Map([[lineId, put]]) } : { takes: [lineId] }), madeBy: actor.id }, transaction)
     await audit(actor, move, { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, was, line.state, transaction)
   })
 }
@@ -226,8 +227,9 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
     locked.draft = changed(locked.draft)
     locked.version++
     if (live && kept) locked.revisionId = (await makeRevision(actor, locked, live, kept, state.hour, transaction)).id
+    const put = live ? putOf(locked, state.hour) : null
     await locked.save({ transaction })
-    if (live && (locked.state === 'live' || (locked.state === 'cleared' && locked.released))) await putInForce(locked, state, actor, transaction)
+    if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)
     await audit(actor, out ? 'leave out' : 'take in', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, null, placements, transaction)
   })
 }

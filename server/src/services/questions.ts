@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
-import { NOTHING_SPENT, NO_LIMITS, RATE_SD, type ForecastQuestion } from '@tin-harbor/core/forecast'
+import { flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
+import { NOTHING_SPENT, NO_LIMITS, RATE_SD, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/targeting'
@@ -21,6 +21,10 @@ export function dataCost(draft: Pick<LineDraft, 'targeting'>): number {
     .flatMap((restriction) => segmentsIn(restriction).map((name) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0))
   return Math.max(0, ...costs) / 1000
 }
+
+const MEASURE_OF_GOAL = { reach: 'reach', views: 'views', visits: 'visits', pages: 'visits', conversions: 'conversions', revenue: 'conversions' } as const satisfies Record<Goal, GoalMeasure>
+/** What of a forecast a campaign's goal is measured in. */
+export const measureOf = ({ goal }: Pick<Campaign, 'goal'>): GoalMeasure => MEASURE_OF_GOAL[goal]
 
 /** Events after which what is known of a line's own rates counts as much as what is known of its kind. */
 const HALF_KNOWN = 20

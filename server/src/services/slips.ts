@@ -1,18 +1,17 @@
 import { Op, type Transaction } from 'sequelize'
-import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type Expected, type LineDraft, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
+import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
 import { learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { AppError, conflict, notAllowed, stale, unknownObject } from '../errors.js'
-import { Campaign, IdempotentAnswer, Line, LineRevision, Slip, User, type MarketState } from '../models/index.js'
+import { Campaign, IdempotentAnswer, Line, LineRevision, Slip, User } from '../models/index.js'
 import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { adsOf, changesSince } from './lines.js'
+import { adsOf, changesSince, maybeStaged } from './lines.js'
 import { findingsOf } from './preflight.js'
-import { lockMarket, publish, readMarket } from './publications.js'
-import { goLive, putInForce, readyToGo, type ReadyToGo } from './putting-live.js'
-import { questionOf } from './questions.js'
+import { lockMarket, publish, readMarket, type Put } from './publications.js'
+import { forecastOf, goLive, putOf, readyToGo, type ReadyToGo } from './putting-live.js'
 
 /** A line with its campaign, for an actor who sees it. */
 interface Seen {
@@ -39,28 +38,15 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
 const LEARNED: Readonly<Record<string, string>> = { view: 'views', click: 'clicks', stay: 'stays', conversion: 'conversions', value: 'conversions' }
 
 async function stagedOf(deps: Deps, { line, campaign }: Seen, hour: number): Promise<StagedLine | null> {
-  const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
-  if (!revision || line.state === 'ended') return null
+  const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
   if (changes.length === 0) return null
-  const after = await expected(deps, line, line.draft, campaign, hour)
+  const after = await forecastOf(deps, `slip-${line.id}`, line.draft, campaign, line.id, hour)
   const learned = learnedEvent(revision.rules)
   const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
   return {
     line: line.id, code: `L-${line.id}`, name: line.draft.name, campaign: campaign.name, state: line.state, changes, findings: await findingsOf(deps, line, line.draft, campaign),
-    before: expectedOf(revision.forecast), after, forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
-  }
-}
-
-/** A day with a draft, where it can be forecast now. */
-async function expected(deps: Deps, line: Line, draft: LineDraft, campaign: Campaign, hour: number): Promise<Expected | null> {
-  if (!deps.pool.isReady) return null
-  try {
-    return expectedOf((await deps.pool.live(`slip-${line.id}`, await questionOf(deps, draft, campaign, line.id, hour), false)).forecast)
-  } catch (error) {
-    // A figure that a newer look took over, or that cannot be computed, is left out; the slip is shown all the same.
-    if (error instanceof AppError) return null
-    throw error
+    before: expectedOf(revision.forecast), after: after && expectedOf(after), forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
   }
 }
 
@@ -69,7 +55,8 @@ export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
   const { hour } = await readMarket()
   const seen = await seenLines(actor)
   const staged: StagedLine[] = []
-  for (const one of seen) {
+  const differ = await maybeStaged(deps.sequelize)
+  for (const one of seen.filter(({ line }) => differ.has(line.id))) {
     const found = await stagedOf(deps, one, hour)
     if (found) staged.push(found)
   }
@@ -133,9 +120,10 @@ async function targetOf({ line, campaign, fields }: Seen & { fields: string[] },
  * Puts a slip live, all of it or none; asked again with the same token it answers as before and does nothing.
  * @param what a slip that was made, or edits to be put live as a slip of their own
  */
-export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, versions: Readonly<Record<string, number>>, token: string): Promise<{ id: number; lines: number; fromHour: number }> {
+export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<{ id: number; lines: number; fromHour: number }> {
   const route = 'slip live'
   const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
+  if (seen && seen.route !== route) throw conflict('This confirmation was for something else; confirm anew.')
   if (seen) return seen.answer as { id: number; lines: number; fromHour: number }
   const slip = 'id' in what ? await Slip.findByPk(what.id) : null
   if ('id' in what && slip?.state !== 'open') throw conflict('This slip is not open: it went live, or was taken apart.')
@@ -152,12 +140,15 @@ export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | 
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const revisions: { line: number; before: number; after: number }[] = []
+    const puts = new Map<number, Put>()
     for (const [n, { line: read }] of lines.entries()) {
       const line = (await Line.findByPk(read.id, { transaction, lock: transaction.LOCK.UPDATE })) as Line
-      if (line.version !== read.version || (versions[line.id] !== undefined && versions[line.id] !== line.version)) throw stale('line', { version: line.version, draft: line.draft, line: line.id })
-      const { before, after } = await goLive(line, going[n], state, actor, transaction)
+      if (line.version !== read.version) throw stale('line', { version: line.version, draft: line.draft, line: line.id })
+      const { before, after, put } = await goLive(line, going[n], state, actor, transaction)
       revisions.push({ line: line.id, before: before ?? 0, after })
+      if (put) puts.set(line.id, put)
     }
+    if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
     await takeFromOthers(items, transaction)
     if (slip) await Slip.destroy({ where: { id: slip.id }, transaction })
     const made = await Slip.create({ ...(slip ? { id: slip.id } : {}), name: slip?.name ?? ('name' in what ? what.name : ''), items: [...items], state: 'live', revisions, liveHour: state.hour, madeBy: actor.id, madeAt: now() }, { transaction })
@@ -175,27 +166,30 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
   const lines = await linesOf(actor, slip.items)
   await sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
+    const puts = new Map<number, Put>()
     for (const { line, before, after } of slip.revisions ?? []) {
       const found = lines.find((one) => one.line.id === line)
       const locked = (await Line.findByPk(line, { transaction, lock: transaction.LOCK.UPDATE })) as Line
       if (before === 0) throw conflict(`L-${line} was not live before this slip: pause or end it instead.`)
       if (locked.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
-      await restore(locked, before, slip.items.find((item) => item.line === line)?.fields ?? [], state, actor, transaction)
+      const put = await restore(locked, before, slip.items.find((item) => item.line === line)?.fields ?? [], state.hour, transaction)
+      if (put) puts.set(line, put)
       await audit(actor, 'take back', { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null }, after, before, transaction)
     }
+    if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
     await slip.update({ state: 'taken back' }, { transaction })
     await audit(actor, 'take back', { kind: 'slip', id, advertiserId: null }, slip.revisions, null, transaction)
   })
 }
 
-async function restore(line: Line, revisionId: number, fields: readonly string[], state: MarketState, actor: Actor, transaction: Transaction): Promise<void> {
+/** A line as it was in force before, its draft without the slip's edits; a line that ended meanwhile stays ended. */
+async function restore(line: Line, revisionId: number, fields: readonly string[], hour: number, transaction: Transaction): Promise<Put | null> {
   const before = await LineRevision.findByPk(revisionId, { transaction, rejectOnEmpty: true })
   const named = fields.filter((field) => field !== 'creatives' && field !== WHOLE_LINE)
   line.revisionId = revisionId
   line.draft = fields.includes(WHOLE_LINE) ? before.draft : withFields(line.draft, before.draft, named)
   line.version++
+  const put = putOf(line, hour)
   await line.save({ transaction })
-  if (line.state === 'live' || (line.state === 'cleared' && line.released)) await putInForce(line, state, actor, transaction)
-  else if (line.state === 'ended') await publish(state, { takes: [line.id], madeBy: actor.id }, transaction)
+  return put
 }
-

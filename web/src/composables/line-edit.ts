@@ -1,6 +1,6 @@
 import { inject, provide, type ComputedRef, type InjectionKey, type Ref } from 'vue'
 import type { CampaignView, LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, MainFigures, Sieve } from '@tin-harbor/core/forecast'
+import type { MainFigures, Sieve } from '@tin-harbor/core/forecast'
 
 /** The line that a page edits, for its clauses and phrases. */
 export interface LineEdit {
@@ -10,7 +10,6 @@ export interface LineEdit {
   disabled: ComputedRef<boolean>
   figures: Ref<MainFigures | null>
   sieve: Ref<Sieve | null>
-  breakdowns: Ref<Breakdowns | null>
   /** Changes the draft, and saves and forecasts it. */
   change: (edit: (draft: LineDraft) => void) => void
   /** What could not be read at all in a field; null once it can. */

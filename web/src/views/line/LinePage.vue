@@ -72,7 +72,7 @@ function onProblem(field: string, message: string | null) {
   unreadable.value = message === null ? others : { ...others, [field]: message }
   onEdited()
 }
-provideLineEdit({ draft: draft as Ref<LineDraft>, problems, campaign: computed(() => campaign.value), disabled: computed(() => !mayDraft.value), figures, sieve, breakdowns, change, onProblem })
+provideLineEdit({ draft: draft as Ref<LineDraft>, problems, campaign: computed(() => campaign.value), disabled: computed(() => !mayDraft.value), figures, sieve, change, onProblem })
 
 /** What a finding offers, done with one click; undo takes it back. */
 function onFix(finding: FixableFinding) {

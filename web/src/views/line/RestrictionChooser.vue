@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { LIST_KINDS, type ListView } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import { DIMENSION_KINDS, type Dimension, type Restriction, type SegmentGroup } from '@tin-harbor/core/targeting'
+import { DIMENSION_KINDS, withRestriction, withoutRestriction, type Dimension, type Restriction, type SegmentGroup } from '@tin-harbor/core/targeting'
 import { api } from '@/api'
 import { about } from '@/composables/formats'
 import { useLineEdit } from '@/composables/line-edit'
@@ -33,8 +33,10 @@ const way = ref<'list' | 'paste' | 'groups' | 'map'>(restriction.value?.group ? 
 function setRestriction(next: Restriction | null) {
   change((d) => {
     const old = restriction.value
-    const others = d.targeting.restrictions
-    d.targeting = { restrictions: next === null ? others.filter((one) => one.dimension !== old?.dimension || one.mode !== old.mode) : old ? others.map((one) => (one.dimension === old.dimension && one.mode === old.mode ? next : one)) : [...others, next] }
+    // A restriction that changes its mode keeps its place.
+    if (next && old) d.targeting = { restrictions: d.targeting.restrictions.map((one) => (one.dimension === old.dimension && one.mode === old.mode ? next : one)) }
+    else if (next) d.targeting = withRestriction(d.targeting, next)
+    else if (old) d.targeting = withoutRestriction(d.targeting, old)
   })
 }
 const setGroup = (group: SegmentGroup | null) => setRestriction(group === null ? null : { ...(restriction.value ?? { dimension: 'segments', mode: 'include', values: [] }), values: [], group })
