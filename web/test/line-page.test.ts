@@ -3,8 +3,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { computed, defineComponent, h, nextTick, ref, shallowRef, type Component, type Ref } from 'vue'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import type { CampaignView, LineDraft, ManifestLine, SlipsView } from '@tin-harbor/core/buying'
-import type { FixableFinding } from '@tin-harbor/core/preflight'
+import type { LineDraft, ManifestLine } from '@tin-harbor/core/buying'
 import { DIMENSION_KINDS, type SegmentGroup, type Restriction } from '@tin-harbor/core/targeting'
 import { provideLineEdit } from '@/composables/line-edit'
 import { offerCommands } from '@/composables/commands'
@@ -14,9 +13,7 @@ import HourGrid from '@/parts/HourGrid.vue'
 import KeywordHints from '@/parts/KeywordHints.vue'
 import SegmentTree from '@/parts/SegmentTree.vue'
 import SieveTable from '@/parts/SieveTable.vue'
-import SlipDrawer from '@/parts/SlipDrawer.vue'
 import TypedValues from '@/parts/TypedValues.vue'
-import FlightCalendar from '@/views/campaigns/FlightCalendar.vue'
 import StartFrom from '@/views/campaigns/StartFrom.vue'
 import LineClauses from '@/views/line/LineClauses.vue'
 import LineHead from '@/views/line/LineHead.vue'
@@ -27,7 +24,7 @@ import { withFormat } from '@/views/line/with-format'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { SIEVE, draftOf, fakeNetwork, figuresOf, inScope, viewOf, type Request } from './support'
+import { CAMPAIGN as campaign, SIEVE, draftOf, fakeNetwork, figuresOf, finding, inScope, manifestLine as line, viewOf, type Request } from './support'
 
 let requests: Request[]
 let router: Router
@@ -42,8 +39,6 @@ beforeEach(async () => {
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
 const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
-const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'draft', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-05', endDate: '2026-03-12', spentMicros: 0, plannedMicros: null, dueMicros: null, ...over })
-const campaign: CampaignView = { id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5 }
 async function withManifest(lines: ManifestLine[]) {
   const loading = useManifest().load()
   await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', domain: 'x', zone: 'Europe/Lisbon' }], campaigns: [campaign, { ...campaign, id: 4, name: 'Summer' }], lines } })
@@ -63,7 +58,6 @@ function editing(part: Component, props: Record<string, unknown>, draft = draftO
   })
   return { view: mount(page, { global: { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } }, attachTo: document.body }), draft: held }
 }
-const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({ severity: 'warns', field: 'caps', message: 'Without a cap.', fix: { words: 'Cap it', edits: [], adds: [] }, ...over })
 
 describe('the wording', () => {
   it('opens the editor of a phrase, or leads to its clause where that is open', async () => {
@@ -351,27 +345,6 @@ describe('a line begins', () => {
   })
 })
 
-describe('flights on the calendar', () => {
-  const calendar = (over: Partial<ManifestLine> = {}) => mount(FlightCalendar, { props: { campaign, lines: [line(7, over)], disabled: false } })
-  const moves = (view: ReturnType<typeof calendar>) => view.emitted('move')?.map((move) => move[1])
-
-  it('move by arrow keys inside the campaign, with Shift the end, with Alt the start', async () => {
-    const view = calendar()
-    const strip = view.get('[data-strip="7"]')
-    await strip.trigger('keydown', { key: 'ArrowRight' })
-    await strip.trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
-    await strip.trigger('keydown', { key: 'ArrowRight', altKey: true })
-    expect(moves(view)).toEqual([{ startDate: '2026-03-06', endDate: '2026-03-13' }, { startDate: '2026-03-05', endDate: '2026-03-11' }, { startDate: '2026-03-06', endDate: '2026-03-12' }])
-    const edge = calendar({ startDate: '2026-03-02', endDate: '2026-03-31' })
-    await edge.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowLeft' })
-    await edge.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowRight', shiftKey: true })
-    expect(moves(edge)).toBeUndefined()
-    const day = calendar({ startDate: '2026-03-05', endDate: '2026-03-05' })
-    await day.get('[data-strip="7"]').trigger('keydown', { key: 'ArrowLeft', shiftKey: true })
-    expect(moves(day)).toBeUndefined()
-  })
-})
-
 describe('finding things', () => {
   it('lists commands, views, lines and campaigns by all that is typed, and goes there', async () => {
     await withManifest([line(7, { name: 'Native, phones', tags: ['spring'] })])
@@ -400,53 +373,5 @@ describe('finding things', () => {
     view.unmount()
     window.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))
     expect(document.querySelector('.FindBox')).toBeNull()
-  })
-})
-
-describe('the change slip', () => {
-  const staged: SlipsView = {
-    staged: [{ line: 7, code: 'L-7', name: 'Line 7', campaign: 'Spring', state: 'live', changes: [{ field: 'price.bidMicros', before: '€2.00', after: '€2.50' }, { field: 'pacing', before: 'evenly', after: 'fast' }], findings: [finding({ severity: 'stops', field: 'landing', message: 'No page.' })], before: { wins: 100, spendMicros: 1e6 }, after: null, forgets: 'what clicks taught its bids' }],
-    slips: [{ id: 2, name: 'Went', state: 'live', items: [{ line: 7, fields: ['caps'] }], madeBy: 'Inês', liveHour: 1449, stands: null }]
-  }
-  async function opened(slips: SlipsView = staged) {
-    const view = mount(SlipDrawer, { global: { plugins: [router], stubs: { ElDrawer: { template: '<div><slot /></div>' } } } })
-    await asked('GET', '/slips')[0].reply({ body: slips })
-    await flushPromises()
-    return view
-  }
-  const bodyOf = (path: string) => asked('POST', path).at(-1)?.body as Record<string, unknown>
-
-  it('shows before and after, and puts live what is chosen after it was said once more', async () => {
-    const view = await opened()
-    expect(view.text()).toContain('Bid: €2.00 → €2.50')
-    expect(view.text()).toContain('100 wins, €1.00 a day when it went live; with all its edits not told; it forgets what clicks taught its bids')
-    expect(view.text()).toContain('Landing link: No page.')
-    await view.findAll('input[type=checkbox]')[1].trigger('change')
-    await view.get('[data-test=slip-live]').trigger('click')
-    expect(view.get('[role=alert]').text()).toContain('1 edit of 1 line come into force with the next market hour, all or none; nothing else changes.')
-    expect(asked('POST', '/slips/live')).toEqual([])
-    await view.get('[data-test=slip-sure]').trigger('click')
-    expect(bodyOf('/slips/live')).toMatchObject({ name: '1 edit of 1 line', items: [{ line: 7, fields: ['price.bidMicros'] }], token: expect.stringMatching(/^slip-/) as string })
-    await asked('POST', '/slips/live')[0].reply({ status: 409, body: { code: 'conflict', title: 'Changed meanwhile.' } })
-    await flushPromises()
-    expect(view.findAll('[role=alert]').at(-1)?.text()).toBe('Changed meanwhile.')
-  })
-
-  it('moves edits to a slip of their own, whose edits are then not offered twice, and takes back', async () => {
-    const view = await opened()
-    await view.get('[data-test=slip-name]').setValue('Dearer')
-    await view.get('[data-test=slip-move]').trigger('click')
-    expect(bodyOf('/slips')).toEqual({ name: 'Dearer', items: [{ line: 7, fields: ['price.bidMicros', 'pacing'] }] })
-    await asked('POST', '/slips')[0].reply({ body: { id: 3 } })
-    await asked('GET', '/slips').at(-1)?.reply({ body: staged })
-    await asked('GET', '/manifest').at(-1)?.reply({ body: { advertisers: [], campaigns: [], lines: [] } })
-    await flushPromises()
-    await view.get('[data-test=take-back]').trigger('click')
-    expect(bodyOf('/slips/take-back')).toEqual({ id: 2 })
-    const held = mount(SlipDrawer, { global: { plugins: [router], stubs: { ElDrawer: { template: '<div><slot /></div>' } } } })
-    await asked('GET', '/slips').at(-1)?.reply({ body: { ...staged, slips: [{ ...staged.slips[0], id: 3, state: 'open', items: [{ line: 7, fields: ['pacing'] }] }, { ...staged.slips[0], stands: 'L-7 went live again since.' }] } })
-    await flushPromises()
-    expect([held.findAll('input[type=checkbox]').length, held.find('[data-test=take-back]').exists()]).toEqual([1, false])
-    expect(held.text()).toContain('L-7 went live again since.')
   })
 })

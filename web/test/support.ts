@@ -1,7 +1,8 @@
 import { effectScope, type EffectScope } from 'vue'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
-import type { LineDraft, LineView } from '@tin-harbor/core/buying'
+import type { CampaignView, LineDraft, LineView, ManifestLine } from '@tin-harbor/core/buying'
+import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Ladder, MainFigures, Ranged, Sieve } from '@tin-harbor/core/forecast'
 
 /** What a request was answered with, or would be. */
@@ -97,3 +98,9 @@ export const SIEVE: Sieve = {
     { restriction: 'hours', left: 3000, price: 950_000, lifted: 0, liftedPrice: 0 }
   ]
 }
+
+export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'draft', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-05', endDate: '2026-03-12', spentMicros: 0, plannedMicros: null, dueMicros: null, ...over })
+
+export const CAMPAIGN: CampaignView = { id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5 }
+
+export const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({ severity: 'warns', field: 'caps', message: 'Without a cap.', fix: { words: 'Cap it', edits: [], adds: [] }, ...over })
