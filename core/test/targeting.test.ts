@@ -32,6 +32,7 @@ describe('targeting', () => {
       const specs = Array.from({ length: lines }, () => randomTargeting(below))
       const compiled = specs.map((spec) => compileTargeting(spec, catalogue))
       const matcher = new Matcher(specs, catalogue)
+      matcher.locate(world.persons, rows, from, from + 20)
       for (let i = from; i < from + 20; i++) {
         const facts = factsOf(catalogue, words, rows.person[i], rows, i)
         const found = matcher.match(world.persons, rows, i)

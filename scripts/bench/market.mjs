@@ -87,6 +87,7 @@ export async function benchMarket() {
       let found = 0
       for (const [from, to] of stretches) {
         for (let i = from; i < to; i++) {
+          if ((i - from) % core.BLOCK_ROWS === 0) matcher.locate(world.persons, rows, i, Math.min(to, i + core.BLOCK_ROWS))
           const n = matcher.match(world.persons, rows, i)
           for (let w = 0; w < n; w++) for (let bits = matcher.foundBits[w]; bits !== 0; bits &= bits - 1) found++
         }

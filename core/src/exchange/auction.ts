@@ -7,9 +7,10 @@ import { allocate, bookMoney, exposed } from './allocation.js'
 import type { Bidding } from './bidding.js'
 import type { Conversions } from './conversions.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
-import type { LineTable } from './line-table.js'
+import { ASK_ACCOUNT, type LineTable } from './line-table.js'
 import type { WinLog, WinRow } from './log.js'
 import { OUTCOME } from './outcomes.js'
+import { WINDOW_MINUTES } from './pacing.js'
 import { branchOf, type RunningAd, type RunningLine } from './running.js'
 
 const { won: WON, own_line: OWN_LINE } = OUTCOME
@@ -50,12 +51,16 @@ export class Auction {
   private readonly benchmarks: Benchmarks
   private readonly shapeByPath: Uint8Array
   private balance: number
+  /** Floors of paths that sell at the second price; -1 for the others. */
+  private readonly secondPriceFloors: Int32Array
   /** Candidates of some opportunities, one after another: place of the line, dearest bid, and what it was made of. */
   private readonly candidates: Int32Array
   private readonly bids: Float64Array
   private readonly chains: Int32Array
   private readonly multipliers: Int32Array
   private readonly rates: Float64Array
+  /** What the plain tests answered to each candidate. */
+  private readonly answers: Int8Array
   private readonly order: Int32Array
   private count = 0
   /** Opportunities with candidates, and the first of each one's. */
@@ -79,12 +84,14 @@ export class Auction {
     this.benchmarks = parts.benchmarks
     this.shapeByPath = parts.shapeByPath
     this.balance = parts.balance
+    this.secondPriceFloors = Int32Array.from(parts.world.inventory.floors, (floor, path) => (FIRST_PRICE[path % SOURCES.length] === 1 ? -1 : floor))
     const room = parts.lines.length + CANDIDATES
     this.candidates = new Int32Array(room)
     this.bids = new Float64Array(room)
     this.chains = new Int32Array(room)
     this.multipliers = new Int32Array(room)
     this.rates = new Float64Array(room)
+    this.answers = new Int8Array(room)
     this.order = new Int32Array(parts.lines.length)
   }
 
@@ -94,10 +101,16 @@ export class Auction {
   }
 
   /** Puts a line that would win the opportunity looked at into its candidates. */
-  enter(at: number, bid: number, chain: number, hour: number, rate: number): void {
+  enter(at: number, bid: number): void {
     const n = this.count++
     this.candidates[n] = at
     this.bids[n] = bid
+  }
+
+  /** The same for a line that bids for each row apart. */
+  enterApart(at: number, bid: number, chain: number, hour: number, rate: number): void {
+    const n = this.count
+    this.enter(at, bid)
     this.chains[n] = chain
     this.multipliers[n] = hour
     this.rates[n] = rate
@@ -114,52 +127,82 @@ export class Auction {
 
   /** Sells the opportunities that were gathered, in the order of the market. */
   sell(rows: Opportunities, wins: WinLog): void {
-    for (let o = 0; o < this.contests; o++) {
-      this.bidding.next()
-      this.award(this.firstOf[o], this.firstOf[o + 1], rows, this.contested[o], wins)
-    }
+    for (let o = 0; o < this.contests; o++) this.award(this.firstOf[o], this.firstOf[o + 1], rows, this.contested[o], wins)
     this.contests = this.count = 0
   }
 
-  /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
+  /**
+   * Asks what stops each candidate before anything is booked. Of most opportunities nobody's pace wants any, and then it is the same in
+   * which order they are asked; else they compete.
+   */
   private award(first: number, end: number, rows: Opportunities, i: number, wins: WinLog): void {
+    const { candidates, bids, answers, table, balance } = this
     const key = rows.key[i]
-    const { candidates, order, table } = this
-    const n = end - first
-    if (n === 1) {
-      table.count(candidates[first], this.tryToBuy(first, rows, i, wins))
-      return
+    const path = rows.path[i]
+    const minute = this.dayStart + rows.minute[i]
+    const window = Math.floor(minute / WINDOW_MINUTES)
+    const floor = this.secondPriceFloors[path]
+    const second = floor < 0 ? -1 : Math.max(floor, rows.rival[i])
+    let goesOn = false
+    for (let c = first; c < end; c++) {
+      const answer = table.ask(candidates[c], window, key, second < 0 ? bids[c] : second, balance)
+      answers[c] = answer
+      if (answer === WON || answer === ASK_ACCOUNT) goesOn = true
+      else table.stop(candidates[c], answer, second < 0 ? bids[c] : second)
     }
+    if (goesOn) this.compete(first, end, rows, i, path, key, minute, second, wins)
+  }
+
+  /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
+  private compete(first: number, end: number, rows: Opportunities, i: number, path: number, key: number, minute: number, second: number, wins: WinLog): void {
+    const { candidates, bids, answers, order, table } = this
     // Few compete for one opportunity: each is put in its place among those before it.
-    for (let c = 0; c < n; c++) {
+    for (let c = 0; c < end - first; c++) {
       let place = c
       for (; place > 0 && this.isBefore(first + c, order[place - 1], key); place--) order[place] = order[place - 1]
       order[place] = first + c
     }
-    for (let c = 0; c < n; c++) {
-      const outcome = this.tryToBuy(order[c], rows, i, wins)
-      table.count(candidates[order[c]], outcome)
+    this.bidding.next()
+    for (let n = 0; n < end - first; n++) {
+      const c = order[n]
+      const at = candidates[c]
+      const price = second < 0 ? bids[c] : second
+      if (this.apart && n > 0) this.askAgain(c, key, minute, price)
+      const answer = answers[c]
+      if (answer === WON) table.see(at, price)
+      else if (answer !== ASK_ACCOUNT) continue
+      const outcome = this.tryWith(this.lines[at], c, rows, i, path, key, minute, answer === WON, wins)
+      table.cells.count(at, outcome)
       if (outcome !== WON || this.apart) continue
-      for (let rest = c + 1; rest < n; rest++) table.count(candidates[order[rest]], OWN_LINE)
+      for (let rest = n + 1; rest < end - first; rest++) this.loseToOwn(order[rest], second)
       return
     }
   }
 
-  /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
-  private isBefore(a: number, b: number, key: number): boolean {
-    const { bids, candidates, table: { number } } = this
-    return bids[a] > bids[b] || (bids[a] === bids[b] && draw(key ^ number[candidates[a]], STREAM.order) < draw(key ^ number[candidates[b]], STREAM.order))
+  /** Where every line buys for itself, a purchase before may have moved what this one is told. */
+  private askAgain(c: number, key: number, minute: number, price: number): void {
+    this.takeBack(c, price)
+    const answer = this.table.ask(this.candidates[c], Math.floor(minute / WINDOW_MINUTES), key, price, this.balance)
+    this.answers[c] = answer
+    if (answer !== WON && answer !== ASK_ACCOUNT) this.table.stop(this.candidates[c], answer, price)
   }
 
-  private tryToBuy(c: number, rows: Opportunities, i: number, wins: WinLog): number {
-    const at = this.candidates[c]
-    const path = rows.path[i]
-    const key = rows.key[i]
-    const minute = this.dayStart + rows.minute[i]
-    const bid = this.bids[c]
-    const quick = this.table.quick(at, minute, key, FIRST_PRICE[path % SOURCES.length] === 1 ? bid : Math.max(this.world.inventory.floors[path], rows.rival[i]), this.balance)
-    if (quick >= 0 && quick !== WON) return quick
-    return this.tryWith(this.lines[at], c, rows, i, path, key, minute, quick === WON, wins)
+  private takeBack(c: number, price: number): void {
+    const answer = this.answers[c]
+    if (answer !== WON && answer !== ASK_ACCOUNT) this.table.unstop(this.candidates[c], answer, price)
+  }
+
+  /** A candidate below one that bought: whatever it was told, it was not asked. */
+  private loseToOwn(c: number, second: number): void {
+    this.takeBack(c, second < 0 ? this.bids[c] : second)
+    this.table.cells.count(this.candidates[c], OWN_LINE)
+  }
+
+  /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
+  private isBefore(a: number, b: number, key: number): boolean {
+    const { bids, candidates, table: { cells } } = this
+    const place = (c: number) => draw(key ^ cells.number(candidates[c]), STREAM.order)
+    return bids[a] > bids[b] || (bids[a] === bids[b] && place(a) < place(b))
   }
 
   /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
@@ -168,7 +211,9 @@ export class Auction {
     const placement = Math.floor(path / SOURCES.length)
     const shape = this.shapeByPath[path]
     const person = rows.person[i]
-    const [chain, hour, rate] = [this.chains[c], this.multipliers[c], this.rates[c]]
+    const chain = line.isPlain ? 0 : this.chains[c]
+    const hour = line.isPlain ? 1000 : this.multipliers[c]
+    const rate = line.isPlain ? 0 : this.rates[c]
     let outcome: number
     if (isPaid) outcome = exposed(account, this.exposures, person, minute)
     else {
@@ -192,6 +237,7 @@ export class Auction {
   /** One of the ads that fit and are free for this person, by weight; null for none. */
   private drawAd(line: RunningLine, shape: number, rows: Opportunities, i: number, person: number, minute: number, key: number): RunningAd | null {
     const own = line.byShape[shape]
+    if (line.isSimple && own.length === 1) return own[0]
     const drawn = draw(key ^ line.rules.line, STREAM.ad)
     if (line.isSimple) {
       let at = drawn % line.weightByShape[shape]

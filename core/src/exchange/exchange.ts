@@ -16,7 +16,7 @@ import type { SpentSoFar } from './limits.js'
 import { WinLog, packEvents, openEvents, openLog } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
-import { Matcher } from './matching.js'
+import { BLOCK_ROWS, Matcher } from './matching.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
 import type { Supply } from './pacing.js'
@@ -104,10 +104,10 @@ export class Exchange {
     this.campaigns = new Map(publication.campaigns.map((rules) => [rules.campaign, runningCampaign(rules, publication.lines, opening.hour, opening.campaigns.get(rules.campaign))]))
     this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), { inventory, profiles, measures: catalogue.measures }, publication.lines.map((rules) => buyablePaths(rules, inventory)))
     const count = publication.lines.length
-    this.table = new LineTable(count, this.matcher.words, this.campaigns.values())
+    this.table = new LineTable(count, this.matcher.words)
     const places = new Int32Array(count)
     this.matcher.order.forEach((l, at) => (places[l] = at))
-    this.lines = publication.lines.map((rules, l) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue, this.table.pace, places[l]))
+    this.lines = publication.lines.map((rules, l) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue, this.table.cells, places[l]))
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
     this.table.setLines(this.inOrder)
     this.open = new Int32Array(this.matcher.words)
@@ -143,8 +143,9 @@ export class Exchange {
     })
     for (const line of this.lines) {
       if (!this.isOpen(line, hour)) continue
-      // Made anew every hour, so that a run that was interrupted plans exactly as one that was not.
-      line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
+      // From what was spent before the day alone: a run that was interrupted plans exactly as one that was not.
+      if (line.plannedDay !== line.localDay) line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
+      line.plannedDay = line.localDay
       line.account.pacer.restart()
       setBids(line, hour, this.world.inventory, this.conversions.worth(line.rules.line))
       setAds(line, this.world.seed)
@@ -166,10 +167,14 @@ export class Exchange {
     const to = hourStart[(hour % HOURS_PER_DAY) + 1]
     const wins = new WinLog()
     const { persons, inventory: { floors } } = this.world
-    const { bid: bids, adless } = table
+    const { cells, adless } = table
     const { words } = matcher
+    let located = from
     for (let i = from; i < to; i++) {
-      if ((i & 0x3fff) === 0 && cancelled()) return null
+      if (i === located) {
+        if (cancelled()) return null
+        matcher.locate(persons, rows, i, (located = Math.min(to, i + BLOCK_ROWS)))
+      }
       const found = matcher.match(persons, rows, i)
       if (found === 0) continue
       const path = rows.path[i]
@@ -183,11 +188,11 @@ export class Exchange {
         for (let bits = open[w] & matcher.foundBits[f]; bits !== 0; bits &= bits - 1) {
           const lowest = bits & -bits
           const at = w * 32 + 31 - Math.clz32(lowest)
-          const bid = bids[at]
+          const bid = cells.bid(at)
           // The tests that need no state; what bids apart for each row is not a number here.
-          if ((none & lowest) !== 0) table.count(at, NO_AD)
-          else if (bid > rival && bid >= floor) auction.enter(at, bid, 0, 1000, 0)
-          else if (!Number.isNaN(bid)) table.lose(at, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
+          if ((none & lowest) !== 0) cells.count(at, NO_AD)
+          else if (bid > rival && bid >= floor) auction.enter(at, bid)
+          else if (!Number.isNaN(bid)) cells.lose(at, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
           else this.considerAll(inOrder[at], rows, i, path, Math.floor(path / SOURCES.length), shape)
         }
       }
@@ -208,9 +213,9 @@ export class Exchange {
     for (const ad of line.byShape[shape]) if (ad.weight > 0 && this.bidding.fits(ad, rows, i)) bid = Math.max(bid, this.bidding.bidOf(line, ad, path, chain, hour, rate, 0))
     const floor = this.world.inventory.floors[path]
     const rival = rows.rival[i]
-    if (bid === OFF) this.table.count(line.at, NO_AD)
-    else if (this.bidding.wins(line, placement, floor, rival, bid)) this.auction.enter(line.at, bid, chain, hour, rate)
-    else this.table.lose(line.at, bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID, rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)), bid)
+    if (bid === OFF) this.table.cells.count(line.at, NO_AD)
+    else if (this.bidding.wins(line, placement, floor, rival, bid)) this.auction.enterApart(line.at, bid, chain, hour, rate)
+    else this.table.cells.lose(line.at, bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID, rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)), bid)
   }
 
   private facts(hour: number, opportunities: number, wins: WinLog): HourFacts {
@@ -224,15 +229,18 @@ export class Exchange {
     this.hour = hour + 1
     return {
       hour, opportunities, log, crc, events, eventsCrc, eventCount: rows.length, publication: this.publication.publication, wins: wins.length, hourTotals, placementTotals,
-      outcomes: this.countsOf(this.table.countsOf), shorts: this.countsOf(this.table.shortOf),
+      outcomes: this.countsOf((at) => this.table.cells.counts(at)), shorts: this.countsOf((at) => this.table.cells.short(at)),
       spendMicros: wins.spendMicros,
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
   }
 
   /** Counts of the lines that have any, in the order of the publication. */
-  private countsOf(of: (line: RunningLine) => Int32Array): { line: number; counts: number[] }[] {
-    return this.lines.map((line) => ({ line: line.rules.line, counts: [...of(line)] })).filter(({ counts }) => counts.some((n) => n > 0))
+  private countsOf(of: (at: number) => Int32Array): { line: number; counts: number[] }[] {
+    return this.lines.flatMap((line) => {
+      const counts = of(line.at)
+      return counts.some((n) => n > 0) ? [{ line: line.rules.line, counts: [...counts] }] : []
+    })
   }
 
   private learnFrom(hourTotals: readonly HourTotal[], placementTotals: readonly PlacementTotal[]): void {

@@ -32,32 +32,36 @@ export interface Impression {
 }
 const NO_IMPRESSION = { index: 0, did: 0, ad: 0, path: 0, device: 0 }
 
+/** A cell: what, person, one over its newest entry (0 in a free cell), and that entry's minute. */
+const CELL = 4
+const [WHAT, PERSON, NEWEST, NEWEST_MINUTE] = [0, 1, 2, 3]
+/** A link: minute, and one over the next older entry. */
+const LINK = 2
+const ROOM = 1 << 12
+
 /**
- * Who saw what when: for each (what, person) a chain of minutes, newest first, in flat arrays.
+ * Who saw what when: for each (what, person) a chain of minutes, newest first, in flat arrays. People come in no order, so that
+ * every cell that is looked at has to be waited for: all of it lies together.
  */
 export class ExposureBook {
-  private room = 1 << 12
+  private room = ROOM
   private used = 0
-  private line = new Int32Array(this.room)
-  private person = new Uint32Array(this.room)
-  /** Newest entry of the chain, or -1; -2 marks a free cell. */
-  private head = new Int32Array(this.room).fill(-2)
+  private cells = new Int32Array(ROOM * CELL)
   private entries = 0
-  private minute = new Int32Array(1 << 12)
-  private older = new Int32Array(1 << 12)
-  private index = new Uint32Array(1 << 12)
-  private ad = new Uint32Array(1 << 12)
-  private did = new Uint16Array(1 << 12)
-  private path = new Uint16Array(1 << 12)
-  private device = new Uint16Array(1 << 12)
+  private entryRoom = ROOM
+  private links = new Int32Array(ROOM * LINK)
+  private index = new Uint32Array(ROOM)
+  private ad = new Uint32Array(ROOM)
+  private did = new Uint16Array(ROOM)
+  private path = new Uint16Array(ROOM)
+  private device = new Uint16Array(ROOM)
 
-  /** Cell of a (line, person), or of the free place where it would go. */
-  private cell(line: number, person: number): number {
+  /** Cell of a (what, person), or of the free place where it would go. */
+  private cell(what: number, person: number): number {
+    const { cells } = this
     const mask = this.room - 1
-    let at = Math.imul(Math.imul(person, 0x9e3779b1) ^ line, 0x85ebca6b) >>> 7
-    for (at &= mask; this.head[at] !== -2; at = (at + 1) & mask) {
-      if (this.person[at] === person && this.line[at] === line) return at
-    }
+    let at = ((Math.imul(Math.imul(person, 0x9e3779b1) ^ what, 0x85ebca6b) >>> 7) & mask) * CELL
+    while (cells[at + NEWEST] !== 0 && (cells[at + PERSON] !== person || cells[at + WHAT] !== what)) at = (at + CELL) & (mask * CELL + CELL - 1)
     return at
   }
 
@@ -67,89 +71,88 @@ export class ExposureBook {
   }
 
   /** Exposures of a person to a line in the 30 days before `minute`, counted up to `most`. */
-  count(line: number, person: number, minute: number, most = 16): number {
+  count(what: number, person: number, minute: number, most = 16): number {
+    const { links } = this
     let n = 0
-    for (let entry = this.head[this.cell(line, person)]; entry >= 0 && n < most && this.minute[entry] > minute - LONGEST_CAP_MINUTES; entry = this.older[entry]) n++
+    for (let entry = this.cells[this.cell(what, person) + NEWEST]; entry > 0 && n < most && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES; entry = links[(entry - 1) * LINK + 1]) n++
     return n
   }
 
   /** Impressions of a line that a person had, oldest first. */
   impressions(line: number, person: number): Impression[] {
     const found: Impression[] = []
-    for (let entry = this.head[this.cell(line, person)]; entry >= 0; entry = this.older[entry]) {
-      found.push({ minute: this.minute[entry], index: this.index[entry], did: this.did[entry], ad: this.ad[entry], path: this.path[entry], device: this.device[entry] })
-    }
+    for (let entry = this.cells[this.cell(line, person) + NEWEST]; entry > 0; entry = this.links[(entry - 1) * LINK + 1]) found.push(this.entry(entry - 1))
     return found.reverse()
   }
 
+  private entry(n: number): Impression {
+    return { minute: this.links[n * LINK], index: this.index[n], did: this.did[n], ad: this.ad[n], path: this.path[n], device: this.device[n] }
+  }
+
   /** Whether one more exposure at `minute` would break a cap or the least gap. An exposure exactly one window old is free. */
-  capped(line: number, person: number, minute: number, caps: readonly Cap[], gapMinutes = 0): boolean {
+  capped(what: number, person: number, minute: number, caps: readonly Cap[], gapMinutes = 0): boolean {
     if (caps.length === 0 && gapMinutes === 0) return false
-    const at = this.cell(line, person)
-    if (this.head[at] === -2) return false
-    if (this.head[at] >= 0 && minute - this.minute[this.head[at]] < gapMinutes) return true
+    const { cells, links } = this
+    const at = this.cell(what, person)
+    if (cells[at + NEWEST] === 0) return false
+    const newest = cells[at + NEWEST_MINUTE]
+    if (minute - newest < gapMinutes) return true
     for (const { times, hours } of caps) {
       const from = minute - hours * 60
-      let n = 0
-      for (let entry = this.head[at]; entry >= 0 && this.minute[entry] > from; entry = this.older[entry]) {
-        if (++n >= times) return true
-      }
+      if (newest <= from) continue
+      let n = 1
+      for (let entry = links[(cells[at + NEWEST] - 1) * LINK + 1]; n < times && entry > 0 && links[(entry - 1) * LINK] > from; entry = links[(entry - 1) * LINK + 1]) n++
+      if (n >= times) return true
     }
     return false
   }
 
-  /** Notes an exposure; minutes of one (line, person) must not go back. */
-  add(line: number, person: number, minute: number, of: Omit<Impression, 'minute'> = NO_IMPRESSION): void {
-    let at = this.cell(line, person)
-    if (this.head[at] === -2) {
-      if (++this.used * 2 > this.room) {
-        this.grow()
-        at = this.cell(line, person)
-      }
-      this.line[at] = line
-      this.person[at] = person
-      this.head[at] = -1
+  /** Notes an exposure; minutes of one (what, person) must not go back. */
+  add(what: number, person: number, minute: number, { index, did, ad, path, device }: Omit<Impression, 'minute'> = NO_IMPRESSION): void {
+    let at = this.cell(what, person)
+    if (this.cells[at + NEWEST] === 0 && ++this.used * 2 > this.room) {
+      this.grow()
+      at = this.cell(what, person)
     }
-    const entry = this.entries
-    if (entry === this.minute.length) this.growEntries(entry * 2)
-    this.minute[entry] = minute
-    this.index[entry] = of.index
-    this.did[entry] = of.did
-    this.ad[entry] = of.ad
-    this.path[entry] = of.path
-    this.device[entry] = of.device
-    this.older[entry] = this.head[at]
-    this.head[at] = this.entries++
+    const { cells } = this
+    const n = this.entries++
+    if (n === this.entryRoom) this.growEntries()
+    this.links[n * LINK] = minute
+    this.links[n * LINK + 1] = cells[at + NEWEST]
+    this.index[n] = index
+    this.did[n] = did
+    this.ad[n] = ad
+    this.path[n] = path
+    this.device[n] = device
+    cells[at + WHAT] = what
+    cells[at + PERSON] = person
+    cells[at + NEWEST] = n + 1
+    cells[at + NEWEST_MINUTE] = minute
   }
 
   /** Forgets what is older than any window at `minute`, so that memory follows thirty days and not the run. */
   forget(minute: number): void {
-    const old = { line: this.line, person: this.person, head: this.head, minute: this.minute, older: this.older, index: this.index, ad: this.ad, did: this.did, path: this.path, device: this.device }
+    const { cells, links } = this
     const next = new ExposureBook()
     const chain: number[] = []
-    for (let i = 0; i < old.head.length; i++) {
-      if (old.head[i] < 0) continue
+    for (let at = 0; at < cells.length; at += CELL) {
       chain.length = 0
-      for (let entry = old.head[i]; entry >= 0 && old.minute[entry] > minute - LONGEST_CAP_MINUTES; entry = old.older[entry]) chain.push(entry)
-      for (let n = chain.length - 1; n >= 0; n--) {
-        const entry = chain[n]
-        next.add(old.line[i], old.person[i], old.minute[entry], { index: old.index[entry], did: old.did[entry], ad: old.ad[entry], path: old.path[entry], device: old.device[entry] })
-      }
+      for (let entry = cells[at + NEWEST]; entry > 0 && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES; entry = links[(entry - 1) * LINK + 1]) chain.push(entry - 1)
+      for (let n = chain.length - 1; n >= 0; n--) next.add(cells[at + WHAT], cells[at + PERSON], links[chain[n] * LINK], this.entry(chain[n]))
     }
     Object.assign(this, next)
   }
 
-  private growEntries(room: number): void {
-    const { minute, older, index, ad, did, path, device } = this
-    this.minute = new Int32Array(room)
-    this.older = new Int32Array(room)
+  private growEntries(): void {
+    const { links, index, ad, did, path, device } = this
+    const room = (this.entryRoom *= 2)
+    this.links = new Int32Array(room * LINK)
     this.index = new Uint32Array(room)
     this.ad = new Uint32Array(room)
     this.did = new Uint16Array(room)
     this.path = new Uint16Array(room)
     this.device = new Uint16Array(room)
-    this.minute.set(minute)
-    this.older.set(older)
+    this.links.set(links)
     this.index.set(index)
     this.ad.set(ad)
     this.did.set(did)
@@ -158,17 +161,13 @@ export class ExposureBook {
   }
 
   private grow(): void {
-    const { line, person, head, room } = this
-    this.room = room * 2
-    this.line = new Int32Array(this.room)
-    this.person = new Uint32Array(this.room)
-    this.head = new Int32Array(this.room).fill(-2)
-    for (let i = 0; i < room; i++) {
-      if (head[i] === -2) continue
-      const at = this.cell(line[i], person[i])
-      this.line[at] = line[i]
-      this.person[at] = person[i]
-      this.head[at] = head[i]
+    const { cells } = this
+    this.room *= 2
+    this.cells = new Int32Array(this.room * CELL)
+    for (let from = 0; from < cells.length; from += CELL) {
+      if (cells[from + NEWEST] === 0) continue
+      const to = this.cell(cells[from + WHAT], cells[from + PERSON])
+      for (let n = 0; n < CELL; n++) this.cells[to + n] = cells[from + n]
     }
   }
 }

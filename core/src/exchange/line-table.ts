@@ -1,55 +1,35 @@
 import { SHAPES } from '../taxonomy/index.js'
 import { used } from './allocation.js'
-import { OUTCOME, OUTCOMES, SHORT_BY, shortBin } from './outcomes.js'
-import { PaceCells, WINDOW_MINUTES, isPaced } from './pacing.js'
+import { LineCells } from './line-cells.js'
+import { OUTCOME } from './outcomes.js'
+import { WINDOW_MINUTES, isPaced } from './pacing.js'
 import type { RunningCampaign, RunningLine } from './running.js'
 
-const STOP_TOTAL = 1
-const STOP_PERIOD = 2
+/** The plain tests say all of the line: price by the thousand, no limit by placement. */
+const QUICK = 1
+const PACED = 2
+const STOP_TOTAL = 4
+const STOP_PERIOD = 8
+/** The campaign's stops lie two bits above the line's. */
+const CAMPAIGN_SHIFT = 2
+const OWN_STOPS = STOP_TOTAL | STOP_PERIOD
+const STOPS = OWN_STOPS | (OWN_STOPS << CAMPAIGN_SHIFT)
+const TOTALS = STOP_TOTAL | (STOP_TOTAL << CAMPAIGN_SHIFT)
 const { won: WON, paced_out: PACED_OUT, no_money: NO_MONEY, total_budget: TOTAL_BUDGET, period_budget: PERIOD_BUDGET } = OUTCOME
-const OUTCOME_COUNT = OUTCOMES.length
-const SHORT_COUNT = SHORT_BY.length
 
-/**
- * What nearly every opportunity asks of a line, in flat arrays by its place in the matcher's order: a thousand lines of objects do
- * not fit the nearest memory, their few numbers do.
- */
+/** Answer of the plain tests where they do not say all, so that the line's account has to be asked. */
+export const ASK_ACCOUNT = -1
+
+/** The lines of an auction by their place in the matcher's order, with what is asked of them at nearly every opportunity in cells. */
 export class LineTable {
-  /** One bid for all rows, micros an impression; NaN where rows are bid for apart. */
-  readonly bid: Float64Array
-  readonly number: Int32Array
-  readonly pace: PaceCells
-  readonly counts: Int32Array
-  readonly short: Int32Array
+  readonly cells: LineCells
   /** Plain lines without an ad of a shape this hour, as sets: `shape * words + word`. */
   readonly adless: Int32Array
-  /** Whether the plain tests say all: price by the thousand, no limit by placement. */
-  private readonly isQuick: Uint8Array
-  private readonly isPaced: Uint8Array
-  private readonly dayStart: Int32Array
-  private readonly dataMicros: Float64Array
-  private readonly stops: Uint8Array
-  private readonly campaignAt: Int32Array
-  private readonly campaignStops: Uint8Array
-  private readonly campaignPlace: Map<RunningCampaign | null, number>
+  private readonly byCampaign = new Map<RunningCampaign['purse'], { stops: number; lines: number[] }>()
   private lines: readonly RunningLine[] = []
 
-  constructor(count: number, private readonly words: number, campaigns: Iterable<RunningCampaign>) {
-    const ints = () => new Int32Array(count)
-    this.bid = new Float64Array(count)
-    this.number = ints()
-    this.pace = new PaceCells(count)
-    this.counts = new Int32Array(count * OUTCOME_COUNT)
-    this.short = new Int32Array(count * SHORT_COUNT)
-    this.isQuick = new Uint8Array(count)
-    this.isPaced = new Uint8Array(count)
-    this.dayStart = ints()
-    this.dataMicros = new Float64Array(count)
-    this.stops = new Uint8Array(count)
-    this.campaignAt = ints()
-    this.campaignPlace = new Map<RunningCampaign | null, number>([...campaigns].map((campaign, n) => [campaign, n + 1]))
-    this.campaignPlace.set(null, 0)
-    this.campaignStops = new Uint8Array(this.campaignPlace.size)
+  constructor(count: number, private readonly words: number) {
+    this.cells = new LineCells(count)
     this.adless = new Int32Array(SHAPES.length * words)
   }
 
@@ -57,65 +37,80 @@ export class LineTable {
   setLines(lines: readonly RunningLine[]): void {
     this.lines = lines
     lines.forEach((line, at) => {
-      this.number[at] = line.rules.line
-      this.dataMicros[at] = line.dataMicros
-      this.campaignAt[at] = this.campaignPlace.get(line.campaign) ?? 0
+      this.cells.setLine(at, line.rules.line, line.dataMicros)
+      const { campaign } = line.account
+      if (campaign === null) return
+      const known = this.byCampaign.get(campaign)
+      if (known) known.lines.push(at)
+      else this.byCampaign.set(campaign, { stops: 0, lines: [at] })
     })
   }
 
   /** To be called when every line's bid, ads and plan of the hour are set. */
   beginHour(): void {
-    this.counts.fill(0)
-    this.short.fill(0)
     this.adless.fill(0)
+    for (const [purse, campaign] of this.byCampaign) campaign.stops = stopsOf(purse)
     this.lines.forEach((line, at) => {
       const { account, isPlain, weightByShape } = line
-      this.bid[at] = isPlain ? line.bid : NaN
-      this.isQuick[at] = isPlain && account.purse.limits.placementDailyMicros === null ? 1 : 0
-      this.isPaced[at] = isPaced(account.plan, account.pacing) ? 1 : 0
-      this.dayStart[at] = line.dayStart * 60
+      const stops = stopsOf(account.purse) | ((account.campaign ? (this.byCampaign.get(account.campaign)?.stops ?? 0) : 0) << CAMPAIGN_SHIFT)
+      const flags = (isPlain && account.purse.limits.placementDailyMicros === null ? QUICK : 0) | (isPaced(account.plan, account.pacing) ? PACED : 0) | stops
+      this.cells.setHour(at, isPlain ? line.bid : NaN, flags, (line.dayStart * 60) / WINDOW_MINUTES)
       if (isPlain) for (let shape = 0; shape < SHAPES.length; shape++) if (weightByShape[shape] === 0) this.adless[shape * this.words + (at >> 5)] |= 1 << (at & 31)
-      this.noteStops(line)
     })
   }
 
-  /** Notes which limits are reached, of the line and its campaign. */
+  /** Notes which limits a purchase reached, of the line and its campaign. */
   noteStops({ at, account: { purse, campaign } }: RunningLine): void {
-    const of = ({ total, periods }: { total: Parameters<typeof used>[0]; periods: Parameters<typeof used>[0] }) => (used(total) ? STOP_TOTAL : 0) | (used(periods) ? STOP_PERIOD : 0)
-    this.stops[at] = of(purse)
-    if (campaign) this.campaignStops[this.campaignAt[at]] = of(campaign)
+    const { cells } = this
+    cells.setFlags(at, (cells.flags(at) & ~OWN_STOPS) | stopsOf(purse))
+    const shared = campaign === null ? undefined : this.byCampaign.get(campaign)
+    if (campaign === null || !shared) return
+    const stops = stopsOf(campaign)
+    if (stops === shared.stops) return
+    shared.stops = stops
+    for (const mate of shared.lines) cells.setFlags(mate, (cells.flags(mate) & ~(OWN_STOPS << CAMPAIGN_SHIFT)) | (stops << CAMPAIGN_SHIFT))
   }
-
-  count(at: number, outcome: number): void {
-    this.counts[at * OUTCOME_COUNT + outcome]++
-  }
-
-  /** Counts a bid that lost, by how much it fell short of what was needed. */
-  lose(at: number, outcome: number, need: number, bid: number): void {
-    this.counts[at * OUTCOME_COUNT + outcome]++
-    this.short[at * SHORT_COUNT + shortBin(need, bid)]++
-  }
-
-  countsOf = ({ at }: RunningLine): Int32Array => this.counts.subarray(at * OUTCOME_COUNT, (at + 1) * OUTCOME_COUNT)
-  shortOf = ({ at }: RunningLine): Int32Array => this.short.subarray(at * SHORT_COUNT, (at + 1) * SHORT_COUNT)
 
   /**
-   * The tests of money and pace for a plain line that would win, in the order of outcomes and with the answers of `allocate`.
-   * @returns an outcome, `won` for go on, or -1 where the line's account has to be asked
+   * The tests of money and pace for a plain line that would win, in the order of outcomes and with the answers of `allocate`; nothing
+   * is booked.
+   * @param window five minutes of the market, counted from its beginning
+   * @returns an outcome, `won` for go on, or `ASK_ACCOUNT`
    */
-  quick(at: number, minute: number, key: number, price: number, balance: number): number {
-    if (this.isQuick[at] === 0) return -1
-    const cost = price + this.dataMicros[at]
-    if (balance < cost) return NO_MONEY
-    const stops = this.stops[at] | this.campaignStops[this.campaignAt[at]]
-    if (stops !== 0) return (stops & STOP_TOTAL) !== 0 ? TOTAL_BUDGET : PERIOD_BUDGET
-    if (this.isPaced[at] === 0) return WON
-    const window = Math.floor((minute - this.dayStart[at]) / WINDOW_MINUTES)
-    const { pace } = this
-    if (pace.window[at] !== window) {
+  ask(at: number, window: number, key: number, price: number, balance: number): number {
+    const { cells } = this
+    const flags = cells.flags(at)
+    if ((flags & QUICK) === 0) return ASK_ACCOUNT
+    if (balance < price + cells.dataMicros(at)) return NO_MONEY
+    if ((flags & STOPS) !== 0) return (flags & TOTALS) !== 0 ? TOTAL_BUDGET : PERIOD_BUDGET
+    if ((flags & PACED) === 0) return WON
+    const ofDay = cells.windowOfDay(at, window)
+    if (cells.window(at) !== ofDay) {
       const { account } = this.lines[at]
-      account.pacer.openWindow(window, account.plan, account.pacing, account.purse.spent.day)
+      account.pacer.openWindow(ofDay, account.plan, account.pacing, account.purse.spent.day)
     }
-    return pace.lets(at, cost, key, this.number[at]) ? WON : PACED_OUT
+    return cells.lets(at, key, cells.number(at)) ? WON : PACED_OUT
+  }
+
+  /** Counts what stopped a line; what its pace did not want is supply all the same. */
+  stop(at: number, outcome: number, price: number): void {
+    const { cells } = this
+    cells.count(at, outcome)
+    if (outcome === PACED_OUT) cells.see(at, price + cells.dataMicros(at))
+  }
+
+  /** Takes a `stop` back. */
+  unstop(at: number, outcome: number, price: number): void {
+    const { cells } = this
+    cells.uncount(at, outcome)
+    if (outcome === PACED_OUT) cells.unsee(at, price + cells.dataMicros(at))
+  }
+
+  /** Counts what went on as supply of the line's pace. */
+  see(at: number, price: number): void {
+    const { cells } = this
+    if ((cells.flags(at) & PACED) !== 0) cells.see(at, price + cells.dataMicros(at))
   }
 }
+
+const stopsOf = ({ total, periods }: Pick<RunningCampaign['purse'], 'total' | 'periods'>) => (used(total) ? STOP_TOTAL : 0) | (used(periods) ? STOP_PERIOD : 0)

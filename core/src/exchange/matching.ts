@@ -7,6 +7,9 @@ import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeti
 const READS = { postal: 1, path: 2, device: 4, state: 8, page: 16, person: 32 } as const
 const OF_PERSON = ['demographic', 'tongue', 'job', 'profile', 'employer', 'cell', 'fixed'] as const
 const TYPES = DEVICE_TYPES.length
+/** Rows that are located at once: their people fit the nearer memory. */
+export const BLOCK_ROWS = 1024
+if (REGIONS.length * SHAPES.length * TYPES > 0xffff) throw new Error('There are more lists than their numbers hold.')
 
 /**
  * Inverted bit sets: for each value of a lane the set of lines that it does not stop. The lines that match an
@@ -29,6 +32,9 @@ export class Matcher {
   private readonly listBits: Int32Array
   private readonly listReads: Uint8Array
   private readonly shapeByPath: Uint8Array
+  /** List of each row from `located` on. */
+  private readonly listOf = new Uint16Array(BLOCK_ROWS)
+  private located = 0
   /** What the last call found: words and their bits. */
   readonly foundWord: Uint16Array
   readonly foundBits: Int32Array
@@ -87,30 +93,37 @@ export class Matcher {
   }
 
   /**
-   * Finds the lines that match; the words that hold any are in `foundWord` and `foundBits`, written over by the next call.
-   * What lies in the row is asked before the person's other attributes.
+   * Notes which list each of some rows asks; to be called before they are matched. People lie far apart and each has to be waited
+   * for: here one need not have come before the next is sent for.
+   * @param to at most `from` + BLOCK_ROWS
+   */
+  locate(people: People, rows: Opportunities, from: number, to: number): void {
+    const { listOf, shapeByPath } = this
+    for (let i = from; i < to; i++) listOf[i - from] = (POSTAL_REGION[postalOf(people.words[rows.person[i] * PERSON_WORDS])] * SHAPES.length + shapeByPath[rows.path[i]]) * TYPES + DEVICE_TYPE[rows.device[i]]
+    this.located = from
+  }
+
+  /**
+   * Finds the lines that match a row that was located; the words that hold any are in `foundWord` and `foundBits`, written over by the
+   * next call. What lies in the row is asked before the person's other attributes.
    * @returns how many words
    */
   match(people: People, rows: Opportunities, i: number): number {
     const { sets, starts, lists, listBits, listReads, foundWord, foundBits } = this
-    const path = rows.path[i]
-    const at = rows.person[i] * PERSON_WORDS
-    const postal = postalOf(people.words[at])
-    const device = rows.device[i]
-    const list = (POSTAL_REGION[postal] * SHAPES.length + this.shapeByPath[path]) * TYPES + DEVICE_TYPE[device]
+    const list = this.listOf[i - this.located]
     const end = starts[list + 1]
     let found = 0
     for (let n = starts[list]; n < end; n++) {
       const w = lists[n]
       let bits = listBits[n]
       const reads = listReads[n]
-      if ((reads & READS.device) !== 0 && sets.device !== null) bits &= sets.device.rows[sets.device.startOf[device] + w]
-      if ((reads & READS.path) !== 0 && sets.path !== null) bits &= sets.path.rows[sets.path.startOf[path] + w]
-      if ((reads & READS.postal) !== 0 && sets.postal !== null) bits &= sets.postal.rows[sets.postal.startOf[postal] + w]
+      if ((reads & READS.device) !== 0 && sets.device !== null) bits &= sets.device.rows[sets.device.startOf[rows.device[i]] + w]
+      if ((reads & READS.path) !== 0 && sets.path !== null) bits &= sets.path.rows[sets.path.startOf[rows.path[i]] + w]
+      if ((reads & READS.postal) !== 0 && sets.postal !== null) bits &= sets.postal.rows[sets.postal.startOf[postalOf(people.words[rows.person[i] * PERSON_WORDS])] + w]
       if (bits === 0) continue
       if ((reads & READS.state) !== 0 && sets.state !== null) bits &= sets.state.rows[sets.state.startOf[rows.state[i]] + w]
       if ((reads & READS.page) !== 0 && sets.page !== null) bits &= sets.page.rows[sets.page.startOf[rows.page[i]] + w]
-      if (bits !== 0 && (reads & READS.person) !== 0) bits = this.ofPerson(bits, w, people.words[at + 1], people.words[at + 2], rows.state[i])
+      if (bits !== 0 && (reads & READS.person) !== 0) bits = this.ofPerson(bits, w, people.words, rows.person[i] * PERSON_WORDS, rows.state[i])
       if (bits === 0) continue
       foundWord[found] = w
       foundBits[found++] = bits
@@ -119,8 +132,10 @@ export class Matcher {
     return found
   }
 
-  private ofPerson(from: number, w: number, word1: number, word2: number, state: number): number {
+  private ofPerson(from: number, w: number, words: Int32Array, at: number, state: number): number {
     const { sets } = this
+    const word1 = words[at + 1]
+    const word2 = words[at + 2]
     let bits = from
     if (sets.demographic !== null) bits &= sets.demographic.rows[sets.demographic.startOf[demographicOf(word1)] + w]
     if (sets.tongue !== null) bits &= sets.tongue.rows[sets.tongue.startOf[tongueOf(word1)] + w]

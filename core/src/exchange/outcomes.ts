@@ -10,10 +10,10 @@ export const OUTCOME = Object.fromEntries(OUTCOMES.map((name, index) => [name, i
 /** Upper ends of the bins by how much a lost bid fell short: of what would have won, over the bid. */
 export const SHORT_BY = [1.1, 1.25, 1.5, 2, 3, Infinity] as const
 
+/** All upper ends are twentieths: bin by how many of them, rounded up, what was needed is of the bid. */
+const BIN_BY_TWENTIETHS = Uint8Array.from({ length: 20 * SHORT_BY[SHORT_BY.length - 2] + 2 }, (_, twentieths) => SHORT_BY.findIndex((end) => twentieths <= Math.round(end * 20)))
+
 /** The bin of a lost bid. @param need least bid that would have won, at least 1 over `bid` */
 export function shortBin(need: number, bid: number): number {
-  if (bid <= 0) return SHORT_BY.length - 1
-  let bin = 0
-  while (need > bid * SHORT_BY[bin]) bin++
-  return bin
+  return bid > 0 ? BIN_BY_TWENTIETHS[Math.min(BIN_BY_TWENTIETHS.length - 1, Math.ceil((need * 20) / bid))] : SHORT_BY.length - 1
 }

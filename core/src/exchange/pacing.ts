@@ -1,5 +1,5 @@
-import { STREAM, draw } from '../random/index.js'
 import type { Amounts } from './limits.js'
+import { LineCells, PASS_ALL, PASS_NONE } from './line-cells.js'
 
 export const PACINGS = ['even', 'fast', 'traffic'] as const
 export type Pacing = (typeof PACINGS)[number]
@@ -70,35 +70,6 @@ export interface Supply {
   shown: number
 }
 
-/** Share let through when nothing is held back, and when the plan is met already. */
-const ALL = 65536
-const NONE = -1
-
-/** What the pacers of many lines look at for every opportunity, side by side. */
-export class PaceCells {
-  /** Five minutes that the share is of, and the share let through, of 65536. */
-  readonly window: Int32Array
-  readonly rate: Int32Array
-  /** What could be bought in them so far. */
-  readonly seenMicros: Float64Array
-  readonly seenShown: Float64Array
-
-  constructor(lines: number) {
-    this.window = new Int32Array(lines).fill(-1)
-    this.rate = new Int32Array(lines).fill(ALL)
-    this.seenMicros = new Float64Array(lines)
-    this.seenShown = new Float64Array(lines)
-  }
-
-  /** Whether an opportunity of the open window passes; it counts as supply either way. */
-  lets(at: number, priceMicros: number, key: number, line: number): boolean {
-    this.seenMicros[at] += priceMicros
-    this.seenShown[at]++
-    const rate = this.rate[at]
-    return rate >= ALL || draw(key ^ line, STREAM.pace) >>> 16 < rate
-  }
-}
-
 /** Whether a plan holds anything back at all. */
 export const isPaced = (plan: DayPlan, pacing: Pacing) => pacing !== 'fast' && (plan.limitMicros !== Infinity || (plan.limitShown ?? Infinity) !== Infinity)
 
@@ -110,19 +81,23 @@ export const isPaced = (plan: DayPlan, pacing: Pacing) => pacing !== 'fast' && (
 export class Pacer {
   private target = 0
   private targetShown = Infinity
-  supply: Supply
+  private micros: number
+  private shown: number
 
   /** @param at its place in `cells` */
-  constructor(supply: Supply = { micros: 0, shown: 0 }, private readonly cells = new PaceCells(1), private readonly at = 0) {
-    this.supply = { ...supply }
+  constructor(supply: Supply = { micros: 0, shown: 0 }, private readonly cells = new LineCells(1), private readonly at = 0) {
+    this.micros = supply.micros
+    this.shown = supply.shown
+  }
+
+  get supply(): Supply {
+    return { micros: this.micros, shown: this.shown }
   }
 
   /** To be called at the start of a local day and when a line's plan is made anew. */
   restart(): void {
-    const { cells, at } = this
-    cells.window[at] = -1
-    cells.seenMicros[at] = 0
-    cells.seenShown[at] = 0
+    this.cells.setWindow(this.at, -1)
+    this.cells.forgetSeen(this.at)
   }
 
   /**
@@ -132,39 +107,44 @@ export class Pacer {
    */
   passes(plan: DayPlan, pacing: Pacing, minute: number, spent: Readonly<Amounts>, priceMicros: number, key: number, line: number): boolean {
     if (!isPaced(plan, pacing)) return true
+    const { cells, at } = this
     const window = Math.floor(minute / WINDOW_MINUTES)
-    if (window !== this.cells.window[this.at]) this.openWindow(window, plan, pacing, spent)
-    return this.cells.lets(this.at, priceMicros, key, line)
+    if (window !== cells.window(at)) this.openWindow(window, plan, pacing, spent)
+    cells.see(at, priceMicros)
+    return cells.lets(at, key, line)
   }
 
   /** Takes the supply of the window before, and sets what passes in this one. */
   openWindow(window: number, plan: DayPlan, pacing: Pacing, spent: Readonly<Amounts>): void {
     this.learn()
     const { cells, at } = this
-    cells.window[at] = window
+    cells.setWindow(at, window)
     const limitShown = plan.limitShown ?? Infinity
     const share = plannedShare(plan, pacing, (window + 1) * WINDOW_MINUTES)
     this.target = plan.limitMicros === Infinity ? Infinity : plan.limitMicros * share
     this.targetShown = limitShown === Infinity ? Infinity : limitShown * share
-    const rateOf = (wanted: number, supply: number) => (wanted === Infinity || supply <= 0 ? ALL : Math.max(0, Math.min(ALL, Math.floor((wanted / supply) * ALL))))
-    cells.rate[at] = Math.min(rateOf(this.target - spent.micros, this.supply.micros), rateOf(this.targetShown - spent.impressions, this.supply.shown))
+    cells.setRate(at, Math.min(rateOf(this.target - spent.micros, this.micros), rateOf(this.targetShown - spent.impressions, this.shown)))
     this.booked(spent)
   }
 
   /** To be called when something was bought: once the window's plan is met nothing passes any more. */
   booked(spent: Readonly<Amounts>): void {
-    if (this.cells.window[this.at] >= 0 && (spent.micros >= this.target || spent.impressions >= this.targetShown)) this.cells.rate[this.at] = NONE
+    if ((spent.micros >= this.target || spent.impressions >= this.targetShown) && this.cells.window(this.at) >= 0) this.cells.setRate(this.at, PASS_NONE)
   }
 
   /** Takes the window's supply into the estimate; also at the end of an hour, so that the estimate can be stored. */
   learn(): void {
-    const { cells, at, supply } = this
-    if (cells.seenShown[at] > 0) {
-      const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
-      // Impressions are kept in thousandths, or small lines would be rounded away.
-      this.supply = { micros: smooth(supply.micros, cells.seenMicros[at]), shown: Math.floor(smooth(supply.shown * 1000, cells.seenShown[at] * 1000)) / 1000 }
-    }
-    cells.seenMicros[at] = 0
-    cells.seenShown[at] = 0
+    const { cells, at } = this
+    const shown = cells.seenShown(at)
+    if (shown === 0) return
+    this.micros = smooth(this.micros, cells.seenMicros(at))
+    // Impressions are kept in thousandths, or small lines would be rounded away.
+    this.shown = Math.floor(smooth(this.shown * 1000, shown * 1000)) / 1000
+    cells.forgetSeen(at)
   }
 }
+
+const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
+
+/** Share of a window's supply, of 65,536, that brings what is wanted of it. */
+const rateOf = (wanted: number, supply: number) => (wanted === Infinity || supply <= 0 ? PASS_ALL : Math.max(0, Math.min(PASS_ALL, Math.floor((wanted / supply) * PASS_ALL))))

@@ -49,7 +49,7 @@ export function openRows<L extends Layout>(layout: L, data: Uint8Array, rows: nu
 
 /** Tables for four bytes at a time ("slicing by four", Kounavis and Berry 2005). */
 const CRC_TABLES = (() => {
-  const tables = Array.from({ length: 4 }, () => new Uint32Array(256))
+  const tables = Array.from({ length: 4 }, () => new Int32Array(256))
   for (let n = 0; n < 256; n++) {
     let c = n
     for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1
@@ -63,11 +63,15 @@ const CRC_TABLES = (() => {
 export function crc32(data: Uint8Array): number {
   const [t0, t1, t2, t3] = CRC_TABLES
   let c = -1
+  // Words are read whole from where they lie on their width.
+  const from = Math.min(data.length, -data.byteOffset & 3)
+  const words = new Int32Array(data.buffer, data.byteOffset + from, (data.length - from) >> 2)
   let i = 0
-  for (const end = data.length - 3; i < end; i += 4) {
-    c ^= data[i] | (data[i + 1] << 8) | (data[i + 2] << 16) | (data[i + 3] << 24)
+  for (; i < from; i++) c = t0[(c ^ data[i]) & 0xff] ^ (c >>> 8)
+  for (let w = 0; w < words.length; w++) {
+    c ^= words[w]
     c = t3[c & 0xff] ^ t2[(c >>> 8) & 0xff] ^ t1[(c >>> 16) & 0xff] ^ t0[c >>> 24]
   }
-  for (; i < data.length; i++) c = t0[(c ^ data[i]) & 0xff] ^ (c >>> 8)
+  for (i += words.length * 4; i < data.length; i++) c = t0[(c ^ data[i]) & 0xff] ^ (c >>> 8)
   return (c ^ -1) >>> 0
 }

@@ -4,36 +4,46 @@ import type { EventColumns, LogColumns } from './log.js'
 import { expectations } from './expectations.js'
 
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
-export const TALLIED = [
-  'wins', 'viewable', 'views', 'clicks', 'visits', 'stays', 'pages', 'conversions', 'viewConversions', 'assists', 'valueMicros', 'spendMicros', 'dataMicros',
-  'expectedViews', 'expectedVisits', 'expectedConversions', 'predicted'
-] as const
-export type Tallied = (typeof TALLIED)[number]
-export type Tally = Record<Tallied, number>
-
-export function emptyTally(): Tally {
-  return {
-    wins: 0, viewable: 0, views: 0, clicks: 0, visits: 0, stays: 0, pages: 0, conversions: 0, viewConversions: 0, assists: 0, valueMicros: 0, spendMicros: 0, dataMicros: 0,
-    expectedViews: 0, expectedVisits: 0, expectedConversions: 0, predicted: 0
-  }
+class Counted {
+  wins = 0
+  viewable = 0
+  views = 0
+  clicks = 0
+  visits = 0
+  stays = 0
+  pages = 0
+  conversions = 0
+  viewConversions = 0
+  assists = 0
+  valueMicros = 0
+  spendMicros = 0
+  dataMicros = 0
+  expectedViews = 0
+  expectedVisits = 0
+  expectedConversions = 0
+  predicted = 0
 }
+export type Tally = { [K in keyof Counted]: number }
+export type Tallied = keyof Tally
+export const emptyTally = (): Tally => ({ ...new Counted() })
+export const TALLIED = Object.keys(emptyTally()) as readonly Tallied[]
 
 export function addTally(to: Tally, from: Readonly<Tally>): void {
   for (const name of TALLIED) to[name] += from[name]
 }
 
 /** Totals of one hour by line, ad and device type: a row of `line_hour`. */
-export interface HourTotal extends Tally {
-  line: number
-  ad: number
-  device: number
+export class HourTotal extends Counted {
+  constructor(readonly line: number, readonly ad: number, readonly device: number) {
+    super()
+  }
 }
 
 /** Totals by line, placement and ad, to be added to a row of `line_day`. */
-export interface PlacementTotal extends Tally {
-  line: number
-  placement: number
-  ad: number
+export class PlacementTotal extends Counted {
+  constructor(readonly line: number, readonly placement: number, readonly ad: number) {
+    super()
+  }
 }
 
 const expected = { views: 0, visits: 0, conversions: 0 }
@@ -80,35 +90,41 @@ export function tallyEvent(tally: Tally, events: EventColumns, i: number): void 
   tally.valueMicros += events.value[i]
 }
 
-/** Groups of three numbers in the order in which they first came: an open hash table. */
+/** Totals of groups of three numbers in the order in which they first came: an open hash table. */
 class Groups<T> {
   private slots = new Int32Array(1024).fill(-1)
-  private readonly keys: number[] = []
+  private keys = new Int32Array(3 * 512)
   readonly list: T[] = []
 
   constructor(private readonly make: (a: number, b: number, c: number) => T) {}
 
   of(a: number, b: number, c: number): T {
-    const { slots, keys } = this
+    const { slots, keys, list } = this
     const mask = slots.length - 1
     let at = hash(a, b, c) & mask
     for (let n = slots[at]; n >= 0; n = slots[at]) {
-      if (keys[3 * n] === a && keys[3 * n + 1] === b && keys[3 * n + 2] === c) return this.list[n]
+      if (keys[3 * n] === a && keys[3 * n + 1] === b && keys[3 * n + 2] === c) return list[n]
       at = (at + 1) & mask
     }
-    slots[at] = this.list.length
-    keys.push(a, b, c)
+    const n = list.length
+    slots[at] = n
+    keys[3 * n] = a
+    keys[3 * n + 1] = b
+    keys[3 * n + 2] = c
     const made = this.make(a, b, c)
-    this.list.push(made)
-    if (this.list.length * 2 > slots.length) this.grow()
+    list.push(made)
+    if (list.length * 2 > slots.length) this.grow()
     return made
   }
 
   private grow(): void {
+    const { keys } = this
+    this.keys = new Int32Array(keys.length * 2)
+    this.keys.set(keys)
     const slots = new Int32Array(this.slots.length * 2).fill(-1)
     const mask = slots.length - 1
     for (let n = 0; n < this.list.length; n++) {
-      let at = hash(this.keys[3 * n], this.keys[3 * n + 1], this.keys[3 * n + 2]) & mask
+      let at = hash(keys[3 * n], keys[3 * n + 1], keys[3 * n + 2]) & mask
       while (slots[at] >= 0) at = (at + 1) & mask
       slots[at] = n
     }
@@ -120,8 +136,8 @@ const hash = (a: number, b: number, c: number) => Math.imul(Math.imul(Math.imul(
 
 /** Both roll-ups of an hour, made from its log and its events alone. */
 export function rollUp(log: LogColumns, events: EventColumns, words: Int32Array, benchmarks: Benchmarks): { hourTotals: HourTotal[]; placementTotals: PlacementTotal[] } {
-  const hours = new Groups((line, ad, device): HourTotal => ({ line, ad, device, ...emptyTally() }))
-  const places = new Groups((line, placement, ad): PlacementTotal => ({ line, placement, ad, ...emptyTally() }))
+  const hours = new Groups((line, ad, device) => new HourTotal(line, ad, device))
+  const places = new Groups((line, placement, ad) => new PlacementTotal(line, placement, ad))
   for (let i = 0; i < log.count; i++) {
     expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
     tallyExpected(hours.of(log.line[i], log.ad[i], DEVICE_TYPE[log.device[i]]), log, i)

@@ -11,7 +11,8 @@ import { calendarOfLine } from './planning.js'
 import type { Cap } from './exposures.js'
 import { noFacts, type LearnedEvent, type Learned, type LineFacts, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
-import { Pacer, type PaceCells, type Supply } from './pacing.js'
+import type { LineCells } from './line-cells.js'
+import { Pacer, type Supply } from './pacing.js'
 import type { AdRules, CampaignRules, LineRules } from './rules.js'
 
 /** What of a line's past its next hour depends on; all of it is in stored facts and a small row a line. */
@@ -54,6 +55,8 @@ export interface RunningLine {
   campaign: RunningCampaign | null
   localDay: number
   dayStart: number
+  /** Local day that the account's plan is of; NaN before there is one. */
+  plannedDay: number
   programme: PriceProgramme
   adjusting: CompiledTargeting | null
   event: 'none' | 'click' | 'view'
@@ -64,7 +67,7 @@ export interface RunningLine {
   byShape: RunningAd[][]
   /** All ads of a shape are alike but for their weights. */
   isSimple: boolean
-  weightByShape: Float64Array
+  weightByShape: Uint32Array
   dataMicros: number
   discount: number
   facts: LineFacts
@@ -96,7 +99,7 @@ function takeSpent(purse: Purse, spent: SpentSoFar): void {
   for (const period of ['day', 'week', 'month', 'total'] as const) Object.assign(purse.spent[period], spent[period])
 }
 
-export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue, cells: PaceCells, at: number): RunningLine {
+export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue, cells: LineCells, at: number): RunningLine {
   const zone = zoneIndex(rules.zone)
   const purse = emptyPurse(rules.limits)
   if (opening?.spent) takeSpent(purse, opening.spent)
@@ -113,11 +116,11 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
   }
   const localDay = localDayOf(zone, hour)
   return {
-    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), adjusting: programme.parts[0] ?? null,
+    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), plannedDay: NaN, adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
-    byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Float64Array(SHAPES.length),
+    byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Uint32Array(SHAPES.length),
     isSimple: ads.every((ad) => ad.targeting === null && ad.base < 0 && ad.caps.length === 0),
     dataMicros: rules.dataMicros ?? 0, discount: rules.price.repeatDiscount ?? 0, facts: opening?.facts ?? noFacts(), recent: [...(opening?.recent ?? [])], correction: opening?.correction ?? 1000,
     base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0
