@@ -2,7 +2,9 @@ import { inProject } from '../project.mjs'
 import { seeded } from '../seeded.mjs'
 import { quantile, report, round } from './measure.mjs'
 
-const START = 60 * 24
+const DAY = 60
+const START = DAY * 24
+const ROUNDS = 3
 const SIZES = [10, 50, 100, 1000, 5000]
 const MIX = 'traders: one country, device class and format each; about 0.25 % match; budgets for 10 to 15 % of traffic; seed 5'
 
@@ -72,7 +74,7 @@ export async function benchMarket() {
   for (const part of ['market', 'exchange', 'places', 'targeting', 'time', 'taxonomy']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
   const world = core.makeWorld(core.FULL)
   const catalogue = core.catalogueOf(world)
-  const made = core.makeDay(world, 60)
+  const made = core.makeDay(world, DAY)
   const { rows, hourStart } = made
   // Matching is timed over stretches spread over the day, in the order of the market.
   const stretches = [3, 9, 13, 18, 21].map((hour) => [hourStart[hour], hourStart[hour] + 20_000])
@@ -118,26 +120,45 @@ export async function benchMarket() {
       byTables(part)
       times.tables.push(((performance.now() - began) * part) / seen)
     }
-    const opening = () => ({ hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() })
-    const publication = { publication: 1, lines: rules, campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: core.NO_LIMITS }] }
-    const runs = []
-    for (let round = 0; round < (lines > 1000 ? 1 : 3); round++) {
-      const exchange = new core.Exchange(world, publication, opening(), () => made)
-      const began = performance.now()
-      for (let hour = 0; hour < 24; hour++) exchange.runHour()
-      runs.push(performance.now() - began)
-    }
+    const { sets: bySet, tables: byTable } = times
+    const [setMs, tableMs] = [quantile(bySet, 0.5), quantile(byTable, 0.5)]
     const perSecond = (/** @type {number} */ ms) => Math.round(1000 / ms)
-    const [sets, tables] = [quantile(times.sets, 0.5), quantile(times.tables, 0.5)]
-    sizes.push({ lines, perSecond: Math.round(rows.count / (quantile(runs, 0.5) / 1000)), matchPerSecond: perSecond(sets), flatPerSecond: perSecond(tables), ratio: round(tables / sets) })
-    console.log(`${String(lines).padStart(5)} lines: matched ${perSecond(sets)} a second, by flat tables ${perSecond(tables)}, ${round(tables / sets)} times; whole day ${sizes[sizes.length - 1].perSecond} opportunities a second`)
+    sizes.push({ lines, rules, matchPerSecond: perSecond(setMs), flatPerSecond: perSecond(tableMs), ratio: round(tableMs / setMs) })
   }
-  const began = performance.now()
-  core.makeDay(world, 61)
-  const makeMs = performance.now() - began
+  const runs = runWhole(core, world, made, sizes.map(({ rules }) => rules))
+  const table = sizes.map(({ lines, matchPerSecond, flatPerSecond, ratio }, n) => ({ lines, ...runs[n], matchPerSecond, flatPerSecond, ratio }))
+  for (const of of table) console.log(`${String(of.lines).padStart(5)} lines: matched ${of.matchPerSecond} a second, by flat tables ${of.flatPerSecond}, ${of.ratio} times; whole run ${of.perSecond} opportunities a second, sold alone ${of.soldPerSecond}`)
   const week = await demoWeek()
-  const at = (/** @type {number} */ lines) => sizes.find((size) => size.lines === lines)?.perSecond ?? NaN
-  report('market', { mix: MIX, matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000, sizes, costAt1000Against10: round(at(10) / at(1000)), makeDayMs: round(makeMs), ...week, opportunitiesPerDay: rows.count })
+  const costAgainst10 = (/** @type {'perSecond' | 'soldPerSecond'} */ what) => round((table.find((of) => of.lines === 10)?.[what] ?? NaN) / (table.find((of) => of.lines === 1000)?.[what] ?? NaN))
+  report('market', {
+    mix: MIX, matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000, sizes: table, costAt1000Against10: costAgainst10('perSecond'), soldCostAt1000Against10: costAgainst10('soldPerSecond'), ...week,
+    opportunitiesPerDay: made.rows.count
+  })
+}
+
+/**
+ * Whole runs of a day on one thread, without a database: its opportunities are made, matched and sold, and the hours' facts packed.
+ * Sizes take turns, so that what else the machine does falls on all of them. Beside it what selling alone takes, of a day that was made before.
+ * @param {any} core @param {any} world @param {any} made @param {readonly any[][]} publications
+ */
+function runWhole(core, world, made, publications) {
+  const day = (/** @type {any[]} */ lines, /** @type {boolean} */ isMade) => {
+    const opening = { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() }
+    const publication = { publication: 1, lines, campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: core.NO_LIMITS }] }
+    const exchange = new core.Exchange(world, publication, opening, isMade ? () => made : () => core.makeDay(world, DAY))
+    const began = performance.now()
+    for (let hour = 0; hour < 24; hour++) exchange.runHour()
+    return performance.now() - began
+  }
+  const times = publications.map(() => ({ whole: /** @type {number[]} */ ([]), sold: /** @type {number[]} */ ([]) }))
+  for (let round = 0; round < ROUNDS; round++) {
+    publications.forEach((lines, n) => {
+      times[n].whole.push(day(lines, false))
+      times[n].sold.push(day(lines, true))
+    })
+  }
+  const perSecond = (/** @type {number[]} */ ms) => Math.round(made.rows.count / (quantile(ms, 0.5) / 1000))
+  return times.map(({ whole, sold }) => ({ perSecond: perSecond(whole), soldPerSecond: perSecond(sold) }))
 }
 
 /** A day and a week of the demo with database and threads, on a server of its own. */
