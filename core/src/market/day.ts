@@ -34,10 +34,9 @@ export interface DayTables {
   hours: Uint8Array
   /** Device type by mix x local hour x cell. */
   devices: Uint8Array
-  cellThreshold: Uint32Array
-  cellAlias: Uint16Array
   /** Placements sold in each country x device cell, and their number: one width for all cells. */
-  cellPlacements: Uint16Array
+  /** By cell and step of its alias table, side by side: half the threshold; the placement of the step and, 16 bits above it, the one behind it. */
+  cellSteps: Int32Array
   cellSize: Uint16Array
   width: number
   sources: Uint8Array
@@ -89,15 +88,20 @@ function fillCells(world: World, day: number, tables: DayTables): void {
       dayFactor(0.03, hash(world.seed, STREAM.dayPublisher, day, publisher)) *
       dayFactor(0.05, hash(world.seed, STREAM.dayPlacement, day, placement.index))
   })
+  const threshold = new Uint32Array(tables.width)
+  const alias = new Uint16Array(tables.width)
   for (let country = 0; country < COUNTRIES.length; country++) {
     for (let device = 0; device < DEVICE_COUNT; device++) {
       const cell = country * DEVICE_COUNT + device
       const sold = placements.filter((placement) => (placement.devices >> device) & 1)
       const at = cell * tables.width
       tables.cellSize[cell] = sold.length
-      sold.forEach((placement, n) => (tables.cellPlacements[at + n] = placement.index))
       const weights = sold.map((placement) => factor[placement.index] * affinity(properties[placement.property], country))
-      fillAlias(weights, tables.cellThreshold, tables.cellAlias, at)
+      fillAlias(weights, threshold, alias, 0)
+      sold.forEach((placement, n) => {
+        tables.cellSteps[(at + n) * 2] = threshold[n] >>> 1
+        tables.cellSteps[(at + n) * 2 + 1] = placement.index | (sold[alias[n]].index << 16)
+      })
     }
   }
 }
@@ -130,8 +134,7 @@ export function dayTables(world: World, day: number): DayTables {
     counts: Array.from({ length: RATE_CLASSES }, (_, rate) => poissonThresholds(rateOf(rate) * factor, MOST_A_DAY)),
     hours: new Uint8Array(ZONES.length * HOUR_CELLS),
     devices: new Uint8Array(DEVICE_MIXES.length * HOURS_PER_DAY * GUIDE),
-    cellThreshold: new Uint32Array(cells * width), cellAlias: new Uint16Array(cells * width),
-    cellPlacements: new Uint16Array(cells * width), cellSize: new Uint16Array(cells),
+    cellSteps: new Int32Array(cells * width * 2), cellSize: new Uint16Array(cells),
     sources: new Uint8Array(width * GUIDE),
     rivalCounts: new Uint8Array(GUIDE),
     prices: Float64Array.from(placements, (placement) => placement.price),
@@ -193,8 +196,8 @@ export function fillRow(tables: DayTables, person: number, at: number, k: number
   const zone = POSTAL_ZONE[postal]
   const country = POSTAL_COUNTRY[postal]
   const own = words[at + 3]
-  const hour = Math.floor(minute / 60)
-  const localHour = Math.floor((minute + tables.offsets[zone] + 1440) / 60) % HOURS_PER_DAY
+  const hour = (minute / 60) | 0
+  const localHour = (((minute + tables.offsets[zone] + 1440) / 60) | 0) % HOURS_PER_DAY
   // One draw gives the small choices six bits each, and the coin of habit its last eight.
   const choices = drawBits(key, STREAM.choices)
   const type = tables.devices[(mixOf(word0) * HOURS_PER_DAY + localHour) * GUIDE + (choices >>> 26)]
@@ -209,8 +212,9 @@ export function fillRow(tables: DayTables, person: number, at: number, k: number
   for (let tries = 0; tries < TRIES; tries++) {
     const pick = drawBits(state, STREAM.cell + tries * 0x100)
     const coin = drawBits(state, STREAM.alias + tries * 0x100)
-    const chosen = cellAt + Math.floor(((pick >>> 8) * size) / 0x1000000)
-    placement = tables.cellPlacements[coin >>> 1 < tables.cellThreshold[chosen] >>> 1 ? chosen : cellAt + tables.cellAlias[chosen]]
+    const chosen = (cellAt + Math.floor(((pick >>> 8) * size) / 0x1000000)) * 2
+    const both = tables.cellSteps[chosen + 1]
+    placement = coin >>> 1 < tables.cellSteps[chosen] ? both & 0xffff : both >>> 16
     if ((pick & 0xff) < tables.suits.table[tables.suits.kinds[placement] * (TASTES.length * HOURS_PER_DAY) + suit]) break
   }
   const source = tables.sources[placement * GUIDE + ((choices >>> 20) & 0x3f)]
@@ -285,18 +289,42 @@ export function makeDay(world: World, day: number, shared = false): MarketDay {
   for (let minute = 0; minute < 1440; minute++) perMinute[minute + 1] += perMinute[minute]
   const hourStart = Uint32Array.from({ length: 25 }, (_, hour) => perMinute[hour * 60])
 
-  const order = new Uint32Array(total)
-  for (let i = 0; i < total; i++) order[perMinute[slot[i] >>> 6]++] = i
+  // Each goes straight to its place: what is read where it lies need not be waited for.
   const rows = opportunitiesOver(shared ? new SharedArrayBuffer(opportunityBytes(total)) : new ArrayBuffer(opportunityBytes(total)), total)
-  const lastPop = new Int16Array(count).fill(-1)
-  for (let at = 0; at < total; at++) {
-    const i = order[at]
-    const person = who[i]
+  const times = new Uint8Array(total)
+  for (let i = 0; i < total; i++) {
     const minute = slot[i] >>> 6
-    rows.person[at] = person
-    if (fillRow(tables, person, person * PERSON_WORDS, slot[i] & 63, minute, lastPop[person], rows, at) === 1) lastPop[person] = minute
+    const at = perMinute[minute]++
+    rows.person[at] = who[i]
+    rows.minute[at] = minute
+    times[at] = slot[i] & 63
+  }
+  const lastPop = new Int16Array(count).fill(-1)
+  for (let from = 0; from < total; from += BLOCK_ROWS) {
+    const to = Math.min(total, from + BLOCK_ROWS)
+    sendFor(words, lastPop, rows.person, from, to)
+    for (let at = from; at < to; at++) {
+      const person = rows.person[at]
+      const minute = rows.minute[at]
+      if (fillRow(tables, person, person * PERSON_WORDS, times[at], minute, lastPop[person], rows, at) === 1) lastPop[person] = minute
+    }
   }
   return { rows, hourStart }
+}
+
+/** Rows whose people are sent for at once; they fit the nearer memory. */
+const BLOCK_ROWS = 1024
+/** What was sent for last. */
+let touched = 0
+
+/**
+ * Reads something of each of some people, who lie far apart: one need not have come before the next is sent for, as it must where
+ * each is worked on.
+ */
+function sendFor(words: Int32Array, lastPop: Int16Array, persons: Uint32Array, from: number, to: number): number {
+  let all = touched
+  for (let at = from; at < to; at++) all ^= words[persons[at] * PERSON_WORDS] ^ lastPop[persons[at]]
+  return (touched = all)
 }
 
 function grown(from: Uint32Array<ArrayBuffer>, room: number): Uint32Array<ArrayBuffer> {
