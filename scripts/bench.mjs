@@ -22,7 +22,12 @@ if (name === 'forecast') {
   await buildPages()
   const { benchWeb } = await import('./bench/web.mjs')
   await benchWeb()
+} else if (name === 'long') {
+  await installDatabase()
+  await buildPages()
+  const { benchLong } = await import('./bench/long.mjs')
+  await benchLong(Number(process.argv[3] ?? 60))
 } else {
-  console.error('Name a benchmark: forecast, tape, market or web.')
+  console.error('Name a benchmark: forecast, tape, market, web or long.')
   process.exit(2)
 }

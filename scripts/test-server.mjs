@@ -9,7 +9,7 @@ const PEOPLE = '60000'
  * A server with pages on a fresh schema, for the browser tests.
  * @param {string} url of the database, whose schema is made anew
  * @param {string} [people] of the world
- * @returns {Promise<{ address: string, stop: () => Promise<void> }>}
+ * @returns {Promise<{ address: string, pid: number, stop: () => Promise<void> }>}
  */
 export async function startTestServer(url, people = PEOPLE) {
   const { createConnection } = await import('mariadb')
@@ -30,11 +30,38 @@ export async function startTestServer(url, people = PEOPLE) {
     child.once('exit', (code) => reject(new Error(`The server ended early (${code}).`)))
   })
   return {
-    address,
+    address, pid: child.pid ?? 0,
     stop: async () => {
       const gone = new Promise((resolve) => child.once('exit', resolve))
       child.kill('SIGTERM')
       await gone
+    }
+  }
+}
+
+/**
+ * A trader of the demo, signed in to a server, who can run its market.
+ * @param {string} address
+ */
+export async function demoTrader(address) {
+  const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
+  const headers = { origin: address, 'content-type': 'application/json' }
+  const session = await fetch(`${address}/api/session`, { method: 'POST', headers, body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD }) })
+  const signed = { ...headers, cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
+  const read = async (/** @type {string} */ path) => {
+    const answer = await fetch(`${address}/api/${path}`, { headers: signed })
+    if (!answer.ok) throw new Error(await answer.text())
+    return answer.json()
+  }
+  return {
+    read,
+    /** Runs the market for some hours. @param {number} hours @returns {Promise<number>} milliseconds it took */
+    run: async (hours) => {
+      const began = performance.now()
+      const answer = await fetch(`${address}/api/market/run`, { method: 'POST', headers: signed, body: JSON.stringify({ hours }) })
+      if (!answer.ok) throw new Error(await answer.text())
+      while ((await read('market')).run.running) await new Promise((resolve) => setTimeout(resolve, 50))
+      return performance.now() - began
     }
   }
 }

@@ -48,7 +48,7 @@ function run(rules, hours, onHour, over) {
   return exchange
 }
 
-/** Fifty lines for each pacing: what a reachable day spends of its limit, and by how much any day passes it. */
+/** Fifty lines with a reachable day for each pacing: what such a day spends of its limit, and by how much any day passes it. */
 function limits() {
   /** @type {Record<string, any>} */
   const figures = {}
@@ -57,8 +57,11 @@ function limits() {
     const below = (/** @type {number} */ n) => Math.floor(random() * n)
     const off = []
     let reachable = 0
+    let lines = 0
+    let tried = 0
     let worstOver = 0
-    for (let n = 0; n < 50; n++) {
+    while (lines < 50) {
+      tried++
       const format = core.FORMATS[below(5)]
       const countries = [...new Set(Array.from({ length: 2 + below(5) }, () => core.COUNTRIES[below(24)].code))]
       const rules = line(format, { targeting: { restrictions: [include('where', countries)] }, price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }, pacing, traffic: Array.from({ length: 168 }, (_, hour) => 20 + ((hour % 24) ** 2 % 97)) })
@@ -78,6 +81,7 @@ function limits() {
       const spent = [0, 0]
       run({ ...rules, limits: { ...NO_LIMITS, dailyMicros: limit } }, 48, (facts) => (spent[Math.floor((facts.hour - START) / 24)] += facts.spendMicros))
       const plan = { limitMicros: limit, openFrom: 0, openTo: 1440, curve: null }
+      const before = reachable
       able.forEach((day, d) => {
         const curve = pacing === 'traffic' ? core.dayCurve(rules.traffic, core.weekdayOf(60 + d)) : null
         // Reachable: min over u of P(u) + A(T) - A(u) is at least the limit.
@@ -92,9 +96,10 @@ function limits() {
         reachable++
         off.push(Math.abs(spent[d] / limit - 1))
       })
+      if (reachable > before) lines++
     }
-    figures[pacing] = { days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: round(worstOver) }
-    console.log(`${pacing.padEnd(8)} ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
+    figures[pacing] = { lines, tried, days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: round(worstOver) }
+    console.log(`${pacing.padEnd(8)} ${lines} lines (of ${tried}), ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
   }
   return figures
 }

@@ -165,30 +165,17 @@ function runWhole(core, world, made, publications) {
 async function demoWeek() {
   const { startDatabase } = await import('../database.mjs')
   const { dataFolder } = await import('../install.mjs')
-  const { startTestServer } = await import('../test-server.mjs')
-  const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
+  const { demoTrader, startTestServer } = await import('../test-server.mjs')
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench_market', bufferMb: 256, forTests: true })
   const server = await startTestServer(database.url, '')
   try {
-    const headers = { origin: server.address, 'content-type': 'application/json' }
-    const session = await fetch(`${server.address}/api/session`, { method: 'POST', headers, body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD }) })
-    const signed = { ...headers, cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
-    const state = async () => (await fetch(`${server.address}/api/market`, { headers: signed })).json()
-    const run = async (/** @type {number} */ hours) => {
-      const began = performance.now()
-      await fetch(`${server.address}/api/market/run`, { method: 'POST', headers: signed, body: JSON.stringify({ hours }) })
-      while ((await state()).run.running) await new Promise((resolve) => setTimeout(resolve, 50))
-      return performance.now() - began
-    }
-    const dayMs = await run(24)
-    const weekMs = await run(7 * 24)
+    const trader = await demoTrader(server.address)
+    const dayMs = await trader.run(24)
+    const weekMs = await trader.run(7 * 24)
     const reads = []
     for (let n = 0; n < 24; n++) {
       const began = performance.now()
-      const by = ['placement', 'country', 'device', 'age', 'category', 'hour'][n % 6]
-      const answer = await fetch(`${server.address}/api/reports?by=${by}&from=2026-02-16&to=2026-03-15`, { headers: signed })
-      if (!answer.ok) throw new Error(await answer.text())
-      await answer.json()
+      await trader.read(`reports?by=${['placement', 'country', 'device', 'age', 'category', 'hour'][n % 6]}&from=2026-02-16&to=2026-03-15`)
       reads.push(performance.now() - began)
     }
     return { dayMs: Math.round(dayMs), weekMs: Math.round(weekMs), reportP50Ms: round(quantile(reads, 0.5)), reportP95Ms: round(quantile(reads, 0.95)) }
