@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, NO_LIMITS, OUTCOME, OUTCOMES, SHORT_BY, benchmarksOf, emptyTally, followBids, learn, learnedRate, learningWeights, nextCorrection, noFacts, openEvents, openLog, rollUp, shortBin, verdictsOn, type HourFacts, type LineRules,
+  Exchange, HourWins, NO_LIMITS, OUTCOME, OUTCOMES, SHORT_BY, benchmarksOf, emptyTally, followBids, learn, learnedRate, learnedEvent, learningWeights, nextCorrection, noFacts, openEvents, openLog, rollUp, seek, shortBin, verdictsOn, type Sought, type HourFacts, type LineRules,
   type OpeningState, type PublicationRules, type Tally
 } from '../src/exchange/index.js'
 import { FIRST_PRICE, SOURCES, makeWorld } from '../src/market/index.js'
@@ -306,6 +306,9 @@ describe('the trace', () => {
   })
 
   it('bins lost bids by how far they fell short', () => {
+    fc.assert(fc.property(fc.integer({ min: 1, max: 5000 }), fc.integer({ min: 1, max: 100_000 }), (bid, over) => {
+      expect(shortBin(bid + over, bid)).toBe(SHORT_BY.findIndex((end) => (bid + over) * 20 <= bid * Math.round(end * 20)))
+    }))
     expect([[110, 100], [111, 100], [125, 100], [149, 100], [200, 100], [201, 100], [301, 100], [5, 0]].map(([need, bid]) => shortBin(need, bid))).toEqual([0, 1, 1, 2, 3, 4, 5, 5])
   })
 
@@ -319,7 +322,7 @@ describe('the trace', () => {
       const log = openLog(facts.log, facts.wins, facts.crc)
       const wonBy = new Map(Array.from({ length: log.count }, (_, i) => [log.key[i], log.line[i]]))
       for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i += 7) {
-        const verdicts = verdictsOn(world, publication, rows, i, facts.hour)
+        const verdicts = verdictsOn(world, lines, rows, i, facts.hour)
         const winner = wonBy.get(rows.key[i])
         if (winner !== undefined) expect(verdicts.find((verdict) => verdict.line === winner)?.verdict).toBe('could win')
         verdicts.forEach((verdict) => {
@@ -328,6 +331,29 @@ describe('the trace', () => {
         })
       }
     }
+  })
+
+  it('the opportunities of a line are found one after the other, as many of each kind as were counted', () => {
+    const below = numbers(78)
+    const lines = Array.from({ length: 16 }, (_, n) => ({ ...fullLine(n + 1, world, below), aim: null, follow: undefined, price: { ...fullLine(n + 1, world, below).price, steps: [] } }))
+    const [facts] = run({ publication: 1, lines, campaigns: [], owners: [], trackers: [] }, 1)
+    const { rows, hourStart } = sharedDay(world, 60)
+    const [from, to] = [hourStart[facts.hour % 24], hourStart[(facts.hour % 24) + 1]]
+    const wins = new HourWins(openLog(facts.log, facts.wins, facts.crc))
+    let all = 0
+    for (const line of lines) {
+      const found = (sought: Sought) => {
+        let n = 0
+        for (let i = seek(world, line, rows, from - 1, to, facts.hour, sought, wins); i >= 0; i = seek(world, line, rows, i, to, facts.hour, sought, wins)) n++
+        return n
+      }
+      const counts = facts.outcomes.find((of) => of.line === line.line)?.counts ?? OUTCOMES.map(() => 0)
+      const of = (...names: (typeof OUTCOMES)[number][]) => sum(names.map((name) => counts[OUTCOME[name]]))
+      expect([found('matched'), found('won')]).toEqual([sum(counts), of('won')])
+      if (!learnedEvent(line)) expect([found('outbid'), found('stopped')]).toEqual([of('below_floor', 'outbid'), sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')])
+      all += sum(counts)
+    }
+    expect(all).toBeGreaterThan(100)
   })
 })
 

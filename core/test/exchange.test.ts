@@ -169,6 +169,17 @@ describe('the delivery log', () => {
     expect([log.person[1], log.price[0], log.minute[1], log.did[0], log.did[1], log.key[0], log.nth[1]]).toEqual([10, 1234, 59, 3, 0x1fff, 4_000_000_001, 255])
   })
 
+  it('is checked alike wherever its bytes lie, and though there be none', () => {
+    fc.assert(fc.property(fc.uint8Array({ maxLength: 40 }), fc.integer({ min: 0, max: 9 }), (bytes, before) => {
+      const inside = new Uint8Array(before + bytes.length)
+      inside.set(bytes, before)
+      // Bit by bit, as the standard tells it.
+      let plain = -1
+      for (const byte of bytes) for (let bit = 0; bit < 8; bit++) plain = ((plain ^ (byte >> bit)) & 1) !== 0 ? (plain >>> 1) ^ 0xedb88320 : plain >>> 1
+      expect(crc32(inside.subarray(before))).toBe((plain ^ -1) >>> 0)
+    }))
+  })
+
   it('refuses damage instead of guessing', () => {
     const data = packLog([row])
     const crc = crc32(data)

@@ -168,11 +168,44 @@ describe('the trace', () => {
       if (verdict.verdict === 'outbid') expect(verdict.bidMicros).toBeLessThan(verdict.needMicros)
     }
     expect((await ask('GET', `/opportunity?hour=${hour + 5}`)).status).toBe(409)
+    expect((await ask('GET', `/opportunity?hour=${hour - 1}&nth=${body.count}`)).body.title).toBe(`That hour had ${body.count} opportunities.`)
     expect((await ask('GET', '/opportunity')).body.issues[0]).toMatchObject({ field: 'hour' })
     const rui = await server.as(READER)
     const seen = await rows<{ id: number }>('SELECT l.id FROM line l JOIN campaign c ON c.id = l.campaign_id WHERE c.advertiser_id = 3')
     const { body: own } = await rui('GET', `/opportunity?hour=${hour - 1}&nth=3`)
     for (const verdict of own.verdicts) expect(seen.map(({ id }) => id)).not.toContain(verdict.line)
+  })
+
+  it('finds the next opportunity that a line won or was stopped at, as the hour was counted', async () => {
+    const [{ hour, wins, outbid }] = await rows<{ hour: number; wins: number; outbid: number }>(`SELECT hour, SUM(IF(outcome = 'won', n, 0)) AS wins, SUM(IF(outcome IN ('outbid', 'below_floor'), n, 0)) AS outbid
+      FROM outcome_hour WHERE line_id = 1001 GROUP BY hour HAVING wins > 0 AND outbid > 0 ORDER BY hour DESC LIMIT 1`)
+    const all = async (sought: string) => {
+      const found = []
+      for (let after = -1; ; ) {
+        const { status, body } = await ask('GET', `/opportunity?hour=${hour}&line=1001&sought=${sought}&after=${after}`)
+        if (status === 409) return found
+        expect(body.nth).toBeGreaterThan(after)
+        after = body.nth
+        found.push(body)
+      }
+    }
+    const won = await all('won')
+    expect(won.length).toBe(Number(wins))
+    for (const { bought, verdicts } of won) {
+      expect(bought.name).toBe('Display, desktop, DE AT')
+      expect(verdicts.find((verdict: { line: number }) => verdict.line === 1001).became).toBe('won')
+    }
+    expect((await all('outbid')).length).toBe(Number(outbid))
+    expect((await ask('GET', `/opportunity?hour=${hour}&sought=won`)).body.issues[0]).toMatchObject({ field: 'sought', message: 'Of which line?' })
+    expect((await ask('GET', `/opportunity?hour=${hour}&line=1001&sought=luck`)).body.issues[0]).toMatchObject({ field: 'sought' })
+    const rui = await server.as(READER)
+    expect((await rui('GET', `/opportunity?hour=${hour}&line=99999&sought=won`)).status).toBe(409)
+  })
+
+  it('asked for by several pages at once is counted once and answered to all', async () => {
+    const answers = await Promise.all([0, 1, 2, 3].map(() => ask('GET', '/lines/1001/trace')))
+    expect(answers.map(({ status }) => status)).toEqual([200, 200, 200, 200])
+    expect(new Set(answers.map(({ body }) => JSON.stringify(body.sieve))).size).toBe(1)
   })
 })
 

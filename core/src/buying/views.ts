@@ -1,6 +1,6 @@
 import type { GoalMeasure, MainFigures, Overlap, SplitPoint } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
-import type { Outcome, Verdict } from '../exchange/index.js'
+import type { Became, Bought, Outcome, Verdict } from '../exchange/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { LineDraft } from './line.js'
@@ -200,7 +200,9 @@ export interface OpportunityTrace {
   rivalMicros: number
   secondMicros: number
   isFirstPrice: boolean
-  verdicts: (Omit<Verdict, 'failing'> & { name: string; failing: string[] })[]
+  verdicts: (Omit<Verdict, 'failing'> & { name: string; failing: string[]; became: Became | null })[]
+  /** The line of ours that bought it; without a name where the user does not see its advertiser. */
+  bought: (Omit<Bought, 'line'> & { name: string | null }) | null
 }
 
 /** A row of a report with its rates. */

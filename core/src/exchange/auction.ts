@@ -198,11 +198,9 @@ export class Auction {
     this.table.cells.count(this.candidates[c], OWN_LINE)
   }
 
-  /** Whether a candidate bids more than another; of equal bids the smaller hash of key and line comes first. */
   private isBefore(a: number, b: number, key: number): boolean {
     const { bids, candidates, table: { cells } } = this
-    const place = (c: number) => draw(key ^ cells.number(candidates[c]), STREAM.order)
-    return bids[a] > bids[b] || (bids[a] === bids[b] && place(a) < place(b))
+    return comesBefore(bids[a], cells.number(candidates[a]), bids[b], cells.number(candidates[b]), key)
   }
 
   /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
@@ -283,4 +281,9 @@ export class Auction {
       deal, did, minute: rows.minute[i] % 60, nth: Math.min(255, seen + 1)
     }
   }
+}
+
+/** Whether a line's bid is asked before another's: the dearer first; of equal ones that with the smaller hash of key and line. */
+export function comesBefore(bid: number, line: number, otherBid: number, other: number, key: number): boolean {
+  return bid > otherBid || (bid === otherBid && draw(key ^ line, STREAM.order) < draw(key ^ other, STREAM.order))
 }

@@ -59,13 +59,15 @@ const CRC_TABLES = (() => {
   return tables
 })()
 
+const NO_WORDS = new Int32Array(0)
+
 /** CRC-32 of ISO 3309, as in zip and PNG. */
 export function crc32(data: Uint8Array): number {
   const [t0, t1, t2, t3] = CRC_TABLES
   let c = -1
   // Words are read whole from where they lie on their width.
   const from = Math.min(data.length, -data.byteOffset & 3)
-  const words = new Int32Array(data.buffer, data.byteOffset + from, (data.length - from) >> 2)
+  const words = from < data.length ? new Int32Array(data.buffer, data.byteOffset + from, (data.length - from) >> 2) : NO_WORDS
   let i = 0
   for (; i < from; i++) c = t0[(c ^ data[i]) & 0xff] ^ (c >>> 8)
   for (let w = 0; w < words.length; w++) {

@@ -2,13 +2,13 @@ import { POSTAL_ZONE } from '../places/index.js'
 import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
 import { baseUnits, bidAt, impressionBid, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
-import { compileTargeting, explain, failures, laneValues, type Restriction } from '../targeting/index.js'
+import { compileTargeting, explain, failures, laneValues, type Catalogue, type CompiledTargeting, type Restriction, type Targeting } from '../targeting/index.js'
 import { PriceProgramme } from '../pricing/index.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { expectations } from './expectations.js'
 import { LEAST_EVENTS, learn, learnedRate, priorOf, type LineFacts } from './learning.js'
 import { learnedEvent } from './running.js'
-import type { LineRules, PublicationRules } from './rules.js'
+import type { LineRules } from './rules.js'
 
 /** What one line would have made of one opportunity, as far as no state is asked. */
 export interface Verdict {
@@ -57,7 +57,7 @@ export interface Knowledge {
  * Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts.
  * @param known of lines that learn, as of now: what they bid here and why
  */
-export function verdictsOn(world: World, { lines }: PublicationRules, rows: Opportunities, i: number, hour: number, known: ReadonlyMap<number, Knowledge> = new Map()): Verdict[] {
+export function verdictsOn(world: World, lines: readonly LineRules[], rows: Opportunities, i: number, hour: number, known: ReadonlyMap<number, Knowledge> = new Map()): Verdict[] {
   return lines.map((line) => verdictOf(world, line, rows, i, hour, known.get(line.line)))
 }
 
@@ -82,36 +82,51 @@ function hourMultiplier({ hours, zone }: LineRules, world: World, person: number
   return hours.perMille[Math.floor(ofWeek / 60)]
 }
 
+const compiled = new WeakMap<Targeting, CompiledTargeting>()
+/** Many opportunities are asked of one line when one of them is looked for. */
+function compiledOf(targeting: Targeting, catalogue: Catalogue): CompiledTargeting {
+  let known = compiled.get(targeting)
+  if (!known) compiled.set(targeting, (known = compileTargeting(targeting, catalogue)))
+  return known
+}
+
 function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): Verdict {
   const catalogue = catalogueOf(world)
   const values = laneValues(world.persons.words, rows.person[i], rows, i)
-  const failing = explain(compileTargeting(line.targeting, catalogue), values)
+  const failing = explain(compiledOf(line.targeting, catalogue), values)
   const placement = Math.floor(rows.path[i] / SOURCES.length)
   const { shape } = world.inventory.placements[placement]
   const buys = line.buys ?? OPEN_MARKET
   const deal = buys.deals[dealsByPlacement(buys, world.inventory.placements.length)[placement]] ?? null
   const inSlot = !line.shapes || line.shapes.includes(shape)
-  const hasAd = line.ads.some((ad) => ad.shape === shape && (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') && (!ad.targeting || failures(compileTargeting(ad.targeting, catalogue), values) === 0))
+  const fitting = line.ads.filter((ad) => ad.shape === shape && (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') && (!ad.targeting || failures(compiledOf(ad.targeting, catalogue), values) === 0))
   const isOpen = hour >= line.startHour && (line.endHour === null || hour < line.endHour)
   const multiplier = hourMultiplier(line, world, rows.person[i], hour)
-  const { steps, micros } = pricedBy(line, values, hour, multiplier, catalogue, chanceOf(world, line, rows, i, hour, knowledge), knowledge?.correction ?? 1000)
+  const chance = chanceOf(world, line, rows, i, hour, knowledge)
+  // Of the ads that fit the dearest bids; most have the line's bid.
+  const bids = [...new Set(fitting.length > 0 ? fitting.map((ad) => ad.bidMicros ?? null) : [null])].map((own) => pricedBy(line, own, values, hour, multiplier, catalogue, chance, knowledge?.correction ?? 1000))
+  const { steps, micros } = bids.reduce((dearest, bid) => (bid.micros > dearest.micros ? bid : dearest))
   const need = rowNeed(world.inventory.floors[rows.path[i]], rows.rival[i], buys.open, deal)
   const matches = failing.length === 0 && inSlot && (buys.open || deal !== null)
-  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : !hasAd ? 'no ad' : !line.follow && micros < need ? 'outbid' : 'could win'
-  return { line: line.line, isOpen, failing, hasAd, steps, bidMicros: micros, needMicros: need, verdict }
+  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : fitting.length === 0 ? 'no ad' : !line.follow && micros < need ? 'outbid' : 'could win'
+  return { line: line.line, isOpen, failing, hasAd: fitting.length > 0, steps, bidMicros: micros, needMicros: need, verdict }
 }
 
-/** The bid in the order in which it is built: base or own price, adjustments, hour, maximum; the repeat discount depends on who saw what. */
-function pricedBy(line: LineRules, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>, chance: ReturnType<typeof chanceOf>, correction: number): { steps: Verdict['steps']; micros: number } {
+/**
+ * The bid in the order in which it is built: the ad's own, base or own price, adjustments, hour, maximum; the repeat discount depends on who saw what.
+ * @param ownBid of the ad, micros in the line's price model
+ */
+function pricedBy(line: LineRules, ownBid: number | null, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>, chance: ReturnType<typeof chanceOf>, correction: number): { steps: Verdict['steps']; micros: number } {
   const { price } = line
   const day = localDayOf(zoneIndex(line.zone), hour)
-  const base = baseUnits(price.model, bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
+  const base = baseUnits(price.model, ownBid ?? bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
   const programme = new PriceProgramme(price, catalogue)
   const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
   const words = (share: number) => `${Number((share / 1e4).toPrecision(3))} %`
   const steps: Verdict['steps'] = []
   let micros = base
-  if (line.aim && line.aim.event !== 'value' && chance) {
+  if (ownBid !== null) steps.push({ what: 'bid of the ad', micros })
+  else if (line.aim && line.aim.event !== 'value' && chance) {
     // What an aim is worth here: the chance of its event, times what one may cost.
     steps.push({ what: `aim at a ${line.aim.event}`, micros: line.aim.micros }, { what: `x ${words(chance.prior)}, the trade's average here`, micros: Math.floor((line.aim.micros * chance.prior) / 1e6) })
     micros = Math.floor((chance.rate * line.aim.micros) / 1e6)

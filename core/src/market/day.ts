@@ -262,9 +262,9 @@ export interface MarketDay {
 
 /**
  * One UTC day of the whole market in market order: by (minute, person, k).
- * @param shared whether its memory is to be handed to another thread
+ * @param memory where its rows are to lie: at least so many bytes
  */
-export function makeDay(world: World, day: number, shared = false): MarketDay {
+export function makeDay(world: World, day: number, memory: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes)): MarketDay {
   const tables = dayTables(world, day)
   const { count, words } = world.persons
   const minutes = new Uint16Array(MOST_A_DAY)
@@ -290,7 +290,7 @@ export function makeDay(world: World, day: number, shared = false): MarketDay {
   const hourStart = Uint32Array.from({ length: 25 }, (_, hour) => perMinute[hour * 60])
 
   // Each goes straight to its place: what is read where it lies need not be waited for.
-  const rows = opportunitiesOver(shared ? new SharedArrayBuffer(opportunityBytes(total)) : new ArrayBuffer(opportunityBytes(total)), total)
+  const rows = opportunitiesOver(memory(opportunityBytes(total)), total)
   const times = new Uint8Array(total)
   for (let i = 0; i < total; i++) {
     const minute = slot[i] >>> 6

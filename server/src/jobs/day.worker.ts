@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeDay, openWorld } from '@tin-harbor/core/market'
-import type { SharedDay, SharedWorld } from './messages.js'
+import type { DayWanted, SharedDay, SharedWorld } from './messages.js'
 
 /** Makes market days as they are asked for. */
 const { size, people } = workerData as SharedWorld
@@ -8,7 +8,10 @@ const port = parentPort
 if (!port) throw new Error('This file is started as a worker.')
 const world = openWorld(size, people)
 
-port.on('message', (day: number) => {
-  const { rows, hourStart } = makeDay(world, day, true)
+/** Days differ by some per cent: memory that held one can mostly hold another. */
+const SLACK = 1.1
+
+port.on('message', ({ day, memory }: DayWanted) => {
+  const { rows, hourStart } = makeDay(world, day, (bytes) => (memory && memory.byteLength >= bytes ? memory : new SharedArrayBuffer(Math.ceil(bytes * SLACK))))
   port.postMessage({ day, count: rows.count, buffer: rows.key.buffer as SharedArrayBuffer, hourStart } satisfies SharedDay)
 })

@@ -1,6 +1,6 @@
 import type { Worker } from 'node:worker_threads'
 import { opportunitiesOver, type MarketDay } from '@tin-harbor/core/market'
-import type { SharedDay, SharedWorld } from './messages.js'
+import type { DayWanted, SharedDay, SharedWorld } from './messages.js'
 import { startWorker } from './threads.js'
 
 /** Threads that make days, so that the next is there when the last is sold. */
@@ -19,14 +19,24 @@ export class DaysAhead {
   private makers: Maker[] = []
   private readonly days = new Map<number, Promise<MarketDay>>()
   private readonly waiting = new Map<number, (day: SharedDay) => void>()
+  /**
+   * Memory of days that were sold, for the next ones: nothing tells a thread that it holds shared memory of others, so that it
+   * would let it go late or never.
+   */
+  private free: SharedArrayBuffer[] = []
 
   constructor(private readonly world: SharedWorld) {}
 
-  /** The day, and the start of the next ones before `until`; days before it are forgotten. */
+  /** The day, and the start of the next ones before `until`; days before it are forgotten, and their rows must not be read any more. */
   get(day: number, until: number): Promise<MarketDay> {
-    for (const known of this.days.keys()) if (known < day) this.days.delete(known)
+    for (const [known, made] of this.days) if (known < day) this.letGo(known, made)
     for (let next = day; next < Math.min(until, day + MAKERS); next++) if (!this.days.has(next)) this.days.set(next, this.make(next))
     return this.days.get(day) ?? this.make(day)
+  }
+
+  private letGo(day: number, made: Promise<MarketDay>): void {
+    this.days.delete(day)
+    void made.then(({ rows }) => this.free.push(rows.key.buffer as SharedArrayBuffer))
   }
 
   private make(day: number): Promise<MarketDay> {
@@ -38,7 +48,7 @@ export class DaysAhead {
         if (--maker.busy === 0) maker.idle = setTimeout(() => this.end(maker), IDLE_MS)
         resolve({ rows: opportunitiesOver(buffer, count), hourStart })
       })
-      maker.worker.postMessage(day)
+      maker.worker.postMessage({ day, memory: this.free.pop() ?? null } satisfies DayWanted)
     })
   }
 

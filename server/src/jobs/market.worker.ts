@@ -47,6 +47,8 @@ async function handle(message: ToMarket): Promise<FromMarket> {
   const word = new Int32Array(message.cancel)
   const day = dayOfHour(exchange.hour)
   if (today?.day !== day) {
+    // Its memory may be the next day's already.
+    today = null
     const made = await orCancelled(ahead.get(day, Math.ceil(message.target / HOURS_PER_DAY)), word)
     if (!made) return giveUp()
     today = { day, made }

@@ -1,7 +1,7 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
 import type { Company, ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
-import type { HourFacts, Offered, OpeningLine, PublicationRules, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
+import type { Became, Bought, HourFacts, LineRules, Offered, OpeningLine, PublicationRules, Sought, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
 import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
 
 /** A world whose people lie in shared memory. */
@@ -55,6 +55,12 @@ export type FromForecast =
   | { kind: 'cancelled'; job: number }
   | { kind: 'failed'; job: number; message: string }
 
+/** A day that is to be made, in the memory of one that is done with when there is some. */
+export interface DayWanted {
+  day: number
+  memory: SharedArrayBuffer | null
+}
+
 /** A market day in shared memory. */
 export interface SharedDay {
   day: number
@@ -107,9 +113,23 @@ export type FromMarket =
 export type ToRecords =
   | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
   | { kind: 'shops'; job: number; logs: StoredLog[]; question: ShopQuestion }
-  | { kind: 'opportunity'; job: number; hour: number; nth: number; publication: PublicationRules; known: [number, { facts: StoredFacts; correction: number }][] }
+  /** `seek` looks for the next after `nth` that became so for a line; verdicts are of the lines in `seen`; `logs` holds the hour's own. */
+  | { kind: 'opportunity'; job: number; hour: number; nth: number; seek: { line: number; sought: Sought } | null; logs: [StoredLog]; lines: LineRules[]; seen: number[]; known: [number, { facts: StoredFacts; correction: number }][] }
 export type FromRecords =
   | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
   | { kind: 'shops'; job: number; visits: ShopVisits }
-  | { kind: 'opportunity'; job: number; count: number; offered: Offered; device: number; page: number; state: number; words: number[]; verdicts: Verdict[] }
+  | { kind: 'opportunity'; job: number; count: number; found: OpportunityFound | null }
   | { kind: 'failed'; job: number; message: string }
+
+/** An opportunity of the past, as it was offered and as it went. */
+export interface OpportunityFound {
+  nth: number
+  offered: Offered
+  device: number
+  page: number
+  state: number
+  /** The person's. */
+  words: number[]
+  verdicts: (Verdict & { became: Became | null })[]
+  bought: Bought | null
+}

@@ -1,9 +1,9 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { catalogueOf, offeredAt, openEvents, openLog, verdictsOn } from '@tin-harbor/core/exchange'
-import { makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
+import { HourWins, becameOf, catalogueOf, offeredAt, openEvents, openLog, seek, verdictsOn } from '@tin-harbor/core/exchange'
+import { PERSON_WORDS, makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { pivot, shopVisits, type ReportHour } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
-import type { FromRecords, SharedWorld, StoredLog, ToRecords } from './messages.js'
+import type { FromRecords, OpportunityFound, SharedWorld, StoredLog, ToRecords } from './messages.js'
 import { factsFrom } from './stored-facts.js'
 
 /** Reads the delivery log and the market's past: results never block a run, which has threads of its own. */
@@ -31,14 +31,30 @@ function take(message: ToRecords): FromRecords {
     return { kind: 'report', job, ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone }) }
   }
   if (message.kind === 'shops') return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
-  const day = dayOfHour(message.hour)
+  return { kind: 'opportunity', job, ...opportunityOf(message) }
+}
+
+function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Extract<ToRecords, { kind: 'opportunity' }>): { count: number; found: OpportunityFound | null } {
+  const day = dayOfHour(hour)
   if (past?.day !== day) past = { day, made: makeDay(world, day) }
   const { rows, hourStart } = past.made
-  const from = hourStart[message.hour % HOURS_PER_DAY]
-  const count = hourStart[(message.hour % HOURS_PER_DAY) + 1] - from
-  const at = from + (count > 0 ? message.nth % count : 0)
-  return { kind: 'opportunity', job, count, offered: offeredAt(world, rows, at), device: rows.device[at], page: rows.page[at], state: rows.state[at], words: [...world.persons.words.slice(rows.person[at] * 4, rows.person[at] * 4 + 3)], 
-    verdicts: verdictsOn(world, message.publication, rows, at, message.hour, new Map(message.known.map(([line, { facts, correction }]) => [line, { facts: factsFrom(facts), correction }])))
+  const from = hourStart[hour % HOURS_PER_DAY]
+  const to = hourStart[(hour % HOURS_PER_DAY) + 1]
+  const count = to - from
+  const wins = new HourWins(opened(logs[0]).log)
+  const line = sought && lines.find((of) => of.line === sought.line)
+  const at = sought && line ? seek(world, line, rows, from + nth, to, hour, sought.sought, wins) : from + nth
+  if (at < from || at >= to) return { count, found: null }
+  const bought = wins.of(rows, at)
+  const learned = new Map(known.map(([of, { facts, correction }]) => [of, { facts: factsFrom(facts), correction }]))
+  const verdicts = verdictsOn(world, lines.filter((of) => seen.includes(of.line) || of.line === bought?.line), rows, at, hour, learned)
+  const winner = verdicts.find((verdict) => verdict.line === bought?.line) ?? null
+  return {
+    count,
+    found: {
+      nth: at - from, offered: offeredAt(world, rows, at), device: rows.device[at], page: rows.page[at], state: rows.state[at], words: [...world.persons.words.slice(rows.person[at] * PERSON_WORDS, rows.person[at] * PERSON_WORDS + 3)], bought,
+      verdicts: verdicts.filter((verdict) => seen.includes(verdict.line)).map((verdict) => ({ ...verdict, became: becameOf(verdict, winner, rows.key[at]) }))
+    }
   }
 }
 

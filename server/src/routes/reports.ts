@@ -1,5 +1,6 @@
 import * as yup from 'yup'
 import { isDate } from '@tin-harbor/core/buying'
+import { SOUGHT } from '@tin-harbor/core/exchange'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import type { Deps } from '../services/deps.js'
 import { findCampaign } from '../services/campaigns.js'
@@ -26,7 +27,15 @@ const reportSchema = yup.object({
 
 const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day'), line: idField }).noUnknown()
 const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
-const opportunitySchema = yup.object({ hour: hourField('The hour').required('Which hour?'), nth: yup.number().integer().min(0).max(1e7).default(0) }).noUnknown()
+const opportunitySchema = yup.object({
+  hour: hourField('The hour').required('Which hour?'),
+  nth: yup.number().integer('The number is a whole one.').min(0, 'Opportunities are numbered from 0.').max(1e7).default(0),
+  line: idField,
+  sought: yup.string().oneOf(SOUGHT, 'Not something that becomes of an opportunity.').optional().test('line', 'Of which line?', function (sought) {
+    return sought === undefined || (this.parent as { line?: number }).line !== undefined
+  }),
+  after: yup.number().integer('The number is a whole one.').min(-1).max(1e7).default(-1)
+}).noUnknown()
 
 export function reportRoutes(deps: Deps): Route[] {
   return [
@@ -43,6 +52,10 @@ export function reportRoutes(deps: Deps): Route[] {
       method: 'get', path: '/lines/:lineId/trace', right: 'read', scope: ({ lineId }) => advertiserOfLine(lineId), query: traceSchema,
       handle: ({ params, query }) => traceOf(deps, params.lineId, query.from ?? null, query.to ?? null)
     }),
-    route({ method: 'get', path: '/opportunity', right: 'read', scope: 'none', query: opportunitySchema, handle: ({ actor, query }) => opportunityAt(deps, actor, query.hour, query.nth) })
+    route({
+      // Verdicts are of the lines that the user may see.
+      method: 'get', path: '/opportunity', right: 'read', scope: 'none', query: opportunitySchema,
+      handle: ({ actor, query: { hour, nth, line, sought, after } }) => opportunityAt(deps, actor, hour, line !== undefined && sought !== undefined ? { line, sought, after } : { nth })
+    })
   ]
 }

@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { OUTCOMES, SHORT_BY, type Outcome } from '@tin-harbor/core/exchange'
-import type { MainFigures } from '@tin-harbor/core/forecast'
+import { OUTCOMES, SHORT_BY, type Outcome, type Sought } from '@tin-harbor/core/exchange'
+import { sieveKey, type ForecastQuestion, type MainFigures, type Sieve } from '@tin-harbor/core/forecast'
 import { LOSS_OUTCOMES, liftsOf, matchedOf, stairOf, type OutcomeCounts, type StairStep } from '@tin-harbor/core/results'
 import { restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
@@ -13,7 +13,7 @@ import { placementName } from './catalogue.js'
 import { findCampaign, listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { findLine } from './lines.js'
-import { knownOf } from './opening.js'
+import { knownOf, readStoredLogs } from './opening.js'
 import { publicationRules, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
@@ -42,7 +42,7 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const { sieve } = await pool.sieve(`trace-${lineId}`, question)
+  const sieve = await sieveOf(pool, `${tapes.current.head.firstDay} ${sieveKey(question)}`, question)
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
@@ -55,6 +55,23 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   }
 }
 
+/** Sieves that are being worked out or were lately, by tape and what they depend on: pages that show one line, and one that looks again as the market moves, share them. */
+const sieves = new WeakMap<Deps['pool'], Map<string, Promise<Sieve>>>()
+const SIEVES_KEPT = 200
+
+function sieveOf(pool: Deps['pool'], name: string, question: ForecastQuestion): Promise<Sieve> {
+  const kept = sieves.get(pool) ?? new Map<string, Promise<Sieve>>()
+  sieves.set(pool, kept)
+  const known = kept.get(name)
+  if (known) return known
+  const asked = pool.sieve(`trace of ${name}`, question).then(({ sieve }) => sieve)
+  kept.set(name, asked)
+  asked.catch(() => kept.delete(name))
+  const [oldest] = kept.keys()
+  if (kept.size > SIEVES_KEPT) kept.delete(oldest)
+  return asked
+}
+
 /** What the forecast had left at a step of the stair, over so many days; null where it does not tell. */
 function forecastAt({ outcomes }: StairStep, day: MainFigures['day'], days: number): number | null {
   if (outcomes.length === 0) return day.matched.value * days
@@ -63,23 +80,32 @@ function forecastAt({ outcomes }: StairStep, day: MainFigures['day'], days: numb
   return outcomes.includes('own_line') ? day.wins.value * days : null
 }
 
+/** Which opportunity of an hour: its number, or the next after one that became so for a line. */
+export type Which = { nth: number } | { line: number; sought: Sought; after: number }
+
 /** One opportunity of an hour that was run, with the verdict of every line in force then that the user may see. */
-export async function opportunityAt({ sequelize, records, catalogue }: Deps, actor: Actor, hour: number, nth: number): Promise<OpportunityTrace> {
+export async function opportunityAt({ sequelize, records, catalogue }: Deps, actor: Actor, hour: number, which: Which): Promise<OpportunityTrace> {
   const [ran] = await sequelize.query<{ publication: number }>('SELECT publication_id AS publication FROM delivery_hour WHERE hour = ?', { type: QueryTypes.SELECT, replacements: [hour] })
   if (!ran) throw conflict('The market has not run that hour.')
-  const publication = await publicationRules(ran.publication)
-  const advertiserOf = new Map((publication.owners ?? []).map((owner) => [owner.line, owner.advertiser]))
-  const seen = new Set((await listAdvertisers(actor)).map((advertiser) => advertiser.id))
-  const lines = publication.lines.filter((line) => seen.has(advertiserOf.get(line.line) ?? -1))
-  const found = await records.ask('opportunity', { kind: 'opportunity', hour, nth, publication: { ...publication, lines }, known: await knownOf(sequelize, lines) })
-  const { offered, device, page, state, words } = found
+  const { owners = [], lines } = await publicationRules(ran.publication)
+  const advertiserOf = new Map(owners.map((owner) => [owner.line, owner.advertiser]))
+  const advertisers = new Set((await listAdvertisers(actor)).map((advertiser) => advertiser.id))
+  const seen = lines.filter((line) => advertisers.has(advertiserOf.get(line.line) ?? -1))
+  if ('line' in which && !seen.some((line) => line.line === which.line)) throw conflict('That line was not in force in that hour.')
+  const [log] = await readStoredLogs(sequelize, hour, hour + 1)
+  const { count, found } = await records.ask('opportunity', {
+    kind: 'opportunity', hour, nth: 'nth' in which ? which.nth : which.after, seek: 'line' in which ? which : null, logs: [log], lines: [...lines], seen: seen.map(({ line }) => line), known: await knownOf(sequelize, seen)
+  })
+  if (!found) throw conflict('line' in which ? 'There are no more of these in that hour.' : `That hour had ${count} opportunities.`)
+  const { offered, nth, device, page, state, words, bought, verdicts } = found
   const placement = Math.floor(offered.path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)
-  const names = new Map((await Line.findAll({ where: { id: lines.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
+  const names = new Map((await Line.findAll({ where: { id: seen.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
   return {
-    hour, nth, count: found.count, ...offered, placement, property, position, size: SHAPES[catalogue.inventory.placements[placement].shape], source: SOURCES[offered.path % SOURCES.length].name,
+    hour, nth, count, ...offered, placement, property, position, size: SHAPES[catalogue.inventory.placements[placement].shape], source: SOURCES[offered.path % SOURCES.length].name,
     device: DEVICE_TYPES[DEVICE_TYPE[device]], browser: BROWSERS[DEVICE_BROWSER[device]], country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
     connection: CONNECTIONS[connectionOf(state)], robot: isBot(state),
-    verdicts: found.verdicts.map(({ failing, ...verdict }) => ({ ...verdict, name: names.get(verdict.line) ?? `L-${verdict.line}`, failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`) }))
+    verdicts: verdicts.map(({ failing, ...verdict }) => ({ ...verdict, name: names.get(verdict.line) ?? `L-${verdict.line}`, failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`) })),
+    bought: bought && { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) ?? null }
   }
 }

@@ -1,6 +1,7 @@
 import type {
   AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, HistoryEntry, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
+import type { Sought } from '@tin-harbor/core/exchange'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -77,6 +78,8 @@ export const api = {
   shopVisits: (campaignId: number, line: number | null, from: string, to: string, options?: RequestOptions) => get<{ visits: ShopVisitsView | null }>(`/campaigns/${campaignId}/shop-visits?${query({ from, to, line: line === null ? null : String(line) })}`, options),
   trace: (id: number, from: number | null, to: number | null, options?: RequestOptions) => get<TraceView>(`/lines/${id}/trace?${query({ from: from === null ? null : String(from), to: to === null ? null : String(to) })}`, options),
   opportunity: (hour: number, nth: number, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), nth: String(nth) })}`, options),
+  /** The next opportunity after one of an hour that became so for a line. */
+  seekOpportunity: (hour: number, after: number, line: number, sought: Sought, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), after: String(after), line: String(line), sought })}`, options),
   forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>
     postLines<ForecastLine>('/forecast', { page: `${PAGE}-f`, number, campaignId, lineId, line }, onLine, options),
   pictureUrl: (creativeId: number) => `/api/creatives/${creativeId}/picture`

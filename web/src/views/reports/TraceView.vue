@@ -1,31 +1,25 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { ElButton, ElInputNumber } from 'element-plus'
-import 'element-plus/theme-chalk/el-input-number.css'
-import type { LineView, OpportunityTrace, TraceView } from '@tin-harbor/core/buying'
+import type { LineView, TraceView } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
-import { ORGANISATION_ZONE, about, count, marketTime, perCent, shortDate } from '@/composables/formats'
+import { ORGANISATION_ZONE, about, count, shortDate } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
-import { useMarket } from '@/stores/market'
+import OneOpportunity from './OneOpportunity.vue'
 
 const route = useRoute()
 const address = useAddress()
-const market = useMarket()
 const id = Number(route.params.lineId)
 const zone = zoneIndex(ORGANISATION_ZONE)
 const line = shallowRef<LineView | null>(null)
 const trace = shallowRef<TraceView | null>(null)
 const error = shallowRef<ApiError | null>(null)
-const one = shallowRef<OpportunityTrace | null>(null)
-const oneError = ref<string | null>(null)
-const isLooking = ref(false)
 let asking: AbortController | null = null
 
-const part = { from: address.part('from'), to: address.part('to'), hour: address.part('hour'), nth: address.part('nth') }
+const part = { from: address.part('from'), to: address.part('to') }
 const dayOf = (hour: number) => dateOfDay(localDayOf(zone, hour))
 const from = computed({ get: () => part.from.value || (trace.value ? dayOf(trace.value.from) : null), set: (date: string | null) => (part.from.value = date ?? '') })
 const to = computed({ get: () => part.to.value || (trace.value ? dayOf(trace.value.to - 1) : null), set: (date: string | null) => (part.to.value = date ?? '') })
@@ -43,7 +37,6 @@ async function load() {
 onMounted(async () => {
   line.value = await api.line(id).catch(() => null)
   await load()
-  if (part.hour.value) await look()
 })
 watch([part.from, part.to], load)
 useMarketTick(load)
@@ -53,31 +46,6 @@ const wide = (value: number, of: number) => `${Math.max(0.15, Math.min(100, (100
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const best = computed(() => trace.value?.lifts[0] ?? null)
 const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
-
-/** Which one is looked at; kept in the address, so that a link shows the same. */
-const hour = ref(Number(part.hour.value) || 0)
-const nth = ref(Number(part.nth.value) || 0)
-watch(() => market.run.hour, (now) => {
-  if (hour.value === 0 && now > 0) hour.value = now - 1
-}, { immediate: true })
-async function look() {
-  isLooking.value = true
-  oneError.value = null
-  try {
-    one.value = await api.opportunity(hour.value, nth.value)
-    part.hour.value = String(hour.value)
-    part.nth.value = String(nth.value)
-  } catch (failure) {
-    oneError.value = (failure as Error).message
-  }
-  isLooking.value = false
-}
-function onNext(step: number) {
-  nth.value = Math.max(0, nth.value + step)
-  void look()
-}
-const price = (micros: number) => (micros / 1000).toFixed(micros < 100 ? 3 : 2)
-const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:${String(at % 60).padStart(2, '0')} UTC`
 </script>
 
 <template>
@@ -115,33 +83,7 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
       <ul class="TraceView-short"><li v-for="(n, bin) in trace.short" :key="bin"><span>{{ SHORT[bin] }}</span><b class="number">{{ count(n) }}</b><i :style="{ width: wide(n, Math.max(1, ...trace.short)) }" /></li></ul>
     </template>
 
-    <h2 class="ruled">One opportunity</h2>
-    <p class="TraceView-one">
-      <label for="trace-hour">Market hour</label> <ElInputNumber id="trace-hour" v-model="hour" :min="0" :max="market.run.hour > 0 ? market.run.hour - 1 : undefined" :controls="false" class="TraceView-number" /> <span class="quiet">{{ marketTime(hour) }}</span>
-      <label for="trace-nth">, the</label> <ElInputNumber id="trace-nth" v-model="nth" :min="0" :controls="false" class="TraceView-number" /> of it
-      <ElButton size="small" :loading="isLooking" data-test="look" @click="look">Look</ElButton>
-      <button v-if="one" class="plain small" type="button" @click="onNext(1)">the next one</button>
-    </p>
-    <p v-if="oneError" class="trouble" role="alert">{{ oneError }}</p>
-    <template v-if="one">
-      <p class="TraceView-facts">
-        At {{ minute(one.minute) }}, number {{ count(one.nth % Math.max(1, one.count)) }} of {{ count(one.count) }}: {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price.
-        Floor {{ price(one.floorMicros) }}, best rival {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as CPM.
-      </p>
-      <table class="TraceView-verdicts">
-        <thead><tr><th scope="col">line</th><th scope="col">verdict</th><th scope="col">the bid, step by step</th><th scope="col" class="number">needed</th></tr></thead>
-        <tbody>
-          <tr v-for="verdict in one.verdicts" :key="verdict.line">
-            <td>{{ verdict.name }}</td>
-            <td><b>{{ verdict.verdict }}</b><template v-if="verdict.failing.length > 0">: not <span v-for="(failing, n) in verdict.failing" :key="failing"><template v-if="n > 0">; </template>{{ failing }}</span></template></td>
-            <td><span v-for="(step, n) in verdict.steps" :key="n"><template v-if="n > 0"> → </template>{{ step.what }} {{ price(step.micros) }}</span></td>
-            <td class="number">{{ price(verdict.needMicros) }}</td>
-          </tr>
-          <tr v-if="one.verdicts.length === 0"><td colspan="4" class="quiet">No line of yours was in force in that hour.</td></tr>
-        </tbody>
-      </table>
-      <p class="small quiet">Money, pace and caps are of the moment: what they took is in the counts above ({{ perCent(trace && trace.matched > 0 ? trace.counts.won / trace.matched : 0, 1) }} of what it matched was won).</p>
-    </template>
+    <OneOpportunity :line-id="id" />
   </section>
 </template>
 
@@ -266,21 +208,5 @@ const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:
 .TraceView-short i {
   height: 10px;
   background: var(--water);
-}
-
-.TraceView-one {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
-
-.TraceView-number {
-  width: 92px !important;
-}
-
-.TraceView-facts {
-  margin: 8px 0;
-  font: 13.5px/1.55 var(--serif);
 }
 </style>
