@@ -26,7 +26,7 @@ if (name === 'forecast') {
   await installDatabase()
   await buildPages()
   const { benchLong } = await import('./bench/long.mjs')
-  await benchLong(Number(process.argv[3] ?? 60))
+  await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
   console.error('Name a benchmark: forecast, tape, market, web or long.')
   process.exit(2)

@@ -4,7 +4,7 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegme
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import { costRange, countRatioRange, shrunkRate, wilson } from '../src/report/index.js'
 import { DID, sharesPlace, shopLift } from '../src/response/index.js'
-import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, shopVisits, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
+import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, shopVisits, type LineDeals, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
 import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
 import { localHourOf, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
@@ -13,20 +13,23 @@ import { START, numbers, opening, runHours, sharedDay, smallWorld } from './supp
 const world = smallWorld()
 const market = { ...catalogueOf(world), zone: zoneIndex('Europe/Lisbon') }
 const below = numbers(404)
+/** Each line has deals of its own. */
 const lines = Array.from({ length: 9 }, (_, n) => ({ ...fullLine(n + 1, world, below), limits: { ...fullLine(n + 1, world, below).limits, totalMicros: null } }))
+  .map((line) => ({ ...line, buys: line.buys && { ...line.buys, deals: line.buys.deals.map((deal) => ({ ...deal, deal: 100 + line.line })) } }))
 const HOURS = 60
 /** Many kinds of conversion, so that a small market has enough of them. */
 const trackers = Array.from({ length: 160 }, (_, n) => ({ advertiser: 1 + (n % 2), tracker: 100 + n, clickHours: 168, viewHours: 48, valueMicros: 400_000 }))
 const facts: HourFacts[] = runHours(new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay), HOURS)
 const hours: ReportHour[] = facts.map((of) => ({ hour: of.hour, log: openLog(of.log, of.wins, of.crc), events: openEvents(of.events, of.eventCount, of.eventsCrc) }))
-const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({ by, lines: lines.map((line) => line.line), from: START, to: START + HOURS, windowHours: 720, ...over })
+const deals: LineDeals[] = lines.flatMap(({ line, buys }) => (buys ? [{ line, from: START, to: START + HOURS, deals: buys.deals.map((deal) => deal.deal) }] : []))
+const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({ by, lines: lines.map((line) => line.line), from: START, to: START + HOURS, windowHours: 720, deals, ...over })
 const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) => pivot(question(by, over), hours, world.persons.words, market)
 
 /** All wins as plain objects. */
 const wins = hours.flatMap(({ hour, log }) => Array.from({ length: log.count }, (_, i) => {
   const words = world.persons.words.subarray(log.person[i] * PERSON_WORDS, log.person[i] * PERSON_WORDS + PERSON_WORDS)
   return {
-    hour, line: log.line[i], person: log.person[i], spend: log.media[i] + log.data[i], clicked: (log.did[i] & DID.clicked) !== 0, device: DEVICE_TYPES[DEVICE_TYPE[log.device[i]]], placement: Math.floor(log.path[i] / SOURCES.length),
+    hour, line: log.line[i], person: log.person[i], spend: log.media[i] + log.data[i], clicked: (log.did[i] & DID.clicked) !== 0, deal: log.deal[i], device: DEVICE_TYPES[DEVICE_TYPE[log.device[i]]], placement: Math.floor(log.path[i] / SOURCES.length),
     source: SOURCES[log.path[i] % SOURCES.length].name, country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, age: AGES[demographic(demographicOf(words[1])).age], profile: profileOf(words[1]), nth: log.nth[i], fee: (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
   }
 }))
@@ -58,9 +61,17 @@ describe('reports', () => {
       const { rows, total: same } = report(by)
       expect(same, by).toEqual(total)
       if (by !== 'audience') for (const measure of ['wins', 'spendMicros', 'views', 'conversions', 'assists', 'valueMicros', 'unmutes'] as const) expect(sum(rows.map((row) => row[measure])), `${by} ${measure}`).toBe(total[measure])
-      for (const row of rows) expect(by === 'line' || by === 'ad' ? row.label === null : typeof row.label === 'string' && row.label.length > 0, `${by} ${row.key}`).toBe(true)
+      for (const row of rows) expect(by === 'line' || by === 'ad' || (by === 'deal' && row.key > 0) ? row.label === null : typeof row.label === 'string' && row.label.length > 0, `${by} ${row.key}`).toBe(true)
       expect(rows.map((row) => row.spendMicros)).toEqual([...rows.map((row) => row.spendMicros)].sort((a, b) => b - a))
     }
+  })
+
+  it('by deal tell apart deals that lie at the same place in the rules of different lines', () => {
+    const { rows } = report('deal')
+    const plain = grouped((win) => String(win.deal === 0 ? 0 : 100 + win.line))
+    expect(plain.size).toBeGreaterThan(3)
+    expect(new Map(rows.map((row) => [String(row.key), row.wins]))).toEqual(new Map([...plain].map(([key, own]) => [key, own.length])))
+    expect(() => report('deal', { deals: [] })).toThrow('had no deal at place')
   })
 
   it('count a win for every audience its person is in', () => {

@@ -1,7 +1,8 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
-import { LineRevision } from '../src/models/index.js'
+import { GrantedDeal, LineRevision } from '../src/models/index.js'
 import { readMarket } from '../src/services/publications.js'
 import { READER, TRADER, campaignDraft, lineDraft, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
@@ -30,7 +31,7 @@ async function liveOf(over: Parameters<typeof lineDraft>[0], advertiser = 1): Pr
   for (const { id } of choices) expect((await ask('POST', `/lines/${line.id}/ads`, { creative: id })).status).toBe(200)
   const { body: view } = await ask('GET', `/lines/${line.id}`)
   const live = await ask('POST', `/lines/${line.id}/live`, { version: view.version, token: newToken() })
-  expect([live.status, live.body.state]).toEqual([200, 'live'])
+  expect([live.status, live.body.state, live.body.issues]).toEqual([200, 'live', undefined])
   return line.id as number
 }
 
@@ -42,8 +43,19 @@ describe('lines of all formats and prices, from the draft to results', () => {
       audio: await liveOf({ name: 'Audio', format: 'audio', price: { model: 'CPM', bidMicros: null, maxMicros: 9_000_000, aim: { event: 'view', micros: 8000 } } }),
       pop: await liveOf({ name: 'Visits', format: 'pop', price: { model: 'visit', bidMicros: 1500, maxMicros: null } }, 3)
     }
+    // Two lines whose first deals are different ones.
+    const deals = (await GrantedDeal.findAll({ order: [['id', 'ASC']] })).filter((deal) => deal.placements.some((placement) => SHAPE_FORMAT[server.deps.catalogue.inventory.placements[placement].shape] === FORMATS.indexOf('native'))).slice(0, 2)
+    expect(deals.length).toBe(2)
+    for (const { id, name, priceMicros } of deals) await liveOf({ name: `By ${name}`, format: 'native', price: { model: 'CPM', bidMicros: priceMicros + 5_000_000, maxMicros: null }, buys: { open: false, deals: [id] } })
     await run({ hours: 30 })
     const { body: report } = await ask('GET', `/reports?by=line&${DAYS}`)
+    const { body: byDeal } = await ask('GET', `/reports?by=deal&${DAYS}`)
+    for (const { id, name } of deals) {
+      const bought = report.rows.find((row: { label: string }) => row.label === `By ${name}`)
+      expect(byDeal.rows.find((row: { key: number }) => row.key === id)).toMatchObject({ label: name, wins: bought.wins })
+      expect(bought.wins).toBeGreaterThan(0)
+    }
+    expect(byDeal.rows.find((row: { key: number }) => row.key === 0).label).toBe('the open market')
     const of = (line: number) => report.rows.find((row: { key: number }) => row.key === line)
     for (const line of Object.values(lines)) expect(of(line).wins).toBeGreaterThan(10)
     expect(of(lines.native).label).toBe('Native clicks')

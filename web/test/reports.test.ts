@@ -2,11 +2,12 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { DIMENSION_SETS, type ReportRowView, type ReportView, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
+import { DIMENSION_SETS, type OpportunityTrace, type ReportRowView, type ReportView, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import ReportsView from '@/views/reports/ReportsView.vue'
+import OneOpportunity from '@/views/reports/OneOpportunity.vue'
 import TraceView from '@/views/reports/TraceView.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -150,5 +151,61 @@ describe('the trace', () => {
     await view.get('[role=alert] button').trigger('click')
     await settle()
     expect(asked()).toHaveLength(2)
+  })
+})
+
+describe('one opportunity', () => {
+  const verdict = (line: number, over: Partial<OpportunityTrace['verdicts'][number]>): OpportunityTrace['verdicts'][number] => ({
+    line, name: `Line ${line}`, isOpen: true, failing: [], hasAd: true, steps: [{ what: 'base bid', micros: 2400 }, { what: 'adjusted x 0.5', micros: 1200 }], bidMicros: 1200, needMicros: 500, verdict: 'could win', became: 'won', ...over
+  })
+  const found = (nth: number, over: Partial<OpportunityTrace> = {}): OpportunityTrace => ({
+    hour: 1449, nth, count: 9000, key: 1, minute: 541, placement: 3, property: 'Loan Word Index', position: 'page head', size: '728x90', source: 'Tidewater', device: 'desktop', browser: 'Lantern', country: 'Germany', category: 'money', connection: 'Wi-Fi',
+    robot: false, floorMicros: 330, rivalMicros: 500, secondMicros: 0, isFirstPrice: true, verdicts: [verdict(7, {}), verdict(8, { verdict: 'does not match', became: null, failing: ['device: phones'] })],
+    bought: { name: 'Line 7', priceMicros: 1200, mediaMicros: 1200, nth: 2 }, ...over
+  })
+  const asked = () => requests.filter((request) => request.path.startsWith('/opportunity'))
+  async function open(query = '') {
+    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/trace', component: OneOpportunity }] })
+    await router.push(`/trace${query}`)
+    useMarket().run = RUN
+    const view = mount(OneOpportunity, { props: { lineId: 7 }, global: { plugins: [router] } })
+    await settle()
+    return { view, router }
+  }
+
+  it('is looked for by what became of it, from the one that is shown on, and stays in the address', async () => {
+    const { view, router } = await open()
+    expect(asked()).toHaveLength(0)
+    await view.get('[data-test=seek-won]').trigger('click')
+    expect(asked()[0].path).toBe('/opportunity?hour=1449&after=-1&line=7&sought=won')
+    await asked()[0].reply({ body: found(41) })
+    const facts = view.get('.OneOpportunity-facts').text()
+    expect(facts).toContain('number 42 of 9,000')
+    expect(facts).toContain('Line 7 bought it at 1.20 and was charged €0.0012: the person’s 2nd sight of it in 30 days.')
+    const rows = view.findAll('.OneOpportunity-verdicts tbody tr').map((row) => row.text())
+    expect(rows[0]).toContain('won')
+    expect(rows[0]).toContain('base bid 2.40 → adjusted x 0.5 1.20')
+    expect(rows[1]).toContain('does not match: not device: phones')
+    expect(router.currentRoute.value.query).toEqual({ hour: '1449', nth: '41' })
+    await view.get('[data-test=seek-stopped]').trigger('click')
+    expect(asked()[1].path).toBe('/opportunity?hour=1449&after=41&line=7&sought=stopped')
+    await asked()[1].reply({ body: found(60, { bought: null, verdicts: [verdict(7, { became: 'stopped' }), verdict(8, { became: 'own line' })] }) })
+    expect(view.text()).toContain('None of your lines bought it.')
+    expect(view.text()).toContain('could win: money, pace or caps stopped it')
+    expect(view.text()).toContain('bought by another line of yours')
+  })
+
+  it('goes on in the next hour where this one has no more of them, and not past the clock', async () => {
+    const { view } = await open('?hour=1447&nth=5')
+    expect(asked()[0].path).toBe('/opportunity?hour=1447&nth=5')
+    await asked()[0].reply({ body: found(5, { hour: 1447 }) })
+    await view.get('[data-test=seek-outbid]').trigger('click')
+    await asked()[1].reply({ status: 409, body: { title: 'There are no more of these in that hour.', code: 'conflict' } })
+    await view.get('[role=alert] button').trigger('click')
+    expect(asked()[2].path).toBe('/opportunity?hour=1448&after=-1&line=7&sought=outbid')
+    await asked()[2].reply({ status: 409, body: { title: 'There are no more of these in that hour.', code: 'conflict' } })
+    await view.get('[role=alert] button').trigger('click')
+    await asked()[3].reply({ status: 409, body: { title: 'There are no more of these in that hour.', code: 'conflict' } })
+    expect(view.find('[role=alert] button').exists()).toBe(false)
   })
 })

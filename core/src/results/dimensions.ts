@@ -17,6 +17,7 @@ export interface Seen {
   device: number
   page: number
   state: number
+  /** Number of the deal; 0 for the open market. */
   deal: number
   nth: number
   /** Market hour. */
@@ -41,7 +42,7 @@ interface ReportDimension {
   group: 'when' | 'what' | 'where' | 'device' | 'connection' | 'who' | 'context' | 'slot' | 'inventory'
   /** A number for each value; -1 for what is unknown. A list where a win has several. */
   key: (seen: Seen, market: ReportMarket) => number | readonly number[]
-  /** The value in words; null where pages name it (lines and ads). */
+  /** The value in words; null where pages name it (lines, ads and deals). */
   label: (key: number, market: ReportMarket) => string | null
 }
 
@@ -60,7 +61,7 @@ export const REPORT_DIMENSIONS = {
   line: { group: 'what', key: ({ line }) => line, label: () => null },
   ad: { group: 'what', key: ({ ad }) => ad, label: () => null },
   'nth exposure': { group: 'what', key: ({ nth }) => Math.min(nth, 12), label: (key) => (key >= 12 ? '12th and later' : `${key}${['th', 'st', 'nd', 'rd'][key % 10 < 4 && Math.floor(key / 10) !== 1 ? key % 10 : 0]}`) },
-  deal: { group: 'what', key: ({ deal }) => deal, label: (key) => (key === 0 ? 'the open market' : `deal ${key} of the line`) },
+  deal: { group: 'what', key: ({ deal }) => deal, label: (key) => (key === 0 ? 'the open market' : null) },
   day: { group: 'when', key: ({ hour }, { zone }) => localDayOf(zone, hour), label: (key) => dateOfDay(key) },
   weekday: { group: 'when', key: ({ hour }, { zone }) => weekdayOf(localDayOf(zone, hour)), label: of(WEEKDAYS) },
   hour: { group: 'when', key: ({ hour }, { zone }) => localHourOf(zone, hour), label: clock },

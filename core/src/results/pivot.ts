@@ -19,6 +19,23 @@ export interface ReportQuestion {
   to: number
   /** Conversions count that come within so many hours. */
   windowHours: number
+  /** Deals of lines as they were in force in market hours [from, to); needed where results are told apart by deal. */
+  deals?: readonly LineDeals[]
+}
+
+/** Numbers of a line's deals in the order in which its rules named them then: the log has their places. */
+export interface LineDeals {
+  line: number
+  from: number
+  to: number
+  deals: readonly number[]
+}
+
+/** The number of the deal at a place, from 1, of a line's deals in an hour. @throws where the line had none there */
+function dealAt(all: readonly LineDeals[], line: number, hour: number, place: number): number {
+  const number = all.find((of) => of.line === line && hour >= of.from && hour < of.to)?.deals[place - 1]
+  if (number === undefined) throw new Error(`Line ${line} had no deal at place ${place} in hour ${hour}.`)
+  return number
 }
 
 /** What was counted, without what was expected of it. */
@@ -73,7 +90,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     seen.device = log.device[i]
     seen.page = log.page[i]
     seen.state = log.state[i]
-    seen.deal = log.deal[i]
+    seen.deal = log.deal[i] > 0 && question.by === 'deal' ? dealAt(question.deals ?? [], seen.line, hour, log.deal[i]) : log.deal[i]
     seen.nth = log.nth[i]
     seen.hour = hour
     readPerson(seen, words, log.person[i])

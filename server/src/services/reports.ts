@@ -1,17 +1,18 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
-import { hoursEarning, type ReportDimensionName } from '@tin-harbor/core/results'
+import { hoursEarning, type LineDeals, type ReportDimensionName } from '@tin-harbor/core/results'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/buying'
 import { costRange, wilson } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import type { ReportRow } from '@tin-harbor/core/results'
-import { Ad, Campaign, Line, Organisation } from '../models/index.js'
+import { Ad, Campaign, GrantedDeal, Line, Organisation } from '../models/index.js'
 import type { StoredLog } from '../jobs/messages.js'
 import type { Actor } from '../security/sessions.js'
 import { listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf } from './lines.js'
 import { readStoredLogs } from './opening.js'
-import { readMarket } from './publications.js'
+import { readMarket, rulesInForce } from './publications.js'
 
 /** Days are of the organisation's calendar, ends included. */
 export type ReportAsked = Pick<ReportView, 'by' | 'from' | 'to' | 'windowHours' | 'campaign' | 'line'>
@@ -35,9 +36,19 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
   const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
   const earlier: StoredLog[] = []
   for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
-  const { rows, total } = await records.ask('report', { kind: 'report', zone, logs: [...earlier, ...logs], question: { by: asked.by, lines: lines.map((line) => line.id), from, to, windowHours: asked.windowHours } })
+  const { rows, total } = await records.ask('report', { kind: 'report', zone, logs: [...earlier, ...logs], question: { by: asked.by, lines: lines.map((line) => line.id), from, to, windowHours: asked.windowHours, ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {}) } })
   const names = await namesOf(asked.by, lines)
   return { ...asked, rows: rows.map((row) => viewOf(row, names.get(row.key) ?? row.label ?? String(row.key))), total: viewOf(total, 'in all'), milliseconds: Math.round(performance.now() - began) }
+}
+
+/** What deals the lines of each publication had, in the hours [from, to) in which it was in force. */
+async function dealsInForce(sequelize: Sequelize, from: number, to: number): Promise<LineDeals[]> {
+  const spans = await sequelize.query<{ publication: number; first: number; last: number }>(
+    'SELECT publication_id AS publication, MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour WHERE hour >= ? AND hour < ? GROUP BY publication_id', { type: QueryTypes.SELECT, replacements: [from, to] })
+  const found = await Promise.all(spans.map(async ({ publication, first, last }) => (await rulesInForce(publication)).lines.flatMap(({ line, buys }): LineDeals[] => (
+    buys && buys.deals.length > 0 ? [{ line, from: first, to: last + 1, deals: buys.deals.map(({ deal }) => deal) }] : []
+  ))))
+  return found.flat()
 }
 
 /** Runs of whole hours that lie next to each other. */
@@ -53,6 +64,7 @@ function spans(hours: readonly number[]): [number, number][] {
 
 async function namesOf(by: ReportDimensionName, lines: readonly Line[]): Promise<Map<number, string>> {
   if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
+  if (by === 'deal') return new Map((await GrantedDeal.findAll({ attributes: ['id', 'name'] })).map((deal) => [deal.id, deal.name]))
   if (by !== 'ad') return new Map()
   const of = lines.map((line) => line.id)
   const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: of, removed: true } })

@@ -6,7 +6,7 @@ import type { OpportunityTrace } from '@tin-harbor/core/buying'
 import type { Sought } from '@tin-harbor/core/exchange'
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
-import { ORGANISATION_ZONE, count, money } from '@/composables/formats'
+import { ORGANISATION_ZONE, count } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
 import DayField from '@/parts/DayField.vue'
 import { useMarket } from '@/stores/market'
@@ -82,7 +82,9 @@ function onNextHour(sought: Sought) {
 const KINDS: Readonly<Record<Sought, string>> = { matched: 'it matched', won: 'it won', outbid: 'it bid too little for', stopped: 'it could win and did not' }
 const BECAME = { won: 'won', 'own line': 'bought by another line of yours, which bid more', stopped: 'could win: money, pace or caps stopped it' } as const
 const price = (micros: number) => (micros / 1000).toFixed(micros < 100 ? 3 : 2)
-const minute = (at: number) => `${String(Math.floor(at / 60)).padStart(2, '0')}:${String(at % 60).padStart(2, '0')} UTC`
+/** An impression costs a part of a cent. */
+const charge = (micros: number) => (micros > 0 ? `€${(micros / 1e6).toPrecision(2)}` : 'nothing')
+const two = (n: number) => String(n).padStart(2, '0')
 const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' : `the person’s ${n}${['th', 'st', 'nd', 'rd'][n % 10 < 4 && Math.floor((n % 100) / 10) !== 1 ? n % 10 : 0]} sight of it in 30 days`)
 </script>
 
@@ -91,7 +93,7 @@ const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' :
     <h2 id="one-opportunity" class="ruled">One opportunity</h2>
     <form class="OneOpportunity-which" @submit.prevent="look">
       <label for="trace-day">Of</label> <DayField id="trace-day" v-model="day" />
-      <label for="trace-clock">in the hour from</label> <ElInputNumber id="trace-clock" v-model="clock" :min="0" :max="HOURS_PER_DAY" :controls="false" class="OneOpportunity-clock" /><span>:00, number</span>
+      <label for="trace-clock">in the hour from</label> <ElInputNumber id="trace-clock" v-model="clock" :min="0" :max="HOURS_PER_DAY" :controls="false" class="OneOpportunity-clock" /><span>o’clock, number</span>
       <ElInputNumber v-model="number" aria-label="Number of the opportunity in that hour" :min="1" :controls="false" class="OneOpportunity-number" />
       <ElButton size="small" native-type="submit" :loading="isLooking" data-test="look">Look</ElButton>
     </form>
@@ -101,9 +103,9 @@ const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' :
     <p v-if="error" class="trouble" role="alert">{{ error }} <button v-if="without && hour < newest" class="plain" type="button" @click="onNextHour(without)">Go on in the hour after it</button></p>
     <template v-if="one">
       <p class="OneOpportunity-facts">
-        At {{ minute(one.minute) }}, number {{ count(one.nth + 1) }} of {{ count(one.count) }}: {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price.
+        At {{ two(clock) }}:{{ two(one.minute % 60) }}, number {{ count(one.nth + 1) }} of {{ count(one.count) }}: {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price.
         Floor {{ price(one.floorMicros) }}, best rival {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as CPM.
-        <template v-if="one.bought"><b>{{ one.bought.name ?? 'A line of another advertiser of yours' }}</b> bought it at {{ price(one.bought.priceMicros) }} and was charged {{ money(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.</template>
+        <template v-if="one.bought"><b>{{ one.bought.name ?? 'A line of another advertiser of yours' }}</b> bought it at {{ price(one.bought.priceMicros) }} and was charged {{ charge(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.</template>
         <template v-else>None of your lines bought it.</template>
       </p>
       <table class="OneOpportunity-verdicts">
@@ -151,7 +153,7 @@ const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' :
   font: 13.5px/1.55 var(--serif);
 }
 
-.OneOpportunity-verdicts .is-own td {
-  box-shadow: inset 3px 0 var(--brass);
+.OneOpportunity-verdicts .is-own td:first-child {
+  font-weight: 600;
 }
 </style>
