@@ -7,9 +7,12 @@ import { TENTH } from '@tin-harbor/core/market'
 import { NOTHING_SPENT, NO_LIMITS, answer, forecastMarket, type ForecastPart, type ForecastQuestion, type MainFigures } from '@tin-harbor/core/forecast'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { makeBenchmarks } from '@tin-harbor/core/response'
-import { makeWorld, publishMeasures } from '@tin-harbor/core/market'
+import { makeDay, makeWorld, opportunityColumns, publishMeasures } from '@tin-harbor/core/market'
+import { hashColumns } from '@tin-harbor/core/random'
 import { buildTape, openTape, tapeHash } from '@tin-harbor/core/tape'
+import { DaysAhead } from '../src/jobs/days-ahead.js'
 import { ForecastPool } from '../src/jobs/forecast-pool.js'
+import { droppedShared } from '../src/jobs/shared-memory.js'
 import { TapeBuilder } from '../src/jobs/tape-builder.js'
 import type { SharedTape } from '../src/jobs/messages.js'
 import type { CancelWord } from '../src/jobs/threads.js'
@@ -192,5 +195,37 @@ describe('a tape in its file', () => {
     expect(made.how).toBe('built')
     expect(made.refused[0]).toMatch(/column \w+ is damaged/)
     expect(tapeHash(openTape(made.tape.buffer))).toBe(tapeHash(buildTape(world, 60)))
+  })
+})
+
+describe('shared memory', () => {
+  it('of days that were sold holds the next ones, and they are the days that core makes', async () => {
+    await tapes.ready
+    const days = new DaysAhead(tapes.world)
+    const sizes = new Set<number>()
+    for (let day = 60; day < 68; day++) {
+      const { rows, hourStart } = await days.get(day, 68)
+      // Memory is cut to its first day, and no two days are alike.
+      sizes.add(rows.key.buffer.byteLength)
+      if (day % 3 > 0) continue
+      const plain = makeDay(world, day)
+      expect(hourStart).toEqual(plain.hourStart)
+      expect(hashColumns(opportunityColumns(rows))).toBe(hashColumns(opportunityColumns(plain.rows)))
+    }
+    // The day that is sold, those that are made, and now and then a larger one.
+    expect(sizes.size).toBeLessThanOrEqual(5)
+  })
+
+  it('that a thread let go of is collected once it is worth it', async () => {
+    const held = new WeakRef(new SharedArrayBuffer(64))
+    // What is held by a weak reference lives until the turn of the loop ends.
+    await new Promise(setImmediate)
+    droppedShared(1000)
+    await new Promise((resolve) => setTimeout(resolve, 30))
+    expect(held.deref()).toBeDefined()
+    await new Promise(setImmediate)
+    droppedShared(2e8)
+    await new Promise((resolve) => setTimeout(resolve, 30))
+    expect(held.deref()).toBeUndefined()
   })
 })

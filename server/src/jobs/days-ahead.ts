@@ -1,6 +1,7 @@
 import type { Worker } from 'node:worker_threads'
 import { opportunitiesOver, type MarketDay } from '@tin-harbor/core/market'
 import type { DayWanted, SharedDay, SharedWorld } from './messages.js'
+import { droppedShared } from './shared-memory.js'
 import { startWorker } from './threads.js'
 
 /** Threads that make days, so that the next is there when the last is sold. */
@@ -72,8 +73,12 @@ export class DaysAhead {
     }
     return this.makers.reduce((least, other) => (other.busy < least.busy ? other : least))
   }
+
   private end(maker: Maker): void {
     this.makers = this.makers.filter((other) => other !== maker)
     void maker.worker.terminate()
+    if (this.makers.length > 0) return
+    droppedShared(this.free.reduce((bytes, memory) => bytes + memory.byteLength, 0))
+    this.free = []
   }
 }

@@ -4,6 +4,7 @@ import { openTape, type Tape } from '@tin-harbor/core/tape'
 import { CancelledError, answer, companyOf, forLive, forecastMarket, nothingKept, sieve, survey } from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { FromForecast, SharedWorld, ToForecast } from './messages.js'
+import { droppedShared } from './shared-memory.js'
 
 /** Answers questions from the tape it was last given. It needs no people but those on the tape. */
 const { size } = workerData as SharedWorld
@@ -51,7 +52,10 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
 
 port.on('message', (message: ToForecast) => {
   if (message.kind === 'tape') {
+    const old = tape
     tape = openTape(message.tape.buffer)
+    Object.assign(kept, nothingKept())
+    if (old) droppedShared(old.buffer.byteLength)
     return
   }
   try {

@@ -3,6 +3,7 @@ import type { Worker } from 'node:worker_threads'
 import { peopleBytes, type WorldSize } from '@tin-harbor/core/market'
 import { TAPE_DAYS } from '@tin-harbor/core/tape'
 import type { FromTape, PeopleShare, SharedTape, SharedWorld, TapeThread, ToTape } from './messages.js'
+import { droppedShared } from './shared-memory.js'
 import { startWorker } from './threads.js'
 
 /** Threads that fill in the people of a world; it is the same world on any number. */
@@ -62,6 +63,7 @@ export class TapeBuilder extends EventEmitter {
     }
     const built = this.building
     this.building = null
+    if (this.current) droppedShared(this.current.buffer.byteLength)
     this.current = message.tape
     this.emit('tape', message.tape, message.milliseconds, message.how)
     if (this.wanted !== null && this.wanted !== built) this.build(this.wanted)

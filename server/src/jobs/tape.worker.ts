@@ -4,6 +4,7 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { openWorld, type World } from '@tin-harbor/core/market'
 import { TAPE_DAYS, TapeFileError, addDay, buildTape, openTapeFile, type Tape, type TapeHead } from '@tin-harbor/core/tape'
 import type { FromTape, TapeThread, ToTape } from './messages.js'
+import { droppedShared } from './shared-memory.js'
 
 /** Makes tapes as they are asked for: from the file, from the day before, or from the seed. */
 const { size, people, folder } = workerData as TapeThread
@@ -61,6 +62,7 @@ function make(lastDay: number): void {
   const old = current ?? readFile()
   const missing = old ? lastDay - lastDayOf(old) : Infinity
   const tell = (tape: Tape, how: Extract<FromTape, { kind: 'tape' }>['how']) => {
+    if (current && current !== tape) droppedShared(current.buffer.byteLength)
     current = tape
     say({ kind: 'tape', tape: { head: headOf(tape), buffer: tape.buffer }, milliseconds: performance.now() - began, how })
   }
