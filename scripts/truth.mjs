@@ -98,7 +98,7 @@ function limits() {
       })
       if (reachable > before) lines++
     }
-    figures[pacing] = { lines, tried, days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: round(worstOver) }
+    figures[pacing] = { lines, tried, days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: Math.floor(1000 * worstOver) / 1000 }
     console.log(`${pacing.padEnd(8)} ${lines} lines (of ${tried}), ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
   }
   return figures

@@ -280,6 +280,10 @@ describe('today', () => {
       const [{ before }] = await rows<{ before: number }>(`SELECT COALESCE(SUM(h.spend_micros), 0) AS \`before\` FROM line_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since - 24} AND h.hour < ${since}`)
       const spend = (hours: { spendMicros: number }[]) => hours.reduce((sum, of) => sum + of.spendMicros, 0)
       expect([spend(today.hours), spend(today.yesterday)]).toEqual([Number(micros), Number(before)])
+      const [{ matched, won }] = await rows<{ matched: number; won: number }>(`SELECT SUM(h.n) AS matched, SUM(IF(h.outcome = 'won', h.n, 0)) AS won FROM outcome_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since}`)
+      const all = (name: string) => today.hours.reduce((sum: number, of: Record<string, number>) => sum + of[name], 0)
+      expect([all('matched'), all('wins')]).toEqual([Number(matched), Number(won)])
+      for (const of of today.hours) expect([of.wins <= of.matched, of.viewable <= of.wins, of.clicks <= of.viewable]).toEqual([true, true, true])
     }
     // A line plans with its own limit and its share of the campaign's, whichever is less.
     expect(line.today.plannedMicros[24]).toBeLessThanOrEqual(campaign.today.plannedMicros[24])

@@ -3,6 +3,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { DIMENSION_SETS, type OpportunityTrace, type ReportRowView, type ReportView, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
+import { wilson } from '@tin-harbor/core/report'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
 import TodayChart from '@/parts/TodayChart.vue'
@@ -13,9 +14,14 @@ import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import { fakeNetwork, settle, viewOf, type Request } from './support'
 
+/** What was last drawn. */
+const drawn = vi.hoisted(() => ({ type: '', data: { labels: [] as string[], datasets: [] as { label: string; data: unknown[] }[] } }))
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
   Chart: class {
+    constructor(_: unknown, { type, data }: typeof drawn) {
+      Object.assign(drawn, { type, data })
+    }
     destroy() {}
   }
 }))
@@ -63,13 +69,44 @@ describe('the run controls', () => {
 })
 
 describe('today by hour', () => {
-  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: hour < 6 ? 200_000 : 0, wins: hour < 6 ? 100 : 0, clicks: hour === 2 ? 3 : 0 }))
+  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: hour < 6 ? 200_000 : 0, matched: hour < 6 ? 400 : 0, wins: hour < 6 ? 100 : 0, viewable: hour < 6 ? 60 : 0, clicks: hour === 2 ? 3 : 0 }))
   const today = (over: Partial<TodayView> = {}): TodayView => ({ date: '2026-03-02', hour: 6, hours, yesterday: hours, plannedMicros: Array.from({ length: 25 }, (_, hour) => hour * 250_000), ...over })
 
   it('says what was spent of what is planned by now, shown and clicked', () => {
     const text = mount(TodayChart, { props: { today: today() } }).get('figcaption').text()
     expect(text).toContain('€1.20 of €1.50 planned by now, 600 shown, 3 clicks')
     expect(mount(TodayChart, { props: { today: today({ plannedMicros: null }) } }).get('figcaption').text()).not.toContain('planned by now')
+  })
+})
+
+describe('today by hour, other than spend', () => {
+  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: 0, matched: hour === 3 ? 0 : 400, wins: hour === 3 ? 0 : 100, viewable: hour === 3 ? 0 : 60, clicks: hour === 2 ? 3 : 0 }))
+  const today: TodayView = { date: '2026-03-02', hour: 6, hours, yesterday: hours.map((of) => ({ ...of, clicks: 1 })), plannedMicros: null }
+  async function choose(what: string) {
+    const chart = mount(TodayChart, { props: { today }, attachTo: document.body })
+    await chart.get(`input[value="${what}"]`).setValue()
+    return chart
+  }
+  const data = (label: string, at = 0) => drawn.data.datasets.filter((set) => set.label === label)[at].data
+
+  it('counts what was shown each hour, and no hour that is still to come', async () => {
+    await choose('shown')
+    expect(data('today')).toEqual([100, 100, 100, 0, 100, 100, ...new Array<null>(18).fill(null)])
+    expect(data('yesterday')).toHaveLength(24)
+  })
+
+  it('draws rates with their 90 % range, nothing where nothing was shown, and says the day so far', async () => {
+    const chart = await choose('click rate')
+    expect(drawn.type).toBe('bar')
+    const { low, high } = wilson(3, 100)
+    expect(data('today').slice(1, 4)).toEqual([0, 3, null])
+    expect(data('today', 1).slice(2, 4)).toEqual([[100 * low, 100 * high], null])
+    expect(data('yesterday').slice(2, 4)).toEqual([1, null])
+    const all = wilson(3, hours.reduce((sum, of) => sum + of.wins, 0))
+    expect(chart.get('figcaption').text()).toContain(`${((100 * 3) / 2300).toFixed(2)} % clicks of what was shown, ${(100 * all.low).toFixed(2)} % to ${(100 * all.high).toFixed(2)} % in 9 of 10`)
+    await chart.get('input[value="win rate"]').setValue()
+    expect(data('today')[0]).toBe(25)
+    expect(chart.get('canvas').attributes('aria-label')).toContain('win rate, 25 % won of what it matched')
   })
 })
 

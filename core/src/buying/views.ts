@@ -260,10 +260,19 @@ export interface TodayView {
   date: string
   /** Hour of the local day in which the clock stands. */
   hour: number
-  hours: { spendMicros: number; wins: number; clicks: number }[]
-  yesterday: { spendMicros: number; wins: number; clicks: number }[]
+  hours: TodayHour[]
+  yesterday: TodayHour[]
   /** Spend planned by the start of each hour, 25 of them; null without a limit of money. */
   plannedMicros: number[] | null
+}
+
+/** What an hour of a local day brought. */
+export interface TodayHour {
+  spendMicros: number
+  matched: number
+  wins: number
+  viewable: number
+  clicks: number
 }
 
 /** A campaign's lines beside each other: what shares of its money buy each, and whom they share. */

@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import type { TodayView } from '@tin-harbor/core/buying'
+import type { TodayHour, TodayView } from '@tin-harbor/core/buying'
 import { planCampaignDay, planDay, plannedAt, plannedBy } from '@tin-harbor/core/exchange'
 import { dateOfDay, localDayOf, localHourOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { readMarket, rulesInForce } from './publications.js'
@@ -7,17 +7,16 @@ import { spentSoFar } from './spent.js'
 
 const HOURS = 24
 
-async function byHour(sequelize: Sequelize, what: { line: number } | { campaign: number }, zone: number, day: number): Promise<TodayView['hours']> {
-  const rows = await sequelize.query<{ hour: number; spendMicros: number; wins: number; clicks: number }>(
-    `SELECT h.hour, CAST(SUM(h.spend_micros) AS SIGNED) AS spendMicros, CAST(SUM(h.wins) AS SIGNED) AS wins, CAST(SUM(h.clicks) AS SIGNED) AS clicks FROM line_hour h JOIN line l ON l.id = h.line_id
-     WHERE ${'line' in what ? 'h.line_id' : 'l.campaign_id'} = ? AND h.hour >= ? AND h.hour < ? GROUP BY h.hour`,
+async function byHour(sequelize: Sequelize, what: { line: number } | { campaign: number }, zone: number, day: number): Promise<TodayHour[]> {
+  const read = (columns: string, table: string) => sequelize.query<Partial<TodayHour> & { hour: number }>(
+    `SELECT h.hour, ${columns} FROM ${table} h JOIN line l ON l.id = h.line_id WHERE ${'line' in what ? 'h.line_id' : 'l.campaign_id'} = ? AND h.hour >= ? AND h.hour < ? GROUP BY h.hour`,
     { type: QueryTypes.SELECT, replacements: ['line' in what ? what.line : what.campaign, startOfLocalDay(zone, day), startOfLocalDay(zone, day + 1)] })
-  const hours = Array.from({ length: HOURS }, () => ({ spendMicros: 0, wins: 0, clicks: 0 }))
-  for (const row of rows) {
-    const into = hours[localHourOf(zone, row.hour)]
-    into.spendMicros += Number(row.spendMicros)
-    into.wins += Number(row.wins)
-    into.clicks += Number(row.clicks)
+  const sum = (column: string, name: keyof TodayHour) => `CAST(SUM(h.${column}) AS SIGNED) AS ${name}`
+  const hours = Array.from({ length: HOURS }, (): TodayHour => ({ spendMicros: 0, matched: 0, wins: 0, viewable: 0, clicks: 0 }))
+  const rows = [...(await read([sum('spend_micros', 'spendMicros'), sum('wins', 'wins'), sum('viewable', 'viewable'), sum('clicks', 'clicks')].join(', '), 'line_hour')), ...(await read(sum('n', 'matched'), 'outcome_hour'))]
+  for (const { hour, ...counts } of rows) {
+    const into = hours[localHourOf(zone, hour)]
+    for (const [name, n] of Object.entries(counts)) into[name as keyof TodayHour] += Number(n)
   }
   return hours
 }

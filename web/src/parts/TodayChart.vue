@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import type { TodayView } from '@tin-harbor/core/buying'
-import { count, money } from '@/composables/formats'
+import { computed, onBeforeUnmount, onMounted, ref, useId, useTemplateRef, watch } from 'vue'
+import type { TodayHour, TodayView } from '@tin-harbor/core/buying'
+import { wilson } from '@tin-harbor/core/report'
+import { count, money, perCent } from '@/composables/formats'
 import { COLOURS, Chart } from '@/theme/charts'
 
 export interface TodayChartProps {
@@ -9,51 +10,128 @@ export interface TodayChartProps {
 }
 const props = defineProps<TodayChartProps>()
 const canvas = useTemplateRef('canvas')
+const name = useId()
 let chart: Chart | null = null
 
+/** What is drawn by hour: a share is of what it is a share of, with its 90 % range. */
+const RATES = {
+  'win rate': { of: 'wins', among: 'matched', words: 'won of what it matched', digits: 0 },
+  'in view': { of: 'viewable', among: 'wins', words: 'viewable of what was shown', digits: 0 },
+  'click rate': { of: 'clicks', among: 'wins', words: 'clicks of what was shown', digits: 2 }
+} as const
+type Rate = keyof typeof RATES
+const SHOWN = ['spend', 'shown', 'win rate', 'in view', 'click rate'] as const
+const shown = ref<(typeof SHOWN)[number]>('spend')
+const isRate = (what: string): what is Rate => what in RATES
+
 /** Sums by the end of each hour; null for hours that are still to come. */
-function upTo(hours: TodayView['hours'], until: number): (number | null)[] {
+function upTo(hours: readonly TodayHour[], until: number): (number | null)[] {
   let sum = 0
   return [0, ...hours.map((hour) => (sum += hour.spendMicros))].map((micros, at) => (at <= until ? micros / 1e6 : null))
 }
-const spent = computed(() => props.today.hours.reduce((sum, hour) => sum + hour.spendMicros, 0))
-const wins = computed(() => props.today.hours.reduce((sum, hour) => sum + hour.wins, 0))
-const clicks = computed(() => props.today.hours.reduce((sum, hour) => sum + hour.clicks, 0))
+const sumOf = (what: keyof TodayHour) => props.today.hours.reduce((sum, hour) => sum + hour[what], 0)
 const due = computed(() => props.today.plannedMicros?.[props.today.hour] ?? null)
+const hourNames = (n: number) => Array.from({ length: n }, (_, hour) => `${String(hour).padStart(2, '0')}:00`)
+const two = (hour: number) => String(hour).padStart(2, '0')
 
-function draw() {
-  chart?.destroy()
-  if (!canvas.value) return
+const PALE = '#dfe8e6'
+const axes = (tick: (value: number) => string) => ({
+  x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 18 } },
+  y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 4, callback: (value: number | string) => tick(Number(value)) } }
+})
+
+function drawSpend(on: HTMLCanvasElement): Chart {
   const { today } = props
-  chart = new Chart(canvas.value, {
+  return new Chart(on, {
     type: 'line',
     data: {
-      labels: Array.from({ length: 25 }, (_, hour) => `${String(hour).padStart(2, '0')}:00`),
+      labels: hourNames(25),
       datasets: [
         { label: 'today', data: upTo(today.hours, today.hour), borderColor: COLOURS.deep, borderWidth: 2, pointRadius: 0 },
         { label: 'planned', data: today.plannedMicros?.map((micros) => micros / 1e6) ?? [], borderColor: COLOURS.brass, borderDash: [4, 3], borderWidth: 1.6, pointRadius: 0 },
-        { label: 'yesterday', data: upTo(today.yesterday, 24), borderColor: 'transparent', backgroundColor: '#dfe8e6', borderWidth: 0, pointRadius: 0, fill: true }
+        { label: 'yesterday', data: upTo(today.yesterday, 24), borderColor: 'transparent', backgroundColor: PALE, borderWidth: 0, pointRadius: 0, fill: true }
       ]
     },
     options: {
       interaction: { mode: 'index', intersect: false },
       plugins: { legend: { display: false }, tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } } },
-      scales: { x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 18 } }, y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 4, callback: (value) => `€${value}` } } }
+      scales: axes((value) => `€${value}`)
     }
   })
 }
+
+/** Counts as bars, shares as a mark inside the bar of their range; what yesterday had lies behind. */
+function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
+  const { hours, yesterday, hour } = props.today
+  const rate = isRate(what) ? RATES[what] : null
+  const told = ({ [rate?.of ?? 'wins']: events, [rate?.among ?? 'wins']: trials }: TodayHour) => ({ events, trials })
+  const value = (of: TodayHour) => {
+    const { events, trials } = told(of)
+    return rate ? (trials > 0 ? (100 * events) / trials : null) : events
+  }
+  const range = (of: TodayHour): [number, number] | null => {
+    const { events, trials } = told(of)
+    if (trials === 0) return null
+    const { low, high } = wilson(events, trials)
+    return [100 * low, 100 * high]
+  }
+  const past = hours.map((of, at) => (at < hour ? of : null))
+  const words = (of: TodayHour) => {
+    const { events, trials } = told(of)
+    if (!rate) return `${count(events)} shown`
+    const { low, high } = wilson(events, trials)
+    return `${count(events)} of ${count(trials)}: ${perCent(trials > 0 ? events / trials : 0, rate.digits)}, ${perCent(low, rate.digits)} to ${perCent(high, rate.digits)}`
+  }
+  return new Chart(on, {
+    type: 'bar',
+    data: {
+      labels: hourNames(24),
+      datasets: [
+        ...(rate ? [{ type: 'line' as const, label: 'today', data: past.map((of) => of && value(of)), borderColor: 'transparent', pointBackgroundColor: COLOURS.deep, pointBorderColor: COLOURS.deep, pointStyle: 'rect' as const, pointRadius: 3 }] : []),
+        { label: 'today', data: past.map((of) => of && (rate ? range(of) : value(of))), backgroundColor: COLOURS.water, grouped: false, barPercentage: rate ? 0.3 : 0.6 },
+        { label: 'yesterday', data: yesterday.map(value), backgroundColor: PALE, grouped: false, barPercentage: 1, categoryPercentage: 0.95 }
+      ]
+    },
+    options: {
+      interaction: { mode: 'index', intersect: false },
+      plugins: { legend: { display: false }, tooltip: { filter: (item, at, items) => items.findIndex((other) => other.dataset.label === item.dataset.label) === at, callbacks: { label: ({ dataset, dataIndex }) => `${dataset.label ?? ''} ${words((dataset.label === 'yesterday' ? yesterday : hours)[dataIndex])}` } } },
+      scales: axes((at) => (rate ? `${at} %` : count(at)))
+    }
+  })
+}
+
+function draw() {
+  chart?.destroy()
+  chart = null
+  if (canvas.value) chart = shown.value === 'spend' ? drawSpend(canvas.value) : drawHours(canvas.value, shown.value)
+}
 onMounted(draw)
-watch(() => props.today, draw)
+watch([() => props.today, shown], draw)
 onBeforeUnmount(() => chart?.destroy())
+
+/** A share over the whole day so far, in words. */
+const rateWords = computed(() => {
+  if (!isRate(shown.value)) return ''
+  const { of, among, words, digits } = RATES[shown.value]
+  const { low, high } = wilson(sumOf(of), sumOf(among))
+  return sumOf(among) === 0 ? 'nothing yet' : `${perCent(sumOf(of) / sumOf(among), digits)} ${words}, ${perCent(low, digits)} to ${perCent(high, digits)} in 9 of 10`
+})
+const described = computed(() => (
+  shown.value === 'spend' ? `Spend by hour: ${money(sumOf('spendMicros'))} today${due.value === null ? '' : `, ${money(due.value)} planned by now`}` : `By hour: ${isRate(shown.value) ? `${shown.value}, ${rateWords.value}` : `${count(sumOf('wins'))} shown`}`
+))
 </script>
 
 <template>
   <figure class="TodayChart">
     <figcaption>
-      Today by {{ String(today.hour).padStart(2, '0') }}:00: <b>{{ money(spent) }}</b><template v-if="due !== null"> of {{ money(due) }} planned by now</template>, {{ count(wins) }} shown, {{ count(clicks) }} clicks.
-      <span class="TodayChart-key"><i class="is-today" /> today <i class="is-plan" /> planned <i class="is-before" /> yesterday</span>
+      Today by {{ two(today.hour) }}:00: <b>{{ money(sumOf('spendMicros')) }}</b><template v-if="due !== null"> of {{ money(due) }} planned by now</template>, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} clicks<template v-if="rateWords">; {{ rateWords }}</template>.
+      <span class="TodayChart-key"><i :class="shown === 'spend' ? 'is-today' : 'is-hour'" /> today <template v-if="shown === 'spend'"><i class="is-plan" /> planned</template> <i class="is-before" /> yesterday</span>
     </figcaption>
-    <div><canvas ref="canvas" role="img" :aria-label="`Spend by hour: ${money(spent)} today${due === null ? '' : `, ${money(due)} planned by now`}`" /></div>
+    <fieldset class="TodayChart-what">
+      <legend class="visually-hidden">What is drawn by hour</legend>
+      <label v-for="what in SHOWN" :key="what" :class="{ 'is-chosen': what === shown }"><input v-model="shown" type="radio" class="visually-hidden" :name="name" :value="what"> {{ what }}</label>
+    </fieldset>
+    <div><canvas ref="canvas" role="img" :aria-label="described" /></div>
   </figure>
 </template>
 
@@ -65,6 +143,31 @@ onBeforeUnmount(() => chart?.destroy())
 .TodayChart figcaption {
   margin-bottom: 8px;
   font: 13.5px/1.5 var(--serif);
+}
+
+.TodayChart-what {
+  display: flex;
+  gap: 14px;
+  margin: 0 0 6px;
+  padding: 0;
+  border: 0;
+  font-size: 12px;
+}
+
+.TodayChart-what label {
+  color: var(--ink-2);
+  cursor: pointer;
+}
+
+.TodayChart-what .is-chosen {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom: 2px solid var(--brass);
+}
+
+.TodayChart-what label:focus-within {
+  outline: 2px solid var(--deep-2);
+  outline-offset: 2px;
 }
 
 .TodayChart div {
@@ -86,6 +189,12 @@ onBeforeUnmount(() => chart?.destroy())
 
 .TodayChart-key .is-today {
   border-bottom: 2px solid var(--deep-2);
+}
+
+.TodayChart-key .is-hour {
+  height: 8px;
+  margin-bottom: -1px;
+  background: var(--water);
 }
 
 .TodayChart-key .is-plan {
