@@ -125,13 +125,15 @@ const described = computed(() => (
   <figure class="TodayChart">
     <figcaption>
       Today by {{ two(today.hour) }}:00: <b>{{ money(sumOf('spendMicros')) }}</b><template v-if="due !== null"> of {{ money(due) }} planned by now</template>, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} clicks<template v-if="rateWords">; {{ rateWords }}</template>.
-      <span class="TodayChart-key"><i :class="shown === 'spend' ? 'is-today' : 'is-hour'" /> today <template v-if="shown === 'spend'"><i class="is-plan" /> planned</template> <i class="is-before" /> yesterday</span>
     </figcaption>
-    <fieldset class="TodayChart-what">
-      <legend class="visually-hidden">What is drawn by hour</legend>
-      <label v-for="what in SHOWN" :key="what" :class="{ 'is-chosen': what === shown }"><input v-model="shown" type="radio" class="visually-hidden" :name="name" :value="what"> {{ what }}</label>
-    </fieldset>
-    <div><canvas ref="canvas" role="img" :aria-label="described" /></div>
+    <div class="TodayChart-bar">
+      <fieldset class="TodayChart-what">
+        <legend class="visually-hidden">What is drawn by hour</legend>
+        <label v-for="what in SHOWN" :key="what" :class="{ 'is-chosen': what === shown }"><input v-model="shown" type="radio" class="visually-hidden" :name="name" :value="what"> {{ what }}</label>
+      </fieldset>
+      <span class="TodayChart-key"><i :class="shown === 'spend' ? 'is-today' : 'is-hour'" /> today <template v-if="shown === 'spend'"><i class="is-plan" /> planned</template> <i class="is-before" /> yesterday</span>
+    </div>
+    <div class="TodayChart-plot"><canvas ref="canvas" role="img" :aria-label="described" /></div>
   </figure>
 </template>
 
@@ -141,14 +143,22 @@ const described = computed(() => (
 }
 
 .TodayChart figcaption {
-  margin-bottom: 8px;
+  margin-bottom: 4px;
   font: 13.5px/1.5 var(--serif);
+}
+
+.TodayChart-bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 18px;
+  align-items: baseline;
+  margin-bottom: 6px;
 }
 
 .TodayChart-what {
   display: flex;
   gap: 14px;
-  margin: 0 0 6px;
+  margin: 0;
   padding: 0;
   border: 0;
   font-size: 12px;
@@ -165,18 +175,17 @@ const described = computed(() => (
   border-bottom: 2px solid var(--brass);
 }
 
-.TodayChart-what label:focus-within {
+.TodayChart-what label:has(:focus-visible) {
   outline: 2px solid var(--deep-2);
   outline-offset: 2px;
 }
 
-.TodayChart div {
+.TodayChart-plot {
   position: relative;
   height: 130px;
 }
 
 .TodayChart-key {
-  margin-left: 12px;
   color: var(--ink-2);
   font: 11.5px var(--sans);
 }
