@@ -2,7 +2,7 @@ import * as yup from 'yup'
 import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
 import { companyView } from '../services/company.js'
-import { createLine, lineView } from '../services/lines.js'
+import { createLine, lineView, saveDailyBudgets } from '../services/lines.js'
 import { todayOf } from '../services/today.js'
 import { readMarket } from '../services/publications.js'
 import { retrying } from '../database/connection.js'
@@ -13,6 +13,15 @@ import { route, type Params, type Route } from './registry.js'
 
 /** The version a page edited, for optimistic locking. */
 export const versionField = yup.number().integer().min(1).required('Say which version you edited.')
+
+const budgetsSchema = yup.object({
+  parts: yup.array().of(yup.object({
+    line: yup.number().integer().min(1).required('Of which line?'),
+    version: versionField,
+    dailyMicros: yup.number().integer('A daily budget has whole micros.').moreThan(0, 'A daily budget must be more than 0.').required('How much a day?')
+  }).noUnknown().required()).min(1, 'Of which lines?').max(100, 'At most 100 lines at once.').required()
+    .test('once', 'Each line once.', (parts) => new Set(parts.map(({ line }) => line)).size === parts.length)
+}).noUnknown()
 
 async function advertiserScope({ advertiserId }: Params): Promise<number> {
   if (!(await Advertiser.findByPk(advertiserId))) throw unknownObject('advertiser')
@@ -43,6 +52,13 @@ export function campaignRoutes(deps: Deps): Route[] {
       const campaign = await findCampaign(params.campaignId)
       return { company: await companyView(deps, campaign) }
     } }),
+    route({
+      method: 'put', path: '/campaigns/:campaignId/daily-budgets', right: 'draft', scope: campaignScope, body: budgetsSchema,
+      handle: async ({ actor, params, body }) => {
+        const campaign = await findCampaign(params.campaignId)
+        await retrying(() => saveDailyBudgets(sequelize, actor, campaign, body.parts))
+      }
+    }),
     route({ method: 'get', path: '/campaigns/:campaignId/today', right: 'read', scope: campaignScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) }) }),
     route({
       method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),

@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import { nextState, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { lineSchema, nextState, parseInput, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
@@ -134,10 +134,30 @@ export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, v
   await sequelize.transaction(async (transaction) => {
     const line = await findLine(id, transaction)
     if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: current.code })
-    const was = line.draft
-    const state = line.state === 'refused' ? nextState(line.state, 'edit') : line.state
-    await line.update({ draft, state, version: version + 1 }, { transaction })
-    await audit(actor, 'save', { kind: 'line', id, advertiserId: campaign.advertiserId }, was, draft, transaction)
+    await writeDraft(actor, line, draft, campaign.advertiserId, transaction)
+  })
+}
+
+async function writeDraft(actor: Actor, line: Line, draft: LineDraft, advertiserId: number, transaction: Transaction): Promise<void> {
+  const was = line.draft
+  const state = line.state === 'refused' ? nextState(line.state, 'edit') : line.state
+  await line.update({ draft, state, version: line.version + 1 }, { transaction })
+  await audit(actor, 'save', { kind: 'line', id: line.id, advertiserId }, was, draft, transaction)
+}
+
+/**
+ * Gives lines of a campaign their daily budgets, all or none; on lines that are live they wait like any edit.
+ * @param parts with the version of each line that they were worked out for
+ */
+export async function saveDailyBudgets(sequelize: Sequelize, actor: Actor, campaign: Campaign, parts: readonly { line: number; version: number; dailyMicros: number }[]): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
+    // Always in one order, so that two who save at once do not wait for each other.
+    for (const { line: id, version, dailyMicros } of [...parts].sort((a, b) => a.line - b.line)) {
+      const line = await findLine(id, transaction)
+      if (line.campaignId !== campaign.id) throw unknownObject('line')
+      if (line.version !== version) throw conflict(`“${line.draft.name}” was changed meanwhile; nothing was saved.`)
+      await writeDraft(actor, line, parseInput(lineSchema, { ...line.draft, budget: { ...line.draft.budget, dailyMicros } }), campaign.advertiserId, transaction)
+    }
   })
 }
 

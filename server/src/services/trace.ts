@@ -12,6 +12,7 @@ import type { Actor } from '../security/sessions.js'
 import { placementName } from './catalogue.js'
 import { findCampaign, listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
+import { KeptAnswers } from './kept-answers.js'
 import { findLine } from './lines.js'
 import { knownOf, readStoredLogs } from './opening.js'
 import { publicationRules, readMarket } from './publications.js'
@@ -55,21 +56,13 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   }
 }
 
-/** Sieves that are being worked out or were lately, by tape and what they depend on: pages that show one line, and one that looks again as the market moves, share them. */
-const sieves = new WeakMap<Deps['pool'], Map<string, Promise<Sieve>>>()
-const SIEVES_KEPT = 200
+/** Pages that show one line share its sieve, and so does one that looks again as the market moves. */
+const sieves = new WeakMap<Deps['pool'], KeptAnswers<Sieve>>()
 
 function sieveOf(pool: Deps['pool'], name: string, question: ForecastQuestion): Promise<Sieve> {
-  const kept = sieves.get(pool) ?? new Map<string, Promise<Sieve>>()
+  const kept = sieves.get(pool) ?? new KeptAnswers<Sieve>(200)
   sieves.set(pool, kept)
-  const known = kept.get(name)
-  if (known) return known
-  const asked = pool.sieve(`trace of ${name}`, question).then(({ sieve }) => sieve)
-  kept.set(name, asked)
-  asked.catch(() => kept.delete(name))
-  const [oldest] = kept.keys()
-  if (kept.size > SIEVES_KEPT) kept.delete(oldest)
-  return asked
+  return kept.of(name, async () => (await pool.sieve(`trace of ${name}`, question)).sieve)
 }
 
 /** What the forecast had left at a step of the stair, over so many days; null where it does not tell. */

@@ -38,6 +38,7 @@ export const api = {
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
+  saveDailyBudgets: (id: number, parts: { line: number; version: number; dailyMicros: number }[]) => put<void>(`/campaigns/${id}/daily-budgets`, { parts }),
   company: (id: number) => get<{ company: CompanyView | null }>(`/campaigns/${id}/company`),
   campaignToday: (id: number) => get<{ today: TodayView | null }>(`/campaigns/${id}/today`),
   lineToday: (id: number) => get<{ today: TodayView | null }>(`/lines/${id}/today`),

@@ -40,15 +40,12 @@ const width = (value: number) => {
 }
 const path = (line: CompanyView['lines'][number]) => line.points.map((point, n) => `${n === 0 ? 'M' : 'L'}${((point.dailyMicros / (company.value?.totalMicros || 1)) * 110).toFixed(1)} ${(28 - width(point.value)).toFixed(1)}`).join(' ')
 
-/** Gives each line the daily budget that is advised; live ones have it staged. */
+/** Gives each line the daily budget that is advised, all or none; live ones have it staged. */
 async function onTake() {
   said.value = ''
   try {
-    for (const { line, advisedMicros, ownMicros } of company.value?.lines ?? []) {
-      if (advisedMicros === ownMicros || advisedMicros === 0) continue
-      const { version, draft } = await api.line(line)
-      await api.saveLine(line, version, { ...draft, budget: { ...draft.budget, dailyMicros: advisedMicros } })
-    }
+    const parts = (company.value?.lines ?? []).filter(({ advisedMicros, ownMicros }) => advisedMicros !== ownMicros && advisedMicros > 0).map(({ line, version, advisedMicros }) => ({ line, version, dailyMicros: advisedMicros }))
+    if (parts.length > 0) await api.saveDailyBudgets(props.campaignId, parts)
     said.value = 'Each line has its part as its daily budget; on lines that are live it waits on the slip.'
     await Promise.all([load(), manifest.load()])
   } catch (failure) {
