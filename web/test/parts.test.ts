@@ -234,6 +234,27 @@ describe('the confirmation', () => {
     dialog.unmount()
   })
 
+  it('offers what one click does about a finding, and counts again once that is saved', async () => {
+    const fix = { words: 'Cap it at 3 a day', set: [{ path: 'caps', value: [{ times: 3, hours: 24 }] }], adds: [] }
+    const dialog = await opened({ ...plan, findings: [{ severity: 'warns', field: 'caps', message: 'No cap.', fix }] })
+    document.querySelector<HTMLElement>('.ConfirmLive [data-test=fix]')?.click()
+    await settle()
+    expect(dialog.emitted('fix')).toMatchObject([[{ field: 'caps', fix: { words: 'Cap it at 3 a day' } }]])
+    // Nothing goes live, and nothing is mended twice, while the line is being saved.
+    expect(document.querySelector('[data-test=confirm-live]')?.classList.contains('is-loading')).toBe(true)
+    expect(document.querySelector('.ConfirmLive [data-test=fix]')).toBeNull()
+    await dialog.setProps({ line: viewOf(undefined, { version: 2 }) })
+    await settle()
+    expect(requests[1].path).toBe(requests[0].path)
+    await requests[1].reply({ body: plan })
+    await settle()
+    expect(text()).not.toContain('No cap.')
+    document.querySelector<HTMLElement>('[data-test=confirm-live]')?.click()
+    await settle()
+    expect(requests[2]).toMatchObject({ path: '/lines/7/live', body: { version: 2 } })
+    dialog.unmount()
+  })
+
   it('shows the edits of a line that is live already', async () => {
     const dialog = await opened({ ...plan, campaigns: 0, lines: 0, ads: 0, isLive: true, changes: [{ field: 'price.bidMicros', before: '2.00', after: '1.50' }] })
     expect(text()).toContain('The line stays one line')

@@ -1,10 +1,11 @@
 import type { GoalMeasure, MainFigures, Overlap, SplitPoint } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { Became, Bought, Outcome, Verdict } from '../exchange/index.js'
+import type { FixableFinding } from '../preflight/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { LineDraft } from './line.js'
-import type { FieldChange, Finding } from './fields.js'
+import type { FieldChange } from './fields.js'
 import type { Role } from './roles.js'
 import type { LineState } from './states.js'
 
@@ -112,7 +113,7 @@ export interface LineView {
 
 /** What the one confirmation counts before anything goes live. */
 export interface LivePlan {
-  findings: Finding[]
+  findings: FixableFinding[]
   campaigns: number
   lines: number
   ads: number

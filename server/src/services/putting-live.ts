@@ -7,7 +7,7 @@ import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
 import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
-import { AppError, conflict, invalid, stale } from '../errors.js'
+import { conflict, invalid, stale } from '../errors.js'
 import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, type MarketState } from '../models/index.js'
 import { now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
@@ -16,6 +16,7 @@ import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket, type Put } from './publications.js'
 import { grantedDeals } from './deals.js'
+import { KeptAnswers } from './kept-answers.js'
 import { findingsOf } from './preflight.js'
 import { dataCost, questionOf } from './questions.js'
 
@@ -32,16 +33,17 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
   return { mostADayMicros: least(aDay, inAll), mostInAllMicros: inAll }
 }
 
-/** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
-export async function forecastOf(deps: Deps, page: string, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
+const forecasts = new WeakMap<Deps['pool'], KeptAnswers<ForLive>>()
+
+/** What a draft is forecast to bring, for those who confirm it; null while there is no tape. Two who look at once share the answer. */
+export async function forecastOf(deps: Deps, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
-  try {
-    return (await deps.pool.live(page, await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
-  } catch (error) {
-    // Two who look at once ask under one name; the confirmation is shown to both, to one without what is forecast.
-    if (error instanceof AppError) return null
-    throw error
-  }
+  const kept = forecasts.get(deps.pool) ?? new KeptAnswers<ForLive>(50)
+  forecasts.set(deps.pool, kept)
+  const follow = draft.price.follow === true
+  const question = await questionOf(deps, draft, campaign, lineId, hour)
+  const name = JSON.stringify([deps.tapes.current?.head.firstDay, question, follow])
+  return (await kept.of(name, () => deps.pool.live(`plan of ${name}`, question, follow))).forecast
 }
 
 /** Preflight and the count of what would exist. */
@@ -54,7 +56,7 @@ export async function livePlan(deps: Deps, lineId: number): Promise<LivePlan> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, `plan-${lineId}`, line.draft, campaign, lineId, hour)),
+    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, line.draft, campaign, lineId, hour)),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
     ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'

@@ -41,7 +41,7 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen, hour: number): Pro
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
   if (changes.length === 0) return null
-  const after = await forecastOf(deps, `slip-${line.id}`, line.draft, campaign, line.id, hour)
+  const after = await forecastOf(deps, line.draft, campaign, line.id, hour)
   const learned = learnedEvent(revision.rules)
   const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
   return {

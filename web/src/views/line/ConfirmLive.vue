@@ -1,18 +1,20 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { ElButton, ElDialog } from 'element-plus'
 import 'element-plus/theme-chalk/el-dialog.css'
 import 'element-plus/theme-chalk/el-overlay.css'
 import type { LivePlan, LineView } from '@tin-harbor/core/buying'
+import type { FixableFinding } from '@tin-harbor/core/preflight'
 import { ApiError, api } from '@/api'
 import { money } from '@/composables/formats'
+import FindingNote from './FindingNote.vue'
 import { fieldName } from './field-names'
 
 export interface ConfirmLiveProps {
   line: LineView
 }
 const props = defineProps<ConfirmLiveProps>()
-const emit = defineEmits<{ close: []; live: [] }>()
+const emit = defineEmits<{ close: []; live: []; fix: [finding: FixableFinding] }>()
 
 const plan = shallowRef<LivePlan | null>(null)
 const error = shallowRef<ApiError | null>(null)
@@ -20,13 +22,21 @@ const isBusy = ref(false)
 /** One confirmation, one token: a second click or a repeated request does nothing more. */
 const token = `live-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
 
-onMounted(async () => {
+/** A fix is saved like any edit; until the line is back with it, nothing is put live. */
+const isFixing = ref(false)
+function onFix(finding: FixableFinding) {
+  isFixing.value = true
+  emit('fix', finding)
+}
+watch(() => props.line.version, async () => {
+  error.value = null
   try {
     plan.value = await api.livePlan(props.line.id)
+    isFixing.value = false
   } catch (failure) {
     error.value = failure as ApiError
   }
-})
+}, { immediate: true })
 
 const stops = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'stops') ?? [])
 const warns = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'warns') ?? [])
@@ -63,11 +73,11 @@ async function onPutLive() {
 <template>
   <ElDialog :model-value="true" :title="line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" @close="$emit('close')">
     <div class="ConfirmLive">
-      <p v-if="!plan && !error">Checking the line …</p>
+      <p v-if="(!plan || isFixing) && !error" role="status">Checking the line …</p>
       <template v-if="plan">
         <template v-if="stops.length > 0">
           <p>Before it can go live:</p>
-          <ul class="trouble" data-test="stops"><li v-for="finding in stops" :key="finding.field + finding.message"><b>{{ fieldName(finding.field) }}.</b> {{ finding.message }}</li></ul>
+          <div data-test="stops"><FindingNote v-for="finding in stops" :key="finding.field + finding.message" :finding="finding" :label="fieldName(finding.field)" :disabled="isFixing" @fix="onFix(finding)" /></div>
         </template>
         <template v-else>
           <p class="ConfirmLive-count" data-test="counted">{{ counted }} {{ spends }}</p>
@@ -75,15 +85,14 @@ async function onPutLive() {
           <p v-if="plan.waits && !plan.isLive">Once cleared it waits until somebody releases it.</p>
         </template>
         <template v-if="warns.length > 0">
-          <p class="quiet">Worth a thought:</p>
-          <ul class="quiet"><li v-for="finding in warns" :key="finding.field + finding.message"><b>{{ fieldName(finding.field) }}.</b> {{ finding.message }}</li></ul>
+          <FindingNote v-for="finding in warns" :key="finding.field + finding.message" :finding="finding" :label="fieldName(finding.field)" :disabled="isFixing" @fix="onFix(finding)" />
         </template>
       </template>
       <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     </div>
     <template #footer>
       <ElButton @click="$emit('close')">{{ stops.length > 0 ? 'Back to the line' : 'Not yet' }}</ElButton>
-      <ElButton v-if="plan && stops.length === 0" type="primary" :loading="isBusy" data-test="confirm-live" @click="onPutLive">Put live</ElButton>
+      <ElButton v-if="plan && stops.length === 0" type="primary" :loading="isBusy || isFixing" data-test="confirm-live" @click="onPutLive">Put live</ElButton>
     </template>
   </ElDialog>
 </template>

@@ -173,6 +173,13 @@ async function onConfirm() {
   isConfirming.value = saving.value === 'saved'
 }
 
+/** Saved at once, so that the confirmation is of what goes live; what cannot be saved is told by the page behind it. */
+async function onFixConfirmed(finding: FixableFinding) {
+  onFix(finding)
+  await edit.save()
+  isConfirming.value = saving.value === 'saved'
+}
+
 async function onLive() {
   isConfirming.value = false
   edit.take(await api.line(id))
@@ -253,7 +260,7 @@ async function onSettle(mine: boolean) {
       :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" 
       :together="together" :measure="measure" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
       :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" @reorder="onReorder" @restrict="(dimension) => onGo(clauseOf(dimension), `[data-dimension=&quot;${dimension}&quot;]`)" />
-    <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" />
+    <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" @fix="onFixConfirmed" />
   </div>
 </template>
 
