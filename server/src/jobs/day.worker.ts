@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { makeDay, openWorld } from '@tin-harbor/core/market'
 import type { DayWanted, SharedDay, SharedWorld } from './messages.js'
+import { droppedShared } from './shared-memory.js'
 
 /** Makes market days as they are asked for. */
 const { size, people } = workerData as SharedWorld
@@ -12,6 +13,10 @@ const world = openWorld(size, people)
 const SLACK = 1.1
 
 port.on('message', ({ day, memory }: DayWanted) => {
-  const { rows, hourStart } = makeDay(world, day, (bytes) => (memory && memory.byteLength >= bytes ? memory : new SharedArrayBuffer(Math.ceil(bytes * SLACK))))
+  const { rows, hourStart } = makeDay(world, day, (bytes) => {
+    if (memory && memory.byteLength >= bytes) return memory
+    if (memory) droppedShared(memory.byteLength)
+    return new SharedArrayBuffer(Math.ceil(bytes * SLACK))
+  })
   port.postMessage({ day, count: rows.count, buffer: rows.key.buffer as SharedArrayBuffer, hourStart } satisfies SharedDay)
 })

@@ -45,11 +45,14 @@ export class DaysAhead {
     clearTimeout(maker.idle)
     maker.busy++
     return new Promise((resolve) => {
+      const memory = this.free.pop() ?? null
       this.waiting.set(day, ({ buffer, count, hourStart }) => {
+        // The market grows: what was too small for the day is of no more use.
+        if (memory && buffer.byteLength !== memory.byteLength) droppedShared(memory.byteLength)
         if (--maker.busy === 0) maker.idle = setTimeout(() => this.end(maker), IDLE_MS)
         resolve({ rows: opportunitiesOver(buffer, count), hourStart })
       })
-      maker.worker.postMessage({ day, memory: this.free.pop() ?? null } satisfies DayWanted)
+      maker.worker.postMessage({ day, memory } satisfies DayWanted)
     })
   }
 

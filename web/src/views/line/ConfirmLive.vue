@@ -71,7 +71,7 @@ async function onPutLive() {
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" @close="$emit('close')">
+  <ElDialog :model-value="true" :title="line.state === 'ended' ? 'Bring this line back?' : line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" @close="$emit('close')">
     <div class="ConfirmLive">
       <p v-if="(!plan || isFixing) && !error" role="status">Checking the line …</p>
       <template v-if="plan">

@@ -40,7 +40,8 @@ const isListing = ref(false)
 const clauses = useTemplateRef('clauses')
 const moveError = ref<string | null>(null)
 
-const mayDraft = computed(() => session.may('draft') && line.value?.state !== 'ended')
+const mayDraft = computed(() => session.may('draft'))
+const asksEnd = ref(false)
 const mayLive = computed(() => session.may('live'))
 const campaign = computed(() => (line.value ? manifest.campaignOf(line.value.campaignId) : undefined))
 const advertiser = computed(() => (line.value ? manifest.advertiserOf(line.value.advertiserId) : undefined))
@@ -188,6 +189,7 @@ async function onLive() {
 
 async function onMove(move: 'release' | 'pause' | 'resume' | 'end') {
   moveError.value = null
+  asksEnd.value = false
   try {
     edit.refresh(await api.moveLine(id, move))
     await manifest.load()
@@ -221,7 +223,7 @@ async function onSettle(mine: boolean) {
       <header>
         <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink> <span aria-hidden="true">/</span> {{ line.code }}</p>
         <ElButton size="small" :type="stops > 0 ? 'danger' : undefined" plain :aria-expanded="isListing" data-test="preflight" @click="isListing = !isListing">Preflight: {{ findings.length }}</ElButton>
-        <ElButton v-if="mayLive && !line.template && (!line.inForce || hasChanges)" size="small" type="primary" data-test="put-live" @click="onConfirm">{{ line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
+        <ElButton v-if="mayLive && !line.template && (!line.inForce || hasChanges)" size="small" type="primary" data-test="put-live" @click="onConfirm">{{ line.state === 'ended' ? 'Bring back …' : line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
       </header>
       <div class="LinePage-name">
         <ElInput id="line-name" :model-value="draft.name" :disabled="!mayDraft" maxlength="120" aria-label="Name of the line" @update:model-value="(name: string) => change((d) => (d.name = name))" />
@@ -236,8 +238,10 @@ async function onSettle(mine: boolean) {
           <button v-if="line.waits" class="plain" type="button" @click="onMove('release')">Release</button>
           <button v-if="line.state === 'live'" class="plain" type="button" @click="onMove('pause')">Pause</button>
           <button v-if="line.state === 'paused'" class="plain" type="button" @click="onMove('resume')">Go on</button>
-          <button v-if="['live', 'paused', 'cleared'].includes(line.state)" class="plain" type="button" @click="onMove('end')">End</button>
+          <button v-if="['live', 'paused', 'cleared'].includes(line.state)" class="plain" type="button" :aria-expanded="asksEnd" @click="asksEnd = !asksEnd">End</button>
         </span>
+        <span v-if="asksEnd" class="LinePage-asks">It buys nothing from the next hour on. <button class="plain" type="button" data-test="end-now" @click="onMove('end')">End it</button> <button class="plain" type="button" @click="asksEnd = false">Keep it</button></span>
+        <span v-if="line.state === 'ended' && mayLive && !hasChanges" class="quiet small"> An edit that is put live, such as a longer flight, brings it back.</span>
       </p>
       <section v-if="isListing" class="LinePage-findings" aria-label="Preflight" data-test="findings">
         <p v-if="findings.length === 0" class="quiet">Nothing to look at: it could go live as it is.</p>
@@ -349,6 +353,12 @@ async function onSettle(mine: boolean) {
   padding: 0 3px;
   background: var(--brass-wash);
   color: var(--brass-text);
+}
+
+.LinePage-asks {
+  margin-left: 10px;
+  padding-left: 9px;
+  border-left: 2px solid var(--brass);
 }
 
 .LinePage-moves {
