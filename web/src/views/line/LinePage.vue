@@ -356,9 +356,14 @@ async function onSettle(mine: boolean) {
 }
 
 .LinePage-asks {
+  display: inline-block;
   margin-left: 10px;
   padding-left: 9px;
   border-left: 2px solid var(--brass);
+}
+
+.LinePage-asks button {
+  margin-left: 8px;
 }
 
 .LinePage-moves {
