@@ -12,7 +12,11 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-const company = async (campaignId: number) => (await ask('GET', `/campaigns/${campaignId}/company`)).body.company as CompanyView
+async function company(campaignId: number): Promise<CompanyView> {
+  const { status, body } = await ask('GET', `/campaigns/${campaignId}/company`)
+  expect([status, body.title]).toEqual([200, undefined])
+  return body.company as CompanyView
+}
 const budget = async (line: number) => (await ask('GET', `/lines/${line}`)).body.draft.budget.dailyMicros as number
 
 describe('a campaign’s money over its lines', () => {
@@ -20,9 +24,9 @@ describe('a campaign’s money over its lines', () => {
     const { campaignId, lineId } = await readyLine(ask)
     const { body: other } = await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft({ name: 'Desktops', targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['GB', 'FR'] }, { dimension: 'device', mode: 'include', values: ['desktop'] }] } }))
     const answers = await Promise.all([0, 1, 2].map(() => company(campaignId)))
-    expect(new Set(answers.map((answer) => JSON.stringify(answer))).size).toBe(1)
+    // A new tape may come between two of them: their lines are the same, their figures need not be.
+    for (const answer of answers) expect(answer.lines.map(({ line, ownMicros }) => [line, ownMicros])).toEqual([[lineId, 300_000], [other.id, 300_000]])
     const [{ lines, totalMicros }] = answers
-    expect(lines.map(({ line }) => line)).toEqual([lineId, other.id])
     expect(lines.reduce((sum, line) => sum + line.advisedMicros, 0)).toBeLessThanOrEqual(totalMicros)
 
     const parts = lines.map(({ line, version }, n) => ({ line, version, dailyMicros: 500_000 + n }))
