@@ -97,7 +97,8 @@ describe('lines of all formats and prices', () => {
       const again = run(publication, HOURS - cut, reopen(world, publication, whole.slice(0, cut), 1e9))
       expect(again.map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates])).toEqual(whole.slice(cut).map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates]))
       expect(again.map((facts) => facts.outcomes)).toEqual(whole.slice(cut).map((facts) => facts.outcomes))
-    }), { numRuns: 8 })
+      // The first: a line whose day begins at another hour than its campaign's.
+    }), { numRuns: 8, examples: [[-7, 24]] })
   })
 
   it('buy only what matches, in slots of their format, by the prices of source and deal', () => {

@@ -143,9 +143,12 @@ export class Exchange {
     })
     for (const line of this.lines) {
       if (!this.isOpen(line, hour)) continue
-      // From what was spent before the day alone: a run that was interrupted plans exactly as one that was not.
-      if (line.plannedDay !== line.localDay) line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
+      // From what was spent before the days of line and campaign alone, which may begin at different hours: a run that was
+      // interrupted plans exactly as one that was not.
+      const campaignDay = line.campaign?.localDay ?? 0
+      if (line.plannedDay !== line.localDay || line.plannedCampaignDay !== campaignDay) line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
       line.plannedDay = line.localDay
+      line.plannedCampaignDay = campaignDay
       line.account.pacer.restart()
       setBids(line, hour, this.world.inventory, this.conversions.worth(line.rules.line))
       setAds(line, this.world.seed)

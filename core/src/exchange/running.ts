@@ -55,8 +55,9 @@ export interface RunningLine {
   campaign: RunningCampaign | null
   localDay: number
   dayStart: number
-  /** Local day that the account's plan is of; NaN before there is one. */
+  /** Local days of the line and of its campaign that the account's plan is of; NaN before there is one. */
   plannedDay: number
+  plannedCampaignDay: number
   programme: PriceProgramme
   adjusting: CompiledTargeting | null
   event: 'none' | 'click' | 'view'
@@ -116,7 +117,7 @@ export function runningLine(rules: LineRules, campaign: RunningCampaign | null, 
   }
   const localDay = localDayOf(zone, hour)
   return {
-    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), plannedDay: NaN, adjusting: programme.parts[0] ?? null,
+    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), plannedDay: NaN, plannedCampaignDay: NaN, adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
