@@ -180,7 +180,7 @@ describe('the trace', () => {
       if (verdict.verdict === 'outbid') expect(verdict.bidMicros).toBeLessThan(verdict.needMicros)
     }
     expect((await ask('GET', `/opportunity?hour=${hour + 5}`)).status).toBe(409)
-    expect((await ask('GET', `/opportunity?hour=${hour - 1}&nth=${body.count}`)).body.title).toBe(`That hour had ${body.count} opportunities.`)
+    expect((await ask('GET', `/opportunity?hour=${hour - 1}&nth=${body.count}`)).body.title).toBe(`That hour had ${(body.count as number).toLocaleString('en-GB')} opportunities.`)
     expect((await ask('GET', '/opportunity')).body.issues[0]).toMatchObject({ field: 'hour' })
     const rui = await server.as(READER)
     const seen = await rows<{ id: number }>('SELECT l.id FROM line l JOIN campaign c ON c.id = l.campaign_id WHERE c.advertiser_id = 3')

@@ -1,4 +1,4 @@
-import { BLOCKS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
+import { BLOCKS, BLOCK_ROWS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
 import { POSTAL_REGION, REGIONS } from '../places/index.js'
 import { DEVICE_TYPES, SHAPES } from '../taxonomy/index.js'
 import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
@@ -7,8 +7,6 @@ import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeti
 const READS = { postal: 1, path: 2, device: 4, state: 8, page: 16, person: 32 } as const
 const OF_PERSON = ['demographic', 'tongue', 'job', 'profile', 'employer', 'cell', 'fixed'] as const
 const TYPES = DEVICE_TYPES.length
-/** Rows that are located at once: their people fit the nearer memory. */
-export const BLOCK_ROWS = 1024
 if (REGIONS.length * SHAPES.length * TYPES > 0xffff) throw new Error('There are more lists than their numbers hold.')
 
 /**

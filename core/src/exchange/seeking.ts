@@ -1,6 +1,6 @@
-import type { Opportunities, World } from '../market/index.js'
+import { BLOCK_ROWS, type Opportunities, type World } from '../market/index.js'
 import type { LogColumns } from './log.js'
-import { BLOCK_ROWS, Matcher } from './matching.js'
+import { Matcher } from './matching.js'
 import { catalogueOf } from './market-facts.js'
 import type { LineRules } from './rules.js'
 import { buyablePaths } from './running.js'

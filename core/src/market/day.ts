@@ -313,7 +313,7 @@ export function makeDay(world: World, day: number, memory: (bytes: number) => Ar
 }
 
 /** Rows whose people are sent for at once; they fit the nearer memory. */
-const BLOCK_ROWS = 1024
+export const BLOCK_ROWS = 1024
 /** What was sent for last. */
 let touched = 0
 

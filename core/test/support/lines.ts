@@ -1,6 +1,6 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, DISPLAY_SIZES } from '../../src/taxonomy/index.js'
-import { ExposureBook, Exchange, NO_LIMITS, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState } from '../../src/exchange/index.js'
+import { ExposureBook, Exchange, NO_LIMITS, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState, type PublicationRules } from '../../src/exchange/index.js'
 import {
   DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, type Opportunities, type World, type WorldSize
 } from '../../src/market/index.js'
@@ -48,6 +48,9 @@ export function campaignRules(over: Partial<CampaignRules> & Money = {}): Campai
   const { dailyMicros, totalMicros, ...rest } = over
   return { campaign: 1, zone: 'Europe/Lisbon', startHour: 0, endHour: null, limits: limitsOf({ dailyMicros, totalMicros }), ...rest }
 }
+
+/** A publication of one line. */
+export const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({ publication: 1, lines: [line], campaigns: [campaignRules()], owners: [{ line: line.line, campaign: 1, advertiser: 1, zone: line.zone }], ...over })
 
 export function opening(hour = START, balanceMicros = 1e12): OpeningState {
   return { hour, balanceMicros, lines: new Map(), campaigns: new Map(), exposures: new ExposureBook() }

@@ -1,7 +1,8 @@
 import type { Worker } from 'node:worker_threads'
-import type { Company, ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
+import { sieveKey, type Company, type ForLive, type ForecastPart, type ForecastQuestion, type GoalMeasure, type Sieve, type Survey, type SurveyQuestion } from '@tin-harbor/core/forecast'
 import { AppError, notReady, superseded } from '../errors.js'
 import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
+import { KeptAnswers } from './kept-answers.js'
 import { CancelWord, startWorker } from './threads.js'
 
 type Asked = Extract<ToForecast, { job: number }>
@@ -25,6 +26,8 @@ interface Seat {
 }
 
 const SEATS = 2
+/** Answers that are shared, of those asked last. */
+const KEPT = 100
 /** Pages whose newest number is remembered. */
 const MOST_PAGES = 2000
 
@@ -39,6 +42,7 @@ export class ForecastPool {
   private next = 1
   /** Newest question number of each page: one that arrives late was superseded on its way. */
   private readonly newest = new Map<string, number>()
+  private kept = new KeptAnswers<Answer>(KEPT)
   private closed = false
 
   constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null) {
@@ -56,6 +60,7 @@ export class ForecastPool {
 
   setTape(tape: SharedTape): void {
     this.tape = tape
+    this.kept = new KeptAnswers(KEPT)
     for (const seat of this.seats) seat.worker.postMessage({ kind: 'tape', tape } satisfies ToForecast)
   }
 
@@ -64,17 +69,23 @@ export class ForecastPool {
   }
 
   /** What is kept with a line that goes live. @param follow whether its bids follow the market */
-  async live(page: string, question: ForecastQuestion, follow: boolean): Promise<ForLive> {
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'live', job, cancel, question, follow }))
+  async live(question: ForecastQuestion, follow: boolean): Promise<ForLive> {
+    const answer = await this.shared(['live', question, follow], (job, cancel) => ({ kind: 'live', job, cancel, question, follow }))
     if (answer.kind !== 'live') throw new Error('A worker answered another question.')
     return answer.live
   }
 
   /** What each restriction of a line leaves of a day, and of all traffic. */
-  async sieve(page: string, question: ForecastQuestion): Promise<{ sieve: Sieve }> {
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'sieve', job, cancel, question }))
+  async sieve(question: ForecastQuestion): Promise<Sieve> {
+    const answer = await this.shared(['sieve', sieveKey(question)], (job, cancel) => ({ kind: 'sieve', job, cancel, question }))
     if (answer.kind !== 'sieve') throw new Error('A worker answered another question.')
-    return answer
+    return answer.sieve
+  }
+
+  /** Questions that no page names: all who ask the same of one tape share an answer, and none takes the place of another's. */
+  private shared(asked: readonly unknown[], make: (job: number, cancel: SharedArrayBuffer) => Asked): Promise<Answer> {
+    const name = JSON.stringify(asked)
+    return this.kept.of(name, () => this.submit(name, make))
   }
 
   /**
@@ -95,8 +106,8 @@ export class ForecastPool {
   }
 
   /** What shares of a day's money buy each of some lines, and what they both match. */
-  async company(page: string, lines: { line: number; question: ForecastQuestion }[], totalMicros: number, measure: GoalMeasure): Promise<Company> {
-    const answer = await this.submit(page, (job, cancel) => ({ kind: 'company', job, cancel, lines, totalMicros, measure }))
+  async company(lines: { line: number; question: ForecastQuestion }[], totalMicros: number, measure: GoalMeasure): Promise<Company> {
+    const answer = await this.shared(['company', lines, totalMicros, measure], (job, cancel) => ({ kind: 'company', job, cancel, lines, totalMicros, measure }))
     if (answer.kind !== 'company') throw new Error('A worker answered another question.')
     return answer.company
   }

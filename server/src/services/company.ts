@@ -1,17 +1,14 @@
 import type { CompanyView } from '@tin-harbor/core/buying'
-import { adviseSplit, valueAt, type Company } from '@tin-harbor/core/forecast'
+import { adviseSplit, valueAt } from '@tin-harbor/core/forecast'
 import { Line, type Campaign } from '../models/index.js'
 import { planOf } from './campaigns.js'
 import { limitsOf } from './campaign-limits.js'
 import type { Deps } from './deps.js'
-import { KeptAnswers } from './kept-answers.js'
 import { linesInForce, readMarket } from './publications.js'
 import { measureOf, questionOf } from './questions.js'
 
 /** Most lines that are looked at together. */
 const MOST_LINES = 8
-
-const companies = new WeakMap<Deps['pool'], KeptAnswers<Company>>()
 
 /**
  * What the campaign's money buys its lines by share, the split that would buy most of its goal, and whom they share. Null where the
@@ -27,10 +24,7 @@ export async function companyView(deps: Deps, campaign: Campaign): Promise<Compa
   const live = await linesInForce(deps.sequelize, campaign.id)
   const questions = await Promise.all(lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) })))
   const totalMicros = Math.round(plan.aDay)
-  const kept = companies.get(deps.pool) ?? new KeptAnswers<Company>(50)
-  companies.set(deps.pool, kept)
-  const name = JSON.stringify([deps.tapes.current?.head.firstDay, questions, totalMicros, measure])
-  const { curves, overlaps } = await kept.of(name, () => deps.pool.company(`company of ${name}`, questions, totalMicros, measure))
+  const { curves, overlaps } = await deps.pool.company(questions, totalMicros, measure)
   const advised = adviseSplit(curves, totalMicros)
   return {
     totalMicros, measure, overlaps,

@@ -16,7 +16,6 @@ import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
 import { linesInForce, lockMarket, publish, readMarket, type Put } from './publications.js'
 import { grantedDeals } from './deals.js'
-import { KeptAnswers } from './kept-answers.js'
 import { findingsOf } from './preflight.js'
 import { dataCost, questionOf } from './questions.js'
 
@@ -33,17 +32,10 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
   return { mostADayMicros: least(aDay, inAll), mostInAllMicros: inAll }
 }
 
-const forecasts = new WeakMap<Deps['pool'], KeptAnswers<ForLive>>()
-
-/** What a draft is forecast to bring, for those who confirm it; null while there is no tape. Two who look at once share the answer. */
+/** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
 export async function forecastOf(deps: Deps, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
-  const kept = forecasts.get(deps.pool) ?? new KeptAnswers<ForLive>(50)
-  forecasts.set(deps.pool, kept)
-  const follow = draft.price.follow === true
-  const question = await questionOf(deps, draft, campaign, lineId, hour)
-  const name = JSON.stringify([deps.tapes.current?.head.firstDay, question, follow])
-  return (await kept.of(name, () => deps.pool.live(`plan of ${name}`, question, follow))).forecast
+  return (await deps.pool.live(await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
 }
 
 /** Preflight and the count of what would exist. */
@@ -131,7 +123,7 @@ export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campai
     if (stops.length > 0) throw invalid(stops.map(({ field, message }) => ({ field, message })))
   }
   refuse(await findingsOf(deps, line, draft, campaign))
-  const live = await deps.pool.live(`live-${line.id}`, await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
+  const live = await deps.pool.live(await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
   refuse(forecastFindings(draft, live.forecast, null))
   return { draft, campaign, live, takesAds }
 }
@@ -221,7 +213,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const kept = live && (await deps.pool.live(`live-${lineId}`, await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
+  const kept = live && (await deps.pool.live(await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)

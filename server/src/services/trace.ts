@@ -1,6 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import { OUTCOMES, SHORT_BY, type Outcome, type Sought } from '@tin-harbor/core/exchange'
-import { sieveKey, type ForecastQuestion, type MainFigures, type Sieve } from '@tin-harbor/core/forecast'
+import type { MainFigures } from '@tin-harbor/core/forecast'
 import { LOSS_OUTCOMES, liftsOf, matchedOf, stairOf, type OutcomeCounts, type StairStep } from '@tin-harbor/core/results'
 import { restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
@@ -12,7 +12,6 @@ import type { Actor } from '../security/sessions.js'
 import { placementName } from './catalogue.js'
 import { findCampaign, listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { KeptAnswers } from './kept-answers.js'
 import { findLine } from './lines.js'
 import { knownOf, readStoredLogs } from './opening.js'
 import { publicationRules, readMarket } from './publications.js'
@@ -43,7 +42,7 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const sieve = await sieveOf(pool, `${tapes.current.head.firstDay} ${sieveKey(question)}`, question)
+  const sieve = await pool.sieve(question)
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
@@ -54,15 +53,6 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
     matched: matchedOf(counts), counts, short, lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
     stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })), forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
   }
-}
-
-/** Pages that show one line share its sieve, and so does one that looks again as the market moves. */
-const sieves = new WeakMap<Deps['pool'], KeptAnswers<Sieve>>()
-
-function sieveOf(pool: Deps['pool'], name: string, question: ForecastQuestion): Promise<Sieve> {
-  const kept = sieves.get(pool) ?? new KeptAnswers<Sieve>(200)
-  sieves.set(pool, kept)
-  return kept.of(name, async () => (await pool.sieve(`trace of ${name}`, question)).sieve)
 }
 
 /** What the forecast had left at a step of the stair, over so many days; null where it does not tell. */
@@ -89,7 +79,7 @@ export async function opportunityAt({ sequelize, records, catalogue }: Deps, act
   const { count, found } = await records.ask('opportunity', {
     kind: 'opportunity', hour, nth: 'nth' in which ? which.nth : which.after, seek: 'line' in which ? which : null, logs: [log], lines: [...lines], seen: seen.map(({ line }) => line), known: await knownOf(sequelize, seen)
   })
-  if (!found) throw conflict('line' in which ? 'There are no more of these in that hour.' : `That hour had ${count} opportunities.`)
+  if (!found) throw conflict('line' in which ? 'There are no more of these in that hour.' : `That hour had ${count.toLocaleString('en-GB')} opportunities.`)
   const { offered, nth, device, page, state, words, bought, verdicts } = found
   const placement = Math.floor(offered.path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)

@@ -31,8 +31,8 @@ function upTo(hours: readonly TodayHour[], until: number): (number | null)[] {
 }
 const sumOf = (what: keyof TodayHour) => props.today.hours.reduce((sum, hour) => sum + hour[what], 0)
 const due = computed(() => props.today.plannedMicros?.[props.today.hour] ?? null)
-const hourNames = (n: number) => Array.from({ length: n }, (_, hour) => `${String(hour).padStart(2, '0')}:00`)
 const two = (hour: number) => String(hour).padStart(2, '0')
+const hourNames = (n: number) => Array.from({ length: n }, (_, hour) => `${two(hour)}:00`)
 
 const PALE = '#dfe8e6'
 const axes = (tick: (value: number) => string) => ({
