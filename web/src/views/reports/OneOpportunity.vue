@@ -98,7 +98,7 @@ const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' :
       <ElButton size="small" native-type="submit" :loading="isLooking" data-test="look">Look</ElButton>
     </form>
     <p class="OneOpportunity-next small">
-      Next: <button class="plain" type="button" :disabled="!one" @click="onNext">any</button><template v-for="(words, kind) in KINDS" :key="kind"> · <button class="plain" type="button" :data-test="`seek-${kind}`" @click="seek(kind)">{{ words }}</button></template>
+      Next: <template v-if="one"><button class="plain" type="button" @click="onNext">any</button> · </template><template v-for="(words, kind, n) in KINDS" :key="kind"><template v-if="n > 0"> · </template><button class="plain" type="button" :data-test="`seek-${kind}`" @click="seek(kind)">{{ words }}</button></template>
     </p>
     <p v-if="error" class="trouble" role="alert">{{ error }} <button v-if="without && hour < newest" class="plain" type="button" @click="onNextHour(without)">Go on in the hour after it</button></p>
     <template v-if="one">
