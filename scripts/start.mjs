@@ -6,9 +6,12 @@ import { bar, say } from './console.mjs'
 import { SetUpError, checkNode, dataFolder, installDatabase, installPackages } from './install.mjs'
 import { inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
-import { startDatabase, takeTurn } from './database.mjs'
+import { lookAfter, startDatabase, takeTurn } from './database.mjs'
 
 const FIRST_PORT = Number(process.env.PORT ?? 4870)
+/** Ports that are tried, one after the other. */
+const PORTS = 50
+const DATABASE = { schema: 'tin_harbor' }
 const STEPS = { tape: 'recording two weeks of the market', history: 'running two weeks of the demo', database: 'opening the database' }
 
 /** @param {number} port @returns {Promise<boolean>} */
@@ -21,8 +24,8 @@ function isFree(port) {
 
 /** @returns {Promise<number>} */
 async function pagePort() {
-  for (let port = FIRST_PORT; port < FIRST_PORT + 50; port++) if (await isFree(port)) return port
-  throw new SetUpError(`No port from ${FIRST_PORT} to ${FIRST_PORT + 49} is free.`)
+  for (let port = FIRST_PORT; port < FIRST_PORT + PORTS; port++) if (await isFree(port)) return port
+  throw new SetUpError(`No port from ${FIRST_PORT} to ${FIRST_PORT + PORTS - 1} is free.`)
 }
 
 /** @type {import('./database.mjs').Database | null} */
@@ -30,11 +33,13 @@ let database = null
 /** @type {import('node:child_process').ChildProcess | null} */
 let server = null
 let ending = false
+let endCare = () => {}
 
 /** Ends server, then database, then this process. @param {number} code */
 async function end(code) {
   if (ending) return
   ending = true
+  endCare()
   const child = server
   if (child && child.exitCode === null && child.signalCode === null) {
     const gone = new Promise((resolve) => child.once('exit', resolve))
@@ -67,21 +72,22 @@ async function main() {
   if (!existsSync(inProject('package-lock.json'))) throw new SetUpError('package-lock.json is missing; this is not a whole checkout.')
   const folder = dataFolder('demo')
   // Started twice at once, the second waits: it then finds all built and the database running.
-  const endTurn = await takeTurn(folder)
+  const endTurn = await takeTurn(folder, say)
   await installPackages()
   await installDatabase()
   // The database starts while the sources are looked at.
-  const starting = startDatabase(folder, { schema: 'tin_harbor' })
+  const starting = startDatabase(folder, DATABASE)
   starting.catch(() => undefined)
   await buildServer()
   await buildPages()
   database = await starting
   endTurn()
+  endCare = lookAfter(folder, database, DATABASE, say)
   const port = await pagePort()
   const instance = createHash('sha256').update(folder).digest('hex').slice(0, 8)
   server = fork(inProject('server/dist/main.js'), [], {
     execArgv: ['--max-old-space-size=4096'], stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    env: { ...process.env, TZ: 'UTC', DATABASE_URL: database.url, PORT: String(port), TIN_HARBOR_INSTANCE: instance, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_TAPES: folder, TIN_HARBOR_LOG: process.env.TIN_HARBOR_LOG ?? 'warn' }
+    env: { ...process.env, TZ: 'UTC', DATABASE_URL: database.url, PORT: String(port), TIN_HARBOR_PORTS: String(PORTS), TIN_HARBOR_INSTANCE: instance, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_TAPES: folder, TIN_HARBOR_LOG: process.env.TIN_HARBOR_LOG ?? 'warn' }
   })
   server.on('message', (/** @type {any} */ message) => {
     if (message.step && message.step !== 'database') bar(STEPS[/** @type {keyof typeof STEPS} */ (message.step)], message.share)

@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  InputError, LINE_EVENTS, LINE_STATES, ROLES, TransitionError, TARGET_MEASURES, campaignSchema, checkInsideCampaign, flightDays, flightHours, hasRight, isLandingLink,
+  InputError, LINE_EVENTS, LINE_STATES, RIGHTS, ROLES, TransitionError, TARGET_MEASURES, campaignSchema, checkInsideCampaign, flightDays, flightHours, hasRight, isLandingLink,
   lineSchema, nextState, parseInput, targetReached, withTail, type LineDraft, type LineState
 } from '../src/buying/index.js'
 import { changesBetween } from '../src/wording/index.js'
@@ -48,10 +48,10 @@ describe('states of a line', () => {
 })
 
 describe('rights', () => {
-  it('grow from reader to trader; money is of finance and admin only', () => {
-    const table = ROLES.map((role) => [role, ...(['read', 'draft', 'live', 'money', 'users'] as const).filter((right) => hasRight(role, right))])
+  it('grow from reader to trader, and the clock is a right of its own', () => {
+    const table = ROLES.map((role) => [role, ...RIGHTS.filter((right) => hasRight(role, right))])
     expect(table).toEqual([
-      ['reader', 'read'], ['assistant', 'read', 'draft'], ['trader', 'read', 'draft', 'live'], ['finance', 'read', 'money'], ['admin', 'read', 'draft', 'live', 'money', 'users']
+      ['reader', 'read'], ['assistant', 'read', 'draft'], ['trader', 'read', 'draft', 'live', 'clock'], ['finance', 'read'], ['admin', 'read', 'draft', 'live', 'clock']
     ])
   })
 })
@@ -92,7 +92,7 @@ describe('line and campaign inputs', () => {
   it('a campaign’s target and link tail are checked, and what was reached is told of each measure', () => {
     const campaign = { name: 'x', goal: 'visits', flight: { startDate: '2026-03-02', endDate: null }, budget: { totalMicros: 5_000_000, dailyMicros: null } }
     const wrong = (over: object) => { try { parseInput(campaignSchema, { ...campaign, ...over }); return [] } catch (error) { return (error as InputError).issues.map(({ field }) => field) } }
-    expect([wrong({ target: { measure: 'CPA', value: 18_000_000 }, linkTail: 'source=harbor&click={click_id}', note: '' }), wrong({ target: { measure: 'fame', value: 0 } }), wrong({ linkTail: '?a=b' }), wrong({ linkTail: 'a' }), wrong({ linkTail: 'a=b c' })]).toEqual([[], ['target.measure', 'target.value'], ['linkTail'], ['linkTail'], ['linkTail']])
+    expect([wrong({ target: { measure: 'CPA', value: 18_000_000 }, linkTail: 'source=harbor&click={click_id}', note: '' }), wrong({ target: { measure: 'fame', value: 0 } }), wrong({ linkTail: '?a=b' }), wrong({ linkTail: 'a' }), wrong({ linkTail: 'a=b c' })]).toEqual([[], ['target.measure'], ['linkTail'], ['linkTail'], ['linkTail']])
     expect([withTail('https://a.example/x', 'k=v'), withTail('https://a.example/x?y=1#z', 'k=v'), withTail('', 'k=v'), withTail('https://a.example', '')]).toEqual(['https://a.example/x?k=v', 'https://a.example/x?y=1&k=v#z', '', 'https://a.example'])
     const results = { spendMicros: 36_000_000, wins: 12_000, clicks: 90, views: 0, conversions: 2, valueMicros: 90_000_000 }
     expect(TARGET_MEASURES.map((measure) => targetReached({ measure }, results))).toEqual([18_000_000, 400_000, 3_000_000, null, 2500])

@@ -21,6 +21,15 @@ describe('a paste', () => {
     expect(read('properties', a.domain, [String(a.index)]).problems[0].message).toBe('The list has it already.')
   })
 
+  it('keeps what is within quotes together: separators, line ends and quotes that are written twice', () => {
+    expect(read('keywords', '"telescope", "star chart"\n"eclipse').values).toEqual(['telescope', 'star chart'])
+    // A city whose name has a comma, as a spreadsheet writes it.
+    expect(read('places', '"near:53.55,9.99,60"; "DE"').values).toEqual(['near:53.55,9.99,60', 'DE'])
+    const found = read('keywords', '"no such, word"\n"two\nlines"\r\n"a ""quote"" in it",telescope\nan "ordinary" quote')
+    expect(found.problems.map(({ line, text }) => [line, text])).toEqual([[1, 'no such, word'], [2, 'two lines'], [4, 'a "quote" in it'], [5, 'an "ordinary" quote']])
+    expect(found.values).toEqual(['telescope'])
+  })
+
   it('of places takes postal codes, countries by name, regions and radii', () => {
     const postal = POSTALS[40]
     const code = `${COUNTRIES[CITIES[postal.city].country].code} ${postal.code}`

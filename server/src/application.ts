@@ -29,11 +29,15 @@ export function makeApplication(deps: Deps): Express {
     serializers: { req: ({ method, url }: { method: string; url: string }) => ({ method, url }), res: ({ statusCode }: { statusCode: number }) => ({ statusCode }) },
     customLogLevel: (_req, res) => (res.statusCode >= 500 ? 'error' : 'debug')
   }))
-  app.get('/healthz', async (_req, res) => {
-    const database = await deps.sequelize.authenticate().then(() => true, () => false)
+  app.get('/healthz', (_req, res) => {
+    const database = !deps.watch.isAway
     res.status(database ? 200 : 503).json({ database, tape: deps.pool.isReady, hour: deps.runner.status.hour, running: deps.runner.status.running })
   })
-  app.use('/api', sameOrigin, express.json({ limit: '1mb' }))
+  app.use('/api', sameOrigin, (_req, res, next) => {
+    // What one user was told stays with that user.
+    res.set('cache-control', 'no-store')
+    next()
+  })
   app.post('/api/session', rateLimit({
     windowMs: 300_000, limit: MOST_WRONG_SIGN_INS, skipSuccessfulRequests: true, standardHeaders: true, legacyHeaders: false,
     handler: (_req, _res, next) => next(new AppError(429, 'too-many', 'Too many wrong sign-ins; wait five minutes.', [{ field: 'password', message: 'Too many wrong sign-ins; wait five minutes.' }]))

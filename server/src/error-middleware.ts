@@ -12,12 +12,21 @@ function appError(error: unknown): AppError | null {
   if (error instanceof TransitionError) return conflict(error.message)
   if (error instanceof UniqueConstraintError) return conflict('Something with this name or number exists already.')
   if (error instanceof ForeignKeyConstraintError) return conflict('Something else still refers to this, or what it refers to is gone.')
+  if (errnoOf(error) === 1969) return notReady('The database took too long over this and was stopped; try again in a moment.')
+  if (isDeadlock(error)) return conflict('Somebody else saved at the same moment; nothing was kept of this one. Try again.')
   if (error instanceof ConnectionError || error instanceof TimeoutError || isLost(error)) return notReady('The database is away; try again in a moment.')
-  const { type, status } = error as { type?: string; status?: number }
-  if (type === 'entity.too.large') return new AppError(413, 'too-large', 'The request is larger than this takes.')
-  if (type === 'entity.parse.failed') return new AppError(400, 'not-json', 'The request is not valid JSON.')
-  if (status === 400 || status === 415) return new AppError(status, 'bad-request', 'The request could not be read.')
+  const { status } = error as { status?: number }
+  if (status === 404) return new AppError(404, 'unknown', 'There is no such address.')
+  if (status !== undefined && status >= 400 && status < 500) return new AppError(status, 'bad-request', 'The request could not be read.')
   return null
+}
+
+const errnoOf = (error: unknown) => (error as { original?: { errno?: number } }).original?.errno
+
+/** Two who wait for each other, or one who waited too long for a lock (1213, 1205): the database has rolled back already. */
+function isDeadlock(error: unknown): boolean {
+  const errno = errnoOf(error)
+  return errno === 1213 || errno === 1205
 }
 
 function isLost(error: unknown): boolean {
@@ -38,6 +47,8 @@ export function errorMiddleware(log: Logger) {
       return
     }
     const { status, code, message, issues, details } = known
+    if (known.cause !== undefined) log.error({ err: known.cause, url: req.originalUrl }, message)
+    res.set('cache-control', 'no-store')
     res.status(status).type('application/problem+json').json({ type: 'about:blank', status, code, title: message, issues, ...details })
   }
 }

@@ -7,9 +7,11 @@ export class AppError extends Error {
     readonly code: string,
     message: string,
     readonly issues: readonly FieldIssue[] = [],
-    readonly details: Readonly<Record<string, unknown>> = {}
+    readonly details: Readonly<Record<string, unknown>> = {},
+    /** What is logged and never told. */
+    options?: ErrorOptions
   ) {
-    super(message)
+    super(message, options)
   }
 }
 
@@ -25,4 +27,7 @@ export const stale = (what: string, current: unknown) =>
 export const conflict = (message: string) => new AppError(409, 'conflict', message)
 export const superseded = () => new AppError(409, 'superseded', 'A newer question of this page took the place of this one.')
 export const tooLarge = (message: string) => new AppError(413, 'too-large', message, [{ field: 'file', message }])
+/** Something of ours failed; the caller is told what, the log why. */
+export const failed = (code: string, message: string, cause: unknown) => new AppError(500, code, message, [], {}, { cause })
+export const tooBusy = (message: string) => new AppError(503, 'too-busy', message)
 export const notReady = (message: string) => new AppError(503, 'not-ready', message)

@@ -4,6 +4,7 @@ import { pino, type Logger } from 'pino'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { makeApplication } from './application.js'
 import type { Configuration } from './configuration.js'
+import { DatabaseWatch } from './database/watch.js'
 import { openDatabase } from './database/open.js'
 import { setUpDemo } from './demo/demo.js'
 import { ForecastPool } from './jobs/forecast-pool.js'
@@ -19,7 +20,7 @@ import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
-import { balance } from './services/opening.js'
+import { balances } from './services/opening.js'
 import { readMarket } from './services/publications.js'
 
 export interface RunningServer {
@@ -40,23 +41,28 @@ export async function startServer(configuration: Configuration, progress: StartP
   const pool = new ForecastPool(tapes.world)
   const runner = new MarketRunner(sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
   const events = new EventHub()
+  const watch = new DatabaseWatch(configuration.databaseUrl)
   const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, sellersWeb, dealOffice, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
+  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, watch, sellersWeb, dealOffice, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
-    events.send({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 })
+    events.send('tape', () => ({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 }))
     log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })
   tapes.on('refused', (reason: string) => log.warn({ reason }, 'the tape in the file was not used; it is built anew'))
-  tapes.on('progress', (share: number) => {
-    if (!tapes.current) events.send({ kind: 'tape', ready: false, firstDay: null, share })
+  tapes.on('trouble', (error: unknown, again: boolean) => {
+    log.error({ err: error }, again ? 'the tape thread died and is started anew' : 'the tape thread died too often and stays away')
+    if (!again && !tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share: -1 }))
   })
-  runner.on('finished', () => void readMarket().then(({ hour }) => tapes.build(dayOfHour(hour) - 1)).catch((error: unknown) => log.error({ error }, 'no new tape')))
+  tapes.on('progress', (share: number) => {
+    if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share }))
+  })
+  runner.on('finished', () => void readMarket().then(({ hour }) => tapes.build(dayOfHour(hour) - 1)).catch((error: unknown) => log.error({ err: error }, 'no new tape')))
   // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
   let asking: Promise<void> = Promise.resolve()
-  const collect = (hour: number) => (asking = asking.then(() => collectAnswers(deps, hour)).catch((error: unknown) => log.error({ error }, 'no answers of deal offices')))
+  const collect = (hour: number) => (asking = asking.then(() => collectAnswers(deps, hour)).catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
   runner.on('hour', (hour: number) => void collect(hour))
   await setUpDemo(deps, progress)
   const state = await readMarket()
@@ -64,10 +70,11 @@ export async function startServer(configuration: Configuration, progress: StartP
   void collect(state.hour)
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
   tellPages(deps)
+  watch.start()
   tapes.build(dayOfHour(state.hour) - 1)
   runner.watch()
   const server = createServer(makeApplication(deps))
-  await listen(server, configuration.port)
+  await listen(server, configuration)
   await runner.resume()
   const { port } = server.address() as AddressInfo
   return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
@@ -80,26 +87,44 @@ function checkWorld(state: WorldSize, { seed, people, sample }: WorldSize): void
 }
 
 /** Every change of the run goes to all pages, with the balance it leaves. */
-function tellPages({ runner, events, sequelize, log }: Deps): void {
-  const tell = () => void balance(sequelize)
-    .then((balanceMicros) => events.send({ kind: 'market', ...runner.status, balanceMicros }))
+function tellPages({ runner, events, sequelize, log, watch }: Deps): void {
+  const tell = () => void balances(sequelize)
+    .then((known) => events.send('market', (actor) => ({ kind: 'market', ...runner.statusFor(actor), balanceMicros: known.get(actor.organisationId) ?? 0 })))
     .catch(() => log.warn('the balance could not be read'))
   runner.on('status', tell)
+  watch.on('away', () => {
+    log.warn('the database is away')
+    events.send('database', () => ({ kind: 'database', away: true }))
+  })
+  watch.on('back', () => {
+    log.warn('the database is back')
+    events.send('database', () => ({ kind: 'database', away: false }))
+    tell()
+  })
   tell()
 }
 
-function listen(server: Server, port: number): Promise<void> {
-  return new Promise((resolve, reject) => {
-    server.once('error', reject)
-    server.listen(port, '127.0.0.1', () => {
-      server.off('error', reject)
-      resolve()
-    })
-  })
+/** Listens on the first port that is free. */
+async function listen(server: Server, { port: first, ports }: Pick<Configuration, 'port' | 'ports'>): Promise<void> {
+  for (let port = first; ; port++) {
+    try {
+      await new Promise<void>((resolve, reject) => {
+        server.once('error', reject)
+        server.listen(port, '127.0.0.1', () => {
+          server.off('error', reject)
+          resolve()
+        })
+      })
+      return
+    } catch (error) {
+      if ((error as { code?: string }).code !== 'EADDRINUSE' || port + 1 >= first + ports) throw error
+    }
+  }
 }
 
-async function close(server: Server, { runner, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps): Promise<void> {
+async function close(server: Server, { runner, watch, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps): Promise<void> {
   events.close()
+  watch.close()
   server.close()
   server.closeAllConnections()
   await runner.close()

@@ -1,3 +1,4 @@
+import { tmpdir } from 'node:os'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import express from 'express'
@@ -7,6 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { InputError, TransitionError } from '@tin-harbor/core/buying'
 import * as errors from '../src/errors.js'
 import { errorMiddleware } from '../src/error-middleware.js'
+import { readJson } from '../src/security/bodies.js'
 import { retrying } from '../src/database/connection.js'
 import { readConfiguration } from '../src/configuration.js'
 import { passwordFits, hashPassword } from '../src/security/passwords.js'
@@ -34,6 +36,9 @@ const catalogue: [string, () => Error, number, string][] = [
   ['a database away', () => new ConnectionError(new Error('connect ECONNREFUSED')), 503, 'not-ready'],
   ['a connection lost in the middle', () => databaseError('ECONNRESET'), 503, 'not-ready'],
   ['a statement that failed', () => databaseError('ER_BAD_FIELD_ERROR'), 500, 'unexpected'],
+  ['two who waited for each other', () => Object.assign(databaseError('ER_LOCK_DEADLOCK'), { original: { errno: 1213 } }), 409, 'conflict'],
+  ['something of ours whose cause is for the log', () => errors.failed('forecast-failed', 'The forecast failed.', new Error('secret')), 500, 'forecast-failed'],
+  ['too many who wait', () => errors.tooBusy('Many forecasts are waited for.'), 503, 'too-busy'],
   ['anything else', () => new Error('secret at /srv/app.js:1'), 500, 'unexpected']
 ]
 
@@ -42,7 +47,8 @@ describe('what a caller is told', () => {
   let base = ''
   beforeAll(async () => {
     const app = express()
-    app.post('/json', express.json({ limit: 100 }), (_req, res) => void res.end())
+    app.post('/json', async (req, res) => void res.json(await readJson(req, 100)))
+    app.use('/files', express.static(tmpdir(), { fallthrough: false }))
     app.get('/:n', (req) => {
       throw catalogue[Number(req.params.n)][1]()
     })
@@ -67,7 +73,21 @@ describe('what a caller is told', () => {
   it('bodies that are no JSON, or too much of it', async () => {
     const send = (body: string) => fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, body })
     expect(await (await send('{"a":')).json()).toMatchObject({ status: 400, code: 'not-json' })
-    expect(await (await send(JSON.stringify({ a: 'x'.repeat(200) }))).json()).toMatchObject({ status: 413, code: 'too-large' })
+    expect(await (await send(JSON.stringify({ a: 'x'.repeat(200) }))).json()).toMatchObject({ status: 413, code: 'too-large', issues: [{ field: 'body' }] })
+    expect(await (await send('{"a":1}')).json()).toEqual({ a: 1 })
+    expect(await (await send('')).json()).toEqual({})
+    // Longer than it says, or says nothing: what comes after the limit is not kept.
+    const streamed = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, duplex: 'half', body: new ReadableStream({ start: (to) => { for (let n = 0; n < 50; n++) to.enqueue(new TextEncoder().encode('[[[[[[[[[['));  to.close() } }) } as RequestInit)
+    expect(streamed.status).toBe(413)
+    const bytes = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: new Uint8Array([0x22, 0xff, 0x22]) })
+    expect(await bytes.json()).toMatchObject({ status: 400, code: 'not-json' })
+    const text = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'text/plain' }, body: '{}' })
+    expect(await text.json()).toMatchObject({ status: 415, code: 'not-json' })
+  })
+
+  it('a file that is not there is nothing of ours that failed', async () => {
+    const answer = await fetch(`${base}/files/no-such-file.js`)
+    expect(await answer.json()).toMatchObject({ status: 404, code: 'unknown' })
   })
 })
 

@@ -15,7 +15,7 @@ import { ForecastPool } from '../src/jobs/forecast-pool.js'
 import { droppedShared } from '../src/jobs/shared-memory.js'
 import { TapeBuilder } from '../src/jobs/tape-builder.js'
 import type { SharedTape } from '../src/jobs/messages.js'
-import type { CancelWord } from '../src/jobs/threads.js'
+import { CancelWord } from '../src/jobs/threads.js'
 
 const SIZE = { ...TENTH, people: 30_000 }
 
@@ -34,11 +34,12 @@ const world = makeWorld(SIZE)
 const market = forecastMarket({ inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) }, makeBenchmarks(world.inventory))
 const built = (builder: TapeBuilder) => new Promise<SharedTape>((resolve) => builder.once('tape', resolve))
 /** The main figures alone. */
-async function askOf(of: ForecastPool, page: string, asked: ForecastQuestion, number = 0, onWord?: (word: CancelWord) => void) {
+const asker = (page: string, person = 'somebody', word = new CancelWord()) => ({ person, page, word })
+async function askOf(of: ForecastPool, page: string, asked: ForecastQuestion, number = 0, word = new CancelWord()) {
   const found: { forecast: MainFigures; milliseconds: number }[] = []
-  await of.stream(page, asked, 'wins', number, (part, milliseconds) => {
+  await of.stream(asker(page, 'somebody', word), asked, 'wins', number, (part, milliseconds) => {
     if (part.part === 'figures') found.push({ forecast: part.figures, milliseconds })
-  }, onWord, false)
+  })
   return found[found.length - 1]
 }
 const workers = () => (pool as unknown as { seats: { worker: Worker }[] }).seats.map((seat) => seat.worker)
@@ -112,10 +113,41 @@ describe('the forecast workers', () => {
   })
 
   it('stop when nobody waits any more', async () => {
-    let word: CancelWord | undefined
-    const asked = askOf(pool, 'gone', question(), 1, (given) => (word = given))
-    word?.set()
+    const word = new CancelWord()
+    const asked = askOf(pool, 'gone', question(), 1, word)
+    word.set()
     await expect(asked).rejects.toMatchObject({ code: 'superseded' })
+  })
+
+  it('do not begin what was given up while it waited, and hold nobody up with it', async () => {
+    const words = Array.from({ length: 60 }, () => new CancelWord())
+    const gone = words.map((word, n) => askOf(pool, `gone ${n}`, question(), 1, word).then(() => 'answered', (error: { code: string }) => error.code))
+    for (const word of words) word.set()
+    expect(pool.waiting).toBe(0)
+    expect((await askOf(pool, 'stays', question(), 1)).forecast.day.wins.value).toBeGreaterThan(0)
+    expect(new Set(await Promise.all(gone))).toEqual(new Set(['superseded']))
+    const before = new CancelWord()
+    before.set()
+    await expect(askOf(pool, 'gone before', question(), 1, before)).rejects.toMatchObject({ code: 'superseded' })
+  })
+
+  it('give everybody their main figures before anybody the rest, and each page all its parts once', async () => {
+    const told: string[] = []
+    const pages = Array.from({ length: 12 }, (_, n) => `many ${n}`)
+    await Promise.all(pages.map((page, n) => pool.stream(asker(page, `person ${n % 3}`), question(), 'wins', 1, ({ part }) => told.push(`${part} of ${page}`))))
+    for (const page of pages) expect(told.filter((one) => one.endsWith(` of ${page}`)).map((one) => one.split(' ')[0])).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'holdbacks'])
+    const lastFigures = Math.max(...told.map((one, n) => (one.startsWith('figures') ? n : -1)))
+    // Two began before the others came; one of the rests goes before every fifth of the firsts.
+    expect(told.slice(0, lastFigures).filter((one) => one.startsWith('holdbacks')).length).toBeLessThanOrEqual(5)
+  })
+
+  it('refuse with a sentence what is too much, of whoever asks most', async () => {
+    const flood = Array.from({ length: 300 }, (_, n) => pool.stream(asker(`flood ${n}`, 'flooder'), question(), 'wins', 1, () => undefined).then(() => 'answered', (error: { code: string }) => error.code))
+    const other = pool.stream(asker('calm', 'another'), question(), 'wins', 1, () => undefined).then(() => 'answered', (error: { code: string }) => error.code)
+    expect(await other).toBe('answered')
+    const became = await Promise.all(flood)
+    expect(became.filter((one) => one === 'too-busy').length).toBeGreaterThanOrEqual(58)
+    expect(became.filter((one) => one === 'answered').length).toBeGreaterThan(200)
   })
 
   it('are started anew when one dies, and the question is asked once more', async () => {
@@ -128,13 +160,13 @@ describe('the forecast workers', () => {
 
   it('tell the parts of an answer in order, main figures first, and keep what does not change', async () => {
     const parts: ForecastPart[] = []
-    await pool.stream('parts', question(), 'wins', 1, (part) => parts.push(part))
+    await pool.stream(asker('parts'), question(), 'wins', 1, (part) => parts.push(part))
     expect(parts.map((part) => part.part)).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'holdbacks'])
     expect(parts).toEqual([...answer(question(), 'wins', openTape(tape.buffer), market, () => false)])
   })
 
   it('name what cannot be computed instead of dying of it', async () => {
-    await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({ status: 500, message: expect.stringContaining('Nowhere/Land') })
+    await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({ status: 500, message: 'The forecast failed; change something and try again.', cause: { message: expect.stringContaining('Nowhere/Land') } })
     expect((await askOf(pool, 'odd', question())).forecast.day.wins.value).toBeGreaterThan(0)
   })
 
@@ -149,7 +181,7 @@ describe('the forecast workers', () => {
 
   it('count the market', async () => {
     const sentence = { formats: ['native' as const], targeting: { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['JP'] }] }, hours: null }
-    const { groups: [{ rows }], total } = await pool.survey('m', { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
+    const { groups: [{ rows }], total } = await pool.survey(asker('m'), { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
     expect(rows.length).toBeGreaterThan(10)
     expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(total.opportunitiesADay, 6)
   })

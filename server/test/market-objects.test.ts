@@ -2,8 +2,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Transaction } from 'sequelize'
 import { InputError } from '@tin-harbor/core/buying'
 import { CREATIVE_KINDS, FORMAT_OF_KIND, fittingShapes } from '@tin-harbor/core/creative'
-import { SEGMENTS, shapesOf } from '@tin-harbor/core/taxonomy'
-import { BoughtAudience, GrantedDeal, MadeCreative, MarketState, Offer, SavedList, Tracker } from '../src/models/index.js'
+import { shapesOf } from '@tin-harbor/core/taxonomy'
+import { GrantedDeal, MadeCreative, MarketState, Offer, SavedList, Tracker } from '../src/models/index.js'
 import { createCreative, createDeal, createList, createOffer, createTracker } from '../src/services/market-objects.js'
 import { TapeExposures } from '../src/services/exposures.js'
 import { startServer } from '../src/server.js'
@@ -31,7 +31,6 @@ describe('what lines are made of', () => {
     expect(await Offer.count()).toBe(3)
     expect(await Tracker.count()).toBe(4)
     expect(await SavedList.count()).toBe(4)
-    expect(await BoughtAudience.count()).toBe(SEGMENTS.length)
     const deals = await GrantedDeal.findAll()
     expect(new Set(deals.map((deal) => deal.kind))).toEqual(new Set(['fixed', 'floor']))
     const creatives = await MadeCreative.findAll()
@@ -50,13 +49,13 @@ describe('what lines are made of', () => {
     expect(said).toContain('landings[0].link')
     expect(said).toContain('stock')
     expect(await refusal((transaction) => createTracker(1, { name: 'sale', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }, transaction))).toContain('clickHours: A window has at least an hour.')
-    expect(await refusal((transaction) => createList(1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction))).toContain('zyzzyva')
+    expect(await refusal((transaction) => createList(1, 1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction))).toContain('zyzzyva')
     expect(await refusal((transaction) => createCreative(1, { name: 'n', kind: 'native', parts: { title: 'T' } }, transaction))).toContain('parts.')
     expect(await refusal((transaction) => createCreative(1, { name: 'v', kind: 'video', parts: { file: 'https://x.example/a.mp4', seconds: 900, width: 1920, height: 1080, skipAfter: null, companion: null } }, transaction))).toContain('at most 180 s')
     const [deal] = await GrantedDeal.findAll()
     const foreign = { name: 'odd', publisher: deal.publisher, kind: 'fixed', priceMicros: 2_000_000, placements: [...deal.placements, 0, 1, 2, 3], volume: null, leastSpendMicros: null }
-    expect(await refusal((transaction) => createDeal(server.deps.catalogue, foreign, transaction))).toContain('Not placements of this publisher')
-    expect(await refusal((transaction) => createDeal(server.deps.catalogue, { ...foreign, priceMicros: 1234 }, transaction))).toContain('steps of 0.001')
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, foreign, transaction))).toContain('Not placements of this publisher')
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, { ...foreign, priceMicros: 1234 }, transaction))).toContain('steps of 0.001')
     expect([await Offer.count(), await Tracker.count(), await GrantedDeal.count()]).toEqual([3, 4, 12])
   })
 })

@@ -78,11 +78,11 @@ describe('running the market', () => {
     const facts = {
       hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], shorts: [], spendMicros: 0, lineStates: [], events: new Uint8Array(), eventCount: 0, eventsCrc: 0
     }
-    const sum = await balance(server.deps.sequelize)
+    const sum = await balance(server.deps.sequelize, 1)
     await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)
     await expect(commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour })).rejects.toThrow(HourOvertakenError)
     expect((await readMarket()).hour).toBe(state.hour)
-    expect(await balance(server.deps.sequelize)).toBe(sum)
+    expect(await balance(server.deps.sequelize, 1)).toBe(sum)
   })
 
   it('tells pages how it goes', async () => {

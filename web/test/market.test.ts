@@ -278,7 +278,7 @@ describe('lists', () => {
     const view = await open([list({ kind: 'keywords', values: ['moon, full', '=1+1'], names: [] })])
     await view.findAll('.ListsView-name button').find((button) => button.text() === 'CSV')?.trigger('click')
     await vi.waitFor(() => expect(saved).not.toBeNull())
-    expect(await (saved as unknown as Blob).text()).toBe(`"moon, full"\r\n"'=1+1"`)
+    expect(await (saved as unknown as Blob).text()).toBe(`"moon, full"\r\n'=1+1\r\n`)
   })
 
   it('say what went wrong, and a group has no paste', async () => {

@@ -269,7 +269,7 @@ describe('stores', () => {
     const loading = session.load()
     await requests[0].reply({ body: { name: 'Inês', email: 'ines@x.example', role: 'trader' } })
     await loading
-    expect([session.may('live'), session.may('money'), session.isSignedIn]).toEqual([true, false, true])
+    expect([session.may('live'), session.may('clock'), session.isSignedIn]).toEqual([true, true, true])
     const leaving = session.signOut()
     await requests[1].reply({})
     await leaving

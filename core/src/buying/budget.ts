@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { yup } from '../input/index.js'
 import type { Cap } from '../exchange/index.js'
 import { LIMITS, moneyField } from './fields.js'
 
@@ -27,4 +27,4 @@ export const capSchema: yup.ObjectSchema<Cap> = yup.object({
   hours: yup.number().integer('A window has whole hours.').min(1, 'A window has at least an hour.').max(LIMITS.mostCapHours, 'A window has at most 720 hours (30 days).').required('In how many hours?')
 }).noUnknown()
 
-export const capsField = yup.array().of(capSchema).max(LIMITS.mostCaps, `At most ${LIMITS.mostCaps} caps.`)
+export const capsField = yup.array().of(capSchema.required()).max(LIMITS.mostCaps, `At most ${LIMITS.mostCaps} caps.`)

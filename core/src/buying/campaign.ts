@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { linesOfText, yup } from '../input/index.js'
 import type { Cap } from '../exchange/index.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type Flight } from './fields.js'
@@ -53,7 +53,7 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
     value: yup.number().typeError('The target must be an amount.').integer('The target must be whole micros.').moreThan(0, 'The target must be more than 0.').max(LIMITS.mostBudgetMicros).required('What is the target?')
   }).noUnknown().nullable().optional().default(undefined),
   linkTail: yup.string().max(500, 'A link tail has at most 500 letters.').test('tail', 'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.', (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)).optional(),
-  note: yup.string().max(2000, 'A note has at most 2,000 letters.').optional()
+  note: linesOfText(2000, 'A note has at most 2,000 letters.').optional()
 }).noUnknown()
 
 /** What was reached of a target, by results; null while there is nothing to divide by. Costs fall and ROAS rises towards the good. */

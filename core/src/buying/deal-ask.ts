@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { linesOfText, yup } from '../input/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { BRANCHES, FORMATS } from '../taxonomy/index.js'
 import { LIMITS } from './fields.js'
@@ -9,7 +9,7 @@ export type VideoKind = (typeof VIDEO_KINDS)[number]
 
 /** What a publisher's deal office is asked for. */
 export const askSchema = yup.object({
-  publisher: yup.number().integer().min(0).required('Which publisher?'),
+  publisher: yup.number().integer('Which publisher?').min(0, 'There is no such publisher.').max(1e6, 'There is no such publisher.').required('Which publisher?'),
   format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
   kind: yup.string().oneOf(['fixed', 'floor'] as const, 'A deal has a fixed price or a floor.').required('A fixed price or a floor?'),
   priceMicros: yup.number().integer('The price must be whole micros.').moreThan(0, 'The price must be more than 0.').max(LIMITS.mostCpmMicros, 'The price is over the most we take.').required('A deal needs a price.')
@@ -20,7 +20,7 @@ export const askSchema = yup.object({
     .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
       return (this.parent as { format?: string }).format !== 'video' || kind != null
     }),
-  note: yup.string().max(600, 'A note has at most 600 letters.').defined()
+  note: linesOfText(600, 'A note has at most 600 letters.').defined()
 }).noUnknown()
 export type DealAsk = yup.InferType<typeof askSchema>
 

@@ -1,6 +1,8 @@
-import * as yup from 'yup'
+import { yup, type FieldIssue } from '../input/index.js'
 import { MICROS } from '../money/index.js'
 import { dayOfDate } from '../time/index.js'
+
+export { InputError, parseInput, type FieldIssue } from '../input/index.js'
 
 /** Limits that both sides use. Money in micros. */
 export const LIMITS = {
@@ -31,7 +33,7 @@ export function isDate(text: string | null | undefined): boolean {
   }
 }
 
-const dateText = (what: string) => yup.string().test('date', `${what} must be a date such as 2026-03-02.`, (text) => text == null || isDate(text))
+const dateText = (what: string) => yup.string().max(10, `${what} must be a date such as 2026-03-02.`).test('date', `${what} must be a date such as 2026-03-02.`, (text) => text == null || isDate(text))
 
 /** First and last day of a flight; no last day is an open flight. */
 export interface Flight {
@@ -53,13 +55,6 @@ export const flightSchema: yup.ObjectSchema<Flight> = yup.object({
 }).noUnknown()
 
 export const nameField = yup.string().trim().min(1, 'A name is needed.').max(LIMITS.nameLength, `A name has at most ${LIMITS.nameLength} letters.`).required('A name is needed.')
-
-/** What is wrong with one field of an input. */
-export interface FieldIssue {
-  /** Path of the field, such as `price.bidMicros`. */
-  field: string
-  message: string
-}
 
 /** One thing preflight has to say. A line with a finding that stops cannot be put live. */
 export interface Finding extends FieldIssue {
@@ -86,36 +81,4 @@ export interface FieldChange {
   field: string
   before: string
   after: string
-}
-
-/**
- * Checks an input that may be anything and returns it typed.
- * @throws InputError naming every wrong field
- */
-export function parseInput<T>(schema: yup.Schema<T>, input: unknown): T {
-  try {
-    return schema.validateSync(input, { abortEarly: false, strict: true })
-  } catch (error) {
-    if (!(error instanceof yup.ValidationError)) throw error
-    throw new InputError(issuesOf(error))
-  }
-}
-
-/** Field issues of a Yup error; one message a field, the first. */
-function issuesOf(error: yup.ValidationError): FieldIssue[] {
-  const issues = new Map<string, string>()
-  for (const part of error.inner.length > 0 ? error.inner : [error]) {
-    const field = part.path ?? ''
-    const unknown = part.type === 'noUnknown'
-    const message = unknown ? `Not a field we know: ${String(part.params?.unknown ?? '')}.` : part.message
-    if (!issues.has(field)) issues.set(field, message)
-  }
-  return [...issues].map(([field, message]) => ({ field, message }))
-}
-
-/** An input was refused; `issues` names the fields. */
-export class InputError extends Error {
-  constructor(readonly issues: readonly FieldIssue[]) {
-    super(issues.map(({ field, message }) => (field ? `${field}: ${message}` : message)).join(' '))
-  }
 }

@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { idField, told, yup } from '../input/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Rotation } from '../exchange/index.js'
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
@@ -64,10 +64,10 @@ const overOneImpression = (what: string) => function (this: yup.TestContext, mic
 }
 
 const adjustmentSchema: yup.ObjectSchema<Adjustment> = yup.object({
-  dimension: yup.string().oneOf(DIMENSIONS).required(),
-  value: yup.string().required('An adjustment needs a value.').test('known', '', function (value) {
+  dimension: yup.string().oneOf(DIMENSIONS, 'Not something a bid can be adjusted by.').required(),
+  value: yup.string().max(200).required('An adjustment needs a value.').test('known', '', function (value) {
     const kind = DIMENSION_KINDS[(this.parent as Adjustment).dimension]
-    return !kind || kind.isKnown(value) || this.createError({ message: `Not a ${kind.noun} we know: ${value}.` })
+    return !kind || kind.isKnown(value) || this.createError({ message: `Not a ${kind.noun} we know: ${told([value])}.` })
   }),
   perMille: yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').nullable().defined(),
   ownMicros: moneyField('The own price', LIMITS.mostCpmMicros)
@@ -105,11 +105,11 @@ export function isLandingLink(text: string): boolean {
 
 export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
   name: nameField,
-  format: yup.string().oneOf(FORMATS).required(),
+  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Choose a format.'),
   zone: yup.string().oneOf(WHOLE_HOUR_ZONES, 'Choose one of the time zones.').required(),
   targeting: targetingSchema.required(),
   price: yup.object({
-    model: yup.string().oneOf(PRICE_MODELS).required().test('offered', '', function (model) {
+    model: yup.string().oneOf(PRICE_MODELS, 'Bought by CPM, CPC, view or visit.').required('Bought by what?').test('offered', '', function (model) {
       const format = (this.from?.[1]?.value as LineDraft | undefined)?.format
       return !format || !MODELS_OF[format] || MODELS_OF[format].includes(model) || this.createError({ message: `${format} is bought by ${MODELS_OF[format].join(' or ')}.` })
     }),
@@ -118,9 +118,9 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
       const bid = (this.parent as LineDraft['price']).bidMicros
       return most == null || bid == null || most >= bid
     }),
-    adjustments: yup.array().of(adjustmentSchema).max(31, 'At most 31 adjustments.').optional(),
+    adjustments: yup.array().of(adjustmentSchema.required()).max(31, 'At most 31 adjustments.').optional(),
     repeatDiscount: yup.number().integer('The repeat discount goes in thousandths.').min(0, 'The repeat discount is at least 0.').max(1000, 'The repeat discount is at most 1,000 thousandths.').optional(),
-    steps: yup.array().of(stepSchema).max(20, 'At most 20 bid steps.').optional(),
+    steps: yup.array().of(stepSchema.required()).max(20, 'At most 20 bid steps.').optional(),
     aim: aimSchema.nullable().optional().default(undefined)
       .test('cpm', 'An aim bids by the thousand: choose CPM.', function (aim) {
         return !aim || (this.parent as LineDraft['price']).model === 'CPM'
@@ -141,20 +141,20 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
     ...longerBudgetFields,
     placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
   }).noUnknown().required(),
-  pacing: yup.string().oneOf(PACINGS).required(),
-  rotation: yup.string().oneOf(ROTATIONS).optional(),
+  pacing: yup.string().oneOf(PACINGS, 'Not a pacing we know.').required('Choose a pacing.'),
+  rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
   caps: capsField.required(),
   gapMinutes: yup.number().integer('A gap has whole minutes.').min(1, 'A gap has at least a minute.').max(43_200, 'A gap has at most 30 days.').nullable().optional(),
   buys: yup.object({
     open: yup.boolean().required(),
-    deals: yup.array().of(yup.number().integer().min(1).required()).max(200, 'At most 200 deals.').required()
+    deals: yup.array().of(idField('Which deal?')).max(200, 'At most 200 deals.').required()
       .test('something', 'A line buys on the open market, by deals, or both.', function (deals) {
         return (this.parent as { open: boolean }).open || (deals?.length ?? 0) > 0
       })
   }).noUnknown().optional().default(undefined),
   landing: yup.string().defined().max(1000, 'A landing link has at most 1,000 letters.')
     .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text)),
-  onceCleared: yup.string().oneOf(ONCE_CLEARED).required()
+  onceCleared: yup.string().oneOf(ONCE_CLEARED, 'It starts once cleared, or waits.').required('What happens once it is cleared?')
 }).noUnknown()
 
 /** A flight as market hours: [start, end); the last day counts whole. */

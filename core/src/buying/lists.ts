@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { textList, told, yup } from '../input/index.js'
 import { DIMENSION_KINDS, targetingSchema, type Dimension } from '../targeting/index.js'
 import { nameField } from './fields.js'
 
@@ -9,14 +9,14 @@ export type ListKind = keyof typeof LIST_KINDS
 /** A named set of values, or a whole group of restrictions. */
 export const listSchema = yup.object({
   name: nameField,
-  kind: yup.string().oneOf([...Object.keys(LIST_KINDS), 'group'] as (ListKind | 'group')[]).required(),
-  values: yup.array().of(yup.string().required()).max(10_000, 'A list has at most 10,000 values.').required()
+  kind: yup.string().oneOf([...Object.keys(LIST_KINDS), 'group'] as (ListKind | 'group')[], 'Not a kind of list we know.').required(),
+  values: textList(10_000, 'A list has at most 10,000 values.').required()
     .test('known', '', function (values) {
       const kind = (this.parent as { kind: ListKind | 'group' }).kind
       if (kind === 'group') return (values?.length ?? 0) === 0 || this.createError({ message: 'A group holds restrictions, not values.' })
       const of = DIMENSION_KINDS[LIST_KINDS[kind]]
       const wrong = values?.filter((value) => !of.isKnown(value)) ?? []
-      return wrong.length === 0 || this.createError({ message: `Not a ${of.noun} we know: ${wrong.slice(0, 5).join(', ')}.` })
+      return wrong.length === 0 || this.createError({ message: `Not a ${of.noun} we know: ${told(wrong)}.` })
     }),
   group: targetingSchema.nullable().defined().default(null)
 }).noUnknown()
@@ -34,12 +34,3 @@ export const dealSchema = yup.object({
   leastSpendMicros: yup.number().integer().min(0).nullable().defined()
 }).noUnknown()
 export type DealTerms = yup.InferType<typeof dealSchema>
-
-/** A segment that can be had for money: who sells it, what it costs a thousand, how many people are in it. */
-export const boughtAudienceSchema = yup.object({
-  segment: yup.string().required().test('known', 'Not a segment we know.', (name) => DIMENSION_KINDS.segments.isKnown(name ?? '')),
-  seller: nameField,
-  costMicros: yup.number().integer('The cost must be whole micros.').min(0).required(),
-  people: yup.number().integer().min(0).required()
-}).noUnknown()
-export type BoughtAudience = yup.InferType<typeof boughtAudienceSchema>

@@ -126,10 +126,12 @@ export interface MarketView {
   tape: { firstDay: number } | null
 }
 
-/** What pages are told as it happens. Nothing of an advertiser goes here: everybody may read it. */
+/** What pages are told as it happens: what is of advertisers, of those alone that the user sees. */
 export type PageEvent =
   | ({ kind: 'market'; balanceMicros: number } & RunStatus)
   | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }
+  /** Nothing can be read or kept while it is away. */
+  | { kind: 'database'; away: boolean }
 
 /** A line of a forecast's answer: a part, or why no more come. */
 export type ForecastLine =

@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { yup } from '../input/index.js'
 import { CONNECTIONS, DEVICE_TYPES, SYSTEMS } from '../taxonomy/index.js'
 import { findCountry, placeKind } from '../places/index.js'
 import { LIMITS, moneyField, nameField } from './fields.js'
@@ -20,8 +20,8 @@ const termsSchema = yup.object({
 /** What is sold: where people land, what each event pays, how much there is of it, and what is paid for. */
 export const offerSchema = yup.object({
   name: nameField,
-  landings: yup.array().of(landingSchema).min(1, 'An offer needs a landing link.').max(200).required(),
-  payouts: yup.array().of(yup.object({ event: nameField, micros: moneyField('The payout', LIMITS.mostBudgetMicros) }).noUnknown()).max(20).required(),
+  landings: yup.array().of(landingSchema.required()).min(1, 'An offer needs a landing link.').max(200).required(),
+  payouts: yup.array().of(yup.object({ event: nameField, micros: moneyField('The payout', LIMITS.mostBudgetMicros) }).noUnknown().required()).max(20).required(),
   stock: yup.number().integer('Stock counts whole pieces.').min(0).nullable().defined(),
   terms: termsSchema.required()
 }).noUnknown()

@@ -23,7 +23,47 @@ export const MOST_PASTED = 10_000
 /** Entries of a pasted text with their lines; places have commas inside, other kinds may be parted by them. */
 function entriesOf(kind: ListKind, text: string): { line: number; text: string }[] {
   const between = kind === 'places' ? /[;\t]/ : kind === 'keywords' || kind === 'segments' ? /[;,\t]/ : /[;,\t ]/
-  return text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/).flatMap((row, n) => row.split(between).map((part) => ({ line: n + 1, text: part.trim().replace(/^"(.*)"$/, '$1').trim() })).filter((part) => part.text !== ''))
+  const found: { line: number; text: string }[] = []
+  for (const { line, text: part } of partsOf(text.replace(/^\uFEFF/, ''), between)) {
+    const entry = part.replace(/\s+/g, ' ').trim()
+    if (entry !== '') found.push({ line, text: entry })
+  }
+  return found
+}
+
+/**
+ * Parts of a text between separators and line ends, each with the line it begins on. Within quotes neither parts anything (RFC 4180: a
+ * quote in quotes is written twice); a quote that is never closed is an ordinary letter.
+ */
+function* partsOf(text: string, between: RegExp): Generator<{ line: number; text: string }> {
+  const quoted = /"([^"]*(?:""[^"]*)*)"[^\S\r\n]*(?=[;,\t\r\n ]|$)/y
+  let line = 1
+  let began = 1
+  let part = ''
+  for (let i = 0; i < text.length; i++) {
+    quoted.lastIndex = i
+    const inQuotes = text[i] === '"' && part.trim() === '' ? quoted.exec(text) : null
+    if (inQuotes) {
+      began = line
+      part = inQuotes[1].replaceAll('""', '"')
+      line += inQuotes[0].split(/\r\n|\n|\r/).length - 1
+      i += inQuotes[0].trimEnd().length - 1
+      continue
+    }
+    const ends = text[i] === '\n' || text[i] === '\r'
+    if (!ends && !between.test(text[i])) {
+      if (part === '') began = line
+      part += text[i]
+      continue
+    }
+    yield { line: began, text: part }
+    part = ''
+    if (ends) {
+      if (text[i] === '\r' && text[i + 1] === '\n') i++
+      line++
+    }
+  }
+  yield { line: began, text: part }
 }
 
 /** Properties by what people call them: address or store id in small letters. */

@@ -2,16 +2,16 @@
 export const ROLES = ['reader', 'assistant', 'trader', 'finance', 'admin'] as const
 export type Role = (typeof ROLES)[number]
 
-/** `read` all that is theirs; `draft` and forecast; put `live`, run and steer; move `money`; manage `users`. */
-export const RIGHTS = ['read', 'draft', 'live', 'money', 'users'] as const
+/** `read` all that is theirs; `draft` and forecast; put `live` and steer; run the market's `clock`, which spends for all who are live. */
+export const RIGHTS = ['read', 'draft', 'live', 'clock'] as const
 export type Right = (typeof RIGHTS)[number]
 
 const RIGHTS_OF: Readonly<Record<Role, readonly Right[]>> = {
   reader: ['read'],
   assistant: ['read', 'draft'],
-  trader: ['read', 'draft', 'live'],
-  finance: ['read', 'money'],
-  admin: ['read', 'draft', 'live', 'money', 'users']
+  trader: ['read', 'draft', 'live', 'clock'],
+  finance: ['read'],
+  admin: ['read', 'draft', 'live', 'clock']
 }
 
 export function hasRight(role: Role, right: Right): boolean {

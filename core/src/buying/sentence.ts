@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { yup } from '../input/index.js'
 import { COUNTRIES, REGIONS } from '../places/index.js'
 import { DIMENSION_KINDS, targetingSchema, type Dimension, type Restriction } from '../targeting/index.js'
 import { CATEGORIES, FORMATS, LANGUAGES, SEGMENTS } from '../taxonomy/index.js'

@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { idField, textList, yup } from '../input/index.js'
 import type { FieldChange, Finding } from './fields.js'
 import { nameField } from './fields.js'
 import type { MainFigures } from '../forecast/index.js'
@@ -10,9 +10,9 @@ export interface SlipItem {
 }
 
 export const slipItemsSchema: yup.Schema<SlipItem[]> = yup.array().of(yup.object({
-  line: yup.number().integer().min(1).required('Which line?'),
-  fields: yup.array().of(yup.string().max(80).required()).min(1, 'Choose an edit first.').max(120).required()
-}).noUnknown()).min(1, 'A slip needs an edit.').max(500, 'A slip takes at most 500 lines.').required()
+  line: idField('Which line?'),
+  fields: textList(120, 'A line has at most 120 edits.', 80).min(1, 'Choose an edit first.').required()
+}).noUnknown().required()).min(1, 'A slip needs an edit.').max(500, 'A slip takes at most 500 lines.').required()
   .test('once', 'A slip names each line once.', (items) => new Set(items?.map((item) => item.line)).size === (items?.length ?? 0)) as yup.Schema<SlipItem[]>
 
 export const slipNameField = nameField

@@ -203,7 +203,8 @@ export interface OpportunityTrace {
   isFirstPrice: boolean
   verdicts: (Omit<Verdict, 'failing'> & { name: string; failing: string[]; became: Became | null })[]
   /** The line of ours that bought it; without a name where the user does not see its advertiser. */
-  bought: (Omit<Bought, 'line'> & { name: string | null }) | null
+  /** By a line that the user does not see: nothing but that. */
+  bought: (Omit<Bought, 'line'> & { name: string }) | { name: null } | null
 }
 
 /** A row of a report with its rates. */

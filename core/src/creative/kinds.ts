@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { InputError, linesOfText, parseInput, yup } from '../input/index.js'
 import { DISPLAY_SIZES, shapesOf, type Format, type Shape } from '../taxonomy/index.js'
 
 /** What an ad is made of, by kind. Files come later: a part names them by address or by what they hold. */
@@ -12,7 +12,7 @@ const size = yup.string().oneOf(DISPLAY_SIZES, 'Not a slot size of the market.')
 
 const SCHEMAS = {
   picture: yup.object({ size, file: text('The file', 190) }).noUnknown(),
-  markup: yup.object({ size, markup: text('The markup', 50_000) }).noUnknown(),
+  markup: yup.object({ size, markup: linesOfText(50_000, 'The markup has at most 50,000 letters.').required('The markup is needed.') }).noUnknown(),
   interstitial: yup.object({ upright: yup.boolean().required(), file: text('The file', 190) }).noUnknown(),
   native: yup.object({ title: text('The title', 50), text: text('The text', 140), sponsor: text('The sponsor', 30), icon: address('The icon'), picture: address('The picture'), button: text('The button', 20) }).noUnknown(),
   notification: yup.object({ title: text('The title', 40), text: text('The text', 100), icon: address('The icon'), picture: address('The picture').nullable().defined() }).noUnknown(),
@@ -39,11 +39,12 @@ export const creativeSchema = yup.object({
     const { kind } = this.parent as { kind?: CreativeKind }
     if (!kind || !(kind in SCHEMAS)) return true
     try {
-      SCHEMAS[kind].validateSync(parts, { strict: true })
+      parseInput<unknown>(SCHEMAS[kind], parts, '')
       return true
     } catch (error) {
-      const { path, message } = error as yup.ValidationError
-      return this.createError({ path: path ? `${this.path}.${path}` : this.path, message })
+      if (!(error instanceof InputError)) throw error
+      const [{ field, message }] = error.issues
+      return this.createError({ path: field ? `${this.path}.${field}` : this.path, message })
     }
   })
 }).noUnknown()

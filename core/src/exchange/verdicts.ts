@@ -90,6 +90,13 @@ function compiledOf(targeting: Targeting, catalogue: Catalogue): CompiledTargeti
   return known
 }
 
+const programmes = new WeakMap<LineRules['price'], PriceProgramme>()
+function programmeOf(price: LineRules['price'], catalogue: Catalogue): PriceProgramme {
+  let known = programmes.get(price)
+  if (!known) programmes.set(price, (known = new PriceProgramme(price, catalogue)))
+  return known
+}
+
 function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): Verdict {
   const catalogue = catalogueOf(world)
   const values = laneValues(world.persons.words, rows.person[i], rows, i)
@@ -120,7 +127,7 @@ function pricedBy(line: LineRules, ownBid: number | null, values: ReturnType<typ
   const { price } = line
   const day = localDayOf(zoneIndex(line.zone), hour)
   const base = baseUnits(price.model, ownBid ?? bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
-  const programme = new PriceProgramme(price, catalogue)
+  const programme = programmeOf(price, catalogue)
   const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
   const words = (share: number) => `${Number((share / 1e4).toPrecision(3))} %`
   const steps: Verdict['steps'] = []

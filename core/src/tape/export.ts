@@ -4,6 +4,7 @@ import {
   CARRIERS, CELLULAR, DEVICE_BROWSER, EMPLOYERS, PERSON_WORDS, PROVIDERS, SOURCES, carrierOf, connectionOf, demographic, demographicOf, deviceModel, employerOf, isBlocked, isBot, isProxy, jobOf, momentOf, popularityOf, postalOf,
   profileOf, providerOf, tongueOf, type Inventory
 } from '../market/index.js'
+import { csvCell } from '../files/index.js'
 import { MINUTES_PER_DAY, dateOfDay } from '../time/index.js'
 import type { Tape } from './layout.js'
 
@@ -73,19 +74,12 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   whole('second_rival', 'second rival bid, micros an impression; 0 for none', (t, _, i) => t.rows.second[i])
 ]
 
-const cell = (value: string | number | boolean) => {
-  const said = String(value)
-  // A cell that a spreadsheet would read as a formula is quoted as text.
-  const safe = typeof value === 'string' && /^[=+\-@]/.test(said) ? `'${said}` : said
-  return /[",\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe
-}
-
 /** The tape as CSV, in pieces of many lines, so that nobody has to hold all of it. */
 export function* tapeCsv(tape: Tape, inventory: Inventory, columns: readonly ExportColumn[] = EXPORT_COLUMNS, linesAtOnce = 5000): Generator<string> {
   yield `${columns.map((column) => column.name).join(',')}\n`
   for (let from = 0; from < tape.rowCount; from += linesAtOnce) {
     let piece = ''
-    for (let row = from; row < Math.min(tape.rowCount, from + linesAtOnce); row++) piece += `${columns.map((column) => cell(column.value(tape, inventory, row))).join(',')}\n`
+    for (let row = from; row < Math.min(tape.rowCount, from + linesAtOnce); row++) piece += `${columns.map((column) => csvCell(column.value(tape, inventory, row))).join(',')}\n`
     yield piece
   }
 }

@@ -50,10 +50,12 @@ const listed = (noun: string, values: readonly string[], mode?: DimensionKind['m
 const numbered = (noun: string): DimensionKind => ({ noun, isKnown: (value) => /^\d{1,6}$/.test(value) })
 const within = (low: number, high: number) => (value: string) => /^\d{1,4}$/.test(value) && Number(value) >= low && Number(value) <= high
 
+const SYSTEM_FORM = new RegExp(`^(${SYSTEMS.join('|')})(>=\\d{1,2})?$`)
+
 export const DIMENSION_KINDS: Readonly<Record<Dimension, DimensionKind>> = {
   where: { noun: 'place', isKnown: (value) => findCountry(value) !== undefined || placeTest(value) !== undefined },
   device: listed('device type', DEVICE_TYPES),
-  system: { noun: 'system', values: SYSTEMS, isKnown: (value) => new RegExp(`^(${SYSTEMS.join('|')})(>=\\d{1,2})?$`).test(value) },
+  system: { noun: 'system', values: SYSTEMS, isKnown: (value) => SYSTEM_FORM.test(value) },
   browser: listed('browser', BROWSERS),
   'browser language': listed('language code', LANGUAGES),
   maker: listed('maker', MAKERS),

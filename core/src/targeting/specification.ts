@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { idField, textList, told, yup } from '../input/index.js'
 import { findSegment } from '../taxonomy/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from './dimensions.js'
 
@@ -43,34 +43,34 @@ function groupProblem(group: unknown, depth = 1): string | null {
   if (typeof group !== 'object' || group === null) return 'A group of segments joins its parts by and, or or not.'
   const { join, parts, ...rest } = group as Partial<SegmentGroup>
   if (join !== 'and' && join !== 'or' && join !== 'not') return 'A group of segments joins its parts by and, or or not.'
-  if (Object.keys(rest).length > 0) return `Not a field we know: ${Object.keys(rest)[0]}.`
+  if (Object.keys(rest).length > 0) return 'Not a field we know.'
   if (!Array.isArray(parts) || parts.length === 0) return 'A group of segments needs a part.'
   if (parts.length > MOST_GROUP_PARTS) return `A group of segments takes at most ${MOST_GROUP_PARTS} parts.`
   for (const part of parts) {
-    const problem = typeof part === 'string' ? (findSegment(part) ? null : `Not a segment we know: ${part}.`) : groupProblem(part, depth + 1)
+    const problem = typeof part === 'string' ? (findSegment(part) ? null : `Not a segment we know: ${told([part])}.`) : groupProblem(part, depth + 1)
     if (problem) return problem
   }
   return null
 }
 
 const restrictionSchema = yup.object({
-  dimension: yup.string().oneOf(DIMENSIONS).required(),
+  dimension: yup.string().oneOf(DIMENSIONS, 'Not something a line can be restricted by.').required(),
   mode: yup.string().oneOf(['include', 'exclude'] as const).required()
     .test('mode', '', function (mode) {
       const only = DIMENSION_KINDS[(this.parent as Restriction).dimension]?.mode
       return !only || only === mode || this.createError({ message: `A restriction by ${(this.parent as Restriction).dimension} can only ${only}.` })
     }),
-  values: yup.array().of(yup.string().required()).max(MOST_VALUES).defined()
+  values: textList(MOST_VALUES, `A restriction takes at most ${MOST_VALUES.toLocaleString('en')} values.`).defined()
     .test('some', 'A restriction needs a value.', function (values) {
       return (values?.length ?? 0) > 0 || (this.parent as Restriction).group !== undefined
     })
     .test('known', '', function (values) {
       const kind = DIMENSION_KINDS[(this.parent as Restriction).dimension]
       const wrong = values?.filter((value) => !kind?.isKnown(value)) ?? []
-      return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${wrong.slice(0, 5).join(', ')}.` })
+      return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${told(wrong)}.` })
     }),
   exact: yup.boolean().optional(),
-  list: yup.number().integer().min(1).optional(),
+  list: idField('Which list?').optional() as yup.NumberSchema<number | undefined>,
   group: yup.mixed<SegmentGroup>().optional().test('group', '', function (group) {
     if (group === undefined) return true
     if ((this.parent as Restriction).dimension !== 'segments') return this.createError({ message: 'Only segments are joined in groups.' })
@@ -80,11 +80,7 @@ const restrictionSchema = yup.object({
 }).noUnknown()
 
 export const targetingSchema: yup.ObjectSchema<Targeting> = yup.object({
-  restrictions: yup.array().of(restrictionSchema).required()
-    .test('bits', '', function (restrictions) {
-      const count = restrictions?.length ?? 0
-      return count <= MOST_RESTRICTIONS || this.createError({ message: `A line takes at most ${MOST_RESTRICTIONS} restrictions; this one has ${count}.` })
-    })
+  restrictions: yup.array().of(restrictionSchema.required()).max(MOST_RESTRICTIONS, ({ value }) => `A line takes at most ${MOST_RESTRICTIONS} restrictions; this one has ${(value as unknown[]).length}.`).required()
     .test('once', '', function (restrictions) {
       const seen = new Set<string>()
       for (const { dimension, mode } of restrictions ?? []) {

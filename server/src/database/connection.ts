@@ -1,19 +1,26 @@
 import mariadb, { type Connection } from 'mariadb'
 import { DataTypes, Sequelize, type ModelAttributeColumnOptions, type Transaction } from 'sequelize'
 
+/** Longest that a statement may take: the server ends it then. */
+const QUERY_MS = 30_000
+/** A server that says nothing for so long is frozen or gone. Idle connections are closed before. */
+const SILENCE_MS = 32_000
+const IDLE_MS = 25_000
+
 /**
  * The one place that makes database connections. BIGINT comes back as a number or, past 2^53, as an error: the
  * driver is told to check, and `moneyColumn` refuses anything that is not a whole number on the way in.
+ * @param unlimited statements may take as long as they need, as changes of tables do
  */
-export function connect(url: string): Sequelize {
+export function connect(url: string, { unlimited = false } = {}): Sequelize {
   return new Sequelize(url, {
     dialect: 'mariadb',
     dialectModule: mariadb,
     logging: false,
     timezone: '+00:00',
-    pool: { max: 8, idle: 30_000, acquire: 15_000 },
+    pool: { max: 8, idle: IDLE_MS, evict: 1_000, acquire: 15_000 },
     define: { timestamps: false, underscored: true, freezeTableName: true, charset: 'utf8mb4' },
-    dialectOptions: { bigIntAsNumber: true, checkNumberRange: true, decimalAsNumber: true, insertIdAsNumber: true, connectTimeout: 5_000 }
+    dialectOptions: { bigIntAsNumber: true, checkNumberRange: true, decimalAsNumber: true, insertIdAsNumber: true, connectTimeout: 5_000, ...(unlimited ? {} : { queryTimeout: QUERY_MS, socketTimeout: SILENCE_MS }) }
   })
 }
 

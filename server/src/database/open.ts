@@ -5,9 +5,9 @@ import { migrate } from './migrate.js'
 
 /** A connection with its tables up to date. The migrations' own record is the one thing written without a transaction. */
 export async function openDatabase(url: string): Promise<{ sequelize: Sequelize; applied: string[] }> {
+  const applied = await migrate(url)
   const sequelize = connect(url)
   defineModels(sequelize)
-  const applied = await migrate(sequelize)
   refuseLooseWrites(sequelize)
   return { sequelize, applied }
 }

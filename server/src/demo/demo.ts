@@ -1,5 +1,6 @@
-import { QueryTypes } from 'sequelize'
+import type { Transaction } from 'sequelize'
 import { dayOfHour } from '@tin-harbor/core/time'
+import { withNamedLock } from '../database/named-lock.js'
 import { Advertiser, Campaign, LedgerEntry, Line, MarketState, Organisation, Publication, SetupStep, User, UserAdvertiser } from '../models/index.js'
 import { hashPassword } from '../security/passwords.js'
 import { now, type Actor } from '../security/sessions.js'
@@ -20,59 +21,64 @@ import { ADVERTISERS, DEMO_HOUR, DEMO_PASSWORD, DRAFT_CAMPAIGN, HISTORY_FROM, LI
  */
 export async function setUpDemo(deps: Deps, progress: StartProgress): Promise<void> {
   // Two servers that start at once on one database take turns; the second finds all steps done.
-  await deps.sequelize.transaction(async (transaction) => {
-    await deps.sequelize.query("SELECT GET_LOCK('tin_harbor_demo', 600)", { type: QueryTypes.SELECT, transaction })
-    try {
-      await takeSteps(deps, progress)
-    } finally {
-      await deps.sequelize.query("SELECT RELEASE_LOCK('tin_harbor_demo')", { type: QueryTypes.SELECT, transaction })
-    }
-  })
+  await withNamedLock(deps.configuration.databaseUrl, 'tin_harbor_demo', 600, () => takeSteps(deps, progress))
 }
 
 async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
   const done = new Set((await SetupStep.findAll()).map((step) => step.name))
-  const step = async (name: string, make: () => Promise<void>) => {
+  const note = (name: string, transaction: Transaction) => SetupStep.create({ name }, { transaction })
+  /** A step that is kept with its note or not at all. */
+  const whole = async (name: string, make: (transaction: Transaction) => Promise<void>) => {
+    if (!done.has(name)) await deps.sequelize.transaction(async (transaction) => {
+      await make(transaction)
+      await note(name, transaction)
+    })
+  }
+  /** A step of many transactions, each of which looks first whether it is done. */
+  const resumed = async (name: string, make: () => Promise<void>) => {
     if (done.has(name)) return
     await make()
-    await deps.sequelize.transaction((transaction) => SetupStep.create({ name }, { transaction }))
+    await deps.sequelize.transaction((transaction) => note(name, transaction))
   }
-  await step('account', () => makeAccount(deps))
-  await step('market objects', () => deps.sequelize.transaction((transaction) => makeMarketObjects(deps.catalogue, deps.configuration.world, transaction)))
-  await step('live campaign', async () => {
+  const passwordHash = await hashPassword(DEMO_PASSWORD)
+  await whole('account', (transaction) => makeAccount(deps, passwordHash, transaction))
+  await whole('market objects', async (transaction) => {
+    const { id } = await Organisation.findOne({ order: [['id', 'ASC']], rejectOnEmpty: true, transaction })
+    await makeMarketObjects(deps.catalogue, id, transaction)
+  })
+  await resumed('live campaign', async () => {
     await tapeFor(deps, HISTORY_FROM, (share) => progress('tape', share))
     await makeCampaign(deps, LIVE_CAMPAIGN, true)
   })
-  await step('history', () => runHistory(deps, progress))
-  await step('draft campaign', () => makeCampaign(deps, DRAFT_CAMPAIGN, false))
+  await resumed('history', () => runHistory(deps, progress))
+  await resumed('draft campaign', () => makeCampaign(deps, DRAFT_CAMPAIGN, false))
 }
 
-async function makeAccount({ sequelize, configuration }: Deps): Promise<void> {
-  const passwordHash = await hashPassword(DEMO_PASSWORD)
-  await sequelize.transaction(async (transaction) => {
-    if (await Organisation.findOne({ transaction })) return
-    const organisation = await Organisation.create({ name: 'Wharfside', currency: 'EUR', zone: 'Europe/Lisbon' }, { transaction })
-    const numbers = new Map<string, number>()
-    for (const advertiser of ADVERTISERS) {
-      numbers.set(advertiser.name, (await Advertiser.create({ ...advertiser, organisationId: organisation.id }, { transaction })).id)
+async function makeAccount({ configuration }: Deps, passwordHash: string, transaction: Transaction): Promise<void> {
+  // One that an earlier version left without its note.
+  if (await Organisation.findOne({ transaction })) return
+  const organisation = await Organisation.create({ name: 'Wharfside', currency: 'EUR', zone: 'Europe/Lisbon' }, { transaction })
+  const numbers = new Map<string, number>()
+  for (const advertiser of ADVERTISERS) {
+    numbers.set(advertiser.name, (await Advertiser.create({ ...advertiser, organisationId: organisation.id }, { transaction })).id)
+  }
+  for (const { name, email, role, sees } of USERS) {
+    const user = await User.create({ name, email, role, passwordHash, organisationId: organisation.id, allAdvertisers: sees === 'all' }, { transaction })
+    for (const advertiser of sees === 'all' ? [] : sees) {
+      await UserAdvertiser.create({ userId: user.id, advertiserId: numbers.get(advertiser) as number }, { transaction })
     }
-    for (const { name, email, role, sees } of USERS) {
-      const user = await User.create({ name, email, role, passwordHash, organisationId: organisation.id, allAdvertisers: sees === 'all' }, { transaction })
-      for (const advertiser of sees === 'all' ? [] : sees) {
-        await UserAdvertiser.create({ userId: user.id, advertiserId: numbers.get(advertiser) as number }, { transaction })
-      }
-    }
-    const publication = await Publication.create({ fromHour: HISTORY_FROM, campaigns: [], madeBy: null, madeAt: now() }, { transaction })
-    const { seed, people, sample } = configuration.world
-    await MarketState.create({ id: 1, hour: HISTORY_FROM, publicationId: publication.id, targetHour: null, seed, people, sample }, { transaction })
-    await LedgerEntry.create({ organisationId: organisation.id, kind: 'top-up', hour: HISTORY_FROM, advertiserId: null, amountMicros: MONEY_IN, note: 'Bank transfer', madeBy: null }, { transaction })
-  })
+  }
+  const publication = await Publication.create({ fromHour: HISTORY_FROM, campaigns: [], madeBy: null, madeAt: now() }, { transaction })
+  const { seed, people, sample } = configuration.world
+  await MarketState.create({ id: 1, organisationId: organisation.id, hour: HISTORY_FROM, publicationId: publication.id, targetHour: null, seed, people, sample }, { transaction })
+  await LedgerEntry.create({ organisationId: organisation.id, kind: 'top-up', hour: HISTORY_FROM, advertiserId: null, amountMicros: MONEY_IN, note: 'Bank transfer', madeBy: null }, { transaction })
 }
 
 /** The user in whose name the demo is made. */
 async function demoActor(): Promise<Actor> {
   const { id, name, email, role, organisationId } = await User.findOne({ where: { role: 'admin' }, rejectOnEmpty: true })
-  return { id, name, email, role, organisationId, advertisers: 'all' }
+  const advertisers = (await Advertiser.findAll({ attributes: ['id'], where: { organisationId } })).map((advertiser) => advertiser.id)
+  return { id, name, email, role, organisationId, advertisers }
 }
 
 async function makeCampaign(deps: Deps, { advertiser, draft, lines }: typeof LIVE_CAMPAIGN, live: boolean): Promise<void> {

@@ -1,9 +1,8 @@
 import type { Transaction } from 'sequelize'
-import { DATA_COSTS, dataSellerOf, inSegment, PROFILES, type World } from '@tin-harbor/core/market'
-import { SEGMENTS, SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
+import { SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../models/index.js'
 import type { Catalogue } from '../services/catalogue.js'
-import { createBoughtAudiences, createCreative, createDeal, createList, createOffer, createShop, createTracker } from '../services/market-objects.js'
+import { createCreative, createDeal, createList, createOffer, createShop, createTracker } from '../services/market-objects.js'
 
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
 const OFFERS = {
@@ -44,13 +43,6 @@ const CREATIVES = {
   ]
 } as const
 
-/** Share of a world's people who are in each segment, counted over profiles alike. */
-function peopleIn(segment: number, { profiles }: Catalogue, world: Pick<World, 'people'>): number {
-  let profilesIn = 0
-  for (let profile = 0; profile < PROFILES; profile++) if (inSegment(profiles, profile, segment)) profilesIn++
-  return Math.round((world.people * profilesIn) / PROFILES)
-}
-
 /** Twelve deals: of the publishers with most placements, in turn at a fixed price and over a floor. */
 function dealsOf({ inventory }: Catalogue): object[] {
   const byPublisher = new Map<number, number[]>()
@@ -73,7 +65,7 @@ function dealsOf({ inventory }: Catalogue): object[] {
 }
 
 /** Fills in what forecasts and the exchange can use besides lines. */
-export async function makeMarketObjects(catalogue: Catalogue, world: Pick<World, 'people'>, transaction: Transaction): Promise<void> {
+export async function makeMarketObjects(catalogue: Catalogue, organisationId: number, transaction: Transaction): Promise<void> {
   for (const advertiser of await Advertiser.findAll({ transaction })) {
     const name = advertiser.name as keyof typeof OFFERS
     for (const offer of OFFERS[name] ?? []) await createOffer(advertiser.id, offer, transaction)
@@ -81,14 +73,11 @@ export async function makeMarketObjects(catalogue: Catalogue, world: Pick<World,
     for (const shop of SHOPS[name] ?? []) await createShop(advertiser.id, shop, transaction)
     for (const creative of CREATIVES[name] ?? []) await createCreative(advertiser.id, creative, transaction)
   }
-  for (const deal of dealsOf(catalogue)) await createDeal(catalogue, deal, transaction)
-  await createList(null, { name: 'Never again', kind: 'properties', values: ['3', '17', '42'], group: null }, transaction)
-  await createList(null, { name: 'Sky words', kind: 'keywords', values: ['telescope', 'star chart', 'eclipse'], group: null }, transaction)
-  await createList(null, { name: 'Northern towns', kind: 'places', values: ['city:Kiel, DE-SH', 'city:Hamburg, DE-HH', 'near:53.55,9.99,60'], group: null }, transaction)
-  await createList(null, { name: 'Phones on Wi-Fi', kind: 'group', values: [], group: { restrictions: [
+  for (const deal of dealsOf(catalogue)) await createDeal(catalogue, organisationId, deal, transaction)
+  await createList(organisationId, null, { name: 'Never again', kind: 'properties', values: ['3', '17', '42'], group: null }, transaction)
+  await createList(organisationId, null, { name: 'Sky words', kind: 'keywords', values: ['telescope', 'star chart', 'eclipse'], group: null }, transaction)
+  await createList(organisationId, null, { name: 'Northern towns', kind: 'places', values: ['city:Kiel, DE-SH', 'city:Hamburg, DE-HH', 'near:53.55,9.99,60'], group: null }, transaction)
+  await createList(organisationId, null, { name: 'Phones on Wi-Fi', kind: 'group', values: [], group: { restrictions: [
     { dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'connection', mode: 'include', values: ['Wi-Fi'] }
   ] } }, transaction)
-  await createBoughtAudiences(SEGMENTS.map((segment) => ({
-    segment: segment.name, seller: dataSellerOf(segment.index), costMicros: DATA_COSTS[segment.index], people: peopleIn(segment.index, catalogue, world)
-  })), transaction)
 }

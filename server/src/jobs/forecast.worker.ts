@@ -47,7 +47,7 @@ function take(message: Exclude<ToForecast, { kind: 'tape' }>): void {
     if (!message.whole) break
     began = performance.now()
   }
-  say({ kind: 'done', job })
+  say({ kind: 'done', job, whole: message.whole })
 }
 
 port.on('message', (message: ToForecast) => {

@@ -15,8 +15,6 @@ const RETRY_MS = 500
 const LOOK_MS = 2_000
 /** How soon a played market notices that it was stopped. */
 const LOOK_UP_MS = 50
-/** How long a run waits for a database that is away. */
-const RETRIES = 240
 
 /**
  * Runs the market from the clock to an hour, one hour a transaction. It keeps the goal of the run in the database, so
@@ -30,7 +28,9 @@ export class MarketRunner extends EventEmitter {
   private current: Promise<void> | null = null
   private watching: ReturnType<typeof setInterval> | undefined
   private opened: { publication: number; hour: number; rules: PublicationRules } | null = null
+  /** What the run bought, in all; what a user is told of it is `statusFor`. */
   status: RunStatus
+  private readonly bought = new Map<number, { wins: number; spendMicros: number }>()
 
   /** @param ready settles once the world's people are filled in */
   constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly ready: Promise<void>, private readonly log: Logger, hour: number) {
@@ -59,6 +59,7 @@ export class MarketRunner extends EventEmitter {
       throw error
     }
     this.stopping = false
+    this.bought.clear()
     this.word = new CancelWord()
     void this.run(targetHour, pauseMs).finally(() => {
       this.current = null
@@ -95,6 +96,17 @@ export class MarketRunner extends EventEmitter {
     this.emit('finished', this.status)
   }
 
+  /** The run as a user is told of it: with what it bought for the advertisers that they see. */
+  statusFor({ advertisers }: { advertisers: readonly number[] }): RunStatus {
+    const sum = { wins: 0, spendMicros: 0 }
+    for (const advertiser of advertisers) {
+      const { wins, spendMicros } = this.bought.get(advertiser) ?? { wins: 0, spendMicros: 0 }
+      sum.wins += wins
+      sum.spendMicros += spendMicros
+    }
+    return { ...this.status, ...sum }
+  }
+
   /** Settles when no run is under way. */
   async idle(): Promise<void> {
     await this.current
@@ -113,13 +125,14 @@ export class MarketRunner extends EventEmitter {
         this.opened = null
         // The next turn reads the clock anew, and is tried again itself when the database is away.
         if (error instanceof HourOvertakenError) continue
-        if (++failures > RETRIES || !isAway(error)) {
-          this.log.error({ error }, 'the run stopped')
-          this.say({ trouble: `The run stopped at a whole hour: ${error instanceof Error ? error.message : String(error)}` })
+        failures++
+        if (!isAway(error)) {
+          this.log.error({ err: error }, 'the run stopped')
+          this.say({ trouble: 'The run stopped at a whole hour: something went wrong on our side, and is noted in the log.' })
           break
         }
         if (failures === 1) {
-          this.log.warn({ error }, 'the database is away')
+          this.log.warn({ err: error }, 'the database is away')
           this.say({ trouble: 'The database is away or full. The market stands at the last whole hour and goes on when it is back.' })
         }
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
@@ -144,13 +157,13 @@ export class MarketRunner extends EventEmitter {
 
   /** Notes that nothing is to be run any more. A run that reached its end has that noted with its last hour. */
   private async finish(): Promise<void> {
-    for (let failures = 0; ; failures++) {
+    for (;;) {
       try {
         await this.clearTarget()
         break
       } catch (error) {
-        if (failures >= RETRIES || this.closing || !isAway(error)) {
-          this.log.error({ error }, 'the end of a run could not be noted')
+        if (this.closing || !isAway(error)) {
+          this.log.error({ err: error }, 'the end of a run could not be noted')
           break
         }
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
@@ -174,10 +187,16 @@ export class MarketRunner extends EventEmitter {
     }
     await commitHour(this.sequelize, opened.rules, answer.facts)
     opened.hour++
-    this.tell(answer.facts)
+    this.tell(answer.facts, opened.rules)
   }
 
-  private tell(facts: HourFacts): void {
+  private tell(facts: HourFacts, { owners = [] }: PublicationRules): void {
+    const advertiserOf = new Map(owners.map(({ line, advertiser }) => [line, advertiser]))
+    for (const { line, wins, spendMicros } of facts.hourTotals) {
+      const advertiser = advertiserOf.get(line) ?? -1
+      const sum = this.bought.get(advertiser) ?? { wins: 0, spendMicros: 0 }
+      this.bought.set(advertiser, { wins: sum.wins + wins, spendMicros: sum.spendMicros + spendMicros })
+    }
     this.say({ hour: facts.hour + 1, wins: this.status.wins + facts.wins, spendMicros: this.status.spendMicros + facts.spendMicros, trouble: null })
     this.emit('hour', facts.hour + 1)
   }
@@ -243,5 +262,5 @@ function isAway(error: unknown): boolean {
   const { name, original } = error as { name?: string; original?: { code?: string; errno?: number; fatal?: boolean } }
   if (name?.startsWith('SequelizeConnection') || original?.fatal === true) return true
   const code = original?.code ?? (error as { code?: string }).code ?? ''
-  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205|\b(1021|1030|1041|1114)\b/.test(`${code} ${original?.errno ?? ''}`)
+  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205|1969|\b(1021|1030|1041|1114)\b/.test(`${code} ${original?.errno ?? ''}`)
 }

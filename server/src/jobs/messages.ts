@@ -47,7 +47,8 @@ export type ToForecast =
   | { kind: 'company'; job: number; cancel: SharedArrayBuffer; lines: { line: number; question: ForecastQuestion }[]; totalMicros: number; measure: GoalMeasure }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
-  | { kind: 'done'; job: number }
+  /** `whole`: all parts were sent. */
+  | { kind: 'done'; job: number; whole: boolean }
   | { kind: 'live'; job: number; live: ForLive }
   | { kind: 'sieve'; job: number; sieve: Sieve }
   | { kind: 'survey'; job: number; survey: Survey }
@@ -119,7 +120,8 @@ export type FromRecords =
   | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
   | { kind: 'shops'; job: number; visits: ShopVisits }
   | { kind: 'opportunity'; job: number; count: number; found: OpportunityFound | null }
-  | { kind: 'failed'; job: number; message: string }
+  /** `told` is for whoever asked; the message for the log. */
+  | { kind: 'failed'; job: number; message: string; told: string | null }
 
 /** An opportunity of the past, as it was offered and as it went. */
 export interface OpportunityFound {

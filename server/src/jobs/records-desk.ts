@@ -1,5 +1,5 @@
 import type { Worker } from 'node:worker_threads'
-import { AppError } from '../errors.js'
+import { AppError, failed } from '../errors.js'
 import type { FromRecords, SharedWorld, ToRecords } from './messages.js'
 import { startWorker } from './threads.js'
 
@@ -24,7 +24,7 @@ export class RecordsDesk {
       // Hours of the log are handed over, not copied.
       worker.postMessage({ ...message, job }, 'logs' in message ? message.logs.flatMap((log) => [log.data.buffer as ArrayBuffer, log.events.buffer as ArrayBuffer]) : [])
     })
-    if (answer.kind === 'failed') throw new AppError(500, 'records-failed', answer.message)
+    if (answer.kind === 'failed') throw failed('records-failed', answer.told ?? 'The past could not be read.', new Error(answer.message))
     if (answer.kind !== kind) throw new Error('The thread answered another question.')
     return answer as Found<K>
   }

@@ -16,11 +16,13 @@ const world = openWorld(size, people)
 /** The last day that was looked into. */
 let past: { day: number; made: MarketDay } | null = null
 
+class DamagedHourError extends Error {}
+
 function opened({ hour, n, crc, data, eventCount, eventCrc, events }: StoredLog): ReportHour {
   try {
     return { hour, log: openLog(data, n, crc), events: openEvents(events, eventCount, eventCrc) }
   } catch (error) {
-    throw new Error(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
+    throw new DamagedHourError(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
   }
 }
 
@@ -62,6 +64,7 @@ port.on('message', (message: ToRecords) => {
   try {
     say(take(message))
   } catch (error) {
-    say({ kind: 'failed', job: message.job, message: error instanceof Error ? error.message : String(error) })
+    const text = error instanceof Error ? error.message : String(error)
+    say({ kind: 'failed', job: message.job, message: text, told: error instanceof DamagedHourError ? text : null })
   }
 })

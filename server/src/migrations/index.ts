@@ -10,6 +10,7 @@ import * as m0007 from './0007-deal-facts.js'
 import * as m0008 from './0008-slips.js'
 import * as m0009 from './0009-campaign-words.js'
 import * as m0010 from './0010-campaign-target.js'
+import * as m0011 from './0011-organisations.js'
 
 interface Step {
   name: string
@@ -17,7 +18,7 @@ interface Step {
 }
 
 /** Statements check state themselves (IF NOT EXISTS), since DDL commits by itself and may be run again. */
-export const migrations: InputMigrations<Sequelize> = ([m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010] as Step[]).map(({ name, statements }) => ({
+export const migrations: InputMigrations<Sequelize> = ([m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011] as Step[]).map(({ name, statements }) => ({
   name,
   up: async ({ context }: { context: Sequelize }) => {
     for (const sql of statements) await context.query(sql)

@@ -35,6 +35,8 @@ export class Session extends Model<Row<Session>, New<Session>> {
   declare userId: number
   /** Seconds since 1970. */
   declare expiresAt: number
+  /** Of the password that it was opened with: another password ends it. */
+  declare passwordMark: string
 }
 
 export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
@@ -140,6 +142,8 @@ export class MarketState extends Model<Row<MarketState>, New<MarketState>> {
   declare publicationId: number
   /** Hour that a run is under way to; null when the market stands. */
   declare targetHour: number | null
+  /** Whom the market buys for; null before anybody went live. */
+  declare organisationId: CreationOptional<number | null>
   /** Milliseconds that each hour of the run takes at least. */
   declare pauseMs: CreationOptional<number>
   declare seed: number
@@ -216,6 +220,7 @@ export class Tracker extends Model<Row<Tracker>, New<Tracker>> {
 
 export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
   declare id: CreationOptional<number>
+  declare organisationId: number
   declare name: string
   declare publisher: number
   declare kind: 'fixed' | 'floor'
@@ -231,6 +236,7 @@ export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
 /** A deal that was asked for, and what became of it. */
 export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
   declare id: CreationOptional<number>
+  declare organisationId: number
   declare asked: DealAsk
   declare facts: AskFacts
   declare askedHour: number
@@ -243,20 +249,13 @@ export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
 
 export class SavedList extends Model<Row<SavedList>, New<SavedList>> {
   declare id: CreationOptional<number>
+  declare organisationId: number
   /** Null for a list of the whole organisation. */
   declare advertiserId: number | null
   declare name: string
   declare kind: string
   declare contents: Pick<ListDraft, 'values' | 'group'>
   declare version: CreationOptional<number>
-}
-
-export class BoughtAudience extends Model<Row<BoughtAudience>, New<BoughtAudience>> {
-  declare id: CreationOptional<number>
-  declare segment: string
-  declare seller: string
-  declare costMicros: number
-  declare people: number
 }
 
 /** A creative of any kind, made of parts; pictures that were uploaded are `Creative`. */
@@ -305,7 +304,7 @@ export function defineModels(sequelize: Sequelize): void {
   Organisation.init({ id: id(), name: text(), currency: text(), zone: text() }, at('organisation'))
   User.init({ id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) }, at('user'))
   UserAdvertiser.init({ userId: key(), advertiserId: key() }, at('user_advertiser'))
-  Session.init({ tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int() }, at('session'))
+  Session.init({ tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int(), passwordMark: { ...text(), defaultValue: '' } }, at('session'))
   Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
   Campaign.init({
     id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
@@ -325,7 +324,7 @@ export function defineModels(sequelize: Sequelize): void {
     data: { type: DataTypes.BLOB('medium'), allowNull: false }
   }, at('creative'))
   Ad.init({ id: id(), lineId: int(), creativeId: maybe(), madeCreativeId: maybe(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
-  MarketState.init({ id: key(), hour: int(), publicationId: int(), targetHour: maybe(), pauseMs: { ...int(), defaultValue: 0 }, seed: int(), people: int(), sample: int() }, at('market_state'))
+  MarketState.init({ id: key(), organisationId: maybe(), hour: int(), publicationId: int(), targetHour: maybe(), pauseMs: { ...int(), defaultValue: 0 }, seed: int(), people: int(), sample: int() }, at('market_state'))
   LedgerEntry.init({
     id: id(), organisationId: int(), kind: text(), hour: int(), advertiserId: maybe(), amountMicros: moneyColumn('amountMicros', false), note: { ...text(), defaultValue: '' }, madeBy: maybe()
   }, at('ledger_entry'))
@@ -333,15 +332,14 @@ export function defineModels(sequelize: Sequelize): void {
     id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
   }, at('audit_entry'))
   Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
-  DealRequest.init({ id: id(), asked: documentColumn('asked'), facts: documentColumn('facts'), askedHour: int(), state: text(), decision: documentColumn('decision', true), answeredHour: maybe(), dealId: maybe(), madeBy: maybe() }, at('deal_request'))
+  DealRequest.init({ id: id(), organisationId: int(), asked: documentColumn('asked'), facts: documentColumn('facts'), askedHour: int(), state: text(), decision: documentColumn('decision', true), answeredHour: maybe(), dealId: maybe(), madeBy: maybe() }, at('deal_request'))
   Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, at('shop'))
   Tracker.init({ id: id(), advertiserId: int(), name: text(), reports: text(), clickHours: int(), viewHours: maybe(), valueMicros: moneyColumn('valueMicros', true), version: version() }, at('tracker'))
   GrantedDeal.init({
-    id: id(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),
+    id: id(), organisationId: int(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),
     volume: moneyColumn('volume', true), leastSpendMicros: moneyColumn('leastSpendMicros', true), untilHour: maybe(), version: version()
   }, at('granted_deal'))
-  SavedList.init({ id: id(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
-  BoughtAudience.init({ id: id(), segment: text(), seller: text(), costMicros: moneyColumn('costMicros', false), people: moneyColumn('people', false) }, at('bought_audience'))
+  SavedList.init({ id: id(), organisationId: int(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
   MadeCreative.init({ id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() }, at('made_creative'))
   Slip.init({ id: id(), name: text(), items: documentColumn('items'), state: text(), revisions: documentColumn('revisions', true), liveHour: maybe(), madeBy: maybe(), madeAt: int() }, at('slip'))
   keepAsMade(LineRevision)

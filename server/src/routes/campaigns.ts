@@ -1,5 +1,5 @@
-import * as yup from 'yup'
-import { campaignSchema, lineSchema } from '@tin-harbor/core/buying'
+import { MOST_ID, idField, yup } from '@tin-harbor/core/input'
+import { LIMITS, campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from '../services/campaigns.js'
 import { companyView } from '../services/company.js'
 import { createLine, lineView, saveDailyBudgets } from '../services/lines.js'
@@ -9,16 +9,16 @@ import { retrying } from '../database/connection.js'
 import { Advertiser } from '../models/index.js'
 import { unknownObject } from '../errors.js'
 import type { Deps } from '../services/deps.js'
-import { route, type Params, type Route } from './registry.js'
+import { WHOLE_LINE_BYTES, route, type Params, type Route } from './registry.js'
 
 /** The version a page edited, for optimistic locking. */
-export const versionField = yup.number().integer().min(1).required('Say which version you edited.')
+export const versionField = yup.number().integer('A version is a whole number.').min(1, 'Versions begin at 1.').max(MOST_ID, 'There is no such version.').required('Say which version you edited.')
 
 const budgetsSchema = yup.object({
   parts: yup.array().of(yup.object({
-    line: yup.number().integer().min(1).required('Of which line?'),
+    line: idField('Of which line?'),
     version: versionField,
-    dailyMicros: yup.number().integer('A daily budget has whole micros.').moreThan(0, 'A daily budget must be more than 0.').required('How much a day?')
+    dailyMicros: yup.number().integer('A daily budget has whole micros.').moreThan(0, 'A daily budget must be more than 0.').max(LIMITS.mostBudgetMicros, 'That is over the most we take.').required('How much a day?')
   }).noUnknown().required()).min(1, 'Of which lines?').max(100, 'At most 100 lines at once.').required()
     .test('once', 'Each line once.', (parts) => new Set(parts.map(({ line }) => line)).size === parts.length)
 }).noUnknown()
@@ -48,9 +48,9 @@ export function campaignRoutes(deps: Deps): Route[] {
         return { campaign: campaignView(campaign), pace: await campaignPace(sequelize, campaign, (await readMarket()).hour) }
       }
     }),
-    route({ method: 'get', path: '/campaigns/:campaignId/company', right: 'draft', scope: campaignScope, handle: async ({ params }) => {
+    route({ method: 'get', path: '/campaigns/:campaignId/company', right: 'draft', scope: campaignScope, handle: async ({ actor, params }) => {
       const campaign = await findCampaign(params.campaignId)
-      return { company: await companyView(deps, campaign) }
+      return { company: await companyView(deps, actor, campaign) }
     } }),
     route({
       method: 'put', path: '/campaigns/:campaignId/daily-budgets', right: 'draft', scope: campaignScope, body: budgetsSchema,
@@ -61,11 +61,11 @@ export function campaignRoutes(deps: Deps): Route[] {
     }),
     route({ method: 'get', path: '/campaigns/:campaignId/today', right: 'read', scope: campaignScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) }) }),
     route({
-      method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema }).noUnknown(),
+      method: 'put', path: '/campaigns/:campaignId', right: 'draft', scope: campaignScope, body: yup.object({ version: versionField, campaign: campaignSchema.required('What is the campaign?') }).noUnknown(),
       handle: ({ actor, params, body }) => retrying(() => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign))
     }),
     route({
-      method: 'post', path: '/campaigns/:campaignId/lines', right: 'draft', scope: campaignScope, body: lineSchema,
+      method: 'post', path: '/campaigns/:campaignId/lines', right: 'draft', scope: campaignScope, body: lineSchema, limit: WHOLE_LINE_BYTES,
       handle: async ({ actor, params, body }) => {
         const id = await createLine(sequelize, actor, await findCampaign(params.campaignId), body)
         return lineView(sequelize, id, (await readMarket()).hour)

@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { idField, yup } from '@tin-harbor/core/input'
 import { askSchema } from '@tin-harbor/core/buying'
 import type { Deps } from '../services/deps.js'
 import { askForDeal, dealsOf, takeCounter } from '../services/deal-asks.js'
@@ -9,6 +9,6 @@ export function dealRoutes(deps: Deps): Route[] {
   return [
     route({ method: 'get', path: '/deals', right: 'read', scope: 'none', handle: ({ actor }) => dealsOf(deps, actor) }),
     route({ method: 'post', path: '/deals/ask', right: 'draft', scope: 'none', body: askSchema, handle: ({ actor, body }) => askForDeal(deps, actor, body) }),
-    route({ method: 'post', path: '/deals/take', right: 'draft', scope: 'none', body: yup.object({ id: yup.number().integer().min(1).required('Which one?') }).noUnknown(), handle: ({ actor, body }) => takeCounter(deps, actor, body.id) })
+    route({ method: 'post', path: '/deals/take', right: 'draft', scope: 'none', body: yup.object({ id: idField('Which one?') }).noUnknown(), handle: ({ actor, body }) => takeCounter(deps, actor, body.id) })
   ]
 }

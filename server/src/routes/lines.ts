@@ -1,6 +1,6 @@
-import * as yup from 'yup'
+import { idField, yup } from '@tin-harbor/core/input'
 import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
-import { SENT, route, type Params, type Route } from './registry.js'
+import { SENT, WHOLE_LINE_BYTES, route, type Params, type Route } from './registry.js'
 import { retrying } from '../database/connection.js'
 import { versionField } from './campaigns.js'
 import { readUpload } from '../security/uploads.js'
@@ -25,14 +25,13 @@ const liveSchema = yup.object({
   token: yup.string().matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.').required('The confirmation needs a token.')
 }).noUnknown()
 
-const moveSchema = yup.object({ move: yup.string().oneOf(['release', 'pause', 'resume', 'end'] as const).required('Say what to do with the line.') }).noUnknown()
+const moveSchema = yup.object({ move: yup.string().oneOf(['release', 'pause', 'resume', 'end'] as const, 'A line is released, paused, resumed or ended.').required('Say what to do with the line.') }).noUnknown()
 
 const leaveOutSchema = yup.object({
-  placements: yup.array().of(yup.number().integer().min(0).required()).min(1, 'Choose a placement first.').max(1000).required(),
+  placements: yup.array().of(yup.number().integer('Placements have whole numbers.').min(0, 'There is no such placement.').max(999_999, 'There is no such placement.').required()).min(1, 'Choose a placement first.').max(1000, 'At most 1,000 placements at once.').required(),
   out: yup.boolean().required()
 }).noUnknown()
 
-const campaignField = yup.number().integer().min(1)
 const labelSchema = yup.object({
   tags: yup.array().of(yup.string().trim().min(1, 'A tag needs a letter.').max(40, 'A tag has at most 40 letters.').required()).max(20, 'At most 20 tags.').optional(),
   template: yup.boolean().optional()
@@ -48,10 +47,9 @@ export function lineRoutes(deps: Deps): Route[] {
   return [
     route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
     route({
-      method: 'put', path: '/lines/:lineId', right: 'draft', scope: lineScope, body: yup.object({ version: versionField, line: lineSchema }).noUnknown(),
+      method: 'put', path: '/lines/:lineId', right: 'draft', scope: lineScope, body: yup.object({ version: versionField, line: lineSchema.required('What is the line?') }).noUnknown(), limit: WHOLE_LINE_BYTES,
       handle: async ({ actor, params, body }) => {
-        const { hour } = await readMarket()
-        await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line, hour))
+        await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line))
         return view(params.lineId)
       }
     }),
@@ -62,18 +60,18 @@ export function lineRoutes(deps: Deps): Route[] {
       handle: async ({ actor, params }) => ({ others: presence.look(params.lineId, actor, Date.now()), version: (await findLine(params.lineId)).version })
     }),
     route({
-      method: 'post', path: '/lines/:lineId/preflight', right: 'draft', scope: lineScope, body: yup.object({ line: lineSchema }).noUnknown(),
+      method: 'post', path: '/lines/:lineId/preflight', right: 'draft', scope: lineScope, body: yup.object({ line: lineSchema.required('What is the line?') }).noUnknown(), limit: WHOLE_LINE_BYTES,
       handle: async ({ params, body }) => {
         const line = await findLine(params.lineId)
         return { findings: await findingsOf(deps, line, body.line, await findCampaign(line.campaignId)) }
       }
     }),
     route({
-      method: 'post', path: '/lines/:lineId/copy', right: 'draft', scope: lineScope, body: yup.object({ name: nameField, campaignId: campaignField.nullable().defined() }).noUnknown(),
+      method: 'post', path: '/lines/:lineId/copy', right: 'draft', scope: lineScope, body: yup.object({ name: nameField, campaignId: idField('Into which campaign?').nullable() }).noUnknown(),
       handle: async ({ actor, params, body }) => view(await copyLine(sequelize, actor, params.lineId, body.name, body.campaignId))
     }),
     route({
-      method: 'post', path: '/lines/:lineId/campaign', right: 'draft', scope: lineScope, body: yup.object({ campaignId: campaignField.required('Which campaign?') }).noUnknown(),
+      method: 'post', path: '/lines/:lineId/campaign', right: 'draft', scope: lineScope, body: yup.object({ campaignId: idField('Which campaign?') }).noUnknown(),
       handle: async ({ actor, params, body }) => {
         await moveToCampaign(sequelize, actor, params.lineId, body.campaignId)
         return view(params.lineId)
@@ -86,10 +84,10 @@ export function lineRoutes(deps: Deps): Route[] {
         return view(params.lineId)
       }
     }),
-    route({ method: 'get', path: '/lines/:lineId/live-plan', right: 'read', scope: lineScope, handle: ({ params }) => livePlan(deps, params.lineId) }),
+    route({ method: 'get', path: '/lines/:lineId/live-plan', right: 'read', scope: lineScope, handle: ({ actor, params }) => livePlan(deps, actor, params.lineId) }),
     route({
       method: 'post', path: '/lines/:lineId/live', right: 'live', scope: lineScope, body: liveSchema,
-      handle: ({ actor, params, body }) => retrying(() => putLive(deps, actor, params.lineId, body.version, body.token))
+      handle: ({ actor, params, body }) => putLive(deps, actor, params.lineId, body.version, body.token)
     }),
     route({
       method: 'post', path: '/lines/:lineId/move', right: 'live', scope: lineScope, body: moveSchema,
@@ -116,7 +114,7 @@ export function lineRoutes(deps: Deps): Route[] {
     route({ method: 'get', path: '/lines/:lineId/today', right: 'read', scope: lineScope, handle: async ({ params }) => ({ today: await todayOf(sequelize, { line: params.lineId }) }) }),
     route({ method: 'get', path: '/lines/:lineId/made-creatives', right: 'read', scope: lineScope, handle: ({ params }) => madeFor(params.lineId) }),
     route({
-      method: 'post', path: '/lines/:lineId/ads', right: 'draft', scope: lineScope, body: yup.object({ creative: yup.number().integer().min(1).required('Which creative?') }).noUnknown(),
+      method: 'post', path: '/lines/:lineId/ads', right: 'draft', scope: lineScope, body: yup.object({ creative: idField('Which creative?') }).noUnknown(),
       handle: async ({ actor, params, body }) => {
         await addMade(sequelize, actor, params.lineId, body.creative)
         return view(params.lineId)

@@ -1,29 +1,32 @@
-import * as yup from 'yup'
+import { linesOfText, idField as idOf, textList, yup } from '@tin-harbor/core/input'
 import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/core/buying'
+import { retrying } from '../database/connection.js'
 import type { Deps } from '../services/deps.js'
 import { createSavedList, deleteList, listLists, saveList } from '../services/lists.js'
 import { versionField } from './campaigns.js'
 import { route, type Route } from './registry.js'
 
-const idField = yup.number().integer().min(1).required('Which list?')
-const valuesField = (what: string) => yup.array().of(yup.string().required()).max(10_000, `At most 10,000 values are ${what} at once.`).required()
+/** A list of 10,000 values, or as much text, beside what it has. */
+const LIST_BYTES = 1024 * 1024
+const idField = idOf('Which list?')
+const valuesField = (what: string) => textList(10_000, `At most 10,000 values are ${what} at once.`).required()
 
 /** Lists belong to an advertiser or to the organisation: whether a user sees one is asked where it is read. */
 export function listRoutes(deps: Deps): Route[] {
   return [
     route({ method: 'get', path: '/lists', right: 'read', scope: 'none', handle: async ({ actor }) => ({ lists: await listLists(actor, deps.catalogue) }) }),
     route({
-      method: 'post', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ advertiserId: yup.number().integer().min(1).nullable().defined(), list: listSchema }).noUnknown(),
+      method: 'post', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ advertiserId: idOf('Of which advertiser?').nullable(), list: listSchema.required('What is the list?') }).noUnknown(), limit: LIST_BYTES,
       handle: ({ actor, body }) => createSavedList(deps, actor, body.advertiserId, body.list)
     }),
     route({
-      method: 'put', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ id: idField, version: versionField, rename: yup.object({ from: yup.string().required(), to: yup.string().required('A name is needed.') }).noUnknown().nullable().defined(), add: valuesField('added'), remove: valuesField('taken away') }).noUnknown(),
-      handle: ({ actor, body }) => saveList(deps, actor, body)
+      method: 'put', path: '/lists', right: 'draft', scope: 'none', body: yup.object({ id: idField, version: versionField, rename: yup.object({ from: yup.string().required('From which name?'), to: yup.string().required('A name is needed.') }).noUnknown().nullable().defined(), add: valuesField('added'), remove: valuesField('taken away') }).noUnknown(), limit: LIST_BYTES,
+      handle: ({ actor, body }) => retrying(() => saveList(deps, actor, body))
     }),
-    route({ method: 'post', path: '/lists/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => deleteList(deps, actor, body.id) }),
+    route({ method: 'post', path: '/lists/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => retrying(() => deleteList(deps, actor, body.id)) }),
     route({
       method: 'post', path: '/lists/read', right: 'draft', scope: 'none',
-      body: yup.object({ kind: yup.string().oneOf(Object.keys(LIST_KINDS) as ListKind[], 'Not a kind of list we know.').required(), text: yup.string().max(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(),
+      body: yup.object({ kind: yup.string().oneOf(Object.keys(LIST_KINDS) as ListKind[], 'Not a kind of list we know.').required(), text: linesOfText(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(), limit: LIST_BYTES,
       handle: ({ body }) => Promise.resolve(readPaste(body.kind, body.text, deps.catalogue.inventory, body.has))
     })
   ]

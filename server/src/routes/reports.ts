@@ -1,4 +1,4 @@
-import * as yup from 'yup'
+import { idField as idOf, yup } from '@tin-harbor/core/input'
 import { isDate } from '@tin-harbor/core/buying'
 import { SOUGHT } from '@tin-harbor/core/exchange'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
@@ -12,8 +12,8 @@ import { opportunityAt, traceOf } from '../services/trace.js'
 import { route, type Route } from './registry.js'
 
 const dateField = (name: string) => yup.string().required(`${name} is needed.`).test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
-const hourField = (name: string) => yup.number().integer(`${name} is a whole market hour.`).min(0).max(1e6)
-const idField = yup.number().integer().min(1).optional()
+const hourField = (name: string) => yup.number().integer(`${name} is a whole market hour.`).min(0, `${name} is at least 0.`).max(1e6, `${name} is further than the market goes.`)
+const idField = idOf('Which one?').optional() as yup.NumberSchema<number | undefined>
 
 const reportSchema = yup.object({
   by: yup.string().oneOf(REPORT_DIMENSION_NAMES, 'Not something results can be told apart by.').required('By what?'),
@@ -29,12 +29,12 @@ const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField
 const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
 const opportunitySchema = yup.object({
   hour: hourField('The hour').required('Which hour?'),
-  nth: yup.number().integer('The number is a whole one.').min(0, 'Opportunities are numbered from 0.').max(1e7).default(0),
+  nth: yup.number().integer('The number is a whole one.').min(0, 'Opportunities are numbered from 0.').max(1e7, 'No hour has so many.').default(0),
   line: idField,
   sought: yup.string().oneOf(SOUGHT, 'Not something that becomes of an opportunity.').optional().test('line', 'Of which line?', function (sought) {
     return sought === undefined || (this.parent as { line?: number }).line !== undefined
   }),
-  after: yup.number().integer('The number is a whole one.').min(-1).max(1e7).default(-1)
+  after: yup.number().integer('The number is a whole one.').min(-1, 'Opportunities are numbered from 0.').max(1e7, 'No hour has so many.').default(-1)
 }).noUnknown()
 
 export function reportRoutes(deps: Deps): Route[] {
@@ -50,7 +50,7 @@ export function reportRoutes(deps: Deps): Route[] {
     }),
     route({
       method: 'get', path: '/lines/:lineId/trace', right: 'read', scope: ({ lineId }) => advertiserOfLine(lineId), query: traceSchema,
-      handle: ({ params, query }) => traceOf(deps, params.lineId, query.from ?? null, query.to ?? null)
+      handle: ({ actor, params, query }) => traceOf(deps, actor, params.lineId, query.from ?? null, query.to ?? null)
     }),
     route({
       // Verdicts are of the lines that the user may see.

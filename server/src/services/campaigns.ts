@@ -39,10 +39,11 @@ export async function createCampaign(sequelize: Sequelize, actor: Actor, adverti
  * when there are such lines.
  */
 export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: CampaignDraft): Promise<CampaignView> {
-  const inForce = (await linesInForce(sequelize, id)).length > 0
-  if (inForce && !hasRight(actor.role, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
   return sequelize.transaction(async (transaction) => {
-    const state = inForce ? await lockMarket(transaction) : null
+    // What is in force is read under the lock that putting live takes as well.
+    const state = await lockMarket(transaction)
+    const inForce = (await linesInForce(sequelize, id, transaction)).length > 0
+    if (inForce && !hasRight(actor.role, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
     const campaign = await Campaign.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
     if (campaign.version !== version) throw stale('campaign', campaignView(campaign))
     const lines = await Line.findAll({ where: { campaignId: id }, transaction })
@@ -50,7 +51,7 @@ export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: numbe
     if (outside) throw invalidField('flight.endDate', `The line "${outside.draft.name}" runs outside this flight; change the line first.`)
     const was = campaignView(campaign)
     await campaign.update({ ...columns(draft), version: version + 1 }, { transaction })
-    if (state) await publish(state, { madeBy: actor.id }, transaction)
+    if (inForce) await publish(state, { madeBy: actor.id }, transaction)
     await audit(actor, 'save', { kind: 'campaign', id, advertiserId: campaign.advertiserId }, was, draft, transaction)
     return campaignView(campaign)
   })

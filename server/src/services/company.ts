@@ -1,6 +1,7 @@
 import type { CompanyView } from '@tin-harbor/core/buying'
 import { adviseSplit, valueAt } from '@tin-harbor/core/forecast'
 import { Line, type Campaign } from '../models/index.js'
+import { personOf, type Actor } from '../security/sessions.js'
 import { planOf } from './campaigns.js'
 import { limitsOf } from './campaign-limits.js'
 import type { Deps } from './deps.js'
@@ -14,7 +15,7 @@ const MOST_LINES = 8
  * What the campaign's money buys its lines by share, the split that would buy most of its goal, and whom they share. Null where the
  * campaign has no day's money of its own, or fewer than two lines with a bid.
  */
-export async function companyView(deps: Deps, campaign: Campaign): Promise<CompanyView | null> {
+export async function companyView(deps: Deps, actor: Actor, campaign: Campaign): Promise<CompanyView | null> {
   const { hour } = await readMarket()
   const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
@@ -24,7 +25,7 @@ export async function companyView(deps: Deps, campaign: Campaign): Promise<Compa
   const live = await linesInForce(deps.sequelize, campaign.id)
   const questions = await Promise.all(lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) })))
   const totalMicros = Math.round(plan.aDay)
-  const { curves, overlaps } = await deps.pool.company(questions, totalMicros, measure)
+  const { curves, overlaps } = await deps.pool.company(personOf(actor), questions, totalMicros, measure)
   const advised = adviseSplit(curves, totalMicros)
   return {
     totalMicros, measure, overlaps,

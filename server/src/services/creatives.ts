@@ -11,13 +11,18 @@ import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { advertiserOfLine, findLine } from './lines.js'
 
+/** Pixels of a picture that is unpacked. */
+const MOST_PIXELS = 40_000_000
+
 /** Reads type, size and weight from the bytes of a file, whatever its name says. */
 export async function readPicture(data: Buffer): Promise<PictureFacts> {
   const type = (await fileTypeFromBuffer(data))?.mime ?? 'unknown'
   if (!type.startsWith('image/')) throw invalidField('file', 'The file is not a picture: its content is not PNG, JPEG, GIF or WebP, whatever its name says.')
   try {
     // A picture that claims to be huge is refused before it is unpacked.
-    const { width, height } = await sharp(data, { limitInputPixels: 40_000_000 }).metadata()
+    const { width, height } = await sharp(data, { limitInputPixels: MOST_PIXELS }).metadata()
+    // Head and pixels are two things: one that was cut off, or has none, shows only when it is unpacked.
+    await sharp(data, { limitInputPixels: MOST_PIXELS, failOn: 'truncated' }).stats()
     return { type, width, height, bytes: data.length }
   } catch {
     throw invalidField('file', 'The picture cannot be read; it may be damaged.')
@@ -50,6 +55,8 @@ export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number
   if (!made || made.advertiserId !== advertiserId) throw invalidField('creative', 'Not a creative of this advertiser.')
   if (FORMAT_OF_KIND[made.kind] !== draft.format) throw invalidField('creative', `"${made.name}" is ${FORMAT_OF_KIND[made.kind]}; this line buys ${draft.format}.`)
   return sequelize.transaction(async (transaction) => {
+    // Who adds takes turns by the line's row: two at once would both find it without.
+    await findLine(lineId, transaction)
     const known = await Ad.findOne({ where: { lineId, madeCreativeId, removed: false }, transaction })
     if (known) throw invalidField('creative', `"${made.name}" is on this line already.`)
     const ad = await Ad.create({ lineId, madeCreativeId, review: 'draft' }, { transaction })

@@ -3,8 +3,9 @@ import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealAskView, type DealDe
 import type { Inventory, Placement } from '@tin-harbor/core/market'
 import { conflict, unknownObject } from '../errors.js'
 import { Campaign, DealRequest, GrantedDeal, Line, Organisation } from '../models/index.js'
-import { maySee, type Actor } from '../security/sessions.js'
+import { maySee, personOf, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import { CancelWord } from '../jobs/threads.js'
 import { formatOf } from './catalogue.js'
 import type { Deps } from './deps.js'
 import { readMarket } from './publications.js'
@@ -33,8 +34,8 @@ export async function dealsOf(deps: Needs, actor: Actor): Promise<DealsView> {
   const lines = await Line.findAll({ where: { campaignId: campaigns.map((campaign) => campaign.id) }, order: [['id', 'ASC']] })
   const { inventory } = deps.catalogue
   return {
-    deals: (await GrantedDeal.findAll({ order: [['id', 'ASC']] })).map((deal) => dealView(deal, deps, hour, lines)),
-    asks: (await DealRequest.findAll({ order: [['id', 'DESC']], limit: 100 })).map((ask) => askView(ask, deps)),
+    deals: (await GrantedDeal.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'ASC']] })).map((deal) => dealView(deal, deps, hour, lines)),
+    asks: (await DealRequest.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'DESC']], limit: 100 })).map((ask) => askView(ask, deps)),
     publishers: inventory.publishers
       .map(({ index, name }) => ({ publisher: index, name, formats: [...new Set(openPlacements(inventory, index).map((placement) => formatOf(inventory, placement.index)))] }))
       .filter(({ formats }) => formats.length > 0)
@@ -45,23 +46,23 @@ export async function dealsOf(deps: Needs, actor: Actor): Promise<DealsView> {
 const videoKindOf = ({ skippable, rewarded }: Placement): VideoKind => (rewarded ? 'rewarded' : skippable ? 'skippable' : 'not skippable')
 
 /** What an office is told of what is asked: the publisher's own placements of the format, and their traffic on the tape. */
-async function factsOf({ catalogue: { inventory }, pool }: Needs, page: string, ask: DealAsk, zone: string): Promise<AskFacts> {
+async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, ask: DealAsk, zone: string): Promise<AskFacts> {
   const placements = openPlacements(inventory, ask.publisher).filter(({ index }) => formatOf(inventory, index) === ask.format)
   const videoKinds = VIDEO_KINDS.filter((kind) => placements.some((placement) => videoKindOf(placement) === kind))
   const wanted = ask.format === 'video' && ask.videoKind && videoKinds.includes(ask.videoKind) ? placements.filter((placement) => videoKindOf(placement) === ask.videoKind) : placements
   const numbers = wanted.map(({ index }) => index)
   if (numbers.length === 0) return { placements: [], opportunitiesADay: 0, halfMicros: 0, videoKinds }
-  const { total } = await pool.survey(page, { sentence: { formats: [ask.format], targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: numbers.map(String) }] }, hours: null }, by: [], without: null, bidMicros: 0, deals: [] }, zone)
+  const { total } = await pool.survey({ person: personOf(actor), page: `deal-${actor.id}`, word: new CancelWord() }, { sentence: { formats: [ask.format], targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: numbers.map(String) }] }, hours: null }, by: [], without: null, bidMicros: 0, deals: [] }, zone)
   return { placements: numbers, opportunitiesADay: total.opportunitiesADay, halfMicros: total.halfMicros, videoKinds }
 }
 
 export async function askForDeal(deps: Needs, actor: Actor, asked: DealAsk): Promise<DealAskView> {
   if (!deps.catalogue.inventory.publishers[asked.publisher]) throw unknownObject('publisher')
   const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
-  const facts = await factsOf(deps, `deal-${actor.id}`, asked, zone)
+  const facts = await factsOf(deps, actor, asked, zone)
   const { hour } = await readMarket()
   const ask = await deps.sequelize.transaction(async (transaction) => {
-    const made = await DealRequest.create({ asked, facts, askedHour: hour, state: 'asked', decision: null, answeredHour: null, dealId: null, madeBy: actor.id }, { transaction })
+    const made = await DealRequest.create({ organisationId: actor.organisationId, asked, facts, askedHour: hour, state: 'asked', decision: null, answeredHour: null, dealId: null, madeBy: actor.id }, { transaction })
     await audit(actor, 'ask', { kind: 'deal', id: made.id, advertiserId: null }, null, asked, transaction)
     return made
   })
@@ -83,9 +84,9 @@ export async function collectAnswers(deps: Needs, hour: number): Promise<void> {
   }
 }
 
-async function grant({ catalogue: { inventory } }: Needs, { asked, facts }: DealRequest, terms: { priceMicros: number; volume: number }, hour: number, transaction: Transaction): Promise<number> {
+async function grant({ catalogue: { inventory } }: Needs, { organisationId, asked, facts }: DealRequest, terms: { priceMicros: number; volume: number }, hour: number, transaction: Transaction): Promise<number> {
   const deal = await GrantedDeal.create({
-    name: `${inventory.publishers[asked.publisher].name}, ${asked.format}, ${asked.kind === 'fixed' ? 'fixed price' : 'floor price'}`, publisher: asked.publisher, kind: asked.kind, priceMicros: terms.priceMicros, placements: facts.placements, volume: terms.volume,
+    organisationId, name: `${inventory.publishers[asked.publisher].name}, ${asked.format}, ${asked.kind === 'fixed' ? 'fixed price' : 'floor price'}`, publisher: asked.publisher, kind: asked.kind, priceMicros: terms.priceMicros, placements: facts.placements, volume: terms.volume,
     leastSpendMicros: null, untilHour: hour + DEAL_DAYS * 24
   }, { transaction })
   return deal.id
@@ -96,7 +97,7 @@ export async function takeCounter(deps: Needs, actor: Actor, id: number): Promis
   const { hour } = await readMarket()
   const taken = await deps.sequelize.transaction(async (transaction) => {
     const ask = await DealRequest.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
-    if (!ask) throw unknownObject('deal request')
+    if (!ask || ask.organisationId !== actor.organisationId) throw unknownObject('deal request')
     if (ask.state !== 'countered' || ask.decision?.state !== 'countered') throw conflict('There is no offer to take.')
     const dealId = await grant(deps, ask, ask.decision, hour, transaction)
     await ask.update({ state: 'granted', dealId }, { transaction })

@@ -3,12 +3,12 @@ import { invalidField } from '../errors.js'
 import { GrantedDeal } from '../models/index.js'
 
 /**
- * Granted deals by number, in the order asked for.
+ * Granted deals of an organisation by number, in the order asked for.
  * @throws a field error that names those that are not granted
  */
-export async function grantedDeals(numbers: readonly number[]): Promise<Deal[]> {
+export async function grantedDeals(numbers: readonly number[], organisationId: number): Promise<Deal[]> {
   if (numbers.length === 0) return []
-  const rows = new Map((await GrantedDeal.findAll({ where: { id: [...numbers] } })).map((row) => [row.id, row]))
+  const rows = new Map((await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })).map((row) => [row.id, row]))
   const unknown = numbers.filter((number) => !rows.has(number))
   if (unknown.length > 0) throw invalidField('line.buys.deals', `Not a deal that was granted: ${unknown.join(', ')}.`)
   return numbers.map((number) => {

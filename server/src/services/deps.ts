@@ -4,6 +4,7 @@ import type { ForecastPool } from '../jobs/forecast-pool.js'
 import type { MarketRunner } from '../jobs/market-runner.js'
 import type { RecordsDesk } from '../jobs/records-desk.js'
 import type { TapeBuilder } from '../jobs/tape-builder.js'
+import type { DatabaseWatch } from '../database/watch.js'
 import type { DealOffice } from '../standins/deal-office.js'
 import type { SellersWeb } from '../standins/web-of-sellers.js'
 import type { Configuration } from '../configuration.js'
@@ -23,6 +24,8 @@ export interface Deps {
   events: EventHub
   exposures: TapeExposures
   records: RecordsDesk
+  /** Whether the database answers. */
+  watch: DatabaseWatch
   /** Sites of publishers and sources. */
   sellersWeb: SellersWeb
   /** Publishers' deal offices. */

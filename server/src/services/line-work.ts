@@ -6,6 +6,7 @@ import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { advertiserOfLine, findLine } from './lines.js'
 import { findCampaign, requireInside } from './campaigns.js'
+import { withListValues } from './lists.js'
 
 /** A flight that lies in a campaign: as it is, or moved to the campaign's. */
 function insideFlight(draft: LineDraft, { startDate, endDate }: Campaign): LineDraft['flight'] {
@@ -26,9 +27,10 @@ export async function copyLine(sequelize: Sequelize, actor: Actor, id: number, n
   const to = campaignId === null ? from : await findCampaign(campaignId)
   if (!maySee(actor, to.advertiserId)) throw notAllowed('You do not see this advertiser.')
   if (to.advertiserId !== from.advertiserId) throw invalidField('campaignId', 'Creatives belong to their advertiser: a line is copied within it.')
-  const draft = parseInput(lineSchema, { ...line.draft, name, flight: insideFlight(line.draft, to) })
-  requireInside(draft, to)
+  const typed = parseInput(lineSchema, { ...line.draft, name, flight: insideFlight(line.draft, to) })
+  requireInside(typed, to)
   return sequelize.transaction(async (transaction) => {
+    const draft = await withListValues(actor, typed, transaction)
     const copy = await Line.create({ campaignId: to.id, draft, state: 'draft', copiedFrom: id, tags: line.tags ?? null }, { transaction })
     const ads = await Ad.findAll({ where: { lineId: id, removed: false }, order: [['id', 'ASC']], transaction })
     for (const { creativeId, madeCreativeId, weight } of ads) await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, weight, review: 'draft' }, { transaction })

@@ -4,7 +4,7 @@ import { changesBetween } from '@tin-harbor/core/wording'
 import { LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
 import { conflict, stale, unknownObject } from '../errors.js'
-import { Ad, Campaign, Creative, Line, LineRevision, MadeCreative } from '../models/index.js'
+import { Ad, Advertiser, Campaign, Creative, Line, LineRevision, MadeCreative } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
@@ -45,11 +45,12 @@ const OUTCOME_WORDS: Readonly<Record<string, string>> = {
 }
 
 /** Why a line does or does not serve, from its state and the last hour's outcomes. */
-async function servingWords(sequelize: Sequelize, line: Line, hour: number): Promise<string> {
+async function servingWords(sequelize: Sequelize, line: Line, advertiserId: number, hour: number): Promise<string> {
   if (line.state === 'cleared') return line.released ? 'starts with its flight' : 'waits for release'
   if (line.state !== 'live') return `does not serve: ${line.state}`
   if (line.startHour !== null && hour < line.startHour) return 'not yet in flight'
-  if ((await balance(sequelize)) <= 0) return 'does not serve: the balance is used up'
+  const { organisationId } = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
+  if ((await balance(sequelize, organisationId)) <= 0) return 'does not serve: the balance is used up'
   const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, n FROM outcome_hour WHERE line_id = ? AND hour = ?', { type: QueryTypes.SELECT, replacements: [line.id, hour - 1] })
   const total = rows.reduce((sum, row) => sum + row.n, 0)
   if (total === 0) return line.liveFromHour !== null && line.liveFromHour >= hour ? 'begins with the next market hour' : 'does not serve: nothing matched in the last hour'
@@ -104,7 +105,7 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
     id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
     waits: line.state === 'cleared' && !line.released, version: line.version, ads,
     inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesSince(revision, line, ads) },
-    serving: await servingWords(sequelize, line, hour), learning: await learningWords(sequelize, line, revision),
+    serving: await servingWords(sequelize, line, campaign.advertiserId, hour), learning: await learningWords(sequelize, line, revision),
     tags: line.tags ?? [], template: line.template, copiedFrom: await originalOf(line)
   }
 }
@@ -117,8 +118,8 @@ async function originalOf(line: Line): Promise<LineView['copiedFrom']> {
 
 export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, typed: LineDraft): Promise<number> {
   requireInside(typed, campaign)
-  const draft = await withListValues(actor, typed)
   return sequelize.transaction(async (transaction) => {
+    const draft = await withListValues(actor, typed, transaction)
     const line = await Line.create({ campaignId: campaign.id, draft, state: 'draft' }, { transaction })
     await audit(actor, 'create', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, null, draft, transaction)
     return line.id
@@ -126,14 +127,14 @@ export async function createLine(sequelize: Sequelize, actor: Actor, campaign: C
 }
 
 /** Saves the draft. What is live stays as it is until the draft is put live. */
-export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, version: number, typed: LineDraft, hour: number): Promise<void> {
+export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, version: number, typed: LineDraft): Promise<void> {
   const campaign = await findCampaign((await findLine(id)).campaignId)
   requireInside(typed, campaign)
-  const draft = await withListValues(actor, typed)
-  const current = await lineView(sequelize, id, hour)
   await sequelize.transaction(async (transaction) => {
+    // Lists before lines, as where a list is saved, so that neither waits for the other.
+    const draft = await withListValues(actor, typed, transaction)
     const line = await findLine(id, transaction)
-    if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: current.code })
+    if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: `L-${id}` })
     await writeDraft(actor, line, draft, campaign.advertiserId, transaction)
   })
 }

@@ -10,7 +10,7 @@ import type { Deps } from './deps.js'
 type Needs = Pick<Deps, 'sequelize' | 'catalogue'>
 
 /** Lists of the organisation are everybody's; those of an advertiser belong to who sees it. */
-const sees = (actor: Actor, advertiserId: number | null) => advertiserId === null || maySee(actor, advertiserId)
+const sees = (actor: Actor, { organisationId, advertiserId }: Pick<SavedList, 'organisationId' | 'advertiserId'>) => organisationId === actor.organisationId && (advertiserId === null || maySee(actor, advertiserId))
 
 /** A line whose draft may follow a list, and whose it is. */
 interface Follower {
@@ -46,14 +46,15 @@ function viewOf({ id, advertiserId, name, kind, contents: { values, group }, ver
 
 export async function listLists(actor: Actor, catalogue: Catalogue): Promise<ListView[]> {
   const lines = await allLines()
-  return (await SavedList.findAll({ order: [['name', 'ASC']] })).filter((list) => sees(actor, list.advertiserId)).map((list) => viewOf(list, actor, catalogue, lines))
+  return (await SavedList.findAll({ where: { organisationId: actor.organisationId }, order: [['name', 'ASC']] })).filter((list) => sees(actor, list)).map((list) => viewOf(list, actor, catalogue, lines))
 }
 
 export async function createSavedList({ sequelize, catalogue }: Needs, actor: Actor, advertiserId: number | null, draft: ListDraft): Promise<ListView> {
-  if (!sees(actor, advertiserId)) throw notAllowed('You do not see this advertiser.')
+  const { organisationId } = actor
+  if (!sees(actor, { organisationId, advertiserId })) throw notAllowed('You do not see this advertiser.')
   const { name, kind, values, group } = parseInput(listSchema, draft)
   const list = await sequelize.transaction(async (transaction) => {
-    const made = await SavedList.create({ advertiserId, name, kind, contents: { values: [...new Set(values)], group } }, { transaction })
+    const made = await SavedList.create({ organisationId, advertiserId, name, kind, contents: { values: [...new Set(values)], group } }, { transaction })
     await audit(actor, 'create', { kind: 'list', id: made.id, advertiserId }, null, draft, transaction)
     return made
   })
@@ -72,8 +73,13 @@ export interface ListChange {
 /** The list that a user may change, locked, and the lines that follow it: none of them of an advertiser that the user does not see. */
 async function listToChange(actor: Actor, id: number, transaction: Transaction): Promise<{ list: SavedList; followers: Follower[] }> {
   const list = await SavedList.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
-  if (!list || !sees(actor, list.advertiserId)) throw unknownObject('list')
-  const followers = following(await allLines(transaction), id)
+  if (!list || !sees(actor, list)) throw unknownObject('list')
+  // Their drafts are read again under a lock, in the order of their numbers: one that is being saved is not written over.
+  const followers: Follower[] = []
+  for (const { line, advertiserId } of following(await allLines(transaction), id)) {
+    const locked = await Line.findByPk(line.id, { transaction, lock: transaction.LOCK.UPDATE })
+    if (locked) followers.push(...following([{ line: locked, advertiserId }], id))
+  }
   if (followers.some(({ advertiserId }) => !maySee(actor, advertiserId))) throw notAllowed('Lines of an advertiser that you do not see follow this list; somebody who sees them must change it.')
   return { list, followers }
 }
@@ -118,13 +124,13 @@ export async function deleteList({ sequelize }: Pick<Needs, 'sequelize'>, actor:
  * Gives restrictions that follow a list its values as they are now.
  * @throws a field error for a list that is not there for this user, or that holds other things than the restriction is about
  */
-export async function withListValues(actor: Actor, draft: LineDraft): Promise<LineDraft> {
+export async function withListValues(actor: Actor, draft: LineDraft, transaction: Transaction): Promise<LineDraft> {
   if (draft.targeting.restrictions.every((restriction) => restriction.list === undefined)) return draft
   const restrictions = await Promise.all(draft.targeting.restrictions.map(async (restriction, n) => {
     if (restriction.list === undefined) return restriction
-    const list = await SavedList.findByPk(restriction.list)
+    const list = await SavedList.findByPk(restriction.list, { transaction, lock: transaction.LOCK.SHARE })
     const field = `targeting.restrictions[${n}].list`
-    if (!list || !sees(actor, list.advertiserId)) throw invalidField(field, 'There is no such list.')
+    if (!list || !sees(actor, list)) throw invalidField(field, 'There is no such list.')
     if (list.kind === 'group' || LIST_KINDS[list.kind as ListKind] !== restriction.dimension) throw invalidField(field, `The list "${list.name}" holds ${list.kind}, not what is restricted by ${restriction.dimension}.`)
     if (list.contents.values.length === 0) throw invalidField(field, `The list "${list.name}" is empty.`)
     return { ...restriction, values: list.contents.values }

@@ -1,8 +1,8 @@
 import type { Transaction } from 'sequelize'
-import { boughtAudienceSchema, dealSchema, listSchema, offerSchema, parseInput, shopSchema, trackerSchema } from '@tin-harbor/core/buying'
+import { dealSchema, listSchema, offerSchema, parseInput, shopSchema, trackerSchema } from '@tin-harbor/core/buying'
 import { creativeSchema } from '@tin-harbor/core/creative'
 import { invalidField } from '../errors.js'
-import { BoughtAudience, GrantedDeal, MadeCreative, Offer, SavedList, Shop, Tracker } from '../models/index.js'
+import { GrantedDeal, MadeCreative, Offer, SavedList, Shop, Tracker } from '../models/index.js'
 import type { Catalogue } from './catalogue.js'
 
 /**
@@ -22,21 +22,17 @@ export async function createShop(advertiserId: number, input: unknown, transacti
   return Shop.create({ advertiserId, ...parseInput(shopSchema, input) }, { transaction })
 }
 
-export async function createList(advertiserId: number | null, input: unknown, transaction: Transaction): Promise<SavedList> {
+export async function createList(organisationId: number, advertiserId: number | null, input: unknown, transaction: Transaction): Promise<SavedList> {
   const { name, kind, values, group } = parseInput(listSchema, input)
-  return SavedList.create({ advertiserId, name, kind, contents: { values, group } }, { transaction })
+  return SavedList.create({ organisationId, advertiserId, name, kind, contents: { values, group } }, { transaction })
 }
 
 /** A deal is of one publisher's own placements. */
-export async function createDeal({ inventory }: Catalogue, input: unknown, transaction: Transaction): Promise<GrantedDeal> {
+export async function createDeal({ inventory }: Catalogue, organisationId: number, input: unknown, transaction: Transaction): Promise<GrantedDeal> {
   const { volume, leastSpendMicros, ...terms } = parseInput(dealSchema, input)
   const foreign = terms.placements.filter((placement) => inventory.properties[inventory.placements[placement]?.property]?.publisher !== terms.publisher)
   if (foreign.length > 0) throw invalidField('placements', `Not placements of this publisher: ${foreign.slice(0, 5).join(', ')}.`)
-  return GrantedDeal.create({ ...terms, volume: volume ?? null, leastSpendMicros: leastSpendMicros ?? null }, { transaction })
-}
-
-export async function createBoughtAudiences(inputs: readonly unknown[], transaction: Transaction): Promise<void> {
-  await BoughtAudience.bulkCreate(inputs.map((input) => parseInput(boughtAudienceSchema, input)), { transaction })
+  return GrantedDeal.create({ organisationId, ...terms, volume: volume ?? null, leastSpendMicros: leastSpendMicros ?? null }, { transaction })
 }
 
 export async function createCreative(advertiserId: number, input: unknown, transaction: Transaction): Promise<MadeCreative> {

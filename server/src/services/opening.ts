@@ -4,6 +4,7 @@ import { localDayOf, localHourOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
 import type { StoredFacts, StoredLog, StoredOpening } from '../jobs/messages.js'
 import { LOG_FORMAT } from './commit-hour.js'
+import { readMarket } from './publications.js'
 import { spentSoFar } from './spent.js'
 import { TALLY_SUMS, tallyOf } from './tallies.js'
 
@@ -12,10 +13,15 @@ const LOOK_BACK_HOURS = 30 * 24
 /** Hours that an aim's correction looks back on. */
 const RECENT_HOURS = 24
 
-/** The balance: the sum of all ledger entries. */
-export async function balance(sequelize: Sequelize): Promise<number> {
-  const [row] = await sequelize.query<{ sum: number }>('SELECT CAST(COALESCE(SUM(amount_micros), 0) AS SIGNED) AS sum FROM ledger_entry', { type: QueryTypes.SELECT })
-  return wholeNumber(Number(row.sum), 'balance')
+/** The balance of an organisation: the sum of its ledger entries. */
+export async function balance(sequelize: Sequelize, organisationId: number): Promise<number> {
+  return (await balances(sequelize, organisationId)).get(organisationId) ?? 0
+}
+
+/** Balances by organisation; one without an entry is not among them. @param only of one of them */
+export async function balances(sequelize: Sequelize, only: number | null = null): Promise<Map<number, number>> {
+  const rows = await sequelize.query<{ organisation: number; sum: number }>('SELECT organisation_id AS organisation, CAST(SUM(amount_micros) AS SIGNED) AS sum FROM ledger_entry WHERE ? IS NULL OR organisation_id = ? GROUP BY organisation_id', { type: QueryTypes.SELECT, replacements: [only, only] })
+  return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
 }
 
 /** All that a line's results say by ad, placement, device and hour of its day. */
@@ -69,6 +75,7 @@ const learns = (line: LineRules) => learnedEvent(line) !== null || line.rotation
 
 /** The state at an hour's start, from stored facts alone: the log of the last 30 days and a small row a line. */
 export async function loadOpening(sequelize: Sequelize, rules: PublicationRules, hour: number): Promise<StoredOpening> {
+  const { organisationId: organisation } = await readMarket()
   const states = await sequelize.query<{ line: number; micros: number; shown: number; correction: number }>('SELECT line_id AS line, supply_micros AS micros, supply_shown AS shown, correction FROM line_state', { type: QueryTypes.SELECT })
   const stateOf = new Map(states.map((state) => [state.line, state]))
   const lines: StoredOpening['lines'] = []
@@ -81,7 +88,7 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
   }
   const campaigns: StoredOpening['campaigns'] = []
   for (const { campaign, zone } of rules.campaigns) campaigns.push([campaign, await spentSoFar(sequelize, { campaign }, zone, hour)])
-  return { hour, lines, campaigns, balanceMicros: await balance(sequelize), logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour) }
+  return { hour, lines, campaigns, balanceMicros: organisation === null ? 0 : await balance(sequelize, organisation), logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour) }
 }
 
 /** Hours of the log, oldest first. @throws for one of an older format */

@@ -2,7 +2,7 @@ import type { Sequelize } from 'sequelize'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import { forecastFindings, preflight, reachOf, type DealFacts, type FixableFinding, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
-import { Offer, GrantedDeal, Line, Tracker, type Campaign } from '../models/index.js'
+import { Advertiser, Offer, GrantedDeal, Line, Tracker, type Campaign } from '../models/index.js'
 import { limitsOf } from './campaign-limits.js'
 import type { Deps } from './deps.js'
 import { adsOf } from './lines.js'
@@ -10,8 +10,8 @@ import { balance } from './opening.js'
 import { linesInForce, readMarket } from './publications.js'
 import { spentSoFar } from './spent.js'
 
-async function dealFacts(numbers: readonly number[], hour: number): Promise<DealFacts[]> {
-  const rows = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers] } })
+async function dealFacts(numbers: readonly number[], organisationId: number, hour: number): Promise<DealFacts[]> {
+  const rows = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
   return rows.map(({ id, name, priceMicros, leastSpendMicros, untilHour }) => ({ id, name, priceMicros, leastSpendMicros, isExpired: untilHour !== null && untilHour <= hour }))
 }
 
@@ -19,13 +19,14 @@ async function dealFacts(numbers: readonly number[], hour: number): Promise<Deal
 async function contextOf(sequelize: Sequelize, line: Line, draft: LineDraft, campaign: Campaign): Promise<PreflightContext> {
   const { hour } = await readMarket()
   const { advertiserId } = campaign
+  const { organisationId } = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
   const [ads, mates, original, spent, offers] = await Promise.all([
     adsOf(line.id), linesInForce(sequelize, campaign.id), line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom), spentSoFar(sequelize, { line: line.id }, draft.zone, hour), Offer.findAll({ where: { advertiserId } })
   ])
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail }, adSizes: ads.flatMap((ad) => ad.shapes), nowHour: hour, trackers: await Tracker.count({ where: { advertiserId } }),
-    deals: await dealFacts(draft.buys?.deals ?? [], hour), terms: offers.map(({ terms }) => terms.terms), mates: mates.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
-    original: original && { name: original.draft.name, draft: original.draft }, balanceMicros: await balance(sequelize), isLive: line.revisionId !== null && line.state !== 'draft',
+    deals: await dealFacts(draft.buys?.deals ?? [], organisationId, hour), terms: offers.map(({ terms }) => terms.terms), mates: mates.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
+    original: original && { name: original.draft.name, draft: original.draft }, balanceMicros: await balance(sequelize, organisationId), isLive: line.revisionId !== null && line.state !== 'draft',
     spent: { day: spent.day.micros, week: spent.week.micros, month: spent.month.micros, total: spent.total.micros }
   }
 }

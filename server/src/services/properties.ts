@@ -3,19 +3,26 @@ import { SOURCES } from '@tin-harbor/core/market'
 import { checkChain, fileOf, offersOf, ownerOf, parseAdsTxt, parseSellersJson, systemOf, type AdsTxt, type SellersJson } from '@tin-harbor/core/supply'
 import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
 import type { PropertyView } from '@tin-harbor/core/buying'
-import { unknownObject } from '../errors.js'
+import { notReady, unknownObject } from '../errors.js'
 import type { Deps } from './deps.js'
 
 /** Files of publishers and sources as they were last fetched; they are fetched anew after an hour. */
 const KEPT_MS = 3_600_000
+/** Files that are kept, of those fetched last. */
+const MOST_KEPT = 500
 const kept = new Map<string, { at: number; text: string | null }>()
 
+/** A file, or null where there is none. @throws not ready where its site does not say; that is not kept */
 async function fetched(address: string): Promise<string | null> {
   const known = kept.get(address)
   if (known && Date.now() - known.at < KEPT_MS) return known.text
-  const response = await fetch(address, { signal: AbortSignal.timeout(4000) })
+  const response = await fetch(address, { signal: AbortSignal.timeout(4000) }).catch(() => null)
+  if (response === null || (!response.ok && response.status !== 404 && response.status !== 410)) throw notReady('The site of this property does not answer; try again in a moment.')
   const text = response.ok ? await response.text() : null
+  kept.delete(address)
   kept.set(address, { at: Date.now(), text })
+  const [oldest] = kept.keys()
+  if (kept.size > MOST_KEPT) kept.delete(oldest)
   return text
 }
 

@@ -104,10 +104,10 @@ export interface LiveLine {
 }
 
 /** Lines of a campaign that are in force now. */
-export async function linesInForce(sequelize: Sequelize, campaignId: number): Promise<LiveLine[]> {
+export async function linesInForce(sequelize: Sequelize, campaignId: number, transaction?: Transaction): Promise<LiveLine[]> {
   const rows = await sequelize.query<{ line: number; demand: string; draft: string }>(
     `SELECT r.line_id AS line, JSON_VALUE(r.rules, '$.demandMicros') AS demand, r.draft FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
      JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ? ORDER BY l.id`,
-    { type: QueryTypes.SELECT, replacements: [campaignId] })
+    { type: QueryTypes.SELECT, replacements: [campaignId], transaction })
   return rows.map(({ line, demand, draft }) => ({ line, demandMicros: Number(demand), draft: JSON.parse(draft) as LineDraft }))
 }

@@ -1,23 +1,25 @@
 import type { Transaction } from 'sequelize'
 import {
-  flightDays, flightHours, nextState, type AdView, type Finding, type LineDraft, type LiveAnswer, type LivePlan
+  flightDays, flightHours, lineSchema, nextState, parseInput, type AdView, type Finding, type LineDraft, type LiveAnswer, type LivePlan
 } from '@tin-harbor/core/buying'
 import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
 import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
 import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { withValues, valuesOf } from '@tin-harbor/core/targeting'
-import { conflict, invalid, stale } from '../errors.js'
+import { retrying } from '../database/connection.js'
+import { conflict, invalid, invalidField, stale } from '../errors.js'
 import { Ad, Campaign, IdempotentAnswer, Line, LineRevision, type MarketState } from '../models/index.js'
-import { now, type Actor } from '../security/sessions.js'
+import { now, personOf, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince, findLine } from './lines.js'
+import { once } from './once.js'
 import { linesInForce, lockMarket, publish, readMarket, type Put } from './publications.js'
 import { grantedDeals } from './deals.js'
 import { findingsOf } from './preflight.js'
-import { dataCost, questionOf } from './questions.js'
+import { dataCost, measureOf, questionOf } from './questions.js'
 
 const least = (...amounts: (number | null)[]) => {
   const known = amounts.filter((amount) => amount !== null)
@@ -33,13 +35,13 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
 }
 
 /** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
-export async function forecastOf(deps: Deps, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
+export async function forecastOf(deps: Deps, actor: Actor, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
-  return (await deps.pool.live(await questionOf(deps, draft, campaign, lineId, hour), draft.price.follow === true)).forecast
+  return deps.pool.figures(personOf(actor), await questionOf(deps, draft, campaign, lineId, hour), measureOf(campaign))
 }
 
 /** Preflight and the count of what would exist. */
-export async function livePlan(deps: Deps, lineId: number): Promise<LivePlan> {
+export async function livePlan(deps: Deps, actor: Actor, lineId: number): Promise<LivePlan> {
   const line = await findLine(lineId)
   const campaign = await findCampaign(line.campaignId)
   const ads = await adsOf(lineId)
@@ -48,14 +50,14 @@ export async function livePlan(deps: Deps, lineId: number): Promise<LivePlan> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, line.draft, campaign, lineId, hour)),
+    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, actor, line.draft, campaign, lineId, hour)),
     campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
     ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
     waits: line.draft.onceCleared === 'wait'
   }
 }
 
-async function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], { forecast, traffic, landscape }: ForLive): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
+async function rulesOf(line: Line, draft: LineDraft, organisationId: number, ads: readonly AdView[], { forecast, traffic, landscape }: ForLive): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
   const bidMicros = draft.price.bidMicros ?? maxMicros
   if (bidMicros === null) throw conflict('A line without a bid cannot go live.')
@@ -64,17 +66,17 @@ async function rulesOf(line: Line, draft: LineDraft, ads: readonly AdView[], { f
     price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps }, aim: aim ?? null, follow: landscape,
     zone: draft.zone, ...flightHours(draft.flight, draft.zone), limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     pacing: draft.pacing, rotation: draft.rotation, caps: draft.caps, hours: draft.hours ?? null, gapMinutes: draft.gapMinutes ?? 0, dataMicros: dataCost(draft),
-    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals) } : undefined, traffic, demandMicros: forecast.demandMicros,
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, organisationId) } : undefined, traffic, demandMicros: forecast.demandMicros,
     ads: ads.flatMap((ad) => ad.shapes.map((shape) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), weight: ad.weight })))
   }
 }
 
 /** Makes an immutable revision; it is in force only as part of a publication. */
-async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction, keptAds?: LineRules['ads']): Promise<LineRevision> {
+async function makeRevision(actor: Actor, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction, keptAds?: LineRules['ads']): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
-  const made = (await rulesOf(line, draft, ads, live)) as LineRules
+  const made = (await rulesOf(line, draft, actor.organisationId, ads, live)) as LineRules
   const rules = keptAds ? { ...made, ads: keptAds } : made
-  return LineRevision.create({ lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor?.id ?? null, madeAt: now(), marketHour: hour }, { transaction })
+  return LineRevision.create({ lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor.id, madeAt: now(), marketHour: hour }, { transaction })
 }
 
 /**
@@ -83,13 +85,14 @@ async function makeRevision(actor: Actor | null, line: Line, draft: LineDraft, l
  */
 export async function putLive(deps: Deps, actor: Actor, lineId: number, version: number, token: string): Promise<LiveAnswer> {
   const route = `put live ${lineId}`
-  const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
-  if (seen && seen.route !== route) throw conflict('This confirmation was for something else; confirm anew.')
-  if (seen) return seen.answer as LiveAnswer
+  return once(actor, token, route, () => retrying(() => putLiveNow(deps, actor, lineId, version, token, route)))
+}
+
+async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: number, token: string, route: string): Promise<LiveAnswer> {
   const before = await findLine(lineId)
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
-  const going = await readyToGo(deps, before, before.draft, campaign, market.hour)
+  const going = await readyToGo(deps, actor, before, before.draft, campaign, market.hour)
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
@@ -115,7 +118,7 @@ export interface ReadyToGo {
  * Checks a draft and works out what going live needs, before the market is locked.
  * @throws the findings that stop it
  */
-export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campaign: Campaign, hour: number, takesAds = true): Promise<ReadyToGo> {
+export async function readyToGo(deps: Deps, actor: Actor, line: Line, draft: LineDraft, campaign: Campaign, hour: number, takesAds = true): Promise<ReadyToGo> {
   if (line.template) throw conflict('A template does not go live: copy it first.')
   // What stops a line is told before it is asked what it would bring.
   const refuse = (findings: readonly Finding[]) => {
@@ -123,7 +126,7 @@ export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campai
     if (stops.length > 0) throw invalid(stops.map(({ field, message }) => ({ field, message })))
   }
   refuse(await findingsOf(deps, line, draft, campaign))
-  const live = await deps.pool.live(await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
+  const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
   refuse(forecastFindings(draft, live.forecast, null))
   return { draft, campaign, live, takesAds }
 }
@@ -131,6 +134,8 @@ export async function readyToGo(deps: Deps, line: Line, draft: LineDraft, campai
 /** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
 export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
+  if (state.organisationId !== null && state.organisationId !== actor.organisationId) throw conflict('The market buys for another organisation already: your lines can be drafted and forecast here, not put live.')
+  state.organisationId = actor.organisationId
   // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
   if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
   if (line.state === 'ended') {
@@ -200,6 +205,8 @@ function takeReleased(line: Line, hour: number): void {
  * new revision that differs from the last in this alone, so that edits not yet put live stay so.
  */
 export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placements: readonly number[], out: boolean): Promise<void> {
+  const unknown = placements.find((placement) => !deps.catalogue.inventory.placements[placement])
+  if (unknown !== undefined) throw invalidField('placements', `There is no placement of the number ${unknown}.`)
   const line = await findLine(lineId)
   const campaign = await findCampaign(line.campaignId)
   const market = await readMarket()
@@ -209,11 +216,11 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
       if (out) values.add(String(placement))
       else values.delete(String(placement))
     }
-    return { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) }
+    return parseInput(lineSchema, { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) })
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const kept = live && (await deps.pool.live(await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
+  const kept = live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)

@@ -67,7 +67,7 @@ export async function questionOf({ sequelize, exposures }: Needs, draft: LineDra
   return {
     targeting: draft.targeting, shapes, price: { model, bidMicros: bidMicros ?? 0, maxMicros, adjustments, repeatDiscount, steps },
     hours: draft.hours ?? null, caps: draft.caps, gapMinutes: draft.gapMinutes ?? 0, campaignCaps: campaign.caps ?? [],
-    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals) } : OPEN_MARKET, dataMicros: dataCost(draft), pacing: draft.pacing,
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET, dataMicros: dataCost(draft), pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
     campaignLimits: limitsOf(campaign),

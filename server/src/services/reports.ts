@@ -37,7 +37,7 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
   const earlier: StoredLog[] = []
   for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
   const { rows, total } = await records.ask('report', { kind: 'report', zone, logs: [...earlier, ...logs], question: { by: asked.by, lines: lines.map((line) => line.id), from, to, windowHours: asked.windowHours, ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {}) } })
-  const names = await namesOf(asked.by, lines)
+  const names = await namesOf(asked.by, lines, actor.organisationId)
   return { ...asked, rows: rows.map((row) => viewOf(row, names.get(row.key) ?? row.label ?? String(row.key))), total: viewOf(total, 'in all'), milliseconds: Math.round(performance.now() - began) }
 }
 
@@ -62,9 +62,9 @@ function spans(hours: readonly number[]): [number, number][] {
   return found
 }
 
-async function namesOf(by: ReportDimensionName, lines: readonly Line[]): Promise<Map<number, string>> {
+async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisationId: number): Promise<Map<number, string>> {
   if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
-  if (by === 'deal') return new Map((await GrantedDeal.findAll({ attributes: ['id', 'name'] })).map((deal) => [deal.id, deal.name]))
+  if (by === 'deal') return new Map((await GrantedDeal.findAll({ attributes: ['id', 'name'], where: { organisationId } })).map((deal) => [deal.id, deal.name]))
   if (by !== 'ad') return new Map()
   const of = lines.map((line) => line.id)
   const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: of, removed: true } })

@@ -2,6 +2,7 @@ import { Op, type Transaction } from 'sequelize'
 import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
 import { learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
+import { retrying } from '../database/connection.js'
 import { AppError, conflict, notAllowed, stale, unknownObject } from '../errors.js'
 import { Campaign, IdempotentAnswer, Line, LineRevision, Slip, User } from '../models/index.js'
 import { maySee, now, type Actor } from '../security/sessions.js'
@@ -10,6 +11,8 @@ import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
 import { adsOf, changesSince, maybeStaged } from './lines.js'
 import { findingsOf } from './preflight.js'
+import { once } from './once.js'
+import { severalAtOnce } from './several-at-once.js'
 import { lockMarket, publish, readMarket, type Put } from './publications.js'
 import { forecastOf, goLive, putOf, readyToGo, type ReadyToGo } from './putting-live.js'
 
@@ -37,11 +40,11 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
 
 const LEARNED: Readonly<Record<string, string>> = { view: 'views', click: 'clicks', stay: 'stays', conversion: 'conversions', value: 'conversions' }
 
-async function stagedOf(deps: Deps, { line, campaign }: Seen, hour: number): Promise<StagedLine | null> {
+async function stagedOf(deps: Deps, actor: Actor, { line, campaign }: Seen, hour: number): Promise<StagedLine | null> {
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
   if (changes.length === 0) return null
-  const after = await forecastOf(deps, line.draft, campaign, line.id, hour)
+  const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
   const learned = learnedEvent(revision.rules)
   const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
   return {
@@ -54,12 +57,8 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen, hour: number): Pro
 export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
   const { hour } = await readMarket()
   const seen = await seenLines(actor)
-  const staged: StagedLine[] = []
   const differ = await maybeStaged(deps.sequelize)
-  for (const one of seen.filter(({ line }) => differ.has(line.id))) {
-    const found = await stagedOf(deps, one, hour)
-    if (found) staged.push(found)
-  }
+  const staged = (await severalAtOnce(seen.filter(({ line }) => differ.has(line.id)), (one) => stagedOf(deps, actor, one, hour))).filter((found) => found !== null)
   const mine = new Set(seen.map(({ line }) => line.id))
   const slips = (await Slip.findAll({ where: { state: { [Op.ne]: 'taken back' } }, order: [['id', 'DESC']], limit: 60 })).filter((slip) => slip.items.every((item) => mine.has(item.line)))
   const names = new Map((await User.findAll({ where: { id: slips.flatMap((slip) => slip.madeBy ?? []) } })).map((user) => [user.id, user.name]))
@@ -101,37 +100,45 @@ export async function dropSlip({ sequelize }: Deps, actor: Actor, id: number): P
   if (!slip || slip.state !== 'open') throw unknownObject('open slip')
   await linesOf(actor, slip.items)
   await sequelize.transaction(async (transaction) => {
-    await audit(actor, 'delete', { kind: 'slip', id, advertiserId: null }, slip.items, null, transaction)
-    await slip.destroy({ transaction })
+    const locked = await Slip.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
+    if (locked?.state !== 'open') throw unknownObject('open slip')
+    await audit(actor, 'delete', { kind: 'slip', id, advertiserId: null }, locked.items, null, transaction)
+    await locked.destroy({ transaction })
   })
 }
 
 /** The draft that a slip puts live of a line: what is in force with the chosen edits, or all of a line that never was. */
-async function targetOf({ line, campaign, fields }: Seen & { fields: string[] }, deps: Deps, hour: number): Promise<ReadyToGo> {
+async function targetOf({ line, campaign, fields }: Seen & { fields: string[] }, deps: Deps, actor: Actor, hour: number): Promise<ReadyToGo> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   if (!revision && fields[0] !== WHOLE_LINE) throw conflict(`L-${line.id} was never live: it goes live as a whole.`)
   // Some edits without the others may be no line at all: an aim without the maximum that it needs.
   const draft = revision && fields[0] !== WHOLE_LINE ? parseInput(lineSchema, withFields(revision.draft, line.draft, fields.filter((field) => field !== 'creatives'))) : line.draft
   requireInside(draft, campaign)
-  return readyToGo(deps, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
+  return readyToGo(deps, actor, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
 }
+
+interface SlipAnswer {
+  id: number
+  lines: number
+  fromHour: number
+}
+const ROUTE = 'slip live'
 
 /**
  * Puts a slip live, all of it or none; asked again with the same token it answers as before and does nothing.
  * @param what a slip that was made, or edits to be put live as a slip of their own
  */
-export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<{ id: number; lines: number; fromHour: number }> {
-  const route = 'slip live'
-  const seen = await IdempotentAnswer.findOne({ where: { userId: actor.id, token } })
-  if (seen && seen.route !== route) throw conflict('This confirmation was for something else; confirm anew.')
-  if (seen) return seen.answer as { id: number; lines: number; fromHour: number }
+export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<SlipAnswer> {
+  return once(actor, token, ROUTE, () => retrying(() => slipLiveNow(deps, actor, what, token)))
+}
+
+async function slipLiveNow(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<SlipAnswer> {
   const slip = 'id' in what ? await Slip.findByPk(what.id) : null
   if ('id' in what && slip?.state !== 'open') throw conflict('This slip is not open: it went live, or was taken apart.')
   const items = 'id' in what ? (slip as Slip).items : what.items
   const lines = await linesOf(actor, items)
   const { hour } = await readMarket()
-  const going: ReadyToGo[] = []
-  for (const one of lines) going.push(await targetOf(one, deps, hour).catch((error: unknown) => {
+  const going = await severalAtOnce(lines, (one) => targetOf(one, deps, actor, hour).catch((error: unknown) => {
     // Of many lines it must be said which one stops the slip.
     const issues = error instanceof InputError || (error instanceof AppError && error.status === 422) ? error.issues : null
     if (issues) throw new AppError(422, 'invalid', `${one.line.draft.name}: ${issues.map(({ message }) => message).join(' ')}`, issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` })))
@@ -154,7 +161,7 @@ export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | 
     const made = await Slip.create({ ...(slip ? { id: slip.id } : {}), name: slip?.name ?? ('name' in what ? what.name : ''), items: [...items], state: 'live', revisions, liveHour: state.hour, madeBy: actor.id, madeAt: now() }, { transaction })
     await audit(actor, 'put live', { kind: 'slip', id: made.id, advertiserId: null }, items, revisions, transaction)
     const answer = { id: made.id, lines: lines.length, fromHour: state.hour }
-    await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
+    await IdempotentAnswer.create({ userId: actor.id, token, route: ROUTE, answer, at: now() }, { transaction })
     return answer
   })
 }
@@ -166,18 +173,20 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
   const lines = await linesOf(actor, slip.items)
   await sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
+    const locked = await Slip.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
+    if (locked?.state !== 'live') throw conflict('Only a slip that is live can be taken back.')
     const puts = new Map<number, Put>()
     for (const { line, before, after } of slip.revisions ?? []) {
       const found = lines.find((one) => one.line.id === line)
-      const locked = (await Line.findByPk(line, { transaction, lock: transaction.LOCK.UPDATE })) as Line
+      const own = (await Line.findByPk(line, { transaction, lock: transaction.LOCK.UPDATE })) as Line
       if (before === 0) throw conflict(`L-${line} was not live before this slip: pause or end it instead.`)
-      if (locked.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
-      const put = await restore(locked, before, slip.items.find((item) => item.line === line)?.fields ?? [], state.hour, transaction)
+      if (own.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
+      const put = await restore(own, before, slip.items.find((item) => item.line === line)?.fields ?? [], state.hour, transaction)
       if (put) puts.set(line, put)
       await audit(actor, 'take back', { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null }, after, before, transaction)
     }
     if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
-    await slip.update({ state: 'taken back' }, { transaction })
+    await locked.update({ state: 'taken back' }, { transaction })
     await audit(actor, 'take back', { kind: 'slip', id, advertiserId: null }, slip.revisions, null, transaction)
   })
 }

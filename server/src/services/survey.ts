@@ -4,15 +4,15 @@ import type { SurveyQuestion } from '@tin-harbor/core/forecast'
 import type { SurveyRowView, SurveyView } from '@tin-harbor/core/buying'
 import type { CancelWord } from '../jobs/threads.js'
 import { GrantedDeal, Organisation } from '../models/index.js'
-import type { Actor } from '../security/sessions.js'
+import { personOf, type Actor } from '../security/sessions.js'
 import { formatOf, type Catalogue } from './catalogue.js'
 import type { Deps } from './deps.js'
 
 /** Traffic of a sentence, whole and by groups; deals, properties and placements are named. */
-export async function surveyOf({ pool, catalogue }: Pick<Deps, 'pool' | 'catalogue'>, actor: Actor, page: string, question: Omit<SurveyQuestion, 'deals'>, onWord: (word: CancelWord) => void): Promise<SurveyView> {
+export async function surveyOf({ pool, catalogue }: Pick<Deps, 'pool' | 'catalogue'>, actor: Actor, page: string, question: Omit<SurveyQuestion, 'deals'>, word: CancelWord): Promise<SurveyView> {
   const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
-  const deals = question.by.includes('deal') ? await GrantedDeal.findAll({ order: [['id', 'ASC']] }) : []
-  const found = await pool.survey(`${actor.id}-${page}`, { ...question, deals: deals.map(({ id, placements }) => ({ deal: id, placements })) }, zone, onWord)
+  const deals = question.by.includes('deal') ? await GrantedDeal.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'ASC']] }) : []
+  const found = await pool.survey({ person: personOf(actor), page: `${actor.id}-${page}`, word }, { ...question, deals: deals.map(({ id, placements }) => ({ deal: id, placements })) }, zone)
   const names = new Map(deals.map((deal) => [deal.id, deal.name]))
   return {
     ...found, groups: found.groups.map(({ by, rows }) => ({

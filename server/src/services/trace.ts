@@ -8,7 +8,7 @@ import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-ha
 import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
 import { conflict, notReady } from '../errors.js'
 import { Line, LineRevision } from '../models/index.js'
-import type { Actor } from '../security/sessions.js'
+import { personOf, type Actor } from '../security/sessions.js'
 import { placementName } from './catalogue.js'
 import { findCampaign, listAdvertisers } from './campaigns.js'
 import type { Deps } from './deps.js'
@@ -26,7 +26,7 @@ export async function countsOf(sequelize: Sequelize, line: number, from: number,
 }
 
 /** The falling stair of a line: what its restrictions leave, counted on the tape; then, exactly, what became of all it matched. */
-export async function traceOf(deps: Deps, lineId: number, from: number | null, to: number | null): Promise<TraceView> {
+export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: number | null, to: number | null): Promise<TraceView> {
   const { sequelize, pool, tapes } = deps
   const line = await findLine(lineId)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
@@ -42,7 +42,7 @@ export async function traceOf(deps: Deps, lineId: number, from: number | null, t
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const sieve = await pool.sieve(question)
+  const sieve = await pool.sieve(personOf(actor), question)
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
@@ -89,6 +89,7 @@ export async function opportunityAt({ sequelize, records, catalogue }: Deps, act
     device: DEVICE_TYPES[DEVICE_TYPE[device]], browser: BROWSERS[DEVICE_BROWSER[device]], country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
     connection: CONNECTIONS[connectionOf(state)], robot: isBot(state),
     verdicts: verdicts.map(({ failing, ...verdict }) => ({ ...verdict, name: names.get(verdict.line) ?? `L-${verdict.line}`, failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`) })),
-    bought: bought && { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) ?? null }
+    // What a line that the user does not see paid is not told.
+    bought: bought && (names.has(bought.line) ? { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) as string } : { name: null })
   }
 }

@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import * as yup from 'yup'
+import { yup } from '@tin-harbor/core/input'
 import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type DealAsk, type DealDecision } from '@tin-harbor/core/buying'
 import { STREAM, hash } from '@tin-harbor/core/random'
 import type { Inventory } from '@tin-harbor/core/market'

@@ -34,7 +34,7 @@ export async function testServer(name: string): Promise<TestServer> {
   await connection.end()
   url.pathname = `/${schema}`
   const server = await startServer(
-    { databaseUrl: url.href, port: 0, instance: name, world: { ...TENTH, people: 20_000 }, tapes: null, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
+    { databaseUrl: url.href, port: 0, ports: 1, instance: name, world: { ...TENTH, people: 20_000 }, tapes: null, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
   const nobody = asker(server.address, '')
   return {
     ...server, nobody, url: url.href,

@@ -1,5 +1,7 @@
+import { csvOf, fileName, xlsxOf, type TableFile } from '@tin-harbor/core/files'
+
 /** Saves what a page made as a file of the viewer's. */
-export function saveFile(name: string, content: BlobPart, type: string): void {
+function saveFile(name: string, content: BlobPart, type: string): void {
   const link = document.createElement('a')
   link.href = URL.createObjectURL(new Blob([content], { type }))
   link.download = name
@@ -9,8 +11,8 @@ export function saveFile(name: string, content: BlobPart, type: string): void {
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000)
 }
 
-/** Saves rows as CSV; cells that a spreadsheet would take for formulas are quoted. */
-export async function saveCsv(name: string, rows: readonly (readonly unknown[])[]): Promise<void> {
-  const { default: Papa } = await import('papaparse')
-  saveFile(name, Papa.unparse(rows as unknown[][], { escapeFormulae: true }), 'text/csv')
+/** Saves a table as CSV or as a workbook. */
+export async function saveTable(kind: 'csv' | 'xlsx', table: TableFile): Promise<void> {
+  if (kind === 'csv') saveFile(fileName(table.name, 'csv'), csvOf(table), 'text/csv;charset=utf-8')
+  else saveFile(fileName(table.name, 'xlsx'), await xlsxOf(table), 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
 }

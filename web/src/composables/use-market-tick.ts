@@ -4,7 +4,7 @@ import { useMarket } from '@/stores/market'
 /** Least time between two looks while a run is under way: a year of hours must not become a year of requests. */
 const EVERY_MS = 1500
 
-/** Calls `look` when the market has moved: now and then during a run, and once when it stands again. */
+/** Calls `look` when the market has moved: now and then during a run, once when it stands again, and when the database is back. */
 export function useMarketTick(look: () => unknown): void {
   const market = useMarket()
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -21,6 +21,9 @@ export function useMarketTick(look: () => unknown): void {
     clearTimeout(timer)
     timer = undefined
     void look()
+  })
+  watch(() => market.databaseAway, (away) => {
+    if (!away) void look()
   })
   onScopeDispose(() => clearTimeout(timer))
 }

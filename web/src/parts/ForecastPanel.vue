@@ -119,7 +119,8 @@ function onLift({ restriction }: SieveStep) {
       <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">{{ pinned ? 'Unpin' : 'Pin these figures' }}</button>
       <span v-if="pinned" class="quiet" :title="pinned.words">pinned: {{ pinned.words }}</span>
     </p>
-    <p v-if="!market.tapeReady" class="ForecastPanel-note">The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.</p>
+    <p v-if="!market.tapeReady && market.tapeShare < 0" class="ForecastPanel-note" role="alert">The tape could not be built: there are no forecasts until the server is started again.</p>
+    <p v-else-if="!market.tapeReady" class="ForecastPanel-note">The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.</p>
     <p v-if="error" class="ForecastPanel-note trouble" role="alert">{{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button></p>
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
     <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">

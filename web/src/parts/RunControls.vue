@@ -8,7 +8,7 @@ import { useSession } from '@/stores/session'
 const market = useMarket()
 const session = useSession()
 
-const mayRun = computed(() => session.may('live'))
+const mayRun = computed(() => session.may('clock'))
 const share = computed(() => {
   const { hour, fromHour, targetHour } = market.run
   return targetHour > fromHour ? (hour - fromHour) / (targetHour - fromHour) : 0

@@ -29,6 +29,7 @@ useMarketTick(manifest.load)
 <template>
   <div class="SignedIn">
     <TopBand @slip="isSlipOpen = true" />
+    <p v-if="market.databaseAway" class="SignedIn-away" role="alert" data-test="database-away">The database is away. Nothing can be read or saved until it is back, which is told here; the market stands at its last whole hour and goes on by itself. What you type stays on the page.</p>
     <main class="SignedIn-main"><RouterView /></main>
     <SlipDrawer v-if="isSlipOpen" @close="isSlipOpen = false" />
     <FindBox />
@@ -38,11 +39,19 @@ useMarketTick(manifest.load)
 <style>
 .SignedIn {
   display: grid;
-  grid-template-rows: auto 1fr;
+  grid-template-rows: auto auto 1fr;
   height: 100vh;
 }
 
+.SignedIn-away {
+  margin: 0;
+  padding: 7px 16px;
+  background: var(--warn-paper, #f6e7c8);
+  color: var(--ink);
+}
+
 .SignedIn-main {
+  grid-row: 3;
   min-height: 0;
   overflow: auto;
   position: relative;

@@ -13,6 +13,7 @@ export const useMarket = defineStore('market', () => {
   /** Share of the tape that is built while there is none. */
   const tapeShare = ref(1)
   const error = ref<string | null>(null)
+  const databaseAway = ref(false)
 
   async function load(): Promise<void> {
     const market = await api.market()
@@ -25,6 +26,10 @@ export const useMarket = defineStore('market', () => {
     if (event.kind === 'tape') {
       tapeReady.value = event.ready
       tapeShare.value = event.share
+      return
+    }
+    if (event.kind === 'database') {
+      databaseAway.value = event.away
       return
     }
     const { kind: _, balanceMicros: balance, ...status } = event
@@ -55,5 +60,5 @@ export const useMarket = defineStore('market', () => {
     await api.stopRun()
   }
 
-  return { run, balanceMicros, tapeReady, tapeShare, error, load, onEvent, start, startTo, stop }
+  return { run, balanceMicros, tapeReady, tapeShare, error, databaseAway, load, onEvent, start, startTo, stop }
 })

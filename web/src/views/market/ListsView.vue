@@ -5,7 +5,7 @@ import { EVERYTHING, LIST_KINDS, sentenceWords, valueWords, type ListKind, type 
 import type { Restriction } from '@tin-harbor/core/targeting'
 import { ApiError, api } from '@/api'
 import { about, count, cpm } from '@/composables/formats'
-import { saveCsv } from '@/composables/save-file'
+import { saveTable } from '@/composables/save-file'
 import { useAddress } from '@/composables/use-address'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
@@ -102,7 +102,7 @@ function onFile(event: Event) {
     await onRead()
   })
 }
-const onCsv = () => list.value && saveCsv(`${list.value.name}.csv`, list.value.values.map((value) => [value]))
+const onCsv = () => list.value && saveTable('csv', { name: list.value.name, head: [], rows: list.value.values.map((value) => [value]) })
 
 const lineId = ref<number | null>(null)
 const mode = ref<Restriction['mode']>('include')

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import type { MarketColumn, MarketRow } from './columns'
 
 /** Rows of the market, of which only those in sight are drawn. */
@@ -29,8 +29,14 @@ const below = computed(() => Math.max(0, (props.rows.length - first.value - show
 
 function onScroll() {
   top.value = scroller.value?.scrollTop ?? 0
-  height.value = scroller.value?.clientHeight ?? 600
 }
+
+/** How many rows are in sight is up to the screen: it is looked at as it changes, not only when somebody scrolls. */
+const sized = new ResizeObserver(([{ contentRect }]) => {
+  height.value = contentRect.height
+})
+onMounted(() => scroller.value && sized.observe(scroller.value))
+onBeforeUnmount(() => sized.disconnect())
 watch(() => [props.by, props.sort.id, props.sort.down], () => {
   if (scroller.value) scroller.value.scrollTop = 0
 })

@@ -13,7 +13,7 @@ import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, count, cpm, decimal, money, perCent } from '@/composables/formats'
 import { vSortKeys } from '@/composables/sort-keys'
-import { saveCsv } from '@/composables/save-file'
+import { saveTable } from '@/composables/save-file'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
@@ -72,7 +72,7 @@ const COLUMNS: [string, (row: ReportRowView) => string | number][] = [
   ['clicks', (row) => row.clicks], ['visits', (row) => row.visits], ['stays', (row) => row.stays], ['pages', (row) => row.pages], ['conversions', (row) => row.conversions], ['of them after a view', (row) => row.viewConversions], ['assists', (row) => row.assists],
   ['value', (row) => row.valueMicros / 1e6], ['spend', (row) => row.spendMicros / 1e6], ['data', (row) => row.dataMicros / 1e6], ['source fees', (row) => row.feeMicros / 1e6], ['CPM', (row) => row.cpmMicros / 1e6]
 ]
-const onCsv = () => report.value && saveCsv(`results by ${by.value}, ${from.value} to ${to.value}.csv`, [COLUMNS.map(([name]) => name), ...[...report.value.rows, report.value.total].map((row) => COLUMNS.map(([, value]) => value(row)))])
+const onCsv = () => report.value && saveTable('csv', { name: `results by ${by.value}, ${from.value} to ${to.value}`, head: COLUMNS.map(([name]) => name), rows: [...report.value.rows, report.value.total].map((row) => COLUMNS.map(([, value]) => value(row))) })
 </script>
 
 <template>
