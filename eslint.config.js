@@ -9,6 +9,8 @@ const not = (...group) => ({ 'no-restricted-imports': ['error', { patterns: grou
 const SERVER = { paths: ['@tin-harbor/server', '@tin-harbor/server/*', '**/server/src/**', '**/server/dist/**'], why: 'Only HTTP leads to the server.' }
 const WEB = { paths: ['@tin-harbor/web', '@tin-harbor/web/*', '**/web/src/**'], why: 'Nobody but the pages uses the pages.' }
 const NODE = { paths: ['node:*', 'fs', 'path', 'worker_threads', 'crypto'], why: 'Core runs in a browser as well: no Node-only API.' }
+const YUP = { paths: ['yup'], why: 'Schemas are made with the yup of core/src/input, whose words are ours.' }
+const BY_PARSE = { property: 'validateSync', message: 'Inputs are checked by parseInput, which looks at their form first.' }
 const FRAMEWORK = { paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'], why: 'Core has no interface code, no database.' }
 
 export default ts.config(
@@ -24,9 +26,10 @@ export default ts.config(
       'no-console': 'error'
     }
   },
-  { files: ['core/src/**/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK), 'no-restricted-properties': ['error', { object: 'Math', property: 'random', message: 'Randomness comes in as a seed.' }, { object: 'Date', property: 'now', message: 'Core has no clock of its own.' }] } },
-  { files: ['server/src/**/*.ts'], rules: not(WEB) },
-  { files: ['web/src/**/*.{ts,vue}'], languageOptions: { globals: globals.browser }, rules: { ...not(SERVER, NODE), 'no-restricted-globals': ['error', { name: 'fetch', message: 'The server is reached through web/src/api.' }] } },
+  { files: ['core/src/**/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK, YUP), 'no-restricted-properties': ['error', BY_PARSE, { object: 'Math', property: 'random', message: 'Randomness comes in as a seed.' }, { object: 'Date', property: 'now', message: 'Core has no clock of its own.' }] } },
+  { files: ['core/src/input/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK), 'no-restricted-properties': 'off' } },
+  { files: ['server/src/**/*.ts'], rules: { ...not(WEB, YUP), 'no-restricted-properties': ['error', BY_PARSE] } },
+  { files: ['web/src/**/*.{ts,vue}'], languageOptions: { globals: globals.browser }, rules: { ...not(SERVER, NODE, YUP), 'no-restricted-globals': ['error', { name: 'fetch', message: 'The server is reached through web/src/api.' }] } },
   { files: ['web/src/api/**/*.ts'], rules: { 'no-restricted-globals': 'off' } },
   {
     files: ['**/*.vue'],

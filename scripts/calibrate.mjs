@@ -50,7 +50,7 @@ function randomLine(below, nowHour, wide) {
     question: {
       targeting: { restrictions }, shapes: shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape)),
       price: { model, bidMicros: model === 'CPM' ? 1000 : 1, maxMicros: null }, hours, caps, gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET, dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT,
-      campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)], startHour: nowHour, endHour: nowHour + 7 * 24, nowHour, conversionMicros: null,
+      campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)], startHour: nowHour, endHour: nowHour + 7 * 24, nowHour,
       // A replay knows the chance of what is paid for; the exchange learns what it is for this line.
       rateSd: AGAINST === 'delivery' ? core.RATE_SD : 0,
       exposures: { person: [], minute: [] }

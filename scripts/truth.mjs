@@ -288,7 +288,7 @@ function follow() {
     if (dailyImpressions < 100) continue
     const question = {
       targeting, shapes: base.shapes, price: base.price, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits: { ...NO_LIMITS, dailyImpressions }, spent: core.NOTHING_SPENT,
-      campaignLimits: NO_LIMITS, campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, conversionMicros: null, exposures: { person: [], minute: [] }
+      campaignLimits: NO_LIMITS, campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, exposures: { person: [], minute: [] }
     }
     const { landscape, traffic } = core.forLive(question, true, tape, market, never)
     const of = (/** @type {any} */ over) => {

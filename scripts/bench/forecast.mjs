@@ -79,7 +79,7 @@ export async function benchForecast() {
   const base = {
     targeting: { restrictions: [] }, shapes: all, price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even',
     limits: core.NO_LIMITS, spent: core.NOTHING_SPENT, campaignLimits: core.NO_LIMITS, campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: 1440, endHour: 1440 + 168, nowHour: 1440,
-    conversionMicros: null, exposures: { person: [], minute: [] }
+    exposures: { person: [], minute: [] }
   }
   const cap = [{ times: 3, hours: 24 }]
   /** @type {Record<string, any>} */

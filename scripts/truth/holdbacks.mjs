@@ -30,7 +30,7 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
     const rules = line(format, { targeting: { restrictions }, price, caps, limits, pacing: 'even', endHour: START + 28 * 24 })
     const question = {
       targeting: rules.targeting, shapes: rules.shapes, price, hours: null, caps, gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits, spent: core.NOTHING_SPENT, campaignLimits: core.NO_LIMITS,
-      campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 28 * 24, nowHour: START, conversionMicros: null, exposures: { person: [], minute: [] }
+      campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 28 * 24, nowHour: START, exposures: { person: [], minute: [] }
     }
     const parts = [...core.answer(question, 'wins', tape, market, () => false)]
     const main = parts.find((part) => part.part === 'figures')?.figures

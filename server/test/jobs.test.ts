@@ -23,7 +23,7 @@ function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   return {
     targeting: { restrictions: [] }, shapes: [0, 1, 2, 3], price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [{ times: 3, hours: 24 }], gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET,
     dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT, campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: 1440, endHour: 1440 + 20 * 24, nowHour: 1440,
-    conversionMicros: null, exposures: { person: [], minute: [] }, ...over
+    exposures: { person: [], minute: [] }, ...over
   }
 }
 

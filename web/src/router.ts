@@ -21,7 +21,6 @@ export const router = createRouter({
         { path: 'new', name: 'new-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
         { path: `:campaignId${number}`, name: 'campaign', component: () => import('./views/campaigns/CampaignPage.vue') },
         { path: `:campaignId${number}/edit`, name: 'edit-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
-        { path: `:campaignId${number}/lines/new`, name: 'new-line', component: () => import('./views/line/LinePage.vue') },
         { path: `lines/:lineId${number}`, name: 'line', component: () => import('./views/line/LinePage.vue') },
         { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }
       ]

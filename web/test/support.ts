@@ -75,7 +75,7 @@ const exact = (value: number): Ranged => ({ value, low: value, high: value })
 export function periodOf(wins: number, matched = wins * 2): MainFigures['day'] {
   return {
     matched: exact(matched), eligible: exact(matched * 0.9), wins: ranged(wins), spend: ranged(wins * 1000), winRate: exact(0.5), winShare: exact(0.5), cpm: exact(1_000_000), reach: exact(wins / 2), frequency: exact(2),
-    views: exact(wins * 0.6), visits: exact(wins / 500), conversions: exact(0), value: null, people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0]
+    views: exact(wins * 0.6), visits: exact(wins / 500), conversions: exact(0), people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0]
   }
 }
 

@@ -33,4 +33,3 @@ export const dealSchema = yup.object({
   volume: yup.number().integer().min(1).nullable().defined(),
   leastSpendMicros: yup.number().integer().min(0).nullable().defined()
 }).noUnknown()
-export type DealTerms = yup.InferType<typeof dealSchema>

@@ -40,12 +40,15 @@ function* partsOf(text: string, between: RegExp): Generator<{ line: number; text
   let line = 1
   let began = 1
   let part = ''
+  // Kept beside it: to look through a long part at each of its letters would take for ever.
+  let isBlank = true
   for (let i = 0; i < text.length; i++) {
     quoted.lastIndex = i
-    const inQuotes = text[i] === '"' && part.trim() === '' ? quoted.exec(text) : null
+    const inQuotes = text[i] === '"' && isBlank ? quoted.exec(text) : null
     if (inQuotes) {
       began = line
       part = inQuotes[1].replaceAll('""', '"')
+      isBlank = false
       line += inQuotes[0].split(/\r\n|\n|\r/).length - 1
       i += inQuotes[0].trimEnd().length - 1
       continue
@@ -54,10 +57,12 @@ function* partsOf(text: string, between: RegExp): Generator<{ line: number; text
     if (!ends && !between.test(text[i])) {
       if (part === '') began = line
       part += text[i]
+      isBlank &&= text[i].trim() === ''
       continue
     }
     yield { line: began, text: part }
     part = ''
+    isBlank = true
     if (ends) {
       if (text[i] === '\r' && text[i + 1] === '\n') i++
       line++

@@ -51,13 +51,7 @@ const expected = { views: 0, visits: 0, conversions: 0 }
 // The loop below counts these bits by their places.
 if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !== 8 || DID.stayed !== 16) throw new Error('The bits of what people did moved.')
 
-/** Adds one win of a log to a tally. */
-export function tallyWin(tally: Tally, log: LogColumns, i: number, words: Int32Array, benchmarks: Benchmarks): void {
-  expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
-  tallyExpected(tally, log, i)
-}
-
-/** The same, once what is expected of it lies in `expected`. */
+/** Adds one win of a log to a tally, once what is expected of it lies in `expected`. */
 function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
   tallyShown(tally, log, i)
   tally.expectedViews += expected.views

@@ -25,8 +25,6 @@ export interface Figures {
   views: Ranged
   visits: Ranged
   conversions: Ranged
-  /** Worth of the conversions; null when nobody said what one is worth. */
-  value: Ranged | null
   /** People by number of exposures: entry n - 1 for n, the last for that many or more. */
   people: number[]
 }
@@ -78,7 +76,7 @@ const inside = (figure: Ranged, most: number): Ranged => ({ value: Math.min(figu
 
 /** Figures of a period from its replays: one for a flight, two weeks for seven days. */
 function figuresOf(work: Workings, periods: readonly Period[], timelines: readonly Timeline[], terms: RangeTerms, matchedDays: number, elasticity: number, cancelled: () => boolean): Figures {
-  const { tape, standing, matched, question } = work
+  const { tape, standing, matched } = work
   const { sample } = tape
   const parts = periods.map((period) => period.replay)
   const totals = (measure: Measure) => meanGroups(parts, measure)
@@ -129,12 +127,10 @@ function figuresOf(work: Workings, periods: readonly Period[], timelines: readon
   const frequency = budgeted ? exactly(bounded.reach.value > 0 ? bounded.wins.value / bounded.reach.value : 0) : ratioRange(wins, reach)
   const cpm = ratioRange(totals('clearing').map((micros) => micros * 1000), wins)
   const winShare = ratioRange(wins, ofMatched)
-  const { conversionMicros } = question
   return {
     matched: countRange(ofMatched, { ...terms, rate: 0 }), eligible: countRange(ofEligible, { ...terms, rate: 0 }), ...bounded, frequency, cpm,
     winRate: ratioRange(standing.first, bothMatched),
     winShare: budgeted ? exactly(sumOf(ofMatched) > 0 ? bounded.wins.value / sample / sumOf(ofMatched) : 0) : winShare,
-    value: conversionMicros === null ? null : scaled(bounded.conversions, conversionMicros),
     people: people.map((count) => count * sample)
   }
 }
@@ -154,7 +150,6 @@ export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): 
   const whole = figuresOf(work, [flightPeriod], [flight], flightTerms, flightDays, elasticity, cancelled)
   const day = { ...week }
   for (const name of ['matched', 'eligible', 'wins', 'spend', 'views', 'visits', 'conversions'] as const) day[name] = scaled(week[name], 1 / 7)
-  if (day.value) day.value = scaled(day.value, 1 / 7)
   const bothMatched = Float64Array.from({ length: GROUPS }, (_, g) => matched.byGroup[g] + matched.byGroup[GROUPS + g])
   const lower = bothMatched.map((rows, g) => rows - standing.first[g] - standing.second[g])
   const tapeWins = weekReplays[0].wins + weekReplays[1].wins
@@ -181,7 +176,6 @@ function extended(figures: Figures, { flightDaysLeft, replayedDays }: Workings, 
   for (const name of ['wins', 'views', 'visits', 'conversions'] as const) grown[name] = scaled(figures[name], growth)
   grown.spend = scaled(figures.spend, binds ? share(money.daySpend) : growth)
   for (const name of ['matched', 'eligible'] as const) grown[name] = scaled(figures[name], flightDaysLeft as number / replayedDays)
-  if (grown.value) grown.value = scaled(grown.value, growth)
   return grown
 }
 

@@ -41,8 +41,6 @@ export interface ForecastQuestion {
    * learned of it. 0 or left out where that chance is known.
    */
   rateSd?: number
-  /** What a conversion is worth, micros; null when nobody said. */
-  conversionMicros: number | null
   /** Exposures that people really had, newest last; minutes of market time. People are numbers of the world. */
   exposures: { person: readonly number[]; minute: readonly number[] }
 }

@@ -1,5 +1,4 @@
 import { COUNTRIES } from '../places/index.js'
-import { FORMATS } from '../taxonomy/index.js'
 import { gammaQuantile } from '../report/index.js'
 import { GROUPS, TAPE_DAYS, type Tape } from '../tape/index.js'
 
@@ -127,5 +126,3 @@ export function budgetRange(value: number, without: readonly number[], up: numbe
 export { dayTerm }
 export const noiseOf = (value: number) => CLUMPING * value
 
-/** Format's number for a name. */
-export const formatIndex = (name: (typeof FORMATS)[number]) => FORMATS.indexOf(name)

@@ -21,11 +21,11 @@ export class InputError extends Error {
  */
 export function parseInput<T>(schema: yup.Schema<T>, input: unknown, whole = 'body'): T {
   // Nothing at all is no input, also where every field may be left out.
-  const checked = withDefaults(schema, input === undefined ? null : input)
-  const wrong = formProblems(schema as yup.AnySchema, checked)
-  if (wrong.length > 0) throw refused([...wrong, ...alsoWrong(schema, checked, wrong)], whole)
+  const given = input === undefined ? null : input
+  const wrong = formProblems(schema as yup.AnySchema, given)
+  if (wrong.length > 0) throw refused([...wrong, ...alsoWrong(schema, given, wrong)], whole)
   try {
-    return schema.validateSync(checked, { abortEarly: false, strict: true, disableStackTrace: true })
+    return schema.validateSync(withDefaults(schema, given), { abortEarly: false, strict: true, disableStackTrace: true })
   } catch (error) {
     if (!yup.ValidationError.isError(error)) throw error
     throw refused(issuesOf(error), whole)

@@ -6,7 +6,3 @@ export const DATA_COSTS: readonly number[] = SEGMENTS.map((segment) => {
   const [low, high] = segment.kind === 'interest' ? [2, 8] : segment.kind === 'purchase intent' ? [8, 36] : [6, 18]
   return 50_000 * (low + (hash(313, segment.index) % (high - low + 1)))
 })
-
-/** Who sells it; names are made up. */
-export const DATA_SELLERS = ['Plumbline Data', 'Marigold Panel', 'Census & Sons', 'Quiet Signal'] as const
-export const dataSellerOf = (segment: number) => DATA_SELLERS[hash(314, segment) % DATA_SELLERS.length]

@@ -61,6 +61,12 @@ class Findings {
     this.found.push({ severity, field, message, fix: fix && { ...fix, adds: [] } })
   }
 }
+/** Values but some: restrictions have thousands of them. */
+function without(values: readonly string[], others: readonly string[]): string[] {
+  const gone = new Set(others)
+  return values.filter((value) => !gone.has(value))
+}
+
 const fixed = (words: string, ...edits: FixEdit[]) => ({ words, edits })
 
 /** The checks a line must pass before it goes live, with what one click could do about each. */
@@ -80,26 +86,27 @@ const places: Check = (line, { terms = [] }, { stops, warns }) => {
   const where = valuesOf(line.targeting, 'where')
   if (where.length === 0) stops('targeting.where', 'Choose at least one country or region.', fixed('Choose the whole world', { field: 'targeting.where.include', value: COUNTRIES.map(({ code }) => code) }))
   const covered = coveredPlaces(where)
-  if (covered.length > 0) warns('targeting.where', `${sayValues('where', covered.map(({ value }) => value))} ${covered.length === 1 ? 'adds' : 'add'} nothing: ${valueWords('where', covered[0].by)} is chosen.`, fixed('Take what adds nothing out', { field: 'targeting.where.include', value: where.filter((value) => !covered.some((one) => one.value === value)) }))
+  if (covered.length > 0) warns('targeting.where', `${sayValues('where', covered.map(({ value }) => value))} ${covered.length === 1 ? 'adds' : 'add'} nothing: ${valueWords('where', covered[0].by)} is chosen.`, fixed('Take what adds nothing out', { field: 'targeting.where.include', value: without(where, covered.map(({ value }) => value)) }))
   const countries = [...new Set(where.flatMap((value) => placeCountry(value) ?? []))]
   const chosen = new Set(where.filter((value) => placeKind(value) === 'country' || placeKind(value) === 'region').flatMap((value) => placeCountry(value) ?? []))
   const strays = chosen.size === 0 ? [] : where.filter((value) => placeKind(value) === 'postal' && !chosen.has(placeCountry(value) ?? -1))
-  if (strays.length > 0) warns('targeting.where', `${sayValues('where', strays)} ${strays.length === 1 ? 'lies' : 'lie'} in no chosen country.`, fixed('Leave these postal codes out', { field: 'targeting.where.include', value: where.filter((value) => !strays.includes(value)) }))
+  if (strays.length > 0) warns('targeting.where', `${sayValues('where', strays)} ${strays.length === 1 ? 'lies' : 'lie'} in no chosen country.`, fixed('Leave these postal codes out', { field: 'targeting.where.include', value: without(where, strays) }))
   if (countries.length > 1) warns('targeting.where', 'Several countries on one line cannot be told apart by bid or budget.')
   if (valuesOf(line.targeting, 'device').length !== 1) warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
   if (terms.length === 0) return
   const paid = (value: string, of: 'countries' | 'devices') => terms.some((one) => one[of].length === 0 || one[of].includes(value as never))
   const unpaidPlaces = where.filter((value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius')
-  if (unpaidPlaces.length > 0) warns('targeting.where', `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`, unpaidPlaces.length === where.length ? null : fixed('Keep what is paid for', { field: 'targeting.where.include', value: where.filter((value) => !unpaidPlaces.includes(value)) }))
+  if (unpaidPlaces.length > 0) warns('targeting.where', `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`, unpaidPlaces.length === where.length ? null : fixed('Keep what is paid for', { field: 'targeting.where.include', value: without(where, unpaidPlaces) }))
   const devices = valuesOf(line.targeting, 'device')
   const unpaidDevices = devices.filter((value) => !paid(value, 'devices'))
-  if (unpaidDevices.length > 0) warns('targeting.device', `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`, unpaidDevices.length === devices.length ? null : fixed('Keep what is paid for', { field: 'targeting.device.include', value: devices.filter((value) => !unpaidDevices.includes(value)) }))
+  if (unpaidDevices.length > 0) warns('targeting.device', `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`, unpaidDevices.length === devices.length ? null : fixed('Keep what is paid for', { field: 'targeting.device.include', value: without(devices, unpaidDevices) }))
 }
 
 const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, warns }) => {
   for (const { dimension, values } of targeting.restrictions.filter(({ mode }) => mode === 'include')) {
-    const both = values.filter((value) => valuesOf(targeting, dimension, 'exclude').includes(value))
-    if (both.length > 0) stops(`targeting.${dimension}`, `${sayValues(dimension, both)} ${both.length === 1 ? 'is' : 'are'} both wanted and left out: what is left out wins.`, fixed('No longer leave it out', { field: `targeting.${dimension}.exclude`, value: valuesOf(targeting, dimension, 'exclude').filter((value) => !both.includes(value)) }))
+    const out = new Set(valuesOf(targeting, dimension, 'exclude'))
+    const both = values.filter((value) => out.has(value))
+    if (both.length > 0) stops(`targeting.${dimension}`, `${sayValues(dimension, both)} ${both.length === 1 ? 'is' : 'are'} both wanted and left out: what is left out wins.`, fixed('No longer leave it out', { field: `targeting.${dimension}.exclude`, value: without(valuesOf(targeting, dimension, 'exclude'), both) }))
   }
   const named = (place: number) => targeting.restrictions[place]?.dimension ?? ''
   for (const { first, second, empty } of reach?.conflicts ?? []) {
@@ -207,8 +214,9 @@ const company: Check = (line, { mates = [], original }, { warns }) => {
   const meets = mates.filter(({ draft }) => draft.format === line.format && line.targeting.restrictions.every(({ dimension, mode, values, group }) => {
     const theirs = draft.targeting.restrictions.find((other) => other.dimension === dimension && other.mode === mode)
     if (!theirs || mode === 'exclude' || group || theirs.group) return true
-    const countries = (all: readonly string[]) => all.map((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? value)
-    return dimension === 'where' ? countries(values).some((value) => countries(theirs.values).includes(value)) : values.some((value) => theirs.values.includes(value))
+    const said = (all: readonly string[]) => new Set(dimension === 'where' ? all.map((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? value) : all)
+    const wanted = said(values)
+    return [...said(theirs.values)].some((value) => wanted.has(value))
   }))
   if (meets.length > 0) warns('targeting', `${meets.map(({ name }) => `“${name}”`).join(' and ')} of this campaign ${meets.length === 1 ? 'looks' : 'look'} for the same people: the dearer bid takes what both match.`)
   if (original && JSON.stringify({ ...plainLine(line), name: '' }) === JSON.stringify({ ...plainLine(original.draft), name: '' })) warns('name', `It differs from “${original.name}”, of which it is a copy, by name only.`)

@@ -2,7 +2,7 @@ import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY } from '../time/index.js'
 import { STREAM, hash, hashColumns } from '../random/index.js'
 import {
-  MOST_A_DAY, PERSON_WORDS, OPPORTUNITY_COLUMNS, SOURCES, dayTables, drawMinutes, fillRow, opportunityColumns, placementFormats, postalOf, type DayTables, type World
+  MOST_A_DAY, PERSON_WORDS, SOURCES, dayTables, drawMinutes, fillRow, opportunityColumns, placementFormats, postalOf, type DayTables, type World
 } from '../market/index.js'
 import { GROUPS, TAPE_DAYS, newTape, sealTape, type Tape, type TapeHead } from './layout.js'
 
@@ -148,5 +148,3 @@ export function tapeHash(tape: Tape): string {
   return hashColumns([tape.starts, tape.numbers, tape.words, tape.group, tape.traffic, ...opportunityColumns(tape.rows)])
 }
 
-/** Names of the row columns, in the order of the file. */
-export const TAPE_COLUMNS = OPPORTUNITY_COLUMNS.map(([name]) => name)

@@ -1,6 +1,6 @@
 import { CITIES, COUNTRIES, POSTALS, REGIONS, kilometres, cityCode, metroCode, postalPlaceCode, METROS } from '../places/index.js'
 import {
-  AGES, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENT_OF, FORMATS, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, KEYWORDS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES,
+  AGES, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENT_OF, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, KEYWORDS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES,
   POPULARITIES, PRICE_BANDS, RATINGS, RESOLUTIONS, SELLERS, SHAPES, SYSTEMS, VIDEO_POSITIONS, findCategory, findKeyword, findSegment
 } from '../taxonomy/index.js'
 import {
@@ -291,10 +291,3 @@ export function explain(compiled: CompiledTargeting, values: LaneValues): Restri
   const bits = failures(compiled, values)
   return compiled.restrictions.filter((_, place) => (bits >> place) & 1)
 }
-
-/** Whether any of the format's placements is sold to a device type. */
-export function formatDevices(format: (typeof FORMATS)[number], formats: Uint8Array, inventory: Inventory): number {
-  const wanted = FORMATS.indexOf(format)
-  return inventory.placements.reduce((mask, placement, p) => (formats[p] === wanted ? mask | placement.devices : mask), 0)
-}
-

@@ -53,14 +53,14 @@ function facetValues(facet: Facet, lane: Lane, i: number, { inventory }: Catalog
   }
 }
 
-/** Lanes that the restriction of a place reads. */
-function lanesRead(compiled: CompiledTargeting, place: number): Lane[] {
-  return LANES.filter((lane) => compiled.lanes[lane]?.some((bits) => ((bits >> place) & 1) === 1))
+/** Lanes that the restriction of each place reads: found in one pass over the tables, since pairs ask again and again. */
+function lanesRead({ lanes, restrictions }: CompiledTargeting): Lane[][] {
+  const read = LANES.map((lane) => [lane, lanes[lane]?.reduce((all, bits) => all | bits, 0) ?? 0] as const)
+  return restrictions.map((_, place) => read.flatMap(([lane, bits]) => ((bits >> place) & 1 ? [lane] : [])))
 }
 
 /** Values of a facet that leave a restriction a chance; null when any does. */
-function chances(compiled: CompiledTargeting, place: number, facet: Facet, catalogue: Catalogue): Set<number> | null {
-  const read = lanesRead(compiled, place)
+function chances(compiled: CompiledTargeting, place: number, read: readonly Lane[], facet: Facet, catalogue: Catalogue): Set<number> | null {
   if (read.length === 0) return null
   const found = new Set<number>()
   // Of the two networks one is enough: an opportunity has only the one.
@@ -79,9 +79,8 @@ function chances(compiled: CompiledTargeting, place: number, facet: Facet, catal
 }
 
 /** Whether a value of some lane passes both restrictions, for the lanes that both read. */
-function shareValue(compiled: CompiledTargeting, first: number, second: number, catalogue: Catalogue): boolean {
-  const a = lanesRead(compiled, first)
-  const b = lanesRead(compiled, second)
+function shareValue(compiled: CompiledTargeting, read: readonly Lane[][], first: number, second: number, catalogue: Catalogue): boolean {
+  const [a, b] = [read[first], read[second]]
   const networks = (['cell', 'fixed'] as const).filter((lane) => a.includes(lane) || b.includes(lane))
   const passes = (lane: Lane) => {
     const table = compiled.lanes[lane]
@@ -93,21 +92,27 @@ function shareValue(compiled: CompiledTargeting, first: number, second: number, 
   return others.every(passes) && (networks.length === 0 || a.every((lane) => !networks.includes(lane as 'cell')) || b.every((lane) => !networks.includes(lane as 'cell')) || (['cell', 'fixed'] as const).some(passes))
 }
 
+function inBoth(values: readonly string[], others: readonly string[]): string[] {
+  const known = new Set(others)
+  return values.filter((value) => known.has(value))
+}
+
 /** Pairs of restrictions that no opportunity can meet, and values both included and excluded. */
 export function conflicts(compiled: CompiledTargeting, catalogue: Catalogue): Conflict[] {
   const found: Conflict[] = []
   const { restrictions } = compiled
-  const facets = restrictions.map((_, place) => FACETS.map((facet) => chances(compiled, place, facet, catalogue)))
+  const read = lanesRead(compiled)
+  const facets = restrictions.map((_, place) => FACETS.map((facet) => chances(compiled, place, read[place], facet, catalogue)))
   for (let first = 0; first < restrictions.length; first++) {
     for (let second = first + 1; second < restrictions.length; second++) {
       const a = restrictions[first]
       const b = restrictions[second]
-      const values = a.dimension === b.dimension ? a.values.filter((value) => b.values.includes(value)) : []
+      const values = a.dimension === b.dimension ? inBoth(a.values, b.values) : []
       const apart = FACETS.some((_, f) => {
         const [x, y] = [facets[first][f], facets[second][f]]
         return x !== null && y !== null && ![...x].some((value) => y.has(value))
       })
-      const empty = apart || !shareValue(compiled, first, second, catalogue)
+      const empty = apart || !shareValue(compiled, read, first, second, catalogue)
       if (values.length > 0 || empty) found.push({ first, second, values, empty })
     }
   }
@@ -116,8 +121,9 @@ export function conflicts(compiled: CompiledTargeting, catalogue: Catalogue): Co
 
 /** Restrictions that nothing in the market passes, whatever else is asked. */
 export function impossible(compiled: CompiledTargeting, catalogue: Catalogue): number[] {
+  const lanes = lanesRead(compiled)
   return compiled.restrictions.flatMap((_, place) => {
-    const read = lanesRead(compiled, place)
+    const read = lanes[place]
     const some = (lane: Lane) => {
       const table = compiled.lanes[lane]
       const size = laneSize(lane, catalogue.inventory)

@@ -82,19 +82,15 @@ export const MUSIC_GENRES = [
   'acoustic', 'ambient', 'blues', 'brass', 'chamber', 'choral', 'classical', 'country', 'dance', 'disco', 'electronic', 'fado', 'folk',
   'funk', 'gospel', 'hip-hop', 'indie', 'jazz', 'metal', 'opera', 'pop', 'reggae', 'rock', 'soul', 'world music'
 ] as const
-export type MusicGenre = (typeof MUSIC_GENRES)[number]
 
 /** How much read a page or show is, by fifths of its property's pages; most read first. */
 export const POPULARITIES = ['most read', 'much read', 'middling', 'little read', 'least read'] as const
-export type Popularity = (typeof POPULARITIES)[number]
 
 /** Who content is meant for; unrated where its maker has said nothing. */
 export const RATINGS = ['everybody', 'teenagers up', 'adults only', 'unrated'] as const
-export type Rating = (typeof RATINGS)[number]
 
 /** What a line can leave out in one go. */
 export const EXCLUSIONS = ['games', 'adult', 'unrated'] as const
-export type Exclusion = (typeof EXCLUSIONS)[number]
 
 /** A segment of people: interested in something, about to buy it, or in a stage of life. */
 export interface Segment {

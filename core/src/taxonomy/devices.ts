@@ -9,7 +9,6 @@ export const DEVICE_NAMES: Readonly<Record<DeviceType, string>> = {
 export const deviceWords = (type: DeviceType) => (type === 'TV' ? 'TVs' : DEVICE_NAMES[type].toLowerCase())
 
 export const SYSTEMS = ['Corvid', 'Pomelo', 'Casement', 'Driftwood', 'Hearthvision', 'Playfield'] as const
-export type System = (typeof SYSTEMS)[number]
 
 export const BROWSERS = ['Skiff', 'Lantern', 'Fennec Blue', 'Orrery', 'in an app', 'TV app'] as const
 export type Browser = (typeof BROWSERS)[number]
@@ -19,13 +18,9 @@ export type Maker = (typeof MAKERS)[number]
 
 /** Price of a device when new, cheapest first. */
 export const PRICE_BANDS = ['low', 'middle', 'high', 'top'] as const
-export type PriceBand = (typeof PRICE_BANDS)[number]
 
 export const RESOLUTIONS = ['720x1280', '1080x2400', '1440x3120', '1536x2048', '1366x768', '1920x1080', '2560x1440', '3840x2160'] as const
-export type Resolution = (typeof RESOLUTIONS)[number]
 
-/** First and last year in which devices of the market came out. */
-export const OLDEST_RELEASE = 2016
 export const NEWEST_RELEASE = 2026
 
 export const CONNECTIONS = ['Wi-Fi', 'cellular', 'wired'] as const

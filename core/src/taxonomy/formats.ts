@@ -4,7 +4,6 @@ export type Format = (typeof FORMATS)[number]
 
 /** Display slots in CSS pixels, the shapes of the IAB fixed-size portfolio that this market sells. */
 export const DISPLAY_SIZES = ['300x250', '728x90', '320x50', '300x600', '160x600', '970x250', '320x100', '336x280'] as const
-export type DisplaySize = (typeof DISPLAY_SIZES)[number]
 
 /** What an ad must be to fit a slot. Display sizes come first, so that a display size keeps its number. */
 export const SHAPES = [

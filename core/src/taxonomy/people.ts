@@ -3,7 +3,6 @@ export const AGES = ['13-17', '18-24', '25-34', '35-44', '45-54', '55-64', '65+'
 export type Age = (typeof AGES)[number]
 
 export const GENDERS = ['women', 'men', 'gender unknown'] as const
-export type Gender = (typeof GENDERS)[number]
 
 /** Household income by fifths of a country. */
 export const INCOMES = ['lowest fifth', 'second fifth', 'middle fifth', 'fourth fifth', 'highest fifth', 'income unknown'] as const
@@ -17,13 +16,11 @@ export const INDUSTRIES = [
   'farming', 'mining', 'food making', 'textiles', 'machinery', 'chemicals', 'energy', 'building', 'retail', 'transport',
   'hotels and restaurants', 'software', 'telecoms', 'banking', 'insurance', 'real estate', 'legal and accounting', 'health care', 'education', 'public service'
 ] as const
-export type Industry = (typeof INDUSTRIES)[number]
 
 export const JOB_FUNCTIONS = [
   'accounting', 'administration', 'architecture', 'buying', 'care', 'construction', 'consulting', 'customer service', 'design', 'driving', 'engineering', 'finance', 'human resources',
   'information technology', 'law', 'logistics', 'management', 'manufacturing', 'marketing', 'medicine', 'operations', 'research', 'sales', 'security', 'teaching'
 ] as const
-export type JobFunction = (typeof JOB_FUNCTIONS)[number]
 
 /** What people are doing, guessed from hour, connection and device. */
 export const MOMENTS = [

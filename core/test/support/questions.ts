@@ -17,7 +17,7 @@ export function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion
   return {
     targeting: targetingOf(['ES', 'PT', 'FR', 'DE']), shapes: DISPLAY, price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET,
     dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT, campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24,
-    nowHour: START, conversionMicros: null, exposures: { person: [], minute: [] }, ...over
+    nowHour: START, exposures: { person: [], minute: [] }, ...over
   }
 }
 

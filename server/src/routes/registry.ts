@@ -39,7 +39,7 @@ export interface Route<B = unknown, Q = unknown> {
 export const SENT = Symbol('sent')
 
 /** Bytes of a body whose route says nothing: room for a few fields. */
-const FEW_FIELDS = 16 * 1024
+export const FEW_FIELDS = 16 * 1024
 /** For what holds a whole line, whose restrictions and lists have up to 10,000 values each. */
 export const WHOLE_LINE_BYTES = 512 * 1024
 

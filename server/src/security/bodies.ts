@@ -26,6 +26,31 @@ export function drained(req: Request): Promise<void> {
   })
 }
 
+/** Depth and number of values of any body: all of it is parsed before any of it can be looked at. */
+const DEEPEST = 40
+const MOST_VALUES = 150_000
+
+const [QUOTE, BACKSLASH, COMMA] = [0x22, 0x5c, 0x2c]
+const OPENS = new Set([0x5b, 0x7b])
+const CLOSES = new Set([0x5d, 0x7d])
+
+/** Why a text would take too long to parse, told from its bytes alone; null where it would not. */
+function tooIntricate(bytes: Uint8Array): string | null {
+  let depth = 0
+  let values = 0
+  for (let i = 0; i < bytes.length; i++) {
+    const byte = bytes[i]
+    if (byte === QUOTE) {
+      for (i++; i < bytes.length && bytes[i] !== QUOTE; i++) if (bytes[i] === BACKSLASH) i++
+    } else if (byte === COMMA) values++
+    else if (OPENS.has(byte)) depth++
+    else if (CLOSES.has(byte)) depth--
+    if (depth > DEEPEST) return `The request goes deeper than ${DEEPEST} levels.`
+    if (values > MOST_VALUES) return `The request has more than ${MOST_VALUES.toLocaleString('en')} values.`
+  }
+  return null
+}
+
 const problem = (status: number, code: string, message: string) => new AppError(status, code, message, [{ field: 'body', message }])
 const tooMuch = (limit: number) => problem(413, 'too-large', `A request has at most ${Math.round(limit / 1024)} kB here.`)
 
@@ -55,8 +80,11 @@ export async function readJson(req: Request, limit: number): Promise<unknown> {
   }
   if (bytes === 0) return {}
   if (!/^application\/json\b/i.test(req.headers['content-type'] ?? '')) throw problem(415, 'not-json', 'The request must be JSON, and say so.')
+  const whole = Buffer.concat(chunks)
+  const intricate = tooIntricate(whole)
+  if (intricate !== null) throw problem(413, 'too-intricate', intricate)
   try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(Buffer.concat(chunks)))
+    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(whole))
   } catch {
     throw problem(400, 'not-json', 'The request is not valid JSON.')
   }

@@ -72,7 +72,7 @@ export async function questionOf({ sequelize, exposures }: Needs, draft: LineDra
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
     campaignLimits: limitsOf(campaign),
     campaignSpent: await spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
-    zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, conversionMicros: null, rateSd: await rateSdOf(sequelize, model, lineId),
+    zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, rateSd: await rateSdOf(sequelize, model, lineId),
     matesDemandMicros: mates.reduce((sum, mate) => sum + mate.demandMicros, 0),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)
   }
