@@ -22,12 +22,17 @@ if (name === 'forecast') {
   await buildPages()
   const { benchWeb } = await import('./bench/web.mjs')
   await benchWeb()
+} else if (name === 'asking') {
+  await installDatabase()
+  await buildPages()
+  const { benchAsking } = await import('./bench/asking.mjs')
+  await benchAsking()
 } else if (name === 'long') {
   await installDatabase()
   await buildPages()
   const { benchLong } = await import('./bench/long.mjs')
   await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
-  console.error('Name a benchmark: forecast, tape, market, web or long.')
+  console.error('Name a benchmark: forecast, tape, market, web, asking or long.')
   process.exit(2)
 }

@@ -93,6 +93,8 @@ function clearAway(lock, text) {
   rmSync(aside, { force: true })
 }
 
+/** Turns that this process asked for: each has a file of its own. */
+let turns = 0
 /** How long a launcher waits for its turn before it says so. */
 const SILENT_MS = 2_000
 
@@ -104,7 +106,7 @@ const SILENT_MS = 2_000
  */
 export async function takeTurn(folder, tell = () => {}) {
   const lock = join(folder, 'turn')
-  const own = `${lock}.${process.pid}`
+  const own = `${lock}.${process.pid}.${++turns}`
   // Made whole and then given its name: nobody ever meets an empty one of ours.
   writeFileSync(own, JSON.stringify({ pid: process.pid, started: startedAt(process.pid) }))
   const began = Date.now()

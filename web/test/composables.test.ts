@@ -131,6 +131,23 @@ describe('a draft that saves as it is typed', () => {
     expect(saved).toHaveBeenCalledOnce()
   })
 
+  it('tries again by itself while the server or its database is away, and nobody has to type once more', async () => {
+    const { edit, draft, saved } = await opened()
+    draft().name = 'B'
+    edit.edited()
+    await pass(600)
+    await requests[0].reply({ status: 503, body: { code: 'not-ready', title: 'The database is away; try again in a moment.' } })
+    expect([edit.saving.value, edit.isValid.value, requests.length]).toEqual(['away', true, 1])
+    await pass(3100)
+    await requests[1].reply({ status: 503, body: { code: 'not-ready', title: 'The database is away; try again in a moment.' } })
+    await pass(3100)
+    expect(requests[2].body).toMatchObject({ version: 1, line: { name: 'B' } })
+    await requests[2].reply({ body: viewOf(draftOf({ name: 'B' }), { version: 2 }) })
+    expect([edit.saving.value, saved.mock.calls.length]).toEqual(['saved', 1])
+    await pass(10_000)
+    expect(requests).toHaveLength(3)
+  })
+
   it('keeps what is wrong in the form, says why at the field, and sends nothing', async () => {
     const { edit, draft } = await opened()
     draft().price.bidMicros = -1_000_000
@@ -259,6 +276,22 @@ describe('a draft that saves as it is typed', () => {
     await requests[0].reply({ status: 404, body: { code: 'unknown', title: 'There is no line with this number.' } })
     await loading
     expect(result.loadError.value?.message).toBe('There is no line with this number.')
+  })
+})
+
+describe('a database that is away', () => {
+  it('is told, and everything is looked at anew when it is back', async () => {
+    const look = vi.fn()
+    const { result: market } = inScope(() => {
+      useMarketTick(look)
+      return useMarket()
+    })
+    market.onEvent({ kind: 'database', away: true })
+    await settle()
+    expect([market.databaseAway, look.mock.calls.length]).toEqual([true, 0])
+    market.onEvent({ kind: 'database', away: false })
+    await settle()
+    expect([market.databaseAway, look.mock.calls.length]).toEqual([false, 1])
   })
 })
 

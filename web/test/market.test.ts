@@ -182,6 +182,28 @@ describe('a sentence that wants some values and leaves others of the same out', 
 describe('the table', () => {
   const table = (rows: MarketRow[], over: object = {}) => mount(MarketTable, { props: { rows, columns: MARKET_COLUMNS.filter((column) => !column.hidden), by: 'property', sort: { id: 'day', down: true }, chosen: new Set<number>(), isWaiting: false, unfolds: true, unfolded: new Set<number>(), ...over } })
 
+  it('fills a tall screen without being scrolled, and follows it as it grows', async () => {
+    let resized: (entries: { contentRect: { height: number } }[]) => void = () => undefined
+    vi.stubGlobal('ResizeObserver', class {
+      constructor(hear: typeof resized) {
+        resized = hear
+      }
+      observe() {}
+      disconnect() {}
+    })
+    const view = table(Array.from({ length: 400 }, (_, n) => marketRow(n)))
+    const shown = () => view.findAll('.MarketTable-open').length
+    resized([{ contentRect: { height: 540 } }])
+    await settle()
+    const low = shown()
+    resized([{ contentRect: { height: 2160 } }])
+    await settle()
+    expect(shown()).toBeGreaterThanOrEqual(80)
+    expect(shown() - low).toBe(60)
+    vi.unstubAllGlobals()
+    view.unmount()
+  })
+
   it('draws only what is in sight of 1,200 rows', async () => {
     const view = table(Array.from({ length: 1200 }, (_, key) => marketRow(key)))
     const drawn = view.findAll('tbody tr:not([aria-hidden])').length

@@ -45,7 +45,7 @@ describe('flights on the calendar', () => {
 
 describe('the change slip', () => {
   const staged: SlipsView = {
-    staged: [{ line: 7, code: 'L-7', name: 'Line 7', campaign: 'Spring', state: 'live', changes: [{ field: 'price.bidMicros', before: '€2.00', after: '€2.50' }, { field: 'pacing', before: 'evenly', after: 'fast' }], findings: [finding({ severity: 'stops', field: 'landing', message: 'No page.' })], before: { wins: 100, spendMicros: 1e6 }, after: null, forgets: 'what clicks taught its bids' }],
+    staged: [{ line: 7, code: 'L-7', name: 'Line 7', campaign: 'Spring', state: 'live', changes: [{ field: 'price.bidMicros', before: '€2.00', after: '€2.50' }, { field: 'pacing', before: 'evenly', after: 'fast' }], findings: [finding({ severity: 'stops', field: 'landing', message: 'No page.' })], before: { wins: 100, spendMicros: 1e6 }, forgets: 'what clicks taught its bids' }],
     slips: [{ id: 2, name: 'Went', state: 'live', items: [{ line: 7, fields: ['caps'] }], madeBy: 'Inês', liveHour: 1449, stands: null }]
   }
   async function opened(slips: SlipsView = staged) {
@@ -56,9 +56,19 @@ describe('the change slip', () => {
   }
   const bodyOf = (path: string) => asked('POST', path).at(-1)?.body as Record<string, unknown>
 
+  it('shows edits at once, and what they are forecast to bring when that is known', async () => {
+    const view = await opened()
+    expect(view.text()).toContain('with all its edits …')
+    await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, after: { wins: 240, spendMicros: 2e6 } }] } })
+    await flushPromises()
+    expect(view.text()).toMatch(/with all its edits .*240 wins, €2\.00 a day/)
+  })
+
   it('shows before and after, and puts live what is chosen after it was said once more', async () => {
     const view = await opened()
     expect(view.text()).toContain('Bid: €2.00 → €2.50')
+    await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, after: null }] } })
+    await flushPromises()
     expect(view.text()).toContain('100 wins, €1.00 a day when it went live; with all its edits not told; it forgets what clicks taught its bids')
     expect(view.text()).toContain('Landing link: No page.')
     await view.findAll('input[type=checkbox]')[1].trigger('change')
@@ -78,13 +88,13 @@ describe('the change slip', () => {
     await view.get('[data-test=slip-move]').trigger('click')
     expect(bodyOf('/slips')).toEqual({ name: 'Dearer', items: [{ line: 7, fields: ['price.bidMicros', 'pacing'] }] })
     await asked('POST', '/slips')[0].reply({ body: { id: 3 } })
-    await asked('GET', '/slips').at(-1)?.reply({ body: staged })
+    await asked('GET', '/slips').filter((request) => !request.path.includes('expected')).at(-1)?.reply({ body: staged })
     await asked('GET', '/manifest').at(-1)?.reply({ body: { advertisers: [], campaigns: [], lines: [] } })
     await flushPromises()
     await view.get('[data-test=take-back]').trigger('click')
     expect(bodyOf('/slips/take-back')).toEqual({ id: 2 })
     const held = mount(SlipDrawer, { global: { plugins: [router], stubs: { ElDrawer: { template: '<div><slot /></div>' } } } })
-    await asked('GET', '/slips').at(-1)?.reply({ body: { ...staged, slips: [{ ...staged.slips[0], id: 3, state: 'open', items: [{ line: 7, fields: ['pacing'] }] }, { ...staged.slips[0], stands: 'L-7 went live again since.' }] } })
+    await asked('GET', '/slips').filter((request) => !request.path.includes('expected')).at(-1)?.reply({ body: { ...staged, slips: [{ ...staged.slips[0], id: 3, state: 'open', items: [{ line: 7, fields: ['pacing'] }] }, { ...staged.slips[0], stands: 'L-7 went live again since.' }] } })
     await flushPromises()
     expect([held.findAll('input[type=checkbox]').length, held.find('[data-test=take-back]').exists()]).toEqual([1, false])
     expect(held.text()).toContain('L-7 went live again since.')

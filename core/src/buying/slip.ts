@@ -29,11 +29,16 @@ export interface StagedLine {
   state: string
   changes: FieldChange[]
   findings: Finding[]
-  /** A day as it was forecast when it went live, and with the edits; null where it cannot be told. */
+  /** A day as it was forecast when it went live. */
   before: Expected | null
-  after: Expected | null
   /** What was learned that the edits would make useless, in words; empty for nothing. */
   forgets: string
+}
+
+/** A day of a line with its edits, as it is forecast; null where it cannot be told. Forty of them take a while: they come after the edits. */
+export interface StagedForecast {
+  line: number
+  after: Expected | null
 }
 
 export interface Expected {

@@ -53,6 +53,27 @@ function facetValues(facet: Facet, lane: Lane, i: number, { inventory }: Catalog
   }
 }
 
+/** A lane's value that goes with any value of a facet, and one that does not occur. */
+const ANY = -1
+const ABSENT = -2
+const facets = new WeakMap<Catalogue['inventory'], Map<string, Int32Array>>()
+
+/** What goes with each value of a lane: bits of a facet's values, of properties the number; made once for an inventory. */
+function facetOf(facet: Facet, lane: Lane, catalogue: Catalogue): Int32Array {
+  const { inventory } = catalogue
+  const made = facets.get(inventory) ?? new Map<string, Int32Array>()
+  facets.set(inventory, made)
+  const known = made.get(`${facet} ${lane}`)
+  if (known) return known
+  const table = Int32Array.from({ length: laneSize(lane, inventory) }, (_, i) => {
+    if (!occurs(lane, i, catalogue)) return ABSENT
+    const values = facetValues(facet, lane, i, catalogue)
+    return values === ALL ? ANY : facet === 'property' ? values[0] : values.reduce((bits, value) => bits | (1 << value), 0)
+  })
+  made.set(`${facet} ${lane}`, table)
+  return table
+}
+
 /** Lanes that the restriction of each place reads: found in one pass over the tables, since pairs ask again and again. */
 function lanesRead({ lanes, restrictions }: CompiledTargeting): Lane[][] {
   const read = LANES.map((lane) => [lane, lanes[lane]?.reduce((all, bits) => all | bits, 0) ?? 0] as const)
@@ -62,20 +83,22 @@ function lanesRead({ lanes, restrictions }: CompiledTargeting): Lane[][] {
 /** Values of a facet that leave a restriction a chance; null when any does. */
 function chances(compiled: CompiledTargeting, place: number, read: readonly Lane[], facet: Facet, catalogue: Catalogue): Set<number> | null {
   if (read.length === 0) return null
-  const found = new Set<number>()
+  const seen = new Set<number>()
+  let bits = 0
   // Of the two networks one is enough: an opportunity has only the one.
   const both = read.includes('cell') !== read.includes('fixed') && (read.includes('cell') || read.includes('fixed')) ? [...new Set<Lane>([...read, 'cell', 'fixed'])] : read
   for (const lane of both) {
     const table = compiled.lanes[lane]
-    const size = laneSize(lane, catalogue.inventory)
-    for (let i = 0; i < size; i++) {
-      if ((table && (table[i] >> place) & 1) || !occurs(lane, i, catalogue)) continue
-      const values = facetValues(facet, lane, i, catalogue)
-      if (values === ALL) return null
-      for (const value of values) found.add(value)
+    const values = facetOf(facet, lane, catalogue)
+    for (let i = 0; i < values.length; i++) {
+      if (values[i] === ABSENT || (table && (table[i] >> place) & 1)) continue
+      if (values[i] === ANY) return null
+      if (facet === 'property') seen.add(values[i])
+      else bits |= values[i]
     }
   }
-  return found
+  for (let value = 0; bits >> value > 0; value++) if ((bits >> value) & 1) seen.add(value)
+  return seen
 }
 
 /** Whether a value of some lane passes both restrictions, for the lanes that both read. */

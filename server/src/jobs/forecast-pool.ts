@@ -42,7 +42,7 @@ const MOST_PAGES = 2000
 /** Questions that wait at most; beyond, whoever has most of them gives way. */
 const MOST_WAITING = 240
 /** First parts that go before one of the rests that wait. */
-const FIRSTS_BEFORE_REST = 4
+const FIRSTS_BEFORE_REST = 12
 const FAILED = 'The forecast failed; change something and try again.'
 
 /**
@@ -62,7 +62,8 @@ export class ForecastPool {
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
   private closed = false
 
-  constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null) {
+  /** @param most questions that wait at most */
+  constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null, private readonly most = MOST_WAITING) {
     for (let n = 0; n < SEATS; n++) this.seats.push(this.seat())
   }
 
@@ -177,10 +178,10 @@ export class ForecastPool {
 
   /** Beyond the bound somebody is refused: of whoever asked most, what has waited longest. */
   private shed(): void {
-    while (this.waiting > MOST_WAITING) {
+    while (this.waiting > this.most) {
       const heaviest = [this.firsts, this.rests].map((queue) => ({ queue, most: queue.heaviest() })).sort((a, b) => (b.most?.jobs ?? 0) - (a.most?.jobs ?? 0))[0]
       if (!heaviest.most) return
-      heaviest.queue.takeOldestOf(heaviest.most.person)?.reject(tooBusy(`${MOST_WAITING} forecasts are waited for already, most of them yours; try again in a moment.`))
+      heaviest.queue.takeOldestOf(heaviest.most.person)?.reject(tooBusy(`${this.most} forecasts are waited for already, most of them yours; try again in a moment.`))
     }
   }
 

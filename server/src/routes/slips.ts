@@ -2,7 +2,7 @@ import { idField as idOf, yup } from '@tin-harbor/core/input'
 import { slipItemsSchema, slipNameField } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../services/deps.js'
-import { createSlip, dropSlip, slipLive, slipsFor, takeBack } from '../services/slips.js'
+import { createSlip, dropSlip, slipLive, slipsFor, stagedForecasts, takeBack } from '../services/slips.js'
 import { route, type Route } from './registry.js'
 
 /** Room for 500 lines with their edits. */
@@ -14,6 +14,7 @@ const tokenField = yup.string().matches(/^[\w-]{8,80}$/, 'The confirmation needs
 export function slipRoutes(deps: Deps): Route[] {
   return [
     route({ method: 'get', path: '/slips', right: 'draft', scope: 'none', handle: ({ actor }) => slipsFor(deps, actor) }),
+    route({ method: 'get', path: '/slips/expected', right: 'draft', scope: 'none', handle: async ({ actor }) => ({ expected: await stagedForecasts(deps, actor) }) }),
     route({ method: 'post', path: '/slips', right: 'draft', scope: 'none', body: yup.object({ name: slipNameField, items: slipItemsSchema }).noUnknown(), limit: SLIP_BYTES, handle: ({ actor, body }) => createSlip(deps, actor, body.name, body.items) }),
     route({
       method: 'post', path: '/slips/live', right: 'live', scope: 'none',

@@ -1,5 +1,5 @@
 import { Op, type Transaction } from 'sequelize'
-import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type SlipItem, type SlipView, type SlipsView, type StagedLine } from '@tin-harbor/core/buying'
+import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type SlipItem, type SlipView, type SlipsView, type StagedForecast, type StagedLine } from '@tin-harbor/core/buying'
 import { learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { retrying } from '../database/connection.js'
@@ -40,30 +40,38 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
 
 const LEARNED: Readonly<Record<string, string>> = { view: 'views', click: 'clicks', stay: 'stays', conversion: 'conversions', value: 'conversions' }
 
-async function stagedOf(deps: Deps, actor: Actor, { line, campaign }: Seen, hour: number): Promise<StagedLine | null> {
+async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLine | null> {
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
   if (changes.length === 0) return null
-  const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
   const learned = learnedEvent(revision.rules)
   const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
   return {
     line: line.id, code: `L-${line.id}`, name: line.draft.name, campaign: campaign.name, state: line.state, changes, findings: await findingsOf(deps, line, line.draft, campaign),
-    before: expectedOf(revision.forecast), after: after && expectedOf(after), forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
+    before: expectedOf(revision.forecast), forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
   }
 }
 
 /** Everything that is staged, and the slips that were made of it. */
 export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
-  const { hour } = await readMarket()
   const seen = await seenLines(actor)
   const differ = await maybeStaged(deps.sequelize)
-  const staged = (await severalAtOnce(seen.filter(({ line }) => differ.has(line.id)), (one) => stagedOf(deps, actor, one, hour))).filter((found) => found !== null)
+  const staged = (await severalAtOnce(seen.filter(({ line }) => differ.has(line.id)), (one) => stagedOf(deps, one))).filter((found) => found !== null)
   const mine = new Set(seen.map(({ line }) => line.id))
   const slips = (await Slip.findAll({ where: { state: { [Op.ne]: 'taken back' } }, order: [['id', 'DESC']], limit: 60 })).filter((slip) => slip.items.every((item) => mine.has(item.line)))
   const names = new Map((await User.findAll({ where: { id: slips.flatMap((slip) => slip.madeBy ?? []) } })).map((user) => [user.id, user.name]))
   const revisions = new Map(seen.map(({ line }) => [line.id, line.revisionId]))
   return { staged, slips: slips.map((slip) => viewOf(slip, names.get(slip.madeBy ?? -1) ?? 'nobody', revisions)) }
+}
+
+/** What the staged lines would bring with their edits. */
+export async function stagedForecasts(deps: Deps, actor: Actor): Promise<StagedForecast[]> {
+  const { hour } = await readMarket()
+  const differ = await maybeStaged(deps.sequelize)
+  return severalAtOnce((await seenLines(actor)).filter(({ line }) => differ.has(line.id)), async ({ line, campaign }) => {
+    const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
+    return { line: line.id, after: after && expectedOf(after) }
+  })
 }
 
 function viewOf({ id, name, state, items, liveHour, revisions }: Slip, madeBy: string, inForce: ReadonlyMap<number, number | null>): SlipView {

@@ -23,8 +23,7 @@ export interface TestServer extends RunningServer {
 }
 
 /** Starts the real server on a schema of its own, with the demo at a hundredth of the final scale. */
-export async function testServer(name: string): Promise<TestServer> {
-  const base = process.env.TEST_DATABASE_URL
+export async function testServer(name: string, base = process.env.TEST_DATABASE_URL): Promise<TestServer> {
   if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with `npm test`.')
   const url = new URL(base)
   const schema = `test_${name}`

@@ -1,5 +1,5 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, HistoryEntry, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, HistoryEntry, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, StagedForecast, SurveyView, TodayView, TraceView, UserView
 } from '@tin-harbor/core/buying'
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
@@ -57,6 +57,8 @@ export const api = {
   moveToCampaign: (id: number, campaignId: number) => post<LineView>(`/lines/${id}/campaign`, { campaignId }),
   labelLine: (id: number, label: { tags?: string[]; template?: boolean }) => post<LineView>(`/lines/${id}/label`, label),
   slips: () => get<SlipsView>('/slips'),
+  /** What staged edits are forecast to bring; it comes after the edits themselves. */
+  stagedForecasts: () => get<{ expected: StagedForecast[] }>('/slips/expected'),
   createSlip: (name: string, items: SlipItem[]) => post<{ id: number }>('/slips', { name, items }),
   slipLive: (what: { id: number } | { name: string; items: SlipItem[] }, token: string) => post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
   takeBackSlip: (id: number) => post<undefined>('/slips/take-back', { id }),

@@ -4,6 +4,8 @@ import { changesBetween, withFields } from '@tin-harbor/core/wording'
 import { ApiError, api } from '@/api'
 
 const SAVE_AFTER_MS = 500
+/** A server or a database that is away is tried again so often: nobody has to type once more to have it saved. */
+const RETRY_MS = 3000
 const copy = (draft: LineDraft) => JSON.parse(JSON.stringify(draft)) as LineDraft
 
 /** Somebody else saved first: what they have that we do not. */
@@ -24,7 +26,7 @@ export function useLineDraft(onSaved: () => void) {
   const problems = ref<Record<string, string>>({})
   /** Amounts that could not be read at all, by field. */
   const unreadable = ref<Record<string, string>>({})
-  const saving = shallowRef<'saved' | 'waiting' | 'saving' | 'refused'>('saved')
+  const saving = shallowRef<'saved' | 'waiting' | 'saving' | 'refused' | 'away'>('saved')
   const loadError = shallowRef<ApiError | null>(null)
   const stale = shallowRef<StaleEdit | null>(null)
   const undoStack = shallowRef<LineDraft[]>([])
@@ -97,7 +99,7 @@ export function useLineDraft(onSaved: () => void) {
     if (!valid) {
       clearTimeout(timer)
       saving.value = 'refused'
-    } else if (differs || saving.value === 'refused') {
+    } else if (differs || saving.value === 'refused' || saving.value === 'away') {
       // A field that says the same once more must not put off for ever what waits to be saved.
       clearTimeout(timer)
       saving.value = 'waiting'
@@ -137,6 +139,12 @@ export function useLineDraft(onSaved: () => void) {
     } catch (error) {
       saving.value = 'refused'
       if (!(error instanceof ApiError)) throw error
+      if (error.status === 0 || error.status === 503) {
+        saving.value = 'away'
+        clearTimeout(timer)
+        timer = setTimeout(() => void save(), RETRY_MS)
+        return
+      }
       if (error.code === 'stale') await meet(error.details.current as StaleEdit)
       else problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
     }
@@ -185,6 +193,7 @@ export function useLineDraft(onSaved: () => void) {
   onScopeDispose(() => {
     // An edit that is still waiting must not be lost by leaving the page.
     if (saving.value === 'waiting') void save()
+    else clearTimeout(timer)
   })
 
   return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, merged, undoStack, redoStack, isValid, load, take, refresh, edited, undo, redo, save, settle }

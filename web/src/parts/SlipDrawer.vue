@@ -24,13 +24,26 @@ const isSure = ref(false)
 const leftOut = ref(new Set<string>())
 const name = ref('')
 
+/** A day of each line with its edits; without a line while it is being forecast. */
+const after = shallowRef(new Map<number, Expected | null>())
+let loads = 0
+
 async function load() {
   try {
     slips.value = await api.slips()
     error.value = null
+    void loadForecasts(slips.value.staged)
   } catch (failure) {
     error.value = (failure as ApiError).message
   }
+}
+
+async function loadForecasts(staged: readonly StagedLine[]) {
+  const own = ++loads
+  after.value = new Map()
+  if (staged.length === 0) return
+  const { expected } = await api.stagedForecasts().catch(() => ({ expected: staged.map(({ line }) => ({ line, after: null })) }))
+  if (own === loads) after.value = new Map(expected.map((one) => [one.line, one.after]))
 }
 onMounted(load)
 
@@ -97,7 +110,7 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
           <p v-for="change in staged.changes" :key="change.field">
             <label><input type="checkbox" :checked="!leftOut.has(keyOf(staged.line, change.field))" @change="toggle(staged.line, change.field)"> {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></label>
           </p>
-          <p class="quiet small">forecast: {{ day(staged.before) }} when it went live; with all its edits {{ day(staged.after) }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template></p>
+          <p class="quiet small">forecast: {{ day(staged.before) }} when it went live; with all its edits {{ after.has(staged.line) ? day(after.get(staged.line) ?? null) : '…' }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template></p>
           <p v-for="finding in stops(staged)" :key="finding.message" class="trouble small">{{ fieldName(finding.field) }}: {{ finding.message }}</p>
         </section>
         <div v-if="chosen.length > 0" class="SlipDrawer-do">

@@ -51,7 +51,7 @@ const waitsFor = computed(() => {
   if (!session.may('draft')) return 'Forecasts are for those who draft; you read.'
   return edit.isValid.value ? null : 'These figures are from before: a field needs another look.'
 })
-const savingWords = computed(() => ({ saved: line.value?.inForce ? 'draft saved' : 'saved', waiting: 'saving …', saving: 'saving …', refused: 'not saved' })[saving.value])
+const savingWords = computed(() => ({ saved: line.value?.inForce ? 'draft saved' : 'saved', waiting: 'saving …', saving: 'saving …', refused: 'not saved', away: 'not saved yet: the server is away, and is tried again' })[saving.value])
 
 function onEdited() {
   if (edit.edited()) askForecast()
@@ -156,10 +156,10 @@ watch(() => market.run.running, async (running) => {
   askForecast()
 })
 
-const LOSES = 'The last edit is not saved, since a field needs another look. Leave and lose it?'
+const LOSES = 'The last edit is not saved. Leave and lose it?'
 onBeforeRouteLeave(async () => {
   await edit.save()
-  return saving.value !== 'refused' || window.confirm(LOSES)
+  return (saving.value !== 'refused' && saving.value !== 'away') || window.confirm(LOSES)
 })
 
 /** Closing the window must not lose what is not saved yet. */
@@ -227,7 +227,7 @@ async function onSettle(mine: boolean) {
       </header>
       <div class="LinePage-name">
         <ElInput id="line-name" :model-value="draft.name" :disabled="!mayDraft" maxlength="120" aria-label="Name of the line" @update:model-value="(name: string) => change((d) => (d.name = name))" />
-        <span class="quiet small" :class="{ trouble: saving === 'refused' }" role="status" data-test="saving">{{ savingWords }}</span>
+        <span class="quiet small" :class="{ trouble: saving === 'refused' || saving === 'away' }" role="status" data-test="saving">{{ savingWords }}</span>
         <button v-if="undoStack.length > 0" class="plain" type="button" @click="onUndo">Undo</button>
         <button v-if="redoStack.length > 0" class="plain" type="button" @click="onRedo">Redo</button>
       </div>
