@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations, openClause, restrict } from './support/browser.js'
+import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations, openClause, restrict, startLine } from './support/browser.js'
 
 /** What a new trader does on the first morning, one step after the other in one window. */
 describe('a line, from sign-in to steering', () => {
@@ -78,7 +78,7 @@ describe('a line, from sign-in to steering', () => {
     expect(await violations(page)).toEqual([])
     await page.click('text=Make the campaign')
     await page.waitForSelector('h1:has-text("€8.50")')
-    await page.click('text=New line')
+    await startLine(page)
     await page.waitForURL(/lines\/\d+/)
     lineAddress = page.url()
     await page.fill('#line-name', 'Display, phones, FR')

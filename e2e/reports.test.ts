@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, openDesk, openWindow, runMarket, violations, openClause } from './support/browser.js'
+import { address, choose, openDesk, openWindow, runMarket, violations, openClause, startLine } from './support/browser.js'
 
 /** Running further, and reading what it brought. */
 describe('running, reports and the trace', () => {
@@ -71,7 +71,7 @@ describe('running, reports and the trace', () => {
 
   it('give what is shown as a file', async () => {
     const [file] = await Promise.all([page.waitForEvent('download'), page.click('.ReportsView-total button:has-text("CSV")')])
-    const text = readFileSync(await file.path(), 'utf8').split('\r\n')
+    const text = readFileSync(await file.path(), 'utf8').trimEnd().split('\r\n')
     expect(text[0]).toContain('name,shown,people')
     expect(text.some((line) => line.startsWith('Germany,'))).toBe(true)
     expect(text[text.length - 1]).toMatch(/^in all,/)
@@ -116,7 +116,7 @@ describe('running, reports and the trace', () => {
     const flight = { startDate: '2026-06-01', endDate: '2026-06-30' }
     const campaign = (await (await page.request.post('/api/advertisers/1/campaigns', { headers, data: { name: 'By aim', goal: 'conversions', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } } })).json()) as { id: number }
     await page.goto(`/campaigns/${campaign.id}`)
-    await page.click('.CampaignPage button:has-text("New line")')
+    await startLine(page)
     await page.waitForSelector('#line-bid')
     await page.fill('#line-bid', '1.50')
     await page.click('[data-clause-body=D] label:has-text("towards an aim")')

@@ -1,6 +1,6 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, openWindow, ownDraft, runMarket, signIn, violations, openClause } from './support/browser.js'
+import { openDesk, openWindow, ownDraft, runMarket, signIn, violations, openClause, startLine } from './support/browser.js'
 
 /** What comes after the first morning: steering what is live, others at the same desk, other screens. */
 describe('steering', () => {
@@ -103,7 +103,7 @@ describe('steering', () => {
   it('a new line can be deleted again while it is a draft', async () => {
     await page.goto('/campaigns')
     await page.click('.ManifestList-campaign:has-text("Clear winter skies")')
-    await page.click('text=New line')
+    await startLine(page)
     await page.waitForSelector('text=Delete this draft')
     await page.waitForSelector('.ForecastPanel-remark:has-text("Type a bid")')
     await page.click('[data-test=put-live]')

@@ -5,19 +5,59 @@ import { inProject } from './project.mjs'
 /** Opportunities enough for results by placement, and a demo that is made in a few seconds. */
 const PEOPLE = '60000'
 
+/** @param {string} url @param {(query: (sql: string) => Promise<any[]>) => Promise<void>} work */
+async function withConnection(url, work) {
+  const { createConnection } = await import('mariadb')
+  const { hostname, port, username, password } = new URL(url)
+  const connection = await createConnection({ host: hostname, port: Number(port), user: username, password })
+  try {
+    await work((sql) => connection.query(sql))
+  } finally {
+    await connection.end()
+  }
+}
+
+/** @param {string} url whose schema is made anew @returns {Promise<void>} */
+const makeSchema = (url) => withConnection(url, async (query) => {
+  const name = new URL(url).pathname.slice(1)
+  await query(`DROP DATABASE IF EXISTS \`${name}\``)
+  await query(`CREATE DATABASE \`${name}\` CHARACTER SET utf8mb4`)
+})
+
 /**
- * A server with pages on a fresh schema, for the browser tests.
+ * Copies a schema with its rows, whole tables with their keys.
+ * @param {string} url of the server @param {string} from @param {string} to is made anew
+ */
+export async function copySchema(url, from, to) {
+  const target = new URL(url)
+  target.pathname = `/${to}`
+  await makeSchema(target.href)
+  await withConnection(url, async (query) => {
+    await query('SET foreign_key_checks = 0')
+    await query(`USE \`${to}\``)
+    for (const row of await query(`SHOW TABLES FROM \`${from}\``)) {
+      const [table] = Object.values(row)
+      const [made] = await query(`SHOW CREATE TABLE \`${from}\`.\`${table}\``)
+      await query(made['Create Table'])
+      await query(`INSERT INTO \`${table}\` SELECT * FROM \`${from}\`.\`${table}\``)
+    }
+  })
+}
+
+/** @param {string} url of the server @param {string} name */
+export const dropSchema = (url, name) => withConnection(url, async (query) => {
+  await query(`DROP DATABASE IF EXISTS \`${name}\``)
+})
+
+/**
+ * A server with pages, for the browser tests.
  * @param {string} url of the database, whose schema is made anew
  * @param {string} [people] of the world
+ * @param {{ fresh?: boolean }} [how] `fresh: false` goes on with the schema as it is
  * @returns {Promise<{ address: string, pid: number, stop: () => Promise<void> }>}
  */
-export async function startTestServer(url, people = PEOPLE) {
-  const { createConnection } = await import('mariadb')
-  const { hostname, port, username, password, pathname } = new URL(url)
-  const connection = await createConnection({ host: hostname, port: Number(port), user: username, password })
-  await connection.query(`DROP DATABASE IF EXISTS \`${pathname.slice(1)}\``)
-  await connection.query(`CREATE DATABASE \`${pathname.slice(1)}\` CHARACTER SET utf8mb4`)
-  await connection.end()
+export async function startTestServer(url, people = PEOPLE, { fresh = true } = {}) {
+  if (fresh) await makeSchema(url)
   const child = fork(inProject('server/dist/main.js'), [], {
     execArgv: [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
     env: { ...process.env, TZ: 'UTC', DATABASE_URL: url, PORT: String(await freePort()), TIN_HARBOR_INSTANCE: 'test', TIN_HARBOR_PEOPLE: people, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_LOG: 'silent' }

@@ -1,11 +1,11 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { say } from './console.mjs'
 import { checkNode, dataFolder, installBrowser, installDatabase, installPackages } from './install.mjs'
 import { ROOT, inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
 import { startDatabase } from './database.mjs'
-import { startTestServer } from './test-server.mjs'
+import { browserTests } from './browser-tests.mjs'
 
 /**
  * npm test: installs what is missing, builds, checks types and style, then unit, server and browser tests against a
@@ -76,23 +76,7 @@ async function main() {
   const database = await startDatabase(folder, { schema: 'test', bufferMb: 256, forTests: true })
   endings.push(database.stop)
   await suite('server', { TEST_DATABASE_URL: database.url })
-  // A browser waits more than it works: two halves, about as long, run side by side, each on a market and a schema of its own.
-  /** @type {{ size: number, files: string[] }[]} */
-  const halves = [{ size: 0, files: [] }, { size: 0, files: [] }]
-  const sized = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts')).map((file) => ({ file, size: statSync(inProject('e2e', file)).size }))
-  for (const { file, size } of sized.sort((x, y) => y.size - x.size)) {
-    const half = halves[0].size <= halves[1].size ? halves[0] : halves[1]
-    half.size += size
-    half.files.push(file)
-  }
-  const half = async (/** @type {number} */ n) => {
-    const schema = new URL(database.url)
-    schema.pathname = `/test_pages_${n}`
-    const server = await startTestServer(schema.href)
-    endings.unshift(server.stop)
-    await suite('e2e', { TEST_SERVER_URL: server.address }, { name: `e2e-${n}`, files: halves[n].files })
-  }
-  await Promise.all([half(0), half(1)])
+  await browserTests(database.url, (file, address) => suite('e2e', { TEST_SERVER_URL: address }, { name: `e2e, ${file.replace('.test.ts', '')}`, files: [file] }))
 }
 
 try {

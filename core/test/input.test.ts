@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { InputError, MOST_PROBLEMS, idField, linesOfText, parseInput, textList, told, withoutControls, yup } from '../src/input/index.js'
+import { InputError, MOST_PROBLEMS, idField, linesOfText, parseInput, pastedText, textList, told, withoutControls, yup } from '../src/input/index.js'
 import { askSchema, campaignSchema, lineSchema, listSchema, offerSchema, sentenceSchema, slipItemsSchema } from '../src/buying/index.js'
 import { creativeSchema } from '../src/creative/index.js'
 
@@ -38,6 +38,12 @@ describe('an input', () => {
     ['a null element', { ...good, parts: [null] }, 'parts[0]'], ['a wrong word', { ...good, words: ['x', 7] }, 'words[1]'], ['a long word', { ...good, words: ['123456789'] }, 'words[0]']
   ])('%s is refused by the name of its field', (_, input, field) => {
     expect(issuesOf(small, input)[0]).toMatchObject({ field })
+  })
+
+  it('that was pasted may hold anything: it is read entry by entry', () => {
+    const pasted = yup.object({ text: pastedText(100, 'Too long.').defined() }).noUnknown()
+    expect(parseInput(pasted, { text: '\ufeffa\u2028b\u0000' }).text).toHaveLength(5)
+    expect(issuesOf(pasted, { text: 'x'.repeat(101) })).toEqual([{ field: 'text', message: 'Too long.' }])
   })
 
   it('is told in our words, never the library’s', () => {

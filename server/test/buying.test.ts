@@ -1,3 +1,4 @@
+import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { CARRIERS } from '@tin-harbor/core/market'
 import { AuditEntry, GrantedDeal, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
@@ -309,6 +310,13 @@ describe('putting live', () => {
 })
 
 describe('the database', () => {
+  it('ends a statement that takes half a minute, and a silence a little longer', async () => {
+    const read = (sql: string) => server.deps.sequelize.query<{ seconds: number }>(sql, { type: QueryTypes.SELECT })
+    const [{ seconds }] = await read('SELECT @@max_statement_time AS seconds')
+    expect(Number(seconds)).toBe(30)
+    await expect(read('SET STATEMENT max_statement_time = 0.05 FOR SELECT COUNT(*) FROM line a, line b, line c, line d, audit_entry e, audit_entry f, audit_entry g')).rejects.toMatchObject({ original: { errno: 1969 } })
+  })
+
   it('takes no write outside a transaction', async () => {
     await expect(Session.create({ tokenHash: 'x', userId: 1, expiresAt: 1, passwordMark: '' })).rejects.toThrow('outside a transaction')
     await expect(Line.update({ state: 'draft' }, { where: { id: 1001 } })).rejects.toThrow('outside a transaction')

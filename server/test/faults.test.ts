@@ -1,9 +1,11 @@
-import { request } from 'node:http'
+import { createServer, request } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import sharp from 'sharp'
 import { hashPassword } from '../src/security/passwords.js'
 import { SignInGuard } from '../src/security/sign-in-guard.js'
 import { readPicture } from '../src/services/creatives.js'
+import { propertyOf } from '../src/services/properties.js'
 import { wrongSignIn } from '../src/errors.js'
 import { Ad, MadeCreative, SavedList, SetupStep, User } from '../src/models/index.js'
 import { setUpDemo } from '../src/demo/demo.js'
@@ -193,6 +195,30 @@ describe('an address', () => {
       const answer = await ask('GET', `/opportunity?${query}`)
       expect([query, answer.status, answer.body.issues[0].field]).toEqual([query, 422, field])
     }
+  })
+})
+
+describe('files of sellers', () => {
+  it('that a site does not give just now are told so, and are not kept; one that is not there is', async () => {
+    let status = 503
+    let asked = 0
+    const site = createServer((_, response) => {
+      asked++
+      response.writeHead(status)
+      response.end('')
+    }).listen(0, '127.0.0.1')
+    await new Promise((resolve) => site.once('listening', resolve))
+    const needs = { catalogue: server.deps.catalogue, sellersWeb: { address: `http://127.0.0.1:${(site.address() as AddressInfo).port}`, close: () => Promise.resolve() } }
+    const index = server.deps.catalogue.inventory.properties.findIndex((property) => !property.anonymous)
+    await expect(propertyOf(needs, index)).rejects.toMatchObject({ status: 503, code: 'not-ready' })
+    status = 404
+    expect((await propertyOf(needs, index)).file).toMatchObject({ found: false })
+    const before = asked
+    expect((await propertyOf(needs, index)).file).toMatchObject({ found: false })
+    expect(asked).toBe(before)
+    await new Promise((resolve) => site.close(resolve))
+    const away = { ...needs, sellersWeb: { ...needs.sellersWeb, address: 'http://127.0.0.1:1' } }
+    await expect(propertyOf(away, index)).rejects.toMatchObject({ status: 503 })
   })
 })
 

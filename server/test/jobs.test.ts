@@ -90,6 +90,31 @@ describe('the tape thread', () => {
   })
 })
 
+describe('a tape thread that dies', () => {
+  it('is started anew and builds what it was at; one that dies again and again stays away, and says so', { timeout: 120_000 }, async () => {
+    const own = new TapeBuilder(SIZE)
+    const kill = () => (own as unknown as { worker: Worker }).worker.terminate()
+    const troubles: boolean[] = []
+    own.on('trouble', (_, again: boolean) => troubles.push(again))
+    await own.ready
+    const ready = built(own)
+    own.build(59)
+    await kill()
+    expect((await ready).head.firstDay).toBe(46)
+    expect(troubles).toEqual([true])
+    // A tape that was made clears what came before it.
+    for (let n = 0; n < 4; n++) {
+      own.build(60)
+      await kill()
+      await new Promise((resolve) => setTimeout(resolve, 20))
+    }
+    expect(troubles).toEqual([true, true, true, true, false])
+    own.build(60)
+    await own.close()
+    expect(own.current?.head.firstDay).toBe(46)
+  })
+})
+
 describe('the forecast workers', () => {
   it('answer as core does', async () => {
     const { forecast: told, milliseconds } = await askOf(pool, 'a', question())

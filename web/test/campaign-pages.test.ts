@@ -125,6 +125,16 @@ describe('a campaign', () => {
     expect(router.currentRoute.value.path).toBe('/campaigns/9')
   })
 
+  it('that is changed has no form before it is read: what was typed then would be written over, and saved as a new one', async () => {
+    await withManifest([line(7)])
+    const view = await open('/campaigns/3/edit')
+    expect([view.find('form').exists(), view.text()]).toEqual([false, 'Reading the campaign …'])
+    await asked('GET', '/campaigns/3')[0].reply({ status: 503, body: { code: 'not-ready', title: 'The database is away; try again in a moment.' } })
+    await flushPromises()
+    expect([view.find('form').exists(), alerts(view)]).toEqual([false, ['The database is away; try again in a moment.']])
+    expect(asked('POST', '/')).toEqual([])
+  })
+
   it('that is changed is sent with the version that was seen, and says what the server refuses at its field', async () => {
     await withManifest([line(7)])
     const view = await open('/campaigns/3/edit', { body: { campaign: campaign({ caps: [{ times: 2, hours: 24 }] }), pace: {} } })

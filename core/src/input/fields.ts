@@ -9,8 +9,8 @@ export const LONGEST_TEXT = 1000
 export interface SchemaNotes {
   /** Entries of a list of plain values; they are looked at in one loop, since a schema for each would cost more than all else. */
   each?: { longest: number }
-  /** A text may have line breaks and tabs. */
-  lines?: boolean
+  /** A text may have line breaks and tabs; pasted text anything, since it is read entry by entry and never kept. */
+  lines?: boolean | 'pasted'
 }
 
 /**
@@ -28,6 +28,9 @@ export function idField(needed: string): yup.NumberSchema<number> {
 
 /** A text that may have line breaks. */
 export const linesOfText = (most: number, tooLong: string) => yup.string().max(most, tooLong).meta({ lines: true } satisfies SchemaNotes)
+
+/** A text that somebody pasted, to be read entry by entry. */
+export const pastedText = (most: number, tooLong: string) => yup.string().max(most, tooLong).meta({ lines: 'pasted' } satisfies SchemaNotes)
 
 /** Letters of a refused value that are told back. */
 const LONGEST_TOLD = 40

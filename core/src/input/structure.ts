@@ -15,7 +15,7 @@ const DEEPEST = 16
 /** A number that a double holds exactly, or a share of one. */
 const MOST_NUMBER = Number.MAX_SAFE_INTEGER
 
-type Leaf = { kind: 'text' | 'number' | 'yes or no'; schema: yup.AnySchema; absent: Absent; values: ReadonlySet<unknown> | null; longest: number; lines: boolean }
+type Leaf = { kind: 'text' | 'number' | 'yes or no'; schema: yup.AnySchema; absent: Absent; values: ReadonlySet<unknown> | null; longest: number; lines: NonNullable<SchemaNotes['lines']> }
 type Group = { kind: 'group'; schema: yup.AnySchema; absent: Absent; fields: ReadonlyMap<string, Shape> }
 type List = { kind: 'list'; schema: yup.AnySchema; absent: Absent; of: Shape | null; each: SchemaNotes['each']; most: number; least: number }
 type Free = { kind: 'free'; schema: yup.AnySchema; absent: Absent }
@@ -50,7 +50,7 @@ function compile(schema: yup.AnySchema): Shape {
     return { kind: 'list', schema, absent, of: innerType ? shapeOf(innerType) : null, each: notes.each, most: limit('max', Infinity), least: limit('min', 0) }
   }
   const values = said.oneOf.length > 0 ? new Set(said.oneOf) : null
-  if (said.type === 'string') return { kind: 'text', schema, absent, values, longest: limit('max', LONGEST_TEXT), lines: notes.lines === true }
+  if (said.type === 'string') return { kind: 'text', schema, absent, values, longest: limit('max', LONGEST_TEXT), lines: notes.lines ?? false }
   if (said.type === 'number') return { kind: 'number', schema, absent, values, longest: 0, lines: false }
   if (said.type === 'boolean') return { kind: 'yes or no', schema, absent, values, longest: 0, lines: false }
   return { kind: 'free', schema, absent }
@@ -119,9 +119,9 @@ function entryProblem({ longest }: NonNullable<SchemaNotes['each']>, entry: unkn
   return typeof entry === 'string' ? textProblem(entry, longest, false) : 'This must be text.'
 }
 
-function textProblem(text: string, longest: number, lines: boolean): string | null {
+function textProblem(text: string, longest: number, lines: NonNullable<SchemaNotes['lines']>): string | null {
   if (text.length > longest) return `This has at most ${longest.toLocaleString('en')} letters.`
-  return hasControls(text, lines) ? 'This has a character that no text may have, such as a control character.' : null
+  return lines !== 'pasted' && hasControls(text, lines) ? 'This has a character that no text may have, such as a control character.' : null
 }
 
 const TYPES = { text: 'string', number: 'number', 'yes or no': 'boolean' } as const

@@ -1,4 +1,4 @@
-import { linesOfText, idField as idOf, textList, yup } from '@tin-harbor/core/input'
+import { idField as idOf, pastedText, textList, yup } from '@tin-harbor/core/input'
 import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../services/deps.js'
@@ -26,7 +26,7 @@ export function listRoutes(deps: Deps): Route[] {
     route({ method: 'post', path: '/lists/delete', right: 'draft', scope: 'none', body: yup.object({ id: idField }).noUnknown(), handle: ({ actor, body }) => retrying(() => deleteList(deps, actor, body.id)) }),
     route({
       method: 'post', path: '/lists/read', right: 'draft', scope: 'none',
-      body: yup.object({ kind: yup.string().oneOf(Object.keys(LIST_KINDS) as ListKind[], 'Not a kind of list we know.').required(), text: linesOfText(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(), limit: LIST_BYTES,
+      body: yup.object({ kind: yup.string().oneOf(Object.keys(LIST_KINDS) as ListKind[], 'Not a kind of list we know.').required(), text: pastedText(400_000, 'That is more text than a list takes.').defined(), has: valuesField('compared') }).noUnknown(), limit: LIST_BYTES,
       handle: ({ body }) => Promise.resolve(readPaste(body.kind, body.text, deps.catalogue.inventory, body.has))
     })
   ]

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ElButton, ElInput, ElOption, ElSelect } from 'element-plus'
 import 'element-plus/theme-chalk/el-select.css'
@@ -30,17 +30,21 @@ const unreadable = ref<Record<string, string>>({})
 const isBusy = ref(false)
 const isLive = computed(() => manifest.lines.some((line) => line.campaignId === campaignId.value && ['live', 'cleared'].includes(line.state)))
 
-onMounted(async () => {
-  if (campaignId.value === null) return
+/** The form is there once the campaign is: what is typed before would be written over, and saved as a new one. */
+const isReady = computed(() => campaignId.value === null || current.value?.id === campaignId.value)
+watch(campaignId, async (id) => {
+  current.value = null
+  if (id === null) return
   try {
-    const { campaign } = await api.campaign(campaignId.value)
+    const { campaign } = await api.campaign(id)
+    if (id !== campaignId.value) return
     current.value = campaign
     const { name, goal, flight, budget, caps, target, linkTail = '', note = '' } = campaign
     typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })), target: { measure: target?.measure ?? '', value: target?.value ?? null }, linkTail, note }
   } catch (error) {
     problems.value = { '': (error as Error).message }
   }
-})
+}, { immediate: true })
 
 function onProblem(field: string, message: string | null) {
   const { [field]: _, ...others } = unreadable.value
@@ -48,6 +52,7 @@ function onProblem(field: string, message: string | null) {
 }
 
 async function onSubmit() {
+  if (!isReady.value) return
   problems.value = {}
   if (Object.keys(unreadable.value).length > 0) return
   if (campaignId.value === null && advertiserId.value === null) {
@@ -72,7 +77,8 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 </script>
 
 <template>
-  <form class="CampaignForm" novalidate @submit.prevent="onSubmit">
+  <p v-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">{{ problems[''] ?? 'Reading the campaign …' }}</p>
+  <form v-else class="CampaignForm" novalidate @submit.prevent="onSubmit">
     <h1>{{ campaignId === null ? 'New campaign' : `Campaign ${current?.name ?? ''}` }}</h1>
     <FieldRow v-if="campaignId === null" label="Advertiser" :problem="problem('advertiser')">
       <ElSelect v-model="advertiserId" aria-label="Advertiser" placeholder="choose" data-test="advertiser">

@@ -29,7 +29,8 @@ const templates = computed(() => mine.value.filter((line) => line.template))
 const reading = computed(() => readQuick(typed.value))
 
 const draft = computed<LineDraft | null>(() => {
-  if (zone.value === null) return null
+  // Before the clock is known a line would begin in the past.
+  if (zone.value === null || market.run.hour === 0) return null
   const empty = newDraft(props.campaign, zone.value, dateOfDay(dayOfHour(market.run.hour)), `Line ${manifest.lines.filter((line) => line.campaignId === props.campaign.id).length + 1}`)
   if (typed.value.trim() === '') return empty
   const said = reading.value.apply(empty)

@@ -1,0 +1,40 @@
+import { readdirSync, statSync } from 'node:fs'
+import { inProject } from './project.mjs'
+import { copySchema, dropSchema, startTestServer } from './test-server.mjs'
+
+/** A browser waits more than it works: so many files run side by side. */
+const LANES = 2
+const TEMPLATE = 'test_pages'
+
+/**
+ * Runs files of browser tests, each on a market of its own as the demo begins: what one of them does to the clock, and in which order they
+ * come, is nothing to the others.
+ * @param {string} url of a database server
+ * @param {(file: string, address: string) => Promise<void>} run
+ * @param {string[]} [only] names of files; all of them when left out
+ */
+export async function browserTests(url, run, only = []) {
+  const at = (/** @type {string} */ schema) => {
+    const own = new URL(url)
+    own.pathname = `/${schema}`
+    return own.href
+  }
+  await (await startTestServer(at(TEMPLATE))).stop()
+  const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
+  // The longest first, so that no lane is left with one at the end.
+  const queue = files.map((file) => ({ file, size: statSync(inProject('e2e', file)).size })).sort((a, b) => b.size - a.size).map(({ file }) => file)
+  const lane = async () => {
+    for (let file = queue.shift(); file; file = queue.shift()) {
+      const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
+      await copySchema(url, TEMPLATE, schema)
+      const server = await startTestServer(at(schema), undefined, { fresh: false })
+      try {
+        await run(file, server.address)
+      } finally {
+        await server.stop()
+        await dropSchema(url, schema)
+      }
+    }
+  }
+  await Promise.all(Array.from({ length: LANES }, lane))
+}
