@@ -90,6 +90,8 @@ export async function putLive(deps: Deps, actor: Actor, lineId: number, version:
 
 async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: number, token: string, route: string): Promise<LiveAnswer> {
   const before = await findLine(lineId)
+  // What is worked out below is of this draft: a version that came between would go live as another.
+  if (before.version !== version) throw stale('line', { version: before.version, draft: before.draft })
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
   const going = await readyToGo(deps, actor, before, before.draft, campaign, market.hour)
@@ -131,11 +133,16 @@ export async function readyToGo(deps: Deps, actor: Actor, line: Line, draft: Lin
   return { draft, campaign, live, takesAds }
 }
 
+/** The market buys for whoever first brought a line into force. @throws for people of another organisation */
+function claimMarket(state: MarketState, actor: Actor): void {
+  if (state.organisationId !== null && state.organisationId !== actor.organisationId) throw conflict('The market buys for another organisation already: your lines can be drafted and forecast here, not put live.')
+  state.organisationId = actor.organisationId
+}
+
 /** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
 export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
-  if (state.organisationId !== null && state.organisationId !== actor.organisationId) throw conflict('The market buys for another organisation already: your lines can be drafted and forecast here, not put live.')
-  state.organisationId = actor.organisationId
+  claimMarket(state, actor)
   // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
   if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
   if (line.state === 'ended') {
@@ -179,6 +186,7 @@ export async function moveLine({ sequelize }: Deps, actor: Actor, lineId: number
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
     const was = line.state
+    if (move === 'release' || move === 'resume') claimMarket(state, actor)
     if (move === 'release') {
       if (line.state !== 'cleared' || line.released) throw conflict('Only a cleared line that waits can be released.')
       line.released = true
