@@ -56,13 +56,13 @@ function facetValues(facet: Facet, lane: Lane, i: number, { inventory }: Catalog
 /** A lane's value that goes with any value of a facet, and one that does not occur. */
 const ANY = -1
 const ABSENT = -2
-const facets = new WeakMap<Catalogue['inventory'], Map<string, Int32Array>>()
+const facetTables = new WeakMap<Catalogue['inventory'], Map<string, Int32Array>>()
 
 /** What goes with each value of a lane: bits of a facet's values, of properties the number; made once for an inventory. */
 function facetOf(facet: Facet, lane: Lane, catalogue: Catalogue): Int32Array {
   const { inventory } = catalogue
-  const made = facets.get(inventory) ?? new Map<string, Int32Array>()
-  facets.set(inventory, made)
+  const made = facetTables.get(inventory) ?? new Map<string, Int32Array>()
+  facetTables.set(inventory, made)
   const known = made.get(`${facet} ${lane}`)
   if (known) return known
   const table = Int32Array.from({ length: laneSize(lane, inventory) }, (_, i) => {

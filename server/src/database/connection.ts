@@ -1,4 +1,4 @@
-import mariadb, { type Connection } from 'mariadb'
+import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { DataTypes, Sequelize, type ModelAttributeColumnOptions, type Transaction } from 'sequelize'
 
 /** Longest that a statement may take: the server ends it then. */
@@ -21,6 +21,14 @@ export function connect(url: string, { unlimited = false } = {}): Sequelize {
     pool: { max: 8, idle: IDLE_MS, evict: 1_000, acquire: 15_000 },
     define: { timestamps: false, underscored: true, freezeTableName: true, charset: 'utf8mb4' },
     dialectOptions: { bigIntAsNumber: true, checkNumberRange: true, decimalAsNumber: true, insertIdAsNumber: true, connectTimeout: 5_000, ...(unlimited ? {} : { queryTimeout: QUERY_MS, socketTimeout: SILENCE_MS }) }
+  })
+}
+
+/** A connection beside the pool, for what must not wait in it or be ended with it. @param url as of the pool */
+export function connectAlone(url: string, options: ConnectionConfig): Promise<Connection> {
+  const { hostname, port, username, password, pathname } = new URL(url)
+  return mariadb.createConnection({
+    host: hostname, port: Number(port || 3306), user: decodeURIComponent(username), password: decodeURIComponent(password), database: pathname.slice(1), bigIntAsNumber: true, ...options
   })
 }
 

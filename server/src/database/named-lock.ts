@@ -1,4 +1,4 @@
-import mariadb from 'mariadb'
+import { connectAlone } from './connection.js'
 
 /**
  * Does something while it holds a lock that servers on one database share. The lock has a connection of its own, which nothing ends for
@@ -7,10 +7,7 @@ import mariadb from 'mariadb'
  * @throws when another server still holds it then
  */
 export async function withNamedLock<T>(url: string, name: string, seconds: number, work: () => Promise<T>): Promise<T> {
-  const { hostname, port, username, password, pathname } = new URL(url)
-  const connection = await mariadb.createConnection({
-    host: hostname, port: Number(port || 3306), user: decodeURIComponent(username), password: decodeURIComponent(password), database: pathname.slice(1), connectTimeout: 5_000, bigIntAsNumber: true
-  })
+  const connection = await connectAlone(url, { connectTimeout: 5_000 })
   try {
     // Whoever waits for hours of a run is not kept waiting by the server's own limit on idle connections.
     await connection.query('SET SESSION wait_timeout = 86400')

@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events'
-import mariadb, { type Connection } from 'mariadb'
+import type { Connection } from 'mariadb'
+import { connectAlone } from './connection.js'
 
 /** How often the database is asked whether it is there, and how long it may take to say so: together under three seconds. */
 const EVERY_MS = 1_000
@@ -32,14 +33,11 @@ export class DatabaseWatch extends EventEmitter {
 
   private async answers(): Promise<boolean> {
     let late: ReturnType<typeof setTimeout> | undefined
-    try {
-      return await Promise.race([this.ask(), new Promise<boolean>((resolve) => (late = setTimeout(() => resolve(false), PATIENCE_MS)))]).then((isThere) => {
-        if (!isThere) this.drop()
-        return isThere
-      })
-    } finally {
-      clearTimeout(late)
-    }
+    const patience = new Promise<boolean>((resolve) => (late = setTimeout(() => resolve(false), PATIENCE_MS)))
+    const isThere = await Promise.race([this.ask(), patience])
+    clearTimeout(late)
+    if (!isThere) this.drop()
+    return isThere
   }
 
   private async ask(): Promise<boolean> {
@@ -53,8 +51,7 @@ export class DatabaseWatch extends EventEmitter {
   }
 
   private async connect(): Promise<Connection> {
-    const { hostname, port, username, password, pathname } = new URL(this.url)
-    const connection = await mariadb.createConnection({ host: hostname, port: Number(port || 3306), user: decodeURIComponent(username), password: decodeURIComponent(password), database: pathname.slice(1), connectTimeout: PATIENCE_MS })
+    const connection = await connectAlone(this.url, { connectTimeout: PATIENCE_MS })
     connection.on('error', () => undefined)
     return connection
   }

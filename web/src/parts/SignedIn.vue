@@ -46,7 +46,7 @@ useMarketTick(manifest.load)
 .SignedIn-away {
   margin: 0;
   padding: 7px 16px;
-  background: var(--warn-paper, #f6e7c8);
+  background: var(--brass-wash);
   color: var(--ink);
 }
 
