@@ -1,7 +1,7 @@
 import { effectScope, type EffectScope } from 'vue'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
-import type { CampaignView, LineDraft, LineView, ManifestLine } from '@tin-harbor/core/buying'
+import type { CampaignView, LineDraft, LineView, ManifestLine, SurveyRowView } from '@tin-harbor/core/buying'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Ladder, MainFigures, Ranged, Sieve } from '@tin-harbor/core/forecast'
 
@@ -104,3 +104,9 @@ export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): Mani
 export const CAMPAIGN: CampaignView = { id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5 }
 
 export const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({ severity: 'warns', field: 'caps', message: 'Without a cap.', fix: { words: 'Cap it', edits: [], adds: [] }, ...over })
+
+/** What a row of a survey says of so many opportunities a day. */
+export const traffic = (opportunitiesADay: number, half = 1_000_000): Omit<SurveyRowView, 'key' | 'label'> => ({
+  opportunitiesADay, people: opportunitiesADay * 5, floorMicros: 100_000, mostFloorsMicros: null, meanMicros: 1_100_000, highestMicros: 9_000_000, rivals: 1.8, entersMicros: 300_000, halfMicros: half, nineInTenMicros: 4_000_000, winRate: 0.4,
+  viewability: 0.6, bots: 0.05, blocked: 0, stays: 0.3, grade: 'B', direct: 0.5, conversionRate: 0.0002
+})

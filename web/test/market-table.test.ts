@@ -1,0 +1,68 @@
+import { mount } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
+import { MARKET_COLUMNS, convertsAt, type MarketRow } from '@/views/market/columns'
+import MarketTable from '@/views/market/MarketTable.vue'
+import { settle, traffic } from './support'
+
+const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({ key, label: `Property ${key}`, ...traffic(1000), own: null, ...over })
+
+describe('the table', () => {
+  const table = (rows: MarketRow[], over: object = {}) => mount(MarketTable, { props: { rows, columns: MARKET_COLUMNS.filter((column) => !column.hidden), by: 'property', sort: { id: 'day', down: true }, chosen: new Set<number>(), isWaiting: false, unfolds: true, unfolded: new Set<number>(), ...over } })
+
+  it('fills a tall screen without being scrolled, and follows it as it grows', async () => {
+    let resized: (entries: { contentRect: { height: number } }[]) => void = () => undefined
+    vi.stubGlobal('ResizeObserver', class {
+      constructor(hear: typeof resized) {
+        resized = hear
+      }
+      observe() {}
+      disconnect() {}
+    })
+    const view = table(Array.from({ length: 400 }, (_, n) => marketRow(n)))
+    const shown = () => view.findAll('.MarketTable-open').length
+    resized([{ contentRect: { height: 540 } }])
+    await settle()
+    const low = shown()
+    resized([{ contentRect: { height: 2160 } }])
+    await settle()
+    expect(shown()).toBeGreaterThanOrEqual(80)
+    expect(shown() - low).toBe(60)
+    vi.unstubAllGlobals()
+    view.unmount()
+  })
+
+  it('draws only what is in sight of 1,200 rows', async () => {
+    const view = table(Array.from({ length: 1200 }, (_, key) => marketRow(key)))
+    const drawn = view.findAll('tbody tr:not([aria-hidden])').length
+    expect(drawn).toBeGreaterThan(10)
+    expect(drawn).toBeLessThan(80)
+    expect(view.get('table').attributes('aria-rowcount')).toBe('1200')
+    const scroller = view.get('.MarketTable').element as HTMLElement
+    scroller.scrollTop = 27 * 600
+    await view.get('.MarketTable').trigger('scroll')
+    expect(view.text()).toContain('Property 600')
+    expect(view.text()).not.toContain('Property 3 ')
+  })
+
+  it('says how it is sorted, and asks for another order, a choice, placements and a page', async () => {
+    const view = table([marketRow(1), { ...marketRow(2), isPlacement: true }])
+    expect(view.findAll('thead th').filter((head) => head.attributes('aria-sort') === 'descending').map((head) => head.text())).toEqual(['a day ↓'])
+    await view.get('thead button').trigger('click')
+    await view.get('tbody input').trigger('change')
+    await view.get('.MarketTable-fold').trigger('click')
+    await view.get('.MarketTable-open').trigger('click')
+    expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([[['name']], [[1]], [[1]], [[1]]])
+    expect(view.findAll('tbody input')).toHaveLength(1)
+    expect(table([]).text()).toContain('Nothing on the tape is like that.')
+  })
+
+  it('has every column once, and what an offer is worth from rate and payout', () => {
+    expect(new Set(MARKET_COLUMNS.map((column) => column.id)).size).toBe(MARKET_COLUMNS.length)
+    const worth = MARKET_COLUMNS.find((column) => column.id === 'worth')
+    expect(worth?.words(marketRow(1))).toBe('')
+    expect(worth?.value(marketRow(1, { payoutMicros: 24_000_000 }))).toBeCloseTo(0.0002 * 1000 * 24_000_000, 3)
+    const known = marketRow(1, { own: { wins: 1_000_000, clicks: 900, spendMicros: 1, conversions: 600 } })
+    expect(convertsAt(known).value).toBeGreaterThan(convertsAt(marketRow(1)).value * 2)
+    for (const column of MARKET_COLUMNS) expect(column.words(marketRow(1))).not.toMatch(/NaN|undefined/)
+  })
+})
