@@ -1,3 +1,4 @@
+import prettier from 'eslint-config-prettier'
 import js from '@eslint/js'
 import globals from 'globals'
 import ts from 'typescript-eslint'
@@ -5,13 +6,21 @@ import vue from 'eslint-plugin-vue'
 import vueParser from 'vue-eslint-parser'
 
 /** Arrows between the parts point one way: web and server use core, core uses nobody, web knows the server by HTTP only. */
-const not = (...group) => ({ 'no-restricted-imports': ['error', { patterns: group.map((pattern) => ({ group: pattern.paths, message: pattern.why })) }] })
-const SERVER = { paths: ['@tin-harbor/server', '@tin-harbor/server/*', '**/server/src/**', '**/server/dist/**'], why: 'Only HTTP leads to the server.' }
+const not = (...group) => ({
+  'no-restricted-imports': ['error', { patterns: group.map((pattern) => ({ group: pattern.paths, message: pattern.why })) }]
+})
+const SERVER = {
+  paths: ['@tin-harbor/server', '@tin-harbor/server/*', '**/server/src/**', '**/server/dist/**'],
+  why: 'Only HTTP leads to the server.'
+}
 const WEB = { paths: ['@tin-harbor/web', '@tin-harbor/web/*', '**/web/src/**'], why: 'Nobody but the pages uses the pages.' }
 const NODE = { paths: ['node:*', 'fs', 'path', 'worker_threads', 'crypto'], why: 'Core runs in a browser as well: no Node-only API.' }
 const YUP = { paths: ['yup'], why: 'Schemas are made with the yup of core/src/input, whose words are ours.' }
 const BY_PARSE = { property: 'validateSync', message: 'Inputs are checked by parseInput, which looks at their form first.' }
-const FRAMEWORK = { paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'], why: 'Core has no interface code, no database.' }
+const FRAMEWORK = {
+  paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'],
+  why: 'Core has no interface code, no database.'
+}
 
 export default ts.config(
   { ignores: ['core/kernel/**', '**/dist/**', '**/node_modules/**', '.data/**', '.bench/**', '.stamps/**'] },
@@ -26,21 +35,49 @@ export default ts.config(
       'no-console': 'error'
     }
   },
-  { files: ['core/src/**/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK, YUP), 'no-restricted-properties': ['error', BY_PARSE, { object: 'Math', property: 'random', message: 'Randomness comes in as a seed.' }, { object: 'Date', property: 'now', message: 'Core has no clock of its own.' }] } },
+  {
+    files: ['core/src/**/*.ts'],
+    rules: {
+      ...not(SERVER, WEB, NODE, FRAMEWORK, YUP),
+      'no-restricted-properties': [
+        'error',
+        BY_PARSE,
+        { object: 'Math', property: 'random', message: 'Randomness comes in as a seed.' },
+        { object: 'Date', property: 'now', message: 'Core has no clock of its own.' }
+      ]
+    }
+  },
   { files: ['core/src/input/*.ts'], rules: { ...not(SERVER, WEB, NODE, FRAMEWORK), 'no-restricted-properties': 'off' } },
   { files: ['server/src/**/*.ts'], rules: { ...not(WEB, YUP), 'no-restricted-properties': ['error', BY_PARSE] } },
-  { files: ['web/src/**/*.{ts,vue}'], languageOptions: { globals: globals.browser }, rules: { ...not(SERVER, NODE, YUP), 'no-restricted-globals': ['error', { name: 'fetch', message: 'The server is reached through web/src/api.' }] } },
+  {
+    files: ['web/src/**/*.{ts,vue}'],
+    languageOptions: { globals: globals.browser },
+    rules: {
+      ...not(SERVER, NODE, YUP),
+      'no-restricted-globals': ['error', { name: 'fetch', message: 'The server is reached through web/src/api.' }]
+    }
+  },
   { files: ['web/src/api/**/*.ts'], rules: { 'no-restricted-globals': 'off' } },
   {
     files: ['**/*.vue'],
     languageOptions: { parser: vueParser, parserOptions: { parser: ts.parser, extraFileExtensions: ['.vue'] } },
     rules: {
       'vue/block-order': ['error', { order: ['script', 'template', 'style'] }],
-      // Layout of templates is left to the hand: these rules would spread short tags over many lines.
-      'vue/max-attributes-per-line': 'off', 'vue/singleline-html-element-content-newline': 'off', 'vue/html-self-closing': 'off', 'vue/first-attribute-linebreak': 'off',
-      'vue/multiline-html-element-content-newline': 'off', 'vue/html-closing-bracket-newline': 'off', 'vue/html-indent': 'off', 'vue/require-default-prop': 'off'
+      'vue/require-default-prop': 'off'
     }
   },
-  { files: ['scripts/**/*.mjs', '*.js'], languageOptions: { globals: { ...globals.node, ...globals.browser } }, rules: { 'no-console': 'off' } },
-  { files: ['**/test/**/*.ts', 'e2e/**/*.ts'], languageOptions: { globals: { ...globals.node, ...globals.browser } }, rules: { '@typescript-eslint/no-explicit-any': 'off', 'vue/one-component-per-file': 'off' } }
+  {
+    files: ['scripts/**/*.mjs', '*.js'],
+    languageOptions: { globals: { ...globals.node, ...globals.browser } },
+    rules: { 'no-console': 'off' }
+  },
+  {
+    files: ['**/test/**/*.ts', 'e2e/**/*.ts'],
+    languageOptions: { globals: { ...globals.node, ...globals.browser } },
+    rules: { '@typescript-eslint/no-explicit-any': 'off', 'vue/one-component-per-file': 'off' }
+  },
+  // Layout is Prettier's, which leaves comments alone.
+  prettier,
+  { rules: { 'max-len': ['error', { code: 140, ignoreStrings: true, ignoreTemplateLiterals: true, ignoreRegExpLiterals: true }] } },
+  { files: ['core/src/places/places-data.ts'], rules: { 'max-len': 'off' } }
 )

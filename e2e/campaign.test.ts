@@ -14,7 +14,16 @@ describe('the campaign page', () => {
     const line = Number((await ownDraft(page, 'Of two')).split('/').at(-1))
     const view = (await (await page.request.get(`/api/lines/${line}`)).json()) as { campaignId: number; draft: object }
     campaign = view.campaignId
-    const other = { ...view.draft, name: 'The other', targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['NL', 'BE'] }, { dimension: 'size', mode: 'include', values: ['300x250'] }] } }
+    const other = {
+      ...view.draft,
+      name: 'The other',
+      targeting: {
+        restrictions: [
+          { dimension: 'where', mode: 'include', values: ['NL', 'BE'] },
+          { dimension: 'size', mode: 'include', values: ['300x250'] }
+        ]
+      }
+    }
     await page.request.post(`/api/campaigns/${campaign}/lines`, { headers: { origin: address() }, data: other })
   })
   afterAll(() => browser.close())
@@ -44,7 +53,13 @@ describe('the campaign page', () => {
     const advised = await page.locator('[data-test=company] tbody tr td:nth-child(5)').allTextContents()
     await page.click('[data-test=take-split]')
     await page.waitForSelector('text=Each line has its part as its daily budget')
-    await page.waitForFunction((parts) => Array.from(document.querySelectorAll('[data-test=company] tbody tr td:nth-child(3)')).some((cell, n) => cell.textContent === parts[n]), advised)
+    await page.waitForFunction(
+      (parts) =>
+        Array.from(document.querySelectorAll('[data-test=company] tbody tr td:nth-child(3)')).some(
+          (cell, n) => cell.textContent === parts[n]
+        ),
+      advised
+    )
   })
 
   it('is judged by a target, checked at its field', async () => {

@@ -28,7 +28,8 @@ describe('the forecast panel', () => {
   }
   const saved = () => page.waitForSelector('[data-test=saving]:text-is("saved")')
   const bid = () => page.inputValue('#line-bid')
-  const figure = (unit: string) => page.locator('[data-test=forecast] dl').first().locator(`div:has(dt:text-is("${unit}")) dd`).first().textContent()
+  const figure = (unit: string) =>
+    page.locator('[data-test=forecast] dl').first().locator(`div:has(dt:text-is("${unit}")) dd`).first().textContent()
 
   it('shows figures with their ranges, the ladder, the sieve, and passes axe', async () => {
     expect(await page.locator('.ForecastPanel-range').first().textContent()).toMatch(/\d+.* – .*\d/)

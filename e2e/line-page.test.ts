@@ -26,7 +26,9 @@ describe('the line page', () => {
 
   it('reads as one paragraph whose phrases edit where they stand, in a popover or in the clause that is open', async () => {
     await open('?clause=none')
-    expect(await wording()).toBe('Buy display in Netherlands on desktops, in slots of 300x250, from 1 to 30 June 2026 at all hours. Bid €1.90 CPM; spend €3 a day evenly; show it to one person 3 times a day. Land on inkwell.example/kana; once cleared, start with the flight.')
+    expect(await wording()).toBe(
+      'Buy display in Netherlands on desktops, in slots of 300x250, from 1 to 30 June 2026 at all hours. Bid €1.90 CPM; spend €3 a day evenly; show it to one person 3 times a day. Land on inkwell.example/kana; once cleared, start with the flight.'
+    )
     expect(await violations(page)).toEqual([])
     await page.click('[data-phrase=bid]')
     await page.fill('.LineWording-editor #line-bid', '2.05')
@@ -47,7 +49,10 @@ describe('the line page', () => {
     await page.fill('[data-test=long-text]', text.replace('3 times in 24 hours', 'now and then'))
     await page.waitForSelector('text=Not understood: Show it to one person now and then')
     expect(await page.isDisabled('[data-test=take-wording]')).toBe(true)
-    await page.fill('[data-test=long-text]', text.replace('3 times in 24 hours', '2 times in 24 hours and 6 times in 168 hours, 30 minutes apart'))
+    await page.fill(
+      '[data-test=long-text]',
+      text.replace('3 times in 24 hours', '2 times in 24 hours and 6 times in 168 hours, 30 minutes apart')
+    )
     await page.click('[data-test=take-wording]')
     await saved()
     expect(await wording()).toContain('show it to one person twice a day and 6 times a week, 30 minutes apart')
@@ -92,7 +97,11 @@ describe('the line page', () => {
     await page.click('[data-test=join-segments]')
     await page.fill('.SegmentTree-new input', 'Amateur astronomers')
     const known = await page.isEnabled('[data-test=add-segment]')
-    if (!known) await page.fill('.SegmentTree-new input', (await page.locator('.SegmentTree-new datalist option').first().getAttribute('value')) ?? '')
+    if (!known)
+      await page.fill(
+        '.SegmentTree-new input',
+        (await page.locator('.SegmentTree-new datalist option').first().getAttribute('value')) ?? ''
+      )
     await page.click('[data-test=add-segment]')
     await page.waitForSelector('[role=status]:has-text("people in 14 days")')
     await page.click('.RestrictionChooser button:text-is("Done")')
@@ -184,7 +193,9 @@ describe('the line page', () => {
   })
 
   it('begins a line from one typed sentence, and shows what was not understood', async () => {
-    await page.goto(`/campaigns/${await page.evaluate(async (path) => ((await (await fetch(`/api/lines/${path.split('/').at(-1)}`)).json()) as { campaignId: number }).campaignId, draft)}`)
+    await page.goto(
+      `/campaigns/${await page.evaluate(async (path) => ((await (await fetch(`/api/lines/${path.split('/').at(-1)}`)).json()) as { campaignId: number }).campaignId, draft)}`
+    )
     await page.fill('[data-test=quick]', 'native phones ES PT florbs 1.90 cpm 12 a day 3 per day')
     await page.waitForSelector('text=Not understood, and left out: florbs.')
     await page.waitForSelector('[data-test=quick-said]:has-text("Buy native on phones in Spain and Portugal")')

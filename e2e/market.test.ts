@@ -54,7 +54,16 @@ describe('the Market', () => {
   })
 
   it('says which phrase empties it, and lifts it; a link that holds no sentence says so', async () => {
-    const said = { formats: ['audio'], targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['DE'] }, { dimension: 'size', mode: 'include', values: ['300x250'] }] }, hours: null }
+    const said = {
+      formats: ['audio'],
+      targeting: {
+        restrictions: [
+          { dimension: 'where', mode: 'include', values: ['DE'] },
+          { dimension: 'size', mode: 'include', values: ['300x250'] }
+        ]
+      },
+      hours: null
+    }
     await page.goto(`/market?said=${encodeURIComponent(JSON.stringify(said))}`)
     await page.waitForSelector('[role=status]:has-text("“size” leaves nothing")')
     expect(await page.getAttribute('[data-phrase=size]', 'class')).toContain('is-empty')
@@ -119,10 +128,15 @@ describe('the Market', () => {
     await page.click('[data-test=create]')
     await page.waitForSelector('[data-test=paste]')
     const bad = ['x', '1200', '-1', '1.5', '12', '99999999', 'placement7']
-    await page.fill('[data-test=paste]', [...Array.from({ length: 250 }, (_, n) => n), ...bad, ...Array.from({ length: 243 }, (_, n) => 250 + n)].join('\n'))
+    await page.fill(
+      '[data-test=paste]',
+      [...Array.from({ length: 250 }, (_, n) => n), ...bad, ...Array.from({ length: 243 }, (_, n) => 250 + n)].join('\n')
+    )
     await page.click('[data-test=read]')
     await page.waitForSelector('[data-test=read-said]:has-text("493 of 500")')
-    expect(await page.locator('[data-test=problems] li').allTextContents()).toEqual(bad.map((text, n) => expect.stringContaining(`line ${251 + n}: ${text}`) as string))
+    expect(await page.locator('[data-test=problems] li').allTextContents()).toEqual(
+      bad.map((text, n) => expect.stringContaining(`line ${251 + n}: ${text}`) as string)
+    )
     await page.click('[data-test=add]')
     await page.waitForSelector('[role=status]:has-text("it holds 493")')
     await page.reload()
@@ -153,8 +167,14 @@ describe('the Market', () => {
     }
     expect(await page.locator('[data-test=asks] li:has-text("waits for an answer")').count()).toBe(3)
     await runMarket(page, '+1 day')
-    await page.waitForFunction(() => !document.querySelector('[data-test=asks]')?.textContent?.includes('waits for an answer'), undefined, { timeout: 30_000 })
-    await page.locator('[data-test=take]').first().click({ timeout: 3000 }).catch(() => undefined)
+    await page.waitForFunction(() => !document.querySelector('[data-test=asks]')?.textContent?.includes('waits for an answer'), undefined, {
+      timeout: 30_000
+    })
+    await page
+      .locator('[data-test=take]')
+      .first()
+      .click({ timeout: 3000 })
+      .catch(() => undefined)
     await page.waitForSelector('[data-test=asks] li:has-text("It is deal")')
     const deal = Number(/It is deal (\d+)/.exec((await page.textContent('[data-test=asks]')) ?? '')?.[1])
     await page.waitForSelector(`[data-test=deals] th:has-text("${deal}")`)

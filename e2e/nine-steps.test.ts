@@ -1,6 +1,21 @@
 import type { Browser, BrowserContext, Page } from 'playwright-core'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, euros, launch, openWindow, PASSWORD, picture, runMarket, TRADER, typeDay, violations, openClause, restrict, startLine } from './support/browser.js'
+import {
+  address,
+  choose,
+  euros,
+  launch,
+  openWindow,
+  PASSWORD,
+  picture,
+  runMarket,
+  TRADER,
+  typeDay,
+  violations,
+  openClause,
+  restrict,
+  startLine
+} from './support/browser.js'
 
 /** What a new trader does on the first morning, one step after the other in one window. */
 describe('a line, from sign-in to steering', () => {
@@ -19,7 +34,13 @@ describe('a line, from sign-in to steering', () => {
     await browser.close()
   })
 
-  const figure = async (part: string, unit: string) => (await page.locator(`[data-test=${part}] dl > div`, { has: page.locator(`dt:text-is("${unit}")`) }).first().locator('dd').first().textContent()) ?? ''
+  const figure = async (part: string, unit: string) =>
+    (await page
+      .locator(`[data-test=${part}] dl > div`, { has: page.locator(`dt:text-is("${unit}")`) })
+      .first()
+      .locator('dd')
+      .first()
+      .textContent()) ?? ''
   const settled = async () => {
     await page.waitForTimeout(120)
     await page.waitForSelector('.ForecastPanel[aria-busy=false]')
@@ -47,7 +68,10 @@ describe('a line, from sign-in to steering', () => {
     await page.fill('.PhraseChooser-search', 'germ')
     await page.waitForSelector('.PhraseChooser li:has-text("Germany") b:not(:has-text("none"))')
     await page.keyboard.press('Enter')
-    await page.waitForFunction((was) => document.querySelector('[data-test=figures]')?.textContent !== was && !document.querySelector('.MarketTable.is-waiting'), world)
+    await page.waitForFunction(
+      (was) => document.querySelector('[data-test=figures]')?.textContent !== was && !document.querySelector('.MarketTable.is-waiting'),
+      world
+    )
     await page.keyboard.press('Escape')
     await page.click('.MarketTable thead button:has-text("wins half")')
     await page.fill('[data-test=named]', 'an')
@@ -138,7 +162,9 @@ describe('a line, from sign-in to steering', () => {
   it('6 puts it live after one confirmation that counts what will exist', async () => {
     await page.click('[data-test=put-live]')
     await page.waitForSelector('[data-test=counted]')
-    expect(await page.textContent('[data-test=counted]')).toContain('1 campaign, 1 line, 2 ads will exist; nothing else changes. It may spend at most €4.00 a day and €120.00 in all.')
+    expect(await page.textContent('[data-test=counted]')).toContain(
+      '1 campaign, 1 line, 2 ads will exist; nothing else changes. It may spend at most €4.00 a day and €120.00 in all.'
+    )
     expect(await violations(page)).toEqual([])
     await page.click('[data-test=confirm-live]')
     await page.waitForSelector('[data-test=state] b:text-is("live")')
@@ -149,7 +175,10 @@ describe('a line, from sign-in to steering', () => {
     await runMarket(page, '+1 hour')
     await runMarket(page, '+1 day')
     expect(await page.textContent('[data-test=clock]')).toContain('Tue 3 Mar')
-    await page.waitForFunction((was) => Number((document.querySelector('.TopBand-balance')?.textContent ?? '').replace(/[^\d.]/g, '')) < was, before)
+    await page.waitForFunction(
+      (was) => Number((document.querySelector('.TopBand-balance')?.textContent ?? '').replace(/[^\d.]/g, '')) < was,
+      before
+    )
     await page.waitForSelector('[data-test=state]:has-text("serving")')
     await page.click('.LinePage header >> text=Thirty-day trial')
     await page.waitForSelector('[data-test=pace]:has-text("Spent €")')
@@ -178,8 +207,13 @@ describe('a line, from sign-in to steering', () => {
     expect(chosen).toHaveLength(2)
     await page.waitForSelector('mark:has-text("leave 2 placements out")')
     const impressions = async () => {
-      const answer = (await (await page.request.get(`/api/lines/${new URL(lineAddress).pathname.split('/').pop() ?? ''}/results`)).json()) as { rows: { placement: number; impressions: number }[]; total: { impressions: number } }
-      return { total: answer.total.impressions, left: answer.rows.filter((row) => chosen.includes(String(row.placement))).map((row) => row.impressions) }
+      const answer = (await (
+        await page.request.get(`/api/lines/${new URL(lineAddress).pathname.split('/').pop() ?? ''}/results`)
+      ).json()) as { rows: { placement: number; impressions: number }[]; total: { impressions: number } }
+      return {
+        total: answer.total.impressions,
+        left: answer.rows.filter((row) => chosen.includes(String(row.placement))).map((row) => row.impressions)
+      }
     }
     const before = await impressions()
     await page.click('[data-test=leave-out]')

@@ -29,7 +29,12 @@ describe('running, reports and the trace', () => {
     await page.waitForSelector('.RunMenu:has-text("The clock is past that moment.")')
     expect(await page.isDisabled('[data-test=run-to]')).toBe(true)
     const { hour } = (await (await page.request.get('/api/market')).json()) as { hour: number }
-    const next = new Date(Date.UTC(2026, 0, 1) + (hour + 24) * 3_600_000).toLocaleDateString('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' })
+    const next = new Date(Date.UTC(2026, 0, 1) + (hour + 24) * 3_600_000).toLocaleDateString('en-GB', {
+      day: 'numeric',
+      month: 'short',
+      year: 'numeric',
+      timeZone: 'UTC'
+    })
     await page.fill('#run-day', next)
     await page.press('#run-day', 'Enter')
     await page.click('[data-test=run-to]')
@@ -71,7 +76,9 @@ describe('running, reports and the trace', () => {
 
   it('give what is shown as a file', async () => {
     const [file] = await Promise.all([page.waitForEvent('download'), page.click('.ReportsView-total button:has-text("CSV")')])
-    const text = readFileSync(await file.path(), 'utf8').trimEnd().split('\r\n')
+    const text = readFileSync(await file.path(), 'utf8')
+      .trimEnd()
+      .split('\r\n')
     expect(text[0]).toContain('name,shown,people')
     expect(text.some((line) => line.startsWith('Germany,'))).toBe(true)
     expect(text[text.length - 1]).toMatch(/^in all,/)
@@ -87,7 +94,9 @@ describe('running, reports and the trace', () => {
     await page.click('.LineWording-ways >> text=Trace')
     await page.waitForSelector('.TraceView-stair')
     expect(await page.textContent('[data-test=remark]')).toContain('it would have won about')
-    const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) => Number(text.replace(/\D/g, '')))
+    const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) =>
+      Number(text.replace(/\D/g, ''))
+    )
     expect(left.every((n, at) => at === 0 || n <= left[at - 1])).toBe(true)
     await page.click('[data-test=look]')
     await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
@@ -114,7 +123,12 @@ describe('running, reports and the trace', () => {
   it('a line by the click, towards an aim or following the market is drafted in its own fields', async () => {
     const headers = { origin: address() }
     const flight = { startDate: '2026-06-01', endDate: '2026-06-30' }
-    const campaign = (await (await page.request.post('/api/advertisers/1/campaigns', { headers, data: { name: 'By aim', goal: 'conversions', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } } })).json()) as { id: number }
+    const campaign = (await (
+      await page.request.post('/api/advertisers/1/campaigns', {
+        headers,
+        data: { name: 'By aim', goal: 'conversions', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } }
+      })
+    ).json()) as { id: number }
     await page.goto(`/campaigns/${campaign.id}`)
     await startLine(page)
     await page.waitForSelector('#line-bid')

@@ -108,7 +108,9 @@ describe('steering', () => {
     await page.waitForSelector('.ForecastPanel-remark:has-text("Type a bid")')
     await page.click('[data-test=put-live]')
     await page.waitForSelector('[data-test=stops]')
-    expect(await page.locator('[data-test=stops] p').allTextContents()).toEqual(expect.arrayContaining([expect.stringContaining('Where.'), expect.stringContaining('Bid.'), expect.stringContaining('Creatives.')]))
+    expect(await page.locator('[data-test=stops] p').allTextContents()).toEqual(
+      expect.arrayContaining([expect.stringContaining('Where.'), expect.stringContaining('Bid.'), expect.stringContaining('Creatives.')])
+    )
     await page.click('text=Back to the line')
     await page.waitForSelector('.el-dialog', { state: 'detached' })
     await page.click('text=Delete this draft')
@@ -125,7 +127,8 @@ describe('steering', () => {
     await page.waitForSelector('.MarketTable tbody th')
     await runMarket(page, '+1 hour')
     const clock = await page.textContent('[data-test=clock]')
-    for (const window of [second, other.page]) await window.waitForFunction((now) => document.querySelector('[data-test=clock]')?.textContent === now, clock)
+    for (const window of [second, other.page])
+      await window.waitForFunction((now) => document.querySelector('[data-test=clock]')?.textContent === now, clock)
     await second.close()
     await other.context.close()
   })
@@ -190,7 +193,9 @@ describe('steering', () => {
     await keys.keyboard.press('Enter')
     await keys.waitForSelector('#line-bid')
     await reach('#line-bid')
-    expect(await keys.evaluate(() => getComputedStyle(document.activeElement?.closest('.el-input__wrapper') as Element).boxShadow)).not.toBe('none')
+    expect(
+      await keys.evaluate(() => getComputedStyle(document.activeElement?.closest('.el-input__wrapper') as Element).boxShadow)
+    ).not.toBe('none')
     await keys.keyboard.press('Control+A')
     await keys.keyboard.type('2.35')
     await keys.waitForSelector('[data-test=state]:has-text("not live yet")')
@@ -203,7 +208,10 @@ describe('steering', () => {
     await desk.context.close()
   })
 
-  it.each([[1024, 700], [2560, 1300]])('fits a window of %d x %d without being cut off', async (width, height) => {
+  it.each([
+    [1024, 700],
+    [2560, 1300]
+  ])('fits a window of %d x %d without being cut off', async (width, height) => {
     await page.setViewportSize({ width, height })
     for (const path of ['/market', '/campaigns/1', '/campaigns/lines/1001', '/campaigns/lines/1001/results']) {
       await page.goto(path)

@@ -22,7 +22,10 @@ export async function browserTests(url, run, only = []) {
   await (await startTestServer(at(TEMPLATE))).stop()
   const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
   // The longest first, so that no lane is left with one at the end.
-  const queue = files.map((file) => ({ file, size: statSync(inProject('e2e', file)).size })).sort((a, b) => b.size - a.size).map(({ file }) => file)
+  const queue = files
+    .map((file) => ({ file, size: statSync(inProject('e2e', file)).size }))
+    .sort((a, b) => b.size - a.size)
+    .map(({ file }) => file)
   const lane = async () => {
     for (let file = queue.shift(); file; file = queue.shift()) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`

@@ -14,43 +14,98 @@ const [periodsText, linesText] = process.argv.slice(AGAINST === 'delivery' ? 3 :
 const PERIODS = Number(periodsText ?? 6)
 const LINES = Number(linesText ?? 50)
 /** Rows of the tape that a line matches in both weeks, a stratum each. */
-const STRATA = [[20, 300], [300, 3_000], [3_000, 30_000], [30_000, 400_000]]
+const STRATA = [
+  [20, 300],
+  [300, 3_000],
+  [3_000, 30_000],
+  [30_000, 400_000]
+]
 /** Days between two periods: far enough that their weeks do not overlap. */
 const APART = 23
 
 await buildServer()
 /** @type {any} */
 const core = {}
-for (const part of ['market', 'exchange', 'tape', 'forecast', 'response', 'targeting', 'taxonomy', 'pricing', 'places', 'time']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+for (const part of ['market', 'exchange', 'tape', 'forecast', 'response', 'targeting', 'taxonomy', 'pricing', 'places', 'time'])
+  Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
 const { FORMATS, SHAPES, MODELS_OF, shapesOf, NO_LIMITS, NOTHING_SPENT, OPEN_MARKET } = core
 const never = () => false
 const size = process.env.TIN_HARBOR_PEOPLE ? { ...core.TENTH, people: Number(process.env.TIN_HARBOR_PEOPLE) } : core.FULL
 const world = core.makeWorld(size)
-const market = core.forecastMarket({ inventory: world.inventory, profiles: world.profiles, measures: core.publishMeasures(world.seed, world.inventory) }, core.makeBenchmarks(world.inventory))
+const market = core.forecastMarket(
+  { inventory: world.inventory, profiles: world.profiles, measures: core.publishMeasures(world.seed, world.inventory) },
+  core.makeBenchmarks(world.inventory)
+)
 
-const INCLUDABLE = ['device', 'system', 'age', 'gender', 'language', 'income', 'category', 'moment', 'class', 'source', 'auction', 'connection', 'popularity', 'size', 'grade', 'price band', 'segments']
+const INCLUDABLE = [
+  'device',
+  'system',
+  'age',
+  'gender',
+  'language',
+  'income',
+  'category',
+  'moment',
+  'class',
+  'source',
+  'auction',
+  'connection',
+  'popularity',
+  'size',
+  'grade',
+  'price band',
+  'segments'
+]
 
 /** @param {(n: number) => number} below @param {number} nowHour @param {number} wide how loose it is, 0 to 3 */
 function randomLine(below, nowHour, wide) {
   const format = FORMATS[below(FORMATS.length)]
   const model = MODELS_OF[format][below(MODELS_OF[format].length)]
   const countries = core.COUNTRIES.map((/** @type {any} */ country) => country.code)
-  const pick = (/** @type {string[]} */ from, /** @type {number} */ n) => [...new Set(Array.from({ length: n }, () => from[below(from.length)]))]
-  const restrictions = wide === 3 && below(2) ? [] : [{ dimension: 'where', mode: 'include', values: pick(countries, 1 + below([2, 4, 8, 20][wide])) }]
+  const pick = (/** @type {string[]} */ from, /** @type {number} */ n) => [
+    ...new Set(Array.from({ length: n }, () => from[below(from.length)]))
+  ]
+  const restrictions =
+    wide === 3 && below(2) ? [] : [{ dimension: 'where', mode: 'include', values: pick(countries, 1 + below([2, 4, 8, 20][wide])) }]
   for (const dimension of pick(INCLUDABLE, below([4, 3, 2, 2][wide]))) {
     const all = core.DIMENSION_KINDS[dimension].values
-    const values = dimension === 'grade' ? [['B', 'C', 'D'][below(3)]] : dimension === 'size' ? pick([...shapesOf(format)], 1 + below(3)) : pick(all, Math.max(1, Math.ceil(all.length * (0.15 + below(50) / 100))))
+    const values =
+      dimension === 'grade'
+        ? [['B', 'C', 'D'][below(3)]]
+        : dimension === 'size'
+          ? pick([...shapesOf(format)], 1 + below(3))
+          : pick(all, Math.max(1, Math.ceil(all.length * (0.15 + below(50) / 100))))
     restrictions.push({ dimension, mode: 'include', values })
   }
   const roll = below(20)
-  const caps = roll < 2 ? [{ times: 1 + below(3), hours: 720 }] : roll < 10 ? [{ times: 1 + below(3), hours: [6, 24, 48, 168][below(4)] }] : []
-  const hours = below(4) === 0 ? { clock: below(2) ? 'viewer' : 'line', perMille: Array.from({ length: 168 }, (_, hour) => (hour % 24 < 6 + below(6) ? 0 : 1000)) } : null
+  const caps =
+    roll < 2 ? [{ times: 1 + below(3), hours: 720 }] : roll < 10 ? [{ times: 1 + below(3), hours: [6, 24, 48, 168][below(4)] }] : []
+  const hours =
+    below(4) === 0
+      ? { clock: below(2) ? 'viewer' : 'line', perMille: Array.from({ length: 168 }, (_, hour) => (hour % 24 < 6 + below(6) ? 0 : 1000)) }
+      : null
   return {
     format,
     question: {
-      targeting: { restrictions }, shapes: shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape)),
-      price: { model, bidMicros: model === 'CPM' ? 1000 : 1, maxMicros: null }, hours, caps, gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET, dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT,
-      campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)], startHour: nowHour, endHour: nowHour + 7 * 24, nowHour,
+      targeting: { restrictions },
+      shapes: shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape)),
+      price: { model, bidMicros: model === 'CPM' ? 1000 : 1, maxMicros: null },
+      hours,
+      caps,
+      gapMinutes: 0,
+      campaignCaps: [],
+      buys: OPEN_MARKET,
+      dataMicros: 0,
+      pacing: 'even',
+      limits: NO_LIMITS,
+      spent: NOTHING_SPENT,
+      campaignLimits: NO_LIMITS,
+      campaignSpent: NOTHING_SPENT,
+      matesDemandMicros: 0,
+      zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)],
+      startHour: nowHour,
+      endHour: nowHour + 7 * 24,
+      nowHour,
       // A replay knows the chance of what is paid for; the exchange learns what it is for this line.
       rateSd: AGAINST === 'delivery' ? core.RATE_SD : 0,
       exposures: { person: [], minute: [] }
@@ -68,7 +123,12 @@ const SHARD = 150_000
 function addTruth(lines, whole) {
   for (const line of lines) {
     const matched = core.matchTape(line.question, whole, market, never)
-    const { wins, reach } = core.replay({ tape: whole, market, question: line.question, matched, base: core.baseOf(line.question) }, core.weekTimeline(whole, 1, 0), { full: false }, never)
+    const { wins, reach } = core.replay(
+      { tape: whole, market, question: line.question, matched, base: core.baseOf(line.question) },
+      core.weekTimeline(whole, 1, 0),
+      { full: false },
+      never
+    )
     line.truth += wins
     line.trueReach += reach
   }
@@ -80,10 +140,28 @@ function addTruth(lines, whole) {
  */
 function addDelivery(lines, nowHour) {
   const rules = lines.map(({ question }, n) => ({
-    line: n + 1, revision: n + 1, campaign: 1, targeting: question.targeting, shapes: question.shapes, price: question.price, hours: question.hours, zone: question.zone, startHour: question.startHour, endHour: question.endHour,
-    liveFromHour: question.startHour, limits: NO_LIMITS, pacing: 'even', caps: question.caps, demandMicros: 1, ads: question.shapes.map((/** @type {number} */ shape) => ({ ad: n * 100 + shape, shape, weight: 1 }))
+    line: n + 1,
+    revision: n + 1,
+    campaign: 1,
+    targeting: question.targeting,
+    shapes: question.shapes,
+    price: question.price,
+    hours: question.hours,
+    zone: question.zone,
+    startHour: question.startHour,
+    endHour: question.endHour,
+    liveFromHour: question.startHour,
+    limits: NO_LIMITS,
+    pacing: 'even',
+    caps: question.caps,
+    demandMicros: 1,
+    ads: question.shapes.map((/** @type {number} */ shape) => ({ ad: n * 100 + shape, shape, weight: 1 }))
   }))
-  const exchange = new core.Exchange(world, { publication: 1, lines: rules, campaigns: [], apart: true }, { hour: nowHour, balanceMicros: 9e15, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() })
+  const exchange = new core.Exchange(
+    world,
+    { publication: 1, lines: rules, campaigns: [], apart: true },
+    { hour: nowHour, balanceMicros: 9e15, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() }
+  )
   const people = lines.map(() => new Set())
   for (let hour = 0; hour < 7 * 24; hour++) {
     const facts = exchange.runHour()
@@ -96,7 +174,10 @@ function addDelivery(lines, nowHour) {
   lines.forEach((line, n) => (line.trueReach = people[n].size))
 }
 
-/** @type {{ stratum: number, format: string, capped: boolean, wins: number, low: number, high: number, truth: number, reach: any, trueReach: number }[]} */
+/**
+ * @type {{ stratum: number, format: string, capped: boolean, wins: number, low: number, high: number, truth: number,
+ * reach: any, trueReach: number }[]}
+ */
 const found = []
 for (let period = 0; period < PERIODS; period++) {
   const lastDay = 59 + period * APART
@@ -122,18 +203,32 @@ for (let period = 0; period < PERIODS; period++) {
     question.price.bidMicros = question.price.model === 'CPM' ? base * 1000 : base
     const work = core.workOut(question, tape, market, never, matched)
     const { flight } = core.mainFigures(work, never)
-    lines.push({ question, stratum, format, capped: question.caps.length > 0, wins: flight.wins.value, low: flight.wins.low, high: flight.wins.high, truth: 0, reach: flight.reach, trueReach: 0, sd: work.sd })
+    lines.push({
+      question,
+      stratum,
+      format,
+      capped: question.caps.length > 0,
+      wins: flight.wins.value,
+      low: flight.wins.low,
+      high: flight.wins.high,
+      truth: 0,
+      reach: flight.reach,
+      trueReach: 0,
+      sd: work.sd
+    })
   }
   if (AGAINST === 'delivery') addDelivery(lines, nowHour)
-  else for (let from = 0; from < world.people; from += SHARD) {
-    const numbers = Uint32Array.from({ length: Math.min(SHARD, world.people - from) }, (_, n) => from + n)
-    addTruth(lines, core.buildTape(world, lastDay + 7, undefined, numbers))
-  }
+  else
+    for (let from = 0; from < world.people; from += SHARD) {
+      const numbers = Uint32Array.from({ length: Math.min(SHARD, world.people - from) }, (_, n) => from + n)
+      addTruth(lines, core.buildTape(world, lastDay + 7, undefined, numbers))
+    }
   found.push(...lines)
   console.log(`period ${period + 1}: ${counts.join(' + ')} lines, ${((performance.now() - began) / 1000).toFixed(0)} s`)
 }
 
-const share = (/** @type {typeof found} */ rows, /** @type {(row: typeof found[0]) => boolean} */ test) => (rows.length > 0 ? rows.filter(test).length / rows.length : NaN)
+const share = (/** @type {typeof found} */ rows, /** @type {(row: typeof found[0]) => boolean} */ test) =>
+  rows.length > 0 ? rows.filter(test).length / rows.length : NaN
 const holds = (/** @type {typeof found[0]} */ row) => row.truth >= row.low && row.truth <= row.high
 const reachHolds = (/** @type {typeof found[0]} */ row) => row.trueReach >= row.reach.low && row.trueReach <= row.reach.high
 const median = (/** @type {number[]} */ values) => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)] ?? NaN
@@ -143,20 +238,58 @@ console.log('\nmatched rows on the tape      lines  range holds  reach holds  me
 for (const [stratum, [low, high]] of STRATA.entries()) {
   const rows = found.filter((row) => row.stratum === stratum)
   const sure = rows.filter((row) => row.truth > 0)
-  console.log(`${String(low).padStart(8)} to ${String(high).padEnd(12)} ${String(rows.length).padStart(8)}     ${perCent(share(rows, holds))}     ${perCent(share(rows, reachHolds))}      ${perCent(median(sure.map(error)))}      ${perCent(median(sure.map((row) => (row.high - row.low) / Math.max(row.wins, 1))))}`)
+  console.log(
+    `${String(low).padStart(8)} to ${String(high).padEnd(12)} ${String(rows.length).padStart(8)}     ${perCent(share(rows, holds))}     ${perCent(share(rows, reachHolds))}      ${perCent(median(sure.map(error)))}      ${perCent(median(sure.map((row) => (row.high - row.low) / Math.max(row.wins, 1))))}`
+  )
 }
-for (const [name, rows] of /** @type {[string, typeof found][]} */ ([...FORMATS.map((/** @type {string} */ format) => [format, found.filter((row) => row.format === format)]), ['with a cap', found.filter((row) => row.capped)], ['without a cap', found.filter((row) => !row.capped)]])) {
-  console.log(`${name.padEnd(28)} ${String(rows.length).padStart(5)}     ${perCent(share(rows, holds))}     ${perCent(share(rows, reachHolds))}`)
+for (const [name, rows] of /** @type {[string, typeof found][]} */ ([
+  ...FORMATS.map((/** @type {string} */ format) => [format, found.filter((row) => row.format === format)]),
+  ['with a cap', found.filter((row) => row.capped)],
+  ['without a cap', found.filter((row) => !row.capped)]
+])) {
+  console.log(
+    `${name.padEnd(28)} ${String(rows.length).padStart(5)}     ${perCent(share(rows, holds))}     ${perCent(share(rows, reachHolds))}`
+  )
 }
-const BY_SIZE = [[0, 100], [100, 1000], [1000, 10_000], [10_000, Infinity]]
-const errorBySize = Object.fromEntries(BY_SIZE.map(([low, high]) => [`${low}+`, round(median(found.filter((row) => row.truth >= Math.max(1, low) && row.truth < high).map(error)))]))
+const BY_SIZE = [
+  [0, 100],
+  [100, 1000],
+  [1000, 10_000],
+  [10_000, Infinity]
+]
+const errorBySize = Object.fromEntries(
+  BY_SIZE.map(([low, high]) => [
+    `${low}+`,
+    round(median(found.filter((row) => row.truth >= Math.max(1, low) && row.truth < high).map(error)))
+  ])
+)
 const large = found.filter((row) => row.truth >= 1000)
 const figures = {
-  periods: PERIODS, lines: found.length, against: AGAINST, coverage80: round(share(found, holds)), reachCoverage80: round(share(found, reachHolds)), coverageByStratum: STRATA.map((_, stratum) => round(share(found.filter((row) => row.stratum === stratum), holds))),
-  largeLines: large.length, medianAbsError: Math.round(median(large.map(error)) * 10_000) / 10_000, medianWidth: round(median(large.map((row) => (row.high - row.low) / row.wins))), errorBySize
+  periods: PERIODS,
+  lines: found.length,
+  against: AGAINST,
+  coverage80: round(share(found, holds)),
+  reachCoverage80: round(share(found, reachHolds)),
+  coverageByStratum: STRATA.map((_, stratum) =>
+    round(
+      share(
+        found.filter((row) => row.stratum === stratum),
+        holds
+      )
+    )
+  ),
+  largeLines: large.length,
+  medianAbsError: Math.round(median(large.map(error)) * 10_000) / 10_000,
+  medianWidth: round(median(large.map((row) => (row.high - row.low) / row.wins))),
+  errorBySize
 }
 report(AGAINST === 'delivery' ? 'calibration-delivery' : 'calibration', figures)
 writeFileSync(inProject('.bench/calibration-lines.json'), JSON.stringify(found))
-const met = figures.coverage80 >= 0.75 && figures.coverage80 <= 0.9 && figures.coverageByStratum.every((/** @type {number} */ value) => value >= 0.7 && value <= 0.95) && figures.medianAbsError <= 0.1 && figures.medianWidth <= 0.3
+const met =
+  figures.coverage80 >= 0.75 &&
+  figures.coverage80 <= 0.9 &&
+  figures.coverageByStratum.every((/** @type {number} */ value) => value >= 0.7 && value <= 0.95) &&
+  figures.medianAbsError <= 0.1 &&
+  figures.medianWidth <= 0.3
 console.log(met ? 'All bounds are met.' : 'A bound is NOT met.')
 if (!met) process.exitCode = 1

@@ -50,16 +50,36 @@ async function unlessBuilt(name, folders, product, make) {
 async function buildKernel() {
   const product = inProject('core/src/forecast/kernel-bytes.ts')
   const wasm = inProject('.stamps/kernel.wasm')
-  await run(process.execPath, [inProject('node_modules/assemblyscript/bin/asc.js'), inProject('core/kernel/kernel.ts'), '-O3', '--enable', 'simd', '--noAssert', '--runtime', 'stub', '--importMemory', '--initialMemory', '1', '--maximumMemory', '65536', '-o', wasm])
+  await run(process.execPath, [
+    inProject('node_modules/assemblyscript/bin/asc.js'),
+    inProject('core/kernel/kernel.ts'),
+    '-O3',
+    '--enable',
+    'simd',
+    '--noAssert',
+    '--runtime',
+    'stub',
+    '--importMemory',
+    '--initialMemory',
+    '1',
+    '--maximumMemory',
+    '65536',
+    '-o',
+    wasm
+  ])
   const text = `/** Made by the build from core/kernel/kernel.ts. */\nexport const KERNEL_BASE64 = '${readFileSync(wasm).toString('base64')}'\n`
   if (!existsSync(product) || readFileSync(product, 'utf8') !== text) writeFileSync(product, text)
 }
 
 /** Core and server: type check and build in one. */
-export const buildServer = () => unlessBuilt('server', ['core/src', 'core/kernel', 'server/src'], 'server/dist/main.js', async () => {
-  await buildKernel()
-  await run(inProject('node_modules/.bin/tsc'), ['-b'])
-})
+export const buildServer = () =>
+  unlessBuilt('server', ['core/src', 'core/kernel', 'server/src'], 'server/dist/main.js', async () => {
+    await buildKernel()
+    await run(inProject('node_modules/.bin/tsc'), ['-b'])
+  })
 
 /** The pages. */
-export const buildPages = () => unlessBuilt('pages', ['core/src', 'web'], 'web/dist/index.html', () => run(inProject('node_modules/.bin/vite'), ['build', 'web', '--logLevel', 'warn']))
+export const buildPages = () =>
+  unlessBuilt('pages', ['core/src', 'web'], 'web/dist/index.html', () =>
+    run(inProject('node_modules/.bin/vite'), ['build', 'web', '--logLevel', 'warn'])
+  )

@@ -27,7 +27,9 @@ export function bar(label, share) {
     }
     return
   }
-  process.stdout.write(`\r          ${label.padEnd(34)} ${'='.repeat(tenth * 2)}${' '.repeat(20 - tenth * 2)} ${Math.round(share * 100)} %   `)
+  process.stdout.write(
+    `\r          ${label.padEnd(34)} ${'='.repeat(tenth * 2)}${' '.repeat(20 - tenth * 2)} ${Math.round(share * 100)} %   `
+  )
   open = share < 1
   if (share >= 1) process.stdout.write('\n')
 }

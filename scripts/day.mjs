@@ -17,19 +17,37 @@ const world = makeWorld({ ...TENTH, people: Number(process.argv[3] ?? TENTH.peop
 console.log(`world of ${world.people} people: ${worldHash(world)}`)
 let began = performance.now()
 const made = makeDay(world, day)
-console.log(`day ${day}, ${made.rows.count} opportunities in ${(performance.now() - began).toFixed(0)} ms: ${hashColumns(opportunityColumns(made.rows))}`)
+console.log(
+  `day ${day}, ${made.rows.count} opportunities in ${(performance.now() - began).toFixed(0)} ms: ${hashColumns(opportunityColumns(made.rows))}`
+)
 
 const lines = ['PT', 'ES', 'FR', 'DE', 'GB', 'US'].map((country, n) => ({
-  line: n + 1, revision: n + 1, campaign: 1, targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: [country] }] },
-  price: { model: 'CPM', bidMicros: 1_000_000 + n * 250_000, maxMicros: null }, zone: 'Europe/Lisbon', startHour: day * 24, endHour: day * 24 + 24, liveFromHour: day * 24,
-  limits: { ...NO_LIMITS, dailyMicros: n % 2 ? 3_000_000 : null }, pacing: n % 3 ? 'even' : 'fast', caps: n % 2 ? [{ times: 3, hours: 24 }] : [],
-  ads: Array.from({ length: 8 }, (_, size) => ({ ad: n * 10 + size, shape: size, weight: 1 })), demandMicros: 1
+  line: n + 1,
+  revision: n + 1,
+  campaign: 1,
+  targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: [country] }] },
+  price: { model: 'CPM', bidMicros: 1_000_000 + n * 250_000, maxMicros: null },
+  zone: 'Europe/Lisbon',
+  startHour: day * 24,
+  endHour: day * 24 + 24,
+  liveFromHour: day * 24,
+  limits: { ...NO_LIMITS, dailyMicros: n % 2 ? 3_000_000 : null },
+  pacing: n % 3 ? 'even' : 'fast',
+  caps: n % 2 ? [{ times: 3, hours: 24 }] : [],
+  ads: Array.from({ length: 8 }, (_, size) => ({ ad: n * 10 + size, shape: size, weight: 1 })),
+  demandMicros: 1
 }))
-const exchange = new Exchange(world, { publication: 1, lines, campaigns: [] },
-  { hour: day * 24, balanceMicros: 1e12, lines: new Map(), campaigns: new Map(), exposures: new ExposureBook() }, () => made)
+const exchange = new Exchange(
+  world,
+  { publication: 1, lines, campaigns: [] },
+  { hour: day * 24, balanceMicros: 1e12, lines: new Map(), campaigns: new Map(), exposures: new ExposureBook() },
+  () => made
+)
 began = performance.now()
 const hours = Array.from({ length: 24 }, () => exchange.runHour())
 const milliseconds = performance.now() - began
 const wins = hours.reduce((sum, hour) => sum + hour.wins, 0)
 const spend = hours.reduce((sum, hour) => sum + hour.spendMicros, 0)
-console.log(`${wins} bought for ${(spend / 1e6).toFixed(6)} in ${milliseconds.toFixed(0)} ms, ${Math.round((made.rows.count / milliseconds) * 1000)} opportunities a second: ${hashColumns(hours.map((hour) => hour.log))}`)
+console.log(
+  `${wins} bought for ${(spend / 1e6).toFixed(6)} in ${milliseconds.toFixed(0)} ms, ${Math.round((made.rows.count / milliseconds) * 1000)} opportunities a second: ${hashColumns(hours.map((hour) => hour.log))}`
+)

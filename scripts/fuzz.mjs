@@ -18,7 +18,9 @@ await buildServer()
 const database = await startDatabase(dataFolder('test'), { schema: 'test', bufferMb: 256, forTests: true })
 const code = await new Promise((resolve) => {
   const child = spawn(inProject('node_modules/.bin/vitest'), ['run', '--root', 'server', 'test/fuzz.test.ts'], {
-    cwd: ROOT, stdio: 'inherit', env: { ...process.env, TZ: 'UTC', TEST_DATABASE_URL: database.url, TIN_HARBOR_FUZZ: tries, TIN_HARBOR_FUZZ_SEED: seed }
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, TZ: 'UTC', TEST_DATABASE_URL: database.url, TIN_HARBOR_FUZZ: tries, TIN_HARBOR_FUZZ_SEED: seed }
   })
   child.on('exit', resolve)
 })

@@ -9,7 +9,9 @@ export class SetUpError extends Error {}
 
 /** @param {string} command */
 function has(command) {
-  return ['/usr/sbin', '/usr/bin', '/usr/local/bin', '/usr/local/sbin', ...(process.env.PATH ?? '').split(':')].some((folder) => existsSync(`${folder}/${command}`))
+  return ['/usr/sbin', '/usr/bin', '/usr/local/bin', '/usr/local/sbin', ...(process.env.PATH ?? '').split(':')].some((folder) =>
+    existsSync(`${folder}/${command}`)
+  )
 }
 
 /**
@@ -33,12 +35,15 @@ export function run(command, args, env = process.env) {
 /** Refuses a Node that is too old before anything else is tried. */
 export function checkNode() {
   const [major, minor] = process.versions.node.split('.').map(Number)
-  if (major < 20 || (major === 20 && minor < 19)) throw new SetUpError(`Tin Harbor needs Node 20.19 or newer; this is ${process.versions.node}.`)
+  if (major < 20 || (major === 20 && minor < 19))
+    throw new SetUpError(`Tin Harbor needs Node 20.19 or newer; this is ${process.versions.node}.`)
 }
 
 /** Installs the packages of the lock file when they are not the ones that are there. */
 export async function installPackages() {
-  const lock = createHash('sha256').update(readFileSync(inProject('package-lock.json'))).digest('hex')
+  const lock = createHash('sha256')
+    .update(readFileSync(inProject('package-lock.json')))
+    .digest('hex')
   const stamp = inProject('node_modules', '.tin-harbor-lock')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
   say('installing packages ...')
@@ -53,7 +58,8 @@ export async function installPackages() {
  */
 async function installDebian(command, packages) {
   if (has(command)) return
-  if (process.getuid?.() !== 0) throw new SetUpError(`${command} is missing. Install it first: sudo apt-get install --no-install-recommends ${packages.join(' ')}`)
+  if (process.getuid?.() !== 0)
+    throw new SetUpError(`${command} is missing. Install it first: sudo apt-get install --no-install-recommends ${packages.join(' ')}`)
   if (!has('apt-get')) throw new SetUpError(`${command} is missing, and there is no apt-get to install it with: ${packages.join(' ')}`)
   say(`installing ${packages.join(', ')} ...`)
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }

@@ -30,8 +30,17 @@ const LONGEST_LIFE_MS = 900
 function startServer(url, port) {
   return new Promise((resolve, reject) => {
     const child = fork(inProject('server/dist/main.js'), [], {
-      execArgv: [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-      env: { ...process.env, TZ: 'UTC', DATABASE_URL: url, PORT: String(port), TIN_HARBOR_INSTANCE: INSTANCE, TIN_HARBOR_PEOPLE: PEOPLE, TIN_HARBOR_LOG: 'silent' }
+      execArgv: [],
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      env: {
+        ...process.env,
+        TZ: 'UTC',
+        DATABASE_URL: url,
+        PORT: String(port),
+        TIN_HARBOR_INSTANCE: INSTANCE,
+        TIN_HARBOR_PEOPLE: PEOPLE,
+        TIN_HARBOR_LOG: 'silent'
+      }
     })
     child.on('message', (/** @type {any} */ message) => {
       if (message.ready) resolve(child)
@@ -53,7 +62,11 @@ async function startRun(port, hours) {
   const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
   const base = `http://127.0.0.1:${port}`
   const headers = { origin: base, 'content-type': 'application/json' }
-  const session = await fetch(`${base}/api/session`, { method: 'POST', headers, body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD }) })
+  const session = await fetch(`${base}/api/session`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD })
+  })
   const cookie = (session.headers.get('set-cookie') ?? '').split(';')[0]
   const run = await fetch(`${base}/api/market/run`, { method: 'POST', headers: { ...headers, cookie }, body: JSON.stringify({ hours }) })
   if (!run.ok) throw new Error(`The run did not start: ${await run.text()}`)
@@ -63,7 +76,14 @@ async function startRun(port, hours) {
 async function connect(url) {
   const { createConnection } = await import('mariadb')
   const { hostname, port, username, password, pathname } = new URL(url)
-  return createConnection({ host: hostname, port: Number(port), user: username, password, database: pathname.slice(1), bigIntAsNumber: true })
+  return createConnection({
+    host: hostname,
+    port: Number(port),
+    user: username,
+    password,
+    database: pathname.slice(1),
+    bigIntAsNumber: true
+  })
 }
 
 /** @param {string} url @param {number} target */
@@ -98,8 +118,11 @@ const FACTS = [
 async function factsOf(url) {
   const connection = await connect(url)
   const hash = createHash('sha256')
-  for (const sql of FACTS) hash.update(JSON.stringify(await connection.query(sql), (_, value) => (typeof value === 'bigint' ? Number(value) : value)))
-  const hours = await connection.query('SELECT d.hour, d.n, (SELECT COALESCE(SUM(wins), 0) FROM line_hour h WHERE h.hour = d.hour) AS wins FROM delivery_hour d ORDER BY d.hour')
+  for (const sql of FACTS)
+    hash.update(JSON.stringify(await connection.query(sql), (_, value) => (typeof value === 'bigint' ? Number(value) : value)))
+  const hours = await connection.query(
+    'SELECT d.hour, d.n, (SELECT COALESCE(SUM(wins), 0) FROM line_hour h WHERE h.hour = d.hour) AS wins FROM delivery_hour d ORDER BY d.hour'
+  )
   const [ledger] = await connection.query('SELECT SUM(amount_micros) AS sum FROM ledger_entry')
   await connection.end()
   return { digest: hash.digest('hex'), hours, ledger: Number(ledger.sum) }

@@ -13,5 +13,7 @@ await buildServer()
 const report = await killRun({ kills, hours: 120, seed: Number(process.argv[3] ?? 1), say })
 mkdirSync(inProject('.bench'), { recursive: true })
 writeFileSync(inProject('.bench/kills.json'), JSON.stringify(report))
-say(`kills ${report.kills}, hours lost ${report.lost}, doubled ${report.doubled}, ledger off by ${report.ledgerOffMicros} micros, facts ${report.equal ? 'equal' : 'DIFFER'}`)
+say(
+  `kills ${report.kills}, hours lost ${report.lost}, doubled ${report.doubled}, ledger off by ${report.ledgerOffMicros} micros, facts ${report.equal ? 'equal' : 'DIFFER'}`
+)
 process.exit(report.equal && report.kills === kills ? 0 : 1)

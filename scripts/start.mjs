@@ -51,7 +51,10 @@ async function end(code) {
   process.exit(code)
 }
 
-process.on('SIGINT', () => void end(0)).on('SIGTERM', () => void end(0)).on('SIGHUP', () => void end(0))
+process
+  .on('SIGINT', () => void end(0))
+  .on('SIGTERM', () => void end(0))
+  .on('SIGHUP', () => void end(0))
 // npm passes signals on to nobody: when it is gone, so are we.
 const parent = process.ppid
 setInterval(() => {
@@ -86,8 +89,19 @@ async function main() {
   const port = await pagePort()
   const instance = createHash('sha256').update(folder).digest('hex').slice(0, 8)
   server = fork(inProject('server/dist/main.js'), [], {
-    execArgv: ['--max-old-space-size=4096'], stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-    env: { ...process.env, TZ: 'UTC', DATABASE_URL: database.url, PORT: String(port), TIN_HARBOR_PORTS: String(PORTS), TIN_HARBOR_INSTANCE: instance, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_TAPES: folder, TIN_HARBOR_LOG: process.env.TIN_HARBOR_LOG ?? 'warn' }
+    execArgv: ['--max-old-space-size=4096'],
+    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      TZ: 'UTC',
+      DATABASE_URL: database.url,
+      PORT: String(port),
+      TIN_HARBOR_PORTS: String(PORTS),
+      TIN_HARBOR_INSTANCE: instance,
+      TIN_HARBOR_PAGES: inProject('web/dist'),
+      TIN_HARBOR_TAPES: folder,
+      TIN_HARBOR_LOG: process.env.TIN_HARBOR_LOG ?? 'warn'
+    }
   })
   server.on('message', (/** @type {any} */ message) => {
     if (message.step && message.step !== 'database') bar(STEPS[/** @type {keyof typeof STEPS} */ (message.step)], message.share)

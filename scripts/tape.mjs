@@ -4,7 +4,10 @@ import { buildServer } from './compile.mjs'
 import { say } from './console.mjs'
 import { inProject } from './project.mjs'
 
-/** `npm run tape -- csv|parquet FILE [people] [last day]`: the recorded opportunities for other tools; docs/formats.md names the columns. */
+/**
+ * `npm run tape -- csv|parquet FILE [people] [last day]`: the recorded opportunities for other tools; docs/formats.md
+ * names the columns.
+ */
 const [kind, file, people, lastDay = '59'] = process.argv.slice(2)
 if ((kind !== 'csv' && kind !== 'parquet') || !file || (people && !/^\d+$/.test(people)) || !/^\d+$/.test(lastDay)) {
   console.error('Say what to write and where: npm run tape -- csv|parquet FILE [people] [last day, counted from 2026-01-01 = 0]')
@@ -30,8 +33,14 @@ if (kind === 'csv') {
   const types = { text: 'STRING', 'whole number': 'INT32', flag: 'BOOLEAN' }
   await parquetWriteFile({
     filename: file,
-    columnData: EXPORT_COLUMNS.map((/** @type {any} */ column) => ({ name: column.name, type: types[/** @type {keyof typeof types} */ (column.type)], data: exportValues(column, tape, world.inventory) })),
-    kvMetadata: [{ key: 'tin-harbor', value: JSON.stringify({ seed: tape.seed, people: tape.people, sample: tape.sample, firstDay: tape.firstDay }) }]
+    columnData: EXPORT_COLUMNS.map((/** @type {any} */ column) => ({
+      name: column.name,
+      type: types[/** @type {keyof typeof types} */ (column.type)],
+      data: exportValues(column, tape, world.inventory)
+    })),
+    kvMetadata: [
+      { key: 'tin-harbor', value: JSON.stringify({ seed: tape.seed, people: tape.people, sample: tape.sample, firstDay: tape.firstDay }) }
+    ]
   })
 }
 say(`written to ${file}`)

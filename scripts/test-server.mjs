@@ -18,11 +18,12 @@ async function withConnection(url, work) {
 }
 
 /** @param {string} url whose schema is made anew @returns {Promise<void>} */
-const makeSchema = (url) => withConnection(url, async (query) => {
-  const name = new URL(url).pathname.slice(1)
-  await query(`DROP DATABASE IF EXISTS \`${name}\``)
-  await query(`CREATE DATABASE \`${name}\` CHARACTER SET utf8mb4`)
-})
+const makeSchema = (url) =>
+  withConnection(url, async (query) => {
+    const name = new URL(url).pathname.slice(1)
+    await query(`DROP DATABASE IF EXISTS \`${name}\``)
+    await query(`CREATE DATABASE \`${name}\` CHARACTER SET utf8mb4`)
+  })
 
 /**
  * Copies a schema with its rows, whole tables with their keys.
@@ -45,9 +46,10 @@ export async function copySchema(url, from, to) {
 }
 
 /** @param {string} url of the server @param {string} name */
-export const dropSchema = (url, name) => withConnection(url, async (query) => {
-  await query(`DROP DATABASE IF EXISTS \`${name}\``)
-})
+export const dropSchema = (url, name) =>
+  withConnection(url, async (query) => {
+    await query(`DROP DATABASE IF EXISTS \`${name}\``)
+  })
 
 /**
  * A server with pages, for the browser tests.
@@ -59,8 +61,18 @@ export const dropSchema = (url, name) => withConnection(url, async (query) => {
 export async function startTestServer(url, people = PEOPLE, { fresh = true } = {}) {
   if (fresh) await makeSchema(url)
   const child = fork(inProject('server/dist/main.js'), [], {
-    execArgv: [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-    env: { ...process.env, TZ: 'UTC', DATABASE_URL: url, PORT: String(await freePort()), TIN_HARBOR_INSTANCE: 'test', TIN_HARBOR_PEOPLE: people, TIN_HARBOR_PAGES: inProject('web/dist'), TIN_HARBOR_LOG: 'silent' }
+    execArgv: [],
+    stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+    env: {
+      ...process.env,
+      TZ: 'UTC',
+      DATABASE_URL: url,
+      PORT: String(await freePort()),
+      TIN_HARBOR_INSTANCE: 'test',
+      TIN_HARBOR_PEOPLE: people,
+      TIN_HARBOR_PAGES: inProject('web/dist'),
+      TIN_HARBOR_LOG: 'silent'
+    }
   })
   const address = await new Promise((resolve, reject) => {
     child.on('message', (/** @type {any} */ message) => {
@@ -70,7 +82,8 @@ export async function startTestServer(url, people = PEOPLE, { fresh = true } = {
     child.once('exit', (code) => reject(new Error(`The server ended early (${code}).`)))
   })
   return {
-    address, pid: child.pid ?? 0,
+    address,
+    pid: child.pid ?? 0,
     stop: async () => {
       const gone = new Promise((resolve) => child.once('exit', resolve))
       child.kill('SIGTERM')
@@ -86,7 +99,11 @@ export async function startTestServer(url, people = PEOPLE, { fresh = true } = {
 export async function demoTrader(address) {
   const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
   const headers = { origin: address, 'content-type': 'application/json' }
-  const session = await fetch(`${address}/api/session`, { method: 'POST', headers, body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD }) })
+  const session = await fetch(`${address}/api/session`, {
+    method: 'POST',
+    headers,
+    body: JSON.stringify({ email: 'ines@wharfside.example', password: DEMO_PASSWORD })
+  })
   const signed = { ...headers, cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
   const read = async (/** @type {string} */ path) => {
     const answer = await fetch(`${address}/api/${path}`, { headers: signed })

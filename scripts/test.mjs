@@ -21,7 +21,11 @@ let failed = 0
  */
 function show(command, env = process.env) {
   return new Promise((resolve) => {
-    const child = spawn(inProject('node_modules/.bin', command[0]), command.slice(1), { cwd: ROOT, env, stdio: ['ignore', 'inherit', 'inherit'] })
+    const child = spawn(inProject('node_modules/.bin', command[0]), command.slice(1), {
+      cwd: ROOT,
+      env,
+      stdio: ['ignore', 'inherit', 'inherit']
+    })
     child.on('error', () => resolve(1))
     child.on('exit', (code) => resolve(code ?? 1))
   })
@@ -35,13 +39,19 @@ async function check(name, command) {
   say(`${name}: ${code === 0 ? 'good' : 'FAILED'}`)
 }
 
-/** @param {string} part @param {NodeJS.ProcessEnv} env @param {{ name?: string, files?: string[] }} [only] some of its files, under a name of their own */
+/**
+ * @param {string} part @param {NodeJS.ProcessEnv} env @param {{ name?: string, files?: string[] }} [only] some of its
+ * files, under a name of their own
+ */
 async function suite(part, env, { name = part, files = [] } = {}) {
   const report = inProject('.bench', `tests-${name}.json`)
   mkdirSync(inProject('.bench'), { recursive: true })
   rmSync(report, { force: true })
   const began = Date.now()
-  const code = await show(['vitest', 'run', ...files, '--root', part, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { ...process.env, TZ: 'UTC', ...env })
+  const code = await show(
+    ['vitest', 'run', ...files, '--root', part, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    { ...process.env, TZ: 'UTC', ...env }
+  )
   const counts = existsSync(report) ? JSON.parse(readFileSync(report, 'utf8')) : { numPassedTests: 0, numFailedTests: 1 }
   passed += counts.numPassedTests
   // A file that cannot be loaded has no tests to fail.
@@ -66,6 +76,7 @@ async function main() {
   }
   const others = async () => {
     for (const part of ['core/test', 'server/test', 'e2e']) await check(`types of ${part}`, ['tsc', '-p', part])
+    await check('layout of the source', ['prettier', '--check', '--log-level', 'warn', '.'])
     await check('lint', ['eslint', '--max-warnings', '0', '.'])
   }
   // One after the other they keep one of two processors waiting.
@@ -76,7 +87,9 @@ async function main() {
   const database = await startDatabase(folder, { schema: 'test', bufferMb: 256, forTests: true })
   endings.push(database.stop)
   await suite('server', { TEST_DATABASE_URL: database.url })
-  await browserTests(database.url, (file, address) => suite('e2e', { TEST_SERVER_URL: address }, { name: `e2e, ${file.replace('.test.ts', '')}`, files: [file] }))
+  await browserTests(database.url, (file, address) =>
+    suite('e2e', { TEST_SERVER_URL: address }, { name: `e2e, ${file.replace('.test.ts', '')}`, files: [file] })
+  )
 }
 
 try {

@@ -11,7 +11,8 @@ import { holdbackTruth } from './truth/holdbacks.mjs'
 await buildServer()
 /** @type {any} */
 const core = {}
-for (const part of ['market', 'exchange', 'response', 'places', 'random', 'pricing', 'time', 'tape', 'forecast', 'targeting', 'taxonomy']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+for (const part of ['market', 'exchange', 'response', 'places', 'random', 'pricing', 'time', 'tape', 'forecast', 'targeting', 'taxonomy'])
+  Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
 const { SHAPES, shapesOf, NO_LIMITS } = core
 const START = 60 * 24
 const never = () => false
@@ -30,20 +31,48 @@ const median = (/** @type {number[]} */ values) => [...values].sort((a, b) => a 
 /** @param {string} format @param {any} over */
 function line(format, over) {
   return {
-    line: 1, revision: 1, campaign: 1, targeting: { restrictions: [] }, shapes: shapes(format), price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null }, zone: 'UTC', startHour: START, endHour: START + 60 * 24, liveFromHour: START,
-    limits: NO_LIMITS, pacing: 'even', caps: [], ads: shapes(format).map((/** @type {number} */ shape) => ({ ad: 1000 + shape, shape, weight: 1 })), demandMicros: 1, ...over
+    line: 1,
+    revision: 1,
+    campaign: 1,
+    targeting: { restrictions: [] },
+    shapes: shapes(format),
+    price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
+    zone: 'UTC',
+    startHour: START,
+    endHour: START + 60 * 24,
+    liveFromHour: START,
+    limits: NO_LIMITS,
+    pacing: 'even',
+    caps: [],
+    ads: shapes(format).map((/** @type {number} */ shape) => ({ ad: 1000 + shape, shape, weight: 1 })),
+    demandMicros: 1,
+    ...over
   }
 }
 /** Conversion events that count: many, so that a tenth of the market brings enough of them. */
 const TRACKERS = 8
 /** @param {any} rules @param {any} [over] of the campaign */
 const publication = (rules, over = {}) => ({
-  publication: 1, lines: [rules], campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: NO_LIMITS, ...over }], owners: [{ line: 1, campaign: 1, advertiser: 1, zone: 'UTC' }],
-  trackers: Array.from({ length: TRACKERS }, (_, n) => ({ advertiser: 1, tracker: 9 + n, clickHours: 720, viewHours: null, valueMicros: 500_000 }))
+  publication: 1,
+  lines: [rules],
+  campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: NO_LIMITS, ...over }],
+  owners: [{ line: 1, campaign: 1, advertiser: 1, zone: 'UTC' }],
+  trackers: Array.from({ length: TRACKERS }, (_, n) => ({
+    advertiser: 1,
+    tracker: 9 + n,
+    clickHours: 720,
+    viewHours: null,
+    valueMicros: 500_000
+  }))
 })
 /** @param {any} rules @param {number} hours @param {(facts: any) => void} onHour @param {any} [over] */
 function run(rules, hours, onHour, over) {
-  const exchange = new core.Exchange(world, publication(rules, over), { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() }, dayOf)
+  const exchange = new core.Exchange(
+    world,
+    publication(rules, over),
+    { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() },
+    dayOf
+  )
   for (let hour = 0; hour < hours; hour++) onHour(exchange.runHour())
   return exchange
 }
@@ -64,7 +93,12 @@ function limits() {
       tried++
       const format = core.FORMATS[below(5)]
       const countries = [...new Set(Array.from({ length: 2 + below(5) }, () => core.COUNTRIES[below(24)].code))]
-      const rules = line(format, { targeting: { restrictions: [include('where', countries)] }, price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }, pacing, traffic: Array.from({ length: 168 }, (_, hour) => 20 + ((hour % 24) ** 2 % 97)) })
+      const rules = line(format, {
+        targeting: { restrictions: [include('where', countries)] },
+        price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null },
+        pacing,
+        traffic: Array.from({ length: 168 }, (_, hour) => 20 + ((hour % 24) ** 2 % 97))
+      })
       /** Spend it could have by minute of the day, without a limit. */
       const able = Array.from({ length: 2 }, () => new Float64Array(1440))
       let dearest = 0
@@ -79,7 +113,11 @@ function limits() {
       const limit = Math.floor(possible * (0.15 + 0.7 * random()))
       if (limit < 100 * dearest) continue
       const spent = [0, 0]
-      run({ ...rules, limits: { ...NO_LIMITS, dailyMicros: limit } }, 48, (facts) => (spent[Math.floor((facts.hour - START) / 24)] += facts.spendMicros))
+      run(
+        { ...rules, limits: { ...NO_LIMITS, dailyMicros: limit } },
+        48,
+        (facts) => (spent[Math.floor((facts.hour - START) / 24)] += facts.spendMicros)
+      )
       const plan = { limitMicros: limit, openFrom: 0, openTo: 1440, curve: null }
       const before = reachable
       able.forEach((day, d) => {
@@ -98,8 +136,18 @@ function limits() {
       })
       if (reachable > before) lines++
     }
-    figures[pacing] = { lines, tried, days: reachable, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)), within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length), passedByCharges: Math.floor(1000 * worstOver) / 1000 }
-    console.log(`${pacing.padEnd(8)} ${lines} lines (of ${tried}), ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`)
+    figures[pacing] = {
+      lines,
+      tried,
+      days: reachable,
+      medianOff: round(100 * median(off)),
+      worstOff: round(100 * Math.max(...off)),
+      within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length),
+      passedByCharges: Math.floor(1000 * worstOver) / 1000
+    }
+    console.log(
+      `${pacing.padEnd(8)} ${lines} lines (of ${tried}), ${reachable} reachable days: median ${figures[pacing].medianOff} % off the limit, worst ${figures[pacing].worstOff} %, ${figures[pacing].within2} % within 2 %; passed by at most ${figures[pacing].passedByCharges} of a charge`
+    )
   }
   return figures
 }
@@ -117,7 +165,12 @@ function money() {
     const format = core.FORMATS[below(5)]
     const pacing = ['even', 'fast', 'traffic'][off.length % 3]
     const countries = [...new Set(Array.from({ length: 2 + below(5) }, () => core.COUNTRIES[below(24)].code))]
-    const rules = line(format, { targeting: { restrictions: [include('where', countries)] }, price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }, pacing, caps: below(2) ? [{ times: 1 + below(4), hours: [24, 72][below(2)] }] : [] })
+    const rules = line(format, {
+      targeting: { restrictions: [include('where', countries)] },
+      price: { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null },
+      pacing,
+      caps: below(2) ? [{ times: 1 + below(4), hours: [24, 72][below(2)] }] : []
+    })
     const week = (/** @type {any} */ over) => {
       const found = { spend: new Float64Array(168), wins: new Float64Array(168) }
       run({ ...rules, ...over }, 168, (facts) => {
@@ -134,10 +187,25 @@ function money() {
     const weekday = core.weekdayOf(START / 24)
     // The weights of pacing by traffic are by hour of the week, Monday first.
     const traffic = Array.from({ length: 168 }, (_, hour) => Math.round(free.spend[(hour + 168 - weekday * 24) % 168]))
-    const said = core.moneyStep(free.spend, free.wins, { pacing, own: { ...NO_LIMITS, dailyMicros }, campaign: NO_LIMITS, campaignShare: 1, spent: core.NOTHING_SPENT, campaignSpent: core.NOTHING_SPENT }, { days: 7, firstMinute: 0, span: 10_080, weekday, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array(168).fill(60) }, 1)
+    const said = core.moneyStep(
+      free.spend,
+      free.wins,
+      {
+        pacing,
+        own: { ...NO_LIMITS, dailyMicros },
+        campaign: NO_LIMITS,
+        campaignShare: 1,
+        spent: core.NOTHING_SPENT,
+        campaignSpent: core.NOTHING_SPENT
+      },
+      { days: 7, firstMinute: 0, span: 10_080, weekday, daysLeftInMonth: 31, flightDays: 7, openMinutes: new Array(168).fill(60) },
+      1
+    )
     const was = core.sumOf(week({ limits: { ...NO_LIMITS, dailyMicros }, traffic }).wins)
     off.push(Math.abs(said.wins / was - 1))
-    console.log(`line ${String(off.length).padStart(2)} ${format}, ${pacing}${rules.caps.length > 0 ? ', capped' : ''}: ${Math.round(said.wins)} wins by the money step, ${was} run; ${(100 * share).toFixed(0)} % of what it could spend`)
+    console.log(
+      `line ${String(off.length).padStart(2)} ${format}, ${pacing}${rules.caps.length > 0 ? ', capped' : ''}: ${Math.round(said.wins)} wins by the money step, ${was} run; ${(100 * share).toFixed(0)} % of what it could spend`
+    )
   }
   console.log(`50 lines: median ${(100 * median(off)).toFixed(2)} % apart, worst ${(100 * Math.max(...off)).toFixed(1)} %`)
   return { lines: off.length, medianOff: round(100 * median(off)), worstOff: round(100 * Math.max(...off)) }
@@ -157,23 +225,38 @@ function rotation() {
     const worth = ads.map((ad) => core.adAppeal(world.seed, ad) * core.adPull(world.seed, ad))
     const best = ads[worth.indexOf(Math.max(...worth))]
     const of = (/** @type {string} */ rotation) => {
-      const rules = line('native', { rotation, price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null }, ads: shapes('native').flatMap((/** @type {number} */ shape) => ads.map((ad) => ({ ad, shape, weight: 1 }))) })
+      const rules = line('native', {
+        rotation,
+        price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null },
+        ads: shapes('native').flatMap((/** @type {number} */ shape) => ads.map((ad) => ({ ad, shape, weight: 1 })))
+      })
       let events = 0
       let wins = 0
       /** @type {Map<number, number>} */
       const shown = new Map()
       let after = 0
-      run(rules, 24 * 20, (facts) => {
-        const late = events >= 200
-        for (const total of facts.hourTotals) {
-          events += total.conversions
-          wins += total.wins
-          if (!late) continue
-          shown.set(total.ad, (shown.get(total.ad) ?? 0) + total.wins)
-          after += total.wins
-        }
-      }, { goal: 'conversions' })
-      return { events, wins, after, shares: ads.map((ad) => (shown.get(ad) ?? 0) / Math.max(1, after)), best: (shown.get(best) ?? 0) / Math.max(1, after) }
+      run(
+        rules,
+        24 * 20,
+        (facts) => {
+          const late = events >= 200
+          for (const total of facts.hourTotals) {
+            events += total.conversions
+            wins += total.wins
+            if (!late) continue
+            shown.set(total.ad, (shown.get(total.ad) ?? 0) + total.wins)
+            after += total.wins
+          }
+        },
+        { goal: 'conversions' }
+      )
+      return {
+        events,
+        wins,
+        after,
+        shares: ads.map((ad) => (shown.get(ad) ?? 0) / Math.max(1, after)),
+        best: (shown.get(best) ?? 0) / Math.max(1, after)
+      }
     }
     const learned = of('learning')
     const even = of('even')
@@ -187,11 +270,22 @@ function rotation() {
     shown60 += learned.best / 20
     least = Math.min(least, ...learned.shares)
     gains.push(learned.events / learned.wins / (even.events / even.wins) - 1)
-    console.log(`set ${String(seed + 1).padStart(2)}: ${learned.events} goal events against ${even.events} in turn; the best ad has ${(100 * learned.best).toFixed(0)} % of showings after 200; true worth ${worth.map((w) => w.toFixed(2)).join(' ')}`)
+    console.log(
+      `set ${String(seed + 1).padStart(2)}: ${learned.events} goal events against ${even.events} in turn; the best ad has ${(100 * learned.best).toFixed(0)} % of showings after 200; true worth ${worth.map((w) => w.toFixed(2)).join(' ')}`
+    )
   }
   const mean = gains.reduce((sum, gain) => sum + gain, 0) / gains.length
-  console.log(`in ${found} of 20 the best ad has over 60 % (in ${clearFound} of the ${clear} where it is over 10 % better than the second), ${(100 * shown60).toFixed(0)} % in the mean; the least share of any ad is ${(100 * least).toFixed(1)} %; ${(100 * mean).toFixed(1)} % more goal events in the mean`)
-  return { setsOver60: found, clearSets: clear, clearSetsOver60: clearFound, meanShareOfBest: round(100 * shown60), leastShare: round(100 * least), meanGain: round(100 * mean) }
+  console.log(
+    `in ${found} of 20 the best ad has over 60 % (in ${clearFound} of the ${clear} where it is over 10 % better than the second), ${(100 * shown60).toFixed(0)} % in the mean; the least share of any ad is ${(100 * least).toFixed(1)} %; ${(100 * mean).toFixed(1)} % more goal events in the mean`
+  )
+  return {
+    setsOver60: found,
+    clearSets: clear,
+    clearSetsOver60: clearFound,
+    meanShareOfBest: round(100 * shown60),
+    leastShare: round(100 * least),
+    meanGain: round(100 * mean)
+  }
 }
 
 /** What hidden rates say of a log row: expected events of the aim's kind. */
@@ -224,7 +318,9 @@ function aims() {
   for (let n = 0; n < 40; n++) {
     const format = ['display', 'native', 'video'][n % 3]
     const event = n % 3 === 2 ? 'view' : ['click', 'stay', 'conversion'][Math.floor(n / 3) % 3]
-    const targeting = { restrictions: [include('where', [...new Set(Array.from({ length: 12 + below(12) }, () => core.COUNTRIES[below(24)].code))])] }
+    const targeting = {
+      restrictions: [include('where', [...new Set(Array.from({ length: 12 + below(12) }, () => core.COUNTRIES[below(24)].code))])]
+    }
     const learnDays = 10
     const judgeDays = 6
     const hours = (learnDays + judgeDays) * 24
@@ -232,7 +328,10 @@ function aims() {
     const judged = (over, from) => {
       const found = { spend: 0, events: 0, gathered: 0 }
       run(line(format, { targeting, ...over }), hours, (facts) => {
-        for (const total of facts.hourTotals) if (facts.hour < START + from * 24) found.gathered += event === 'view' ? total.views : event === 'click' ? total.visits : event === 'stay' ? total.stays : total.conversions
+        for (const total of facts.hourTotals)
+          if (facts.hour < START + from * 24)
+            found.gathered +=
+              event === 'view' ? total.views : event === 'click' ? total.visits : event === 'stay' ? total.stays : total.conversions
         if (facts.hour < START + from * 24) return
         const log = core.openLog(facts.log, facts.wins, facts.crc)
         for (let i = 0; i < log.count; i++) {
@@ -244,10 +343,15 @@ function aims() {
     }
     // What a fixed bid pays for an event, at five bids: the aim lies among them, so that it can be reached.
     const bids = [600, 1100, 1900, 3300, 6000].map((bid) => bid * (format === 'video' ? 3 : 1))
-    const fixed = bids.map((bid) => ({ bid, ...judged({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } }, learnDays) })).filter((of) => of.events > 0)
+    const fixed = bids
+      .map((bid) => ({ bid, ...judged({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } }, learnDays) }))
+      .filter((of) => of.events > 0)
     const costs = fixed.map((of) => of.spend / of.events)
     const aim = Math.round(costs[Math.floor(costs.length / 2)] * (0.85 + 0.4 * random()))
-    const aimed = judged({ price: { model: 'CPM', bidMicros: bids[4] * 1000, maxMicros: bids[4] * 2000 }, aim: { event, micros: aim } }, learnDays)
+    const aimed = judged(
+      { price: { model: 'CPM', bidMicros: bids[4] * 1000, maxMicros: bids[4] * 2000 }, aim: { event, micros: aim } },
+      learnDays
+    )
     if (aimed.gathered < 50) {
       tooFew++
       console.log(`line ${n + 1}: ${aimed.gathered} of 50 events; too few`)
@@ -263,11 +367,22 @@ function aims() {
     const cost = aimed.spend / aimed.events
     offs.push(Math.abs(cost / aim - 1))
     shares.push(best > 0 ? aimed.spend / best : 1)
-    console.log(`line ${String(n + 1).padStart(2)} ${format} ${event}: aim ${(aim / 1e6).toFixed(4)}, cost ${(cost / 1e6).toFixed(4)} (${(100 * (cost / aim - 1)).toFixed(0)} %), ${(100 * shares[shares.length - 1]).toFixed(0)} % of the best fixed bid's spend; ${aimed.gathered} gathered`)
+    console.log(
+      `line ${String(n + 1).padStart(2)} ${format} ${event}: aim ${(aim / 1e6).toFixed(4)}, cost ${(cost / 1e6).toFixed(4)} (${(100 * (cost / aim - 1)).toFixed(0)} %), ${(100 * shares[shares.length - 1]).toFixed(0)} % of the best fixed bid's spend; ${aimed.gathered} gathered`
+    )
   }
   const good = offs.filter((off, n) => off <= 0.15 && shares[n] >= 0.8).length / offs.length
-  console.log(`${offs.length} lines: within 15 % and 80 % of the spend in ${(100 * good).toFixed(0)} %; within 15 % in ${((100 * offs.filter((off) => off <= 0.15).length) / offs.length).toFixed(0)} %; ${tooFew} had under 50 events`)
-  return { lines: offs.length, tooFew, within15: round((100 * offs.filter((off) => off <= 0.15).length) / offs.length), both: round(100 * good), medianOff: round(100 * median(offs)), medianSpendShare: round(100 * median(shares)) }
+  console.log(
+    `${offs.length} lines: within 15 % and 80 % of the spend in ${(100 * good).toFixed(0)} %; within 15 % in ${((100 * offs.filter((off) => off <= 0.15).length) / offs.length).toFixed(0)} %; ${tooFew} had under 50 events`
+  )
+  return {
+    lines: offs.length,
+    tooFew,
+    within15: round((100 * offs.filter((off) => off <= 0.15).length) / offs.length),
+    both: round(100 * good),
+    medianOff: round(100 * median(offs)),
+    medianSpendShare: round(100 * median(shares))
+  }
 }
 
 /** Lines that follow the market in first-price sources against a fixed bid with the same plan. */
@@ -279,7 +394,12 @@ function follow() {
   const rows = []
   for (let n = 0; n < 40; n++) {
     const format = ['display', 'native', 'video', 'audio'][n % 4]
-    const targeting = { restrictions: [include('where', [...new Set(Array.from({ length: 6 + below(10) }, () => core.COUNTRIES[below(24)].code))]), include('auction', ['first price'])] }
+    const targeting = {
+      restrictions: [
+        include('where', [...new Set(Array.from({ length: 6 + below(10) }, () => core.COUNTRIES[below(24)].code))]),
+        include('auction', ['first price'])
+      ]
+    }
     const bidMicros = (1500 + below(3000)) * (format === 'video' || format === 'audio' ? 3000 : 1000)
     const base = line(format, { targeting, price: { model: 'CPM', bidMicros, maxMicros: null } })
     let free = 0
@@ -287,8 +407,26 @@ function follow() {
     const dailyImpressions = Math.floor((free / 2) * (0.2 + 0.5 * random()))
     if (dailyImpressions < 100) continue
     const question = {
-      targeting, shapes: base.shapes, price: base.price, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits: { ...NO_LIMITS, dailyImpressions }, spent: core.NOTHING_SPENT,
-      campaignLimits: NO_LIMITS, campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24, nowHour: START, exposures: { person: [], minute: [] }
+      targeting,
+      shapes: base.shapes,
+      price: base.price,
+      hours: null,
+      caps: [],
+      gapMinutes: 0,
+      campaignCaps: [],
+      buys: core.OPEN_MARKET,
+      dataMicros: 0,
+      pacing: 'even',
+      limits: { ...NO_LIMITS, dailyImpressions },
+      spent: core.NOTHING_SPENT,
+      campaignLimits: NO_LIMITS,
+      campaignSpent: core.NOTHING_SPENT,
+      matesDemandMicros: 0,
+      zone: 'UTC',
+      startHour: START,
+      endHour: START + 7 * 24,
+      nowHour: START,
+      exposures: { person: [], minute: [] }
     }
     const { landscape, traffic } = core.forLive(question, true, tape, market, never)
     const of = (/** @type {any} */ over) => {
@@ -303,11 +441,18 @@ function follow() {
     const followed = of({ follow: landscape })
     const row = { wins: followed.wins / fixed.wins - 1, cost: followed.spend / followed.wins / (fixed.spend / fixed.wins) - 1 }
     rows.push(row)
-    console.log(`line ${String(n + 1).padStart(2)} ${format}: ${fixed.wins} wins, following ${(100 * row.wins).toFixed(1)} %, cost ${(100 * row.cost).toFixed(1)} %`)
+    console.log(
+      `line ${String(n + 1).padStart(2)} ${format}: ${fixed.wins} wins, following ${(100 * row.wins).toFixed(1)} %, cost ${(100 * row.cost).toFixed(1)} %`
+    )
   }
   const good = rows.filter(({ wins, cost }) => wins >= -0.02 && cost <= -0.05).length / rows.length
   console.log(`${rows.length} lines: wins within 2 % and at least 5 % cheaper in ${(100 * good).toFixed(0)} %`)
-  return { lines: rows.length, good: round(100 * good), medianWins: round(100 * median(rows.map(({ wins }) => wins))), medianCost: round(100 * median(rows.map(({ cost }) => cost))) }
+  return {
+    lines: rows.length,
+    good: round(100 * good),
+    medianWins: round(100 * median(rows.map(({ wins }) => wins))),
+    medianCost: round(100 * median(rows.map(({ cost }) => cost)))
+  }
 }
 
 /** @type {Record<string, () => any>} */

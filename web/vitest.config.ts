@@ -5,5 +5,13 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   plugins: [vue()],
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
-  test: { include: ['test/**/*.test.ts'], environment: 'happy-dom', setupFiles: ['test/leaving.ts'], css: false, testTimeout: 30_000, maxWorkers: 2, server: { deps: { inline: ['element-plus'] } } }
+  test: {
+    include: ['test/**/*.test.ts'],
+    environment: 'happy-dom',
+    setupFiles: ['test/leaving.ts'],
+    css: false,
+    testTimeout: 30_000,
+    maxWorkers: 2,
+    server: { deps: { inline: ['element-plus'] } }
+  }
 })

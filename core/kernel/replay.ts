@@ -29,25 +29,25 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
   let found: usize = 0
   for (let m = from; m < to; m++) {
     store<u32>(winners + (found << 2), m)
-    found += <usize>((load<u32>(words + (<usize>m << 2)) & NEED) <= bid)
+    found += <usize>((load<u32>(words + ((<usize>m) << 2)) & NEED) <= bid)
   }
   for (let n: usize = 0; n < found; n++) {
     const m = load<u32>(winners + (n << 2))
-    const word = load<u32>(words + (<usize>m << 2))
-    const when = <u32>load<u16>(minutes + (<usize>m << 1))
+    const word = load<u32>(words + ((<usize>m) << 2))
+    const when = <u32>load<u16>(minutes + ((<usize>m) << 1))
     if (isCapped) {
       if (blocked(wins, <i32>when, caps, gap, capTimes, capMinutes, times)) continue
-      store<i32>(times + (<usize>wins << 2), <i32>when)
+      store<i32>(times + ((<usize>wins) << 2), <i32>when)
     }
     const paid = <f64>(paidFor(word, bid) + data)
     wins++
     spend += paid
     squares += paid * paid
-    const cellAt = slots + (<usize>load<u8>(slotOf + <usize>when) << 4)
+    const cellAt = slots + ((<usize>load<u8>(slotOf + <usize>when)) << 4)
     store<f64>(cellAt, load<f64>(cellAt) + paid)
     store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
     if (full) {
-      const kind = <usize>load<u16>(at(p, 25) + (<usize>load<u32>(at(p, 34) + (<usize>m << 2)) << 1))
+      const kind = <usize>load<u16>(at(p, 25) + ((<usize>load<u32>(at(p, 34) + ((<usize>m) << 2))) << 1))
       const place = kind * 24 + <usize>load<u8>(at(p, 29) + postal)
       views += <f64>load<u32>(at(p, 26) + (kind << 2))
       visited += <f64>load<u32>(at(p, 27) + (place << 2))
@@ -101,10 +101,10 @@ export function replayRows(p: usize): void {
   const most0 = caps > 0 ? load<i32>(capTimes) : 0
   const window0 = caps > 0 ? load<i32>(capMinutes) : 0
   for (let n: i32 = 0; n < persons; n++) {
-    const person = load<u32>(people + (<usize>n << 2))
+    const person = load<u32>(people + ((<usize>n) << 2))
     if (every > 1 && person % every != 0) continue
-    const from = load<u32>(starts + (<usize>n << 2))
-    const to = load<u32>(starts + (<usize>(n + 1) << 2))
+    const from = load<u32>(starts + ((<usize>n) << 2))
+    const to = load<u32>(starts + ((<usize>(n + 1)) << 2))
     const g = full ? <usize>load<u8>(group + <usize>person) : 0
     const slotsAt = slotSpend + ((g * slots) << 4)
     let wins: i32 = 0
@@ -118,20 +118,20 @@ export function replayRows(p: usize): void {
       for (let pass: i32 = 0; pass < repeats; pass++) {
         const more = pass * PASS_MINUTES
         for (let m = from; m < to; m++) {
-          if ((load<u32>(need + (<usize>m << 2)) & NEED) > bid) continue
-          const t = load<i32>(time + (<usize>load<u16>(minutes + (<usize>m << 1)) << 2))
+          if ((load<u32>(need + ((<usize>m) << 2)) & NEED) > bid) continue
+          const t = load<i32>(time + ((<usize>load<u16>(minutes + ((<usize>m) << 1))) << 2))
           const when = t + more
           if (t < 0 || when < firstMinute || when >= span) continue
           let j = count++
           if (isCapped) {
-            while (j > 0 && load<i32>(entries + (<usize>(j - 1) << 2)) > when) {
-              store<i32>(entries + (<usize>j << 2), load<i32>(entries + (<usize>(j - 1) << 2)))
-              store<u32>(entryMatch + (<usize>j << 2), load<u32>(entryMatch + (<usize>(j - 1) << 2)))
+            while (j > 0 && load<i32>(entries + ((<usize>(j - 1)) << 2)) > when) {
+              store<i32>(entries + ((<usize>j) << 2), load<i32>(entries + ((<usize>(j - 1)) << 2)))
+              store<u32>(entryMatch + ((<usize>j) << 2), load<u32>(entryMatch + ((<usize>(j - 1)) << 2)))
               j--
             }
           }
-          store<i32>(entries + (<usize>j << 2), when)
-          store<u32>(entryMatch + (<usize>j << 2), m)
+          store<i32>(entries + ((<usize>j) << 2), when)
+          store<u32>(entryMatch + ((<usize>j) << 2), m)
         }
       }
     }
@@ -140,22 +140,22 @@ export function replayRows(p: usize): void {
       let m = e
       let slot: usize
       if (simple) {
-        if ((load<u32>(need + (<usize>m << 2)) & NEED) > bid) continue
-        const s = load<i16>(slotOf + (<usize>load<u16>(minutes + (<usize>m << 1)) << 1))
+        if ((load<u32>(need + ((<usize>m) << 2)) & NEED) > bid) continue
+        const s = load<i16>(slotOf + ((<usize>load<u16>(minutes + ((<usize>m) << 1))) << 1))
         if (s < 0) continue
         slot = <usize>s
       } else {
-        const when = load<i32>(entries + (<usize>e << 2))
+        const when = load<i32>(entries + ((<usize>e) << 2))
         if (isCapped) {
           if (single) {
-            if (wins >= most0 && when - load<i32>(times + (<usize>(wins - most0) << 2)) < window0) continue
+            if (wins >= most0 && when - load<i32>(times + ((<usize>(wins - most0)) << 2)) < window0) continue
           } else if (blocked(wins, when, caps, gap, capTimes, capMinutes, times)) continue
-          store<i32>(times + (<usize>wins << 2), when)
+          store<i32>(times + ((<usize>wins) << 2), when)
         }
-        m = load<u32>(entryMatch + (<usize>e << 2))
-        slot = isFlight ? <usize>(when / 60) : <usize>load<i16>(slotOf + (<usize>load<u16>(minutes + (<usize>m << 1)) << 1))
+        m = load<u32>(entryMatch + ((<usize>e) << 2))
+        slot = isFlight ? <usize>(when / 60) : <usize>load<i16>(slotOf + ((<usize>load<u16>(minutes + ((<usize>m) << 1))) << 1))
       }
-      const paid = <f64>(paidFor(load<u32>(need + (<usize>m << 2)), bid) + data)
+      const paid = <f64>(paidFor(load<u32>(need + ((<usize>m) << 2)), bid) + data)
       wins++
       spend += paid
       squares += paid * paid
@@ -163,8 +163,8 @@ export function replayRows(p: usize): void {
       store<f64>(cellAt, load<f64>(cellAt) + paid)
       store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
       if (full) {
-        const kind = <usize>load<u16>(outcome + (<usize>load<u32>(rows + (<usize>m << 2)) << 1))
-        const place = kind * 24 + <usize>load<u8>(postalCountry + <usize>(load<u32>(words + (<usize>person << 4)) & 0x3fff))
+        const kind = <usize>load<u16>(outcome + ((<usize>load<u32>(rows + ((<usize>m) << 2))) << 1))
+        const place = kind * 24 + <usize>load<u8>(postalCountry + <usize>(load<u32>(words + ((<usize>person) << 4)) & 0x3fff))
         views += <f64>load<u32>(viewsOf + (kind << 2))
         visited += <f64>load<u32>(visitsOf + (place << 2))
         conversions += load<f64>(conversionsOf + (place << 3))

@@ -15,15 +15,15 @@ export function standRows(p: usize): void {
   const second = at(p, 64)
   const out = at(p, 65)
   for (let n: i32 = 0; n < persons; n++) {
-    const g = <usize>load<u8>(group + <usize>load<u32>(people + (<usize>n << 2)))
-    const to = load<u32>(starts + (<usize>(n + 1) << 2))
+    const g = <usize>load<u8>(group + <usize>load<u32>(people + ((<usize>n) << 2)))
+    const to = load<u32>(starts + ((<usize>(n + 1)) << 2))
     let eligible: i32 = 0
     let first: i32 = 0
     let next: i32 = 0
-    for (let m = load<u32>(starts + (<usize>n << 2)); m < to; m++) {
-      const row = <usize>load<u32>(rows + (<usize>m << 2))
-      if (bid > 0 && bid >= (load<u32>(floors + (<usize>load<u16>(path + (row << 1)) << 2)) & NEED)) eligible++
-      if (bid > 0 && bid >= (load<u32>(need + (<usize>m << 2)) & NEED)) first++
+    for (let m = load<u32>(starts + ((<usize>n) << 2)); m < to; m++) {
+      const row = <usize>load<u32>(rows + ((<usize>m) << 2))
+      if (bid > 0 && bid >= (load<u32>(floors + ((<usize>load<u16>(path + (row << 1))) << 2)) & NEED)) eligible++
+      if (bid > 0 && bid >= (load<u32>(need + ((<usize>m) << 2)) & NEED)) first++
       else if (bid > load<u32>(second + (row << 2)) && bid <= load<u32>(rival + (row << 2))) next++
     }
     store<f64>(out + (g << 3), load<f64>(out + (g << 3)) + <f64>eligible)

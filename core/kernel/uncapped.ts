@@ -7,7 +7,10 @@ import { book } from './totals'
  * it is settled.
  */
 
-/** Plays the rows of one person and one week; with `full` what is expected of them too. `halfOf` gives the slot of each half hour of the tape. */
+/**
+ * Plays the rows of one person and one week; with `full` what is expected of them too. `halfOf` gives the slot of each
+ * half hour of the tape.
+ */
 export function playUncapped(p: usize, totals: usize, g: usize, postal: usize, full: bool, words: usize, minutes: usize, halfOf: usize, cells: usize, bid: u32, data: u32, from: i32, to: i32): void {
   const bids = i32x4.splat(bid)
   const costs = i32x4.splat(data)

@@ -1,8 +1,25 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, HourWins, NO_LIMITS, OUTCOME, OUTCOMES, SHORT_BY, benchmarksOf, learnedEvent, openEvents, openLog, rollUp, seek, shortBin, verdictsOn, type Sought, type HourFacts, type LineRules,
-  type OpeningState, type PublicationRules
+  Exchange,
+  HourWins,
+  NO_LIMITS,
+  OUTCOME,
+  OUTCOMES,
+  SHORT_BY,
+  benchmarksOf,
+  learnedEvent,
+  openEvents,
+  openLog,
+  rollUp,
+  seek,
+  shortBin,
+  verdictsOn,
+  type Sought,
+  type HourFacts,
+  type LineRules,
+  type OpeningState,
+  type PublicationRules
 } from '../src/exchange/index.js'
 import { FIRST_PRICE, SOURCES, makeWorld } from '../src/market/index.js'
 import { liftsOf, stairOf, type Lift, type OutcomeCounts } from '../src/results/index.js'
@@ -11,7 +28,20 @@ import { compileTargeting, matches, laneValues } from '../src/targeting/index.js
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import { localDayOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
-import { SMALL, START, catalogueOf, lineRules, numbers, one, opening, runHours, sharedDay, smallWorld, targetingOf, winsOf } from './support/lines.js'
+import {
+  SMALL,
+  START,
+  catalogueOf,
+  lineRules,
+  numbers,
+  one,
+  opening,
+  runHours,
+  sharedDay,
+  smallWorld,
+  targetingOf,
+  winsOf
+} from './support/lines.js'
 import { eventsIn, reopen } from './support/reopen.js'
 
 const world = smallWorld()
@@ -21,7 +51,8 @@ const shapes = (format: Parameters<typeof shapesOf>[0]) => shapesOf(format).map(
 function run(publication: PublicationRules, hours = HOURS, from: OpeningState = opening()): HourFacts[] {
   return runHours(new Exchange(world, publication, from, sharedDay), hours)
 }
-const outcome = (hours: readonly HourFacts[], line: number, name: keyof typeof OUTCOME) => hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
+const outcome = (hours: readonly HourFacts[], line: number, name: keyof typeof OUTCOME) =>
+  hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
 /** Wins by person, each in order of time. */
 function grouped<T extends { person: number }>(wins: readonly T[]): T[][] {
   const byPerson = new Map<number, T[]>()
@@ -32,115 +63,160 @@ const sum = (values: readonly number[]) => values.reduce((total, value) => total
 
 describe('lines of all formats and prices', () => {
   it('keep every limit, cap, flight and hour; what they matched adds up; the ledger is the log', () => {
-    fc.assert(fc.property(fc.integer(), (seed) => {
-      const below = numbers(seed)
-      const lines = Array.from({ length: 7 }, (_, n) => fullLine(n + 1, world, below))
-      const publication = fullPublication(lines, below)
-      const hours = run(publication, HOURS, opening(START, 2_500_000))
-      const wins = winsOf(hours)
-      expect(sum(wins.map((win) => win.price))).toBe(sum(hours.map((facts) => facts.spendMicros)))
-      expect(sum(wins.map((win) => win.price))).toBeLessThanOrEqual(2_500_000)
-      for (const line of lines) {
-        const own = wins.filter((win) => win.line === line.line)
-        expect(own.length).toBe(outcome(hours, line.line, 'won'))
-        expect(own.every((win) => win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
-        const dearest = Math.max(0, ...own.map((win) => win.price)) + 1
-        const zone = zoneIndex(line.zone)
-        const per = (period: (day: number) => string) => {
-          const sums = new Map<string, { micros: number; shown: number }>()
-          for (const win of own) {
-            const name = period(localDayOf(zone, win.hour))
-            const known = sums.get(name) ?? { micros: 0, shown: 0 }
-            sums.set(name, { micros: known.micros + win.price, shown: known.shown + 1 })
+    fc.assert(
+      fc.property(fc.integer(), (seed) => {
+        const below = numbers(seed)
+        const lines = Array.from({ length: 7 }, (_, n) => fullLine(n + 1, world, below))
+        const publication = fullPublication(lines, below)
+        const hours = run(publication, HOURS, opening(START, 2_500_000))
+        const wins = winsOf(hours)
+        expect(sum(wins.map((win) => win.price))).toBe(sum(hours.map((facts) => facts.spendMicros)))
+        expect(sum(wins.map((win) => win.price))).toBeLessThanOrEqual(2_500_000)
+        for (const line of lines) {
+          const own = wins.filter((win) => win.line === line.line)
+          expect(own.length).toBe(outcome(hours, line.line, 'won'))
+          expect(own.every((win) => win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
+          const dearest = Math.max(0, ...own.map((win) => win.price)) + 1
+          const zone = zoneIndex(line.zone)
+          const per = (period: (day: number) => string) => {
+            const sums = new Map<string, { micros: number; shown: number }>()
+            for (const win of own) {
+              const name = period(localDayOf(zone, win.hour))
+              const known = sums.get(name) ?? { micros: 0, shown: 0 }
+              sums.set(name, { micros: known.micros + win.price, shown: known.shown + 1 })
+            }
+            return [...sums.values()]
           }
-          return [...sums.values()]
+          const { limits } = line
+          const held = (period: (day: number) => string, micros: number | null, shown: number | null) => {
+            for (const of of per(period)) {
+              if (micros !== null) expect(of.micros).toBeLessThan(micros + dearest)
+              if (shown !== null) expect(of.shown).toBeLessThanOrEqual(shown)
+            }
+          }
+          held((day) => String(day), limits.dailyMicros, limits.dailyImpressions)
+          held((day) => String(day - weekdayOf(day)), limits.weeklyMicros, limits.weeklyImpressions)
+          held((day) => dateOfDay(day).slice(0, 7), limits.monthlyMicros, limits.monthlyImpressions)
+          held(() => '', limits.totalMicros, limits.totalImpressions)
+          if (limits.placementDailyMicros !== null) {
+            const places = new Map<string, number>()
+            for (const win of own)
+              places.set(
+                `${localDayOf(zone, win.hour)}.${win.placement}`,
+                (places.get(`${localDayOf(zone, win.hour)}.${win.placement}`) ?? 0) + win.price
+              )
+            for (const micros of places.values()) expect(micros).toBeLessThan(limits.placementDailyMicros + dearest)
+          }
+          const capped = new Map(line.ads.filter((ad) => ad.caps).map((ad) => [ad.ad, ad.caps ?? []]))
+          const holds = (minutes: number[], times: number, window: number) =>
+            minutes.every((minute, n) => n < times || minute - minutes[n - times] >= window * 60)
+          const byPerson = (of: typeof own) => grouped(of).map((list) => list.map((win) => win.minute))
+          for (const cap of line.caps)
+            for (const minutes of byPerson(own.filter((win) => !capped.has(win.ad))))
+              expect(holds(minutes, cap.times, cap.hours)).toBe(true)
+          for (const [ad, caps] of capped)
+            for (const cap of caps)
+              for (const minutes of byPerson(own.filter((win) => win.ad === ad))) expect(holds(minutes, cap.times, cap.hours)).toBe(true)
+          if (line.gapMinutes)
+            for (const minutes of byPerson(own))
+              expect(minutes.every((minute, n) => n === 0 || minute - minutes[n - 1] >= (line.gapMinutes ?? 0))).toBe(true)
         }
-        const { limits } = line
-        const held = (period: (day: number) => string, micros: number | null, shown: number | null) => {
-          for (const of of per(period)) {
-            if (micros !== null) expect(of.micros).toBeLessThan(micros + dearest)
-            if (shown !== null) expect(of.shown).toBeLessThanOrEqual(shown)
+        for (const campaign of publication.campaigns) {
+          const own = wins.filter((win) => lines[win.line - 1].campaign === campaign.campaign)
+          if (campaign.limits.totalMicros !== null)
+            expect(sum(own.map((win) => win.price))).toBeLessThan(
+              campaign.limits.totalMicros + Math.max(0, ...own.map((win) => win.price)) + 1
+            )
+          for (const cap of campaign.caps ?? []) {
+            for (const list of grouped(own))
+              list.forEach((win, n) => expect(n < cap.times || win.minute - list[n - cap.times].minute >= cap.hours * 60).toBe(true))
           }
         }
-        held((day) => String(day), limits.dailyMicros, limits.dailyImpressions)
-        held((day) => String(day - weekdayOf(day)), limits.weeklyMicros, limits.weeklyImpressions)
-        held((day) => dateOfDay(day).slice(0, 7), limits.monthlyMicros, limits.monthlyImpressions)
-        held(() => '', limits.totalMicros, limits.totalImpressions)
-        if (limits.placementDailyMicros !== null) {
-          const places = new Map<string, number>()
-          for (const win of own) places.set(`${localDayOf(zone, win.hour)}.${win.placement}`, (places.get(`${localDayOf(zone, win.hour)}.${win.placement}`) ?? 0) + win.price)
-          for (const micros of places.values()) expect(micros).toBeLessThan(limits.placementDailyMicros + dearest)
-        }
-        const capped = new Map(line.ads.filter((ad) => ad.caps).map((ad) => [ad.ad, ad.caps ?? []]))
-        const holds = (minutes: number[], times: number, window: number) => minutes.every((minute, n) => n < times || minute - minutes[n - times] >= window * 60)
-        const byPerson = (of: typeof own) => grouped(of).map((list) => list.map((win) => win.minute))
-        for (const cap of line.caps) for (const minutes of byPerson(own.filter((win) => !capped.has(win.ad)))) expect(holds(minutes, cap.times, cap.hours)).toBe(true)
-        for (const [ad, caps] of capped) for (const cap of caps) for (const minutes of byPerson(own.filter((win) => win.ad === ad))) expect(holds(minutes, cap.times, cap.hours)).toBe(true)
-        if (line.gapMinutes) for (const minutes of byPerson(own)) expect(minutes.every((minute, n) => n === 0 || minute - minutes[n - 1] >= (line.gapMinutes ?? 0))).toBe(true)
-      }
-      for (const campaign of publication.campaigns) {
-        const own = wins.filter((win) => lines[win.line - 1].campaign === campaign.campaign)
-        if (campaign.limits.totalMicros !== null) expect(sum(own.map((win) => win.price))).toBeLessThan(campaign.limits.totalMicros + Math.max(0, ...own.map((win) => win.price)) + 1)
-        for (const cap of campaign.caps ?? []) {
-          for (const list of grouped(own)) list.forEach((win, n) => expect(n < cap.times || win.minute - list[n - cap.times].minute >= cap.hours * 60).toBe(true))
-        }
-      }
-    }), { numRuns: 8 })
+      }),
+      { numRuns: 8 }
+    )
   })
 
   it('give the facts of a run never cut off when they are reopened from what was stored, at any hour', () => {
-    fc.assert(fc.property(fc.integer(), fc.integer({ min: 1, max: HOURS - 2 }), (seed, cut) => {
-      const below = numbers(seed)
-      const publication = fullPublication(Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)), below)
-      const whole = run(publication, HOURS, opening(START, 1e9))
-      const again = run(publication, HOURS - cut, reopen(world, publication, whole.slice(0, cut), 1e9))
-      expect(again.map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates])).toEqual(whole.slice(cut).map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates]))
-      expect(again.map((facts) => facts.outcomes)).toEqual(whole.slice(cut).map((facts) => facts.outcomes))
-      // The first: a line whose day begins at another hour than its campaign's.
-    }), { numRuns: 8, examples: [[-7, 24]] })
+    fc.assert(
+      fc.property(fc.integer(), fc.integer({ min: 1, max: HOURS - 2 }), (seed, cut) => {
+        const below = numbers(seed)
+        const publication = fullPublication(
+          Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)),
+          below
+        )
+        const whole = run(publication, HOURS, opening(START, 1e9))
+        const again = run(publication, HOURS - cut, reopen(world, publication, whole.slice(0, cut), 1e9))
+        expect(again.map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates])).toEqual(
+          whole.slice(cut).map((facts) => [facts.crc, facts.eventsCrc, facts.lineStates])
+        )
+        expect(again.map((facts) => facts.outcomes)).toEqual(whole.slice(cut).map((facts) => facts.outcomes))
+        // The first: a line whose day begins at another hour than its campaign's.
+      }),
+      { numRuns: 8, examples: [[-7, 24]] }
+    )
   })
 
   it('buy only what matches, in slots of their format, by the prices of source and deal', () => {
-    fc.assert(fc.property(fc.integer(), (seed) => {
-      const below = numbers(seed)
-      const lines = Array.from({ length: 5 }, (_, n) => ({ ...fullLine(n + 1, world, below), zone: 'UTC' }))
-      const hours = run(fullPublication(lines, below), 30)
-      const compiled = lines.map((line) => compileTargeting(line.targeting, catalogueOf(world)))
-      for (const facts of hours) {
-        const { rows, hourStart } = sharedDay(world, Math.floor(facts.hour / 24))
-        const byKey = new Map<number, number>()
-        for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i++) byKey.set(rows.key[i], i)
-        const log = openLog(facts.log, facts.wins, facts.crc)
-        for (let w = 0; w < log.count; w++) {
-          const i = byKey.get(log.key[w]) as number
-          const line = lines[log.line[w] - 1]
-          expect([rows.person[i], rows.path[i], rows.device[i], rows.page[i], rows.state[i]]).toEqual([log.person[w], log.path[w], log.device[w], log.page[w], log.state[w]])
-          expect(matches(compiled[log.line[w] - 1], laneValues(world.persons.words, rows.person[i], rows, i))).toBe(true)
-          const placement = Math.floor(rows.path[i] / SOURCES.length)
-          expect(line.shapes).toContain(world.inventory.placements[placement].shape)
-          const deal = log.deal[w] > 0 ? line.buys?.deals[log.deal[w] - 1] : undefined
-          const floor = deal?.kind === 'floor' ? deal.price : world.inventory.floors[rows.path[i]]
-          if (deal?.kind === 'fixed') expect(log.price[w]).toBe(deal.price)
-          else {
-            if (FIRST_PRICE[rows.path[i] % SOURCES.length] === 0) expect(log.price[w]).toBe(Math.max(floor, rows.rival[i]))
-            else expect(log.price[w]).toBeGreaterThan(rows.rival[i])
-            expect(log.price[w]).toBeGreaterThanOrEqual(floor)
+    fc.assert(
+      fc.property(fc.integer(), (seed) => {
+        const below = numbers(seed)
+        const lines = Array.from({ length: 5 }, (_, n) => ({ ...fullLine(n + 1, world, below), zone: 'UTC' }))
+        const hours = run(fullPublication(lines, below), 30)
+        const compiled = lines.map((line) => compileTargeting(line.targeting, catalogueOf(world)))
+        for (const facts of hours) {
+          const { rows, hourStart } = sharedDay(world, Math.floor(facts.hour / 24))
+          const byKey = new Map<number, number>()
+          for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i++) byKey.set(rows.key[i], i)
+          const log = openLog(facts.log, facts.wins, facts.crc)
+          for (let w = 0; w < log.count; w++) {
+            const i = byKey.get(log.key[w]) as number
+            const line = lines[log.line[w] - 1]
+            expect([rows.person[i], rows.path[i], rows.device[i], rows.page[i], rows.state[i]]).toEqual([
+              log.person[w],
+              log.path[w],
+              log.device[w],
+              log.page[w],
+              log.state[w]
+            ])
+            expect(matches(compiled[log.line[w] - 1], laneValues(world.persons.words, rows.person[i], rows, i))).toBe(true)
+            const placement = Math.floor(rows.path[i] / SOURCES.length)
+            expect(line.shapes).toContain(world.inventory.placements[placement].shape)
+            const deal = log.deal[w] > 0 ? line.buys?.deals[log.deal[w] - 1] : undefined
+            const floor = deal?.kind === 'floor' ? deal.price : world.inventory.floors[rows.path[i]]
+            if (deal?.kind === 'fixed') expect(log.price[w]).toBe(deal.price)
+            else {
+              if (FIRST_PRICE[rows.path[i] % SOURCES.length] === 0) expect(log.price[w]).toBe(Math.max(floor, rows.rival[i]))
+              else expect(log.price[w]).toBeGreaterThan(rows.rival[i])
+              expect(log.price[w]).toBeGreaterThanOrEqual(floor)
+            }
+            expect(log.data[w]).toBe(line.dataMicros ?? 0)
+            const { model, bidMicros } = line.price
+            if (model === 'CPM' || model === 'visit') expect(log.media[w]).toBe(log.price[w])
+            else if ((log.did[w] & (model === 'CPC' ? DID.clicked : DID.viewed)) === 0) expect(log.media[w]).toBe(0)
+            else expect(log.media[w]).toBeLessThanOrEqual(bidMicros * 3 + 1000)
           }
-          expect(log.data[w]).toBe(line.dataMicros ?? 0)
-          const { model, bidMicros } = line.price
-          if (model === 'CPM' || model === 'visit') expect(log.media[w]).toBe(log.price[w])
-          else if ((log.did[w] & (model === 'CPC' ? DID.clicked : DID.viewed)) === 0) expect(log.media[w]).toBe(0)
-          else expect(log.media[w]).toBeLessThanOrEqual(bidMicros * 3 + 1000)
         }
-      }
-    }), { numRuns: 5 })
+      }),
+      { numRuns: 5 }
+    )
   })
 
   it('roll-ups are made from log and events alone', () => {
     const below = numbers(31)
-    const hours = run(fullPublication(Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)), below))
+    const hours = run(
+      fullPublication(
+        Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)),
+        below
+      )
+    )
     for (const facts of hours) {
-      const again = rollUp(openLog(facts.log, facts.wins, facts.crc), openEvents(facts.events, facts.eventCount, facts.eventsCrc), world.persons.words, benchmarksOf(world))
+      const again = rollUp(
+        openLog(facts.log, facts.wins, facts.crc),
+        openEvents(facts.events, facts.eventCount, facts.eventsCrc),
+        world.persons.words,
+        benchmarksOf(world)
+      )
       expect(again).toEqual({ hourTotals: facts.hourTotals, placementTotals: facts.placementTotals })
     }
   })
@@ -166,7 +242,16 @@ describe('prices', () => {
     expect(clicked.length).toBeGreaterThan(0)
     expect(clicked.every((win) => win.price > 0 && win.price <= 900_000)).toBe(true)
     expect(winsOf(click).every((win) => (win.did & DID.clicked) !== 0 || win.price === 0)).toBe(true)
-    const view = run(one(lineRules(1, { shapes: shapes('video'), ads: shapes('video').map((shape) => ({ ad: shape, shape, weight: 1 })), price: { model: 'view', bidMicros: 12_000, maxMicros: null } })), 24)
+    const view = run(
+      one(
+        lineRules(1, {
+          shapes: shapes('video'),
+          ads: shapes('video').map((shape) => ({ ad: shape, shape, weight: 1 })),
+          price: { model: 'view', bidMicros: 12_000, maxMicros: null }
+        })
+      ),
+      24
+    )
     expect(winsOf(view).some((win) => win.price > 0)).toBe(true)
     for (const win of winsOf(view)) {
       expect(win.price > 0).toBe((win.did & DID.viewed) !== 0)
@@ -178,7 +263,12 @@ describe('prices', () => {
     const line = lineRules(1, { price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null } })
     const hours = run(one({ ...line, price: { ...line.price, repeatDiscount: 500 } }), 24)
     expect(outcome(hours, 1, 'outbid_after_discount')).toBeGreaterThan(5)
-    const dearest = (nth: number) => Math.max(...winsOf(hours).filter((win) => win.nth === nth).map((win) => win.clearing))
+    const dearest = (nth: number) =>
+      Math.max(
+        ...winsOf(hours)
+          .filter((win) => win.nth === nth)
+          .map((win) => win.clearing)
+      )
     expect([dearest(1), dearest(2)]).toEqual([2500, 1250])
     const stepped = run(one({ ...line, price: { ...line.price, steps: [{ after: 'impressions', from: 50, bidMicros: 5_000_000 }] } }), 12)
     const paid = winsOf(stepped).map((win) => win.clearing)
@@ -194,7 +284,10 @@ describe('prices', () => {
   })
 
   it('an ad of its own price and its own targeting is shown where it fits', () => {
-    const ads = [{ ad: 1, shape: 0, weight: 1, targeting: targetingOf([], ['phone']), bidMicros: 4_000_000 }, { ad: 2, shape: 0, weight: 1, targeting: targetingOf([], ['desktop']) }]
+    const ads = [
+      { ad: 1, shape: 0, weight: 1, targeting: targetingOf([], ['phone']), bidMicros: 4_000_000 },
+      { ad: 2, shape: 0, weight: 1, targeting: targetingOf([], ['desktop']) }
+    ]
     const hours = run(one(lineRules(1, { shapes: [0], ads })), 24)
     for (const facts of hours) {
       const log = openLog(facts.log, facts.wins, facts.crc)
@@ -207,7 +300,17 @@ describe('prices', () => {
 
 describe('responses', () => {
   it('a blocked pop is paid and never seen; robots click and never stay', () => {
-    const hours = run(one(lineRules(1, { shapes: shapes('pop'), targeting: { restrictions: [] }, ads: shapes('pop').map((shape) => ({ ad: shape, shape, weight: 1 })), price: { model: 'visit', bidMicros: 2500, maxMicros: null } })), 24)
+    const hours = run(
+      one(
+        lineRules(1, {
+          shapes: shapes('pop'),
+          targeting: { restrictions: [] },
+          ads: shapes('pop').map((shape) => ({ ad: shape, shape, weight: 1 })),
+          price: { model: 'visit', bidMicros: 2500, maxMicros: null }
+        })
+      ),
+      24
+    )
     let blocked = 0
     for (const facts of hours) {
       const log = openLog(facts.log, facts.wins, facts.crc)
@@ -250,7 +353,11 @@ describe('responses', () => {
     const touch = (minute: number, clicked: boolean, viewable = true): Touch => ({ minute, clicked, viewable, hour: 0, index: minute })
     const windows = { clickHours: 2, viewHours: 1 }
     expect(attribute([touch(0, true), touch(50, false)], 100, windows)).toMatchObject({ by: 'click', touch: { minute: 0 }, assists: [] })
-    expect(attribute([touch(10, false), touch(20, true), touch(30, false)], 40, windows)).toMatchObject({ by: 'click', touch: { minute: 20 }, assists: [{ minute: 10 }] })
+    expect(attribute([touch(10, false), touch(20, true), touch(30, false)], 40, windows)).toMatchObject({
+      by: 'click',
+      touch: { minute: 20 },
+      assists: [{ minute: 10 }]
+    })
     expect(attribute([touch(0, true), touch(70, false)], 120, windows)).toMatchObject({ by: 'view', touch: { minute: 70 } })
     expect(attribute([touch(70, false)], 120, { ...windows, viewHours: null })).toBeNull()
     expect(attribute([touch(60, false, false)], 100, windows)).toBeNull()
@@ -265,36 +372,66 @@ describe('an exchange that runs on', () => {
     const publication = one(line)
     const exchange = new Exchange(world, publication, opening(), sharedDay)
     const whole = runHours(exchange, 24 * 6)
-    expect(run(publication, 24 * 2, reopen(world, publication, whole.slice(0, 24 * 4), 1e12)).map((facts) => facts.crc)).toEqual(whole.slice(24 * 4).map((facts) => facts.crc))
+    expect(run(publication, 24 * 2, reopen(world, publication, whole.slice(0, 24 * 4), 1e12)).map((facts) => facts.crc)).toEqual(
+      whole.slice(24 * 4).map((facts) => facts.crc)
+    )
   })
 })
 
 describe('the trace', () => {
-  const countsOf = (hours: readonly HourFacts[]) => Object.fromEntries(OUTCOMES.map((name) => [name, outcome(hours, 1, name)])) as unknown as OutcomeCounts
-  const shortOf = (hours: readonly HourFacts[]) => SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((of) => of.line === 1)?.counts[bin] ?? 0)))
+  const countsOf = (hours: readonly HourFacts[]) =>
+    Object.fromEntries(OUTCOMES.map((name) => [name, outcome(hours, 1, name)])) as unknown as OutcomeCounts
+  const shortOf = (hours: readonly HourFacts[]) =>
+    SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((of) => of.line === 1)?.counts[bin] ?? 0)))
   const bigWorld = makeWorld({ ...SMALL, people: 100_000 })
   const runBig = (line: LineRules) => runHours(new Exchange(bigWorld, one(line), opening(), sharedDay), 72)
-  const wide = lineRules(1, { targeting: { restrictions: [] }, shapes: shapes('display'), zone: 'UTC', price: { model: 'CPM', bidMicros: 1_400_000, maxMicros: null } })
+  const wide = lineRules(1, {
+    targeting: { restrictions: [] },
+    shapes: shapes('display'),
+    zone: 'UTC',
+    price: { model: 'CPM', bidMicros: 1_400_000, maxMicros: null }
+  })
   /** The line with the change that a lift names. */
   const changed = (line: LineRules, lift: Lift): LineRules => {
-    if (lift.bidFactor !== null) return { ...line, price: { ...line.price, bidMicros: Math.round((line.price.bidMicros * lift.bidFactor) / 1000) * 1000 } }
+    if (lift.bidFactor !== null)
+      return { ...line, price: { ...line.price, bidMicros: Math.round((line.price.bidMicros * lift.bidFactor) / 1000) * 1000 } }
     if (lift.loss === 'caps') return { ...line, caps: [], gapMinutes: 0 }
     const more = (limit: number | null) => (limit === null || !lift.change.includes('quarter') ? null : Math.round(limit * 1.25))
-    return { ...line, limits: { ...line.limits, dailyMicros: more(line.limits.dailyMicros), totalMicros: more(line.limits.totalMicros), dailyImpressions: more(line.limits.dailyImpressions) } }
+    return {
+      ...line,
+      limits: {
+        ...line.limits,
+        dailyMicros: more(line.limits.dailyMicros),
+        totalMicros: more(line.limits.totalMicros),
+        dailyImpressions: more(line.limits.dailyImpressions)
+      }
+    }
   }
 
   it.each([
-    ['a daily limit', { limits: { ...NO_LIMITS, dailyMicros: 3_000_000 } }, 'budget'], ['a limit of impressions', { limits: { ...NO_LIMITS, dailyImpressions: 3000 } }, 'budget'], ['a cap', { caps: [{ times: 1, hours: 72 }] }, 'caps'],
-    ['a gap', { gapMinutes: 600 }, 'caps'], ['a low bid', { price: { model: 'CPM' as const, bidMicros: 500_000, maxMicros: null } }, 'bid'], ['a low bid under a cap', { price: { model: 'CPM' as const, bidMicros: 600_000, maxMicros: null }, caps: [{ times: 8, hours: 24 }] }, 'bid']
-  ])('names what holds %s back most, and running again with the change brings the wins that it states', { timeout: 60_000 }, (_, over, loss) => {
-    const line = { ...wide, ...over }
-    const hours = runBig(line)
-    const [lift] = liftsOf(countsOf(hours), shortOf(hours))
-    expect(lift.loss).toBe(loss)
-    const again = runBig(changed(line, lift))
-    expect(outcome(again, 1, 'won') - outcome(hours, 1, 'won')).toBeGreaterThan(1000)
-    expect(Math.abs(outcome(again, 1, 'won') / lift.wins - 1)).toBeLessThan(0.05)
-  })
+    ['a daily limit', { limits: { ...NO_LIMITS, dailyMicros: 3_000_000 } }, 'budget'],
+    ['a limit of impressions', { limits: { ...NO_LIMITS, dailyImpressions: 3000 } }, 'budget'],
+    ['a cap', { caps: [{ times: 1, hours: 72 }] }, 'caps'],
+    ['a gap', { gapMinutes: 600 }, 'caps'],
+    ['a low bid', { price: { model: 'CPM' as const, bidMicros: 500_000, maxMicros: null } }, 'bid'],
+    [
+      'a low bid under a cap',
+      { price: { model: 'CPM' as const, bidMicros: 600_000, maxMicros: null }, caps: [{ times: 8, hours: 24 }] },
+      'bid'
+    ]
+  ])(
+    'names what holds %s back most, and running again with the change brings the wins that it states',
+    { timeout: 60_000 },
+    (_, over, loss) => {
+      const line = { ...wide, ...over }
+      const hours = runBig(line)
+      const [lift] = liftsOf(countsOf(hours), shortOf(hours))
+      expect(lift.loss).toBe(loss)
+      const again = runBig(changed(line, lift))
+      expect(outcome(again, 1, 'won') - outcome(hours, 1, 'won')).toBeGreaterThan(1000)
+      expect(Math.abs(outcome(again, 1, 'won') / lift.wins - 1)).toBeLessThan(0.05)
+    }
+  )
 
   it('is a stair that falls from what was matched to what was won, and takes every outcome once', () => {
     const counts = countsOf(runBig({ ...wide, caps: [{ times: 1, hours: 24 }] }))
@@ -306,10 +443,23 @@ describe('the trace', () => {
   })
 
   it('bins lost bids by how far they fell short', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 5000 }), fc.integer({ min: 1, max: 100_000 }), (bid, over) => {
-      expect(shortBin(bid + over, bid)).toBe(SHORT_BY.findIndex((end) => (bid + over) * 20 <= bid * Math.round(end * 20)))
-    }))
-    expect([[110, 100], [111, 100], [125, 100], [149, 100], [200, 100], [201, 100], [301, 100], [5, 0]].map(([need, bid]) => shortBin(need, bid))).toEqual([0, 1, 1, 2, 3, 4, 5, 5])
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 5000 }), fc.integer({ min: 1, max: 100_000 }), (bid, over) => {
+        expect(shortBin(bid + over, bid)).toBe(SHORT_BY.findIndex((end) => (bid + over) * 20 <= bid * Math.round(end * 20)))
+      })
+    )
+    expect(
+      [
+        [110, 100],
+        [111, 100],
+        [125, 100],
+        [149, 100],
+        [200, 100],
+        [201, 100],
+        [301, 100],
+        [5, 0]
+      ].map(([need, bid]) => shortBin(need, bid))
+    ).toEqual([0, 1, 1, 2, 3, 4, 5, 5])
   })
 
   it('one opportunity: every verdict agrees with what the exchange did', () => {
@@ -326,7 +476,12 @@ describe('the trace', () => {
         const winner = wonBy.get(rows.key[i])
         if (winner !== undefined) expect(verdicts.find((verdict) => verdict.line === winner)?.verdict).toBe('could win')
         verdicts.forEach((verdict) => {
-          expect(verdict.failing.length === 0 || verdict.verdict === 'does not match' || verdict.verdict === 'out of hours' || verdict.verdict === 'not in flight').toBe(true)
+          expect(
+            verdict.failing.length === 0 ||
+              verdict.verdict === 'does not match' ||
+              verdict.verdict === 'out of hours' ||
+              verdict.verdict === 'not in flight'
+          ).toBe(true)
           expect(verdict.steps[verdict.steps.length - 1].micros).toBe(verdict.bidMicros)
         })
       }
@@ -335,7 +490,12 @@ describe('the trace', () => {
 
   it('the opportunities of a line are found one after the other, as many of each kind as were counted', () => {
     const below = numbers(78)
-    const lines = Array.from({ length: 16 }, (_, n) => ({ ...fullLine(n + 1, world, below), aim: null, follow: undefined, price: { ...fullLine(n + 1, world, below).price, steps: [] } }))
+    const lines = Array.from({ length: 16 }, (_, n) => ({
+      ...fullLine(n + 1, world, below),
+      aim: null,
+      follow: undefined,
+      price: { ...fullLine(n + 1, world, below).price, steps: [] }
+    }))
     const [facts] = run({ publication: 1, lines, campaigns: [], owners: [], trackers: [] }, 1)
     const { rows, hourStart } = sharedDay(world, 60)
     const [from, to] = [hourStart[facts.hour % 24], hourStart[(facts.hour % 24) + 1]]
@@ -344,13 +504,22 @@ describe('the trace', () => {
     for (const line of lines) {
       const found = (sought: Sought) => {
         let n = 0
-        for (let i = seek(world, line, rows, from - 1, to, facts.hour, sought, wins); i >= 0; i = seek(world, line, rows, i, to, facts.hour, sought, wins)) n++
+        for (
+          let i = seek(world, line, rows, from - 1, to, facts.hour, sought, wins);
+          i >= 0;
+          i = seek(world, line, rows, i, to, facts.hour, sought, wins)
+        )
+          n++
         return n
       }
       const counts = facts.outcomes.find((of) => of.line === line.line)?.counts ?? OUTCOMES.map(() => 0)
       const of = (...names: (typeof OUTCOMES)[number][]) => sum(names.map((name) => counts[OUTCOME[name]]))
       expect([found('matched'), found('won')]).toEqual([sum(counts), of('won')])
-      if (!learnedEvent(line)) expect([found('outbid'), found('stopped')]).toEqual([of('below_floor', 'outbid'), sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')])
+      if (!learnedEvent(line))
+        expect([found('outbid'), found('stopped')]).toEqual([
+          of('below_floor', 'outbid'),
+          sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')
+        ])
       all += sum(counts)
     }
     expect(all).toBeGreaterThan(100)

@@ -1,14 +1,40 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
-  Exchange, LogDamageError, OUTCOME, OUTCOMES, WIN_LAYOUT, WinLog, crc32, openLog, packLog, type HourFacts, type LineRules, type OpeningState, type WinRow
+  Exchange,
+  LogDamageError,
+  OUTCOME,
+  OUTCOMES,
+  WIN_LAYOUT,
+  WinLog,
+  crc32,
+  openLog,
+  packLog,
+  type HourFacts,
+  type LineRules,
+  type OpeningState,
+  type WinRow
 } from '../src/exchange/index.js'
 import { failures, compileTargeting, laneValues } from '../src/targeting/index.js'
 import { effectiveBid } from '../src/pricing/index.js'
 import { hashBytes } from '../src/random/index.js'
 import { reopen } from './support/reopen.js'
 import { SOURCES } from '../src/market/index.js'
-import { START, campaignRules, lineRules, numbers, opening, randomLine, runHours, sharedDay, smallWorld, targetingOf, winsOf, catalogueOf, reading } from './support/lines.js'
+import {
+  START,
+  campaignRules,
+  lineRules,
+  numbers,
+  opening,
+  randomLine,
+  runHours,
+  sharedDay,
+  smallWorld,
+  targetingOf,
+  winsOf,
+  catalogueOf,
+  reading
+} from './support/lines.js'
 
 const world = smallWorld()
 
@@ -16,39 +42,45 @@ function exchangeOf(lines: LineRules[], from: OpeningState = opening(), campaign
   return new Exchange(world, { publication: 1, lines, campaigns: [campaign] }, from, sharedDay)
 }
 
-const allWords = (hours: readonly HourFacts[]) => hours.map((facts) => [facts.hour, facts.crc, facts.wins, JSON.stringify(facts.outcomes), JSON.stringify(facts.lineStates)])
+const allWords = (hours: readonly HourFacts[]) =>
+  hours.map((facts) => [facts.hour, facts.crc, facts.wins, JSON.stringify(facts.outcomes), JSON.stringify(facts.lineStates)])
 
 describe('the exchange, on random lines', () => {
   it('passes no money limit by a whole charge, no cap in any rolling window, and buys only what matches and is open', () => {
-    fc.assert(fc.property(fc.integer(), (seed) => {
-      const below = numbers(seed)
-      const lines = Array.from({ length: 6 }, (_, n) => randomLine(n + 1, below))
-      lines[0].endHour = START + 30
-      lines[1].startHour = lines[1].liveFromHour = START + 10
-      const campaign = campaignRules({ dailyMicros: 600_000, totalMicros: 1_500_000 })
-      const hours = runHours(exchangeOf(lines, opening(), campaign), 72)
-      const wins = winsOf(hours)
-      const sum = (of: typeof wins) => of.reduce((total, win) => total + win.price, 0)
-      const dearest = Math.max(...lines.map((line) => effectiveBid(line.price)))
-      expect(sum(wins)).toBeLessThan(1_500_000 + dearest)
-      for (let day = 60; day < 63; day++) expect(sum(wins.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(600_000 + dearest)
-      for (const line of lines) {
-        const own = wins.filter((win) => win.line === line.line)
-        const bid = effectiveBid(line.price)
-        expect(own.every((win) => win.price <= bid && win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
-        if (line.limits.totalMicros !== null) expect(sum(own)).toBeLessThan(line.limits.totalMicros + bid)
-        for (let day = 60; line.limits.dailyMicros !== null && day < 63; day++) {
-          expect(sum(own.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(line.limits.dailyMicros + bid)
-        }
-        for (const cap of line.caps) {
-          const times = new Map<number, number[]>()
-          for (const win of own) times.set(win.person, [...(times.get(win.person) ?? []), win.minute])
-          for (const minutes of times.values()) {
-            for (let i = cap.times; i < minutes.length; i++) expect(minutes[i] - minutes[i - cap.times]).toBeGreaterThanOrEqual(cap.hours * 60)
+    fc.assert(
+      fc.property(fc.integer(), (seed) => {
+        const below = numbers(seed)
+        const lines = Array.from({ length: 6 }, (_, n) => randomLine(n + 1, below))
+        lines[0].endHour = START + 30
+        lines[1].startHour = lines[1].liveFromHour = START + 10
+        const campaign = campaignRules({ dailyMicros: 600_000, totalMicros: 1_500_000 })
+        const hours = runHours(exchangeOf(lines, opening(), campaign), 72)
+        const wins = winsOf(hours)
+        const sum = (of: typeof wins) => of.reduce((total, win) => total + win.price, 0)
+        const dearest = Math.max(...lines.map((line) => effectiveBid(line.price)))
+        expect(sum(wins)).toBeLessThan(1_500_000 + dearest)
+        for (let day = 60; day < 63; day++)
+          expect(sum(wins.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(600_000 + dearest)
+        for (const line of lines) {
+          const own = wins.filter((win) => win.line === line.line)
+          const bid = effectiveBid(line.price)
+          expect(own.every((win) => win.price <= bid && win.hour >= line.startHour && win.hour < (line.endHour ?? Infinity))).toBe(true)
+          if (line.limits.totalMicros !== null) expect(sum(own)).toBeLessThan(line.limits.totalMicros + bid)
+          for (let day = 60; line.limits.dailyMicros !== null && day < 63; day++) {
+            expect(sum(own.filter((win) => Math.floor(win.hour / 24) === day))).toBeLessThan(line.limits.dailyMicros + bid)
+          }
+          for (const cap of line.caps) {
+            const times = new Map<number, number[]>()
+            for (const win of own) times.set(win.person, [...(times.get(win.person) ?? []), win.minute])
+            for (const minutes of times.values()) {
+              for (let i = cap.times; i < minutes.length; i++)
+                expect(minutes[i] - minutes[i - cap.times]).toBeGreaterThanOrEqual(cap.hours * 60)
+            }
           }
         }
-      }
-    }), { numRuns: 12 })
+      }),
+      { numRuns: 12 }
+    )
   })
 
   it('counts outcomes that add up to the matched opportunities, won ones to the log', () => {
@@ -73,7 +105,10 @@ describe('the exchange, on random lines', () => {
     const whole = runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60)
     expect(allWords(runHours(exchangeOf(lines, opening(START, 1e9), campaign), 60))).toEqual(allWords(whole))
     const publication = { publication: 1, lines, campaigns: [campaign] }
-    for (const cut of [1, 5, 23, 24, 29, 47]) expect(allWords(runHours(exchangeOf(lines, reopen(world, publication, whole.slice(0, cut), 1e9), campaign), 60 - cut))).toEqual(allWords(whole.slice(cut)))
+    for (const cut of [1, 5, 23, 24, 29, 47])
+      expect(allWords(runHours(exchangeOf(lines, reopen(world, publication, whole.slice(0, cut), 1e9), campaign), 60 - cut))).toEqual(
+        allWords(whole.slice(cut))
+      )
   })
 
   it('keeps its golden day', () => {
@@ -104,7 +139,10 @@ describe('one line', () => {
   })
 
   it('spends as fast as it can when told so', () => {
-    const of = (pacing: 'even' | 'fast') => runHours(exchangeOf([lineRules(1, { pacing, dailyMicros: 60_000 })]), 24).findIndex((_, hour, all) => all.slice(0, hour + 1).reduce((sum, facts) => sum + facts.spendMicros, 0) > 54_000)
+    const of = (pacing: 'even' | 'fast') =>
+      runHours(exchangeOf([lineRules(1, { pacing, dailyMicros: 60_000 })]), 24).findIndex(
+        (_, hour, all) => all.slice(0, hour + 1).reduce((sum, facts) => sum + facts.spendMicros, 0) > 54_000
+      )
     expect(of('fast')).toBeLessThan(12)
     expect(of('even')).toBeGreaterThan(18)
   })
@@ -116,7 +154,10 @@ describe('one line', () => {
     for (const facts of hours) {
       const log = openLog(facts.log, facts.wins, facts.crc)
       for (let i = 0; i < log.count; i++) {
-        const row = Array.from({ length: rows.count }, (_, n) => n).find((n) => rows.person[n] === log.person[i] && rows.minute[n] === (facts.hour % 24) * 60 + log.minute[i] && rows.path[n] === log.path[i]) as number
+        const row = Array.from({ length: rows.count }, (_, n) => n).find(
+          (n) =>
+            rows.person[n] === log.person[i] && rows.minute[n] === (facts.hour % 24) * 60 + log.minute[i] && rows.path[n] === log.path[i]
+        ) as number
         const first = [0, 1, 4, 5].includes(log.path[i] % SOURCES.length)
         expect(log.price[i]).toBe(first ? 2500 : Math.max(read.floor(row), rows.rival[row]))
         if (i > 20) break
@@ -127,7 +168,11 @@ describe('one line', () => {
   it('left-out placements, sizes without an ad and a low bid each have their outcome', () => {
     const all = runHours(exchangeOf([lineRules(1)]), 24)
     const busiest = winsOf(all).map((win) => win.placement)[0]
-    const without = lineRules(1, { targeting: { restrictions: [...targetingOf(['PT', 'ES']).restrictions, { dimension: 'placement', mode: 'exclude', values: [String(busiest)] }] } })
+    const without = lineRules(1, {
+      targeting: {
+        restrictions: [...targetingOf(['PT', 'ES']).restrictions, { dimension: 'placement', mode: 'exclude', values: [String(busiest)] }]
+      }
+    })
     expect(winsOf(runHours(exchangeOf([without]), 24)).some((win) => win.placement === busiest)).toBe(false)
     const count = (over: Partial<LineRules>, outcome: keyof typeof OUTCOME) =>
       runHours(exchangeOf([lineRules(1, over)]), 24).reduce((sum, facts) => sum + (facts.outcomes[0]?.counts[OUTCOME[outcome]] ?? 0), 0)
@@ -151,11 +196,31 @@ describe('one line', () => {
 })
 
 describe('the delivery log', () => {
-  const row = { person: 9, line: 7, ad: 70, key: 4_000_000_001, price: 1234, media: 1234, data: 20, predicted: 0, path: 19, device: 2, page: 301, state: 44, deal: 0, did: 3, minute: 59, nth: 1 }
+  const row = {
+    person: 9,
+    line: 7,
+    ad: 70,
+    key: 4_000_000_001,
+    price: 1234,
+    media: 1234,
+    data: 20,
+    predicted: 0,
+    path: 19,
+    device: 2,
+    page: 301,
+    state: 44,
+    deal: 0,
+    did: 3,
+    minute: 59,
+    nth: 1
+  }
 
   it('gathers wins in the columns of the log, as many as there are', () => {
     const below = numbers(77)
-    const rows = Array.from({ length: 5000 }, () => Object.fromEntries(WIN_LAYOUT.map(([name, bytes]) => [name, below(2 ** (8 * bytes))])) as WinRow)
+    const rows = Array.from(
+      { length: 5000 },
+      () => Object.fromEntries(WIN_LAYOUT.map(([name, bytes]) => [name, below(2 ** (8 * bytes))])) as WinRow
+    )
     const log = new WinLog()
     for (const one of rows) log.push(one)
     expect(log.packed()).toEqual(packLog(rows))
@@ -166,18 +231,23 @@ describe('the delivery log', () => {
   it('gives back what was packed', () => {
     const data = packLog([row, { ...row, person: 10, did: 0x1fff, nth: 255 }])
     const log = openLog(data, 2, crc32(data))
-    expect([log.person[1], log.price[0], log.minute[1], log.did[0], log.did[1], log.key[0], log.nth[1]]).toEqual([10, 1234, 59, 3, 0x1fff, 4_000_000_001, 255])
+    expect([log.person[1], log.price[0], log.minute[1], log.did[0], log.did[1], log.key[0], log.nth[1]]).toEqual([
+      10, 1234, 59, 3, 0x1fff, 4_000_000_001, 255
+    ])
   })
 
   it('is checked alike wherever its bytes lie, and though there be none', () => {
-    fc.assert(fc.property(fc.uint8Array({ maxLength: 40 }), fc.integer({ min: 0, max: 9 }), (bytes, before) => {
-      const inside = new Uint8Array(before + bytes.length)
-      inside.set(bytes, before)
-      // Bit by bit, as the standard tells it.
-      let plain = -1
-      for (const byte of bytes) for (let bit = 0; bit < 8; bit++) plain = ((plain ^ (byte >> bit)) & 1) !== 0 ? (plain >>> 1) ^ 0xedb88320 : plain >>> 1
-      expect(crc32(inside.subarray(before))).toBe((plain ^ -1) >>> 0)
-    }))
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 40 }), fc.integer({ min: 0, max: 9 }), (bytes, before) => {
+        const inside = new Uint8Array(before + bytes.length)
+        inside.set(bytes, before)
+        // Bit by bit, as the standard tells it.
+        let plain = -1
+        for (const byte of bytes)
+          for (let bit = 0; bit < 8; bit++) plain = ((plain ^ (byte >> bit)) & 1) !== 0 ? (plain >>> 1) ^ 0xedb88320 : plain >>> 1
+        expect(crc32(inside.subarray(before))).toBe((plain ^ -1) >>> 0)
+      })
+    )
   })
 
   it('refuses damage instead of guessing', () => {

@@ -12,7 +12,10 @@ const tape = buildTape(world, 59)
 describe('an exported tape', () => {
   const [head, ...lines] = [...tapeCsv(tape, world.inventory, EXPORT_COLUMNS, 700)].join('').trim().split('\n')
   const names = head.split(',')
-  const cells = (line: string) => [...line.matchAll(/(?:^|,)("(?:[^"]|"")*"|[^,]*)/g)].map(([, cell]) => (cell.startsWith('"') ? cell.slice(1, -1).replaceAll('""', '"') : cell))
+  const cells = (line: string) =>
+    [...line.matchAll(/(?:^|,)("(?:[^"]|"")*"|[^,]*)/g)].map(([, cell]) =>
+      cell.startsWith('"') ? cell.slice(1, -1).replaceAll('""', '"') : cell
+    )
   const rows = lines.map((line) => Object.fromEntries(cells(line).map((cell, n) => [names[n], cell])))
 
   it('has a line for each row and a cell for each column', () => {
@@ -24,7 +27,10 @@ describe('an exported tape', () => {
 
   it('lets anybody check our figures: the forecast counted again from its text', () => {
     const q = question({ targeting: targetingOf(['DE', 'FR', 'GB'], ['phone']) })
-    const { day } = mainFigures(workOut(q, tape, marketOf(world), () => false), () => false)
+    const { day } = mainFigures(
+      workOut(q, tape, marketOf(world), () => false),
+      () => false
+    )
     const matched = rows.filter((row) => ['DE', 'FR', 'GB'].includes(row.country) && row.device === 'phone' && row.format === 'display')
     const won = matched.filter((row) => 1500 >= Number(row.floor) && 1500 > Number(row.rival))
     const spend = won.reduce((sum, row) => sum + (row.auction === 'first price' ? 1500 : Math.max(Number(row.floor), Number(row.rival))), 0)
@@ -34,7 +40,8 @@ describe('an exported tape', () => {
   })
 
   it('quotes what a spreadsheet would read as something else', () => {
-    const odd = (value: string) => [...tapeCsv(tape, world.inventory, [{ name: 'odd', type: 'text', about: '', value: () => value }], 1)][1].trim()
+    const odd = (value: string) =>
+      [...tapeCsv(tape, world.inventory, [{ name: 'odd', type: 'text', about: '', value: () => value }], 1)][1].trim()
     expect(odd('=1+1')).toBe("'=1+1")
     expect(odd('a,b "c"')).toBe('"a,b ""c"""')
   })

@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { NO_LIMITS, budgetRange, countRange, dailySpread, mainFigures, ratioRange, smallRange, workOut, type ForecastQuestion } from '../src/forecast/index.js'
+import {
+  NO_LIMITS,
+  budgetRange,
+  countRange,
+  dailySpread,
+  mainFigures,
+  ratioRange,
+  smallRange,
+  workOut,
+  type ForecastQuestion
+} from '../src/forecast/index.js'
 import { makeWorld } from '../src/market/index.js'
 import { gammaQuantile, gammaShare } from '../src/report/index.js'
 import { GROUPS, buildTape } from '../src/tape/index.js'
@@ -28,13 +38,21 @@ describe('ranges', () => {
     const sum = totals.reduce((a, b) => a + b, 0)
     const mean = sum / 32
     const value = 28 * sum
-    const variance = 28 * 28 * (32 / 31) * totals.reduce((total, t) => total + (t - mean) ** 2, 0) + 1.5 * value + value ** 2 * 0.02 ** 2 * (1 / 7 + 1 / 14)
+    const variance =
+      28 * 28 * (32 / 31) * totals.reduce((total, t) => total + (t - mean) ** 2, 0) +
+      1.5 * value +
+      value ** 2 * 0.02 ** 2 * (1 / 7 + 1 / 14)
     const range = countRange(totals, { sample: 28, horizon: 7, sd: 0.02 })
     expect(range.value).toBe(value)
     expect(range.high - value).toBeCloseTo(1.31 * Math.sqrt(variance), 6)
     expect(value - range.low).toBeCloseTo(1.31 * Math.sqrt(variance), 6)
     expect(smallRange(0, 0, 14)).toEqual({ value: 0, low: 0, high: 1.15 * 28 * 1.5 })
-    expect(ratioRange(totals.map((t) => t / 4), totals)).toMatchObject({ value: 0.25, low: expect.closeTo(0.25, 9) })
+    expect(
+      ratioRange(
+        totals.map((t) => t / 4),
+        totals
+      )
+    ).toMatchObject({ value: 0.25, low: expect.closeTo(0.25, 9) })
     expect(budgetRange(100, new Array<number>(32).fill(100), 100, 100, 9, 1).high).toBeCloseTo(100 + 1.31 * 3, 9)
   })
 

@@ -23,7 +23,8 @@ function compare(people: number, questions: number, seed: number): number {
     const work = workOut(q, tape, market, never)
     const { day, flight, ranks, tapeWins } = mainFigures(work, never)
     const said = JSON.stringify(q)
-    const equal = (is: number, wanted: number) => expect(Math.abs(is - wanted), said).toBeLessThanOrEqual(1e-7 * Math.max(1, Math.abs(wanted)))
+    const equal = (is: number, wanted: number) =>
+      expect(Math.abs(is - wanted), said).toBeLessThanOrEqual(1e-7 * Math.max(1, Math.abs(wanted)))
     const weekly = (pick: (week: (typeof plain.weeks)[0]) => number) => ((pick(plain.weeks[0]) + pick(plain.weeks[1])) / 2) * sample
     equal(day.matched.value, (plain.matched * sample) / 14)
     equal(day.eligible.value, (plain.ranks.eligible * sample) / 14)
@@ -31,9 +32,14 @@ function compare(people: number, questions: number, seed: number): number {
     equal(ranks.second.value, plain.matched ? plain.ranks.second / plain.matched : 0)
     equal(day.wins.value, weekly((week) => week.wins) / 7)
     equal(day.spend.value, weekly((week) => week.spend) / 7)
-    equal(day.reach.value, weekly((week) => week.reach))
+    equal(
+      day.reach.value,
+      weekly((week) => week.reach)
+    )
     equal(tapeWins, plain.weeks[0].wins + plain.weeks[1].wins)
-    expect(day.people.map(Math.round), said).toEqual(plain.weeks[0].frequency.map((count, times) => Math.round(((count + plain.weeks[1].frequency[times]) / 2) * sample)))
+    expect(day.people.map(Math.round), said).toEqual(
+      plain.weeks[0].frequency.map((count, times) => Math.round(((count + plain.weeks[1].frequency[times]) / 2) * sample))
+    )
     if (flight.days <= 28 && !flight.open) {
       equal(flight.wins.value, plain.flight.wins * sample)
       equal(flight.spend.value, plain.flight.spend * sample)
@@ -50,9 +56,21 @@ function compare(people: number, questions: number, seed: number): number {
     if (n % 25 === 0) {
       const rungs = ladder(work, never)
       const rung = rungs.rungs[Math.min(5, rungs.rungs.length - 1)]
-      const at = plainForecast({ ...q, price: { ...q.price, bidMicros: rung.bidMicros, maxMicros: q.price.maxMicros !== null && rung.bidMicros > q.price.maxMicros ? null : q.price.maxMicros } }, kept ?? plainRows(tape, market), tape)
+      const at = plainForecast(
+        {
+          ...q,
+          price: {
+            ...q.price,
+            bidMicros: rung.bidMicros,
+            maxMicros: q.price.maxMicros !== null && rung.bidMicros > q.price.maxMicros ? null : q.price.maxMicros
+          }
+        },
+        kept ?? plainRows(tape, market),
+        tape
+      )
       // Above 100,000 eligible rows a ladder is computed on every n-th person, and scaled to agree at the current bid alone.
-      const near = plain.ranks.eligible > 100_000 ? (is: number, wanted: number) => expect(Math.abs(is / wanted - 1), said).toBeLessThan(0.05) : equal
+      const near =
+        plain.ranks.eligible > 100_000 ? (is: number, wanted: number) => expect(Math.abs(is / wanted - 1), said).toBeLessThan(0.05) : equal
       near(rung.wins, ((at.weeks[0].wins + at.weeks[1].wins) * sample) / 14)
       near(rung.spendMicros, ((at.weeks[0].spend + at.weeks[1].spend) * sample) / 14)
     }
@@ -65,9 +83,13 @@ describe('the forecast and its plain twin', () => {
     expect(compare(2000, 250, 11)).toBeGreaterThan(70)
   })
 
-  it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)('give equal answers on 20 random questions at the scale of the demo', { timeout: 3_600_000 }, () => {
-    expect(compare(200_000, 20, 77)).toBeGreaterThan(3)
-  })
+  it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)(
+    'give equal answers on 20 random questions at the scale of the demo',
+    { timeout: 3_600_000 },
+    () => {
+      expect(compare(200_000, 20, 77)).toBeGreaterThan(3)
+    }
+  )
 
   it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)('give equal answers on four thousand small ones', { timeout: 3_600_000 }, () => {
     expect(compare(2000, 4000, 500_000)).toBeGreaterThan(1200)

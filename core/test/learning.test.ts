@@ -1,5 +1,15 @@
 import { describe, expect, it } from 'vitest'
-import { Exchange, emptyTally, followBids, learn, learnedRate, learningWeights, nextCorrection, noFacts, type Tally } from '../src/exchange/index.js'
+import {
+  Exchange,
+  emptyTally,
+  followBids,
+  learn,
+  learnedRate,
+  learningWeights,
+  nextCorrection,
+  noFacts,
+  type Tally
+} from '../src/exchange/index.js'
 import { lineRules, one, opening, runHours, sharedDay, smallWorld, winsOf } from './support/lines.js'
 
 describe('learning', () => {
@@ -23,10 +33,25 @@ describe('learning', () => {
   })
 
   it('gives the likelier best ad most showings and none under three in a hundred', () => {
-    const weights = learningWeights([{ ad: 1, trials: 10_000, events: 120 }, { ad: 2, trials: 10_000, events: 60 }, { ad: 3, trials: 10_000, events: 65 }], 9)
+    const weights = learningWeights(
+      [
+        { ad: 1, trials: 10_000, events: 120 },
+        { ad: 2, trials: 10_000, events: 60 },
+        { ad: 3, trials: 10_000, events: 65 }
+      ],
+      9
+    )
     expect(weights[0]).toBeGreaterThan(900)
     expect(Math.min(...weights)).toBeGreaterThanOrEqual(30)
-    expect(learningWeights([{ ad: 1, trials: 50, events: 0 }, { ad: 2, trials: 60, events: 0 }], 9)).toEqual([500, 500])
+    expect(
+      learningWeights(
+        [
+          { ad: 1, trials: 50, events: 0 },
+          { ad: 2, trials: 60, events: 0 }
+        ],
+        9
+      )
+    ).toEqual([500, 500])
     expect(learningWeights([{ ad: 4, trials: 5, events: 1 }], 9)).toEqual([1000])
   })
 
@@ -39,12 +64,28 @@ describe('learning', () => {
   })
 
   it('an aim at value begins at what a conversion is said to be worth, and ends at what conversions bring', () => {
-    const conversions = (n: number, each: number) => Object.assign(noFacts(), { total: tally({ conversions: n, expectedConversions: n * 1_000_000, valueMicros: n * each }) })
+    const conversions = (n: number, each: number) =>
+      Object.assign(noFacts(), { total: tally({ conversions: n, expectedConversions: n * 1_000_000, valueMicros: n * each }) })
     expect(learn(noFacts(), 'conversion', 60, 20_000).valueMicros).toBe(20_000)
     expect(learn(conversions(10_000, 50_000), 'conversion', 60, 20_000).valueMicros).toBeGreaterThan(49_900)
     // The exchange asks the trackers: without a stated worth there is nothing to bid with, and the dearer it is the more is won.
-    const line = lineRules(1, { targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 0, maxMicros: 6_000_000 }, aim: { event: 'value', micros: 2000 } })
-    const won = (valueMicros: number | null) => winsOf(runHours(new Exchange(smallWorld(), one(line, { trackers: [{ advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros }] }), opening(), sharedDay), 6)).length
+    const line = lineRules(1, {
+      targeting: { restrictions: [] },
+      price: { model: 'CPM', bidMicros: 0, maxMicros: 6_000_000 },
+      aim: { event: 'value', micros: 2000 }
+    })
+    const won = (valueMicros: number | null) =>
+      winsOf(
+        runHours(
+          new Exchange(
+            smallWorld(),
+            one(line, { trackers: [{ advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros }] }),
+            opening(),
+            sharedDay
+          ),
+          6
+        )
+      ).length
     const [none, some, more] = [won(null), won(4_000_000), won(16_000_000)]
     expect(none).toBe(0)
     expect(some).toBeGreaterThan(0)
@@ -52,7 +93,12 @@ describe('learning', () => {
   })
 
   it('follows the market: what is wanted is won, for less than one bid for all would pay, and never above the most', () => {
-    const landscape = { path: [0, 12], perDay: [1000, 1000], needs: [Array.from({ length: 16 }, (_, n) => 100 + n * 10), Array.from({ length: 16 }, (_, n) => 400 + n * 60)], hours: [] }
+    const landscape = {
+      path: [0, 12],
+      perDay: [1000, 1000],
+      needs: [Array.from({ length: 16 }, (_, n) => 100 + n * 10), Array.from({ length: 16 }, (_, n) => 400 + n * 60)],
+      hours: []
+    }
     const bids = new Int32Array(20)
     followBids(landscape, 1, 800, 1500, () => true, bids)
     const won = landscape.path.map((path, at) => (landscape.needs[at].filter((need) => need <= bids[path]).length / 16) * 1000)

@@ -78,24 +78,42 @@ describe('a day of the market', () => {
   })
 
   it('costs more where people have more money, and where more rivals bid', () => {
-    const price = (code: string) => mean((i) => countryOf(i).code === code, (i) => Math.max(read.floor(i), rows.rival[i]))
+    const price = (code: string) =>
+      mean(
+        (i) => countryOf(i).code === code,
+        (i) => Math.max(read.floor(i), rows.rival[i])
+      )
     expect(price('CH')).toBeGreaterThan(price('PT') * 1.3)
     expect(price('PT')).toBeGreaterThan(price('IN') * 1.3)
-    const alone = mean((i) => rows.rival[i] === 0, () => 1) * rows.rival.filter((rival) => rival === 0).length / rows.count
+    const alone =
+      (mean(
+        (i) => rows.rival[i] === 0,
+        () => 1
+      ) *
+        rows.rival.filter((rival) => rival === 0).length) /
+      rows.count
     expect(alone).toBeGreaterThan(0.02)
     expect(alone).toBeLessThan(0.1)
   })
 
   it('is shown to those it is made for: a property is read most at home', () => {
-    const atHome = mean(() => true, (i) => (properties[placements[read.placement(i)].property].home === countryOf(i).index ? 1 : 0))
+    const atHome = mean(
+      () => true,
+      (i) => (properties[placements[read.placement(i)].property].home === countryOf(i).index ? 1 : 0)
+    )
     expect(atHome).toBeGreaterThan(0.25)
   })
 
   it('has more robots in some sources than in others, as their figures say', () => {
-    const bots = (name: string) => mean((i) => SOURCES[read.source(i)].name === name, (i) => (isBot(rows.state[i]) ? 1 : 0))
+    const bots = (name: string) =>
+      mean(
+        (i) => SOURCES[read.source(i)].name === name,
+        (i) => (isBot(rows.state[i]) ? 1 : 0)
+      )
     expect(bots('Sluice')).toBeGreaterThan(bots('Pennant'))
     expect(bots('Pennant')).toBeGreaterThan(bots('Graven'))
-    for (const source of SOURCES) expect(rows.path.some((_, i) => read.source(i) === source.index && read.floor(i) >= source.leastBid)).toBe(true)
+    for (const source of SOURCES)
+      expect(rows.path.some((_, i) => read.source(i) === source.index && read.floor(i) >= source.leastBid)).toBe(true)
   })
 })
 
@@ -104,8 +122,23 @@ describe('response', () => {
   const share = (of: (key: number) => boolean) => keys.filter(of).length / keys.length
   const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536), completes: 0, blocked: 0 }
   const responses = new Responses(world.seed)
-  const plain = Array.from({ length: 2000 }, (_, ad) => ad).reduce((best, ad) => (Math.abs(adAppeal(world.seed, ad) - 1) < Math.abs(adAppeal(world.seed, best) - 1) ? ad : best))
-  const shown = (key: number, over: Partial<Shown> = {}): Shown => ({ key, line: 1, ad: plain, placement: busy, branch: 0, device: 0, country: 0, bot: false, blocked: false, seen: 0, hour: 12, ...over })
+  const plain = Array.from({ length: 2000 }, (_, ad) => ad).reduce((best, ad) =>
+    Math.abs(adAppeal(world.seed, ad) - 1) < Math.abs(adAppeal(world.seed, best) - 1) ? ad : best
+  )
+  const shown = (key: number, over: Partial<Shown> = {}): Shown => ({
+    key,
+    line: 1,
+    ad: plain,
+    placement: busy,
+    branch: 0,
+    device: 0,
+    country: 0,
+    bot: false,
+    blocked: false,
+    seen: 0,
+    hour: 12,
+    ...over
+  })
   const did = (key: number, bit: number, over: Partial<Shown> = {}) => (responses.immediate(shown(key, over)) & bit) !== 0
 
   it('is drawn by the hidden rates of the placement', () => {
@@ -131,12 +164,14 @@ describe('response', () => {
 
 describe('amounts', () => {
   it('are read back as they were written, in any locale’s marks', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 9_999_999_999 }), fc.constantFrom('en-GB', 'de-DE', 'fr-FR', 'pt-PT'), (micros, locale) => {
-      const text = plainMoney(micros)
-      // One point and three decimals can be read as thousands where the point groups; only there may it differ.
-      const marks = marksOf(locale)
-      if (marks.group === '.' && /\.\d{3}$/.test(text)) return
-      expect(parseMoney(text, marks)).toBe(micros)
-    }))
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 9_999_999_999 }), fc.constantFrom('en-GB', 'de-DE', 'fr-FR', 'pt-PT'), (micros, locale) => {
+        const text = plainMoney(micros)
+        // One point and three decimals can be read as thousands where the point groups; only there may it differ.
+        const marks = marksOf(locale)
+        if (marks.group === '.' && /\.\d{3}$/.test(text)) return
+        expect(parseMoney(text, marks)).toBe(micros)
+      })
+    )
   })
 })

@@ -16,7 +16,12 @@ describe('a paste', () => {
     const found = read('properties', text)
     expect(found.values).toEqual([String(a.index), String(b.index), String(named[2].index)])
     expect(found.problems.map(({ line, message }) => [line, message.slice(0, 22)])).toEqual([
-      [2, 'The same as in line 2.'], [3, 'No property of the mar'], [6, 'There is no property o'], [7, 'Neither an address, a '], [7, 'Neither an address, a '], [7, 'Neither an address, a ']
+      [2, 'The same as in line 2.'],
+      [3, 'No property of the mar'],
+      [6, 'There is no property o'],
+      [7, 'Neither an address, a '],
+      [7, 'Neither an address, a '],
+      [7, 'Neither an address, a ']
     ])
     expect(read('properties', a.domain, [String(a.index)]).problems[0].message).toBe('The list has it already.')
   })
@@ -26,7 +31,12 @@ describe('a paste', () => {
     // A city whose name has a comma, as a spreadsheet writes it.
     expect(read('places', '"near:53.55,9.99,60"; "DE"').values).toEqual(['near:53.55,9.99,60', 'DE'])
     const found = read('keywords', '"no such, word"\n"two\nlines"\r\n"a ""quote"" in it",telescope\nan "ordinary" quote')
-    expect(found.problems.map(({ line, text }) => [line, text])).toEqual([[1, 'no such, word'], [2, 'two lines'], [4, 'a "quote" in it'], [5, 'an "ordinary" quote']])
+    expect(found.problems.map(({ line, text }) => [line, text])).toEqual([
+      [1, 'no such, word'],
+      [2, 'two lines'],
+      [4, 'a "quote" in it'],
+      [5, 'an "ordinary" quote']
+    ])
     expect(found.values).toEqual(['telescope'])
   })
 
@@ -41,7 +51,11 @@ describe('a paste', () => {
   it('of keywords, ranges and placements says what is malformed', () => {
     expect(read('keywords', 'Telescope, star chart\nno such word').values).toEqual(['telescope', 'star chart'])
     expect(read('address ranges', '10.0.0.0/24 300.1.1.1/8').problems.some(({ text }) => text === '300.1.1.1/8')).toBe(true)
-    expect(read('placements', '0 1 1 abc 1200').problems.map(({ message }) => message)).toEqual(['The same as in line 1.', 'A placement is a whole number.', 'There is no placement of that number.'])
+    expect(read('placements', '0 1 1 abc 1200').problems.map(({ message }) => message)).toEqual([
+      'The same as in line 1.',
+      'A placement is a whole number.',
+      'There is no placement of that number.'
+    ])
   })
 
   it('of five hundred entries with seven bad ones takes all but the seven', () => {
@@ -54,11 +68,14 @@ describe('a paste', () => {
   })
 
   it('never throws, takes no value twice, and only what a list takes', () => {
-    fc.assert(fc.property(fc.constantFrom(...(Object.keys(LIST_KINDS) as ListKind[])), fc.string({ maxLength: 300 }), (kind, text) => {
-      const { values } = read(kind, text)
-      expect(new Set(values).size).toBe(values.length)
-      expect(() => parseInput(listSchema, { name: 'x', kind, values, group: null })).not.toThrow()
-    }), { numRuns: 300 })
+    fc.assert(
+      fc.property(fc.constantFrom(...(Object.keys(LIST_KINDS) as ListKind[])), fc.string({ maxLength: 300 }), (kind, text) => {
+        const { values } = read(kind, text)
+        expect(new Set(values).size).toBe(values.length)
+        expect(() => parseInput(listSchema, { name: 'x', kind, values, group: null })).not.toThrow()
+      }),
+      { numRuns: 300 }
+    )
     expect(read('placements', 'z\n'.repeat(MOST_PASTED + 5)).problems.at(-1)?.message).toContain('Only the first')
   })
 })
@@ -66,6 +83,8 @@ describe('a paste', () => {
 describe('a restriction that follows a list', () => {
   it('follows it no more once its values are chosen by hand', () => {
     const targeting = { restrictions: [{ dimension: 'property' as const, mode: 'include' as const, values: ['1'], list: 4, exact: true }] }
-    expect(withValues(targeting, 'property', 'include', ['1', '2']).restrictions).toEqual([{ dimension: 'property', mode: 'include', values: ['1', '2'], exact: true }])
+    expect(withValues(targeting, 'property', 'include', ['1', '2']).restrictions).toEqual([
+      { dimension: 'property', mode: 'include', values: ['1', '2'], exact: true }
+    ])
   })
 })

@@ -1,6 +1,15 @@
 import { describe, expect, it } from 'vitest'
 import { lineSchema, parseInput, type LineDraft } from '../src/buying/index.js'
-import { CLICK_MACRO, forecastFindings, isInside, preflight, reachOf, withFix, type FixableFinding, type PreflightContext } from '../src/preflight/index.js'
+import {
+  CLICK_MACRO,
+  forecastFindings,
+  isInside,
+  preflight,
+  reachOf,
+  withFix,
+  type FixableFinding,
+  type PreflightContext
+} from '../src/preflight/index.js'
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../src/places/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import type { Restriction } from '../src/targeting/index.js'
@@ -12,13 +21,28 @@ import { randomLine } from './support/random-lines.js'
 const catalogue = catalogueOf(smallWorld())
 const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
 const draft = (over: Partial<LineDraft> = {}): LineDraft => ({
-  name: 'Display, phones, PT', format: 'display', zone: 'Europe/Lisbon', targeting: { restrictions: [include('where', 'PT'), include('device', 'phone')] }, price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
-  flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { dailyMicros: 4_000_000, totalMicros: null }, pacing: 'even', caps: [{ times: 3, hours: 24 }], landing: 'https://kana.example', onceCleared: 'wait', ...over
+  name: 'Display, phones, PT',
+  format: 'display',
+  zone: 'Europe/Lisbon',
+  targeting: { restrictions: [include('where', 'PT'), include('device', 'phone')] },
+  price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
+  flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+  budget: { dailyMicros: 4_000_000, totalMicros: null },
+  pacing: 'even',
+  caps: [{ times: 3, hours: 24 }],
+  landing: 'https://kana.example',
+  onceCleared: 'wait',
+  ...over
 })
 const CONTEXT: PreflightContext = { campaign: { budget: { dailyMicros: null, totalMicros: null } }, adSizes: ['300x250'], nowHour: 61 * 24 }
-const check = (line: LineDraft, over: Partial<PreflightContext> = {}) => preflight(line, { ...CONTEXT, reach: reachOf(line, over.adSizes ?? CONTEXT.adSizes, catalogue), ...over })
-const stops = (line: LineDraft, over = {}) => check(line, over).filter((finding) => finding.severity === 'stops').map((finding) => finding.field)
-const said = (line: LineDraft, over: Partial<PreflightContext> = {}) => check(line, over).map(({ severity, field, message }) => `${severity} ${field}: ${message}`)
+const check = (line: LineDraft, over: Partial<PreflightContext> = {}) =>
+  preflight(line, { ...CONTEXT, reach: reachOf(line, over.adSizes ?? CONTEXT.adSizes, catalogue), ...over })
+const stops = (line: LineDraft, over = {}) =>
+  check(line, over)
+    .filter((finding) => finding.severity === 'stops')
+    .map((finding) => finding.field)
+const said = (line: LineDraft, over: Partial<PreflightContext> = {}) =>
+  check(line, over).map(({ severity, field, message }) => `${severity} ${field}: ${message}`)
 /** A draft with the fix of the finding that says this. */
 function fixed(line: LineDraft, words: string, over: Partial<PreflightContext> = {}): LineDraft {
   const finding = check(line, over).find(({ message }) => message.includes(words))
@@ -35,23 +59,55 @@ describe('preflight', () => {
     expect(stops(draft({ landing: '' }))).toEqual(['landing'])
     expect(stops(draft(), { adSizes: [] })).toEqual(['creatives'])
     expect(stops(draft(), { adSizes: ['728x90'], reach: null })).toEqual([])
-    expect(stops(draft({ targeting: { restrictions: [include('where', 'PT'), include('size', '300x250')] } }), { adSizes: ['728x90'], reach: null })).toEqual(['creatives'])
+    expect(
+      stops(draft({ targeting: { restrictions: [include('where', 'PT'), include('size', '300x250')] } }), {
+        adSizes: ['728x90'],
+        reach: null
+      })
+    ).toEqual(['creatives'])
     expect(stops(draft(), { nowHour: 200 * 24 })).toEqual(['flight.endDate'])
   })
 
   it('warns of what cannot be read afterwards or may be spent at once', () => {
-    const mixed = draft({ name: 'Mixed', caps: [], flight: { startDate: '2026-03-02', endDate: null }, budget: { dailyMicros: null, totalMicros: 5_000_000 }, targeting: { restrictions: [include('where', 'PT', 'ES-MD')] } })
-    expect(check(mixed).map(({ severity, field }) => `${severity} ${field}`)).toEqual(['warns targeting.where', 'warns targeting.device', 'warns budget.dailyMicros', 'warns caps'])
+    const mixed = draft({
+      name: 'Mixed',
+      caps: [],
+      flight: { startDate: '2026-03-02', endDate: null },
+      budget: { dailyMicros: null, totalMicros: 5_000_000 },
+      targeting: { restrictions: [include('where', 'PT', 'ES-MD')] }
+    })
+    expect(check(mixed).map(({ severity, field }) => `${severity} ${field}`)).toEqual([
+      'warns targeting.where',
+      'warns targeting.device',
+      'warns budget.dailyMicros',
+      'warns caps'
+    ])
     expect(fixed(mixed, 'Without a cap').caps).toEqual([{ times: 3, hours: 24 }])
   })
 
   it('a value both wanted and left out, and restrictions that never meet, stop it', () => {
-    const both = draft({ targeting: { restrictions: [include('where', 'PT', 'ES'), include('device', 'phone'), { dimension: 'where', mode: 'exclude', values: ['ES', 'FR'] }] } })
-    expect(said(both).find((words) => words.includes('both wanted'))).toBe('stops targeting.where: Spain is both wanted and left out: what is left out wins.')
+    const both = draft({
+      targeting: {
+        restrictions: [
+          include('where', 'PT', 'ES'),
+          include('device', 'phone'),
+          { dimension: 'where', mode: 'exclude', values: ['ES', 'FR'] }
+        ]
+      }
+    })
+    expect(said(both).find((words) => words.includes('both wanted'))).toBe(
+      'stops targeting.where: Spain is both wanted and left out: what is left out wins.'
+    )
     expect(fixed(both, 'both wanted').targeting.restrictions[2].values).toEqual(['FR'])
-    const apart = draft({ format: 'video', targeting: { restrictions: [include('where', 'PT'), include('device', 'TV'), include('connection', 'cellular')] } })
+    const apart = draft({
+      format: 'video',
+      targeting: { restrictions: [include('where', 'PT'), include('device', 'TV'), include('connection', 'cellular')] }
+    })
     expect(stops(apart, { adSizes: [] })).toContain('targeting.connection')
-    expect(fixed(apart, 'never meet', { adSizes: [] }).targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['where', 'device'])
+    expect(fixed(apart, 'never meet', { adSizes: [] }).targeting.restrictions.map(({ dimension }) => dimension)).toEqual([
+      'where',
+      'device'
+    ])
   })
 
   it('a bid under every floor stops it, and the fix bids a twentieth over the dearest', () => {
@@ -66,8 +122,15 @@ describe('preflight', () => {
 
   it('deals that ended or ask for more, sources that ask for a least spend', () => {
     const deal = { id: 4, name: 'Homepage', priceMicros: 3_000_000, leastSpendMicros: 9_000_000, isExpired: false }
-    const by = draft({ buys: { open: false, deals: [4] }, targeting: { restrictions: [...draft().targeting.restrictions, include('source', 'Graven')] } })
-    expect(said(by, { deals: [deal] }).map((words) => words.split(':')[0])).toEqual(['warns price.bidMicros', 'warns budget.dailyMicros', 'warns budget.dailyMicros'])
+    const by = draft({
+      buys: { open: false, deals: [4] },
+      targeting: { restrictions: [...draft().targeting.restrictions, include('source', 'Graven')] }
+    })
+    expect(said(by, { deals: [deal] }).map((words) => words.split(':')[0])).toEqual([
+      'warns price.bidMicros',
+      'warns budget.dailyMicros',
+      'warns budget.dailyMicros'
+    ])
     expect(fixed(by, 'asks for €3.00', { deals: [deal] }).price.bidMicros).toBe(3_150_000)
     expect(fixed(by, 'Graven asks', { deals: [deal] }).budget.dailyMicros).toBe(10_000_000)
     expect(fixed(by, 'has ended', { deals: [{ ...deal, isExpired: true }] }).buys).toEqual({ open: true, deals: [] })
@@ -79,18 +142,25 @@ describe('preflight', () => {
     const linked = fixed(draft({ landing: 'https://kana.example/a?x=1#top' }), 'no click id', { ...goal, trackers: 1 })
     expect(linked.landing).toBe(`https://kana.example/a?x=1&click=${CLICK_MACRO}#top`)
     expect(parseInput(lineSchema, linked).landing).toBe(linked.landing)
-    const aimed = draft({ price: { model: 'CPM', bidMicros: null, maxMicros: 3_000_000, aim: { event: 'conversion', micros: 18_000_000 } } })
+    const aimed = draft({
+      price: { model: 'CPM', bidMicros: null, maxMicros: 3_000_000, aim: { event: 'conversion', micros: 18_000_000 } }
+    })
     expect(fixed(aimed, 'under twice', { trackers: 1 }).budget.dailyMicros).toBe(36_000_000)
     expect(stops(aimed)).toEqual(['price.aim'])
     expect(said(draft(), { campaign: { ...goal.campaign, goal: 'views' } })[0]).toContain('views, which are measured of video')
   })
 
   it('hours that never meet the flight, and the night on which clocks change', () => {
-    const evenings = (days: number[]) => ({ clock: 'line' as const, perMille: Array.from({ length: 168 }, (_, hour) => (days.includes(Math.floor(hour / 24)) && hour % 24 < 20 ? 1000 : 0)) })
+    const evenings = (days: number[]) => ({
+      clock: 'line' as const,
+      perMille: Array.from({ length: 168 }, (_, hour) => (days.includes(Math.floor(hour / 24)) && hour % 24 < 20 ? 1000 : 0))
+    })
     const short = draft({ flight: { startDate: '2026-03-03', endDate: '2026-03-04' }, hours: evenings([0]) })
     expect(stops(short)).toEqual(['hours'])
     expect(fixed(short, 'never meet').hours).toBeNull()
-    expect(said(draft({ hours: evenings([6]) }))).toEqual(['warns hours: On 2026-03-29 the clock of Europe/Lisbon changes: the hour from 1:00, in which it is open, does not happen.'])
+    expect(said(draft({ hours: evenings([6]) }))).toEqual([
+      'warns hours: On 2026-03-29 the clock of Europe/Lisbon changes: the hour from 1:00, in which it is open, does not happen.'
+    ])
     expect(said(draft({ flight: { startDate: '2026-10-20', endDate: '2026-10-30' }, hours: evenings([6]) }))[0]).toContain('happens twice')
     expect(said(draft({ hours: evenings([2]) }))).toEqual([])
   })
@@ -103,10 +173,15 @@ describe('preflight', () => {
     expect(said(draft(), { original })).toEqual(['warns name: It differs from “First”, of which it is a copy, by name only.'])
     expect(said(draft({ pacing: 'fast' }), { original })).toEqual([])
     const city = CITIES.find((one) => COUNTRIES[one.country].code === 'PT')
-    const where = draft({ targeting: { restrictions: [include('where', 'PT', cityCode(city as (typeof CITIES)[0])), include('device', 'phone')] } })
+    const where = draft({
+      targeting: { restrictions: [include('where', 'PT', cityCode(city as (typeof CITIES)[0])), include('device', 'phone')] }
+    })
     expect(fixed(where, 'adds nothing').targeting.restrictions[0].values).toEqual(['PT'])
     const stray = postalPlaceCode(POSTALS.find((one) => COUNTRIES[CITIES[one.city].country].code === 'FR') as (typeof POSTALS)[0])
-    expect(fixed(draft({ targeting: { restrictions: [include('where', 'PT', stray), include('device', 'phone')] } }), 'in no chosen country').targeting.restrictions[0].values).toEqual(['PT'])
+    expect(
+      fixed(draft({ targeting: { restrictions: [include('where', 'PT', stray), include('device', 'phone')] } }), 'in no chosen country')
+        .targeting.restrictions[0].values
+    ).toEqual(['PT'])
   })
 
   it('lines that compete, terms of the offer, budgets that are spent, a balance that does not pay', () => {
@@ -119,7 +194,9 @@ describe('preflight', () => {
     expect(fixed(wide, 'pays for tablets', { terms }).targeting.restrictions[1].values).toEqual(['phone'])
     expect(said(draft(), { spent: { day: 5_000_000, week: 0, month: 0, total: 0 } })[0]).toContain('€5.00 was spent today, more than €4.00')
     expect(said(draft(), { balanceMicros: 1_000_000 })[0]).toContain('does not pay for a day')
-    expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { balanceMicros: 1_000_000 })).toEqual(['price.bidMicros'])
+    expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { balanceMicros: 1_000_000 })).toEqual([
+      'price.bidMicros'
+    ])
   })
 
   it('every fix of random lines removes its finding, adds nothing that stops, and names the warnings that it adds', () => {
@@ -130,9 +207,21 @@ describe('preflight', () => {
       const line = randomLine(below)
       const shapes = shapesOf(line.format)
       const context: PreflightContext = {
-        ...CONTEXT, adSizes: below(4) ? shapes.slice(0, 1 + below(shapes.length)) : [SHAPES[below(SHAPES.length)]], nowHour: below(8000), trackers: below(2), balanceMicros: below(3) ? 1e12 : 0,
-        campaign: { ...CONTEXT.campaign, goal: (['reach', 'views', 'conversions'] as const)[below(3)] }, terms: [{ countries: ['PT', 'ES'], devices: ['phone'], systems: [], connections: [], hours: null }],
-        deals: (line.buys?.deals ?? []).map((id) => ({ id, name: `No. ${id}`, priceMicros: 3_000_000, leastSpendMicros: 50_000_000, isExpired: below(2) === 0 })), reach: reachOf(line, shapes, catalogue)
+        ...CONTEXT,
+        adSizes: below(4) ? shapes.slice(0, 1 + below(shapes.length)) : [SHAPES[below(SHAPES.length)]],
+        nowHour: below(8000),
+        trackers: below(2),
+        balanceMicros: below(3) ? 1e12 : 0,
+        campaign: { ...CONTEXT.campaign, goal: (['reach', 'views', 'conversions'] as const)[below(3)] },
+        terms: [{ countries: ['PT', 'ES'], devices: ['phone'], systems: [], connections: [], hours: null }],
+        deals: (line.buys?.deals ?? []).map((id) => ({
+          id,
+          name: `No. ${id}`,
+          priceMicros: 3_000_000,
+          leastSpendMicros: 50_000_000,
+          isExpired: below(2) === 0
+        })),
+        reach: reachOf(line, shapes, catalogue)
       }
       const findings = preflight(line, context)
       for (const finding of findings) {
@@ -153,10 +242,18 @@ describe('preflight', () => {
   it('of a forecast says what cannot be spent, what is gone in an hour, and which cap ends the reach', () => {
     const figures = figuresWith({ spendMicros: 1_200_000, demandMicros: 1_200_000 })
     const little = forecastFindings(draft(), figures, null)
-    expect(little.map(({ message, fix }) => [message, fix?.edits[0].value])).toEqual([['It would spend about €1.20 of €4.00 a day.', 2_000_000]])
-    expect(forecastFindings(draft({ pacing: 'fast' }), figuresWith({ spendMicros: 4_000_000, demandMicros: 900_000_000 }), null)[0].fix?.edits).toEqual([{ field: 'pacing', value: 'even' }])
+    expect(little.map(({ message, fix }) => [message, fix?.edits[0].value])).toEqual([
+      ['It would spend about €1.20 of €4.00 a day.', 2_000_000]
+    ])
+    expect(
+      forecastFindings(draft({ pacing: 'fast' }), figuresWith({ spendMicros: 4_000_000, demandMicros: 900_000_000 }), null)[0].fix?.edits
+    ).toEqual([{ field: 'pacing', value: 'even' }])
     const cap = { change: { kind: 'cap' as const, cap: 0, times: 6 }, gain: 10, wins: 10, spendMicros: 5, spends: true }
-    expect(forecastFindings(draft(), figuresWith({ spendMicros: 4_000_000, demandMicros: 5_000_000 }), [cap])[0].fix).toEqual({ words: 'Cap at 6 in 24 hours', edits: [{ field: 'caps', value: [{ times: 6, hours: 24 }] }], adds: [] })
+    expect(forecastFindings(draft(), figuresWith({ spendMicros: 4_000_000, demandMicros: 5_000_000 }), [cap])[0].fix).toEqual({
+      words: 'Cap at 6 in 24 hours',
+      edits: [{ field: 'caps', value: [{ times: 6, hours: 24 }] }],
+      adds: []
+    })
     expect(forecastFindings(draft(), null, null)).toEqual([])
   })
 })
@@ -167,8 +264,19 @@ describe('places inside others', () => {
     const city = CITIES.find((one) => one.metro === metro.index) as (typeof CITIES)[0]
     const postal = POSTALS.find((one) => one.city === city.index) as (typeof POSTALS)[0]
     const country = COUNTRIES[city.country].code
-    expect([isInside(cityCode(city), metroCode(metro)), isInside(cityCode(city), REGIONS[city.region].code), isInside(postalPlaceCode(postal), cityCode(city)), isInside(postalPlaceCode(postal), country), isInside(metroCode(metro), country)]).toEqual([true, true, true, true, true])
-    expect([isInside(country, country), isInside(country, cityCode(city)), isInside(cityCode(city), 'near:1,1,30'), isInside(metroCode(metro), cityCode(city))]).toEqual([false, false, false, false])
+    expect([
+      isInside(cityCode(city), metroCode(metro)),
+      isInside(cityCode(city), REGIONS[city.region].code),
+      isInside(postalPlaceCode(postal), cityCode(city)),
+      isInside(postalPlaceCode(postal), country),
+      isInside(metroCode(metro), country)
+    ]).toEqual([true, true, true, true, true])
+    expect([
+      isInside(country, country),
+      isInside(country, cityCode(city)),
+      isInside(cityCode(city), 'near:1,1,30'),
+      isInside(metroCode(metro), cityCode(city))
+    ]).toEqual([false, false, false, false])
   })
 })
 
@@ -179,9 +287,20 @@ describe('some fields of a draft', () => {
       const [a, b] = [parseInput(lineSchema, randomLine(below)), parseInput(lineSchema, randomLine(below))]
       const changes = changesBetween(a, b)
       for (const { before, after } of changes) expect(before).not.toBe(after)
-      expect(changesBetween(withFields(a, b, changes.map(({ field }) => field)), b)).toEqual([])
+      expect(
+        changesBetween(
+          withFields(
+            a,
+            b,
+            changes.map(({ field }) => field)
+          ),
+          b
+        )
+      ).toEqual([])
       const half = changes.map(({ field }) => field).filter(() => below(2) === 0)
-      expect(changesBetween(withFields(a, b, half), b).map(({ field }) => field)).toEqual(changes.map(({ field }) => field).filter((field) => !half.includes(field)))
+      expect(changesBetween(withFields(a, b, half), b).map(({ field }) => field)).toEqual(
+        changes.map(({ field }) => field).filter((field) => !half.includes(field))
+      )
     }
   })
 })

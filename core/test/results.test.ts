@@ -4,7 +4,17 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegme
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import { costRange, countRatioRange, shrunkRate, wilson } from '../src/report/index.js'
 import { DID, sharesPlace, shopLift } from '../src/response/index.js'
-import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, hoursEarning, pivot, shopVisits, type LineDeals, type ReportDimensionName, type ReportHour, type ReportQuestion } from '../src/results/index.js'
+import {
+  REPORT_DIMENSIONS,
+  REPORT_DIMENSION_NAMES,
+  hoursEarning,
+  pivot,
+  shopVisits,
+  type LineDeals,
+  type ReportDimensionName,
+  type ReportHour,
+  type ReportQuestion
+} from '../src/results/index.js'
 import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
 import { localHourOf, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
@@ -14,25 +24,68 @@ const world = smallWorld()
 const market = { ...catalogueOf(world), zone: zoneIndex('Europe/Lisbon') }
 const below = numbers(404)
 /** Each line has deals of its own. */
-const lines = Array.from({ length: 9 }, (_, n) => ({ ...fullLine(n + 1, world, below), limits: { ...fullLine(n + 1, world, below).limits, totalMicros: null } }))
-  .map((line) => ({ ...line, buys: line.buys && { ...line.buys, deals: line.buys.deals.map((deal) => ({ ...deal, deal: 100 + line.line })) } }))
+const lines = Array.from({ length: 9 }, (_, n) => ({
+  ...fullLine(n + 1, world, below),
+  limits: { ...fullLine(n + 1, world, below).limits, totalMicros: null }
+})).map((line) => ({
+  ...line,
+  buys: line.buys && { ...line.buys, deals: line.buys.deals.map((deal) => ({ ...deal, deal: 100 + line.line })) }
+}))
 const HOURS = 60
 /** Many kinds of conversion, so that a small market has enough of them. */
-const trackers = Array.from({ length: 160 }, (_, n) => ({ advertiser: 1 + (n % 2), tracker: 100 + n, clickHours: 168, viewHours: 48, valueMicros: 400_000 }))
-const facts: HourFacts[] = runHours(new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay), HOURS)
-const hours: ReportHour[] = facts.map((of) => ({ hour: of.hour, log: openLog(of.log, of.wins, of.crc), events: openEvents(of.events, of.eventCount, of.eventsCrc) }))
-const deals: LineDeals[] = lines.flatMap(({ line, buys }) => (buys ? [{ line, from: START, to: START + HOURS, deals: buys.deals.map((deal) => deal.deal) }] : []))
-const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({ by, lines: lines.map((line) => line.line), from: START, to: START + HOURS, windowHours: 720, deals, ...over })
-const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) => pivot(question(by, over), hours, world.persons.words, market)
+const trackers = Array.from({ length: 160 }, (_, n) => ({
+  advertiser: 1 + (n % 2),
+  tracker: 100 + n,
+  clickHours: 168,
+  viewHours: 48,
+  valueMicros: 400_000
+}))
+const facts: HourFacts[] = runHours(
+  new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay),
+  HOURS
+)
+const hours: ReportHour[] = facts.map((of) => ({
+  hour: of.hour,
+  log: openLog(of.log, of.wins, of.crc),
+  events: openEvents(of.events, of.eventCount, of.eventsCrc)
+}))
+const deals: LineDeals[] = lines.flatMap(({ line, buys }) =>
+  buys ? [{ line, from: START, to: START + HOURS, deals: buys.deals.map((deal) => deal.deal) }] : []
+)
+const question = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}): ReportQuestion => ({
+  by,
+  lines: lines.map((line) => line.line),
+  from: START,
+  to: START + HOURS,
+  windowHours: 720,
+  deals,
+  ...over
+})
+const report = (by: ReportDimensionName, over: Partial<ReportQuestion> = {}) =>
+  pivot(question(by, over), hours, world.persons.words, market)
 
 /** All wins as plain objects. */
-const wins = hours.flatMap(({ hour, log }) => Array.from({ length: log.count }, (_, i) => {
-  const words = world.persons.words.subarray(log.person[i] * PERSON_WORDS, log.person[i] * PERSON_WORDS + PERSON_WORDS)
-  return {
-    hour, line: log.line[i], person: log.person[i], spend: log.media[i] + log.data[i], clicked: (log.did[i] & DID.clicked) !== 0, deal: log.deal[i], device: DEVICE_TYPES[DEVICE_TYPE[log.device[i]]], placement: Math.floor(log.path[i] / SOURCES.length),
-    source: SOURCES[log.path[i] % SOURCES.length].name, country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, age: AGES[demographic(demographicOf(words[1])).age], profile: profileOf(words[1]), nth: log.nth[i], fee: (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
-  }
-}))
+const wins = hours.flatMap(({ hour, log }) =>
+  Array.from({ length: log.count }, (_, i) => {
+    const words = world.persons.words.subarray(log.person[i] * PERSON_WORDS, log.person[i] * PERSON_WORDS + PERSON_WORDS)
+    return {
+      hour,
+      line: log.line[i],
+      person: log.person[i],
+      spend: log.media[i] + log.data[i],
+      clicked: (log.did[i] & DID.clicked) !== 0,
+      deal: log.deal[i],
+      device: DEVICE_TYPES[DEVICE_TYPE[log.device[i]]],
+      placement: Math.floor(log.path[i] / SOURCES.length),
+      source: SOURCES[log.path[i] % SOURCES.length].name,
+      country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name,
+      age: AGES[demographic(demographicOf(words[1])).age],
+      profile: profileOf(words[1]),
+      nth: log.nth[i],
+      fee: (log.price[i] * SOURCES[log.path[i] % SOURCES.length].feePerMille) / 1000
+    }
+  })
+)
 const grouped = (of: (win: (typeof wins)[number]) => string) => {
   const found = new Map<string, typeof wins>()
   for (const win of wins) found.set(of(win), [...(found.get(of(win)) ?? []), win])
@@ -42,14 +95,23 @@ const sum = (values: readonly number[]) => values.reduce((total, value) => total
 
 describe('reports', () => {
   it.each<[ReportDimensionName, (win: (typeof wins)[number]) => string]>([
-    ['country', (win) => win.country], ['device', (win) => win.device], ['age', (win) => win.age], ['source', (win) => win.source], ['hour', (win) => `${String(localHourOf(market.zone, win.hour)).padStart(2, '0')}:00`]
+    ['country', (win) => win.country],
+    ['device', (win) => win.device],
+    ['age', (win) => win.age],
+    ['source', (win) => win.source],
+    ['hour', (win) => `${String(localHourOf(market.zone, win.hour)).padStart(2, '0')}:00`]
   ])('by %s are what a plain count of the log says', (by, of) => {
     const plain = grouped(of)
     const { rows } = report(by)
     expect(new Set(rows.map((row) => row.label))).toEqual(new Set(plain.keys()))
     for (const row of rows) {
       const own = plain.get(row.label as string) as typeof wins
-      expect([row.wins, row.people, row.spendMicros, row.clicks]).toEqual([own.length, new Set(own.map((win) => win.person)).size, sum(own.map((win) => win.spend)), own.filter((win) => win.clicked).length])
+      expect([row.wins, row.people, row.spendMicros, row.clicks]).toEqual([
+        own.length,
+        new Set(own.map((win) => win.person)).size,
+        sum(own.map((win) => win.spend)),
+        own.filter((win) => win.clicked).length
+      ])
       expect(row.feeMicros).toBe(Math.round(sum(own.map((win) => win.fee))))
     }
   })
@@ -60,8 +122,16 @@ describe('reports', () => {
     for (const by of REPORT_DIMENSION_NAMES) {
       const { rows, total: same } = report(by)
       expect(same, by).toEqual(total)
-      if (by !== 'audience') for (const measure of ['wins', 'spendMicros', 'views', 'conversions', 'assists', 'valueMicros', 'unmutes'] as const) expect(sum(rows.map((row) => row[measure])), `${by} ${measure}`).toBe(total[measure])
-      for (const row of rows) expect(by === 'line' || by === 'ad' || (by === 'deal' && row.key > 0) ? row.label === null : typeof row.label === 'string' && row.label.length > 0, `${by} ${row.key}`).toBe(true)
+      if (by !== 'audience')
+        for (const measure of ['wins', 'spendMicros', 'views', 'conversions', 'assists', 'valueMicros', 'unmutes'] as const)
+          expect(sum(rows.map((row) => row[measure])), `${by} ${measure}`).toBe(total[measure])
+      for (const row of rows)
+        expect(
+          by === 'line' || by === 'ad' || (by === 'deal' && row.key > 0)
+            ? row.label === null
+            : typeof row.label === 'string' && row.label.length > 0,
+          `${by} ${row.key}`
+        ).toBe(true)
       expect(rows.map((row) => row.spendMicros)).toEqual([...rows.map((row) => row.spendMicros)].sort((a, b) => b - a))
     }
   })
@@ -76,7 +146,16 @@ describe('reports', () => {
 
   it('count a win for every audience its person is in', () => {
     const { rows } = report('audience')
-    for (const row of rows.slice(0, 20)) expect(row.wins).toBe(wins.filter((win) => inSegment(world.profiles, win.profile, SEGMENTS.findIndex((segment) => segment.name === row.label))).length)
+    for (const row of rows.slice(0, 20))
+      expect(row.wins).toBe(
+        wins.filter((win) =>
+          inSegment(
+            world.profiles,
+            win.profile,
+            SEGMENTS.findIndex((segment) => segment.name === row.label)
+          )
+        ).length
+      )
   })
 
   it('are of the lines and days asked about', () => {
@@ -86,10 +165,23 @@ describe('reports', () => {
   })
 
   it('count conversions that come inside the window, with the impression that earned them, though it was before the days asked about', () => {
-    const all = hours.flatMap(({ hour, events }) => Array.from({ length: events.count }, (_, e) => ({ hour, minute: events.minute[e], by: events.by[e], earnedIn: events.hour[e], index: events.index[e] }))).filter((event) => event.by < 2)
+    const all = hours
+      .flatMap(({ hour, events }) =>
+        Array.from({ length: events.count }, (_, e) => ({
+          hour,
+          minute: events.minute[e],
+          by: events.by[e],
+          earnedIn: events.hour[e],
+          index: events.index[e]
+        }))
+      )
+      .filter((event) => event.by < 2)
     expect(all.length).toBeGreaterThan(0)
     for (const windowHours of [1, 3, 24, 720]) {
-      const inside = all.filter((event) => event.hour * 60 + event.minute - (event.earnedIn * 60 + (hours[event.earnedIn - START].log.minute[event.index])) < windowHours * 60)
+      const inside = all.filter(
+        (event) =>
+          event.hour * 60 + event.minute - (event.earnedIn * 60 + hours[event.earnedIn - START].log.minute[event.index]) < windowHours * 60
+      )
       expect(report('device', { windowHours }).total.conversions).toBe(inside.length)
     }
     const from = START + HOURS / 2
@@ -98,7 +190,12 @@ describe('reports', () => {
     const needed = hoursEarning(late.map((of) => of.events))
     expect(needed.some((hour) => hour < from)).toBe(true)
     expect(() => pivot(question('device', { from }), late, world.persons.words, market)).toThrow('was not read')
-    const read = pivot(question('device', { from }), hours.filter((of) => of.hour >= from || needed.includes(of.hour)), world.persons.words, market)
+    const read = pivot(
+      question('device', { from }),
+      hours.filter((of) => of.hour >= from || needed.includes(of.hour)),
+      world.persons.words,
+      market
+    )
     expect(read).toEqual(report('device', { from }))
   })
 
@@ -127,15 +224,26 @@ describe('shop visits', () => {
   const people = Array.from({ length: world.persons.words.length / PERSON_WORDS }, (_, person) => person)
   /** An hour in which each of some people saw a line once. */
   const shown = (hour: number, who: readonly number[], line = 1): ReportHour => ({
-    hour, events: hours[0].events, log: { ...hours[0].log, count: who.length, person: Uint32Array.from(who), line: new Uint32Array(who.length).fill(line) }
+    hour,
+    events: hours[0].events,
+    log: { ...hours[0].log, count: who.length, person: Uint32Array.from(who), line: new Uint32Array(who.length).fill(line) }
   })
-  const ask = (advertiser: number, read: readonly ReportHour[], days = 28) => shopVisits({ advertiser, places, lines: [1], fromDay: 60, toDay: 60 + days }, read, world.persons.words, world.seed)
+  const ask = (advertiser: number, read: readonly ReportHour[], days = 28) =>
+    shopVisits({ advertiser, places, lines: [1], fromDay: 60, toDay: 60 + days }, read, world.persons.words, world.seed)
 
   it('count the panel of the place, and expect nothing where nobody saw an ad', () => {
     const panel = people.filter((person) => local(person) && sharesPlace(world.seed, person)).length
     for (const read of [[], [shown(60 * 24, people, 2)]]) {
       const found = ask(1, read)
-      expect(found).toMatchObject({ panel, exposed: 0, exposedDays: 0, exposedVisits: 0, otherDays: panel * 28, expectedVisits: 0, ratio: null })
+      expect(found).toMatchObject({
+        panel,
+        exposed: 0,
+        exposedDays: 0,
+        exposedVisits: 0,
+        otherDays: panel * 28,
+        expectedVisits: 0,
+        ratio: null
+      })
       expect(found.otherVisits / found.otherDays).toBeGreaterThan(0.003)
       expect(found.otherVisits / found.otherDays).toBeLessThan(0.009)
     }

@@ -5,7 +5,10 @@ import { buildTape } from '../src/tape/index.js'
 import { smallWorld, targetingOf } from './support/lines.js'
 import { marketOf, question } from './support/questions.js'
 
-const curve = (line: number, values: number[]): SplitCurve => ({ line, points: values.map((value, n) => ({ dailyMicros: n * 1_000_000, spendMicros: n * 1_000_000, wins: value, value })) })
+const curve = (line: number, values: number[]): SplitCurve => ({
+  line,
+  points: values.map((value, n) => ({ dailyMicros: n * 1_000_000, spendMicros: n * 1_000_000, wins: value, value }))
+})
 
 describe('the split of a day’s money', () => {
   it('goes where it buys most, and stops where it buys nothing', () => {
@@ -25,23 +28,36 @@ describe('the split of a day’s money', () => {
       const falling = [...steps].sort((a, b) => b - a)
       return [0, ...falling.map((_, n) => falling.slice(0, n + 1).reduce((sum, step) => sum + step, 0))]
     })
-    fc.assert(fc.property(fc.array(flattening, { minLength: 1, maxLength: 4 }), (values) => {
-      const curves = values.map((of, n) => curve(n, of))
-      const advised = adviseSplit(curves, 4_000_000)
-      const total = [...advised.values()].reduce((sum, micros) => sum + micros, 0)
-      expect(total).toBeLessThanOrEqual(4_000_000)
-      const bought = curves.reduce((sum, of) => sum + valueAt(of, advised.get(of.line) ?? 0), 0)
-      const even = curves.reduce((sum, of) => sum + valueAt(of, 4_000_000 / curves.length), 0)
-      // Money is given in fortieths: an even split may fall between two.
-      expect(bought).toBeGreaterThanOrEqual(even * 0.97 - 1e-9)
-    }))
+    fc.assert(
+      fc.property(fc.array(flattening, { minLength: 1, maxLength: 4 }), (values) => {
+        const curves = values.map((of, n) => curve(n, of))
+        const advised = adviseSplit(curves, 4_000_000)
+        const total = [...advised.values()].reduce((sum, micros) => sum + micros, 0)
+        expect(total).toBeLessThanOrEqual(4_000_000)
+        const bought = curves.reduce((sum, of) => sum + valueAt(of, advised.get(of.line) ?? 0), 0)
+        const even = curves.reduce((sum, of) => sum + valueAt(of, 4_000_000 / curves.length), 0)
+        // Money is given in fortieths: an even split may fall between two.
+        expect(bought).toBeGreaterThanOrEqual(even * 0.97 - 1e-9)
+      })
+    )
   })
 
   it('is asked of the tape: more money never buys less, and a line shares all with itself and nothing across countries', () => {
     const world = smallWorld()
     const tape = buildTape(world, 59)
     const ask = (where: string[], over = {}) => question({ targeting: targetingOf(where), ...over })
-    const { curves, overlaps } = companyOf([{ line: 1, question: ask(['DE', 'FR']) }, { line: 2, question: ask(['FR']) }, { line: 3, question: ask(['ES']) }], 400_000, 'wins', tape, marketOf(world), () => false)
+    const { curves, overlaps } = companyOf(
+      [
+        { line: 1, question: ask(['DE', 'FR']) },
+        { line: 2, question: ask(['FR']) },
+        { line: 3, question: ask(['ES']) }
+      ],
+      400_000,
+      'wins',
+      tape,
+      marketOf(world),
+      () => false
+    )
     for (const { points } of curves) {
       expect(points[0].value).toBe(0)
       points.forEach((point, n) => expect(point.spendMicros).toBeLessThanOrEqual(point.dailyMicros * 1.001 + (n === 0 ? 0 : 1)))

@@ -17,7 +17,14 @@ const tape = buildTape(world, 59)
 const market = marketOf(world)
 const never = () => false
 const everything: Sentence = { formats: [], targeting: { restrictions: [] }, hours: null }
-const ask = (sentence: Partial<Sentence>, over: Partial<SurveyQuestion> = {}) => survey({ sentence: { ...everything, ...sentence }, by: [], without: null, bidMicros: 1_000_000, deals: [], ...over }, 'Europe/Lisbon', tape, market, never)
+const ask = (sentence: Partial<Sentence>, over: Partial<SurveyQuestion> = {}) =>
+  survey(
+    { sentence: { ...everything, ...sentence }, by: [], without: null, bidMicros: 1_000_000, deals: [], ...over },
+    'Europe/Lisbon',
+    tape,
+    market,
+    never
+  )
 const include = (dimension: Dimension, values: string[]) => ({ dimension, mode: 'include' as const, values })
 
 describe('a survey of the market', () => {
@@ -32,17 +39,28 @@ describe('a survey of the market', () => {
       const found = ask({ formats: [format], targeting }, { by })
       expect(found.total.opportunitiesADay).toBeCloseTo((matched.rows.length * tape.sample) / 14, 6)
       expect(found.total.people).toBe(matched.people.length * tape.sample)
-      for (const { rows } of found.groups) expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(found.total.opportunitiesADay, 6)
+      for (const { rows } of found.groups)
+        expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(found.total.opportunitiesADay, 6)
       expect(found.week.opportunities.reduce((sum, of) => sum + of, 0) / 7).toBeCloseTo(found.total.opportunitiesADay, 6)
     }
   })
 
   it('volume and price by value equal a plain count of the rows, the phrase itself lifted', () => {
     const targeting = { restrictions: [include('where', ['DE', 'FR']), include('device', ['phone'])] }
-    const { groups: [{ rows }] } = ask({ targeting }, { by: ['device'], without: 'device' })
+    const {
+      groups: [{ rows }]
+    } = ask({ targeting }, { by: ['device'], without: 'device' })
     expect(rows.length).toBeGreaterThan(3)
     for (const row of rows) {
-      const matched = matchTape(question({ targeting: { restrictions: [include('where', ['DE', 'FR']), include('device', [row.label])] }, shapes: SHAPES.map((_, shape) => shape) }), tape, market, never)
+      const matched = matchTape(
+        question({
+          targeting: { restrictions: [include('where', ['DE', 'FR']), include('device', [row.label])] },
+          shapes: SHAPES.map((_, shape) => shape)
+        }),
+        tape,
+        market,
+        never
+      )
       const needs = [...matched.need].sort((a, b) => a - b)
       expect(row.opportunitiesADay).toBeCloseTo((needs.length * tape.sample) / 14, 6)
       expect(Math.abs(row.halfMicros / 1000 / needs[Math.ceil(needs.length / 2) - 1] - 1)).toBeLessThan(0.02)
@@ -59,10 +77,19 @@ describe('a survey of the market', () => {
   })
 
   it('counts deals by their placements, and one placement in several of them', () => {
-    const deals = [{ deal: 1, placements: [0, 1, 2] }, { deal: 2, placements: [2, 3] }]
-    const { groups: [byDeal, byPlacement] } = ask({}, { by: ['deal', 'placement'], deals })
+    const deals = [
+      { deal: 1, placements: [0, 1, 2] },
+      { deal: 2, placements: [2, 3] }
+    ]
+    const {
+      groups: [byDeal, byPlacement]
+    } = ask({}, { by: ['deal', 'placement'], deals })
     const of = (placement: number) => byPlacement.rows.find((row) => row.key === placement)?.opportunitiesADay ?? 0
-    for (const { deal, placements } of deals) expect(byDeal.rows.find((row) => row.key === deal)?.opportunitiesADay ?? 0).toBeCloseTo(placements.reduce((sum, placement) => sum + of(placement), 0), 6)
+    for (const { deal, placements } of deals)
+      expect(byDeal.rows.find((row) => row.key === deal)?.opportunitiesADay ?? 0).toBeCloseTo(
+        placements.reduce((sum, placement) => sum + of(placement), 0),
+        6
+      )
   })
 
   it('a higher bid wins no less, along its curve too', () => {
@@ -76,10 +103,15 @@ describe('a survey of the market', () => {
 
 describe('choosers', () => {
   it('offer values that a line takes, and nothing for what is unknown', () => {
-    const all = ask({ targeting: { restrictions: [include('where', ['DE', 'JP', 'BR'])] } }, { by: [...new Set(Object.values(CHOOSERS).flatMap((chooser) => chooser?.by ?? []))] }).groups
+    const all = ask(
+      { targeting: { restrictions: [include('where', ['DE', 'JP', 'BR'])] } },
+      { by: [...new Set(Object.values(CHOOSERS).flatMap((chooser) => chooser?.by ?? []))] }
+    ).groups
     for (const [of, chooser] of Object.entries(CHOOSERS)) {
       const groups = all.filter((group) => chooser?.by.includes(group.by))
-      const values = groups.flatMap(({ by, rows }) => rows.map((row) => chooserValue(of as PhraseOf, by, row.key, row.label))).filter((value) => value !== null)
+      const values = groups
+        .flatMap(({ by, rows }) => rows.map((row) => chooserValue(of as PhraseOf, by, row.key, row.label)))
+        .filter((value) => value !== null)
       expect([of, values.length > 0]).toEqual([of, true])
       if (of !== 'format') expect(values.every((value) => DIMENSION_KINDS[of as Dimension].isKnown(value))).toBe(true)
       expect(chooserValue(of as PhraseOf, (chooser?.by ?? ['format'])[0], -1, 'unknown')).toBeNull()
@@ -90,24 +122,47 @@ describe('choosers', () => {
 describe('the wording of a sentence', () => {
   it('reads as people say it', () => {
     const weekdayEvenings = Array.from({ length: 168 }, (_, hour) => (hour < 120 && hour % 24 >= 18 ? 1000 : 0))
-    const targeting = { restrictions: [include('device', ['phone']), include('where', ['ES', 'PT']), include('category', ['sky', 'nature'].filter((name) => DIMENSION_KINDS.category.isKnown(name)))].filter((one) => one.values.length > 0) }
-    expect(sentenceWords({ formats: ['native'], targeting, hours: { clock: 'viewer', perMille: weekdayEvenings } })).toMatch(/^Native on phones, in Spain and Portugal, .*weekday evenings\.$/)
+    const targeting = {
+      restrictions: [
+        include('device', ['phone']),
+        include('where', ['ES', 'PT']),
+        include(
+          'category',
+          ['sky', 'nature'].filter((name) => DIMENSION_KINDS.category.isKnown(name))
+        )
+      ].filter((one) => one.values.length > 0)
+    }
+    expect(sentenceWords({ formats: ['native'], targeting, hours: { clock: 'viewer', perMille: weekdayEvenings } })).toMatch(
+      /^Native on phones, in Spain and Portugal, .*weekday evenings\.$/
+    )
     expect(sentenceWords(everything)).toBe('Anything.')
-    expect(phraseWords({ dimension: 'where', mode: 'exclude', values: COUNTRIES.slice(0, 6).map((country) => country.code) })).toBe('outside Portugal, Spain, France and 3 more')
+    expect(phraseWords({ dimension: 'where', mode: 'exclude', values: COUNTRIES.slice(0, 6).map((country) => country.code) })).toBe(
+      'outside Portugal, Spain, France and 3 more'
+    )
     expect(phraseWords({ dimension: 'property', mode: 'exclude', values: ['1'] })).toBe('without 1 property')
-    expect(phraseWords({ dimension: 'source', mode: 'include', values: [SOURCES[0].name, SOURCES[1].name] })).toBe('sold through Tidewater or Northgate')
+    expect(phraseWords({ dimension: 'source', mode: 'include', values: [SOURCES[0].name, SOURCES[1].name] })).toBe(
+      'sold through Tidewater or Northgate'
+    )
   })
 
   it.each<[string, (hour: number) => boolean]>([
-    ['weekday evenings', (hour) => hour < 120 && hour % 24 >= 18], ['weekends', (hour) => hour >= 120], ['8 to 20', (hour) => hour % 24 >= 8 && hour % 24 < 20], ['Monday and Friday mornings', (hour) => [0, 4].includes(Math.floor(hour / 24)) && hour % 24 >= 6 && hour % 24 < 12],
-    ['never', () => false], ['84 of 168 hours', (hour) => hour % 2 === 0]
+    ['weekday evenings', (hour) => hour < 120 && hour % 24 >= 18],
+    ['weekends', (hour) => hour >= 120],
+    ['8 to 20', (hour) => hour % 24 >= 8 && hour % 24 < 20],
+    ['Monday and Friday mornings', (hour) => [0, 4].includes(Math.floor(hour / 24)) && hour % 24 >= 6 && hour % 24 < 12],
+    ['never', () => false],
+    ['84 of 168 hours', (hour) => hour % 2 === 0]
   ])('says %s', (words, isOpen) => expect(weekWords(Array.from({ length: 168 }, (_, hour) => (isOpen(hour) ? 1000 : 0)))).toBe(words))
 
   it('never fails, whatever a line is restricted by', () => {
-    fc.assert(fc.property(fc.integer(), (seed) => {
-      const words = sentenceWords({ formats: [], targeting: randomTargeting(numbers(seed), 5), hours: null })
-      expect(words).not.toMatch(/undefined|null|NaN/)
-    }), { numRuns: 200 })
-    for (const dimension of DIMENSIONS) expect(phraseWords({ dimension, mode: 'include', values: [DIMENSION_KINDS[dimension].values?.[0] ?? '1'] })).not.toBe('')
+    fc.assert(
+      fc.property(fc.integer(), (seed) => {
+        const words = sentenceWords({ formats: [], targeting: randomTargeting(numbers(seed), 5), hours: null })
+        expect(words).not.toMatch(/undefined|null|NaN/)
+      }),
+      { numRuns: 200 }
+    )
+    for (const dimension of DIMENSIONS)
+      expect(phraseWords({ dimension, mode: 'include', values: [DIMENSION_KINDS[dimension].values?.[0] ?? '1'] })).not.toBe('')
   })
 })

@@ -2,7 +2,21 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { Matcher } from '../src/exchange/index.js'
 import { DEVICE_TYPES, KEYWORDS, SEGMENTS } from '../src/taxonomy/index.js'
-import { DIMENSIONS, DIMENSION_GROUPS, compileTargeting, conflicts, explain, impossible, laneValues, matches, targetingSchema, valuesOf, withValues, type Restriction, type Targeting } from '../src/targeting/index.js'
+import {
+  DIMENSIONS,
+  DIMENSION_GROUPS,
+  compileTargeting,
+  conflicts,
+  explain,
+  impossible,
+  laneValues,
+  matches,
+  targetingSchema,
+  valuesOf,
+  withValues,
+  type Restriction,
+  type Targeting
+} from '../src/targeting/index.js'
 import { catalogueOf, numbers, sharedDay, smallWorld } from './support/lines.js'
 import { factsOf, holds } from './support/plain.js'
 import { randomRestriction, randomTargeting } from './support/random-targeting.js'
@@ -22,40 +36,51 @@ describe('targeting', () => {
       expect(targetingSchema.isValidSync({ restrictions: [restriction] })).toBe(true)
       const compiled = compileTargeting({ restrictions: [restriction] }, catalogue)
       const from = below(rows.count - 250)
-      for (let i = from; i < from + 250; i++) expect(explain(compiled, of(i)).length === 0).toBe(holds(restriction, factsOf(catalogue, words, rows.person[i], rows, i)))
+      for (let i = from; i < from + 250; i++)
+        expect(explain(compiled, of(i)).length === 0).toBe(holds(restriction, factsOf(catalogue, words, rows.person[i], rows, i)))
     }
   })
 
   it('match, explain, the plain reading and the inverted sets give one verdict, on many lines at once', () => {
-    fc.assert(fc.property(fc.integer(), fc.integer({ min: 1, max: 70 }), fc.integer({ min: 0, max: rows.count - 20 }), (seed, lines, from) => {
-      const below = numbers(seed)
-      const specs = Array.from({ length: lines }, () => randomTargeting(below))
-      const compiled = specs.map((spec) => compileTargeting(spec, catalogue))
-      const matcher = new Matcher(specs, catalogue)
-      matcher.locate(world.persons, rows, from, from + 20)
-      for (let i = from; i < from + 20; i++) {
-        const facts = factsOf(catalogue, words, rows.person[i], rows, i)
-        const found = matcher.match(world.persons, rows, i)
-        const matching = new Set<number>()
-        for (let f = 0; f < found; f++) for (let bit = 0; bit < 32; bit++) if ((matcher.foundBits[f] >> bit) & 1 && matcher.foundWord[f] * 32 + bit < lines) matching.add(matcher.order[matcher.foundWord[f] * 32 + bit])
-        specs.forEach((spec, l) => {
-          const failing = spec.restrictions.filter((r) => !holds(r, facts))
-          expect(explain(compiled[l], of(i))).toEqual(failing)
-          expect(matches(compiled[l], of(i))).toBe(failing.length === 0)
-          expect(matching.has(l)).toBe(failing.length === 0)
-        })
-      }
-    }), { numRuns: 40 })
+    fc.assert(
+      fc.property(fc.integer(), fc.integer({ min: 1, max: 70 }), fc.integer({ min: 0, max: rows.count - 20 }), (seed, lines, from) => {
+        const below = numbers(seed)
+        const specs = Array.from({ length: lines }, () => randomTargeting(below))
+        const compiled = specs.map((spec) => compileTargeting(spec, catalogue))
+        const matcher = new Matcher(specs, catalogue)
+        matcher.locate(world.persons, rows, from, from + 20)
+        for (let i = from; i < from + 20; i++) {
+          const facts = factsOf(catalogue, words, rows.person[i], rows, i)
+          const found = matcher.match(world.persons, rows, i)
+          const matching = new Set<number>()
+          for (let f = 0; f < found; f++)
+            for (let bit = 0; bit < 32; bit++)
+              if ((matcher.foundBits[f] >> bit) & 1 && matcher.foundWord[f] * 32 + bit < lines)
+                matching.add(matcher.order[matcher.foundWord[f] * 32 + bit])
+          specs.forEach((spec, l) => {
+            const failing = spec.restrictions.filter((r) => !holds(r, facts))
+            expect(explain(compiled[l], of(i))).toEqual(failing)
+            expect(matches(compiled[l], of(i))).toBe(failing.length === 0)
+            expect(matching.has(l)).toBe(failing.length === 0)
+          })
+        }
+      }),
+      { numRuns: 40 }
+    )
   })
 
   it('names what cannot be met: pairs of a device and a slot, of places, of networks and of what is both taken and left out', () => {
     const found = (...restrictions: Restriction[]) => conflicts(compileTargeting({ restrictions }, catalogue), catalogue)
     expect(found(include('device', 'phone'), include('size', '300x600'))).toEqual([{ first: 0, second: 1, values: [], empty: true }])
-    expect(found(include('where', 'PT'), { dimension: 'where', mode: 'exclude', values: ['PT'] })).toEqual([{ first: 0, second: 1, values: ['PT'], empty: true }])
+    expect(found(include('where', 'PT'), { dimension: 'where', mode: 'exclude', values: ['PT'] })).toEqual([
+      { first: 0, second: 1, values: ['PT'], empty: true }
+    ])
     expect(found(include('connection', 'Wi-Fi'), include('carrier', 'Beacon Mobile DE'))).toMatchObject([{ empty: true }])
     expect(found(include('where', 'JP'), include('provider', 'Nimbus Broadband DE'))).toMatchObject([{ empty: true }])
     expect(found(include('class', 'show'), include('category', 'cats'), include('device', 'desktop'))).toEqual([])
-    expect(found(include('where', 'DE'), include('language', 'de'), include('device', 'phone'), include('connection', 'cellular'))).toEqual([])
+    expect(found(include('where', 'DE'), include('language', 'de'), include('device', 'phone'), include('connection', 'cellular'))).toEqual(
+      []
+    )
     expect(found(include('source', 'Graven'), include('size', 'whole page'))).toMatchObject([{ empty: true }])
   })
 
@@ -63,7 +88,12 @@ describe('targeting', () => {
     const below = numbers(8)
     let seen = 0
     for (let n = 0; n < 400; n++) {
-      const spec = { restrictions: [randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below), randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below)] }
+      const spec = {
+        restrictions: [
+          randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below),
+          randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below)
+        ]
+      }
       const compiled = compileTargeting(spec, catalogue)
       const said = conflicts(compiled, catalogue).some((conflict) => conflict.empty) || impossible(compiled, catalogue).length > 0
       if (!said) continue
@@ -93,8 +123,12 @@ describe('targeting', () => {
     expect(message([include('keyword', 'blunderbuss')])).toContain('blunderbuss')
     expect(message([include('address range', '10.0.0.0/30')])).toContain('22 bits')
     expect(message([include('unwanted', 'bots')])).toContain('only exclude')
-    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'xor', parts: ['students'] } }])).toContain('and, or or not')
-    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'or', parts: ['nobody we know'] } }])).toContain('nobody we know')
+    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'xor', parts: ['students'] } }])).toContain(
+      'and, or or not'
+    )
+    expect(message([{ dimension: 'segments', mode: 'include', values: [], group: { join: 'or', parts: ['nobody we know'] } }])).toContain(
+      'nobody we know'
+    )
     expect(message([include('size', '300x250'), include('size', '728x90')])).toContain('Two restrictions')
     const many = Array.from({ length: 32 }, () => include('size', '300x250'))
     expect(message(many)).toContain('32')
@@ -110,7 +144,13 @@ describe('targeting', () => {
   })
 
   it('changes one restriction and keeps the order, and the tree of a group', () => {
-    const spec: Targeting = { restrictions: [include('where', 'PT'), include('device', 'phone'), { dimension: 'segments', mode: 'include', values: [], group: { join: 'and', parts: [SEGMENTS[0].name] } }] }
+    const spec: Targeting = {
+      restrictions: [
+        include('where', 'PT'),
+        include('device', 'phone'),
+        { dimension: 'segments', mode: 'include', values: [], group: { join: 'and', parts: [SEGMENTS[0].name] } }
+      ]
+    }
     expect(withValues(spec, 'where', 'include', ['ES']).restrictions[0].values).toEqual(['ES'])
     expect(withValues(spec, 'where', 'include', []).restrictions).toHaveLength(2)
     expect(valuesOf(withValues(spec, 'placement', 'exclude', ['7']), 'placement', 'exclude')).toEqual(['7'])

@@ -22,10 +22,19 @@ describe('time', () => {
 
   it.each(ZONES.map((zone) => zone.name))('offsets of %s are those of the zone database, every hour around changes', (name) => {
     const zone = zoneIndex(name)
-    const format = new Intl.DateTimeFormat('en-GB', { timeZone: name, hourCycle: 'h23', year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit' })
+    const format = new Intl.DateTimeFormat('en-GB', {
+      timeZone: name,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit'
+    })
     for (let day = 0; day < 730; day += 1) {
       const step = offsetMinutes(zone, day * 24) === offsetMinutes(zone, day * 24 + 24) ? 24 : 1
-      for (let hour = day * 24; hour < day * 24 + 24; hour += step) expect([hour, offsetMinutes(zone, hour)]).toEqual([hour, intlOffset(format, hour)])
+      for (let hour = day * 24; hour < day * 24 + 24; hour += step)
+        expect([hour, offsetMinutes(zone, hour)]).toEqual([hour, intlOffset(format, hour)])
     }
   })
 
@@ -44,7 +53,14 @@ describe('time', () => {
 describe('money', () => {
   const english = marksOf('en-GB')
   const portuguese = marksOf('de-DE')
-  it.each([['2.40', 2_400_000], ['2,40', 2_400_000], ['1,200', 1_200_000_000], ['1,200.50', 1_200_500_000], ['1200', 1_200_000_000], ['€ 0.001', 1000]])('reads %s', (text, micros) => {
+  it.each([
+    ['2.40', 2_400_000],
+    ['2,40', 2_400_000],
+    ['1,200', 1_200_000_000],
+    ['1,200.50', 1_200_500_000],
+    ['1200', 1_200_000_000],
+    ['€ 0.001', 1000]
+  ])('reads %s', (text, micros) => {
     expect(parseMoney(text, english)).toBe(micros)
   })
   it('reads the other way round where the locale does', () => {

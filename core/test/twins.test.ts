@@ -6,7 +6,19 @@ import { Exchange, ExposureBook, OUTCOME, Pacer, dayAllowance, plannedBy, type C
 import { cappedAt } from '../src/forecast/index.js'
 import { holds, factsOf } from './support/plain.js'
 import { STREAM, draw } from '../src/random/index.js'
-import { START, campaignRules, numbers, opening, randomLine, runHours, sharedDay, smallWorld, winsOf, catalogueOf, reading } from './support/lines.js'
+import {
+  START,
+  campaignRules,
+  numbers,
+  opening,
+  randomLine,
+  runHours,
+  sharedDay,
+  smallWorld,
+  winsOf,
+  catalogueOf,
+  reading
+} from './support/lines.js'
 
 const world = smallWorld()
 
@@ -36,8 +48,11 @@ function plainExchange(lines: readonly LineRules[], hours: number, balance: numb
         else if (bid <= rows.rival[i]) note(l, 'outbid')
         else able.push(l)
       })
-      able.sort((a, b) => lines[b].price.bidMicros - lines[a].price.bidMicros
-        || draw(rows.key[i] ^ lines[a].line, STREAM.order) - draw(rows.key[i] ^ lines[b].line, STREAM.order))
+      able.sort(
+        (a, b) =>
+          lines[b].price.bidMicros - lines[a].price.bidMicros ||
+          draw(rows.key[i] ^ lines[a].line, STREAM.order) - draw(rows.key[i] ^ lines[b].line, STREAM.order)
+      )
       let sold = false
       for (const l of able) {
         if (sold) {
@@ -70,47 +85,63 @@ function plainExchange(lines: readonly LineRules[], hours: number, balance: numb
 
 describe('the exchange and its plain twin', () => {
   it('buy the same impressions at the same prices, with the same outcomes, on random lines', () => {
-    fc.assert(fc.property(fc.integer(), fc.integer({ min: 100_000, max: 5_000_000 }), (seed, balance) => {
-      const below = numbers(seed)
-      const lines = Array.from({ length: 5 }, (_, n): LineRules => ({
-        ...randomLine(n + 1, below), pacing: 'fast', zone: 'UTC', ads: DISPLAY_SIZES.flatMap((_, size) => (below(4) ? [{ ad: n * 10 + size, shape: size, weight: 1 }] : []))
-      }))
-      lines[1].endHour = START + 9
-      const plain = plainExchange(lines, 16, balance)
-      const hours = runHours(new Exchange(world, { publication: 1, lines, campaigns: [campaignRules()] }, opening(START, balance), sharedDay), 16)
-      expect(winsOf(hours).map(({ line, person, minute, price }) => ({ line, person, minute, price }))).toEqual(plain.wins)
-      lines.forEach((line, l) => {
-        const counts = new Map<string, number>()
-        for (const facts of hours) {
-          const own = facts.outcomes.find((outcome) => outcome.line === line.line)?.counts ?? []
-          for (const [name, at] of Object.entries(OUTCOME)) if (own[at]) counts.set(name, (counts.get(name) ?? 0) + own[at])
-        }
-        expect(Object.fromEntries(counts)).toEqual(Object.fromEntries(plain.outcomes[l]))
-      })
-    }), { numRuns: 3 })
+    fc.assert(
+      fc.property(fc.integer(), fc.integer({ min: 100_000, max: 5_000_000 }), (seed, balance) => {
+        const below = numbers(seed)
+        const lines = Array.from({ length: 5 }, (_, n): LineRules => ({
+          ...randomLine(n + 1, below),
+          pacing: 'fast',
+          zone: 'UTC',
+          ads: DISPLAY_SIZES.flatMap((_, size) => (below(4) ? [{ ad: n * 10 + size, shape: size, weight: 1 }] : []))
+        }))
+        lines[1].endHour = START + 9
+        const plain = plainExchange(lines, 16, balance)
+        const hours = runHours(
+          new Exchange(world, { publication: 1, lines, campaigns: [campaignRules()] }, opening(START, balance), sharedDay),
+          16
+        )
+        expect(winsOf(hours).map(({ line, person, minute, price }) => ({ line, person, minute, price }))).toEqual(plain.wins)
+        lines.forEach((line, l) => {
+          const counts = new Map<string, number>()
+          for (const facts of hours) {
+            const own = facts.outcomes.find((outcome) => outcome.line === line.line)?.counts ?? []
+            for (const [name, at] of Object.entries(OUTCOME)) if (own[at]) counts.set(name, (counts.get(name) ?? 0) + own[at])
+          }
+          expect(Object.fromEntries(counts)).toEqual(Object.fromEntries(plain.outcomes[l]))
+        })
+      }),
+      { numRuns: 3 }
+    )
   })
 })
 
 describe('exposures and their plain twin', () => {
   it('hold caps over half-open windows, for any line and person', () => {
-    const step = fc.record({ line: fc.integer({ min: 1, max: 3 }), person: fc.integer({ min: 0, max: 4 }), after: fc.integer({ min: 0, max: 900 }) })
+    const step = fc.record({
+      line: fc.integer({ min: 1, max: 3 }),
+      person: fc.integer({ min: 0, max: 4 }),
+      after: fc.integer({ min: 0, max: 900 })
+    })
     const cap = fc.record({ times: fc.integer({ min: 1, max: 4 }), hours: fc.integer({ min: 1, max: 48 }) })
-    fc.assert(fc.property(fc.array(step, { maxLength: 120 }), fc.array(cap, { maxLength: 3 }), (steps, caps: Cap[]) => {
-      const book = new ExposureBook()
-      const plain = new Map<string, number[]>()
-      let minute = 0
-      for (const { line, person, after } of steps) {
-        minute += after
-        const times = plain.get(`${line}.${person}`) ?? []
-        const capped = caps.some(({ times: most, hours }) => times.filter((at) => at > minute - hours * 60).length >= most)
-        expect(book.capped(line, person, minute, caps)).toBe(capped)
-        expect(cappedAt(times, times.length, minute, caps, 0)).toBe(capped)
-        expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((at) => at > minute - 43_200).length))
-        if (capped) continue
-        book.add(line, person, minute)
-        plain.set(`${line}.${person}`, [...times, minute])
-      }
-    }), { numRuns: 200 })
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 120 }), fc.array(cap, { maxLength: 3 }), (steps, caps: Cap[]) => {
+        const book = new ExposureBook()
+        const plain = new Map<string, number[]>()
+        let minute = 0
+        for (const { line, person, after } of steps) {
+          minute += after
+          const times = plain.get(`${line}.${person}`) ?? []
+          const capped = caps.some(({ times: most, hours }) => times.filter((at) => at > minute - hours * 60).length >= most)
+          expect(book.capped(line, person, minute, caps)).toBe(capped)
+          expect(cappedAt(times, times.length, minute, caps, 0)).toBe(capped)
+          expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((at) => at > minute - 43_200).length))
+          if (capped) continue
+          book.add(line, person, minute)
+          plain.set(`${line}.${person}`, [...times, minute])
+        }
+      }),
+      { numRuns: 200 }
+    )
   })
 
   it('an exposure exactly one window old is free', () => {
@@ -132,51 +163,74 @@ describe('exposures and their plain twin', () => {
 
 describe('pacing', () => {
   it('plans nothing before it opens, all of it by the end, and never falls', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 1400 }), fc.integer({ min: 1, max: 40 }), fc.integer({ min: 1, max: 1e9 }), (openFrom, length, limitMicros) => {
-      const plan = { limitMicros, openFrom, openTo: openFrom + length }
-      let last = 0
-      for (let minute = 0; minute <= 1440; minute += 5) {
-        const planned = plannedBy(plan, 'even', minute)
-        expect(planned).toBeGreaterThanOrEqual(last)
-        last = planned
-      }
-      expect(plannedBy(plan, 'even', openFrom)).toBe(0)
-      expect(plannedBy(plan, 'even', plan.openTo)).toBeCloseTo(limitMicros, 3)
-      expect(plannedBy(plan, 'fast', openFrom + 1)).toBe(limitMicros)
-    }))
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 1400 }),
+        fc.integer({ min: 1, max: 40 }),
+        fc.integer({ min: 1, max: 1e9 }),
+        (openFrom, length, limitMicros) => {
+          const plan = { limitMicros, openFrom, openTo: openFrom + length }
+          let last = 0
+          for (let minute = 0; minute <= 1440; minute += 5) {
+            const planned = plannedBy(plan, 'even', minute)
+            expect(planned).toBeGreaterThanOrEqual(last)
+            last = planned
+          }
+          expect(plannedBy(plan, 'even', openFrom)).toBe(0)
+          expect(plannedBy(plan, 'even', plan.openTo)).toBeCloseTo(limitMicros, 3)
+          expect(plannedBy(plan, 'fast', openFrom + 1)).toBe(limitMicros)
+        }
+      )
+    )
   })
 
   it('day limits never exceed what is left, nor the daily limit, and spread the rest evenly', () => {
-    fc.assert(fc.property(fc.option(fc.integer({ min: 1, max: 1e6 })), fc.option(fc.integer({ min: -1000, max: 1e6 })), fc.integer({ min: 1, max: 1440 }), fc.integer({ min: 0, max: 28 }), (daily, left, minutes, days) => {
-      for (const pacing of ['even', 'fast'] as const) {
-        const limit = dayAllowance({ daily, weekly: null, monthly: null, total: left }, { day: 0, week: 0, month: 0, total: 0 }, { day: minutes, week: minutes, month: minutes, flight: minutes + days * 1440 }, pacing === 'fast')
-        if (daily !== null) expect(limit).toBeLessThanOrEqual(daily)
-        if (left !== null) expect(limit).toBeLessThanOrEqual(Math.max(0, left))
-        expect(limit).toBeGreaterThanOrEqual(0)
-        if (pacing === 'fast' && left !== null && daily === null) expect(limit).toBe(Math.max(0, left))
-      }
-    }))
+    fc.assert(
+      fc.property(
+        fc.option(fc.integer({ min: 1, max: 1e6 })),
+        fc.option(fc.integer({ min: -1000, max: 1e6 })),
+        fc.integer({ min: 1, max: 1440 }),
+        fc.integer({ min: 0, max: 28 }),
+        (daily, left, minutes, days) => {
+          for (const pacing of ['even', 'fast'] as const) {
+            const limit = dayAllowance(
+              { daily, weekly: null, monthly: null, total: left },
+              { day: 0, week: 0, month: 0, total: 0 },
+              { day: minutes, week: minutes, month: minutes, flight: minutes + days * 1440 },
+              pacing === 'fast'
+            )
+            if (daily !== null) expect(limit).toBeLessThanOrEqual(daily)
+            if (left !== null) expect(limit).toBeLessThanOrEqual(Math.max(0, left))
+            expect(limit).toBeGreaterThanOrEqual(0)
+            if (pacing === 'fast' && left !== null && daily === null) expect(limit).toBe(Math.max(0, left))
+          }
+        }
+      )
+    )
   })
 
   it('keeps to the plan within five minutes of supply, whatever the supply does', () => {
-    fc.assert(fc.property(fc.integer(), fc.integer({ min: 200, max: 4000 }), (seed, limit) => {
-      const below = numbers(seed)
-      const plan = { limitMicros: limit * 100, openFrom: 0, openTo: 1440 }
-      const pacer = new Pacer()
-      let spent = 0
-      let key = seed
-      for (let minute = 0; minute < 1440; minute++) {
-        for (let n = below(12); n > 0; n--) {
-          key = (Math.imul(key, 69069) + 1) | 0
-          if (!pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
-          spent += 100
-          pacer.booked({ micros: spent, impressions: spent / 100 })
+    fc.assert(
+      fc.property(fc.integer(), fc.integer({ min: 200, max: 4000 }), (seed, limit) => {
+        const below = numbers(seed)
+        const plan = { limitMicros: limit * 100, openFrom: 0, openTo: 1440 }
+        const pacer = new Pacer()
+        let spent = 0
+        let key = seed
+        for (let minute = 0; minute < 1440; minute++) {
+          for (let n = below(12); n > 0; n--) {
+            key = (Math.imul(key, 69069) + 1) | 0
+            if (!pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
+            spent += 100
+            pacer.booked({ micros: spent, impressions: spent / 100 })
+          }
+          expect(spent).toBeLessThan(plannedBy(plan, 'even', Math.floor(minute / 5) * 5 + 5) + 100)
         }
-        expect(spent).toBeLessThan(plannedBy(plan, 'even', Math.floor(minute / 5) * 5 + 5) + 100)
-      }
-      // Supply is about eighty times what the smallest plan wants and twice what the largest does.
-      expect(spent).toBeGreaterThan(plan.limitMicros * 0.98)
-    }), { numRuns: 40 })
+        // Supply is about eighty times what the smallest plan wants and twice what the largest does.
+        expect(spent).toBeGreaterThan(plan.limitMicros * 0.98)
+      }),
+      { numRuns: 40 }
+    )
   })
 
   it('goes on from its stored estimate as if it had not been interrupted', () => {

@@ -1,9 +1,40 @@
 import { describe, expect, it } from 'vitest'
-import { AGES, CATEGORIES, DEVICE_TYPES, FORMATS, GENDERS, GRADES, INCOMES, JOB_FUNCTIONS, MOMENTS, MUSIC_GENRES, PROPERTY_CLASSES, SHAPES } from '../src/taxonomy/index.js'
+import {
+  AGES,
+  CATEGORIES,
+  DEVICE_TYPES,
+  FORMATS,
+  GENDERS,
+  GRADES,
+  INCOMES,
+  JOB_FUNCTIONS,
+  MOMENTS,
+  MUSIC_GENRES,
+  PROPERTY_CLASSES,
+  SHAPES
+} from '../src/taxonomy/index.js'
 import { CITIES, POSTALS, POSTAL_COUNTRY, REGIONS, cityCode, postalPlaceCode } from '../src/places/index.js'
 import {
-  CARRIERS, DEVICE_TYPE, NO_POP, PERSON_WORDS, PROVIDERS, SOURCES, STATES, carrierOf, fillPeople, isBlocked, makeWorld, opportunityColumns, peopleBytes, peopleOver, placementFormats, postalOf, propertyOfPage, providerOf,
-  publishMeasures, worldHash
+  CARRIERS,
+  DEVICE_TYPE,
+  NO_POP,
+  PERSON_WORDS,
+  PROVIDERS,
+  SOURCES,
+  STATES,
+  carrierOf,
+  fillPeople,
+  isBlocked,
+  makeWorld,
+  opportunityColumns,
+  peopleBytes,
+  peopleOver,
+  placementFormats,
+  postalOf,
+  propertyOfPage,
+  providerOf,
+  publishMeasures,
+  worldHash
 } from '../src/market/index.js'
 import { TapeFileError, addDay, buildTape, openTape, openTapeFile, tapeHash, tapePeople, tapePlaces, worldCard } from '../src/tape/index.js'
 import { hashColumns } from '../src/random/index.js'
@@ -61,12 +92,21 @@ describe('the stand-in market', () => {
       const country = POSTAL_COUNTRY[postalOf(word0)]
       const own = CARRIERS[carrierOf(word2)].country === country && PROVIDERS[providerOf(word2)].country === country
       const shown = ((placement.devices >> DEVICE_TYPE[rows.device[i]]) & 1) === 1
-      if (!shown || !own || world.inventory.sourceWeights[rows.path[i]] === 0 || rows.second[i] > rows.rival[i] || propertyOfPage(rows.page[i]) !== placement.property || rows.page[i] >= pages.count || rows.state[i] >= STATES) wrong++
+      if (
+        !shown ||
+        !own ||
+        world.inventory.sourceWeights[rows.path[i]] === 0 ||
+        rows.second[i] > rows.rival[i] ||
+        propertyOfPage(rows.page[i]) !== placement.property ||
+        rows.page[i] >= pages.count ||
+        rows.state[i] >= STATES
+      )
+        wrong++
     }
     expect(wrong).toBe(0)
   })
 
-  it('knows how long ago each person\'s last pop of the day was, without keeping state', () => {
+  it("knows how long ago each person's last pop of the day was, without keeping state", () => {
     const formats = placementFormats(world.inventory)
     const last = new Map<number, number>()
     let wrong = 0
@@ -90,14 +130,40 @@ describe('the stand-in market', () => {
   it('is what its card says it is: counts, correlations, prices, activity', () => {
     const card = worldCard(world, tape)
     const least = {
-      countries: 24, regions: 240, 'metro areas': 120, cities: 1500, 'postal codes': 10_000, publishers: 90, properties: 320, placements: 1200, 'supply sources': 6, carriers: 70, providers: 100, segments: 400, keywords: 3000,
-      'job functions': 25, employers: 500, moments: 12, genres: 25
+      countries: 24,
+      regions: 240,
+      'metro areas': 120,
+      cities: 1500,
+      'postal codes': 10_000,
+      publishers: 90,
+      properties: 320,
+      placements: 1200,
+      'supply sources': 6,
+      carriers: 70,
+      providers: 100,
+      segments: 400,
+      keywords: 3000,
+      'job functions': 25,
+      employers: 500,
+      moments: 12,
+      genres: 25
     }
     for (const [name, count] of Object.entries(least)) expect([name, card.counts[name] >= count]).toEqual([name, true])
     expect(card.correlations.length).toBeGreaterThanOrEqual(10)
     expect(card.correlations.filter((one) => !one.holds)).toEqual([])
     // Every named value of the small vocabularies occurs, none has everything.
-    for (const [dimension, values] of Object.entries({ format: FORMATS, device: DEVICE_TYPES, age: AGES, gender: GENDERS, income: INCOMES, moment: MOMENTS, 'music genre': MUSIC_GENRES, 'job function': JOB_FUNCTIONS, class: PROPERTY_CLASSES, size: SHAPES })) {
+    for (const [dimension, values] of Object.entries({
+      format: FORMATS,
+      device: DEVICE_TYPES,
+      age: AGES,
+      gender: GENDERS,
+      income: INCOMES,
+      moment: MOMENTS,
+      'music genre': MUSIC_GENRES,
+      'job function': JOB_FUNCTIONS,
+      class: PROPERTY_CLASSES,
+      size: SHAPES
+    })) {
       const shares = new Map(card.shares[dimension])
       for (const value of values) expect([dimension, value, (shares.get(value) ?? 0) > 0]).toEqual([dimension, value, true])
       expect(Math.max(...shares.values())).toBeLessThan(0.75)
@@ -136,7 +202,8 @@ describe('the stand-in market', () => {
     expect(sd).toBeLessThan(0.13)
     FORMATS.forEach((_, format) => {
       const own = placementFormats(world.inventory).reduce<number[]>((list, of, p) => (of === format ? [...list, p] : list), [])
-      for (let grade = 0; grade < GRADES.length; grade++) expect(Math.abs(own.filter((p) => measures.grade[p] === grade).length / own.length - 0.2)).toBeLessThan(0.05)
+      for (let grade = 0; grade < GRADES.length; grade++)
+        expect(Math.abs(own.filter((p) => measures.grade[p] === grade).length / own.length - 0.2)).toBeLessThan(0.05)
     })
   })
 })
@@ -148,15 +215,20 @@ describe('the tape', () => {
   it('holds the same rows that the market makes, for the sampled people', () => {
     const { rows } = sharedDay(world, 60)
     const people = new Set(tapePeople(world))
-    const wordsOf = (of: typeof rows, i: number) => [of.path[i], of.device[i], of.page[i], of.state[i], of.sincePop[i], of.rival[i], of.second[i]].join(' ')
+    const wordsOf = (of: typeof rows, i: number) =>
+      [of.path[i], of.device[i], of.page[i], of.state[i], of.sincePop[i], of.rival[i], of.second[i]].join(' ')
     const market = new Map<number, string>()
-    for (let i = 0; i < rows.count; i++) if (people.has(rows.person[i])) market.set(rows.key[i], `${rows.person[i]} ${rows.minute[i]} ${wordsOf(rows, i)}`)
+    for (let i = 0; i < rows.count; i++)
+      if (people.has(rows.person[i])) market.set(rows.key[i], `${rows.person[i]} ${rows.minute[i]} ${wordsOf(rows, i)}`)
     let found = 0
     let last = 0
     for (let i = 0; i < tape.rowCount; i++) {
       if (tape.rows.minute[i] < 13 * 1440) continue
       last++
-      if (market.get(tape.rows.key[i]) === `${tape.numbers[tape.rows.person[i]]} ${tape.rows.minute[i] - 13 * 1440} ${wordsOf(tape.rows, i)}`) found++
+      if (
+        market.get(tape.rows.key[i]) === `${tape.numbers[tape.rows.person[i]]} ${tape.rows.minute[i] - 13 * 1440} ${wordsOf(tape.rows, i)}`
+      )
+        found++
     }
     expect([found, last]).toEqual([market.size, market.size])
   })
@@ -206,6 +278,7 @@ describe('the tape', () => {
     expect(refused(copy(undefined, 20))).toContain('no tape file')
     expect(refused(copy(), { ...wish, seed: 5 })).toContain('another world')
     expect(refused(copy(), { ...wish, firstDay: 12 })).toContain('firstDay')
-    for (const { name, offset, bytes } of tapePlaces(tape).places) expect(refused(copy((all) => (all[offset + Math.floor(bytes / 2)] ^= 4)))).toContain(`column ${name} is damaged`)
+    for (const { name, offset, bytes } of tapePlaces(tape).places)
+      expect(refused(copy((all) => (all[offset + Math.floor(bytes / 2)] ^= 4)))).toContain(`column ${name} is damaged`)
   })
 })

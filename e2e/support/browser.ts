@@ -2,7 +2,15 @@ import AxeBuilder from '@axe-core/playwright'
 import sharp from 'sharp'
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core'
 
-const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync'
+]
 
 export const PASSWORD = 'harbor-lights'
 export const TRADER = 'ines@wharfside.example'
@@ -47,9 +55,17 @@ export async function signIn(page: Page, email = TRADER): Promise<void> {
 
 /** Violations of the rules that axe knows, each with where it is. Lists and calendars that are closing are let close first. */
 export async function violations(page: Page): Promise<string[]> {
-  await page.waitForFunction(() => Array.from(document.querySelectorAll<HTMLElement>('.el-popper')).every((popper) => popper.offsetParent === null))
+  await page.waitForFunction(() =>
+    Array.from(document.querySelectorAll<HTMLElement>('.el-popper')).every((popper) => popper.offsetParent === null)
+  )
   const { violations: found } = await new AxeBuilder({ page }).analyze()
-  return found.map(({ id, nodes }) => `${id}: ${nodes.slice(0, 3).map((node) => node.target.join(' ')).join(', ')}`)
+  return found.map(
+    ({ id, nodes }) =>
+      `${id}: ${nodes
+        .slice(0, 3)
+        .map((node) => node.target.join(' '))
+        .join(', ')}`
+  )
 }
 
 /** Chooses an entry of a drop-down list by its words. */
@@ -100,7 +116,10 @@ export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promi
 export const euros = (text: string | null) => Number((text ?? '').replace(/[^\d.]/g, ''))
 
 /** A picture of one colour. */
-export const picture = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#a9781f' } }).png().toBuffer()
+export const picture = (width: number, height: number) =>
+  sharp({ create: { width, height, channels: 3, background: '#a9781f' } })
+    .png()
+    .toBuffer()
 
 /**
  * Makes a draft of its own for a test, with one creative, in June: whatever other tests do to clock and demo, it is there.
@@ -114,13 +133,29 @@ export async function ownDraft(page: Page, name: string): Promise<string> {
     if (!answer.ok()) throw new Error(await answer.text())
     return ((await answer.json()) as { id: number }).id
   }
-  const campaign = await post('/advertisers/3/campaigns', { name: `For ${name}`, goal: 'visits', flight, budget: { totalMicros: 90_000_000, dailyMicros: null } })
+  const campaign = await post('/advertisers/3/campaigns', {
+    name: `For ${name}`,
+    goal: 'visits',
+    flight,
+    budget: { totalMicros: 90_000_000, dailyMicros: null }
+  })
   const include = (dimension: string, values: string[]) => ({ dimension, mode: 'include', values })
   const line = await post(`/campaigns/${campaign}/lines`, {
-    name, format: 'display', zone: 'Europe/Lisbon', flight, targeting: { restrictions: [include('where', ['NL']), include('device', ['desktop']), include('size', ['300x250'])] },
-    price: { model: 'CPM', bidMicros: 1_900_000, maxMicros: null }, budget: { dailyMicros: 3_000_000, totalMicros: null }, pacing: 'even', caps: [{ times: 3, hours: 24 }],
-    landing: 'https://inkwell.example/kana', onceCleared: 'start'
+    name,
+    format: 'display',
+    zone: 'Europe/Lisbon',
+    flight,
+    targeting: { restrictions: [include('where', ['NL']), include('device', ['desktop']), include('size', ['300x250'])] },
+    price: { model: 'CPM', bidMicros: 1_900_000, maxMicros: null },
+    budget: { dailyMicros: 3_000_000, totalMicros: null },
+    pacing: 'even',
+    caps: [{ times: 3, hours: 24 }],
+    landing: 'https://inkwell.example/kana',
+    onceCleared: 'start'
   })
-  await page.request.post(`/api/lines/${line}/creatives`, { headers, multipart: { file: { name: 'own.png', mimeType: 'image/png', buffer: await picture(300, 250) } } })
+  await page.request.post(`/api/lines/${line}/creatives`, {
+    headers,
+    multipart: { file: { name: 'own.png', mimeType: 'image/png', buffer: await picture(300, 250) } }
+  })
   return `/campaigns/lines/${line}`
 }

@@ -41,7 +41,8 @@ const inSet = (column, values) => {
 
 /**
  * Matches, wins, spend, reach and frequency of two weeks, with an exact rolling cap.
- * @param {{ where: number[] | null, device: number[] | null, shape: number[] | null, bid: number, cap: { times: number, minutes: number } | null }} question
+ * @param {{ where: number[] | null, device: number[] | null, shape: number[] | null, bid: number, cap: { times: number,
+ * minutes: number } | null }} question
  */
 export function questionSql({ where, device, shape, bid, cap }) {
   const tests = [where && inSet('country', where), device && inSet('device', device), shape && inSet('shape', shape)].filter(Boolean)
@@ -71,7 +72,9 @@ export async function anchorTimes(duck, rounds = 5) {
   await duck.run(`CREATE TABLE anchor AS SELECT (hash(i) % 200000)::UINTEGER AS person, (hash(i + 1) % 10080)::USMALLINT AS minute, (hash(i + 2) % 24)::UTINYINT AS d1, (hash(i + 3) % 6)::UTINYINT AS d2,
     (hash(i + 4) % 12)::UTINYINT AS d3, (hash(i + 5) % 60)::UTINYINT AS d4, (hash(i + 6) % 8)::UTINYINT AS d5, (hash(i + 7) % 5)::UTINYINT AS d6, (hash(i + 8) % 1200)::USMALLINT AS placement,
     (hash(i + 9) % 6000)::UINTEGER AS rival, (hash(i + 10) % 900)::UINTEGER AS floor, (hash(i + 11) % 2)::UTINYINT AS first_price FROM range(2000000) t(i) ORDER BY person, minute`)
-  const question = (/** @type {string} */ filter) => `WITH matched AS MATERIALIZED (SELECT person, minute, placement, floor, rival, (2400 >= floor AND 2400 > rival) AS won, CASE WHEN first_price = 1 THEN 2400 ELSE greatest(floor, rival) END AS price FROM anchor ${filter}),
+  const question = (
+    /** @type {string} */ filter
+  ) => `WITH matched AS MATERIALIZED (SELECT person, minute, placement, floor, rival, (2400 >= floor AND 2400 > rival) AS won, CASE WHEN first_price = 1 THEN 2400 ELSE greatest(floor, rival) END AS price FROM anchor ${filter}),
       people AS (SELECT count(*) FILTER (won) AS wins FROM matched GROUP BY person)
     SELECT (SELECT count(*) FROM matched), (SELECT sum(price) FROM matched WHERE won), (SELECT count(*) FROM people WHERE wins > 0), (SELECT histogram(least(wins, 10)) FROM people),
       (SELECT histogram(greatest(floor, rival) // 64) FROM matched), (SELECT histogram(placement) FROM matched WHERE won), (SELECT histogram(minute // 60) FROM matched WHERE won)`
@@ -84,6 +87,8 @@ export async function anchorTimes(duck, rounds = 5) {
     }
     return times.sort((a, b) => a - b)[Math.floor(times.length / 2)]
   }
-  const narrow = await time(`WHERE ${inSet('d1', [1, 2, 3, 4, 5])} AND ${inSet('d2', [0, 1, 2])} AND ${inSet('d3', [1, 4, 7, 9, 10, 11])} AND ${inSet('d4', [1, 5, 9, 20, 30, 31, 32, 33, 34, 35, 36, 37, 38, 39, 40, 41, 42, 43])} AND ${inSet('d5', [0, 1, 2, 3, 4])} AND ${inSet('d6', [0, 1, 2, 3])} AND placement < 1080`)
+  const narrow = await time(
+    `WHERE ${inSet('d1', [1, 2, 3, 4, 5])} AND ${inSet('d2', [0, 1, 2])} AND ${inSet('d3', [1, 4, 7, 9, 10, 11])} AND ${inSet('d4', [1, 5, 9, 20, 30, 31, 32, 33, 34, 35, 36, 37, 38, 39, 40, 41, 42, 43])} AND ${inSet('d5', [0, 1, 2, 3, 4])} AND ${inSet('d6', [0, 1, 2, 3])} AND placement < 1080`
+  )
   return { narrow, wide: await time('') }
 }

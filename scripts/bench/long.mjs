@@ -8,15 +8,17 @@ import { report } from './measure.mjs'
 
 /** Bytes of the files below a folder. @param {string} folder @returns {Promise<number>} */
 async function bytesBelow(folder) {
-  const sizes = await Promise.all((await readdir(folder, { recursive: true })).map(async (name) => {
-    try {
-      const of = await stat(join(folder, name))
-      return of.isFile() ? of.size : 0
-    } catch {
-      // A file that the database dropped between two looks.
-      return 0
-    }
-  }))
+  const sizes = await Promise.all(
+    (await readdir(folder, { recursive: true })).map(async (name) => {
+      try {
+        const of = await stat(join(folder, name))
+        return of.isFile() ? of.size : 0
+      } catch {
+        // A file that the database dropped between two looks.
+        return 0
+      }
+    })
+  )
   return sizes.reduce((sum, size) => sum + size, 0)
 }
 
@@ -33,7 +35,7 @@ export async function benchLong(days = 60, atOnce = 30) {
     const files = join(folder, 'files', 'bench_long')
     const look = async () => ({ memoryMb: memoryMb(server.pid), diskMb: Math.round((await bytesBelow(files)) / 1e6) })
     const steps = [{ days: 0, seconds: 0, ...(await look()) }]
-    for (let run = 0; run < days; ) {
+    for (let run = 0; run < days;) {
       const part = Math.min(atOnce, days - run)
       const ms = await trader.run(part * 24)
       run += part

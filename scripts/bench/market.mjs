@@ -28,10 +28,26 @@ function traders(core, count) {
     const shapes = core.shapesOf(format).map((/** @type {string} */ shape) => core.SHAPES.indexOf(shape))
     const restrictions = [include('where', [country().code]), include('device', [devices[below(devices.length)]])]
     if (below(2)) restrictions.push(include('age', core.AGES.slice(below(4), 4 + below(4))))
-    if (below(3) === 0) restrictions.push(include('category', [core.BRANCHES[below(core.BRANCHES.length)].name, core.BRANCHES[below(core.BRANCHES.length)].name]))
+    if (below(3) === 0)
+      restrictions.push(
+        include('category', [core.BRANCHES[below(core.BRANCHES.length)].name, core.BRANCHES[below(core.BRANCHES.length)].name])
+      )
     return {
-      line: n + 1, revision: n + 1, campaign: 1, targeting: { restrictions }, shapes, price: { model: 'CPM', bidMicros: (600 + below(2400)) * 1000, maxMicros: null }, zone: 'UTC', startHour: START, endHour: START + 30 * 24, liveFromHour: START,
-      limits: { ...core.NO_LIMITS, dailyMicros: 150_000 + below(600_000) }, pacing: 'even', caps: [{ times: 3, hours: 24 }], ads: shapes.map((/** @type {number} */ shape) => ({ ad: n * 20 + shape, shape, weight: 1 })), demandMicros: 1
+      line: n + 1,
+      revision: n + 1,
+      campaign: 1,
+      targeting: { restrictions },
+      shapes,
+      price: { model: 'CPM', bidMicros: (600 + below(2400)) * 1000, maxMicros: null },
+      zone: 'UTC',
+      startHour: START,
+      endHour: START + 30 * 24,
+      liveFromHour: START,
+      limits: { ...core.NO_LIMITS, dailyMicros: 150_000 + below(600_000) },
+      pacing: 'even',
+      caps: [{ times: 3, hours: 24 }],
+      ads: shapes.map((/** @type {number} */ shape) => ({ ad: n * 20 + shape, shape, weight: 1 })),
+      demandMicros: 1
     }
   })
 }
@@ -47,14 +63,26 @@ function flatTables(core, compiled, paths, pages) {
     for (let value = 0; value < size; value++) for (let l = 0; l < count; l++) if (fails(l, value)) bytes[value * count + l] = 1
     return bytes
   }
-  const ofLane = (/** @type {string} */ lane, /** @type {number} */ size) => (compiled.some((line) => line.lanes[lane]) ? table(size, (l, value) => (compiled[l].lanes[lane]?.[value] ?? 0) !== 0) : null)
+  const ofLane = (/** @type {string} */ lane, /** @type {number} */ size) =>
+    compiled.some((line) => line.lanes[lane]) ? table(size, (l, value) => (compiled[l].lanes[lane]?.[value] ?? 0) !== 0) : null
   const path = table(paths[0].length, (l, value) => paths[l][value] === 0)
-  const [postal, device, demographic, page] = [ofLane('postal', core.POSTALS.length), ofLane('device', core.DEVICE_CODES), ofLane('demographic', core.DEMOGRAPHICS), ofLane('page', pages)]
+  const [postal, device, demographic, page] = [
+    ofLane('postal', core.POSTALS.length),
+    ofLane('device', core.DEVICE_CODES),
+    ofLane('demographic', core.DEMOGRAPHICS),
+    ofLane('page', pages)
+  ]
   return (/** @type {Int32Array} */ words, /** @type {any} */ rows, /** @type {number} */ from, /** @type {number} */ to) => {
     let found = 0
     for (let i = from; i < to; i++) {
       const at = rows.person[i] * 4
-      const [p, q, d, a, g] = [rows.path[i] * count, core.postalOf(words[at]) * count, rows.device[i] * count, core.demographicOf(words[at + 1]) * count, rows.page[i] * count]
+      const [p, q, d, a, g] = [
+        rows.path[i] * count,
+        core.postalOf(words[at]) * count,
+        rows.device[i] * count,
+        core.demographicOf(words[at + 1]) * count,
+        rows.page[i] * count
+      ]
       for (let l = 0; l < count; l++) {
         if (postal && postal[q + l] !== 0) continue
         if (path[p + l] !== 0) continue
@@ -71,7 +99,8 @@ function flatTables(core, compiled, paths, pages) {
 export async function benchMarket() {
   /** @type {any} */
   const core = {}
-  for (const part of ['market', 'exchange', 'places', 'targeting', 'time', 'taxonomy']) Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+  for (const part of ['market', 'exchange', 'places', 'targeting', 'time', 'taxonomy'])
+    Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
   const world = core.makeWorld(core.FULL)
   const catalogue = core.catalogueOf(world)
   const made = core.makeDay(world, DAY)
@@ -82,7 +111,11 @@ export async function benchMarket() {
   let matchedPerOpportunity = 0
   for (const lines of SIZES) {
     const rules = traders(core, lines)
-    const matcher = new core.Matcher(rules.map((rule) => rule.targeting), catalogue, rules.map((rule) => core.buyablePaths(rule, world.inventory)))
+    const matcher = new core.Matcher(
+      rules.map((rule) => rule.targeting),
+      catalogue,
+      rules.map((rule) => core.buyablePaths(rule, world.inventory))
+    )
     const compiled = rules.map((rule) => core.compileTargeting(rule.targeting, catalogue))
     const paths = rules.map((rule) => core.buyablePaths(rule, world.inventory))
     const bySets = () => {
@@ -125,26 +158,51 @@ export async function benchMarket() {
     const perSecond = (/** @type {number} */ ms) => Math.round(1000 / ms)
     sizes.push({ lines, rules, matchPerSecond: perSecond(setMs), flatPerSecond: perSecond(tableMs), ratio: round(tableMs / setMs) })
   }
-  const runs = runWhole(core, world, made, sizes.map(({ rules }) => rules))
-  const table = sizes.map(({ lines, matchPerSecond, flatPerSecond, ratio }, n) => ({ lines, ...runs[n], matchPerSecond, flatPerSecond, ratio }))
-  for (const of of table) console.log(`${String(of.lines).padStart(5)} lines: matched ${of.matchPerSecond} a second, by flat tables ${of.flatPerSecond}, ${of.ratio} times; whole run ${of.perSecond} opportunities a second, sold alone ${of.soldPerSecond}`)
+  const runs = runWhole(
+    core,
+    world,
+    made,
+    sizes.map(({ rules }) => rules)
+  )
+  const table = sizes.map(({ lines, matchPerSecond, flatPerSecond, ratio }, n) => ({
+    lines,
+    ...runs[n],
+    matchPerSecond,
+    flatPerSecond,
+    ratio
+  }))
+  for (const of of table)
+    console.log(
+      `${String(of.lines).padStart(5)} lines: matched ${of.matchPerSecond} a second, by flat tables ${of.flatPerSecond}, ${of.ratio} times; whole run ${of.perSecond} opportunities a second, sold alone ${of.soldPerSecond}`
+    )
   const week = await demoWeek()
-  const costAgainst10 = (/** @type {'perSecond' | 'soldPerSecond'} */ what) => round((table.find((of) => of.lines === 10)?.[what] ?? NaN) / (table.find((of) => of.lines === 1000)?.[what] ?? NaN))
+  const costAgainst10 = (/** @type {'perSecond' | 'soldPerSecond'} */ what) =>
+    round((table.find((of) => of.lines === 10)?.[what] ?? NaN) / (table.find((of) => of.lines === 1000)?.[what] ?? NaN))
   report('market', {
-    mix: MIX, matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000, sizes: table, costAt1000Against10: costAgainst10('perSecond'), soldCostAt1000Against10: costAgainst10('soldPerSecond'), ...week,
+    mix: MIX,
+    matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000,
+    sizes: table,
+    costAt1000Against10: costAgainst10('perSecond'),
+    soldCostAt1000Against10: costAgainst10('soldPerSecond'),
+    ...week,
     opportunitiesPerDay: made.rows.count
   })
 }
 
 /**
  * Whole runs of a day on one thread, without a database: its opportunities are made, matched and sold, and the hours' facts packed.
- * Sizes take turns, so that what else the machine does falls on all of them. Beside it what selling alone takes, of a day that was made before.
+ * Sizes take turns, so that what else the machine does falls on all of them. Beside it what selling alone takes, of a
+ * day that was made before.
  * @param {any} core @param {any} world @param {any} made @param {readonly any[][]} publications
  */
 function runWhole(core, world, made, publications) {
   const day = (/** @type {any[]} */ lines, /** @type {boolean} */ isMade) => {
     const opening = { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() }
-    const publication = { publication: 1, lines, campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: core.NO_LIMITS }] }
+    const publication = {
+      publication: 1,
+      lines,
+      campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits: core.NO_LIMITS }]
+    }
     const exchange = new core.Exchange(world, publication, opening, isMade ? () => made : () => core.makeDay(world, DAY))
     const began = performance.now()
     for (let hour = 0; hour < 24; hour++) exchange.runHour()
@@ -178,7 +236,12 @@ async function demoWeek() {
       await trader.read(`reports?by=${['placement', 'country', 'device', 'age', 'category', 'hour'][n % 6]}&from=2026-02-16&to=2026-03-15`)
       reads.push(performance.now() - began)
     }
-    return { dayMs: Math.round(dayMs), weekMs: Math.round(weekMs), reportP50Ms: round(quantile(reads, 0.5)), reportP95Ms: round(quantile(reads, 0.95)) }
+    return {
+      dayMs: Math.round(dayMs),
+      weekMs: Math.round(weekMs),
+      reportP50Ms: round(quantile(reads, 0.5)),
+      reportP95Ms: round(quantile(reads, 0.95))
+    }
   } finally {
     await server.stop()
     await database.stop()

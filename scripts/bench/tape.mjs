@@ -36,5 +36,13 @@ export async function benchTape() {
   }
   rmSync(folder, { recursive: true })
   const median = (/** @type {string} */ name) => round(quantile(times[name], 0.5))
-  report('tape', { rows: tape.rowCount, people: tape.peopleCount, worldMs: median('world'), buildMs: median('build'), openMs: median('open'), addDayMs: median('add'), fileMb: round(tape.buffer.byteLength / 1e6) })
+  report('tape', {
+    rows: tape.rowCount,
+    people: tape.peopleCount,
+    worldMs: median('world'),
+    buildMs: median('build'),
+    openMs: median('open'),
+    addDayMs: median('add'),
+    fileMb: round(tape.buffer.byteLength / 1e6)
+  })
 }

@@ -6,7 +6,15 @@ import { startTestServer } from '../test-server.mjs'
 import { quantile, report, round } from './measure.mjs'
 
 const EDITS = 60
-const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const FLAGS = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync'
+]
 
 /**
  * From the choice of a value to all values counted anew for the rest of the sentence, in the page.
@@ -14,23 +22,32 @@ const FLAGS = ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-ru
  */
 async function chooserTimes(page, address) {
   const times = []
-  for (const [of, more] of [['where', ''], ['device', ''], ['category', '"where"'], ['age', '"where"']]) {
+  for (const [of, more] of [
+    ['where', ''],
+    ['device', ''],
+    ['category', '"where"'],
+    ['age', '"where"']
+  ]) {
     const restrictions = more ? [{ dimension: 'where', mode: 'include', values: ['DE', 'FR', 'ES'] }] : []
-    await page.goto(`${address}/market?said=${encodeURIComponent(JSON.stringify({ formats: [], targeting: { restrictions }, hours: null }))}`)
+    await page.goto(
+      `${address}/market?said=${encodeURIComponent(JSON.stringify({ formats: [], targeting: { restrictions }, hours: null }))}`
+    )
     await page.waitForSelector('.MarketTable:not(.is-waiting) tbody th')
     await page.click('[data-phrase=more]')
     await page.click(`[data-add="${of}"]`)
     await page.waitForSelector('#phrase-values[data-counted=yes] li b')
     for (let n = 0; n < 12; n++) {
-      times.push(await page.evaluate(async (at) => {
-        const began = performance.now()
-        const rows = document.querySelectorAll('#phrase-values li')
-        ;/** @type {HTMLElement} */ (rows[at % rows.length]).click()
-        await new Promise(requestAnimationFrame)
-        while (document.querySelector('#phrase-values.is-waiting')) await new Promise((resolve) => setTimeout(resolve, 1))
-        await new Promise(requestAnimationFrame)
-        return performance.now() - began
-      }, n))
+      times.push(
+        await page.evaluate(async (at) => {
+          const began = performance.now()
+          const rows = document.querySelectorAll('#phrase-values li')
+          ;/** @type {HTMLElement} */ (rows[at % rows.length]).click()
+          await new Promise(requestAnimationFrame)
+          while (document.querySelector('#phrase-values.is-waiting')) await new Promise((resolve) => setTimeout(resolve, 1))
+          await new Promise(requestAnimationFrame)
+          return performance.now() - began
+        }, n)
+      )
       await page.waitForTimeout(250)
     }
   }
@@ -101,7 +118,8 @@ async function dragFrames(page) {
   await page.mouse.move(first.x, first.y)
   await page.mouse.down()
   const paint = await counted(async () => {
-    for (let n = 0; n <= 120; n++) await page.mouse.move(first.x + ((last.x - first.x) * (n % 24)) / 23, first.y + ((last.y - first.y) * (n / 120)))
+    for (let n = 0; n <= 120; n++)
+      await page.mouse.move(first.x + ((last.x - first.x) * (n % 24)) / 23, first.y + (last.y - first.y) * (n / 120))
   })
   await page.mouse.up()
   return { dragFramesPerSecond: drag, paintFramesPerSecond: paint }
@@ -115,7 +133,15 @@ async function manifestTime(page, address) {
   await page.evaluate(async () => {
     const { draft, campaignId } = await (await fetch('/api/lines/1003')).json()
     for (let n = 0; n < 500; n += 10) {
-      await Promise.all(Array.from({ length: 10 }, (_, k) => fetch(`/api/campaigns/${campaignId}/lines`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ ...draft, name: `Line ${n + k}` }) })))
+      await Promise.all(
+        Array.from({ length: 10 }, (_, k) =>
+          fetch(`/api/campaigns/${campaignId}/lines`, {
+            method: 'POST',
+            headers: { 'content-type': 'application/json' },
+            body: JSON.stringify({ ...draft, name: `Line ${n + k}` })
+          })
+        )
+      )
     }
   })
   const times = []
@@ -172,17 +198,21 @@ export async function benchWeb() {
       if (first) servers.push(JSON.parse(first).milliseconds)
     })
     for (let n = 0; n < EDITS; n++) {
-      const { figures, sieve } = await page.evaluate(async (bid) => {
-        const input = /** @type {HTMLInputElement} */ (document.querySelector('#line-bid'))
-        performance.clearMarks()
-        const began = performance.now()
-        input.value = bid
-        input.dispatchEvent(new Event('input', { bubbles: true }))
-        const marked = (/** @type {RegExp} */ name) => performance.getEntriesByType('mark').find((mark) => name.test(mark.name))?.startTime
-        while (marked(/^forecast-sieve-/) === undefined) await new Promise((resolve) => setTimeout(resolve, 1))
-        await new Promise(requestAnimationFrame)
-        return { figures: Number(marked(/^forecast-\d/)) - began, sieve: Number(marked(/^forecast-sieve-/)) - began }
-      }, (2 + n / 100).toFixed(2))
+      const { figures, sieve } = await page.evaluate(
+        async (bid) => {
+          const input = /** @type {HTMLInputElement} */ (document.querySelector('#line-bid'))
+          performance.clearMarks()
+          const began = performance.now()
+          input.value = bid
+          input.dispatchEvent(new Event('input', { bubbles: true }))
+          const marked = (/** @type {RegExp} */ name) =>
+            performance.getEntriesByType('mark').find((mark) => name.test(mark.name))?.startTime
+          while (marked(/^forecast-sieve-/) === undefined) await new Promise((resolve) => setTimeout(resolve, 1))
+          await new Promise(requestAnimationFrame)
+          return { figures: Number(marked(/^forecast-\d/)) - began, sieve: Number(marked(/^forecast-sieve-/)) - began }
+        },
+        (2 + n / 100).toFixed(2)
+      )
       waits.push(figures)
       ladders.push(sieve)
       await page.waitForTimeout(700)
@@ -190,9 +220,19 @@ export async function benchWeb() {
     const frames = await dragFrames(page)
     const manifest500Ms = round(await manifestTime(page, server.address))
     report('web', {
-      firstScriptGzipKb, firstPaintMs: round(quantile(paints, 0.5)), marketFirstPaintMs: round(quantile(markets, 0.5)), chooserP50Ms: round(quantile(choosers, 0.5)), chooserP95Ms: round(quantile(choosers, 0.95)), tableFramesPerSecond,
-      editToForecastP50Ms: round(quantile(waits, 0.5)), editToForecastP95Ms: round(quantile(waits, 0.95)), editToLadderP95Ms: round(quantile(ladders, 0.95)), ...frames, manifest500Ms,
-      serverForecastMedianMs: round(quantile(servers, 0.5)), serverForecastP95Ms: round(quantile(servers, 0.95))
+      firstScriptGzipKb,
+      firstPaintMs: round(quantile(paints, 0.5)),
+      marketFirstPaintMs: round(quantile(markets, 0.5)),
+      chooserP50Ms: round(quantile(choosers, 0.5)),
+      chooserP95Ms: round(quantile(choosers, 0.95)),
+      tableFramesPerSecond,
+      editToForecastP50Ms: round(quantile(waits, 0.5)),
+      editToForecastP95Ms: round(quantile(waits, 0.95)),
+      editToLadderP95Ms: round(quantile(ladders, 0.95)),
+      ...frames,
+      manifest500Ms,
+      serverForecastMedianMs: round(quantile(servers, 0.5)),
+      serverForecastP95Ms: round(quantile(servers, 0.95))
     })
   } finally {
     await browser.close()

@@ -1,7 +1,8 @@
 /**
  * Twenty changes that forecasts offer as what would help most, made and run by the exchange for a week: whether more, or less, is
  * won as was said.
- * @param {{ core: any, world: any, run: Function, line: Function, seeded: (seed: number) => () => number, round: (n: number) => number }} tools
+ * @param {{ core: any, world: any, run: Function, line: Function, seeded: (seed: number) => () => number, round: (n:
+ * number) => number }} tools
  */
 export function holdbackTruth({ core, world, run, line, seeded, round }) {
   const START = 60 * 24
@@ -23,14 +24,36 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
   for (let tries = 0; found.length < 20 && tries < 400; tries++) {
     const format = core.FORMATS[below(4)]
     const countries = [...new Set(Array.from({ length: 1 + below(3) }, () => core.COUNTRIES[below(24)].code))]
-    const restrictions = [{ dimension: 'where', mode: 'include', values: countries }, ...(below(2) ? [{ dimension: 'device', mode: 'include', values: [['phone', 'desktop'][below(2)]] }] : []), ...(below(2) ? [{ dimension: 'age', mode: 'include', values: ['25-34', '35-44'] }] : [])]
+    const restrictions = [
+      { dimension: 'where', mode: 'include', values: countries },
+      ...(below(2) ? [{ dimension: 'device', mode: 'include', values: [['phone', 'desktop'][below(2)]] }] : []),
+      ...(below(2) ? [{ dimension: 'age', mode: 'include', values: ['25-34', '35-44'] }] : [])
+    ]
     const price = { model: 'CPM', bidMicros: (400 + below(4000)) * 1000, maxMicros: null }
     const caps = below(2) ? [{ times: 1 + below(3), hours: 24 }] : []
     const limits = { ...core.NO_LIMITS, dailyMicros: (200 + below(4000)) * 1000 }
     const rules = line(format, { targeting: { restrictions }, price, caps, limits, pacing: 'even', endHour: START + 28 * 24 })
     const question = {
-      targeting: rules.targeting, shapes: rules.shapes, price, hours: null, caps, gapMinutes: 0, campaignCaps: [], buys: core.OPEN_MARKET, dataMicros: 0, pacing: 'even', limits, spent: core.NOTHING_SPENT, campaignLimits: core.NO_LIMITS,
-      campaignSpent: core.NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 28 * 24, nowHour: START, exposures: { person: [], minute: [] }
+      targeting: rules.targeting,
+      shapes: rules.shapes,
+      price,
+      hours: null,
+      caps,
+      gapMinutes: 0,
+      campaignCaps: [],
+      buys: core.OPEN_MARKET,
+      dataMicros: 0,
+      pacing: 'even',
+      limits,
+      spent: core.NOTHING_SPENT,
+      campaignLimits: core.NO_LIMITS,
+      campaignSpent: core.NOTHING_SPENT,
+      matesDemandMicros: 0,
+      zone: 'UTC',
+      startHour: START,
+      endHour: START + 28 * 24,
+      nowHour: START,
+      exposures: { person: [], minute: [] }
     }
     const parts = [...core.answer(question, 'wins', tape, market, () => false)]
     const main = parts.find((part) => part.part === 'figures')?.figures
@@ -44,10 +67,14 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
     const was = wins({ ...rules, targeting: after.targeting, price: after.price, caps: after.caps, limits: after.limits }) - before
     kinds[holdback.change.kind] = (kinds[holdback.change.kind] ?? 0) + 1
     found.push({ kind: holdback.change.kind, said: holdback.wins * DAYS, was })
-    console.log(`change ${String(found.length).padStart(2)} ${format}, ${holdback.change.kind}: ${Math.round(holdback.wins * DAYS)} more wins said, ${was} more run, of ${before}`)
+    console.log(
+      `change ${String(found.length).padStart(2)} ${format}, ${holdback.change.kind}: ${Math.round(holdback.wins * DAYS)} more wins said, ${was} more run, of ${before}`
+    )
   }
   const right = found.filter(({ said, was }) => Math.sign(said) === Math.sign(was)).length
   const ratios = found.map(({ said, was }) => was / said).sort((a, b) => a - b)
-  console.log(`${right} of ${found.length} of the sign said; median gain ${round(100 * ratios[Math.floor(ratios.length / 2)])} % of what was said`)
+  console.log(
+    `${right} of ${found.length} of the sign said; median gain ${round(100 * ratios[Math.floor(ratios.length / 2)])} % of what was said`
+  )
   return { changes: found.length, rightSign: right, medianShare: round(100 * ratios[Math.floor(ratios.length / 2)]) }
 }

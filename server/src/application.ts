@@ -17,31 +17,59 @@ const MOST_WRONG_SIGN_INS = 30
 export function makeApplication(deps: Deps): Express {
   const app = express()
   app.disable('x-powered-by')
-  app.use(helmet({
-    contentSecurityPolicy: {
-      // Element Plus places its floating parts by style attributes; scripts stay limited to our own files.
-      directives: { defaultSrc: ["'self'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'", 'data:'], upgradeInsecureRequests: null }
-    },
-    strictTransportSecurity: false
-  }))
-  app.use(pinoHttp({
-    logger: deps.log, autoLogging: { ignore: (req) => !req.url?.startsWith('/api') },
-    serializers: { req: ({ method, url }: { method: string; url: string }) => ({ method, url }), res: ({ statusCode }: { statusCode: number }) => ({ statusCode }) },
-    customLogLevel: (_req, res) => (res.statusCode >= 500 ? 'error' : 'debug')
-  }))
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        // Element Plus places its floating parts by style attributes; scripts stay limited to our own files.
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'", 'data:'],
+          upgradeInsecureRequests: null
+        }
+      },
+      strictTransportSecurity: false
+    })
+  )
+  app.use(
+    pinoHttp({
+      logger: deps.log,
+      autoLogging: { ignore: (req) => !req.url?.startsWith('/api') },
+      serializers: {
+        req: ({ method, url }: { method: string; url: string }) => ({ method, url }),
+        res: ({ statusCode }: { statusCode: number }) => ({ statusCode })
+      },
+      customLogLevel: (_req, res) => (res.statusCode >= 500 ? 'error' : 'debug')
+    })
+  )
   app.get('/healthz', (_req, res) => {
     const database = !deps.watch.isAway
-    res.status(database ? 200 : 503).json({ database, tape: deps.pool.isReady, hour: deps.runner.status.hour, running: deps.runner.status.running })
+    res
+      .status(database ? 200 : 503)
+      .json({ database, tape: deps.pool.isReady, hour: deps.runner.status.hour, running: deps.runner.status.running })
   })
   app.use('/api', sameOrigin, (_req, res, next) => {
     // What one user was told stays with that user.
     res.set('cache-control', 'no-store')
     next()
   })
-  app.post('/api/session', rateLimit({
-    windowMs: 300_000, limit: MOST_WRONG_SIGN_INS, skipSuccessfulRequests: true, standardHeaders: true, legacyHeaders: false,
-    handler: (_req, _res, next) => next(new AppError(429, 'too-many', 'Too many wrong sign-ins; wait five minutes.', [{ field: 'password', message: 'Too many wrong sign-ins; wait five minutes.' }]))
-  }))
+  app.post(
+    '/api/session',
+    rateLimit({
+      windowMs: 300_000,
+      limit: MOST_WRONG_SIGN_INS,
+      skipSuccessfulRequests: true,
+      standardHeaders: true,
+      legacyHeaders: false,
+      handler: (_req, _res, next) =>
+        next(
+          new AppError(429, 'too-many', 'Too many wrong sign-ins; wait five minutes.', [
+            { field: 'password', message: 'Too many wrong sign-ins; wait five minutes.' }
+          ])
+        )
+    })
+  )
   register(app, allRoutes(deps), deps.configuration.instance)
   app.use('/api', () => {
     throw new AppError(404, 'unknown', 'There is no such address.')

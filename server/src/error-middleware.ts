@@ -14,7 +14,8 @@ function appError(error: unknown): AppError | null {
   if (error instanceof ForeignKeyConstraintError) return conflict('Something else still refers to this, or what it refers to is gone.')
   if (errnoOf(error) === 1969) return notReady('The database took too long over this and was stopped; try again in a moment.')
   if (isDeadlock(error)) return conflict('Somebody else saved at the same moment; nothing was kept of this one. Try again.')
-  if (error instanceof ConnectionError || error instanceof TimeoutError || isLost(error)) return notReady('The database is away; try again in a moment.')
+  if (error instanceof ConnectionError || error instanceof TimeoutError || isLost(error))
+    return notReady('The database is away; try again in a moment.')
   const { status } = error as { status?: number }
   if (status === 404) return new AppError(404, 'unknown', 'There is no such address.')
   if (status !== undefined && status >= 400 && status < 500) return new AppError(status, 'bad-request', 'The request could not be read.')
@@ -43,12 +44,24 @@ export function errorMiddleware(log: Logger) {
     if (!known) {
       const id = randomUUID()
       log.error({ err: error, id, url: req.originalUrl }, 'a request failed')
-      res.status(500).type('application/problem+json').json({ type: 'about:blank', status: 500, code: 'unexpected', title: 'Something went wrong on our side.', detail: `It is noted under ${id}.` })
+      res
+        .status(500)
+        .type('application/problem+json')
+        .json({
+          type: 'about:blank',
+          status: 500,
+          code: 'unexpected',
+          title: 'Something went wrong on our side.',
+          detail: `It is noted under ${id}.`
+        })
       return
     }
     const { status, code, message, issues, details } = known
     if (known.cause !== undefined) log.error({ err: known.cause, url: req.originalUrl }, message)
     res.set('cache-control', 'no-store')
-    res.status(status).type('application/problem+json').json({ type: 'about:blank', status, code, title: message, issues, ...details })
+    res
+      .status(status)
+      .type('application/problem+json')
+      .json({ type: 'about:blank', status, code, title: message, issues, ...details })
   }
 }

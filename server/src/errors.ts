@@ -19,7 +19,10 @@ export const invalid = (issues: readonly FieldIssue[]) =>
   new AppError(422, 'invalid', issues.length === 1 ? issues[0].message : `${issues.length} fields need another look.`, issues)
 export const invalidField = (field: string, message: string) => invalid([{ field, message }])
 export const notSignedIn = () => new AppError(401, 'not-signed-in', 'Sign in first.')
-export const wrongSignIn = () => new AppError(401, 'wrong-sign-in', 'No user has this e-mail and password.', [{ field: 'password', message: 'No user has this e-mail and password.' }])
+export const wrongSignIn = () =>
+  new AppError(401, 'wrong-sign-in', 'No user has this e-mail and password.', [
+    { field: 'password', message: 'No user has this e-mail and password.' }
+  ])
 export const notAllowed = (what: string) => new AppError(403, 'not-allowed', what)
 export const unknownObject = (what: string) => new AppError(404, 'unknown', `There is no ${what} with this number.`)
 export const stale = (what: string, current: unknown) =>

@@ -33,7 +33,11 @@ export interface RunningServer {
 export type StartProgress = (step: string, share: number) => void
 
 /** Starts everything the server is made of. */
-export async function startServer(configuration: Configuration, progress: StartProgress = () => undefined, log: Logger = pino({ level: configuration.logLevel })): Promise<RunningServer> {
+export async function startServer(
+  configuration: Configuration,
+  progress: StartProgress = () => undefined,
+  log: Logger = pino({ level: configuration.logLevel })
+): Promise<RunningServer> {
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
@@ -45,7 +49,21 @@ export async function startServer(configuration: Configuration, progress: StartP
   const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
-  const deps: Deps = { configuration, sequelize, log, pool, runner, tapes, events, catalogue, watch, sellersWeb, dealOffice, exposures: new TapeExposures(sequelize, configuration.world), records: new RecordsDesk(tapes.world, tapes.ready) }
+  const deps: Deps = {
+    configuration,
+    sequelize,
+    log,
+    pool,
+    runner,
+    tapes,
+    events,
+    catalogue,
+    watch,
+    sellersWeb,
+    dealOffice,
+    exposures: new TapeExposures(sequelize, configuration.world),
+    records: new RecordsDesk(tapes.world, tapes.ready)
+  }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     events.send('tape', () => ({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 }))
@@ -59,10 +77,19 @@ export async function startServer(configuration: Configuration, progress: StartP
   tapes.on('progress', (share: number) => {
     if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share }))
   })
-  runner.on('finished', () => void readMarket().then(({ hour }) => tapes.build(dayOfHour(hour) - 1)).catch((error: unknown) => log.error({ err: error }, 'no new tape')))
+  runner.on(
+    'finished',
+    () =>
+      void readMarket()
+        .then(({ hour }) => tapes.build(dayOfHour(hour) - 1))
+        .catch((error: unknown) => log.error({ err: error }, 'no new tape'))
+  )
   // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
   let asking: Promise<void> = Promise.resolve()
-  const collect = (hour: number) => (asking = asking.then(() => collectAnswers(deps, hour)).catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
+  const collect = (hour: number) =>
+    (asking = asking
+      .then(() => collectAnswers(deps, hour))
+      .catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
   runner.on('hour', (hour: number) => void collect(hour))
   await setUpDemo(deps, progress)
   const state = await readMarket()
@@ -83,14 +110,23 @@ export async function startServer(configuration: Configuration, progress: StartP
 /** A database holds the history of one world; facts of another would name other placements and people. */
 function checkWorld(state: WorldSize, { seed, people, sample }: WorldSize): void {
   if (state.seed === seed && state.people === people && state.sample === sample) return
-  throw new Error(`This database holds a market of ${state.people} people and seed ${state.seed}; this program runs one of ${people} and seed ${seed}. Move the folder .data/demo away to begin anew, or set DATABASE_URL to another database.`)
+  throw new Error(
+    `This database holds a market of ${state.people} people and seed ${state.seed}; this program runs one of ${people} and seed ${seed}. Move the folder .data/demo away to begin anew, or set DATABASE_URL to another database.`
+  )
 }
 
 /** Every change of the run goes to all pages, with the balance it leaves. */
 function tellPages({ runner, events, sequelize, log, watch }: Deps): void {
-  const tell = () => void balances(sequelize)
-    .then((known) => events.send('market', (actor) => ({ kind: 'market', ...runner.statusFor(actor), balanceMicros: known.get(actor.organisationId) ?? 0 })))
-    .catch(() => log.warn('the balance could not be read'))
+  const tell = () =>
+    void balances(sequelize)
+      .then((known) =>
+        events.send('market', (actor) => ({
+          kind: 'market',
+          ...runner.statusFor(actor),
+          balanceMicros: known.get(actor.organisationId) ?? 0
+        }))
+      )
+      .catch(() => log.warn('the balance could not be read'))
   runner.on('status', tell)
   watch.on('away', () => {
     log.warn('the database is away')
@@ -122,7 +158,10 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
   }
 }
 
-async function close(server: Server, { runner, watch, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps): Promise<void> {
+async function close(
+  server: Server,
+  { runner, watch, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps
+): Promise<void> {
   events.close()
   watch.close()
   server.close()

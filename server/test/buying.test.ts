@@ -4,7 +4,18 @@ import { CARRIERS } from '@tin-harbor/core/market'
 import { AuditEntry, GrantedDeal, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
 import { moneyColumn, wholeNumber } from '../src/database/connection.js'
 import { migrate } from '../src/database/migrate.js'
-import { TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+import {
+  TRADER,
+  campaignDraft,
+  formOf,
+  lineDraft,
+  newToken,
+  picture,
+  readyLine,
+  testServer,
+  type Ask,
+  type TestServer
+} from './support/server.js'
 
 let server: TestServer
 let ask: Ask
@@ -15,7 +26,8 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-const issue = (answer: { body: { issues?: { field: string; message: string }[] } }, field: string) => answer.body.issues?.find((one) => one.field === field)?.message
+const issue = (answer: { body: { issues?: { field: string; message: string }[] } }, field: string) =>
+  answer.body.issues?.find((one) => one.field === field)?.message
 
 describe('the demo', () => {
   it('has three advertisers, money, a live campaign with results that the exchange made, and a draft', async () => {
@@ -41,10 +53,19 @@ describe('campaigns', () => {
   it('are checked field by field, and nothing is kept of a wrong one', async () => {
     const before = (await ask('GET', '/manifest')).body.campaigns.length
     const answer = await ask('POST', '/advertisers/3/campaigns', {
-      name: '  ', goal: 'fame', flight: { startDate: '2026-03-10', endDate: '2026-03-02' }, budget: { totalMicros: -5, dailyMicros: 1.5 }
+      name: '  ',
+      goal: 'fame',
+      flight: { startDate: '2026-03-10', endDate: '2026-03-02' },
+      budget: { totalMicros: -5, dailyMicros: 1.5 }
     })
     expect(answer.status).toBe(422)
-    expect(answer.body.issues.map((one: { field: string }) => one.field).sort()).toEqual(['budget.dailyMicros', 'budget.totalMicros', 'flight.endDate', 'goal', 'name'])
+    expect(answer.body.issues.map((one: { field: string }) => one.field).sort()).toEqual([
+      'budget.dailyMicros',
+      'budget.totalMicros',
+      'flight.endDate',
+      'goal',
+      'name'
+    ])
     expect(issue(answer, 'flight.endDate')).toBe('The flight ends before it starts.')
     expect((await ask('GET', '/manifest')).body.campaigns).toHaveLength(before)
     expect(issue(await ask('POST', '/advertisers/3/campaigns', { ...campaignDraft(), extra: 1 }), 'extra')).toBe('Not a field we know.')
@@ -54,17 +75,29 @@ describe('campaigns', () => {
   it('keep limits by week, month and impressions and caps, which the forecast of their lines reads', async () => {
     const { campaignId, lineId } = await readyLine(ask)
     const { body } = await ask('GET', `/campaigns/${campaignId}`)
-    const save = (version: number, over: object) => ask('PUT', `/campaigns/${campaignId}`, { version, campaign: { ...campaignDraft(), ...over } })
-    const wrong = await save(body.campaign.version, { budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 0, dailyImpressions: 1.5 }, caps: [{ times: 0, hours: 900 }] })
-    expect(wrong.body.issues.map((one: { field: string }) => one.field).sort()).toEqual(['budget.dailyImpressions', 'budget.weeklyMicros', 'caps[0].hours', 'caps[0].times'].map((field) => `campaign.${field}`))
+    const save = (version: number, over: object) =>
+      ask('PUT', `/campaigns/${campaignId}`, { version, campaign: { ...campaignDraft(), ...over } })
+    const wrong = await save(body.campaign.version, {
+      budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 0, dailyImpressions: 1.5 },
+      caps: [{ times: 0, hours: 900 }]
+    })
+    expect(wrong.body.issues.map((one: { field: string }) => one.field).sort()).toEqual(
+      ['budget.dailyImpressions', 'budget.weeklyMicros', 'caps[0].hours', 'caps[0].times'].map((field) => `campaign.${field}`)
+    )
     const asked = async () => {
       const answer = await ask('POST', '/forecast', { page: 'page-limits', number: 1, campaignId, lineId, line: lineDraft() })
       return answer.body.find((one: { part: string }) => one.part === 'figures').figures.day
     }
     const free = await asked()
-    const saved = await save(body.campaign.version, { budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 7_000_000_000, dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
+    const saved = await save(body.campaign.version, {
+      budget: { totalMicros: null, dailyMicros: null, weeklyMicros: 7_000_000_000, dailyImpressions: 40 },
+      caps: [{ times: 1, hours: 48 }]
+    })
     expect(saved.body).toMatchObject({ budget: { weeklyMicros: 7_000_000_000, dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
-    expect((await ask('GET', `/campaigns/${campaignId}`)).body.campaign).toMatchObject({ budget: { dailyImpressions: 40 }, caps: [{ times: 1, hours: 48 }] })
+    expect((await ask('GET', `/campaigns/${campaignId}`)).body.campaign).toMatchObject({
+      budget: { dailyImpressions: 40 },
+      caps: [{ times: 1, hours: 48 }]
+    })
     const bound = await asked()
     expect(free.wins.value).toBeGreaterThan(60)
     expect(bound.wins.value).toBeLessThanOrEqual(40 * 1.001)
@@ -75,8 +108,13 @@ describe('campaigns', () => {
     const { campaignId } = await readyLine(ask)
     const { body } = await ask('GET', `/campaigns/${campaignId}`)
     const shorter = { ...campaignDraft(), flight: { startDate: '2026-03-02', endDate: '2026-03-10' } }
-    expect(issue(await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: shorter }), 'flight.endDate')).toContain('Display, phones, GB')
-    expect((await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: campaignDraft({ name: 'Renamed' }) })).body.name).toBe('Renamed')
+    expect(
+      issue(await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: shorter }), 'flight.endDate')
+    ).toContain('Display, phones, GB')
+    expect(
+      (await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: campaignDraft({ name: 'Renamed' }) })).body
+        .name
+    ).toBe('Renamed')
     const again = await ask('PUT', `/campaigns/${campaignId}`, { version: body.campaign.version, campaign: campaignDraft() })
     expect(again.status).toBe(409)
     expect(again.body.current.name).toBe('Renamed')
@@ -88,13 +126,23 @@ describe('lines', () => {
     ['a negative bid', { price: { model: 'CPM', bidMicros: -1_000_000, maxMicros: null } }, 'price.bidMicros', 'more than 0'],
     ['an absurd bid', { price: { model: 'CPM', bidMicros: 900_000_000, maxMicros: null } }, 'price.bidMicros', 'over 500'],
     ['a bid between steps', { price: { model: 'CPM', bidMicros: 1_000_500, maxMicros: null } }, 'price.bidMicros', '0.001'],
-    ['a maximum below the bid', { price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 1_000_000 } }, 'price.maxMicros', 'below the bid'],
+    [
+      'a maximum below the bid',
+      { price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 1_000_000 } },
+      'price.maxMicros',
+      'below the bid'
+    ],
     ['a budget below one impression', { budget: { dailyMicros: 2000, totalMicros: null } }, 'budget.dailyMicros', 'one impression'],
     ['a flight that ends first', { flight: { startDate: '2026-03-12', endDate: '2026-03-10' } }, 'flight.endDate', 'ends before it starts'],
     ['a flight outside the campaign', { flight: { startDate: '2026-03-12', endDate: '2026-05-10' } }, 'flight.endDate', '2026-03-31'],
     ['no real date', { flight: { startDate: '2026-02-31', endDate: null } }, 'flight.startDate', 'date'],
     ['a link that is none', { landing: 'javascript:alert(1)' }, 'landing', 'web address'],
-    ['an unknown country', { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['PT', 'ZZ'] }] } }, 'targeting.restrictions[0].values', 'ZZ'],
+    [
+      'an unknown country',
+      { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['PT', 'ZZ'] }] } },
+      'targeting.restrictions[0].values',
+      'ZZ'
+    ],
     ['a cap of no hours', { caps: [{ times: 1, hours: 0 }] }, 'caps[0].hours', 'at least an hour']
   ])('refuse %s at its field', async (_, over, field, words) => {
     const { body: campaign } = await ask('POST', '/advertisers/3/campaigns', campaignDraft())
@@ -129,9 +177,13 @@ describe('creatives', () => {
     const { lineId } = await readyLine(ask)
     const upload = (data: Buffer, name: string) => ask('POST', `/lines/${lineId}/creatives`, formOf(data, name))
     expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('not a picture')
-    expect(issue(await upload(await picture(400, 400), 'square.png'), 'file')).toBe('400x400 fits no slot of this line. These would: 300x250, or twice that.')
+    expect(issue(await upload(await picture(400, 400), 'square.png'), 'file')).toBe(
+      '400x400 fits no slot of this line. These would: 300x250, or twice that.'
+    )
     expect(issue(await upload(await picture(728, 90), 'wide.png'), 'file')).toContain('300x250')
-    expect(issue(await upload((await picture(300, 250)).subarray(0, 40), 'cut.png'), 'file')).toMatch(/cannot be read|fits no slot|not a picture/)
+    expect(issue(await upload((await picture(300, 250)).subarray(0, 40), 'cut.png'), 'file')).toMatch(
+      /cannot be read|fits no slot|not a picture/
+    )
     expect(issue(await upload(Buffer.alloc(0), 'empty.png'), 'file')).toContain('Choose a file')
     const dense = await upload(await picture(600, 500, 'jpeg'), 'named.png')
     expect(dense.body.ads.at(-1)).toMatchObject({ size: '300x250', width: 600, type: 'image/jpeg', review: 'draft' })
@@ -161,12 +213,19 @@ describe('forecasts', () => {
     const question = (number: number, page: string) => ask('POST', '/forecast', { page, number, campaignId, lineId, line: lineDraft() })
     const one = await question(7, 'page-a')
     expect(one.headers.get('content-type')).toContain('application/x-ndjson')
-    expect(one.body.map((line: { number: number; part: string }) => `${line.number} ${line.part}`)).toEqual(['7 figures', '7 ladder', '7 sieve', '7 breakdowns', '7 holdbacks'])
+    expect(one.body.map((line: { number: number; part: string }) => `${line.number} ${line.part}`)).toEqual([
+      '7 figures',
+      '7 ladder',
+      '7 sieve',
+      '7 breakdowns',
+      '7 holdbacks'
+    ])
     expect(one.body[0].figures.day.wins.value).toBeGreaterThan(0)
     expect(one.body[0].figures.day.wins.low).toBeLessThan(one.body[0].figures.day.wins.high)
     const many = await Promise.all([1, 2, 3, 4, 5, 6].map((n) => question(n, 'page-b')))
     expect(many.at(-1)?.status).toBe(200)
-    for (const answer of many.slice(0, -1)) expect(answer.status === 200 ? answer.body.at(-1).code ?? 'whole' : answer.body.code).toMatch(/superseded|whole/)
+    for (const answer of many.slice(0, -1))
+      expect(answer.status === 200 ? (answer.body.at(-1).code ?? 'whole') : answer.body.code).toMatch(/superseded|whole/)
   })
 
   it('count what matches before a bid is chosen, and refuse what is wrong at its field', async () => {
@@ -175,22 +234,47 @@ describe('forecasts', () => {
     const none = await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }))
     expect(none.body[0].figures.day.matched.value).toBeGreaterThan(0)
     expect(none.body[0].figures.day.wins.value).toBe(0)
-    expect(issue(await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: -1000, maxMicros: null } })), 'line.price.bidMicros')).toContain('more than 0')
-    expect(issue(await ofLine(lineDraft({ hours: { clock: 'line', perMille: new Array<number>(168).fill(0) } })), 'line.hours.perMille')).toContain('never be open')
+    expect(
+      issue(await ofLine(lineDraft({ price: { model: 'CPM', bidMicros: -1000, maxMicros: null } })), 'line.price.bidMicros')
+    ).toContain('more than 0')
+    expect(
+      issue(await ofLine(lineDraft({ hours: { clock: 'line', perMille: new Array<number>(168).fill(0) } })), 'line.hours.perMille')
+    ).toContain('never be open')
     const wrong = lineDraft()
     wrong.targeting.restrictions.push({ dimension: 'category', mode: 'include', values: ['cats', 'krakens'] })
     expect(issue(await ofLine(wrong), 'line.targeting.restrictions[3].values')).toContain('krakens')
     expect(issue(await ofLine(lineDraft({ buys: { open: false, deals: [999] } })), 'line.buys.deals')).toContain('999')
-    expect(issue(await ofLine(lineDraft({ format: 'audio', price: { model: 'CPC', bidMicros: 90_000, maxMicros: null } })), 'line.price.model')).toContain('audio is bought by CPM or view')
+    expect(
+      issue(await ofLine(lineDraft({ format: 'audio', price: { model: 'CPC', bidMicros: 90_000, maxMicros: null } })), 'line.price.model')
+    ).toContain('audio is bought by CPM or view')
     expect((await ask('POST', '/forecast', { page: 'page-c', number: 2 })).status).toBe(422)
   })
 
   it('of every format, by deals and by the click, and with what a live line has spent', async () => {
     const { campaignId } = await readyLine(ask)
-    const { restrictions: [where] } = lineDraft().targeting
-    const of = async (over: object) => (await ask('POST', '/forecast', { page: 'page-e', number: 1, campaignId, lineId: null, line: lineDraft({ targeting: { restrictions: [where] }, ...over }) })).body[0].figures.day
+    const {
+      restrictions: [where]
+    } = lineDraft().targeting
+    const of = async (over: object) =>
+      (
+        await ask('POST', '/forecast', {
+          page: 'page-e',
+          number: 1,
+          campaignId,
+          lineId: null,
+          line: lineDraft({ targeting: { restrictions: [where] }, ...over })
+        })
+      ).body[0].figures.day
     for (const format of ['native', 'video', 'audio', 'pop'] as const) expect((await of({ format })).matched.value).toBeGreaterThan(0)
-    expect((await of({ format: 'native', price: { model: 'CPC', bidMicros: 300_000, maxMicros: null }, budget: { dailyMicros: 4_000_000, totalMicros: null } })).wins.value).toBeGreaterThan(0)
+    expect(
+      (
+        await of({
+          format: 'native',
+          price: { model: 'CPC', bidMicros: 300_000, maxMicros: null },
+          budget: { dailyMicros: 4_000_000, totalMicros: null }
+        })
+      ).wins.value
+    ).toBeGreaterThan(0)
     const deals = await GrantedDeal.findAll()
     expect(deals.length).toBe(12)
     const byDeal = await of({ format: 'display', buys: { open: false, deals: deals.map((deal) => deal.id) } })
@@ -198,26 +282,56 @@ describe('forecasts', () => {
   })
 
   it('count the market by what is asked, name properties and deals, and refuse what is no sentence', async () => {
-    const survey = (over: object, sentence: object = {}) => ask('POST', '/market/survey', { page: 'page-d', sentence: { formats: ['display'], targeting: { restrictions: [] }, hours: null, ...sentence }, by: ['property', 'deal'], without: null, bidMicros: 1_000_000, ...over })
+    const survey = (over: object, sentence: object = {}) =>
+      ask('POST', '/market/survey', {
+        page: 'page-d',
+        sentence: { formats: ['display'], targeting: { restrictions: [] }, hours: null, ...sentence },
+        by: ['property', 'deal'],
+        without: null,
+        bidMicros: 1_000_000,
+        ...over
+      })
     const { body } = await survey({})
     expect(body.groups[0].rows.length).toBeGreaterThan(20)
     expect(body.groups[0].rows[0].about).toMatch(/, \w.* in [A-Z]{2}$/)
     const deals = (await GrantedDeal.findAll()).map((deal) => deal.name)
     expect(body.groups[1].rows.every((row: { label: string }) => deals.includes(row.label))).toBe(true)
-    const emptied = await survey({ by: [] }, { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['DE'] }, { dimension: 'carrier', mode: 'include', values: [CARRIERS.find((carrier) => carrier.country !== 3)?.name] }] } })
+    const emptied = await survey(
+      { by: [] },
+      {
+        targeting: {
+          restrictions: [
+            { dimension: 'where', mode: 'include', values: ['DE'] },
+            { dimension: 'carrier', mode: 'include', values: [CARRIERS.find((carrier) => carrier.country !== 3)?.name] }
+          ]
+        }
+      }
+    )
     expect(emptied.body).toMatchObject({ total: { opportunitiesADay: 0 }, emptiedBy: 'carrier' })
-    expect(issue(await survey({}, { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['XX'] }] } }), 'sentence.targeting.restrictions[0].values')).toContain('Not a place')
+    expect(
+      issue(
+        await survey({}, { targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['XX'] }] } }),
+        'sentence.targeting.restrictions[0].values'
+      )
+    ).toContain('Not a place')
     expect(issue(await survey({ by: ['shoe size'] }), 'by[0]')).toContain('Not something')
   })
 
   it('tell of a property who may sell it, from the files of its publisher and the sources', async () => {
-    const all = await Promise.all(Array.from({ length: 60 }, async (_, property) => (await ask('GET', `/market/property?property=${property}`)).body))
+    const all = await Promise.all(
+      Array.from({ length: 60 }, async (_, property) => (await ask('GET', `/market/property?property=${property}`)).body)
+    )
     expect(all.every((one) => one.sellers.length > 0 && one.placements.length > 0)).toBe(true)
     const sellers = all.flatMap((one) => one.sellers)
     expect(sellers.filter((seller) => seller.authorised).length / sellers.length).toBeGreaterThan(0.6)
     const problems = sellers.flatMap((seller) => seller.problem ?? []).join(' ')
-    expect([/ads.txt does not name/.test(problems), /has no ads.txt/.test(problems) || /does not know/.test(problems)]).toEqual([true, true])
-    expect(all.some((one) => one.file?.problems.some((problem: { message: string }) => problem.message.startsWith('A record has')))).toBe(true)
+    expect([/ads.txt does not name/.test(problems), /has no ads.txt/.test(problems) || /does not know/.test(problems)]).toEqual([
+      true,
+      true
+    ])
+    expect(all.some((one) => one.file?.problems.some((problem: { message: string }) => problem.message.startsWith('A record has')))).toBe(
+      true
+    )
     expect((await ask('GET', '/market/property?property=9999')).status).toBe(404)
   })
 })
@@ -247,11 +361,14 @@ describe('putting live', () => {
     const view = (await ask('GET', `/lines/${lineId}`)).body
     expect(view.ads[0].review).toBe('cleared')
     expect(view.inForce.forecast.day.wins.value).toBeGreaterThan(0)
-    await ask('PUT', `/lines/${lineId}`, { version: view.version, line: lineDraft({ price: { model: 'CPM', bidMicros: 1_000_000, maxMicros: null } }) })
+    await ask('PUT', `/lines/${lineId}`, {
+      version: view.version,
+      line: lineDraft({ price: { model: 'CPM', bidMicros: 1_000_000, maxMicros: null } })
+    })
     const edited = (await ask('GET', `/lines/${lineId}`)).body
     expect(edited.inForce.draft.price.bidMicros).toBe(2_500_000)
     expect(edited.inForce.changes.map((change: { field: string }) => change.field)).toEqual(['price.bidMicros', 'price.maxMicros'])
-    expect((await LineRevision.findAll({ where: { lineId } }))).toHaveLength(1)
+    expect(await LineRevision.findAll({ where: { lineId } })).toHaveLength(1)
     expect(await AuditEntry.count({ where: { object: 'line', objectId: lineId, action: 'put live' } })).toBe(1)
   })
 
@@ -262,8 +379,14 @@ describe('putting live', () => {
     await ask('POST', `/lines/${first.lineId}/live`, { version: first.version, token })
     expect((await ask('POST', `/lines/${second.lineId}/live`, { version: second.version, token })).status).toBe(409)
     expect((await ask('GET', `/lines/${second.lineId}`)).body.state).toBe('draft')
-    await expect(server.deps.sequelize.transaction((transaction) => LineRevision.update({ marketHour: 1 }, { where: { lineId: first.lineId }, transaction }))).rejects.toThrow('never changed')
-    await expect(server.deps.sequelize.transaction((transaction) => Publication.destroy({ where: {}, transaction }))).rejects.toThrow('never changed')
+    await expect(
+      server.deps.sequelize.transaction((transaction) =>
+        LineRevision.update({ marketHour: 1 }, { where: { lineId: first.lineId }, transaction })
+      )
+    ).rejects.toThrow('never changed')
+    await expect(server.deps.sequelize.transaction((transaction) => Publication.destroy({ where: {}, transaction }))).rejects.toThrow(
+      'never changed'
+    )
   })
 
   it('tells of an ad that was taken off as of any other edit, and goes on with it until then', async () => {
@@ -314,7 +437,11 @@ describe('the database', () => {
     const read = (sql: string) => server.deps.sequelize.query<{ seconds: number }>(sql, { type: QueryTypes.SELECT })
     const [{ seconds }] = await read('SELECT @@max_statement_time AS seconds')
     expect(Number(seconds)).toBe(30)
-    await expect(read('SET STATEMENT max_statement_time = 0.05 FOR SELECT COUNT(*) FROM line a, line b, line c, line d, audit_entry e, audit_entry f, audit_entry g')).rejects.toMatchObject({ original: { errno: 1969 } })
+    await expect(
+      read(
+        'SET STATEMENT max_statement_time = 0.05 FOR SELECT COUNT(*) FROM line a, line b, line c, line d, audit_entry e, audit_entry f, audit_entry g'
+      )
+    ).rejects.toMatchObject({ original: { errno: 1969 } })
   })
 
   it('takes no write outside a transaction', async () => {

@@ -22,19 +22,40 @@ const budget = async (line: number) => (await ask('GET', `/lines/${line}`)).body
 describe('a campaign’s money over its lines', () => {
   it('is asked by several pages at once and answered to all; each line is given its part, all or none', async () => {
     const { campaignId, lineId } = await readyLine(ask)
-    const { body: other } = await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft({ name: 'Desktops', targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['GB', 'FR'] }, { dimension: 'device', mode: 'include', values: ['desktop'] }] } }))
+    const { body: other } = await ask(
+      'POST',
+      `/campaigns/${campaignId}/lines`,
+      lineDraft({
+        name: 'Desktops',
+        targeting: {
+          restrictions: [
+            { dimension: 'where', mode: 'include', values: ['GB', 'FR'] },
+            { dimension: 'device', mode: 'include', values: ['desktop'] }
+          ]
+        }
+      })
+    )
     const answers = await Promise.all([0, 1, 2].map(() => company(campaignId)))
     // A new tape may come between two of them: their lines are the same, their figures need not be.
-    for (const answer of answers) expect(answer.lines.map(({ line, ownMicros }) => [line, ownMicros])).toEqual([[lineId, 300_000], [other.id, 300_000]])
+    for (const answer of answers)
+      expect(answer.lines.map(({ line, ownMicros }) => [line, ownMicros])).toEqual([
+        [lineId, 300_000],
+        [other.id, 300_000]
+      ])
     const [{ lines, totalMicros }] = answers
     expect(lines.reduce((sum, line) => sum + line.advisedMicros, 0)).toBeLessThanOrEqual(totalMicros)
 
     const parts = lines.map(({ line, version }, n) => ({ line, version, dailyMicros: 500_000 + n }))
     const put = (body: object) => ask('PUT', `/campaigns/${campaignId}/daily-budgets`, body)
-    expect((await put({ parts: [parts[0], { ...parts[1], version: parts[1].version + 7 }] })).body.title).toBe('“Desktops” was changed meanwhile; nothing was saved.')
+    expect((await put({ parts: [parts[0], { ...parts[1], version: parts[1].version + 7 }] })).body.title).toBe(
+      '“Desktops” was changed meanwhile; nothing was saved.'
+    )
     expect(await budget(lineId)).toBe(300_000)
     expect((await put({ parts: [parts[0], parts[0]] })).body.issues[0]).toMatchObject({ field: 'parts', message: 'Each line once.' })
-    expect((await put({ parts: [{ ...parts[0], dailyMicros: 0 }] })).body.issues[0]).toMatchObject({ field: 'parts[0].dailyMicros', message: 'A daily budget must be more than 0.' })
+    expect((await put({ parts: [{ ...parts[0], dailyMicros: 0 }] })).body.issues[0]).toMatchObject({
+      field: 'parts[0].dailyMicros',
+      message: 'A daily budget must be more than 0.'
+    })
     expect((await put({ parts: [parts[0], { ...parts[1], dailyMicros: 1 }] })).status).toBe(422)
     expect(await budget(lineId)).toBe(300_000)
     const { lineId: foreign } = await readyLine(ask)

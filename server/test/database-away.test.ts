@@ -27,7 +27,14 @@ describe('launchers of one folder', () => {
     const stranger = spawn('sleep', ['60'])
     strangers.push(stranger)
     const began = Date.now()
-    for (const left of ['', 'null', '999999999', String(stranger.pid), JSON.stringify({ pid: stranger.pid, started: '1' }), JSON.stringify({ pid: 999_999_999, started: '5' })]) {
+    for (const left of [
+      '',
+      'null',
+      '999999999',
+      String(stranger.pid),
+      JSON.stringify({ pid: stranger.pid, started: '1' }),
+      JSON.stringify({ pid: 999_999_999, started: '5' })
+    ]) {
       writeFileSync(lock, left)
       const end = await takeTurn(folder)
       expect(JSON.parse(readFileSync(lock, 'utf8')).pid).toBe(process.pid)
@@ -58,49 +65,55 @@ describe('launchers of one folder', () => {
 })
 
 describe('a database that is killed under a running market', () => {
-  it('is told to pages within three seconds, started again, and the run goes on from its last whole hour', { timeout: 120_000 }, async () => {
-    const options = { schema: 'away', bufferMb: 64, forTests: true }
-    const database = await startDatabase(folder, options)
-    const told: string[] = []
-    const endCare = lookAfter(folder, database, options, (words: string) => told.push(words))
-    const server = await testServer('away', database.url)
-    try {
-      const ask = await server.as(TRADER)
-      const session = await server.nobody('POST', '/session', { email: TRADER, password: 'harbor-lights' })
-      const stream = await fetch(`${server.address}/api/events`, { headers: { cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] } })
-      let heard = ''
-      const listening = (async () => {
-        const reader = (stream.body as ReadableStream<Uint8Array>).pipeThrough(new TextDecoderStream()).getReader()
-        for (let part = await reader.read(); !part.done; part = await reader.read()) heard += part.value
-      })().catch(() => undefined)
-      const hour = (await ask('GET', '/market')).body.hour as number
-      expect((await ask('POST', '/market/run', { hours: 40, secondsAnHour: 0.2 })).status).toBe(204)
-      await until(() => server.deps.runner.status.hour > hour + 3)
-      const killed = Date.now()
-      process.kill(database.pid, 'SIGKILL')
-      await until(() => heard.includes('"kind":"database","away":true'))
-      const toldAfter = Date.now() - killed
-      expect(toldAfter).toBeLessThan(3000)
-      const refused = await ask('GET', '/me')
-      expect([401, 503, 200]).toContain(refused.status)
-      expect(server.deps.runner.status.running).toBe(true)
-      await until(() => heard.includes('"kind":"database","away":false'))
-      const back = Date.now() - killed
-      const before = server.deps.runner.status.hour
-      await until(() => server.deps.runner.status.hour > before + 1)
-      const goesOn = Date.now() - killed
-      await server.deps.runner.idle()
-      const { body } = await ask('GET', '/market')
-      expect([body.hour, body.run.trouble]).toEqual([hour + 40, null])
-      expect((await ask('GET', '/reports?by=line&from=2026-03-01&to=2026-03-05')).status).toBe(200)
-      expect(told).toEqual(['the database ended; it is started again in 0.5 s', 'the database is back'])
-      process.stdout.write(`a killed database: told after ${toldAfter} ms, back after ${back} ms, the run goes on after ${goesOn} ms\n`)
-      await server.close()
-      await listening
-    } finally {
-      endCare()
-      await database.stop()
+  it(
+    'is told to pages within three seconds, started again, and the run goes on from its last whole hour',
+    { timeout: 120_000 },
+    async () => {
+      const options = { schema: 'away', bufferMb: 64, forTests: true }
+      const database = await startDatabase(folder, options)
+      const told: string[] = []
+      const endCare = lookAfter(folder, database, options, (words: string) => told.push(words))
+      const server = await testServer('away', database.url)
+      try {
+        const ask = await server.as(TRADER)
+        const session = await server.nobody('POST', '/session', { email: TRADER, password: 'harbor-lights' })
+        const stream = await fetch(`${server.address}/api/events`, {
+          headers: { cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
+        })
+        let heard = ''
+        const listening = (async () => {
+          const reader = (stream.body as ReadableStream<Uint8Array>).pipeThrough(new TextDecoderStream()).getReader()
+          for (let part = await reader.read(); !part.done; part = await reader.read()) heard += part.value
+        })().catch(() => undefined)
+        const hour = (await ask('GET', '/market')).body.hour as number
+        expect((await ask('POST', '/market/run', { hours: 40, secondsAnHour: 0.2 })).status).toBe(204)
+        await until(() => server.deps.runner.status.hour > hour + 3)
+        const killed = Date.now()
+        process.kill(database.pid, 'SIGKILL')
+        await until(() => heard.includes('"kind":"database","away":true'))
+        const toldAfter = Date.now() - killed
+        expect(toldAfter).toBeLessThan(3000)
+        const refused = await ask('GET', '/me')
+        expect([401, 503, 200]).toContain(refused.status)
+        expect(server.deps.runner.status.running).toBe(true)
+        await until(() => heard.includes('"kind":"database","away":false'))
+        const back = Date.now() - killed
+        const before = server.deps.runner.status.hour
+        await until(() => server.deps.runner.status.hour > before + 1)
+        const goesOn = Date.now() - killed
+        await server.deps.runner.idle()
+        const { body } = await ask('GET', '/market')
+        expect([body.hour, body.run.trouble]).toEqual([hour + 40, null])
+        expect((await ask('GET', '/reports?by=line&from=2026-03-01&to=2026-03-05')).status).toBe(200)
+        expect(told).toEqual(['the database ended; it is started again in 0.5 s', 'the database is back'])
+        process.stdout.write(`a killed database: told after ${toldAfter} ms, back after ${back} ms, the run goes on after ${goesOn} ms\n`)
+        await server.close()
+        await listening
+      } finally {
+        endCare()
+        await database.stop()
+      }
+      expect(isAlive(database.pid)).toBe(false)
     }
-    expect(isAlive(database.pid)).toBe(false)
-  })
+  )
 })

@@ -15,7 +15,8 @@ import { passwordFits, hashPassword } from '../src/security/passwords.js'
 import { drawPicture, type Scene } from '../src/demo/pictures.js'
 import { readPicture } from '../src/services/creatives.js'
 
-const databaseError = (code: string) => new DatabaseError(Object.assign(new Error('SELECT secret FROM user'), { sql: 'SELECT secret FROM user', code }))
+const databaseError = (code: string) =>
+  new DatabaseError(Object.assign(new Error('SELECT secret FROM user'), { sql: 'SELECT secret FROM user', code }))
 const constraint = { parent: Object.assign(new Error('x'), { sql: '' }) }
 
 /** Everything that can go wrong, and what a caller is told of it. */
@@ -37,7 +38,12 @@ const catalogue: [string, () => Error, number, string][] = [
   ['a connection lost in the middle', () => databaseError('ECONNRESET'), 503, 'not-ready'],
   ['a statement that failed', () => databaseError('ER_BAD_FIELD_ERROR'), 500, 'unexpected'],
   ['two who waited for each other', () => Object.assign(databaseError('ER_LOCK_DEADLOCK'), { original: { errno: 1213 } }), 409, 'conflict'],
-  ['something of ours whose cause is for the log', () => errors.failed('forecast-failed', 'The forecast failed.', new Error('secret')), 500, 'forecast-failed'],
+  [
+    'something of ours whose cause is for the log',
+    () => errors.failed('forecast-failed', 'The forecast failed.', new Error('secret')),
+    500,
+    'forecast-failed'
+  ],
   ['too many who wait', () => errors.tooBusy('Many forecasts are waited for.'), 503, 'too-busy'],
   ['anything else', () => new Error('secret at /srv/app.js:1'), 500, 'unexpected']
 ]
@@ -73,13 +79,31 @@ describe('what a caller is told', () => {
   it('bodies that are no JSON, or too much of it', async () => {
     const send = (body: string) => fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, body })
     expect(await (await send('{"a":')).json()).toMatchObject({ status: 400, code: 'not-json' })
-    expect(await (await send(JSON.stringify({ a: 'x'.repeat(200) }))).json()).toMatchObject({ status: 413, code: 'too-large', issues: [{ field: 'body' }] })
+    expect(await (await send(JSON.stringify({ a: 'x'.repeat(200) }))).json()).toMatchObject({
+      status: 413,
+      code: 'too-large',
+      issues: [{ field: 'body' }]
+    })
     expect(await (await send('{"a":1}')).json()).toEqual({ a: 1 })
     expect(await (await send('')).json()).toEqual({})
     // Longer than it says, or says nothing: what comes after the limit is not kept.
-    const streamed = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, duplex: 'half', body: new ReadableStream({ start: (to) => { for (let n = 0; n < 50; n++) to.enqueue(new TextEncoder().encode('[[[[[[[[[['));  to.close() } }) } as RequestInit)
+    const streamed = await fetch(`${base}/json`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      duplex: 'half',
+      body: new ReadableStream({
+        start: (to) => {
+          for (let n = 0; n < 50; n++) to.enqueue(new TextEncoder().encode('[[[[[[[[[['))
+          to.close()
+        }
+      })
+    } as RequestInit)
     expect(streamed.status).toBe(413)
-    const bytes = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: new Uint8Array([0x22, 0xff, 0x22]) })
+    const bytes = await fetch(`${base}/json`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: new Uint8Array([0x22, 0xff, 0x22])
+    })
     expect(await bytes.json()).toMatchObject({ status: 400, code: 'not-json' })
     const text = await fetch(`${base}/json`, { method: 'POST', headers: { 'content-type': 'text/plain' }, body: '{}' })
     expect(await text.json()).toMatchObject({ status: 415, code: 'not-json' })
@@ -103,18 +127,29 @@ describe('passwords', () => {
   it('are kept as argon2id, and nobody fits where there is no user', async () => {
     const hash = await hashPassword('harbor-lights')
     expect(hash).toMatch(/^\$argon2id\$/)
-    expect([await passwordFits(hash, 'harbor-lights'), await passwordFits(hash, 'Harbor-lights'), await passwordFits(null, 'nobody signs in with this')]).toEqual([true, false, false])
+    expect([
+      await passwordFits(hash, 'harbor-lights'),
+      await passwordFits(hash, 'Harbor-lights'),
+      await passwordFits(null, 'nobody signs in with this')
+    ]).toEqual([true, false, false])
   })
 })
 
 describe('the demo’s pictures', () => {
-  it.each(['night sky', 'cargo bike', 'brush strokes'] satisfies Scene[])('%s is drawn in the size of its slot, light enough to be taken', async (scene) => {
-    for (const [width, height] of [[300, 250], [728, 90], [300, 600]]) {
-      const data = await drawPicture(scene, width, height)
-      expect(await readPicture(data)).toMatchObject({ type: 'image/png', width, height })
-      expect(data.length).toBeLessThan(60 * 1024)
+  it.each(['night sky', 'cargo bike', 'brush strokes'] satisfies Scene[])(
+    '%s is drawn in the size of its slot, light enough to be taken',
+    async (scene) => {
+      for (const [width, height] of [
+        [300, 250],
+        [728, 90],
+        [300, 600]
+      ]) {
+        const data = await drawPicture(scene, width, height)
+        expect(await readPicture(data)).toMatchObject({ type: 'image/png', width, height })
+        expect(data.length).toBeLessThan(60 * 1024)
+      }
     }
-  })
+  )
 })
 
 describe('a use case that the database broke off', () => {

@@ -23,13 +23,29 @@ beforeAll(async () => {
 afterAll(() => server.close())
 
 /** Sends bytes as they are, and ends the request or breaks the connection off. */
-function sendRaw(path: string, headers: Record<string, string>, bytes: string | Buffer, breakOff = false): Promise<{ status: number; body: any }> {
+function sendRaw(
+  path: string,
+  headers: Record<string, string>,
+  bytes: string | Buffer,
+  breakOff = false
+): Promise<{ status: number; body: any }> {
   return new Promise((resolve, reject) => {
     const to = new URL(server.address)
-    const sent = request({ host: to.hostname, port: to.port, method: 'POST', path: `/api${path}`, headers: { origin: server.address, host: to.host, cookie, ...headers } }, (answer) => {
-      const parts: Buffer[] = []
-      answer.on('data', (part: Buffer) => parts.push(part)).on('end', () => resolve({ status: answer.statusCode ?? 0, body: JSON.parse(Buffer.concat(parts).toString() || 'null') }))
-    })
+    const sent = request(
+      {
+        host: to.hostname,
+        port: to.port,
+        method: 'POST',
+        path: `/api${path}`,
+        headers: { origin: server.address, host: to.host, cookie, ...headers }
+      },
+      (answer) => {
+        const parts: Buffer[] = []
+        answer
+          .on('data', (part: Buffer) => parts.push(part))
+          .on('end', () => resolve({ status: answer.statusCode ?? 0, body: JSON.parse(Buffer.concat(parts).toString() || 'null') }))
+      }
+    )
     sent.on('error', (error) => (breakOff ? resolve({ status: 0, body: null }) : reject(error)))
     sent.write(bytes)
     if (breakOff) setTimeout(() => sent.destroy(), 30)
@@ -39,15 +55,26 @@ function sendRaw(path: string, headers: Record<string, string>, bytes: string | 
 
 describe('an upload', () => {
   const head = (boundary: string) => ({ 'content-type': `multipart/form-data; boundary=${boundary}` })
-  const part = (boundary: string, content: string | Buffer) => Buffer.concat([Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="file"; filename="a.png"\r\ncontent-type: image/png\r\n\r\n`), Buffer.from(content)])
+  const part = (boundary: string, content: string | Buffer) =>
+    Buffer.concat([
+      Buffer.from(`--${boundary}\r\ncontent-disposition: form-data; name="file"; filename="a.png"\r\ncontent-type: image/png\r\n\r\n`),
+      Buffer.from(content)
+    ])
 
   it('that is cut off, has no boundary or is no form is refused at once, and the server goes on', async () => {
     const { lineId } = await readyLine(ask)
     const path = `/lines/${lineId}/creatives`
     const began = Date.now()
     const tries: [Record<string, string>, string | Buffer][] = [
-      [head('xyz'), part('xyz', 'some bytes, and then no end')], [head('xyz'), '--xyz\r\ncontent-disposition: form-data; name="file"; filename="a.png"\r\n'], [head('xyz'), ''], [head('xyz'), '--xyz--\r\n'],
-      [{ 'content-type': 'multipart/form-data' }, part('xyz', 'x')], [{ 'content-type': 'multipart/form-data; boundary=' }, 'x'], [{ 'content-type': 'application/json' }, '{"file":1}'], [{ 'content-type': 'text/plain' }, 'x'], [{}, 'x']
+      [head('xyz'), part('xyz', 'some bytes, and then no end')],
+      [head('xyz'), '--xyz\r\ncontent-disposition: form-data; name="file"; filename="a.png"\r\n'],
+      [head('xyz'), ''],
+      [head('xyz'), '--xyz--\r\n'],
+      [{ 'content-type': 'multipart/form-data' }, part('xyz', 'x')],
+      [{ 'content-type': 'multipart/form-data; boundary=' }, 'x'],
+      [{ 'content-type': 'application/json' }, '{"file":1}'],
+      [{ 'content-type': 'text/plain' }, 'x'],
+      [{}, 'x']
     ]
     for (const [headers, bytes] of tries) {
       const { status, body } = await sendRaw(path, headers, bytes)
@@ -60,13 +87,26 @@ describe('an upload', () => {
   })
 
   it('of a picture that was cut off, or has no pixels, is no picture', async () => {
-    const noise = await sharp(Buffer.from(Array.from({ length: 300 * 250 * 3 }, (_, n) => (n * 2654435761) >>> 24)), { raw: { width: 300, height: 250, channels: 3 } }).png().toBuffer()
+    const noise = await sharp(Buffer.from(Array.from({ length: 300 * 250 * 3 }, (_, n) => (n * 2654435761) >>> 24)), {
+      raw: { width: 300, height: 250, channels: 3 }
+    })
+      .png()
+      .toBuffer()
     expect(await readPicture(noise)).toMatchObject({ width: 300, height: 250 })
     const jpeg = await sharp(noise).jpeg().toBuffer()
     const gif = await sharp(noise).gif().toBuffer()
     const withoutPixels = Buffer.concat([noise.subarray(0, 33), Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82])])
-    for (const broken of [noise.subarray(0, noise.length / 2), noise.subarray(0, noise.length - 400), jpeg.subarray(0, jpeg.length / 2), gif.subarray(0, gif.length / 3), withoutPixels]) {
-      await expect(readPicture(broken)).rejects.toMatchObject({ status: 422, issues: [{ field: 'file', message: 'The picture cannot be read; it may be damaged.' }] })
+    for (const broken of [
+      noise.subarray(0, noise.length / 2),
+      noise.subarray(0, noise.length - 400),
+      jpeg.subarray(0, jpeg.length / 2),
+      gif.subarray(0, gif.length / 3),
+      withoutPixels
+    ]) {
+      await expect(readPicture(broken)).rejects.toMatchObject({
+        status: 422,
+        issues: [{ field: 'file', message: 'The picture cannot be read; it may be damaged.' }]
+      })
     }
   })
 })
@@ -77,7 +117,8 @@ describe('a session', () => {
     const admin = await server.as(ADMIN)
     expect((await admin('GET', '/me')).status).toBe(200)
     const was = made.passwordHash
-    const change = async (passwordHash: string) => server.deps.sequelize.transaction((transaction) => made.update({ passwordHash }, { transaction }))
+    const change = async (passwordHash: string) =>
+      server.deps.sequelize.transaction((transaction) => made.update({ passwordHash }, { transaction }))
     await change(await hashPassword('another word'))
     expect((await admin('GET', '/me')).status).toBe(401)
     await change(was)
@@ -97,14 +138,19 @@ describe('a session', () => {
   })
 
   it('is kept by nobody on its way', async () => {
-    for (const path of ['/me', '/manifest', '/lists', '/no-such-thing']) expect((await ask('GET', path)).headers.get('cache-control')).toBe('no-store')
+    for (const path of ['/me', '/manifest', '/lists', '/no-such-thing'])
+      expect((await ask('GET', path)).headers.get('cache-control')).toBe('no-store')
   })
 
   it('is hard to guess into: an account waits longer with each wrong try, whoever tries, and is free again when the right one comes', async () => {
     const slept: number[] = []
     let now = 0
-    const guard = new SignInGuard(() => now, (ms) => (slept.push(ms), Promise.resolve()))
-    const wrong = () => guard.try('Ines@wharfside.example ', () => Promise.reject(wrongSignIn())).catch((error: { code: string }) => error.code)
+    const guard = new SignInGuard(
+      () => now,
+      (ms) => (slept.push(ms), Promise.resolve())
+    )
+    const wrong = () =>
+      guard.try('Ines@wharfside.example ', () => Promise.reject(wrongSignIn())).catch((error: { code: string }) => error.code)
     for (let n = 0; n < 10; n++) expect(await wrong()).toBe('wrong-sign-in')
     expect(slept).toEqual([500, 1000, 2000, 4000, 8000, 8000, 8000])
     expect(await guard.try('marta@wharfside.example', () => Promise.resolve('in'))).toBe('in')
@@ -117,9 +163,14 @@ describe('a session', () => {
     await wrong()
     expect(slept.at(-1)).toBe(2000)
     // Tries at once do not get around the wait, and the database is no reason to wait.
-    const busy = new SignInGuard(() => 0, () => new Promise((resolve) => setTimeout(resolve, 20)))
+    const busy = new SignInGuard(
+      () => 0,
+      () => new Promise((resolve) => setTimeout(resolve, 20))
+    )
     for (let n = 0; n < 3; n++) await busy.try('a', () => Promise.reject(wrongSignIn())).catch(() => 0)
-    const many = await Promise.all(Array.from({ length: 8 }, () => busy.try('a', () => Promise.reject(wrongSignIn())).catch((error: { code: string }) => error.code)))
+    const many = await Promise.all(
+      Array.from({ length: 8 }, () => busy.try('a', () => Promise.reject(wrongSignIn())).catch((error: { code: string }) => error.code))
+    )
     expect(many.filter((code) => code === 'too-many')).toHaveLength(5)
   })
 })
@@ -128,7 +179,9 @@ describe('at the same moment', () => {
   it('one made creative that is put on twenty times is there once', async () => {
     const made = await MadeCreative.findOne({ where: { kind: 'markup' }, rejectOnEmpty: true })
     const { lineId } = await readyLine(ask)
-    const statuses = await Promise.all(Array.from({ length: 20 }, async () => (await ask('POST', `/lines/${lineId}/ads`, { creative: made.id })).status))
+    const statuses = await Promise.all(
+      Array.from({ length: 20 }, async () => (await ask('POST', `/lines/${lineId}/ads`, { creative: made.id })).status)
+    )
     expect(statuses.filter((status) => status === 200)).toHaveLength(1)
     expect(await Ad.count({ where: { lineId, madeCreativeId: made.id } })).toBe(1)
   })
@@ -139,18 +192,35 @@ describe('at the same moment', () => {
     const answers = await Promise.all(Array.from({ length: 10 }, () => ask('POST', `/lines/${lineId}/live`, { version, token })))
     expect(answers.map(({ status }) => status)).toEqual(Array(10).fill(200))
     expect(new Set(answers.map(({ body }) => JSON.stringify(body))).size).toBe(1)
-    expect((await ask('GET', `/lines/${lineId}/history`)).body.entries.filter((entry: { action: string }) => entry.action === 'put live')).toHaveLength(1)
+    expect(
+      (await ask('GET', `/lines/${lineId}/history`)).body.entries.filter((entry: { action: string }) => entry.action === 'put live')
+    ).toHaveLength(1)
     const { body: line } = await ask('GET', `/lines/${lineId}`)
     await ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, pacing: 'fast' } })
     const slip = newToken()
-    const slips = await Promise.all(Array.from({ length: 6 }, () => ask('POST', '/slips/live', { name: 'once', items: [{ line: lineId, fields: ['pacing'] }], token: slip })))
+    const slips = await Promise.all(
+      Array.from({ length: 6 }, () =>
+        ask('POST', '/slips/live', { name: 'once', items: [{ line: lineId, fields: ['pacing'] }], token: slip })
+      )
+    )
     expect(slips.map(({ status, body }) => `${status} ${body.title ?? ''}`)).toEqual(Array(6).fill('200 '))
     expect(new Set(slips.map(({ body }) => body.id)).size).toBe(1)
   })
 
   it('a list and a line that follows it are saved, and neither save is lost', async () => {
-    const list = (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Raced', kind: 'keywords', values: ['telescope'], group: null } })).body
-    const following = (over = {}) => lineDraft({ targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['GB'] }, { dimension: 'keyword', mode: 'include', values: ['telescope'], list: list.id }] }, ...over })
+    const list = (
+      await ask('POST', '/lists', { advertiserId: null, list: { name: 'Raced', kind: 'keywords', values: ['telescope'], group: null } })
+    ).body
+    const following = (over = {}) =>
+      lineDraft({
+        targeting: {
+          restrictions: [
+            { dimension: 'where', mode: 'include', values: ['GB'] },
+            { dimension: 'keyword', mode: 'include', values: ['telescope'], list: list.id }
+          ]
+        },
+        ...over
+      })
     const { lineId } = await readyLine(ask, following())
     const words = ['eclipse', 'star chart', 'telescope', 'moon']
     let { version, values } = list as { version: number; values: string[] }
@@ -159,7 +229,8 @@ describe('at the same moment', () => {
       const gapMinutes = 10 + n
       const add = [words[n % 2]]
       const [ofList, ofLine] = await Promise.all([
-        ask('PUT', '/lists', { id: list.id, version, rename: null, add: n % 2 === 0 ? add : [], remove: n % 2 === 1 ? [words[0]] : [] }), ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, gapMinutes } })
+        ask('PUT', '/lists', { id: list.id, version, rename: null, add: n % 2 === 0 ? add : [], remove: n % 2 === 1 ? [words[0]] : [] }),
+        ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, gapMinutes } })
       ])
       expect(ofList.status).toBe(200)
       version = ofList.body.version
@@ -191,7 +262,15 @@ describe('an address', () => {
     const { body } = await ask('GET', '/opportunity?hour=1400')
     expect([body.hour, body.nth]).toEqual([1400, 0])
     expect((await ask('GET', '/reports?by=format&from=2026-02-20&to=2026-02-21')).body.windowHours).toBe(720)
-    for (const [query, field] of [['hour=', 'hour'], ['hour=x', 'hour'], ['hour=1400&hour=1401', 'hour'], [`hour=${'9'.repeat(400)}`, 'hour'], ['hour=1400&nth=-4', 'nth'], ['hour=1400&sought=won', 'sought'], ['hour=1400&colour=red', 'colour']]) {
+    for (const [query, field] of [
+      ['hour=', 'hour'],
+      ['hour=x', 'hour'],
+      ['hour=1400&hour=1401', 'hour'],
+      [`hour=${'9'.repeat(400)}`, 'hour'],
+      ['hour=1400&nth=-4', 'nth'],
+      ['hour=1400&sought=won', 'sought'],
+      ['hour=1400&colour=red', 'colour']
+    ]) {
       const answer = await ask('GET', `/opportunity?${query}`)
       expect([query, answer.status, answer.body.issues[0].field]).toEqual([query, 422, field])
     }
@@ -208,7 +287,10 @@ describe('files of sellers', () => {
       response.end('')
     }).listen(0, '127.0.0.1')
     await new Promise((resolve) => site.once('listening', resolve))
-    const needs = { catalogue: server.deps.catalogue, sellersWeb: { address: `http://127.0.0.1:${(site.address() as AddressInfo).port}`, close: () => Promise.resolve() } }
+    const needs = {
+      catalogue: server.deps.catalogue,
+      sellersWeb: { address: `http://127.0.0.1:${(site.address() as AddressInfo).port}`, close: () => Promise.resolve() }
+    }
     const index = server.deps.catalogue.inventory.properties.findIndex((property) => !property.anonymous)
     await expect(propertyOf(needs, index)).rejects.toMatchObject({ status: 503, code: 'not-ready' })
     status = 404

@@ -20,14 +20,18 @@ beforeAll(async () => {
   server = await testServer('holding')
   const admin = await server.as(ADMIN)
   const { lineId, campaignId, version } = await readyLine(admin)
-  const list = await admin('POST', '/lists', { advertiserId: null, list: { name: 'Words', kind: 'keywords', values: ['telescope'], group: null } })
+  const list = await admin('POST', '/lists', {
+    advertiserId: null,
+    list: { name: 'Words', kind: 'keywords', values: ['telescope'], group: null }
+  })
   known = { advertiserId: 3, campaignId, lineId, version, listId: list.body.id, adId: 1, creativeId: 1 }
   const session = await server.nobody('POST', '/session', { email: ADMIN, password: DEMO_PASSWORD })
   cookie = (session.headers.get('set-cookie') ?? '').split(';')[0]
 })
 afterAll(() => server.close())
 
-const filled = (piece: string, bytes: number, between = ',') => Array.from({ length: Math.floor(bytes / (piece.length + 1)) }, () => piece).join(between)
+const filled = (piece: string, bytes: number, between = ',') =>
+  Array.from({ length: Math.floor(bytes / (piece.length + 1)) }, () => piece).join(between)
 
 /** The body with something in the place of each list and each text of it, one after the other, as long as `bytes` allow. */
 function* grown(body: unknown, bytes: number): Generator<string> {
@@ -40,28 +44,42 @@ function* grown(body: unknown, bytes: number): Generator<string> {
   const room = bytes - whole.length - 50
   for (const spot of spots) {
     const name = spot.slice(0, spot.indexOf(':') + 1)
-    for (const fill of [`[${filled('7', room)}]`, `[${filled('"a"', room)}]`, `[${filled('{}', room)}]`, `"${'a,'.repeat(room / 2)}"`]) yield whole.replace(spot, () => name + fill)
+    for (const fill of [`[${filled('7', room)}]`, `[${filled('"a"', room)}]`, `[${filled('{}', room)}]`, `"${'a,'.repeat(room / 2)}"`])
+      yield whole.replace(spot, () => name + fill)
   }
 }
 
 /** Bodies that are of no form at all. */
 const wholes = (bytes: number) => [
-  `[${filled('7', bytes - 2)}]`, `{${Array.from({ length: Math.floor(bytes / 12) }, (_, n) => `"k${n}":1`).join(',')}}`, '['.repeat(bytes / 2) + ']'.repeat(bytes / 2), `{"a":"${'x'.repeat(bytes - 10)}"}`
+  `[${filled('7', bytes - 2)}]`,
+  `{${Array.from({ length: Math.floor(bytes / 12) }, (_, n) => `"k${n}":1`).join(',')}}`,
+  '['.repeat(bytes / 2) + ']'.repeat(bytes / 2),
+  `{"a":"${'x'.repeat(bytes - 10)}"}`
 ]
 
 /** A line that takes as much as it may: every dimension with all the values that it knows, over and over where they are few. */
 function fullLine(bytes: number) {
   const values: Partial<Record<Dimension, string[]>> = {
-    where: POSTALS.slice(0, 9000).map((postal) => `post:${COUNTRIES[CITIES[postal.city].country].code} ${postal.code}`), placement: Array.from({ length: 10_000 }, (_, n) => String(n % 1200)), property: Array.from({ length: 10_000 }, (_, n) => String(n % 320)),
-    'address range': Array.from({ length: 9000 }, (_, n) => `${1 + (n >> 8)}.${n & 255}.0.0/22`), system: Array.from({ length: 9000 }, (_, n) => `${DIMENSION_KINDS.system.values?.[0] ?? ''}>=${n % 90}`)
+    where: POSTALS.slice(0, 9000).map((postal) => `post:${COUNTRIES[CITIES[postal.city].country].code} ${postal.code}`),
+    placement: Array.from({ length: 10_000 }, (_, n) => String(n % 1200)),
+    property: Array.from({ length: 10_000 }, (_, n) => String(n % 320)),
+    'address range': Array.from({ length: 9000 }, (_, n) => `${1 + (n >> 8)}.${n & 255}.0.0/22`),
+    system: Array.from({ length: 9000 }, (_, n) => `${DIMENSION_KINDS.system.values?.[0] ?? ''}>=${n % 90}`)
   }
-  const restrictions = (Object.keys(DIMENSION_KINDS) as Dimension[]).filter((dimension) => dimension !== 'size').flatMap((dimension) => {
-    const { values: listed = ['2020', '60', 'telescope', '1'], mode = 'exclude', isKnown } = DIMENSION_KINDS[dimension]
-    const fitting = (values[dimension] ?? listed).filter(isKnown)
-    return fitting.length === 0 ? [] : [{ dimension, mode, values: Array.from({ length: 10_000 }, (_, n) => fitting[n % fitting.length]) }]
-  }).slice(0, 30)
+  const restrictions = (Object.keys(DIMENSION_KINDS) as Dimension[])
+    .filter((dimension) => dimension !== 'size')
+    .flatMap((dimension) => {
+      const { values: listed = ['2020', '60', 'telescope', '1'], mode = 'exclude', isKnown } = DIMENSION_KINDS[dimension]
+      const fitting = (values[dimension] ?? listed).filter(isKnown)
+      return fitting.length === 0
+        ? []
+        : [{ dimension, mode, values: Array.from({ length: 10_000 }, (_, n) => fitting[n % fitting.length]) }]
+    })
+    .slice(0, 30)
   const line = lineDraft({ targeting: { restrictions } } as never)
-  while (JSON.stringify(line).length > bytes - 200) for (const restriction of restrictions) restriction.values = restriction.values.slice(0, Math.max(1, Math.floor(restriction.values.length * 0.8)))
+  while (JSON.stringify(line).length > bytes - 200)
+    for (const restriction of restrictions)
+      restriction.values = restriction.values.slice(0, Math.max(1, Math.floor(restriction.values.length * 0.8)))
   return line
 }
 
@@ -76,7 +94,12 @@ async function heldBy({ method, path }: Base, text: string): Promise<number> {
       longest = Math.max(longest, now - last)
       last = now
     }, 2)
-    const response = await fetch(`${server.address}/api${path}`, { method, body, headers: { origin: server.address, cookie, 'content-type': 'application/json' }, signal: AbortSignal.timeout(20_000) })
+    const response = await fetch(`${server.address}/api${path}`, {
+      method,
+      body,
+      headers: { origin: server.address, cookie, 'content-type': 'application/json' },
+      signal: AbortSignal.timeout(20_000)
+    })
     const answer = await response.text()
     await new Promise((resolve) => setTimeout(resolve, 5))
     clearInterval(beat)
@@ -98,7 +121,9 @@ it('no body of a megabyte, refused or taken, keeps everybody else waiting for 20
   const routes = allRoutes(server.deps)
   for (const base of basesOf(known).filter((one) => one.body !== undefined)) {
     const shape = base.path.replace(/\d+/g, ':')
-    const { limit = FEW_FIELDS, body } = routes.find((one) => one.method.toUpperCase() === base.method && one.path.replace(/:\w+/g, ':') === shape) as Route
+    const { limit = FEW_FIELDS, body } = routes.find(
+      (one) => one.method.toUpperCase() === base.method && one.path.replace(/:\w+/g, ':') === shape
+    ) as Route
     if (!body) continue
     // Longer ones are only counted; those that a route takes it looks at.
     for (const text of [wholes(MEGABYTE)[0], ...wholes(limit)]) note(base, await heldBy(base, text))
@@ -108,10 +133,24 @@ it('no body of a megabyte, refused or taken, keeps everybody else waiting for 20
   const full = fullLine(512 * 1024)
   const { lineId, campaignId } = known
   for (const base of [
-    { method: 'POST', path: `/lines/${lineId}/preflight`, body: { line: full } }, { method: 'POST', path: '/forecast', body: { page: 'full', number: 1, campaignId, lineId, line: full } }, { method: 'POST', path: `/campaigns/${campaignId}/lines`, body: full },
-    { method: 'POST', path: '/market/survey', body: { page: 'full', sentence: { formats: ['display'], targeting: full.targeting, hours: null }, by: [], without: null, bidMicros: 1 } },
-    { method: 'POST', path: '/lists/read', body: { kind: 'places', text: filled('post:GB AB1', 390_000, '\n'), has: [] } }, { method: 'POST', path: '/lists/read', body: { kind: 'keywords', text: '"'.repeat(399_999), has: [] } }
-  ] as Base[]) note(base, await heldBy(base, JSON.stringify(base.body)))
+    { method: 'POST', path: `/lines/${lineId}/preflight`, body: { line: full } },
+    { method: 'POST', path: '/forecast', body: { page: 'full', number: 1, campaignId, lineId, line: full } },
+    { method: 'POST', path: `/campaigns/${campaignId}/lines`, body: full },
+    {
+      method: 'POST',
+      path: '/market/survey',
+      body: {
+        page: 'full',
+        sentence: { formats: ['display'], targeting: full.targeting, hours: null },
+        by: [],
+        without: null,
+        bidMicros: 1
+      }
+    },
+    { method: 'POST', path: '/lists/read', body: { kind: 'places', text: filled('post:GB AB1', 390_000, '\n'), has: [] } },
+    { method: 'POST', path: '/lists/read', body: { kind: 'keywords', text: '"'.repeat(399_999), has: [] } }
+  ] as Base[])
+    note(base, await heldBy(base, JSON.stringify(base.body)))
   const sorted = [...held].sort(([, a], [, b]) => b - a)
   process.stdout.write(`longest that a body held everybody: ${sorted.map(([name, ms]) => `${name} ${Math.round(ms)} ms`).join(', ')}\n`)
   expect(sorted.filter(([, ms]) => ms >= MOST_MS)).toEqual([])

@@ -4,7 +4,15 @@ import { join } from 'node:path'
 import type { Worker } from 'node:worker_threads'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { TENTH } from '@tin-harbor/core/market'
-import { NOTHING_SPENT, NO_LIMITS, answer, forecastMarket, type ForecastPart, type ForecastQuestion, type MainFigures } from '@tin-harbor/core/forecast'
+import {
+  NOTHING_SPENT,
+  NO_LIMITS,
+  answer,
+  forecastMarket,
+  type ForecastPart,
+  type ForecastQuestion,
+  type MainFigures
+} from '@tin-harbor/core/forecast'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import { makeDay, makeWorld, opportunityColumns, publishMeasures } from '@tin-harbor/core/market'
@@ -21,9 +29,27 @@ const SIZE = { ...TENTH, people: 30_000 }
 
 function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   return {
-    targeting: { restrictions: [] }, shapes: [0, 1, 2, 3], price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [{ times: 3, hours: 24 }], gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET,
-    dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT, campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: 1440, endHour: 1440 + 20 * 24, nowHour: 1440,
-    exposures: { person: [], minute: [] }, ...over
+    targeting: { restrictions: [] },
+    shapes: [0, 1, 2, 3],
+    price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null },
+    hours: null,
+    caps: [{ times: 3, hours: 24 }],
+    gapMinutes: 0,
+    campaignCaps: [],
+    buys: OPEN_MARKET,
+    dataMicros: 0,
+    pacing: 'even',
+    limits: NO_LIMITS,
+    spent: NOTHING_SPENT,
+    campaignLimits: NO_LIMITS,
+    campaignSpent: NOTHING_SPENT,
+    matesDemandMicros: 0,
+    zone: 'UTC',
+    startHour: 1440,
+    endHour: 1440 + 20 * 24,
+    nowHour: 1440,
+    exposures: { person: [], minute: [] },
+    ...over
   }
 }
 
@@ -31,7 +57,10 @@ let tapes: TapeBuilder
 let pool: ForecastPool
 let tape: SharedTape
 const world = makeWorld(SIZE)
-const market = forecastMarket({ inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) }, makeBenchmarks(world.inventory))
+const market = forecastMarket(
+  { inventory: world.inventory, profiles: world.profiles, measures: publishMeasures(world.seed, world.inventory) },
+  makeBenchmarks(world.inventory)
+)
 const built = (builder: TapeBuilder) => new Promise<SharedTape>((resolve) => builder.once('tape', resolve))
 /** The main figures alone. */
 const asker = (page: string, person = 'somebody', word = new CancelWord()) => ({ person, page, word })
@@ -124,7 +153,12 @@ describe('the forecast workers', () => {
   })
 
   it('give a page its newest answer only, and other pages theirs', async () => {
-    const older = Array.from({ length: 6 }, (_, n) => askOf(pool, 'busy', question(), n + 1).then(() => 'answered', (error: { code: string }) => error.code))
+    const older = Array.from({ length: 6 }, (_, n) =>
+      askOf(pool, 'busy', question(), n + 1).then(
+        () => 'answered',
+        (error: { code: string }) => error.code
+      )
+    )
     const other = askOf(pool, 'other', question(), 1)
     const newest = askOf(pool, 'busy', question(), 7)
     expect(await Promise.all(older)).toEqual(Array(6).fill('superseded'))
@@ -146,7 +180,12 @@ describe('the forecast workers', () => {
 
   it('do not begin what was given up while it waited, and hold nobody up with it', async () => {
     const words = Array.from({ length: 60 }, () => new CancelWord())
-    const gone = words.map((word, n) => askOf(pool, `gone ${n}`, question(), 1, word).then(() => 'answered', (error: { code: string }) => error.code))
+    const gone = words.map((word, n) =>
+      askOf(pool, `gone ${n}`, question(), 1, word).then(
+        () => 'answered',
+        (error: { code: string }) => error.code
+      )
+    )
     for (const word of words) word.set()
     expect(pool.waiting).toBe(0)
     expect((await askOf(pool, 'stays', question(), 1)).forecast.day.wins.value).toBeGreaterThan(0)
@@ -159,8 +198,19 @@ describe('the forecast workers', () => {
   it('give everybody their main figures before anybody the rest, and each page all its parts once', async () => {
     const told: string[] = []
     const pages = Array.from({ length: 12 }, (_, n) => `many ${n}`)
-    await Promise.all(pages.map((page, n) => pool.stream(asker(page, `person ${n % 3}`), question(), 'wins', 1, ({ part }) => told.push(`${part} of ${page}`))))
-    for (const page of pages) expect(told.filter((one) => one.endsWith(` of ${page}`)).map((one) => one.split(' ')[0])).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'holdbacks'])
+    await Promise.all(
+      pages.map((page, n) =>
+        pool.stream(asker(page, `person ${n % 3}`), question(), 'wins', 1, ({ part }) => told.push(`${part} of ${page}`))
+      )
+    )
+    for (const page of pages)
+      expect(told.filter((one) => one.endsWith(` of ${page}`)).map((one) => one.split(' ')[0])).toEqual([
+        'figures',
+        'ladder',
+        'sieve',
+        'breakdowns',
+        'holdbacks'
+      ])
     const lastFigures = Math.max(...told.map((one, n) => (one.startsWith('figures') ? n : -1)))
     // Two began before the others came; one of the rests goes after a dozen firsts.
     expect(told.slice(0, lastFigures).filter((one) => one.startsWith('holdbacks')).length).toBeLessThanOrEqual(5)
@@ -168,8 +218,20 @@ describe('the forecast workers', () => {
 
   it('refuse with a sentence what is too much, of whoever asks most', async () => {
     const small = new ForecastPool(tapes.world, tape, 12)
-    const flood = Array.from({ length: 40 }, (_, n) => small.stream(asker(`flood ${n}`, 'flooder'), question(), 'wins', 1, () => undefined).then(() => 'answered', (error: { code: string }) => error.code))
-    const other = small.stream(asker('calm', 'another'), question(), 'wins', 1, () => undefined).then(() => 'answered', (error: { code: string }) => error.code)
+    const flood = Array.from({ length: 40 }, (_, n) =>
+      small
+        .stream(asker(`flood ${n}`, 'flooder'), question(), 'wins', 1, () => undefined)
+        .then(
+          () => 'answered',
+          (error: { code: string }) => error.code
+        )
+    )
+    const other = small
+      .stream(asker('calm', 'another'), question(), 'wins', 1, () => undefined)
+      .then(
+        () => 'answered',
+        (error: { code: string }) => error.code
+      )
     expect(await other).toBe('answered')
     const became = await Promise.all(flood)
     expect(became.filter((one) => one === 'too-busy').length).toBeGreaterThanOrEqual(26)
@@ -193,7 +255,11 @@ describe('the forecast workers', () => {
   })
 
   it('name what cannot be computed instead of dying of it', async () => {
-    await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({ status: 500, message: 'The forecast failed; change something and try again.', cause: { message: expect.stringContaining('Nowhere/Land') } })
+    await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({
+      status: 500,
+      message: 'The forecast failed; change something and try again.',
+      cause: { message: expect.stringContaining('Nowhere/Land') }
+    })
     expect((await askOf(pool, 'odd', question())).forecast.day.wins.value).toBeGreaterThan(0)
   })
 
@@ -207,8 +273,15 @@ describe('the forecast workers', () => {
   })
 
   it('count the market', async () => {
-    const sentence = { formats: ['native' as const], targeting: { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['JP'] }] }, hours: null }
-    const { groups: [{ rows }], total } = await pool.survey(asker('m'), { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
+    const sentence = {
+      formats: ['native' as const],
+      targeting: { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['JP'] }] },
+      hours: null
+    }
+    const {
+      groups: [{ rows }],
+      total
+    } = await pool.survey(asker('m'), { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
     expect(rows.length).toBeGreaterThan(10)
     expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(total.opportunitiesADay, 6)
   })
@@ -222,7 +295,9 @@ describe('a tape in its file', () => {
     const builder = new TapeBuilder(SIZE, folder)
     const refused: string[] = []
     builder.on('refused', (reason: string) => refused.push(reason))
-    const made = new Promise<{ how: string; tape: SharedTape }>((resolve) => builder.once('tape', (of: SharedTape, _: number, how: string) => resolve({ how, tape: of })))
+    const made = new Promise<{ how: string; tape: SharedTape }>((resolve) =>
+      builder.once('tape', (of: SharedTape, _: number, how: string) => resolve({ how, tape: of }))
+    )
     builder.build(lastDay)
     const result = await made
     await builder.ready

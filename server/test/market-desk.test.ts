@@ -21,19 +21,27 @@ async function narrowTrader(lineId: number): Promise<string> {
   const { organisationId, passwordHash } = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
   const email = `narrow-${lineId}@wharfside.example`
   await server.deps.sequelize.transaction(async (transaction) => {
-    const user = await User.create({ organisationId, name: 'Narrow', email, role: 'trader', passwordHash, allAdvertisers: false }, { transaction })
-    for (const { id } of await Advertiser.findAll({ transaction })) if (id !== advertiserId) await UserAdvertiser.create({ userId: user.id, advertiserId: id }, { transaction })
+    const user = await User.create(
+      { organisationId, name: 'Narrow', email, role: 'trader', passwordHash, allAdvertisers: false },
+      { transaction }
+    )
+    for (const { id } of await Advertiser.findAll({ transaction }))
+      if (id !== advertiserId) await UserAdvertiser.create({ userId: user.id, advertiserId: id }, { transaction })
   })
   return email
 }
 
 describe('lists', () => {
-  const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) => (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
+  const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) =>
+    (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
   const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name: string | null = null) =>
     ask('PUT', '/lists', { id: list.id, version: list.version, rename: name === null ? null : { from: list.name, to: name }, add, remove })
   const follow = async (lineId: number, restriction: object) => {
     const { body: line } = await ask('GET', `/lines/${lineId}`)
-    return ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, targeting: { restrictions: [...line.draft.targeting.restrictions, restriction] } } })
+    return ask('PUT', `/lines/${lineId}`, {
+      version: line.version,
+      line: { ...line.draft, targeting: { restrictions: [...line.draft.targeting.restrictions, restriction] } }
+    })
   }
 
   it('are read from a paste, and what is wrong is named', async () => {
@@ -41,7 +49,10 @@ describe('lists', () => {
     expect(body).toMatchObject({ values: ['1'], entries: 4 })
     expect(body.problems.map((problem: { line: number }) => problem.line)).toEqual([2, 3, 4])
     expect((await ask('POST', '/lists/read', { kind: 'shoes', text: '', has: [] })).status).toBe(422)
-    expect((await ask('POST', '/lists', { advertiserId: null, list: { name: 'x', kind: 'keywords', values: ['no such word'], group: null } })).body.issues[0].message).toContain('no such word')
+    expect(
+      (await ask('POST', '/lists', { advertiserId: null, list: { name: 'x', kind: 'keywords', values: ['no such word'], group: null } }))
+        .body.issues[0].message
+    ).toContain('no such word')
   })
 
   it('of two people are merged; a name that both changed is told', async () => {
@@ -60,9 +71,11 @@ describe('lists', () => {
     const { body: line } = await ask('GET', `/lines/${lineId}`)
     const restriction = { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id }
     await follow(lineId, restriction)
-    expect((await ask('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id).usedBy).toEqual([{ line: lineId, name: line.draft.name }])
+    expect((await ask('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id).usedBy).toEqual([
+      { line: lineId, name: line.draft.name }
+    ])
     await save(list, ['9'])
-    const { draft } = (await Line.findByPk(lineId, { rejectOnEmpty: true }))
+    const { draft } = await Line.findByPk(lineId, { rejectOnEmpty: true })
     expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: ['1', '2', '3', '9'] })
     expect(await AuditEntry.count({ where: { action: 'follow', object: 'line', objectId: lineId } })).toBe(1)
     expect((await save({ ...list, version: 2 }, [], ['1', '2', '3', '9'])).body.title).toContain('cannot become empty')
@@ -80,19 +93,27 @@ describe('lists', () => {
   })
 
   it.each<[string, object, string]>([
-    ['that is not there', { dimension: 'placement', mode: 'include', values: ['1'], list: 99_999 }, 'no such list'], ['of another kind', { dimension: 'property', mode: 'include', values: ['1'] }, 'holds placements'], ['that is empty', { dimension: 'placement', mode: 'include', values: ['1'] }, 'is empty']
+    ['that is not there', { dimension: 'placement', mode: 'include', values: ['1'], list: 99_999 }, 'no such list'],
+    ['of another kind', { dimension: 'property', mode: 'include', values: ['1'] }, 'holds placements'],
+    ['that is empty', { dimension: 'placement', mode: 'include', values: ['1'] }, 'is empty']
   ])('%s cannot be followed, and the field is named', async (of, restriction, message) => {
     const { lineId } = await readyLine(ask)
     const { id } = await create('placements', of === 'that is empty' ? [] : ['1'])
     const at = (await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions.length as number
-    expect((await follow(lineId, { list: id, ...restriction })).body.issues).toEqual([{ field: `targeting.restrictions[${at}].list`, message: expect.stringContaining(message) as string }])
+    expect((await follow(lineId, { list: id, ...restriction })).body.issues).toEqual([
+      { field: `targeting.restrictions[${at}].list`, message: expect.stringContaining(message) as string }
+    ])
     expect((await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions).toHaveLength(at)
   })
 
   it('give a line their values as they are now, whatever it was sent with', async () => {
     const list = await create()
     const { lineId } = await readyLine(ask)
-    expect((await follow(lineId, { dimension: 'placement', mode: 'exclude', values: ['77'], list: list.id })).body.draft.targeting.restrictions.at(-1).values).toEqual(list.values)
+    expect(
+      (
+        await follow(lineId, { dimension: 'placement', mode: 'exclude', values: ['77'], list: list.id })
+      ).body.draft.targeting.restrictions.at(-1).values
+    ).toEqual(list.values)
   })
 
   it('that a line of somebody else’s advertiser follows are changed by who sees it only', async () => {
@@ -112,12 +133,29 @@ describe('the deal office', () => {
   const SEED = 7
   const open = BRANCHES.find((branch) => !refusedBranches(SEED, 3).includes(branch.name))?.name as string
   const facts: AskFacts = { placements: [1, 2, 3], opportunitiesADay: 40_000, halfMicros: 2_000_000, videoKinds: ['skippable'] }
-  const asked = (over: Partial<DealAsk> = {}): DealAsk => ({ publisher: 3, format: 'display', kind: 'fixed', priceMicros: 2_000_000, volume: 10_000, about: open, videoKind: null, note: '', ...over })
+  const asked = (over: Partial<DealAsk> = {}): DealAsk => ({
+    publisher: 3,
+    format: 'display',
+    kind: 'fixed',
+    priceMicros: 2_000_000,
+    volume: 10_000,
+    about: open,
+    videoKind: null,
+    note: '',
+    ...over
+  })
 
   it.each<[string, Partial<DealAsk>, Partial<AskFacts>, string, string]>([
-    ['a fair price', {}, {}, 'granted', 'price'], ['a low price', { priceMicros: 1_500_000 }, {}, 'countered', 'price'], ['far too low a price', { priceMicros: 1_000_000, volume: 20_000 }, {}, 'refused', 'price'], ['a floor, for less', { kind: 'floor', priceMicros: 1_340_000 }, {}, 'granted', 'price'],
-    ['more than half the day', { volume: 30_000 }, {}, 'countered', 'volume'], ['too little money', { volume: 100, priceMicros: 2_000_000 }, {}, 'refused', 'least spend'], ['a branch it does not take', { about: refusedBranches(SEED, 3)[0] }, {}, 'refused', 'category'],
-    ['a kind of ad it does not show', { format: 'video', videoKind: 'rewarded' }, {}, 'refused', 'kind of ad'], ['slots it does not have', {}, { placements: [], opportunitiesADay: 0 }, 'refused', 'inventory'], ['hardly any slots', {}, { opportunitiesADay: 150 }, 'refused', 'volume']
+    ['a fair price', {}, {}, 'granted', 'price'],
+    ['a low price', { priceMicros: 1_500_000 }, {}, 'countered', 'price'],
+    ['far too low a price', { priceMicros: 1_000_000, volume: 20_000 }, {}, 'refused', 'price'],
+    ['a floor, for less', { kind: 'floor', priceMicros: 1_340_000 }, {}, 'granted', 'price'],
+    ['more than half the day', { volume: 30_000 }, {}, 'countered', 'volume'],
+    ['too little money', { volume: 100, priceMicros: 2_000_000 }, {}, 'refused', 'least spend'],
+    ['a branch it does not take', { about: refusedBranches(SEED, 3)[0] }, {}, 'refused', 'category'],
+    ['a kind of ad it does not show', { format: 'video', videoKind: 'rewarded' }, {}, 'refused', 'kind of ad'],
+    ['slots it does not have', {}, { placements: [], opportunitiesADay: 0 }, 'refused', 'inventory'],
+    ['hardly any slots', {}, { opportunitiesADay: 150 }, 'refused', 'volume']
   ])('answers %s by its rule', (_, over, known, state, rule) => {
     expect(decide(asked(over), { ...facts, ...known }, SEED)).toMatchObject({ state, rule })
   })
@@ -149,7 +187,18 @@ describe('deals', () => {
     expect(all.deals).toHaveLength(12)
     const { publisher } = all.publishers.find((one: { formats: string[] }) => one.formats.includes('display'))
     const about = BRANCHES.find((branch) => !refusedBranches(server.deps.configuration.world.seed, publisher).includes(branch.name))?.name
-    const request = (priceMicros: number, over: object = {}) => ask('POST', '/deals/ask', { publisher, format: 'display', kind: 'fixed', priceMicros, volume: 1000, about, videoKind: null, note: 'A test', ...over })
+    const request = (priceMicros: number, over: object = {}) =>
+      ask('POST', '/deals/ask', {
+        publisher,
+        format: 'display',
+        kind: 'fixed',
+        priceMicros,
+        volume: 1000,
+        about,
+        videoKind: null,
+        note: 'A test',
+        ...over
+      })
     expect((await request(0)).body.issues[0].field).toBe('priceMicros')
     expect((await request(9_000_000, { format: 'video' })).body.issues[0].message).toContain('what kind of ad')
     const { body: made } = await request(90_000_000)
@@ -157,7 +206,8 @@ describe('deals', () => {
     const row = await DealRequest.findByPk(made.id, { rejectOnEmpty: true })
     // A small market has small publishers: what the office is told is made large enough to grant, and to offer another price.
     const facts = { ...row.facts, opportunitiesADay: 80_000, halfMicros: 80_000_000 }
-    const tell = (id: number) => server.deps.sequelize.query('UPDATE deal_request SET facts = ? WHERE id = ?', { replacements: [JSON.stringify(facts), id] })
+    const tell = (id: number) =>
+      server.deps.sequelize.query('UPDATE deal_request SET facts = ? WHERE id = ?', { replacements: [JSON.stringify(facts), id] })
     await tell(made.id)
     const { body: low } = await request(60_000_000)
     await tell(low.id)
@@ -172,11 +222,26 @@ describe('deals', () => {
     expect((await ask('POST', '/deals/take', { id: low.id })).status).toBe(409)
     const { lineId } = await readyLine(ask, { buys: { open: false, deals: [answer.dealId] }, format: 'display' } as never)
     const { campaignId } = await Line.findByPk(lineId, { rejectOnEmpty: true })
-    const parts = (await ask('POST', '/forecast', { page: 'page-deal', number: 1, campaignId, lineId, line: lineDraft({ buys: { open: false, deals: [answer.dealId] }, price: { model: 'CPM', bidMicros: 99_000_000, maxMicros: null } } as never) })).body
+    const parts = (
+      await ask('POST', '/forecast', {
+        page: 'page-deal',
+        number: 1,
+        campaignId,
+        lineId,
+        line: lineDraft({
+          buys: { open: false, deals: [answer.dealId] },
+          price: { model: 'CPM', bidMicros: 99_000_000, maxMicros: null }
+        } as never)
+      })
+    ).body
     expect(parts.find((one: { part: string }) => one.part === 'figures').figures.day.matched.value).toBeGreaterThan(0)
-    const usedBy = async (as: Ask) => (await as('GET', '/deals')).body.deals.find((deal: { id: number }) => deal.id === answer.dealId).usedBy.map((use: { line: number }) => use.line)
+    const usedBy = async (as: Ask) =>
+      (await as('GET', '/deals')).body.deals
+        .find((deal: { id: number }) => deal.id === answer.dealId)
+        .usedBy.map((use: { line: number }) => use.line)
     expect([await usedBy(ask), await usedBy(await server.as(await narrowTrader(lineId)))]).toEqual([[lineId], []])
-    const stops = async () => (await ask('GET', `/lines/${lineId}/live-plan`)).body.findings.filter((finding: { field: string }) => finding.field === 'buys')
+    const stops = async () =>
+      (await ask('GET', `/lines/${lineId}/live-plan`)).body.findings.filter((finding: { field: string }) => finding.field === 'buys')
     expect(await stops()).toEqual([])
     await server.deps.sequelize.query('UPDATE granted_deal SET until_hour = 1 WHERE id = ?', { replacements: [answer.dealId] })
     expect(await stops()).toMatchObject([{ severity: 'stops', field: 'buys', message: expect.stringContaining('has ended') as string }])

@@ -43,19 +43,59 @@ describe('what lines are made of', () => {
   })
 
   it('is refused by the field that is wrong', async () => {
-    const offer = { name: 'X', landings: [{ countries: ['PT', 'ZZ'], devices: [], link: 'nowhere' }], payouts: [], stock: -1, terms: { countries: [], devices: [], systems: [], connections: [], hours: null } }
+    const offer = {
+      name: 'X',
+      landings: [{ countries: ['PT', 'ZZ'], devices: [], link: 'nowhere' }],
+      payouts: [],
+      stock: -1,
+      terms: { countries: [], devices: [], systems: [], connections: [], hours: null }
+    }
     const said = await refusal((transaction) => createOffer(1, offer, transaction))
     expect(said).toContain('landings[0].countries[1]: Not a country code we know.')
     expect(said).toContain('landings[0].link')
     expect(said).toContain('stock')
-    expect(await refusal((transaction) => createTracker(1, { name: 'sale', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }, transaction))).toContain('clickHours: A window has at least an hour.')
-    expect(await refusal((transaction) => createList(1, 1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction))).toContain('zyzzyva')
-    expect(await refusal((transaction) => createCreative(1, { name: 'n', kind: 'native', parts: { title: 'T' } }, transaction))).toContain('parts.')
-    expect(await refusal((transaction) => createCreative(1, { name: 'v', kind: 'video', parts: { file: 'https://x.example/a.mp4', seconds: 900, width: 1920, height: 1080, skipAfter: null, companion: null } }, transaction))).toContain('at most 180 s')
+    expect(
+      await refusal((transaction) =>
+        createTracker(1, { name: 'sale', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }, transaction)
+      )
+    ).toContain('clickHours: A window has at least an hour.')
+    expect(
+      await refusal((transaction) =>
+        createList(1, 1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction)
+      )
+    ).toContain('zyzzyva')
+    expect(await refusal((transaction) => createCreative(1, { name: 'n', kind: 'native', parts: { title: 'T' } }, transaction))).toContain(
+      'parts.'
+    )
+    expect(
+      await refusal((transaction) =>
+        createCreative(
+          1,
+          {
+            name: 'v',
+            kind: 'video',
+            parts: { file: 'https://x.example/a.mp4', seconds: 900, width: 1920, height: 1080, skipAfter: null, companion: null }
+          },
+          transaction
+        )
+      )
+    ).toContain('at most 180 s')
     const [deal] = await GrantedDeal.findAll()
-    const foreign = { name: 'odd', publisher: deal.publisher, kind: 'fixed', priceMicros: 2_000_000, placements: [...deal.placements, 0, 1, 2, 3], volume: null, leastSpendMicros: null }
-    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, foreign, transaction))).toContain('Not placements of this publisher')
-    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, { ...foreign, priceMicros: 1234 }, transaction))).toContain('steps of 0.001')
+    const foreign = {
+      name: 'odd',
+      publisher: deal.publisher,
+      kind: 'fixed',
+      priceMicros: 2_000_000,
+      placements: [...deal.placements, 0, 1, 2, 3],
+      volume: null,
+      leastSpendMicros: null
+    }
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, foreign, transaction))).toContain(
+      'Not placements of this publisher'
+    )
+    expect(await refusal((transaction) => createDeal(server.deps.catalogue, 1, { ...foreign, priceMicros: 1234 }, transaction))).toContain(
+      'steps of 0.001'
+    )
     expect([await Offer.count(), await Tracker.count(), await GrantedDeal.count()]).toEqual([3, 4, 12])
   })
 })

@@ -33,11 +33,15 @@ describe('running the market', () => {
     expect(after.balanceMicros).toBeLessThan(before.balanceMicros)
     expect(after.run).toMatchObject({ running: false, trouble: null })
 
-    const logs = await rows<{ hour: number; n: number; crc: number; data: Buffer }>('SELECT hour, n, crc32 AS crc, data FROM delivery_hour ORDER BY hour')
+    const logs = await rows<{ hour: number; n: number; crc: number; data: Buffer }>(
+      'SELECT hour, n, crc32 AS crc, data FROM delivery_hour ORDER BY hour'
+    )
     let spend = 0
     for (const { hour, n, crc, data } of logs) {
       const log = openLog(new Uint8Array(data), n, crc)
-      const stored = await rows<{ wins: number; micros: number }>(`SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`)
+      const stored = await rows<{ wins: number; micros: number }>(
+        `SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`
+      )
       const micros = log.media.reduce((sum, of) => sum + of, 0) + log.data.reduce((sum, of) => sum + of, 0)
       expect([Number(stored[0].wins ?? 0), Number(stored[0].micros ?? 0)]).toEqual([n, micros])
       spend += micros
@@ -76,18 +80,36 @@ describe('running the market', () => {
     const state = await readMarket()
     const rules = await publicationRules(state.publicationId)
     const facts = {
-      hour: state.hour - 1, publication: rules.publication, opportunities: 0, log: new Uint8Array(), wins: 0, crc: 0, hourTotals: [], placementTotals: [], outcomes: [], shorts: [], spendMicros: 0, lineStates: [], events: new Uint8Array(), eventCount: 0, eventsCrc: 0
+      hour: state.hour - 1,
+      publication: rules.publication,
+      opportunities: 0,
+      log: new Uint8Array(),
+      wins: 0,
+      crc: 0,
+      hourTotals: [],
+      placementTotals: [],
+      outcomes: [],
+      shorts: [],
+      spendMicros: 0,
+      lineStates: [],
+      events: new Uint8Array(),
+      eventCount: 0,
+      eventsCrc: 0
     }
     const sum = await balance(server.deps.sequelize, 1)
     await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)
-    await expect(commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour })).rejects.toThrow(HourOvertakenError)
+    await expect(
+      commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour })
+    ).rejects.toThrow(HourOvertakenError)
     expect((await readMarket()).hour).toBe(state.hour)
     expect(await balance(server.deps.sequelize, 1)).toBe(sum)
   })
 
   it('tells pages how it goes', async () => {
     const cookie = await server.nobody('POST', '/session', { email: TRADER, password: 'harbor-lights' })
-    const stream = await fetch(`${server.address}/api/events`, { headers: { cookie: (cookie.headers.get('set-cookie') ?? '').split(';')[0] } })
+    const stream = await fetch(`${server.address}/api/events`, {
+      headers: { cookie: (cookie.headers.get('set-cookie') ?? '').split(';')[0] }
+    })
     const reader = (stream.body as ReadableStream<Uint8Array>).getReader()
     await run(2)
     let text = ''
@@ -99,7 +121,10 @@ describe('running the market', () => {
 
 describe('the delivery log', () => {
   it('is the source of truth: the roll-ups made anew from it are those that were kept', async () => {
-    const all = async () => [await rows('SELECT * FROM line_hour ORDER BY line_id, hour, ad_id, device'), await rows('SELECT * FROM line_day ORDER BY line_id, day, placement, ad_id')]
+    const all = async () => [
+      await rows('SELECT * FROM line_hour ORDER BY line_id, hour, ad_id, device'),
+      await rows('SELECT * FROM line_day ORDER BY line_id, day, placement, ad_id')
+    ]
     const before = await all()
     expect(before[0].length).toBeGreaterThan(20)
     await server.deps.sequelize.query('UPDATE line_hour SET wins = wins + 1')
@@ -114,7 +139,9 @@ describe('the delivery log', () => {
     const sum = async () => (await rows<{ wins: number }>('SELECT SUM(wins) AS wins FROM line_hour'))[0].wins
     const before = await sum()
     await server.deps.sequelize.query(`UPDATE delivery_hour SET crc32 = crc32 ^ 1 WHERE hour = ${hour}`)
-    await expect(rebuildRollups(server.deps.sequelize, makeWorld(server.deps.configuration.world))).rejects.toThrow(`Hour ${hour} of the delivery log is damaged`)
+    await expect(rebuildRollups(server.deps.sequelize, makeWorld(server.deps.configuration.world))).rejects.toThrow(
+      `Hour ${hour} of the delivery log is damaged`
+    )
     expect(await sum()).toBe(before)
     await server.deps.sequelize.query(`UPDATE delivery_hour SET crc32 = crc32 ^ 1 WHERE hour = ${hour}`)
   })
@@ -122,13 +149,19 @@ describe('the delivery log', () => {
 
 describe('what is put live while the market runs', () => {
   it('takes effect at an hour boundary, and the run goes on', async () => {
-    const { lineId, version } = await readyLine(ask, { flight: { startDate: '2026-03-02', endDate: null } }, { flight: { startDate: '2026-03-02', endDate: null } })
+    const { lineId, version } = await readyLine(
+      ask,
+      { flight: { startDate: '2026-03-02', endDate: null } },
+      { flight: { startDate: '2026-03-02', endDate: null } }
+    )
     const { hour } = await readMarket()
     await ask('POST', '/market/run', { hours: 72 })
     const live = await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })
     await server.deps.runner.idle()
     expect((await readMarket()).hour).toBe(hour + 72)
-    const served = await rows<{ first: number; hours: number }>(`SELECT MIN(hour) AS first, COUNT(DISTINCT hour) AS hours FROM line_hour WHERE line_id = ${lineId}`)
+    const served = await rows<{ first: number; hours: number }>(
+      `SELECT MIN(hour) AS first, COUNT(DISTINCT hour) AS hours FROM line_hour WHERE line_id = ${lineId}`
+    )
     expect(served[0].first).toBeGreaterThanOrEqual(live.body.fromHour)
     expect(served[0].hours).toBeGreaterThan(10)
     const logged = await rows<{ n: number }>('SELECT COUNT(*) AS n FROM delivery_hour')
@@ -148,7 +181,8 @@ describe('results', () => {
     expect(view.inForce.changes.map((change: { field: string }) => change.field)).toEqual(['name'])
     await run(24)
     const after = (await ask('GET', '/lines/1001/results')).body
-    const impressions = (results: typeof before, placement: number) => results.rows.find((row: { placement: number }) => row.placement === placement).impressions as number
+    const impressions = (results: typeof before, placement: number) =>
+      results.rows.find((row: { placement: number }) => row.placement === placement).impressions as number
     for (const placement of out) {
       expect(impressions(after, placement)).toBe(impressions(before, placement))
       expect(after.rows.find((row: { placement: number }) => row.placement === placement).leftOut).toBe(true)

@@ -20,7 +20,10 @@ beforeAll(async () => {
   await server.deps.sequelize.transaction(async (transaction) => {
     for (const role of ROLES) {
       const { organisationId, passwordHash } = model
-      const user = await User.create({ organisationId, passwordHash, role, name: role, email: `${role}@test.example`, allAdvertisers: false }, { transaction })
+      const user = await User.create(
+        { organisationId, passwordHash, role, name: role, email: `${role}@test.example`, allAdvertisers: false },
+        { transaction }
+      )
       await UserAdvertiser.create({ userId: user.id, advertiserId: 1 }, { transaction })
     }
   })
@@ -28,13 +31,20 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-const pathOf = (definition: Route, ids: Record<string, number>) => definition.path.replace(/:(\w+)/g, (_, name: string) => String(ids[name]))
+const pathOf = (definition: Route, ids: Record<string, number>) =>
+  definition.path.replace(/:(\w+)/g, (_, name: string) => String(ids[name]))
 
 describe('every route', () => {
   it('is refused to nobody signed in, to a role without its right, and for an advertiser not seen', async () => {
     const routes = allRoutes(server.deps)
     expect(routes.length).toBeGreaterThan(20)
-    const ids = { advertiserId: 3, campaignId: foreign.campaignId, lineId: foreign.lineId, adId: foreign.adId, creativeId: foreign.creativeId }
+    const ids = {
+      advertiserId: 3,
+      campaignId: foreign.campaignId,
+      lineId: foreign.lineId,
+      adId: foreign.adId,
+      creativeId: foreign.creativeId
+    }
     const wrong: string[] = []
     for (const definition of routes) {
       if (definition.right === 'public') continue
@@ -51,7 +61,8 @@ describe('every route', () => {
         if (definition.scope === 'none' && allowed) continue
         const answer = await ask(method, path, send)
         if (answer.status !== 403) wrong.push(`${name}: a ${role} got ${answer.status} for a foreign advertiser`)
-        if (answer.status === 403 && !allowed && !String(answer.body.title).includes('may not')) wrong.push(`${name}: the reason for a ${role} is "${answer.body.title}"`)
+        if (answer.status === 403 && !allowed && !String(answer.body.title).includes('may not'))
+          wrong.push(`${name}: the reason for a ${role} is "${answer.body.title}"`)
       }
     }
     expect(wrong).toEqual([])
@@ -62,8 +73,19 @@ describe('every route', () => {
     const handle = () => Promise.resolve(undefined)
     expect(() => register(app, [{ method: 'get', path: '/x', scope: 'none', handle } as never], 'x')).toThrow('no right')
     expect(() => register(app, [{ method: 'get', path: '/x', right: 'read', handle } as never], 'x')).toThrow('no scope')
-    expect(() => register(app, [route({ method: 'get', path: '/x/:id', right: 'read', scope: 'none', handle })], 'x')).toThrow('names an object')
-    expect(() => register(app, [route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle }), route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle })], 'x')).toThrow('twice')
+    expect(() => register(app, [route({ method: 'get', path: '/x/:id', right: 'read', scope: 'none', handle })], 'x')).toThrow(
+      'names an object'
+    )
+    expect(() =>
+      register(
+        app,
+        [
+          route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle }),
+          route({ method: 'get', path: '/x', right: 'read', scope: 'none', handle })
+        ],
+        'x'
+      )
+    ).toThrow('twice')
   })
 
   it('shows a reader only what they may see', async () => {
@@ -82,7 +104,10 @@ describe('sign-in', () => {
     expect(wrong.status).toBe(401)
     expect(wrong.body).toEqual(unknown.body)
     expect(wrong.body.issues[0].field).toBe('password')
-    expect((await server.nobody('POST', '/session', {})).body.issues.map((issue: { field: string }) => issue.field)).toEqual(['email', 'password'])
+    expect((await server.nobody('POST', '/session', {})).body.issues.map((issue: { field: string }) => issue.field)).toEqual([
+      'email',
+      'password'
+    ])
   })
 
   it('gives a cookie that scripts cannot read and other sites do not send, and ends with signing out', async () => {

@@ -2,7 +2,20 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { HistoryEntry, LineDraft, LineView, SlipsView, StagedForecast } from '@tin-harbor/core/buying'
 import { AuditEntry, LineRevision, Publication } from '../src/models/index.js'
 import { Presence } from '../src/services/presence.js'
-import { ADMIN, READER, TRADER, campaignDraft, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
+import {
+  ADMIN,
+  READER,
+  TRADER,
+  campaignDraft,
+  formOf,
+  lineDraft,
+  newToken,
+  picture,
+  readyLine,
+  testServer,
+  type Ask,
+  type TestServer
+} from './support/server.js'
 
 let server: TestServer
 let ask: Ask
@@ -21,7 +34,9 @@ async function edit(id: number, change: (draft: LineDraft) => void): Promise<voi
 }
 async function liveLine(): Promise<{ lineId: number; campaignId: number }> {
   const made = await readyLine(ask)
-  expect((await ask('POST', `/lines/${made.lineId}/live`, { version: (await line(made.lineId)).version, token: newToken() })).status).toBe(200)
+  expect((await ask('POST', `/lines/${made.lineId}/live`, { version: (await line(made.lineId)).version, token: newToken() })).status).toBe(
+    200
+  )
   return made
 }
 const slips = async () => (await ask('GET', '/slips')).body as SlipsView
@@ -36,7 +51,10 @@ describe('a change slip', () => {
       draft.caps = [{ times: 5, hours: 48 }]
     })
     const staged = (await slips()).staged.find((one) => one.line === lineId)
-    expect(staged?.changes.map(({ field, after }) => [field, after])).toEqual([['price.bidMicros', '€2.75'], ['caps', '5 in 48 h']])
+    expect(staged?.changes.map(({ field, after }) => [field, after])).toEqual([
+      ['price.bidMicros', '€2.75'],
+      ['caps', '5 in 48 h']
+    ])
     expect(staged?.before?.wins).toBeGreaterThan(0)
     const { expected } = (await ask('GET', '/slips/expected')).body as { expected: StagedForecast[] }
     expect(expected.find((one) => one.line === staged?.line)?.after?.wins).toBeGreaterThan(0)
@@ -47,18 +65,26 @@ describe('a change slip', () => {
 
   it('puts chosen edits of several lines live in one publication, and leaves the others staged', async () => {
     const [a, b] = [(await liveLine()).lineId, (await liveLine()).lineId]
-    for (const id of [a, b]) await edit(id, (draft) => {
-      draft.price.bidMicros = 2_600_000
-      draft.budget.dailyMicros = 5_000_000
-    })
+    for (const id of [a, b])
+      await edit(id, (draft) => {
+        draft.price.bidMicros = 2_600_000
+        draft.budget.dailyMicros = 5_000_000
+      })
     const before = await Publication.count()
     const token = newToken()
-    const items = [{ line: a, fields: ['price.bidMicros'] }, { line: b, fields: ['price.bidMicros', 'budget.dailyMicros'] }]
+    const items = [
+      { line: a, fields: ['price.bidMicros'] },
+      { line: b, fields: ['price.bidMicros', 'budget.dailyMicros'] }
+    ]
     const answer = await ask('POST', '/slips/live', { name: 'Dearer', items, token })
     expect(answer.body).toMatchObject({ lines: 2 })
     expect((await ask('POST', '/slips/live', { name: 'Dearer', items, token })).body).toEqual(answer.body)
     expect(await Publication.count()).toBe(before + 1)
-    expect([(await inForce(a)).price.bidMicros, (await inForce(a)).budget.dailyMicros, (await inForce(b)).budget.dailyMicros]).toEqual([2_600_000, lineDraft().budget.dailyMicros, 5_000_000])
+    expect([(await inForce(a)).price.bidMicros, (await inForce(a)).budget.dailyMicros, (await inForce(b)).budget.dailyMicros]).toEqual([
+      2_600_000,
+      lineDraft().budget.dailyMicros,
+      5_000_000
+    ])
     expect((await line(a)).inForce?.changes.map(({ field }) => field)).toEqual(['budget.dailyMicros'])
     expect((await line(b)).inForce?.changes).toEqual([])
     expect(await AuditEntry.count({ where: { object: 'slip', action: 'put live', objectId: answer.body.id } })).toBe(1)
@@ -69,7 +95,14 @@ describe('a change slip', () => {
     await edit(a, (draft) => (draft.price.bidMicros = 2_900_000))
     await edit(b, (draft) => (draft.landing = ''))
     const revisions = await LineRevision.count()
-    const answer = await ask('POST', '/slips/live', { name: 'Both', items: [{ line: a, fields: ['price.bidMicros'] }, { line: b, fields: ['landing'] }], token: newToken() })
+    const answer = await ask('POST', '/slips/live', {
+      name: 'Both',
+      items: [
+        { line: a, fields: ['price.bidMicros'] },
+        { line: b, fields: ['landing'] }
+      ],
+      token: newToken()
+    })
     expect(answer.status).toBe(422)
     expect(answer.body.title).toContain('A landing link is needed.')
     expect(answer.body.issues[0].field).toBe(`L-${b}.landing`)
@@ -79,22 +112,29 @@ describe('a change slip', () => {
 
   it('refuses edits that are no line without the others', async () => {
     const { lineId } = await liveLine()
-    await edit(lineId, (draft) => Object.assign(draft.price, { aim: { event: 'click', micros: 500_000 }, maxMicros: 3_500_000, follow: false }))
+    await edit(lineId, (draft) =>
+      Object.assign(draft.price, { aim: { event: 'click', micros: 500_000 }, maxMicros: 3_500_000, follow: false })
+    )
     await edit(lineId, (draft) => (draft.price.maxMicros = 4_000_000))
     const aim = { name: 'Aim', items: [{ line: lineId, fields: ['price.aim'] }], token: newToken() }
     expect((await ask('POST', '/slips/live', aim)).status).toBe(200)
     await edit(lineId, (draft) => Object.assign(draft.price, { model: 'CPC', bidMicros: 200_000, maxMicros: null, aim: null }))
     const alone = await ask('POST', '/slips/live', { name: 'Model', items: [{ line: lineId, fields: ['price.model'] }], token: newToken() })
-    expect([alone.status, alone.body.issues[0]]).toEqual([422, { field: `L-${lineId}.price.aim`, message: 'An aim bids by the thousand: choose CPM.' }])
+    expect([alone.status, alone.body.issues[0]]).toEqual([
+      422,
+      { field: `L-${lineId}.price.aim`, message: 'An aim bids by the thousand: choose CPM.' }
+    ])
   })
 
   it('is made of edits that are moved to it, goes live by its number, and is taken back as a whole', async () => {
     const [a, b] = [(await liveLine()).lineId, (await liveLine()).lineId]
-    for (const id of [a, b]) await edit(id, (draft) => {
-      draft.pacing = 'fast'
-      draft.gapMinutes = 30
-    })
-    const { id } = (await ask('POST', '/slips', { name: 'Faster', items: [a, b].map((one) => ({ line: one, fields: ['pacing'] })) })).body as { id: number }
+    for (const id of [a, b])
+      await edit(id, (draft) => {
+        draft.pacing = 'fast'
+        draft.gapMinutes = 30
+      })
+    const { id } = (await ask('POST', '/slips', { name: 'Faster', items: [a, b].map((one) => ({ line: one, fields: ['pacing'] })) }))
+      .body as { id: number }
     expect((await slips()).slips.find((slip) => slip.id === id)).toMatchObject({ state: 'open', name: 'Faster' })
     // An edit is on one slip at a time.
     const other = (await ask('POST', '/slips', { name: 'Only b', items: [{ line: b, fields: ['pacing'] }] })).body as { id: number }
@@ -113,7 +153,9 @@ describe('a change slip', () => {
   it('is not taken back over what went live since, and says so beforehand', async () => {
     const { lineId } = await liveLine()
     await edit(lineId, (draft) => (draft.price.bidMicros = 2_600_000))
-    const { id } = (await ask('POST', '/slips/live', { name: 'First', items: [{ line: lineId, fields: ['price.bidMicros'] }], token: newToken() })).body as { id: number }
+    const { id } = (
+      await ask('POST', '/slips/live', { name: 'First', items: [{ line: lineId, fields: ['price.bidMicros'] }], token: newToken() })
+    ).body as { id: number }
     expect((await slips()).slips.find((slip) => slip.id === id)?.stands).toBeNull()
     await edit(lineId, (draft) => (draft.price.bidMicros = 2_400_000))
     await ask('POST', `/lines/${lineId}/live`, { version: (await line(lineId)).version, token: newToken() })
@@ -128,13 +170,29 @@ describe('a change slip', () => {
     const reader = await server.as(READER)
     expect((await reader('GET', '/slips')).status).toBe(403)
     expect((await admin('GET', '/slips')).status).toBe(200)
-    expect((await ask('POST', '/slips', { name: 'x', items: [{ line: 99_999, fields: ['pacing'] }] })).body.title).toContain('You do not see line L-99999')
+    expect((await ask('POST', '/slips', { name: 'x', items: [{ line: 99_999, fields: ['pacing'] }] })).body.title).toContain(
+      'You do not see line L-99999'
+    )
     const wrong = await ask('POST', '/slips', { name: ' ', items: [{ line: lineId, fields: [] }] })
     expect(wrong.body.issues.map(({ field }: { field: string }) => field).sort()).toEqual(['items[0].fields', 'name'])
-    const twice = await ask('POST', '/slips', { name: 'x', items: [{ line: lineId, fields: ['caps'] }, { line: lineId, fields: ['pacing'] }] })
+    const twice = await ask('POST', '/slips', {
+      name: 'x',
+      items: [
+        { line: lineId, fields: ['caps'] },
+        { line: lineId, fields: ['pacing'] }
+      ]
+    })
     expect(twice.body.issues).toEqual([{ field: 'items', message: 'A slip names each line once.' }])
     expect((await ask('POST', '/slips/live', { name: 'x', token: newToken() })).status).toBe(422)
-    expect((await ask('POST', '/slips/live', { name: 'x', items: [{ line: (await readyLine(ask)).lineId, fields: ['pacing'] }], token: newToken() })).body.title).toContain('was never live')
+    expect(
+      (
+        await ask('POST', '/slips/live', {
+          name: 'x',
+          items: [{ line: (await readyLine(ask)).lineId, fields: ['pacing'] }],
+          token: newToken()
+        })
+      ).body.title
+    ).toContain('was never live')
   })
 })
 
@@ -149,7 +207,9 @@ describe('a copy', () => {
     await edit(copy.id, (draft) => (draft.price.bidMicros = 2_100_000))
     expect((await line(copy.id)).copiedFrom?.differs.map(({ field }) => field)).toEqual(['name', 'price.bidMicros'])
     expect((await line(lineId)).draft.price.bidMicros).toBe(lineDraft().price.bidMicros)
-    const later = (await ask('POST', '/advertisers/3/campaigns', campaignDraft({ flight: { startDate: '2026-05-01', endDate: '2026-05-20' } }))).body as { id: number }
+    const later = (
+      await ask('POST', '/advertisers/3/campaigns', campaignDraft({ flight: { startDate: '2026-05-01', endDate: '2026-05-20' } }))
+    ).body as { id: number }
     const moved = (await ask('POST', `/lines/${lineId}/copy`, { name: 'In May', campaignId: later.id })).body as LineView
     expect([moved.campaignId, moved.draft.flight]).toEqual([later.id, { startDate: '2026-05-01', endDate: '2026-05-20' }])
     const elsewhere = (await ask('POST', '/advertisers/1/campaigns', campaignDraft())).body as { id: number }
@@ -169,7 +229,10 @@ describe('a copy', () => {
     const { lineId } = await readyLine(ask)
     expect((await ask('POST', `/lines/${lineId}/label`, { tags: ['Spring', 'spring', ' test '] })).body.issues?.[0].field).toBe('tags[2]')
     expect((await ask('POST', `/lines/${lineId}/label`, { tags: ['Spring', 'spring', 'test'] })).body.tags).toEqual(['Spring', 'test'])
-    expect((await ask('POST', `/lines/${lineId}/label`, { template: true })).body).toMatchObject({ template: true, tags: ['Spring', 'test'] })
+    expect((await ask('POST', `/lines/${lineId}/label`, { template: true })).body).toMatchObject({
+      template: true,
+      tags: ['Spring', 'test']
+    })
     const refused = await ask('POST', `/lines/${lineId}/live`, { version: (await line(lineId)).version, token: newToken() })
     expect(refused.body.title).toContain('A template does not go live')
     const copy = (await ask('POST', `/lines/${lineId}/copy`, { name: 'From it', campaignId: null })).body as LineView
@@ -198,9 +261,16 @@ describe('two people on one line', () => {
     const second = (await marta('POST', `/lines/${lineId}/here`, {})).body as { others: string[] }
     expect(second.others).toEqual(['Inês Duarte'])
     await edit(lineId, (draft) => (draft.pacing = 'fast'))
-    expect((await ask('POST', `/lines/${lineId}/here`, {})).body).toMatchObject({ others: [expect.any(String)], version: first.version + 1 })
+    expect((await ask('POST', `/lines/${lineId}/here`, {})).body).toMatchObject({
+      others: [expect.any(String)],
+      version: first.version + 1
+    })
     const presence = new Presence(1000)
-    expect([presence.look(1, { id: 1, name: 'a' }, 0), presence.look(1, { id: 2, name: 'b' }, 900), presence.look(1, { id: 2, name: 'b' }, 1100)]).toEqual([[], ['a'], []])
+    expect([
+      presence.look(1, { id: 1, name: 'a' }, 0),
+      presence.look(1, { id: 2, name: 'b' }, 900),
+      presence.look(1, { id: 2, name: 'b' }, 1100)
+    ]).toEqual([[], ['a'], []])
   })
 })
 
@@ -208,12 +278,15 @@ describe('preflight', () => {
   it('is asked of a draft that is not saved, by what the market, the campaign and the offers say', async () => {
     const { lineId } = await liveLine()
     const draft = { ...lineDraft(), price: { model: 'CPM' as const, bidMicros: 1000, maxMicros: null } }
-    const { findings } = (await ask('POST', `/lines/${lineId}/preflight`, { line: draft })).body as { findings: { field: string; severity: string; fix: { words: string; edits: { field: string; value: number }[] } | null }[] }
+    const { findings } = (await ask('POST', `/lines/${lineId}/preflight`, { line: draft })).body as {
+      findings: { field: string; severity: string; fix: { words: string; edits: { field: string; value: number }[] } | null }[]
+    }
     const floor = findings.find((finding) => finding.field === 'price.bidMicros')
     expect(floor).toMatchObject({ severity: 'stops' })
     expect(floor?.fix?.words).toContain('dearest floor + 5 %')
     const raised = floor?.fix?.edits[0].value ?? 0
-    const after = (await ask('POST', `/lines/${lineId}/preflight`, { line: { ...draft, price: { ...draft.price, bidMicros: raised } } })).body as { findings: { field: string }[] }
+    const after = (await ask('POST', `/lines/${lineId}/preflight`, { line: { ...draft, price: { ...draft.price, bidMicros: raised } } }))
+      .body as { findings: { field: string }[] }
     expect(after.findings.filter(({ field }) => field === 'price.bidMicros')).toEqual([])
     expect((await ask('POST', `/lines/${lineId}/preflight`, { line: { ...draft, name: '' } })).body.issues[0].field).toBe('line.name')
   })
@@ -223,7 +296,7 @@ describe('preflight', () => {
     const mate = (await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft({ name: 'The mate' }))).body as LineView
     await ask('POST', `/lines/${mate.id}/creatives`, formOf(await picture(300, 250), 'a.png'))
     const { findings } = (await ask('GET', `/lines/${mate.id}/live-plan`)).body as { findings: { field: string; message: string }[] }
-    expect(findings.some(({ field, message }) => field === 'targeting' && message.includes((`“${lineDraft().name}”`)))).toBe(true)
+    expect(findings.some(({ field, message }) => field === 'targeting' && message.includes(`“${lineDraft().name}”`))).toBe(true)
     expect((await line(lineId)).inForce).not.toBeNull()
   })
 })

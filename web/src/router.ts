@@ -9,13 +9,25 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/', redirect: { name: 'market' } },
-    { path: '/sign-in', name: 'sign-in', component: () => import('./views/sign-in/SignInView.vue'), meta: { open: true, title: 'Sign in' } },
+    {
+      path: '/sign-in',
+      name: 'sign-in',
+      component: () => import('./views/sign-in/SignInView.vue'),
+      meta: { open: true, title: 'Sign in' }
+    },
     { path: '/market', name: 'market', component: () => import('./views/market/MarketView.vue'), meta: { title: 'Market' } },
     { path: '/market/lists', name: 'lists', component: () => import('./views/market/ListsView.vue'), meta: { title: 'Lists' } },
     { path: '/market/deals', name: 'deals', component: () => import('./views/market/DealsView.vue'), meta: { title: 'Deals' } },
-    { path: `/market/properties/:propertyId${number}`, name: 'property', component: () => import('./views/market/PropertyPage.vue'), meta: { title: 'Property' } },
     {
-      path: '/campaigns', component: campaigns, meta: { title: 'Campaigns' },
+      path: `/market/properties/:propertyId${number}`,
+      name: 'property',
+      component: () => import('./views/market/PropertyPage.vue'),
+      meta: { title: 'Property' }
+    },
+    {
+      path: '/campaigns',
+      component: campaigns,
+      meta: { title: 'Campaigns' },
       children: [
         { path: '', name: 'campaigns', component: () => import('./views/campaigns/CampaignsStart.vue') },
         { path: 'new', name: 'new-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
@@ -26,7 +38,12 @@ export const router = createRouter({
       ]
     },
     { path: '/reports', name: 'reports', component: () => import('./views/reports/ReportsView.vue'), meta: { title: 'Reports' } },
-    { path: `/reports/trace/:lineId${number}`, name: 'trace', component: () => import('./views/reports/TraceView.vue'), meta: { title: 'Trace' } },
+    {
+      path: `/reports/trace/:lineId${number}`,
+      name: 'trace',
+      component: () => import('./views/reports/TraceView.vue'),
+      meta: { title: 'Trace' }
+    },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./views/NowhereView.vue'), meta: { title: 'Not found' } }
   ]
 })

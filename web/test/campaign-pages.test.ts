@@ -41,21 +41,68 @@ beforeEach(() => {
   router = createRouter({
     history: createMemoryHistory(),
     routes: [
-      { path: '/market', name: 'market', component: page }, { path: '/campaigns', name: 'campaigns', component: page }, { path: '/campaigns/new', name: 'new-campaign', component: page }, { path: '/campaigns/:campaignId', name: 'campaign', component: page },
-      { path: '/campaigns/:campaignId/edit', name: 'edit-campaign', component: page }, { path: '/lines/:lineId', name: 'line', component: page }, { path: '/lines/:lineId/results', name: 'results', component: page }, { path: '/lines/:lineId/trace', name: 'trace', component: page }
+      { path: '/market', name: 'market', component: page },
+      { path: '/campaigns', name: 'campaigns', component: page },
+      { path: '/campaigns/new', name: 'new-campaign', component: page },
+      { path: '/campaigns/:campaignId', name: 'campaign', component: page },
+      { path: '/campaigns/:campaignId/edit', name: 'edit-campaign', component: page },
+      { path: '/lines/:lineId', name: 'line', component: page },
+      { path: '/lines/:lineId/results', name: 'results', component: page },
+      { path: '/lines/:lineId/trace', name: 'trace', component: page }
     ]
   })
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
-const campaign = (over: Partial<CampaignView> = {}): CampaignView => ({ id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5, ...over } as CampaignView)
-const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'live', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-02', endDate: '2026-03-31', spentMicros: 500_000, plannedMicros: 10_000_000, dueMicros: 1_000_000, ...over })
+const campaign = (over: Partial<CampaignView> = {}): CampaignView =>
+  ({
+    id: 3,
+    code: 'C-3',
+    advertiserId: 1,
+    name: 'Spring',
+    goal: 'visits',
+    flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+    budget: { totalMicros: 40_000_000, dailyMicros: null },
+    caps: [],
+    version: 5,
+    ...over
+  }) as CampaignView
+const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({
+  id,
+  code: `L-${id}`,
+  campaignId: 3,
+  name: `Line ${id}`,
+  state: 'live',
+  waits: false,
+  tags: [],
+  template: false,
+  staged: false,
+  startDate: '2026-03-02',
+  endDate: '2026-03-31',
+  spentMicros: 500_000,
+  plannedMicros: 10_000_000,
+  dueMicros: 1_000_000,
+  ...over
+})
 async function withManifest(lines: ManifestLine[] = [], campaigns = [campaign()]) {
   const loading = useManifest().load()
-  await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', zone: 'Europe/Lisbon' }, { id: 2, name: 'Brightmile', zone: 'Europe/Lisbon' }], campaigns, lines } })
+  await asked('GET', '/manifest')[0].reply({
+    body: {
+      advertisers: [
+        { id: 1, name: 'Inkwell', zone: 'Europe/Lisbon' },
+        { id: 2, name: 'Brightmile', zone: 'Europe/Lisbon' }
+      ],
+      campaigns,
+      lines
+    }
+  })
   await loading
   requests.length = 0
 }
-const alerts = (view: ReturnType<typeof mount>) => view.findAll('[role=alert]').map((alert) => alert.text()).filter(Boolean)
+const alerts = (view: ReturnType<typeof mount>) =>
+  view
+    .findAll('[role=alert]')
+    .map((alert) => alert.text())
+    .filter(Boolean)
 const button = (view: ReturnType<typeof mount>, words: string) => view.findAll('button').find((one) => one.text().includes(words))
 
 describe('signing in', () => {
@@ -72,7 +119,10 @@ describe('signing in', () => {
 
   it('says what is wrong, and lets in where somebody wanted to go', async () => {
     const view = await open({ to: '/lines/7' })
-    await asked('POST', '/session')[0].reply({ status: 401, body: { code: 'wrong-password', title: 'E-mail and password do not go together.' } })
+    await asked('POST', '/session')[0].reply({
+      status: 401,
+      body: { code: 'wrong-password', title: 'E-mail and password do not go together.' }
+    })
     await flushPromises()
     expect(alerts(view)).toEqual(['E-mail and password do not go together.'])
     await view.get('form').trigger('submit')
@@ -100,7 +150,11 @@ describe('a campaign', () => {
     await flushPromises()
     return view
   }
-  const choose = (view: ReturnType<typeof mount>, label: string, value: unknown) => view.findAllComponents(ElSelect).find((select) => select.props('ariaLabel') === label)?.vm.$emit('update:modelValue', value)
+  const choose = (view: ReturnType<typeof mount>, label: string, value: unknown) =>
+    view
+      .findAllComponents(ElSelect)
+      .find((select) => select.props('ariaLabel') === label)
+      ?.vm.$emit('update:modelValue', value)
 
   it('that is new needs an advertiser, then what its schema needs; what was typed stays', async () => {
     await withManifest()
@@ -118,7 +172,10 @@ describe('a campaign', () => {
     view.findAllComponents(DayField)[0].vm.$emit('update:modelValue', '2026-03-05')
     await view.get('form').trigger('submit')
     const [{ path, body }] = asked('POST', '/advertisers')
-    expect([path, body]).toMatchObject(['/advertisers/2/campaigns', { name: 'Autumn', goal: 'visits', flight: { startDate: '2026-03-05', endDate: null } }])
+    expect([path, body]).toMatchObject([
+      '/advertisers/2/campaigns',
+      { name: 'Autumn', goal: 'visits', flight: { startDate: '2026-03-05', endDate: null } }
+    ])
     await asked('POST', '/advertisers')[0].reply({ body: campaign({ id: 9 }) })
     await asked('GET', '/manifest')[0].reply({ body: { advertisers: [], campaigns: [], lines: [] } })
     await flushPromises()
@@ -129,7 +186,10 @@ describe('a campaign', () => {
     await withManifest([line(7)])
     const view = await open('/campaigns/3/edit')
     expect([view.find('form').exists(), view.text()]).toEqual([false, 'Reading the campaign …'])
-    await asked('GET', '/campaigns/3')[0].reply({ status: 503, body: { code: 'not-ready', title: 'The database is away; try again in a moment.' } })
+    await asked('GET', '/campaigns/3')[0].reply({
+      status: 503,
+      body: { code: 'not-ready', title: 'The database is away; try again in a moment.' }
+    })
     await flushPromises()
     expect([view.find('form').exists(), alerts(view)]).toEqual([false, ['The database is away; try again in a moment.']])
     expect(asked('POST', '/')).toEqual([])
@@ -146,8 +206,14 @@ describe('a campaign', () => {
     expect([alerts(view).length, asked('PUT', '/campaigns')]).toEqual([1, []])
     view.findAllComponents(DayField)[1].vm.$emit('update:modelValue', '2026-03-04')
     await view.get('form').trigger('submit')
-    expect(asked('PUT', '/campaigns/3')[0].body).toMatchObject({ version: 5, campaign: { flight: { endDate: '2026-03-04' }, caps: [{ times: 2, hours: 24 }] } })
-    await asked('PUT', '/campaigns/3')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'flight.endDate', message: 'The line "Line 7" ends later.' }] } })
+    expect(asked('PUT', '/campaigns/3')[0].body).toMatchObject({
+      version: 5,
+      campaign: { flight: { endDate: '2026-03-04' }, caps: [{ times: 2, hours: 24 }] }
+    })
+    await asked('PUT', '/campaigns/3')[0].reply({
+      status: 422,
+      body: { code: 'invalid', title: 'No.', issues: [{ field: 'flight.endDate', message: 'The line "Line 7" ends later.' }] }
+    })
     await flushPromises()
     expect(alerts(view)).toEqual(['The line "Line 7" ends later.'])
   })
@@ -162,14 +228,33 @@ describe('a campaign', () => {
     await router.push('/campaigns/3')
     const view = mount(CampaignPage, { global: { plugins: [router], stubs: { PaceChart: true, TodayChart: true } } })
     await settle()
-    await asked('GET', '/campaigns/3')[0].reply({ body: { campaign: campaign({ flight: { startDate: '2026-02-01', endDate: '2026-03-31' } }), pace: { days: [{ date: '2026-03-01', spendMicros: 5e5, plannedMicros: 1e6, wins: 700, clicks: 9 }], spentMicros: 500_000, dueMicros: 1_000_000, plannedMicros: 10_000_000, words: 'it is behind' } } })
+    await asked('GET', '/campaigns/3')[0].reply({
+      body: {
+        campaign: campaign({ flight: { startDate: '2026-02-01', endDate: '2026-03-31' } }),
+        pace: {
+          days: [{ date: '2026-03-01', spendMicros: 5e5, plannedMicros: 1e6, wins: 700, clicks: 9 }],
+          spentMicros: 500_000,
+          dueMicros: 1_000_000,
+          plannedMicros: 10_000_000,
+          words: 'it is behind'
+        }
+      }
+    })
     await asked('GET', '/campaigns/3/today')[0].reply({ body: { today: null } })
     await flushPromises()
     expect(view.get('[data-test=pace]').text()).toMatch(/Spent €0\.50\s*of the €1\.00\s*due by now: it is behind\./)
-    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([['Line 7 L-7', 'live', '2 Mar to 31 Mar', '€0.50', '50 %', 'results trace'], ['Line 8 L-8', 'cleared, waits for release', '2 Mar to 31 Mar', '€0.00', '–', '']])
+    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([
+      ['Line 7 L-7', 'live', '2 Mar to 31 Mar', '€0.50', '50 %', 'results trace'],
+      ['Line 8 L-8', 'cleared, waits for release', '2 Mar to 31 Mar', '€0.00', '–', '']
+    ])
     expect(view.text()).toContain('700 impressions and 9 clicks in all.')
     await view.get('.StartFrom').trigger('submit')
-    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({ name: 'Line 3', zone: 'Europe/Lisbon', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, price: { bidMicros: null } })
+    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({
+      name: 'Line 3',
+      zone: 'Europe/Lisbon',
+      flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+      price: { bidMicros: null }
+    })
     await asked('POST', '/campaigns/3/lines')[0].reply({ status: 403, body: { code: 'not-allowed', title: 'Readers make no lines.' } })
     await flushPromises()
     expect(alerts(view)).toEqual(['Readers make no lines.'])
@@ -178,12 +263,22 @@ describe('a campaign', () => {
 
 describe('the manifest', () => {
   it('draws each line’s flight and spend, and tells a slow one in words too', async () => {
-    await withManifest([line(7), line(8, { spentMicros: 990_000 }), line(9, { state: 'draft', plannedMicros: null, dueMicros: null, spentMicros: 0, endDate: null }), line(10, { state: 'cleared', waits: true })])
+    await withManifest([
+      line(7),
+      line(8, { spentMicros: 990_000 }),
+      line(9, { state: 'draft', plannedMicros: null, dueMicros: null, spentMicros: 0, endDate: null }),
+      line(10, { state: 'cleared', waits: true })
+    ])
     await router.push('/lines/8')
     const view = mount(ManifestList, { global: { plugins: [router] } })
     const lines = view.findAll('.ManifestList-line')
     expect(lines.map((one) => one.get('em').text())).toEqual(['slow', '', 'draft', 'waits'])
-    expect(lines.map((one) => one.attributes('title'))).toEqual(['Line 7: live, spent 50 % of what was due', 'Line 8: live, spent 99 % of what was due', 'Line 9: draft', 'Line 10: cleared, spent 50 % of what was due'])
+    expect(lines.map((one) => one.attributes('title'))).toEqual([
+      'Line 7: live, spent 50 % of what was due',
+      'Line 8: live, spent 99 % of what was due',
+      'Line 9: draft',
+      'Line 10: cleared, spent 50 % of what was due'
+    ])
     expect(lines.map((one) => one.classes('is-here'))).toEqual([false, true, false, false])
     const [flight, filled, behind] = lines[0].findAll('rect').map((rect) => Number(rect.attributes('width')))
     expect(filled / flight).toBeCloseTo(0.05, 6)
@@ -194,8 +289,19 @@ describe('the manifest', () => {
 
 describe('running further', () => {
   async function open() {
-    await withManifest([], [campaign(), campaign({ id: 4, name: 'Past', flight: { startDate: '2026-01-01', endDate: '2026-01-31' } }), campaign({ id: 5, name: 'Open', flight: { startDate: '2026-01-01', endDate: null } })])
-    const popover = defineComponent({ props: { visible: { type: Boolean } }, emits: ['update:visible'], template: '<div><slot name="reference" /><slot /></div>' })
+    await withManifest(
+      [],
+      [
+        campaign(),
+        campaign({ id: 4, name: 'Past', flight: { startDate: '2026-01-01', endDate: '2026-01-31' } }),
+        campaign({ id: 5, name: 'Open', flight: { startDate: '2026-01-01', endDate: null } })
+      ]
+    )
+    const popover = defineComponent({
+      props: { visible: { type: Boolean } },
+      emits: ['update:visible'],
+      template: '<div><slot name="reference" /><slot /></div>'
+    })
     const view = mount(RunMenu, { global: { plugins: [router], stubs: { ElPopover: popover } } })
     view.getComponent(popover).vm.$emit('update:visible', true)
     await settle()
@@ -209,7 +315,10 @@ describe('running further', () => {
     expect(day.props('modelValue')).toBe('2026-03-09')
     day.vm.$emit('update:modelValue', '2026-03-01')
     await settle()
-    expect([view.text().includes('The clock is past that moment.'), view.get('[data-test=run-to]').attributes('disabled')]).toEqual([true, ''])
+    expect([view.text().includes('The clock is past that moment.'), view.get('[data-test=run-to]').attributes('disabled')]).toEqual([
+      true,
+      ''
+    ])
     day.vm.$emit('update:modelValue', '2028-03-01')
     await settle()
     expect(view.text()).toContain('A run takes at most a year.')
@@ -234,8 +343,31 @@ describe('running further', () => {
 })
 
 describe('results of a line', () => {
-  const placement = (id: number, over: Partial<PlacementResult> = {}): PlacementResult => ({ placement: id, property: `Property ${id}`, position: 'top', size: '300x250', impressions: 4000, viewable: 2400, clicks: 20, clickRate: 0.005, clickRange: { low: 0.003, high: 0.007 }, spendMicros: 2_000_000, cpmMicros: 500_000, leftOut: false, ...over })
-  const results = (rows: PlacementResult[]): Results => ({ from: null, to: null, rows, days: [{ date: '2026-03-01', impressions: 1, spendMicros: 1 }, { date: '2026-03-02', impressions: 1, spendMicros: 1 }], total: { ...placement(0), impressions: rows.reduce((sum, row) => sum + row.impressions, 0), viewable: 3000 } })
+  const placement = (id: number, over: Partial<PlacementResult> = {}): PlacementResult => ({
+    placement: id,
+    property: `Property ${id}`,
+    position: 'top',
+    size: '300x250',
+    impressions: 4000,
+    viewable: 2400,
+    clicks: 20,
+    clickRate: 0.005,
+    clickRange: { low: 0.003, high: 0.007 },
+    spendMicros: 2_000_000,
+    cpmMicros: 500_000,
+    leftOut: false,
+    ...over
+  })
+  const results = (rows: PlacementResult[]): Results => ({
+    from: null,
+    to: null,
+    rows,
+    days: [
+      { date: '2026-03-01', impressions: 1, spendMicros: 1 },
+      { date: '2026-03-02', impressions: 1, spendMicros: 1 }
+    ],
+    total: { ...placement(0), impressions: rows.reduce((sum, row) => sum + row.impressions, 0), viewable: 3000 }
+  })
   async function open(rows: PlacementResult[], query: Record<string, string> = {}) {
     await router.push({ path: '/lines/7/results', query })
     const view = mount(LineResults, { global: { plugins: [router], stubs: { TodayChart: true } } })
@@ -244,9 +376,16 @@ describe('results of a line', () => {
     return view
   }
   async function answer(rows: PlacementResult[]) {
-    await asked('GET', '/lines/7/results').at(-1)?.reply({ body: results(rows) })
-    await requests.filter((request) => request.path === '/lines/7').at(-1)?.reply({ body: viewOf() })
-    await asked('GET', '/lines/7/today').at(-1)?.reply({ body: { today: null } })
+    await asked('GET', '/lines/7/results')
+      .at(-1)
+      ?.reply({ body: results(rows) })
+    await requests
+      .filter((request) => request.path === '/lines/7')
+      .at(-1)
+      ?.reply({ body: viewOf() })
+    await asked('GET', '/lines/7/today')
+      .at(-1)
+      ?.reply({ body: { today: null } })
     await flushPromises()
   }
 
@@ -293,8 +432,24 @@ describe('results of a line', () => {
 })
 
 describe('creatives of a line', () => {
-  const ad = (id: number, over: Partial<AdView> = {}): AdView => ({ id, creativeId: id + 100, madeCreativeId: null, name: `ad ${id}.png`, size: '300x250', shapes: ['300x250'], weight: 1, width: 300, height: 250, bytes: 20_000, type: 'image/png', review: 'approved', ...over } as AdView)
-  const open = (over: Parameters<typeof viewOf>[1], draft = draftOf(), disabled = false) => mount(LineCreatives, { props: { line: viewOf(draft, over), disabled } })
+  const ad = (id: number, over: Partial<AdView> = {}): AdView =>
+    ({
+      id,
+      creativeId: id + 100,
+      madeCreativeId: null,
+      name: `ad ${id}.png`,
+      size: '300x250',
+      shapes: ['300x250'],
+      weight: 1,
+      width: 300,
+      height: 250,
+      bytes: 20_000,
+      type: 'image/png',
+      review: 'approved',
+      ...over
+    }) as AdView
+  const open = (over: Parameters<typeof viewOf>[1], draft = draftOf(), disabled = false) =>
+    mount(LineCreatives, { props: { line: viewOf(draft, over), disabled } })
   const file = (name: string, size: number) => Object.defineProperty(new File(['x'], name, { type: 'image/png' }), 'size', { value: size })
   async function drop(view: ReturnType<typeof open>, files: File[]) {
     const event = new Event('drop', { bubbles: true, cancelable: true })
@@ -308,7 +463,10 @@ describe('creatives of a line', () => {
     await asked('GET', '/lines/7/made-creatives')[0].reply({ body: [] })
     await drop(view, [file('huge.png', 80 * 1024 * 1024), file('odd.png', 900), file('good.png', 900)])
     expect(alerts(view)).toEqual([expect.stringMatching(/^huge\.png was refused\. The file has 80 MB; at most/)])
-    await asked('POST', '/lines/7/creatives')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'file', message: 'It is 301x250; 300x250 would do.' }] } })
+    await asked('POST', '/lines/7/creatives')[0].reply({
+      status: 422,
+      body: { code: 'invalid', title: 'No.', issues: [{ field: 'file', message: 'It is 301x250; 300x250 would do.' }] }
+    })
     await flushPromises()
     await asked('POST', '/lines/7/creatives')[1].reply({ body: viewOf(draftOf(), { ads: [ad(1)] }) })
     await flushPromises()
@@ -318,7 +476,12 @@ describe('creatives of a line', () => {
 
   it('are taken off, and those of parts are offered until they are on', async () => {
     const view = open({ ads: [ad(1), ad(2, { creativeId: null, madeCreativeId: 41, name: 'Story' })] }, draftOf({ format: 'native' }))
-    await asked('GET', '/lines/7/made-creatives')[0].reply({ body: [{ id: 41, name: 'Story', kind: 'native' }, { id: 42, name: 'Tale', kind: 'native' }] })
+    await asked('GET', '/lines/7/made-creatives')[0].reply({
+      body: [
+        { id: 41, name: 'Story', kind: 'native' },
+        { id: 42, name: 'Tale', kind: 'native' }
+      ]
+    })
     await flushPromises()
     const offered = view.findAllComponents(ElSelect)
     expect(offered).toHaveLength(1)
@@ -341,7 +504,11 @@ describe('creatives of a line', () => {
 describe('the sieve', () => {
   it('says what each restriction leaves and costs, and what lifting it brings', async () => {
     const view = mount(SieveTable, { props: { sieve: SIEVE, disabled: false } })
-    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([['9,000', '0.80', ''], ['4,000', '0.90', '+700'], ['3,000', '0.95', 'none']])
+    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([
+      ['9,000', '0.80', ''],
+      ['4,000', '0.90', '+700'],
+      ['3,000', '0.95', 'none']
+    ])
     await view.get('[aria-label^="Lift where"]').trigger('click')
     expect(view.emitted('lift')).toEqual([[SIEVE.steps[0]]])
     const empty: Sieve = { ...SIEVE, emptiedBy: 1, steps: [SIEVE.steps[0], { ...SIEVE.steps[1], left: 0 }] }

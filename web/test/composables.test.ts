@@ -27,7 +27,9 @@ const pass = async (milliseconds: number) => {
 
 describe('following a draft with forecasts', () => {
   const lines = async (request: Request, ...parts: object[]) => {
-    await request.reply({ body: parts.map((one) => `${JSON.stringify({ number: request.body.number, milliseconds: 5, ...one })}\n`).join('') })
+    await request.reply({
+      body: parts.map((one) => `${JSON.stringify({ number: request.body.number, milliseconds: 5, ...one })}\n`).join('')
+    })
     await pass(1)
   }
   const answer = (request: Request, wins: number) => lines(request, { part: 'figures', figures: figuresOf(wins) })
@@ -83,14 +85,24 @@ describe('following a draft with forecasts', () => {
     await pass(100)
     expect(requests[0].path).toBe('/forecast')
     const change = { change: { kind: 'bid' as const, micros: 3_000_000 }, gain: 10, wins: 10, spendMicros: 20, spends: false }
-    await lines(requests[0], { part: 'figures', figures: figuresOf(10) }, { part: 'ladder', ladder: LADDER }, { part: 'sieve', sieve: SIEVE }, { part: 'holdbacks', measure: 'wins', holdbacks: [change] })
+    await lines(
+      requests[0],
+      { part: 'figures', figures: figuresOf(10) },
+      { part: 'ladder', ladder: LADDER },
+      { part: 'sieve', sieve: SIEVE },
+      { part: 'holdbacks', measure: 'wins', holdbacks: [change] }
+    )
     expect(result.ladder.value?.rungs).toHaveLength(4)
     expect(result.sieve.value?.all).toBe(9000)
     expect(result.holdbacks.value).toHaveLength(1)
     result.ask(3, 7, draftOf())
     expect(result.holdbacks.value).toBeNull()
     await pass(100)
-    await lines(requests[1], { part: 'figures', figures: figuresOf(12) }, { part: 'error', code: 'forecast-failed', message: 'The forecast failed twice.' })
+    await lines(
+      requests[1],
+      { part: 'figures', figures: figuresOf(12) },
+      { part: 'error', code: 'forecast-failed', message: 'The forecast failed twice.' }
+    )
     expect(result.figures.value?.day.wins.value).toBe(12)
     expect(result.error.value).toBe('The forecast failed twice.')
   })
@@ -201,7 +213,14 @@ describe('a draft that saves as it is typed', () => {
   })
 
   const theirs = draftOf({ name: 'Theirs' })
-  const stale = { status: 409, body: { code: 'stale', title: 'changed', current: { version: 5, draft: theirs, changes: [{ field: 'name', before: 'Mine', after: 'Theirs' }] } } }
+  const stale = {
+    status: 409,
+    body: {
+      code: 'stale',
+      title: 'changed',
+      current: { version: 5, draft: theirs, changes: [{ field: 'name', before: 'Mine', after: 'Theirs' }] }
+    }
+  }
 
   async function outrun() {
     const page = await opened()
@@ -302,7 +321,19 @@ describe('looking at a market that moves', () => {
       useMarketTick(look)
       return useMarket()
     })
-    const at = (hour: number, running: boolean) => market.onEvent({ kind: 'market', running, hour, fromHour: 0, targetHour: 99, wins: 0, spendMicros: 0, trouble: null, playing: false, balanceMicros: 0 })
+    const at = (hour: number, running: boolean) =>
+      market.onEvent({
+        kind: 'market',
+        running,
+        hour,
+        fromHour: 0,
+        targetHour: 99,
+        wins: 0,
+        spendMicros: 0,
+        trouble: null,
+        playing: false,
+        balanceMicros: 0
+      })
     for (let hour = 1; hour <= 20; hour++) {
       at(hour, true)
       await pass(100)
@@ -324,10 +355,14 @@ describe('the address', () => {
     vi.useRealTimers()
     const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', component: { render: () => null } }] })
     let address = null as ReturnType<typeof useAddress> | null
-    const app = createApp(defineComponent({ setup() {
-      address = useAddress()
-      return () => h('i')
-    } })).use(router)
+    const app = createApp(
+      defineComponent({
+        setup() {
+          address = useAddress()
+          return () => h('i')
+        }
+      })
+    ).use(router)
     await router.push('/?kept=1')
     app.mount(document.createElement('div'))
     address?.set('sort', 'people.up')
@@ -344,7 +379,18 @@ describe('the address', () => {
 })
 
 describe('figures in words', () => {
-  it.each([[0, '0'], [7, '7'], [99.4, '99'], [1234, '1,230'], [9940, '9,940'], [9960, '10k'], [24_400, '24.4k'], [123_456, '123k'], [999_600, '1.0M'], [2_440_000, '2.4M']])('about %d is %s', (value, words) => {
+  it.each([
+    [0, '0'],
+    [7, '7'],
+    [99.4, '99'],
+    [1234, '1,230'],
+    [9940, '9,940'],
+    [9960, '10k'],
+    [24_400, '24.4k'],
+    [123_456, '123k'],
+    [999_600, '1.0M'],
+    [2_440_000, '2.4M']
+  ])('about %d is %s', (value, words) => {
     expect(about(value)).toBe(words)
   })
   it('money, prices, shares and dates', () => {
@@ -359,7 +405,13 @@ describe('figures in words', () => {
 
 describe('the axis of the manifest', () => {
   it('holds every flight, and the clock even when nothing is planned', () => {
-    const axis = axisOf([{ startDate: '2026-02-16', endDate: '2026-03-29' }, { startDate: '2026-03-01', endDate: null }], 60)
+    const axis = axisOf(
+      [
+        { startDate: '2026-02-16', endDate: '2026-03-29' },
+        { startDate: '2026-03-01', endDate: null }
+      ],
+      60
+    )
     expect(axis.at(46)).toBe(0)
     expect(axis.at(88)).toBe(1)
     expect(axis.at(60)).toBeCloseTo(14 / 42)

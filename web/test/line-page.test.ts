@@ -24,7 +24,18 @@ import { withFormat } from '@/views/line/with-format'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { CAMPAIGN as campaign, SIEVE, draftOf, fakeNetwork, figuresOf, finding, inScope, manifestLine as line, viewOf, type Request } from './support'
+import {
+  CAMPAIGN as campaign,
+  SIEVE,
+  draftOf,
+  fakeNetwork,
+  figuresOf,
+  finding,
+  inScope,
+  manifestLine as line,
+  viewOf,
+  type Request
+} from './support'
 
 let requests: Request[]
 let router: Router
@@ -34,14 +45,32 @@ beforeEach(async () => {
   useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
   useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
   const page = { template: '<i />' }
-  router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', component: page }, ...['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => ({ path: `/${name}`, name, component: page })), { path: '/lines/:lineId', name: 'line', component: page }, { path: '/campaigns/:campaignId', name: 'campaign', component: page }] })
+  router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/', component: page },
+      ...['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => ({
+        path: `/${name}`,
+        name,
+        component: page
+      })),
+      { path: '/lines/:lineId', name: 'line', component: page },
+      { path: '/campaigns/:campaignId', name: 'campaign', component: page }
+    ]
+  })
   await router.push('/')
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
 const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
 async function withManifest(lines: ManifestLine[]) {
   const loading = useManifest().load()
-  await asked('GET', '/manifest')[0].reply({ body: { advertisers: [{ id: 1, name: 'Inkwell', domain: 'x', zone: 'Europe/Lisbon' }], campaigns: [campaign, { ...campaign, id: 4, name: 'Summer' }], lines } })
+  await asked('GET', '/manifest')[0].reply({
+    body: {
+      advertisers: [{ id: 1, name: 'Inkwell', domain: 'x', zone: 'Europe/Lisbon' }],
+      campaigns: [campaign, { ...campaign, id: 4, name: 'Summer' }],
+      lines
+    }
+  })
   await loading
   requests.length = 0
 }
@@ -51,12 +80,27 @@ function editing(part: Component, props: Record<string, unknown>, draft = draftO
   const held = ref(draft) as Ref<LineDraft>
   const page = defineComponent({
     setup(_, { expose }) {
-      provideLineEdit({ draft: held, problems: computed(() => problems), campaign: computed(() => campaign), disabled: computed(() => false), figures: shallowRef(figuresOf(900)), sieve: shallowRef(SIEVE), change: (edit) => edit(held.value), onProblem: () => undefined })
+      provideLineEdit({
+        draft: held,
+        problems: computed(() => problems),
+        campaign: computed(() => campaign),
+        disabled: computed(() => false),
+        figures: shallowRef(figuresOf(900)),
+        sieve: shallowRef(SIEVE),
+        change: (edit) => edit(held.value),
+        onProblem: () => undefined
+      })
       expose({})
       return () => h(part, props)
     }
   })
-  return { view: mount(page, { global: { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } }, attachTo: document.body }), draft: held }
+  return {
+    view: mount(page, {
+      global: { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } },
+      attachTo: document.body
+    }),
+    draft: held
+  }
 }
 
 describe('the wording', () => {
@@ -75,13 +119,25 @@ describe('the wording', () => {
   })
 
   it('takes a long wording that it understands whole, and no other', async () => {
-    const { view, draft } = editing(LineWording, { findings: [], openClause: null }, draftOf({ gapMinutes: 5, hours: { clock: 'viewer', perMille: new Array(168).fill(850) as number[] } }))
+    const { view, draft } = editing(
+      LineWording,
+      { findings: [], openClause: null },
+      draftOf({ gapMinutes: 5, hours: { clock: 'viewer', perMille: new Array(168).fill(850) as number[] } })
+    )
     await view.get('[data-test=long-wording]').trigger('click')
     const box = view.get('[data-test=long-text]')
     const text = (box.element as HTMLTextAreaElement).value
     await box.setValue(text.replace('Bid €2.00 CPM', 'Bid a lot'))
-    expect([view.text().includes('Not understood: Bid a lot'), view.get('[data-test=take-wording]').attributes('disabled')]).toEqual([true, ''])
-    await box.setValue(text.replace('€2.00 CPM', '€2.50 CPM').replace(/ Open in[^.]*(\.\d[^.]*)*\./, '').replace(' Show it to one person 5 minutes apart.', ''))
+    expect([view.text().includes('Not understood: Bid a lot'), view.get('[data-test=take-wording]').attributes('disabled')]).toEqual([
+      true,
+      ''
+    ])
+    await box.setValue(
+      text
+        .replace('€2.00 CPM', '€2.50 CPM')
+        .replace(/ Open in[^.]*(\.\d[^.]*)*\./, '')
+        .replace(' Show it to one person 5 minutes apart.', '')
+    )
     await view.get('[data-test=take-wording]').trigger('click')
     expect([draft.value.price.bidMicros, draft.value.hours, draft.value.gapMinutes]).toEqual([2_500_000, null, null])
   })
@@ -110,8 +166,16 @@ describe('the clauses', () => {
 
   it('of restrictions lift, put earlier and add them', async () => {
     await router.replace('/?clause=B')
-    const { view, draft } = editing(LineClauses, { line: viewOf(), findings: [], unreadable: [] }, draftOf({ targeting: { restrictions: [include('where', 'PT'), include('device', 'phone'), include('age', '25-34')] } }))
-    expect(view.findAll('.RestrictingClause-words').map((words) => words.text())).toEqual(['in Portugal', 'on phones', 'to people of 25-34'])
+    const { view, draft } = editing(
+      LineClauses,
+      { line: viewOf(), findings: [], unreadable: [] },
+      draftOf({ targeting: { restrictions: [include('where', 'PT'), include('device', 'phone'), include('age', '25-34')] } })
+    )
+    expect(view.findAll('.RestrictingClause-words').map((words) => words.text())).toEqual([
+      'in Portugal',
+      'on phones',
+      'to people of 25-34'
+    ])
     await view.get('[aria-label="Sift by age one place earlier"]').trigger('click')
     expect(draft.value.targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['where', 'age', 'device'])
     await view.get('[aria-label="Lift where"]').trigger('click')
@@ -124,17 +188,40 @@ describe('the clauses', () => {
   })
 
   it('keep what still applies of another format, and name what they drop', () => {
-    const before = draftOf({ targeting: { restrictions: [include('where', 'PT'), include('size', '300x250', '728x90'), include('rewarded', 'yes')] }, price: { model: 'CPC', bidMicros: 200_000, maxMicros: null }, buys: { open: true, deals: [3] } })
+    const before = draftOf({
+      targeting: { restrictions: [include('where', 'PT'), include('size', '300x250', '728x90'), include('rewarded', 'yes')] },
+      price: { model: 'CPC', bidMicros: 200_000, maxMicros: null },
+      buys: { open: true, deals: [3] }
+    })
     const { draft, dropped } = withFormat(before, 'audio')
-    expect([draft.targeting.restrictions.map(({ dimension }) => dimension), draft.price.model, draft.price.bidMicros, draft.buys]).toEqual([['where'], 'CPM', 200_000, undefined])
+    expect([draft.targeting.restrictions.map(({ dimension }) => dimension), draft.price.model, draft.price.bidMicros, draft.buys]).toEqual([
+      ['where'],
+      'CPM',
+      200_000,
+      undefined
+    ])
     expect(dropped).toBe('its slots, rewarded, paying by the click, 1 deal')
     expect(withFormat(before, 'display').dropped).toBe('1 deal')
   })
 
   it('build a bid up and say what it is worth', async () => {
-    const { view } = editing(PriceWork, {}, draftOf({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 2_100_000, repeatDiscount: 100, adjustments: [{ dimension: 'device', value: 'tablet', perMille: 1500, ownMicros: null }] } }))
+    const { view } = editing(
+      PriceWork,
+      {},
+      draftOf({
+        price: {
+          model: 'CPM',
+          bidMicros: 2_000_000,
+          maxMicros: 2_100_000,
+          repeatDiscount: 100,
+          adjustments: [{ dimension: 'device', value: 'tablet', perMille: 1500, ownMicros: null }]
+        }
+      })
+    )
     const steps = () => view.findAll('[data-test=bid-steps] li').map((step) => step.text())
-    expect(steps()).toEqual(['base bid2.00', 'Tablets, 150 %3.00', '2nd showing2.70', 'never above2.10'].map((text) => text.replace('Tablets', 'tablets')))
+    expect(steps()).toEqual(
+      ['base bid2.00', 'Tablets, 150 %3.00', '2nd showing2.70', 'never above2.10'].map((text) => text.replace('Tablets', 'tablets'))
+    )
     await view.get('.PriceWork-picks input[type=checkbox]').trigger('change')
     expect(steps()).toEqual(['base bid2.00', '2nd showing1.80'])
     const [clicks, conversions] = view.findAll('.PriceWork-share')
@@ -152,10 +239,15 @@ describe('values that are typed', () => {
     const view = mount(TypedValues, { props: { dimension: 'keyword', restriction: include('keyword', 'moon map') } })
     await view.get('textarea').setValue('telescope\nnonsense')
     await view.get('[data-test=add-typed]').trigger('click')
-    await asked('POST', '/lists/read')[0].reply({ body: { values: ['telescope'], entries: 2, problems: [{ line: 2, text: 'nonsense', message: 'Not a keyword we know.' }] } })
+    await asked('POST', '/lists/read')[0].reply({
+      body: { values: ['telescope'], entries: 2, problems: [{ line: 2, text: 'nonsense', message: 'Not a keyword we know.' }] }
+    })
     await flushPromises()
     expect(view.emitted('change')?.[0]).toEqual([include('keyword', 'moon map', 'telescope')])
-    expect([(view.get('textarea').element as HTMLTextAreaElement).value, view.text().includes('line 2: nonsense: Not a keyword we know.')]).toEqual(['nonsense', true])
+    expect([
+      (view.get('textarea').element as HTMLTextAreaElement).value,
+      view.text().includes('line 2: nonsense: Not a keyword we know.')
+    ]).toEqual(['nonsense', true])
     await view.get('[aria-label="Take moon map out"]').trigger('click')
     expect(view.emitted('change')?.at(-1)).toEqual([null])
   })
@@ -178,12 +270,21 @@ describe('values that are typed', () => {
   })
 
   it('are given words like them, to be taken or struck out', async () => {
-    const view = mount(KeywordHints, { props: { sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, chosen: ['telescope'] } })
-    const words = () => view.findAll('.KeywordHints-words button').map((button) => button.text()).filter((text) => text !== '✕')
+    const view = mount(KeywordHints, {
+      props: { sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, chosen: ['telescope'] }
+    })
+    const words = () =>
+      view
+        .findAll('.KeywordHints-words button')
+        .map((button) => button.text())
+        .filter((text) => text !== '✕')
     expect(words().slice(0, 2)).toEqual(['telescope price', 'telescope review'])
     await view.get('[aria-label="Strike out telescope price"]').trigger('click')
     expect(words()[0]).toBe('telescope review')
-    await view.findAll('.KeywordHints-words button').find((button) => button.text() === 'telescope review')?.trigger('click')
+    await view
+      .findAll('.KeywordHints-words button')
+      .find((button) => button.text() === 'telescope review')
+      ?.trigger('click')
     expect(view.emitted('add')).toEqual([['telescope review']])
   })
 
@@ -191,7 +292,24 @@ describe('values that are typed', () => {
     await router.replace('/?clause=A')
     const { view, draft } = editing(LineClauses, { line: viewOf(), findings: [], unreadable: [] })
     await view.get('[data-dimension=keyword]').trigger('click')
-    await asked('GET', '/lists')[0].reply({ body: { lists: [{ id: 5, advertiserId: null, name: 'Sky', kind: 'keywords', values: ['telescope', 'moon map'], names: [], group: null, version: 1, usedBy: [] }, { id: 6, advertiserId: null, name: 'Other', kind: 'places', values: ['PT'], names: [], group: null, version: 1, usedBy: [] }] } })
+    await asked('GET', '/lists')[0].reply({
+      body: {
+        lists: [
+          {
+            id: 5,
+            advertiserId: null,
+            name: 'Sky',
+            kind: 'keywords',
+            values: ['telescope', 'moon map'],
+            names: [],
+            group: null,
+            version: 1,
+            usedBy: []
+          },
+          { id: 6, advertiserId: null, name: 'Other', kind: 'places', values: ['PT'], names: [], group: null, version: 1, usedBy: [] }
+        ]
+      }
+    })
     await flushPromises()
     expect(view.findAll('[data-test=follow-list] option').map((option) => option.text())).toEqual(['none', 'Sky, 2'])
     await view.get('[data-test=follow-list]').setValue('5')
@@ -207,7 +325,10 @@ describe('values that are typed', () => {
     expect(view.emitted('change')?.[0]).toEqual([{ join: 'not', parts: ['students'] }])
     const name = view.get('datalist option').attributes('value') ?? ''
     await view.get('input').setValue(name)
-    await view.findAll('button').find((button) => button.text() === 'Add as a group')?.trigger('click')
+    await view
+      .findAll('button')
+      .find((button) => button.text() === 'Add as a group')
+      ?.trigger('click')
     group = view.emitted('change')?.at(-1)?.[0] as SegmentGroup
     expect(group).toEqual({ join: 'or', parts: ['students', { join: 'or', parts: [name] }] })
     await view.setProps({ group })
@@ -216,17 +337,28 @@ describe('values that are typed', () => {
   })
 
   it('of hours are painted with a brush, chosen by name and copied over the days', async () => {
-    const view = mount(HourGrid, { props: { hours: null, disabled: false, multipliers: true, traffic: Array.from({ length: 168 }, (_, hour) => hour) } })
+    const view = mount(HourGrid, {
+      props: { hours: null, disabled: false, multipliers: true, traffic: Array.from({ length: 168 }, (_, hour) => hour) }
+    })
     const last = () => view.emitted('update:hours')?.at(-1)?.[0] as { perMille: number[] }
-    await view.findAll('.HourGrid-brush button').find((button) => button.text() === '+25')?.trigger('click')
+    await view
+      .findAll('.HourGrid-brush button')
+      .find((button) => button.text() === '+25')
+      ?.trigger('click')
     await view.get('[data-hour="9"]').trigger('pointerdown')
     await view.get('table').trigger('pointerup')
     expect([last().perMille[9], last().perMille[10]]).toEqual([1250, 1000])
     await view.setProps({ hours: { clock: 'viewer', perMille: last().perMille } })
     expect(view.get('[data-hour="9"]').attributes('aria-label')).toBe('Mon 9:00, open, +25 %')
-    await view.findAll('.HourGrid-quick button').find((button) => button.text() === 'Monday to all days')?.trigger('click')
+    await view
+      .findAll('.HourGrid-quick button')
+      .find((button) => button.text() === 'Monday to all days')
+      ?.trigger('click')
     expect([33, 57, 153].map((hour) => last().perMille[hour])).toEqual([1250, 1250, 1250])
-    await view.findAll('.HourGrid-quick button').find((button) => button.text() === 'Office hours')?.trigger('click')
+    await view
+      .findAll('.HourGrid-quick button')
+      .find((button) => button.text() === 'Office hours')
+      ?.trigger('click')
     expect([last().perMille[9], last().perMille[8], last().perMille[129]]).toEqual([1250, 0, 0])
     expect(view.get('.HourGrid-traffic path').attributes('d')).toContain('M0 30')
   })
@@ -234,7 +366,16 @@ describe('values that are typed', () => {
 
 describe('the sieve', () => {
   it('is dragged into another order and restricted from', async () => {
-    const sieve = { ...SIEVE, steps: [include('where', 'PT'), include('device', 'phone')].map((restriction) => ({ restriction, left: 100, price: 1, lifted: 5, liftedPrice: 2 })) }
+    const sieve = {
+      ...SIEVE,
+      steps: [include('where', 'PT'), include('device', 'phone')].map((restriction) => ({
+        restriction,
+        left: 100,
+        price: 1,
+        lifted: 5,
+        liftedPrice: 2
+      }))
+    }
     const view = mount(SieveTable, { props: { sieve, disabled: false } })
     const rows = view.findAll('tbody tr[draggable=true]')
     await rows[1].trigger('dragstart')
@@ -288,7 +429,10 @@ describe('an edit', () => {
     set((draft) => (draft.pacing = 'fast'))
     await vi.advanceTimersByTimeAsync(600)
     const theirs = draftOf({ name: 'Theirs' })
-    const stale = (version: number, draft: LineDraft) => ({ status: 409, body: { code: 'stale', title: 'x', current: { version, draft, changes: [{ field: 'name', before: 'a', after: 'b' }] } } })
+    const stale = (version: number, draft: LineDraft) => ({
+      status: 409,
+      body: { code: 'stale', title: 'x', current: { version, draft, changes: [{ field: 'name', before: 'a', after: 'b' }] } }
+    })
     await saves()[0].reply(stale(4, theirs))
     expect(saves()[1].body).toMatchObject({ version: 4, line: { name: 'Theirs', pacing: 'fast' } })
     expect(edit.merged.value.map(({ field }) => field)).toEqual(['name'])
@@ -312,7 +456,12 @@ describe('a line begins', () => {
     expect(view.text()).toContain('Not understood, and left out: florbs.')
     expect(view.get('[data-test=quick-said]').text()).toContain('Buy native on phones in Portugal')
     await view.get('form').trigger('submit')
-    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({ name: 'Native, phones, PT', format: 'native', price: { bidMicros: 1_900_000 }, flight: { startDate: '2026-03-02', endDate: '2026-03-31' } })
+    expect(asked('POST', '/campaigns/3/lines')[0].body).toMatchObject({
+      name: 'Native, phones, PT',
+      format: 'native',
+      price: { bidMicros: 1_900_000 },
+      flight: { startDate: '2026-03-02', endDate: '2026-03-31' }
+    })
     await view.get('[data-test=template]').setValue('8')
     expect(asked('POST', '/lines/8/copy')[0].body).toEqual({ name: 'Our template', campaignId: 3 })
     await view.get('[data-test=quick]').setValue('native 1.9005 cpm')
@@ -321,11 +470,17 @@ describe('a line begins', () => {
 
   it('as a copy named by the scheme, and says what differs from its original', async () => {
     await withManifest([line(7)])
-    const view = viewOf(draftOf({ name: 'Display', targeting: { restrictions: [include('where', 'PT')] } }), { tags: ['spring'], copiedFrom: { id: 5, name: 'First', differs: [{ field: 'name', before: 'First', after: 'Display' }] } })
+    const view = viewOf(draftOf({ name: 'Display', targeting: { restrictions: [include('where', 'PT')] } }), {
+      tags: ['spring'],
+      copiedFrom: { id: 5, name: 'First', differs: [{ field: 'name', before: 'First', after: 'Display' }] }
+    })
     const changed = vi.fn()
     const { view: head } = editing(LineHead, { line: view, onChanged: changed }, view.draft)
     expect(head.get('.LineHead-tag').text()).toBe('spring')
-    await head.findAll('button').find((button) => button.text().includes('1 difference from First'))?.trigger('click')
+    await head
+      .findAll('button')
+      .find((button) => button.text().includes('1 difference from First'))
+      ?.trigger('click')
     expect(head.get('.LineHead li').text()).toContain('Name: First there, Display here')
     await head.get('[data-test=copy]').trigger('click')
     expect((head.get('[data-test=copy-name]').element as HTMLInputElement).value).toBe('Display, PT')
@@ -335,7 +490,13 @@ describe('a line begins', () => {
     await flushPromises()
     expect(head.get('[role=alert]').text()).toBe('No.')
     await head.get('[data-test=history]').trigger('click')
-    await asked('GET', '/lines/7/history')[0].reply({ body: { entries: [{ id: 1, at: 1_790_000_000, who: 'Marta', action: 'save', changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }] }] } })
+    await asked('GET', '/lines/7/history')[0].reply({
+      body: {
+        entries: [
+          { id: 1, at: 1_790_000_000, who: 'Marta', action: 'save', changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }] }
+        ]
+      }
+    })
     await flushPromises()
     expect(head.get('[data-test=entries]').text()).toMatch(/Marta: save; Pacing: evenly → fast/)
     await head.get('[data-test=tags]').trigger('click')
@@ -349,10 +510,12 @@ describe('finding things', () => {
   it('lists commands, views, lines and campaigns by all that is typed, and goes there', async () => {
     await withManifest([line(7, { name: 'Native, phones', tags: ['spring'] })])
     const done = vi.fn()
-    const page = defineComponent({ setup() {
-      offerCommands(() => [{ name: 'Do the thing', keys: 'Ctrl D', does: done }])
-      return () => h(FindBox)
-    } })
+    const page = defineComponent({
+      setup() {
+        offerCommands(() => [{ name: 'Do the thing', keys: 'Ctrl D', does: done }])
+        return () => h(FindBox)
+      }
+    })
     const view = mount(page, { global: { plugins: [router] } })
     window.dispatchEvent(new KeyboardEvent('keydown', { key: 'k', ctrlKey: true }))
     await nextTick()

@@ -30,34 +30,89 @@ beforeEach(() => {
   useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
   useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
   const empty = { template: '<i />' }
-  router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/market', name: 'market', component: empty }, { path: '/lists', name: 'lists', component: empty }, { path: '/deals', name: 'deals', component: empty }, { path: '/market/properties/:propertyId', name: 'property', component: empty }, { path: '/lines/:lineId', name: 'line', component: empty }] })
+  router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/market', name: 'market', component: empty },
+      { path: '/lists', name: 'lists', component: empty },
+      { path: '/deals', name: 'deals', component: empty },
+      { path: '/market/properties/:propertyId', name: 'property', component: empty },
+      { path: '/lines/:lineId', name: 'line', component: empty }
+    ]
+  })
 })
 const asked = (path: string) => requests.filter((request) => request.path.startsWith(path))
 /** Questions of one part of the page to the survey. */
 const surveys = (part: string) => asked('/market/survey').filter((request) => (request.body as { page: string }).page.endsWith(`-${part}`))
 
 const traffic = (opportunitiesADay: number): Omit<SurveyRowView, 'key' | 'label'> => ({
-  opportunitiesADay, people: opportunitiesADay * 5, floorMicros: 100_000, mostFloorsMicros: null, meanMicros: 1_100_000, highestMicros: 9_000_000, rivals: 1.8, entersMicros: 300_000, halfMicros: 1_000_000, nineInTenMicros: 4_000_000, winRate: 0.4,
-  viewability: 0.6, bots: 0.05, blocked: 0, stays: 0.3, grade: 'B', direct: 0.5, conversionRate: 0.0002
+  opportunitiesADay,
+  people: opportunitiesADay * 5,
+  floorMicros: 100_000,
+  mostFloorsMicros: null,
+  meanMicros: 1_100_000,
+  highestMicros: 9_000_000,
+  rivals: 1.8,
+  entersMicros: 300_000,
+  halfMicros: 1_000_000,
+  nineInTenMicros: 4_000_000,
+  winRate: 0.4,
+  viewability: 0.6,
+  bots: 0.05,
+  blocked: 0,
+  stays: 0.3,
+  grade: 'B',
+  direct: 0.5,
+  conversionRate: 0.0002
 })
-const row = (key: number, label: string, aDay = 1000, over: Partial<SurveyRowView> = {}): SurveyRowView => ({ key, label, ...traffic(aDay), ...over })
+const row = (key: number, label: string, aDay = 1000, over: Partial<SurveyRowView> = {}): SurveyRowView => ({
+  key,
+  label,
+  ...traffic(aDay),
+  ...over
+})
 const surveyOf = (groups: [SurveyBy, SurveyRowView[]][], over: Partial<SurveyView> = {}): SurveyView => ({
-  total: { ...traffic(5000), mostFloorsMicros: 400_000 }, groups: groups.map(([by, rows]) => ({ by, rows })), week: { opportunities: new Array<number>(168).fill(10), halfMicros: new Array<number>(168).fill(1e6), rivals: new Array<number>(168).fill(1) },
-  curve: [{ bidMicros: 100_000, share: 0.1 }, { bidMicros: 2_000_000, share: 1 }], overlap: [], every: 1, emptiedBy: null, ...over
+  total: { ...traffic(5000), mostFloorsMicros: 400_000 },
+  groups: groups.map(([by, rows]) => ({ by, rows })),
+  week: {
+    opportunities: new Array<number>(168).fill(10),
+    halfMicros: new Array<number>(168).fill(1e6),
+    rivals: new Array<number>(168).fill(1)
+  },
+  curve: [
+    { bidMicros: 100_000, share: 0.1 },
+    { bidMicros: 2_000_000, share: 1 }
+  ],
+  overlap: [],
+  every: 1,
+  emptiedBy: null,
+  ...over
 })
 const phones: Sentence = { ...EVERYTHING, targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }] } }
 const GLOBAL = () => ({ plugins: [router], stubs: { MarketMap: true, teleport: true } })
-const restrictionsOf = (sentence: Sentence) => sentence.targeting.restrictions.map(({ dimension, mode, values }) => `${mode} ${dimension} ${values.join()}`)
+const restrictionsOf = (sentence: Sentence) =>
+  sentence.targeting.restrictions.map(({ dimension, mode, values }) => `${mode} ${dimension} ${values.join()}`)
 
 describe('what an address says', () => {
-  it.each([['', null], [JSON.stringify(phones), null], ['{', 'The address holds no sentence that can be read.'], ['{"formats":["shoes"],"targeting":{"restrictions":[]},"hours":null}', 'Not a format we know.']])('%s is read, or what is wrong of it is said', (said, spoilt) => {
+  it.each([
+    ['', null],
+    [JSON.stringify(phones), null],
+    ['{', 'The address holds no sentence that can be read.'],
+    ['{"formats":["shoes"],"targeting":{"restrictions":[]},"hours":null}', 'Not a format we know.']
+  ])('%s is read, or what is wrong of it is said', (said, spoilt) => {
     const read = readSentence(said)
     expect(read.spoilt === null).toBe(spoilt === null)
     if (spoilt) expect([read.spoilt?.includes(spoilt), read.sentence]).toEqual([true, EVERYTHING])
     else expect(read.sentence).toEqual(said ? phones : EVERYTHING)
   })
 
-  it.each([['', 1_000_000], ['1500000', 1_500_000], ['-3', 1_000_000], ['1.5', 1_000_000], ['x', 1_000_000]])('the bid %s is of %i micros', (text, micros) => expect(readBid(text)).toBe(micros))
+  it.each([
+    ['', 1_000_000],
+    ['1500000', 1_500_000],
+    ['-3', 1_000_000],
+    ['1.5', 1_000_000],
+    ['x', 1_000_000]
+  ])('the bid %s is of %i micros', (text, micros) => expect(readBid(text)).toBe(micros))
 })
 
 describe('the Market', () => {
@@ -68,9 +123,19 @@ describe('the Market', () => {
     await asked('/offers')[0].reply({ body: { offers: [{ id: 3, name: 'Trial', advertiser: 'Inkwell', payoutMicros: 24_000_000 }] } })
     return view
   }
-  const answered = async (query: Record<string, string> = {}, rows = [row(4, 'Alder', 900), row(9, 'Birch', 1800)], by: SurveyBy = 'property') => {
+  const answered = async (
+    query: Record<string, string> = {},
+    rows = [row(4, 'Alder', 900), row(9, 'Birch', 1800)],
+    by: SurveyBy = 'property'
+  ) => {
     const view = await open(query)
-    await surveys('rows')[0].reply({ body: surveyOf([[by, rows], ['country', []], ['region', []]]) })
+    await surveys('rows')[0].reply({
+      body: surveyOf([
+        [by, rows],
+        ['country', []],
+        ['region', []]
+      ])
+    })
     await flushPromises()
     return view
   }
@@ -94,7 +159,16 @@ describe('the Market', () => {
 
   it('says what empties the sentence and lifts it', async () => {
     const view = await open({ said: JSON.stringify(phones) })
-    await surveys('rows')[0].reply({ body: surveyOf([['property', []], ['country', []], ['region', []]], { emptiedBy: 'device' }) })
+    await surveys('rows')[0].reply({
+      body: surveyOf(
+        [
+          ['property', []],
+          ['country', []],
+          ['region', []]
+        ],
+        { emptiedBy: 'device' }
+      )
+    })
     await flushPromises()
     expect(view.text()).toContain('“device” leaves nothing of what was left before.')
     await view.get('[data-test=lift]').trigger('click')
@@ -107,7 +181,10 @@ describe('the Market', () => {
     await surveys('rows')[0].reply({ status: 503, body: { code: 'not-ready', title: 'The tape is being built.' } })
     await flushPromises()
     expect([view.get('[role=alert]').text(), view.find('[data-test=figures]').exists()]).toEqual(['The tape is being built.', false])
-    await view.findAll('button').find((button) => button.text() === 'Try again')?.trigger('click')
+    await view
+      .findAll('button')
+      .find((button) => button.text() === 'Try again')
+      ?.trigger('click')
     expect(surveys('rows')).toHaveLength(2)
   })
 
@@ -118,7 +195,12 @@ describe('the Market', () => {
     const [ofProperties, ofCountries] = asked('/reports')
     await ofCountries.reply({ body: { rows: [{ key: 4, wins: 77, clicks: 0, spendMicros: 0, conversions: 0 }] } })
     await ofProperties.reply({ body: { rows: [{ key: 4, wins: 55, clicks: 0, spendMicros: 0, conversions: 0 }] } })
-    await surveys('rows')[1].reply({ body: surveyOf([['country', [row(4, 'France')]], ['region', []]]) })
+    await surveys('rows')[1].reply({
+      body: surveyOf([
+        ['country', [row(4, 'France')]],
+        ['region', []]
+      ])
+    })
     await flushPromises()
     expect(view.get('.MarketTable tbody').text()).toContain('77')
     expect(view.get('.MarketTable tbody').text()).not.toContain('55')
@@ -132,18 +214,36 @@ describe('the Market', () => {
     expect([first.wasAborted, restrictionsOf(second.body.sentence as Sentence)]).toEqual([true, ['include property 9,4']])
     await second.reply({ body: surveyOf([['placement', [row(31, 'top', 10, { property: 4 }), row(32, 'side', 20, { property: 9 })]]]) })
     await flushPromises()
-    expect(view.findAll('tbody th').map((head) => head.text()).filter((text) => /top|side/.test(text))).toHaveLength(2)
+    expect(
+      view
+        .findAll('tbody th')
+        .map((head) => head.text())
+        .filter((text) => /top|side/.test(text))
+    ).toHaveLength(2)
   })
 
   it('chooses rows: only these, without them, compared, on a list; a line is started on them or on the whole sentence', async () => {
     const view = await answered({ said: JSON.stringify(phones) })
     await view.findAll('tbody input')[0].trigger('change')
     await view.findAll('tbody input')[1].trigger('change')
-    await asked('/lists')[0].reply({ body: { lists: [{ id: 5, name: 'Good ones', kind: 'properties', values: [], version: 2 }, { id: 6, name: 'Words', kind: 'keywords', values: [], version: 1 }] } })
+    await asked('/lists')[0].reply({
+      body: {
+        lists: [
+          { id: 5, name: 'Good ones', kind: 'properties', values: [], version: 2 },
+          { id: 6, name: 'Words', kind: 'keywords', values: [], version: 1 }
+        ]
+      }
+    })
     await flushPromises()
     expect(view.findAll('[data-test=put-on] option').map((option) => option.text())).toEqual(['a list', 'Good ones'])
     await view.get('[data-test=put-on]').setValue('5')
-    expect(requests.find((request) => request.method === 'PUT')?.body).toEqual({ id: 5, version: 2, rename: null, add: ['9', '4'], remove: [] })
+    expect(requests.find((request) => request.method === 'PUT')?.body).toEqual({
+      id: 5,
+      version: 2,
+      rename: null,
+      add: ['9', '4'],
+      remove: []
+    })
     await view.get('[data-test=start-line]').trigger('click')
     expect(restrictionsOf(view.getComponent(StartLine).props('sentence'))).toEqual(['include device phone', 'include property 9,4'])
     view.getComponent(StartLine).vm.$emit('close')
@@ -153,9 +253,15 @@ describe('the Market', () => {
     await view.get('[data-test=compare]').trigger('click')
     await flushPromises()
     expect(router.currentRoute.value.query.compare).toBe('9,4')
-    await view.findAll('.MarketView-said button').find((button) => button.text() === 'leave them out')?.trigger('click')
+    await view
+      .findAll('.MarketView-said button')
+      .find((button) => button.text() === 'leave them out')
+      ?.trigger('click')
     await flushPromises()
-    expect(restrictionsOf(JSON.parse(router.currentRoute.value.query.said as string) as Sentence)).toEqual(['include device phone', 'exclude property 9,4'])
+    expect(restrictionsOf(JSON.parse(router.currentRoute.value.query.said as string) as Sentence)).toEqual([
+      'include device phone',
+      'exclude property 9,4'
+    ])
   })
 
   it('takes the sentence and the bid along to a property', async () => {
@@ -175,19 +281,56 @@ describe('the Market', () => {
 })
 
 describe('a property', () => {
-  const property = (over: Partial<PropertyView> = {}): PropertyView => ({
-    property: 9, name: 'Birch Daily', domain: 'birchdaily.example', class: 'site', category: 'news', home: 'Portugal', publisher: 'Birch House', anonymous: false,
-    placements: [{ placement: 31, position: 'top', size: '300x250', viewability: 0.6, bots: 0.02, grade: 'B' }, { placement: 32, position: 'side', size: '300x250', viewability: 0.5, bots: 0.02, grade: 'C' }],
-    file: { address: 'birchdaily.example/ads.txt', found: true, records: 3, problems: [{ line: 2, text: 'what', message: 'is not a record.' }] },
-    sellers: [
-      { source: 'Tidewater', seller: 'pub-1', sellerName: 'Birch House', relation: 'DIRECT', authorised: true, line: 1, problem: null }, { source: 'Sluice', seller: 'res-2', sellerName: null, relation: 'RESELLER', authorised: false, line: null, problem: 'The file does not name it.' }
-    ], ...over
-  } as PropertyView)
-  async function open(query: Record<string, string>, of: PropertyView | null = property(), counted = surveyOf([['placement', [row(31, 'top', 10), row(32, 'side', 70)]], ['source', [row(0, 'Tidewater')]], ['country', []], ['device', []]])) {
+  const property = (over: Partial<PropertyView> = {}): PropertyView =>
+    ({
+      property: 9,
+      name: 'Birch Daily',
+      domain: 'birchdaily.example',
+      class: 'site',
+      category: 'news',
+      home: 'Portugal',
+      publisher: 'Birch House',
+      anonymous: false,
+      placements: [
+        { placement: 31, position: 'top', size: '300x250', viewability: 0.6, bots: 0.02, grade: 'B' },
+        { placement: 32, position: 'side', size: '300x250', viewability: 0.5, bots: 0.02, grade: 'C' }
+      ],
+      file: {
+        address: 'birchdaily.example/ads.txt',
+        found: true,
+        records: 3,
+        problems: [{ line: 2, text: 'what', message: 'is not a record.' }]
+      },
+      sellers: [
+        { source: 'Tidewater', seller: 'pub-1', sellerName: 'Birch House', relation: 'DIRECT', authorised: true, line: 1, problem: null },
+        {
+          source: 'Sluice',
+          seller: 'res-2',
+          sellerName: null,
+          relation: 'RESELLER',
+          authorised: false,
+          line: null,
+          problem: 'The file does not name it.'
+        }
+      ],
+      ...over
+    }) as PropertyView
+  async function open(
+    query: Record<string, string>,
+    of: PropertyView | null = property(),
+    counted = surveyOf([
+      ['placement', [row(31, 'top', 10), row(32, 'side', 70)]],
+      ['source', [row(0, 'Tidewater')]],
+      ['country', []],
+      ['device', []]
+    ])
+  ) {
     await router.push({ name: 'property', params: { propertyId: 9 }, query })
     const view = mount(PropertyPage, { global: GLOBAL() })
     await settle()
-    await asked('/market/property')[0].reply(of ? { body: of } : { status: 404, body: { code: 'unknown', title: 'There is no such property.' } })
+    await asked('/market/property')[0].reply(
+      of ? { body: of } : { status: 404, body: { code: 'unknown', title: 'There is no such property.' } }
+    )
     await surveys('property')[0].reply({ body: counted })
     await flushPromises()
     return view
@@ -198,7 +341,12 @@ describe('a property', () => {
     const view = await open({ said: JSON.stringify(phones), bid: '700000' })
     expect(surveys('property')[0].body).toMatchObject({ bidMicros: 700_000 })
     expect(restrictionsOf(surveys('property')[0].body.sentence as Sentence)).toEqual(['include device phone', 'include property 9'])
-    expect(view.findAll('table')[1].findAll('tbody th').map((head) => head.text())).toEqual(['side', 'top'])
+    expect(
+      view
+        .findAll('table')[1]
+        .findAll('tbody th')
+        .map((head) => head.text())
+    ).toEqual(['side', 'top'])
     expect(view.text()).toContain('line 2: what is not a record.')
   })
 
@@ -208,18 +356,38 @@ describe('a property', () => {
     await view.get('[data-test=leave-source]').trigger('click')
     await flushPromises()
     expect([went(), router.currentRoute.value.query.bid]).toEqual([['include device phone', 'exclude source Sluice'], '700000'])
-    await view.findAll('button').find((button) => button.text() === 'without this property')?.trigger('click')
+    await view
+      .findAll('button')
+      .find((button) => button.text() === 'without this property')
+      ?.trigger('click')
     await flushPromises()
     expect(went()).toEqual(['include device phone', 'exclude source Sluice', 'exclude property 9'])
   })
 
-  it.each<[string, Partial<PropertyView>, string]>([['has no name', { file: null }, 'It is sold under a number'], ['has no file', { file: { address: 'birchdaily.example/ads.txt', found: false, records: 0, problems: [] } } as never, 'ads.txt is not there.']])('that %s says so', async (_, over, said) => {
+  it.each<[string, Partial<PropertyView>, string]>([
+    ['has no name', { file: null }, 'It is sold under a number'],
+    [
+      'has no file',
+      { file: { address: 'birchdaily.example/ads.txt', found: false, records: 0, problems: [] } } as never,
+      'ads.txt is not there.'
+    ]
+  ])('that %s says so', async (_, over, said) => {
     expect((await open({}, property(over))).text()).toContain(said)
   })
 
   it('of which the sentence finds nothing says so, and one that is not there too', async () => {
-    const nothing = surveyOf([['placement', []], ['source', []], ['country', []], ['device', []]], { total: { ...traffic(0), mostFloorsMicros: null } })
-    expect((await open({ said: JSON.stringify(phones) }, property(), nothing)).text()).toContain('“Anything on phones.” finds nothing here.')
+    const nothing = surveyOf(
+      [
+        ['placement', []],
+        ['source', []],
+        ['country', []],
+        ['device', []]
+      ],
+      { total: { ...traffic(0), mostFloorsMicros: null } }
+    )
+    expect((await open({ said: JSON.stringify(phones) }, property(), nothing)).text()).toContain(
+      '“Anything on phones.” finds nothing here.'
+    )
     requests.length = 0
     expect((await open({}, null)).get('[role=alert]').text()).toContain('There is no such property.')
   })
@@ -235,15 +403,40 @@ describe('rows side by side', () => {
 
   it('are counted each for itself and both together, and say how many people they share', async () => {
     const view = await open()
-    expect(surveys('compare-0').map(({ body }) => restrictionsOf(body.sentence as Sentence))).toEqual([['include device phone', 'include property 4']])
-    for (const n of [0, 1]) await surveys(`compare-${n}`)[0].reply({ body: surveyOf([['device', [row(0, 'phone', n === 0 ? 4000 : 1000), row(2, 'desktop', n === 0 ? 1000 : 4000)]], ['age', [row(1, '25–34', 5000)]]]) })
+    expect(surveys('compare-0').map(({ body }) => restrictionsOf(body.sentence as Sentence))).toEqual([
+      ['include device phone', 'include property 4']
+    ])
+    for (const n of [0, 1])
+      await surveys(`compare-${n}`)[0].reply({
+        body: surveyOf([
+          ['device', [row(0, 'phone', n === 0 ? 4000 : 1000), row(2, 'desktop', n === 0 ? 1000 : 4000)]],
+          ['age', [row(1, '25–34', 5000)]]
+        ])
+      })
     await settle()
     expect(surveys('compare-people')[0].body).toMatchObject({ compare: [4, 9] })
-    await surveys('compare-people')[0].reply({ body: surveyOf([['property', two]], { overlap: [[200, 50], [50, 400]] }) })
+    await surveys('compare-people')[0].reply({
+      body: surveyOf([['property', two]], {
+        overlap: [
+          [200, 50],
+          [50, 400]
+        ]
+      })
+    })
     await flushPromises()
     const [alder, birch] = view.findAll('article')
     expect([alder.text().includes('25 % are at Birch too.'), birch.text().includes('13 % are at Alder too.')]).toEqual([true, true])
-    expect([alder, birch].map((one) => one.get('.CompareRows-group').findAll('b').map((share) => share.text()))).toEqual([['80 %', '20 %'], ['20 %', '80 %']])
+    expect(
+      [alder, birch].map((one) =>
+        one
+          .get('.CompareRows-group')
+          .findAll('b')
+          .map((share) => share.text())
+      )
+    ).toEqual([
+      ['80 %', '20 %'],
+      ['20 %', '80 %']
+    ])
   })
 
   it('say what went wrong, and lead back', async () => {
@@ -257,7 +450,13 @@ describe('rows side by side', () => {
 })
 
 describe('a line from a sentence', () => {
-  const campaign = (id: number, endDate: string | null) => ({ id, advertiserId: 1, name: `Campaign ${id}`, goal: 'visits', flight: { startDate: '2026-01-01', endDate } })
+  const campaign = (id: number, endDate: string | null) => ({
+    id,
+    advertiserId: 1,
+    name: `Campaign ${id}`,
+    goal: 'visits',
+    flight: { startDate: '2026-01-01', endDate }
+  })
   async function open(sentence: Sentence, campaigns = [campaign(3, null), campaign(4, '2026-01-31')]) {
     const view = mount(StartLine, { props: { sentence }, global: GLOBAL() })
     await settle()
@@ -274,8 +473,20 @@ describe('a line from a sentence', () => {
     await view.get('[data-test=line-format]').setValue('pop')
     await view.get('[data-test=start]').trigger('click')
     const [{ path, body }] = requests.filter((request) => request.method === 'POST')
-    expect([path, body]).toMatchObject(['/campaigns/3/lines', { format: 'pop', zone: 'Europe/Lisbon', targeting: phones.targeting, price: { model: 'visit', bidMicros: null }, flight: { startDate: '2026-03-02', endDate: null }, name: 'Anything on phones.' }])
-    await requests.filter((request) => request.method === 'POST')[0].reply({ status: 422, body: { code: 'invalid', title: 'A line must lie inside its campaign.' } })
+    expect([path, body]).toMatchObject([
+      '/campaigns/3/lines',
+      {
+        format: 'pop',
+        zone: 'Europe/Lisbon',
+        targeting: phones.targeting,
+        price: { model: 'visit', bidMicros: null },
+        flight: { startDate: '2026-03-02', endDate: null },
+        name: 'Anything on phones.'
+      }
+    ])
+    await requests
+      .filter((request) => request.method === 'POST')[0]
+      .reply({ status: 422, body: { code: 'invalid', title: 'A line must lie inside its campaign.' } })
     await flushPromises()
     expect(view.get('[role=alert]').text()).toBe('A line must lie inside its campaign.')
     await view.get('[data-test=start]').trigger('click')

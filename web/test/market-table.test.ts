@@ -4,20 +4,42 @@ import { MARKET_COLUMNS, convertsAt, type MarketRow } from '@/views/market/colum
 import MarketTable from '@/views/market/MarketTable.vue'
 import { settle, traffic } from './support'
 
-const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({ key, label: `Property ${key}`, ...traffic(1000), own: null, ...over })
+const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({
+  key,
+  label: `Property ${key}`,
+  ...traffic(1000),
+  own: null,
+  ...over
+})
 
 describe('the table', () => {
-  const table = (rows: MarketRow[], over: object = {}) => mount(MarketTable, { props: { rows, columns: MARKET_COLUMNS.filter((column) => !column.hidden), by: 'property', sort: { id: 'day', down: true }, chosen: new Set<number>(), isWaiting: false, unfolds: true, unfolded: new Set<number>(), ...over } })
+  const table = (rows: MarketRow[], over: object = {}) =>
+    mount(MarketTable, {
+      props: {
+        rows,
+        columns: MARKET_COLUMNS.filter((column) => !column.hidden),
+        by: 'property',
+        sort: { id: 'day', down: true },
+        chosen: new Set<number>(),
+        isWaiting: false,
+        unfolds: true,
+        unfolded: new Set<number>(),
+        ...over
+      }
+    })
 
   it('fills a tall screen without being scrolled, and follows it as it grows', async () => {
     let resized: (entries: { contentRect: { height: number } }[]) => void = () => undefined
-    vi.stubGlobal('ResizeObserver', class {
-      constructor(hear: typeof resized) {
-        resized = hear
+    vi.stubGlobal(
+      'ResizeObserver',
+      class {
+        constructor(hear: typeof resized) {
+          resized = hear
+        }
+        observe() {}
+        disconnect() {}
       }
-      observe() {}
-      disconnect() {}
-    })
+    )
     const view = table(Array.from({ length: 400 }, (_, n) => marketRow(n)))
     const shown = () => view.findAll('.MarketTable-open').length
     resized([{ contentRect: { height: 540 } }])
@@ -46,12 +68,22 @@ describe('the table', () => {
 
   it('says how it is sorted, and asks for another order, a choice, placements and a page', async () => {
     const view = table([marketRow(1), { ...marketRow(2), isPlacement: true }])
-    expect(view.findAll('thead th').filter((head) => head.attributes('aria-sort') === 'descending').map((head) => head.text())).toEqual(['a day ↓'])
+    expect(
+      view
+        .findAll('thead th')
+        .filter((head) => head.attributes('aria-sort') === 'descending')
+        .map((head) => head.text())
+    ).toEqual(['a day ↓'])
     await view.get('thead button').trigger('click')
     await view.get('tbody input').trigger('change')
     await view.get('.MarketTable-fold').trigger('click')
     await view.get('.MarketTable-open').trigger('click')
-    expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([[['name']], [[1]], [[1]], [[1]]])
+    expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([
+      [['name']],
+      [[1]],
+      [[1]],
+      [[1]]
+    ])
     expect(view.findAll('tbody input')).toHaveLength(1)
     expect(table([]).text()).toContain('Nothing on the tape is like that.')
   })

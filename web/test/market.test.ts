@@ -38,14 +38,29 @@ const asked = (path: string) => requests.filter((request) => request.path.starts
 
 const row = (key: number, label: string, aDay = 1000): SurveyRowView => ({ key, label, ...traffic(aDay) })
 const surveyOf = (groups: [SurveyBy, SurveyRowView[]][]): SurveyView => ({
-  total: { ...traffic(5000), mostFloorsMicros: 400_000 }, groups: groups.map(([by, rows]) => ({ by, rows })), week: { opportunities: new Array<number>(168).fill(10), halfMicros: new Array<number>(168).fill(1e6), rivals: new Array<number>(168).fill(1) },
-  curve: [{ bidMicros: 100_000, share: 0.1 }, { bidMicros: 2_000_000, share: 1 }], overlap: [], every: 1, emptiedBy: null
+  total: { ...traffic(5000), mostFloorsMicros: 400_000 },
+  groups: groups.map(([by, rows]) => ({ by, rows })),
+  week: {
+    opportunities: new Array<number>(168).fill(10),
+    halfMicros: new Array<number>(168).fill(1e6),
+    rivals: new Array<number>(168).fill(1)
+  },
+  curve: [
+    { bidMicros: 100_000, share: 0.1 },
+    { bidMicros: 2_000_000, share: 1 }
+  ],
+  overlap: [],
+  every: 1,
+  emptiedBy: null
 })
 const include = (dimension: 'where' | 'device' | 'grade', values: string[]) => ({ dimension, mode: 'include' as const, values })
 
 describe('rows as phrases', () => {
   it.each<[SurveyBy, SurveyRowView[], string, string[]]>([
-    ['property', [row(4, 'A'), row(9, 'B')], 'property', ['4', '9']], ['country', [row(3, 'Germany')], 'where', ['DE']], ['device', [row(0, 'phone')], 'device', ['phone']], ['category', [row(5, 'anything')], 'category', []]
+    ['property', [row(4, 'A'), row(9, 'B')], 'property', ['4', '9']],
+    ['country', [row(3, 'Germany')], 'where', ['DE']],
+    ['device', [row(0, 'phone')], 'device', ['phone']],
+    ['category', [row(5, 'anything')], 'category', []]
   ])('of %s become values of a restriction', (by, rows, dimension, values) => {
     const [restriction] = restrictedTo(EVERYTHING, by, rows, 'include').targeting.restrictions
     expect(restriction?.dimension).toBe(dimension)
@@ -56,7 +71,9 @@ describe('rows as phrases', () => {
     expect(restrictedTo(EVERYTHING, 'format', [row(1, 'native')], 'include').formats).toEqual(['native'])
     expect([phraseFor('deal'), restrictedTo(EVERYTHING, 'deal', [row(1, 'x')], 'include')]).toEqual([null, EVERYTHING])
     const once = restrictedTo(EVERYTHING, 'property', [row(4, 'A')], 'exclude')
-    expect(restrictedTo(once, 'property', [row(5, 'B')], 'exclude').targeting.restrictions).toEqual([{ dimension: 'property', mode: 'exclude', values: ['4', '5'] }])
+    expect(restrictedTo(once, 'property', [row(5, 'B')], 'exclude').targeting.restrictions).toEqual([
+      { dimension: 'property', mode: 'exclude', values: ['4', '5'] }
+    ])
   })
 })
 
@@ -76,7 +93,11 @@ describe('a survey', () => {
 })
 
 describe('the sentence', () => {
-  const sentence: Sentence = { formats: ['native'], targeting: { restrictions: [include('device', ['phone']), include('where', ['ES'])] }, hours: null }
+  const sentence: Sentence = {
+    formats: ['native'],
+    targeting: { restrictions: [include('device', ['phone']), include('where', ['ES'])] },
+    hours: null
+  }
 
   it('has a button a phrase, marks the one that empties it, and offers what it does not say yet', async () => {
     const bar = mount(SentenceBar, { props: { sentence, emptiedBy: 'where' } })
@@ -94,7 +115,12 @@ describe('the sentence', () => {
     expect(requests[0].body).toMatchObject({ by: ['device'], without: 'device', sentence })
     await requests[0].reply({ body: surveyOf([['device', [row(2, 'desktop', 700), row(0, 'phone', 900), row(-1, 'unknown', 5)]]]) })
     await flushPromises()
-    expect(chooser.findAll('[role=option]').map((option) => option.text()).slice(0, 3)).toEqual(['✓phonesonly this9001.00', 'desktopsonly this7001.00', 'tabletsonly thisnone'])
+    expect(
+      chooser
+        .findAll('[role=option]')
+        .map((option) => option.text())
+        .slice(0, 3)
+    ).toEqual(['✓phonesonly this9001.00', 'desktopsonly this7001.00', 'tabletsonly thisnone'])
     await chooser.findAll('[role=option]')[1].trigger('click')
     const last = () => (chooser.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions[0].values
     expect(last()).toEqual(['phone', 'desktop'])
@@ -129,31 +155,65 @@ describe('the sentence', () => {
 
   it('fills countries in by groups, leaves values out, and a grade takes in the better ones', async () => {
     const where = mount(PhraseChooser, { props: { sentence, of: 'where' } })
-    await where.findAll('.PhraseChooser-groups button').find((button) => button.text() === 'Iberia')?.trigger('click')
+    await where
+      .findAll('.PhraseChooser-groups button')
+      .find((button) => button.text() === 'Iberia')
+      ?.trigger('click')
     expect((where.emitted('change') as [Sentence][])[0][0].targeting.restrictions[1].values).toEqual(['ES', 'PT'])
-    await requests.at(-1)?.reply({ body: surveyOf([['country', [row(1, 'Spain')]], ['region', []]]) })
+    await requests.at(-1)?.reply({
+      body: surveyOf([
+        ['country', [row(1, 'Spain')]],
+        ['region', []]
+      ])
+    })
     await flushPromises()
     await where.get('.PhraseChooser-foot input[type=checkbox]').trigger('change')
     expect((where.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions[1].mode).toBe('exclude')
-    const grade = mount(PhraseChooser, { props: { sentence: { ...EVERYTHING, targeting: { restrictions: [include('grade', ['B'])] } }, of: 'grade' } })
+    const grade = mount(PhraseChooser, {
+      props: { sentence: { ...EVERYTHING, targeting: { restrictions: [include('grade', ['B'])] } }, of: 'grade' }
+    })
     await requests.at(-1)?.reply({ body: surveyOf([['grade', [row(0, 'A'), row(1, 'B'), row(2, 'C')]]]) })
     await flushPromises()
-    expect(grade.findAll('[role=option]').map((option) => option.attributes('aria-selected'))).toEqual(['true', 'true', 'false', 'false', 'false'])
+    expect(grade.findAll('[role=option]').map((option) => option.attributes('aria-selected'))).toEqual([
+      'true',
+      'true',
+      'false',
+      'false',
+      'false'
+    ])
   })
 })
 
 describe('a sentence that wants some values and leaves others of the same out', () => {
-  const both: Sentence = { ...EVERYTHING, targeting: { restrictions: [include('where', ['ES', 'PT']), { dimension: 'where', mode: 'exclude', values: ['ES-MD'] }, include('device', ['phone'])] } }
-  const spoken = (bar: ReturnType<typeof mount>) => (bar.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions.map(({ mode, values }) => [mode, ...values].join(' '))
+  const both: Sentence = {
+    ...EVERYTHING,
+    targeting: {
+      restrictions: [
+        include('where', ['ES', 'PT']),
+        { dimension: 'where', mode: 'exclude', values: ['ES-MD'] },
+        include('device', ['phone'])
+      ]
+    }
+  }
+  const spoken = (bar: ReturnType<typeof mount>) =>
+    (bar.emitted('change') as [Sentence][]).at(-1)?.[0].targeting.restrictions.map(({ mode, values }) => [mode, ...values].join(' '))
 
   it('has a chooser for each, which changes its own', async () => {
     const bar = mount(SentenceBar, { props: { sentence: both, emptiedBy: null } })
     await bar.findAll('[data-phrase=where]')[1].trigger('click')
     expect(bar.findAll('[data-phrase=where]').map((phrase) => phrase.attributes('aria-expanded'))).toEqual(['false', 'true'])
-    await requests[0].reply({ body: surveyOf([['country', [row(1, 'Spain')]], ['region', []]]) })
+    await requests[0].reply({
+      body: surveyOf([
+        ['country', [row(1, 'Spain')]],
+        ['region', []]
+      ])
+    })
     await flushPromises()
     expect(bar.find('.PhraseChooser-foot input').exists()).toBe(false)
-    await bar.findAll('.PhraseChooser-groups button').find((button) => button.text() === 'Low Countries')?.trigger('click')
+    await bar
+      .findAll('.PhraseChooser-groups button')
+      .find((button) => button.text() === 'Low Countries')
+      ?.trigger('click')
     expect(spoken(bar)).toEqual(['include ES PT', 'exclude ES-MD NL BE', 'include phone'])
   })
 
@@ -165,7 +225,15 @@ describe('a sentence that wants some values and leaves others of the same out', 
   })
 
   it('drops a phrase without a chooser of its own mode only', async () => {
-    const sentence: Sentence = { ...EVERYTHING, targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: ['1', '2'] }, { dimension: 'placement', mode: 'exclude', values: ['2'] }] } }
+    const sentence: Sentence = {
+      ...EVERYTHING,
+      targeting: {
+        restrictions: [
+          { dimension: 'placement', mode: 'include', values: ['1', '2'] },
+          { dimension: 'placement', mode: 'exclude', values: ['2'] }
+        ]
+      }
+    }
     const bar = mount(SentenceBar, { props: { sentence, emptiedBy: null } })
     await bar.findAll('[data-phrase=placement]')[1].trigger('click')
     expect(spoken(bar)).toEqual(['include 1 2'])
@@ -174,14 +242,37 @@ describe('a sentence that wants some values and leaves others of the same out', 
 
 describe('hours of the week', () => {
   it('tells hours in words for those who do not see shades', () => {
-    expect(mount(WeekMap, { props: { week: surveyOf([]).week } }).get('.visually-hidden').text()).toContain('In the mean hour, Mon: 10 opportunities')
+    expect(
+      mount(WeekMap, { props: { week: surveyOf([]).week } })
+        .get('.visually-hidden')
+        .text()
+    ).toContain('In the mean hour, Mon: 10 opportunities')
   })
 })
 
 describe('lists', () => {
-  const list = (over: Partial<ListView> = {}): ListView => ({ id: 4, advertiserId: null, name: 'Never again', kind: 'placements', values: ['1', '2'], names: ['A, top', 'B, side'], group: null, version: 3, usedBy: [{ line: 7, name: 'A line' }], ...over })
+  const list = (over: Partial<ListView> = {}): ListView => ({
+    id: 4,
+    advertiserId: null,
+    name: 'Never again',
+    kind: 'placements',
+    values: ['1', '2'],
+    names: ['A, top', 'B, side'],
+    group: null,
+    version: 3,
+    usedBy: [{ line: 7, name: 'A line' }],
+    ...over
+  })
   async function open(lists = [list()]) {
-    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/market/lists', name: 'lists', component: ListsView }, { path: '/market', name: 'market', component: { template: '<i />' } }, { path: '/deals', name: 'deals', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }] })
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [
+        { path: '/market/lists', name: 'lists', component: ListsView },
+        { path: '/market', name: 'market', component: { template: '<i />' } },
+        { path: '/deals', name: 'deals', component: { template: '<i />' } },
+        { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }
+      ]
+    })
     await router.push('/market/lists?list=4')
     const view = mount(ListsView, { global: { plugins: [router] } })
     await settle()
@@ -196,9 +287,21 @@ describe('lists', () => {
     expect(view.text()).toContain('A line')
     await view.get('[data-test=paste]').setValue('1\n3\nx')
     await view.get('[data-test=read]').trigger('click')
-    await asked('/lists/read')[0].reply({ body: { values: ['3'], entries: 3, problems: [{ line: 1, text: '1', message: 'The list has it already.' }, { line: 3, text: 'x', message: 'A placement is a whole number.' }] } })
+    await asked('/lists/read')[0].reply({
+      body: {
+        values: ['3'],
+        entries: 3,
+        problems: [
+          { line: 1, text: '1', message: 'The list has it already.' },
+          { line: 3, text: 'x', message: 'A placement is a whole number.' }
+        ]
+      }
+    })
     await flushPromises()
-    expect(view.findAll('[data-test=problems] li').map((one) => one.text())).toEqual(['line 1: 1 The list has it already.', 'line 3: x A placement is a whole number.'])
+    expect(view.findAll('[data-test=problems] li').map((one) => one.text())).toEqual([
+      'line 1: 1 The list has it already.',
+      'line 3: x A placement is a whole number.'
+    ])
     await view.get('[data-test=add]').trigger('click')
     const save = requests.find((request) => request.method === 'PUT')
     expect(save?.body).toEqual({ id: 4, version: 3, rename: null, add: ['3'], remove: [] })
@@ -214,7 +317,10 @@ describe('lists', () => {
     await view.get('[data-test=save]').trigger('click')
     const saves = () => requests.filter((request) => request.method === 'PUT')
     expect(saves()[0].body.rename).toEqual({ from: 'Never again', to: 'Not again' })
-    await saves()[0].reply({ status: 409, body: { code: 'stale', title: 'The list was changed in the meantime; your edit was not saved.' } })
+    await saves()[0].reply({
+      status: 409,
+      body: { code: 'stale', title: 'The list was changed in the meantime; your edit was not saved.' }
+    })
     await asked('/lists')[2].reply({ body: { lists: [list({ name: 'Hardly again', version: 4 })] } })
     await flushPromises()
     expect(view.get('[role=alert]').text()).toContain('Somebody called it “Hardly again” meanwhile.')
@@ -230,17 +336,29 @@ describe('lists', () => {
 
   it('are saved as CSV, a value with a comma quoted', async () => {
     let saved: Blob | null = null
-    vi.stubGlobal('URL', Object.assign(URL, { createObjectURL: (blob: Blob) => ((saved = blob), 'blob:x'), revokeObjectURL: () => undefined }))
+    vi.stubGlobal(
+      'URL',
+      Object.assign(URL, { createObjectURL: (blob: Blob) => ((saved = blob), 'blob:x'), revokeObjectURL: () => undefined })
+    )
     const view = await open([list({ kind: 'keywords', values: ['moon, full', '=1+1'], names: [] })])
-    await view.findAll('.ListsView-name button').find((button) => button.text() === 'CSV')?.trigger('click')
+    await view
+      .findAll('.ListsView-name button')
+      .find((button) => button.text() === 'CSV')
+      ?.trigger('click')
     await vi.waitFor(() => expect(saved).not.toBeNull())
     expect(await (saved as unknown as Blob).text()).toBe(`"moon, full"\r\n'=1+1\r\n`)
   })
 
   it('say what went wrong, and a group has no paste', async () => {
     const view = await open()
-    await view.findAll('.ListsView-name button').find((button) => button.text() === 'Delete')?.trigger('click')
-    await asked('/lists/delete')[0].reply({ status: 409, body: { code: 'conflict', title: 'It is followed by "A line"; copy its values there first.' } })
+    await view
+      .findAll('.ListsView-name button')
+      .find((button) => button.text() === 'Delete')
+      ?.trigger('click')
+    await asked('/lists/delete')[0].reply({
+      status: 409,
+      body: { code: 'conflict', title: 'It is followed by "A line"; copy its values there first.' }
+    })
     await flushPromises()
     expect(view.get('[role=alert]').text()).toContain('followed by "A line"')
     expect((await open([list({ kind: 'group', values: [], names: [], usedBy: [] })])).find('[data-test=paste]').exists()).toBe(false)
@@ -249,14 +367,64 @@ describe('lists', () => {
 
 describe('deals', () => {
   const deals: Deals = {
-    deals: [{ id: 313, name: 'Gannet House, display', publisher: 'Gannet House', kind: 'fixed', priceMicros: 1_400_000, placements: 8, format: 'display', volume: 3000, leastSpendMicros: null, untilHour: 10, isExpired: true, usedBy: [] }],
-    asks: [{ id: 2, publisher: 'Rowan House', format: 'display', kind: 'floor', priceMicros: 600_000, volume: 20_000, about: 'travel', note: '', askedHour: 1448, state: 'countered', answeredHour: 1450, dealId: null, rule: 'volume', answer: 'We promise half.', offered: { priceMicros: 600_000, volume: 10_200 } }],
+    deals: [
+      {
+        id: 313,
+        name: 'Gannet House, display',
+        publisher: 'Gannet House',
+        kind: 'fixed',
+        priceMicros: 1_400_000,
+        placements: 8,
+        format: 'display',
+        volume: 3000,
+        leastSpendMicros: null,
+        untilHour: 10,
+        isExpired: true,
+        usedBy: []
+      }
+    ],
+    asks: [
+      {
+        id: 2,
+        publisher: 'Rowan House',
+        format: 'display',
+        kind: 'floor',
+        priceMicros: 600_000,
+        volume: 20_000,
+        about: 'travel',
+        note: '',
+        askedHour: 1448,
+        state: 'countered',
+        answeredHour: 1450,
+        dealId: null,
+        rule: 'volume',
+        answer: 'We promise half.',
+        offered: { priceMicros: 600_000, volume: 10_200 }
+      }
+    ],
     publishers: [{ publisher: 5, name: 'Rowan House', formats: ['display'] }]
   }
   async function open() {
-    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', name: 'deals', component: DealsView }, { path: '/m', name: 'market', component: { template: '<i />' } }, { path: '/l', name: 'lists', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }] })
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [
+        { path: '/', name: 'deals', component: DealsView },
+        { path: '/m', name: 'market', component: { template: '<i />' } },
+        { path: '/l', name: 'lists', component: { template: '<i />' } },
+        { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }
+      ]
+    })
     await router.push('/')
-    useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+    useMarket().run = {
+      running: false,
+      hour: 1450,
+      fromHour: 1450,
+      targetHour: 1450,
+      wins: 0,
+      spendMicros: 0,
+      trouble: null,
+      playing: false
+    }
     const view = mount(DealsView, { global: { plugins: [router] } })
     await settle()
     await asked('/deals')[0].reply({ body: deals })
@@ -282,28 +450,52 @@ describe('deals', () => {
     await view.get('#ask-price').setValue('1.20')
     await view.get('[data-test=ask-about]').setValue('travel')
     await view.get('form').trigger('submit')
-    expect(asked('/deals/ask')[0].body).toMatchObject({ publisher: 5, format: 'display', priceMicros: 1_200_000, volume: 20_000, about: 'travel', videoKind: null })
-    await asked('/deals/ask')[0].reply({ status: 422, body: { code: 'invalid', title: 'No.', issues: [{ field: 'publisher', message: 'Nobody sells that here.' }] } })
+    expect(asked('/deals/ask')[0].body).toMatchObject({
+      publisher: 5,
+      format: 'display',
+      priceMicros: 1_200_000,
+      volume: 20_000,
+      about: 'travel',
+      videoKind: null
+    })
+    await asked('/deals/ask')[0].reply({
+      status: 422,
+      body: { code: 'invalid', title: 'No.', issues: [{ field: 'publisher', message: 'Nobody sells that here.' }] }
+    })
     await flushPromises()
     expect([said(), (view.get('#ask-price').element as HTMLInputElement).value]).toEqual([['Nobody sells that here.'], '1.20'])
   })
 
   it('of a line are those of its format, and the open market is left when only deals are wanted', async () => {
-    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/', name: 'deals', component: { template: '<i />' } }] })
-    const field = mount(BuysField, { props: { draft: draftOf({ buys: { open: true, deals: [313] } }), disabled: false }, global: { plugins: [router] } })
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [{ path: '/', name: 'deals', component: { template: '<i />' } }]
+    })
+    const field = mount(BuysField, {
+      props: { draft: draftOf({ buys: { open: true, deals: [313] } }), disabled: false },
+      global: { plugins: [router] }
+    })
     await settle()
     await asked('/deals')[0].reply({ body: deals })
     await flushPromises()
     expect(field.text()).toContain('313 Gannet House')
     await field.get('input[type=checkbox]').setValue(false)
     expect(field.emitted('change')?.[0]).toEqual([{ open: false, deals: [313] }])
-    expect(mount(BuysField, { props: { draft: draftOf({ format: 'audio' }), disabled: false }, global: { plugins: [router] } }).text()).toContain('no deal for audio')
+    expect(
+      mount(BuysField, { props: { draft: draftOf({ format: 'audio' }), disabled: false }, global: { plugins: [router] } }).text()
+    ).toContain('no deal for audio')
   })
 })
 
 describe('limits and caps', () => {
   it('are edited each in its field, and what is wrong is said below them', async () => {
-    const fields = mount(LimitFields, { props: { id: 'x', budget: { dailyMicros: 7_000_000, totalMicros: null, weeklyImpressions: 900 }, problems: { 'budget.weeklyMicros': 'The weekly budget must be more than 0.' } } })
+    const fields = mount(LimitFields, {
+      props: {
+        id: 'x',
+        budget: { dailyMicros: 7_000_000, totalMicros: null, weeklyImpressions: 900 },
+        problems: { 'budget.weeklyMicros': 'The weekly budget must be more than 0.' }
+      }
+    })
     await flushPromises()
     expect((fields.get('#x-daily').element as HTMLInputElement).value).toBe('7.00')
     expect(fields.get('[role=alert]').text()).toBe('The weekly budget must be more than 0.')
@@ -315,28 +507,63 @@ describe('limits and caps', () => {
     const caps = [{ times: 3, hours: 24 }]
     const fields = mount(CapFields, { props: { caps } })
     await fields.get('[data-test=add-cap]').trigger('click')
-    await fields.findAll('button').find((button) => button.text() === 'Remove')?.trigger('click')
-    expect(fields.emitted('change')).toEqual([[[{ times: 3, hours: 24 }, { times: 3, hours: 24 }]], [[]]])
+    await fields
+      .findAll('button')
+      .find((button) => button.text() === 'Remove')
+      ?.trigger('click')
+    expect(fields.emitted('change')).toEqual([
+      [
+        [
+          { times: 3, hours: 24 },
+          { times: 3, hours: 24 }
+        ]
+      ],
+      [[]]
+    ])
     expect(caps).toEqual([{ times: 3, hours: 24 }])
   })
 })
 
 describe('what lines win together', () => {
   it('says for each what is kept of what it would win alone', () => {
-    const table = mount(MatesTable, { props: { together: { every: 1, lines: [{ line: null, alone: { wins: 1000, spendMicros: 1e6 }, together: { wins: 250, spendMicros: 3e5 } }, { line: 9, alone: { wins: 0, spendMicros: 0 }, together: { wins: 0, spendMicros: 0 } }] } } })
+    const table = mount(MatesTable, {
+      props: {
+        together: {
+          every: 1,
+          lines: [
+            { line: null, alone: { wins: 1000, spendMicros: 1e6 }, together: { wins: 250, spendMicros: 3e5 } },
+            { line: 9, alone: { wins: 0, spendMicros: 0 }, together: { wins: 0, spendMicros: 0 } }
+          ]
+        }
+      }
+    })
     expect(table.findAll('tbody tr').map((one) => one.text())).toEqual(['this line1,00025025 %€0.30', 'line 900–€0.00'])
   })
 })
 
 describe('shop visits', () => {
   const props = { campaign: 1, line: null, from: '2026-02-16', to: '2026-03-01', hour: 1450 }
-  const visits = (ratio: object | null) => ({ visits: { shops: ['Nightjar Berlin'], panel: 2000, exposed: 900, exposedDays: 6000, exposedVisits: 40, otherDays: 20_000, otherVisits: 120, expectedVisits: 36, ratio } })
+  const visits = (ratio: object | null) => ({
+    visits: {
+      shops: ['Nightjar Berlin'],
+      panel: 2000,
+      exposed: 900,
+      exposedDays: 6000,
+      exposedVisits: 40,
+      otherDays: 20_000,
+      otherVisits: 120,
+      expectedVisits: 36,
+      ratio
+    }
+  })
 
   it('are told with their range, and with a word where it tells nothing', async () => {
     const view = mount(ShopVisits, { props })
     await asked('/campaigns/1/shop-visits')[0].reply({ body: visits({ value: 1.111, low: 0.8, high: 1.5 }) })
     await flushPromises()
-    expect(view.text()).toContain('they came 40 times; others of their age would have come 36.0 times: 11 % more (90 % range: 20 % fewer to 50 % more; too few to say whether the ads bring them)')
+    expect(view.text()).toContain(
+      'they came 40 times; others of their age would have come 36.0 times: 11 % more (90 % range: 20 % fewer to 50 % more; too few to say whether the ads bring them)'
+    )
     await view.setProps({ line: 7 })
     expect(asked('/campaigns/1/shop-visits')[1].path).toContain('line=7')
     await asked('/campaigns/1/shop-visits')[1].reply({ body: visits(null) })

@@ -78,9 +78,24 @@ describe('a field row', () => {
 })
 
 describe('the forecast panel', () => {
-  const panel = (over: object = {}) => mount(ForecastPanel, {
-    props: { figures: figuresOf(4000), was: null, ladder: null, sieve: null, breakdowns: null, holdbacks: null, together: null, draft: draftOf(), isAsking: false, error: null, waitsFor: null, disabled: false, ...over }
-  })
+  const panel = (over: object = {}) =>
+    mount(ForecastPanel, {
+      props: {
+        figures: figuresOf(4000),
+        was: null,
+        ladder: null,
+        sieve: null,
+        breakdowns: null,
+        holdbacks: null,
+        together: null,
+        draft: draftOf(),
+        isAsking: false,
+        error: null,
+        waitsFor: null,
+        disabled: false,
+        ...over
+      }
+    })
 
   it('says what a figure was, and only when it moved', () => {
     expect(panel().text()).not.toContain('was')
@@ -120,11 +135,22 @@ describe('the forecast panel', () => {
     expect(shown.get('[data-test=remark]').text()).toContain('raise the bid to 3.00, for 900 more wins a day')
     await shown.get('[data-test=holdbacks] button').trigger('click')
     expect(shown.emitted('change')).toEqual([[change]])
-    expect(panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false }], disabled: true }).find('[data-test=holdbacks] button').exists()).toBe(false)
+    expect(
+      panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false }], disabled: true })
+        .find('[data-test=holdbacks] button')
+        .exists()
+    ).toBe(false)
   })
 
   it('lifts a restriction by its place in the draft', async () => {
-    const draft = draftOf({ targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'where', mode: 'include', values: ['PT'] }] } })
+    const draft = draftOf({
+      targeting: {
+        restrictions: [
+          { dimension: 'device', mode: 'include', values: ['phone'] },
+          { dimension: 'where', mode: 'include', values: ['PT'] }
+        ]
+      }
+    })
     const shown = panel({ sieve: SIEVE, draft })
     expect(shown.get('[data-test=sieve]').text()).toContain('where Portugal')
     await shown.get('[data-test=sieve] button').trigger('click')
@@ -133,7 +159,12 @@ describe('the forecast panel', () => {
 
   it('breaks the wins down by what is chosen, and by day of the flight', async () => {
     const row = (value: number, wins: number) => ({ value, matched: wins * 2, wins, spendMicros: wins * 1000 })
-    const by = Object.fromEntries(['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'].map((name) => [name, [row(0, 30), row(1, 20)]]))
+    const by = Object.fromEntries(
+      ['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'].map((name) => [
+        name,
+        [row(0, 30), row(1, 20)]
+      ])
+    )
     const shown = panel({ breakdowns: { days: [{ wins: 5, spendMicros: 6_000_000 }], by } })
     expect(shown.get('[data-test=breakdown]').text()).toContain('Portugal')
     await shown.get('[data-test=breakdown] select').setValue('device')
@@ -147,7 +178,9 @@ describe('the forecast panel', () => {
     expect(twice.text()).toContain('40 days of the flight; people of the first 28')
     expect(twice.findAll('.FrequencyBars > div').map((bar) => bar.get('span').text())).toEqual(['1–2', '3–4', '5–6', '7–8', '9+'])
     expect(panel().findAll('.FrequencyBars > div')).toHaveLength(10)
-    expect(panel({ figures: figuresOf(1, { flight: { ...figuresOf(1).flight, open: true, replayedDays: 28 } }) }).text()).toContain('Next 28 days of an open flight')
+    expect(panel({ figures: figuresOf(1, { flight: { ...figuresOf(1).flight, open: true, replayedDays: 28 } }) }).text()).toContain(
+      'Next 28 days of an open flight'
+    )
   })
 })
 
@@ -158,7 +191,10 @@ describe('the bid ladder', () => {
     expect(mark.attributes('aria-valuetext')).toBe('2.00: 180 wins a day')
     await mark.trigger('keydown', { key: 'ArrowRight' })
     await mark.trigger('keydown', { key: 'PageDown' })
-    expect(ladder.emitted('bid')).toEqual([[2_100_000, true], [1_500_000, true]])
+    expect(ladder.emitted('bid')).toEqual([
+      [2_100_000, true],
+      [1_500_000, true]
+    ])
     expect(ladder.text()).toContain('nine in ten')
     const still = mount(BidLadder, { props: { ladder: LADDER, bidMicros: 2_000_000, step: 1000, disabled: true } })
     await still.get('[role=slider]').trigger('keydown', { key: 'ArrowRight' })
@@ -181,7 +217,11 @@ describe('the hours of the week', () => {
     expect(grid.emitted('update:hours')?.[1]).toEqual([null])
     await grid.get('[data-hour="0"]').trigger('keydown', { key: 'ArrowDown' })
     await grid.get('table').trigger('keydown', { key: ' ' })
-    expect((grid.emitted('update:hours')?.[2] as [{ perMille: number[] }])[0].perMille.flatMap((perMille, hour) => (perMille === 0 ? [hour] : []))).toEqual([3, 4, 27])
+    expect(
+      (grid.emitted('update:hours')?.[2] as [{ perMille: number[] }])[0].perMille.flatMap((perMille, hour) =>
+        perMille === 0 ? [hour] : []
+      )
+    ).toEqual([3, 4, 27])
     await grid.get('.HourGrid-words button').trigger('click')
     expect(grid.emitted('update:hours')?.at(-1)).toEqual([null])
   })
@@ -189,18 +229,36 @@ describe('the hours of the week', () => {
 
 describe('a stale edit', () => {
   it('names each field with both values and offers both ways', async () => {
-    const note = mount(StaleEditNote, { props: { stale: { version: 3, draft: viewOf().draft, changes: [{ field: 'price.bidMicros', before: '2.00', after: '1.50' }] } } })
+    const note = mount(StaleEditNote, {
+      props: { stale: { version: 3, draft: viewOf().draft, changes: [{ field: 'price.bidMicros', before: '2.00', after: '1.50' }] } }
+    })
     expect(note.text()).toContain('Bid: you have 2.00, saved is 1.50')
     for (const button of note.findAll('button')) await button.trigger('click')
     expect(note.emitted('settle')).toEqual([[false], [true]])
   })
   it('fields have the names the form uses', () => {
-    expect(['price.bidMicros', 'targeting.where', 'targeting.placement.exclude', 'targeting.size.include', 'odd'].map(fieldName)).toEqual(['Bid', 'Where', 'Placements, left out', 'Sizes', 'odd'])
+    expect(['price.bidMicros', 'targeting.where', 'targeting.placement.exclude', 'targeting.size.include', 'odd'].map(fieldName)).toEqual([
+      'Bid',
+      'Where',
+      'Placements, left out',
+      'Sizes',
+      'odd'
+    ])
   })
 })
 
 describe('the confirmation', () => {
-  const plan = { findings: [], campaigns: 1, lines: 1, ads: 2, mostADayMicros: 4_000_000, mostInAllMicros: 120_000_000, changes: [], isLive: false, waits: false }
+  const plan = {
+    findings: [],
+    campaigns: 1,
+    lines: 1,
+    ads: 2,
+    mostADayMicros: 4_000_000,
+    mostInAllMicros: 120_000_000,
+    changes: [],
+    isLive: false,
+    waits: false
+  }
   async function opened(answer: object) {
     const dialog = mount(ConfirmLive, { props: { line: viewOf() }, attachTo: document.body })
     await settle()
@@ -227,7 +285,13 @@ describe('the confirmation', () => {
   })
 
   it('stops for what is missing and offers no way round it', async () => {
-    const dialog = await opened({ ...plan, findings: [{ severity: 'stops', field: 'targeting.where', message: 'Choose at least one country.' }, { severity: 'warns', field: 'caps', message: 'No cap.' }] })
+    const dialog = await opened({
+      ...plan,
+      findings: [
+        { severity: 'stops', field: 'targeting.where', message: 'Choose at least one country.' },
+        { severity: 'warns', field: 'caps', message: 'No cap.' }
+      ]
+    })
     expect(text()).toContain('Where. Choose at least one country.')
     expect(text()).toContain('No cap.')
     expect(document.querySelector('[data-test=confirm-live]')).toBeNull()
@@ -256,7 +320,14 @@ describe('the confirmation', () => {
   })
 
   it('shows the edits of a line that is live already', async () => {
-    const dialog = await opened({ ...plan, campaigns: 0, lines: 0, ads: 0, isLive: true, changes: [{ field: 'price.bidMicros', before: '2.00', after: '1.50' }] })
+    const dialog = await opened({
+      ...plan,
+      campaigns: 0,
+      lines: 0,
+      ads: 0,
+      isLive: true,
+      changes: [{ field: 'price.bidMicros', before: '2.00', after: '1.50' }]
+    })
     expect(text()).toContain('The line stays one line')
     expect(text()).toMatch(/Bid: 2\.00\s*→\s*1\.50/)
     dialog.unmount()
@@ -279,7 +350,18 @@ describe('stores', () => {
 
   it('the market follows events and says why a run did not start', async () => {
     const market = useMarket()
-    market.onEvent({ kind: 'market', running: true, hour: 1449, fromHour: 1448, targetHour: 1472, wins: 9, spendMicros: 5, trouble: null, playing: false, balanceMicros: 77 })
+    market.onEvent({
+      kind: 'market',
+      running: true,
+      hour: 1449,
+      fromHour: 1448,
+      targetHour: 1472,
+      wins: 9,
+      spendMicros: 5,
+      trouble: null,
+      playing: false,
+      balanceMicros: 77
+    })
     expect([market.run.hour, market.run.wins, market.balanceMicros]).toEqual([1449, 9, 77])
     const starting = market.start(24)
     await requests[0].reply({ status: 409, body: { code: 'conflict', title: 'The market is running already.' } })
@@ -297,7 +379,10 @@ describe('stores', () => {
     expect(manifest.advertiserOf(1)?.name).toBe('new')
     expect(manifest.isEmpty).toBe(true)
     const third = manifest.load()
-    await requests[2].reply({ status: 500, body: { code: 'unexpected', title: 'Something went wrong on our side.', detail: 'It is noted under 1.' } })
+    await requests[2].reply({
+      status: 500,
+      body: { code: 'unexpected', title: 'Something went wrong on our side.', detail: 'It is noted under 1.' }
+    })
     await third
     expect(manifest.error).toBe('Something went wrong on our side. It is noted under 1.')
     expect(manifest.advertiserOf(1)?.name).toBe('new')
@@ -306,7 +391,11 @@ describe('stores', () => {
 
 describe('the client', () => {
   it('tells an abandoned request from a failure, and a server that is away from one that answers nonsense', async () => {
-    expect([isAbort(new DOMException('', 'AbortError')), isAbort(new ApiError(409, 'superseded', '')), isAbort(new ApiError(409, 'stale', ''))]).toEqual([true, true, false])
+    expect([
+      isAbort(new DOMException('', 'AbortError')),
+      isAbort(new ApiError(409, 'superseded', '')),
+      isAbort(new ApiError(409, 'stale', ''))
+    ]).toEqual([true, true, false])
     const manifest = useManifest()
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('Failed to fetch')))
     await manifest.load()

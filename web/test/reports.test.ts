@@ -2,7 +2,14 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { DIMENSION_SETS, type OpportunityTrace, type ReportRowView, type ReportView, type TodayView, type TraceView as Trace } from '@tin-harbor/core/buying'
+import {
+  DIMENSION_SETS,
+  type OpportunityTrace,
+  type ReportRowView,
+  type ReportView,
+  type TodayView,
+  type TraceView as Trace
+} from '@tin-harbor/core/buying'
 import { wilson } from '@tin-harbor/core/report'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
@@ -69,18 +76,43 @@ describe('the run controls', () => {
 })
 
 describe('today by hour', () => {
-  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: hour < 6 ? 200_000 : 0, matched: hour < 6 ? 400 : 0, wins: hour < 6 ? 100 : 0, viewable: hour < 6 ? 60 : 0, clicks: hour === 2 ? 3 : 0 }))
-  const today = (over: Partial<TodayView> = {}): TodayView => ({ date: '2026-03-02', hour: 6, hours, yesterday: hours, plannedMicros: Array.from({ length: 25 }, (_, hour) => hour * 250_000), ...over })
+  const hours = Array.from({ length: 24 }, (_, hour) => ({
+    spendMicros: hour < 6 ? 200_000 : 0,
+    matched: hour < 6 ? 400 : 0,
+    wins: hour < 6 ? 100 : 0,
+    viewable: hour < 6 ? 60 : 0,
+    clicks: hour === 2 ? 3 : 0
+  }))
+  const today = (over: Partial<TodayView> = {}): TodayView => ({
+    date: '2026-03-02',
+    hour: 6,
+    hours,
+    yesterday: hours,
+    plannedMicros: Array.from({ length: 25 }, (_, hour) => hour * 250_000),
+    ...over
+  })
 
   it('says what was spent of what is planned by now, shown and clicked', () => {
-    const text = mount(TodayChart, { props: { today: today() } }).get('figcaption').text()
+    const text = mount(TodayChart, { props: { today: today() } })
+      .get('figcaption')
+      .text()
     expect(text).toContain('€1.20 of €1.50 planned by now, 600 shown, 3 clicks')
-    expect(mount(TodayChart, { props: { today: today({ plannedMicros: null }) } }).get('figcaption').text()).not.toContain('planned by now')
+    expect(
+      mount(TodayChart, { props: { today: today({ plannedMicros: null }) } })
+        .get('figcaption')
+        .text()
+    ).not.toContain('planned by now')
   })
 })
 
 describe('today by hour, other than spend', () => {
-  const hours = Array.from({ length: 24 }, (_, hour) => ({ spendMicros: 0, matched: hour === 3 ? 0 : 400, wins: hour === 3 ? 0 : 100, viewable: hour === 3 ? 0 : 60, clicks: hour === 2 ? 3 : 0 }))
+  const hours = Array.from({ length: 24 }, (_, hour) => ({
+    spendMicros: 0,
+    matched: hour === 3 ? 0 : 400,
+    wins: hour === 3 ? 0 : 100,
+    viewable: hour === 3 ? 0 : 60,
+    clicks: hour === 2 ? 3 : 0
+  }))
   const today: TodayView = { date: '2026-03-02', hour: 6, hours, yesterday: hours.map((of) => ({ ...of, clicks: 1 })), plannedMicros: null }
   async function choose(what: string) {
     const chart = mount(TodayChart, { props: { today }, attachTo: document.body })
@@ -102,8 +134,13 @@ describe('today by hour, other than spend', () => {
     expect(data('today').slice(1, 4)).toEqual([0, 3, null])
     expect(data('today', 1).slice(2, 4)).toEqual([[100 * low, 100 * high], null])
     expect(data('yesterday').slice(2, 4)).toEqual([1, null])
-    const all = wilson(3, hours.reduce((sum, of) => sum + of.wins, 0))
-    expect(chart.get('figcaption').text()).toContain(`${((100 * 3) / 2300).toFixed(2)} % clicks of what was shown, ${(100 * all.low).toFixed(2)} % to ${(100 * all.high).toFixed(2)} % in 9 of 10`)
+    const all = wilson(
+      3,
+      hours.reduce((sum, of) => sum + of.wins, 0)
+    )
+    expect(chart.get('figcaption').text()).toContain(
+      `${((100 * 3) / 2300).toFixed(2)} % clicks of what was shown, ${(100 * all.low).toFixed(2)} % to ${(100 * all.high).toFixed(2)} % in 9 of 10`
+    )
     await chart.get('input[value="win rate"]').setValue()
     expect(data('today')[0]).toBe(25)
     expect(chart.get('canvas').attributes('aria-label')).toContain('win rate, 25 % won of what it matched')
@@ -112,10 +149,47 @@ describe('today by hour, other than spend', () => {
 
 describe('reports', () => {
   const row = (label: string, over: Partial<ReportRowView> = {}): ReportRowView => ({
-    key: label.length, label, wins: 5000, people: 3000, frequency: 1.67, viewable: 3000, viewableShare: 0.6, views: 3000, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0, clicks: 25, clickRate: 0.005, clickRange: { low: 0.0035, high: 0.007 },
-    visits: 25, stays: 11, pages: 18, conversions: 2, viewConversions: 1, assists: 0, valueMicros: 48_000_000, spendMicros: 6_000_000, dataMicros: 0, feeMicros: 700_000, cpmMicros: 1_200_000, costMicros: 3_000_000, costRange: { low: 1_000_000, high: 9_000_000 }, ...over
+    key: label.length,
+    label,
+    wins: 5000,
+    people: 3000,
+    frequency: 1.67,
+    viewable: 3000,
+    viewableShare: 0.6,
+    views: 3000,
+    reached: [0, 0, 0, 0],
+    overlayClicks: 0,
+    unmutes: 0,
+    shares: 0,
+    clicks: 25,
+    clickRate: 0.005,
+    clickRange: { low: 0.0035, high: 0.007 },
+    visits: 25,
+    stays: 11,
+    pages: 18,
+    conversions: 2,
+    viewConversions: 1,
+    assists: 0,
+    valueMicros: 48_000_000,
+    spendMicros: 6_000_000,
+    dataMicros: 0,
+    feeMicros: 700_000,
+    cpmMicros: 1_200_000,
+    costMicros: 3_000_000,
+    costRange: { low: 1_000_000, high: 9_000_000 },
+    ...over
   })
-  const view = (): ReportView => ({ by: 'placement', from: '2026-02-16', to: '2026-03-01', windowHours: 720, campaign: null, line: null, rows: [row('Loan Word Index'), row('Tern', { wins: 40, costMicros: null, conversions: 0, costRange: { low: 2_000_000, high: null } })], total: row('in all', { wins: 5040 }), milliseconds: 12 })
+  const view = (): ReportView => ({
+    by: 'placement',
+    from: '2026-02-16',
+    to: '2026-03-01',
+    windowHours: 720,
+    campaign: null,
+    line: null,
+    rows: [row('Loan Word Index'), row('Tern', { wins: 40, costMicros: null, conversions: 0, costRange: { low: 2_000_000, high: null } })],
+    total: row('in all', { wins: 5040 }),
+    milliseconds: 12
+  })
   async function open(path: string) {
     const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: ReportsView }] })
     await router.push(path)
@@ -141,7 +215,10 @@ describe('reports', () => {
     await router.push('/reports?by=age')
     await flushPromises()
     expect(asked()[0].wasAborted).toBe(true)
-    await asked()[1].reply({ status: 500, body: { title: 'Hour 1,400 of the delivery log is damaged: The checksum of a log row does not fit its data.', code: 'records-failed' } })
+    await asked()[1].reply({
+      status: 500,
+      body: { title: 'Hour 1,400 of the delivery log is damaged: The checksum of a log row does not fit its data.', code: 'records-failed' }
+    })
     await flushPromises()
     expect(page.get('[role=alert]').text()).toContain('is damaged')
     await page.get('[role=alert] button').trigger('click')
@@ -150,14 +227,62 @@ describe('reports', () => {
 })
 
 describe('the trace', () => {
-  const counts = { no_ad: 0, below_floor: 10, outbid: 190, no_money: 0, total_budget: 0, period_budget: 100, placement_limit: 0, paced_out: 400, capped: 50, gap: 0, outbid_after_discount: 0, won: 250, own_line: 0 }
+  const counts = {
+    no_ad: 0,
+    below_floor: 10,
+    outbid: 190,
+    no_money: 0,
+    total_budget: 0,
+    period_budget: 100,
+    placement_limit: 0,
+    paced_out: 400,
+    capped: 50,
+    gap: 0,
+    outbid_after_discount: 0,
+    won: 250,
+    own_line: 0
+  }
   const trace: Trace = {
-    line: 7, from: 1200, to: 1368, offered: 100_000, hours: 168, tapeFirstDay: 46, sieve: [{ name: 'in slots that its ads fit', left: 5000, low: 4980, high: 5020 }, { name: 'where: Germany', left: 1000, low: 940, high: 1060 }], matched: 1000, counts, short: [30, 20, 50, 60, 30, 10],
-    stair: [{ name: 'matched', left: 1000, lost: 0, outcomes: [], forecast: 1010 }, { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'], forecast: 790 }, { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'], forecast: null }, { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'], forecast: 248 }],
-    lifts: [{ loss: 'budget', lost: 500, change: 'raise its limits of money and impressions by a quarter', bidFactor: null, wins: 312, outcomes: ['period_budget', 'paced_out'] }], forecast: { wins: 248, low: 230, high: 270 }
+    line: 7,
+    from: 1200,
+    to: 1368,
+    offered: 100_000,
+    hours: 168,
+    tapeFirstDay: 46,
+    sieve: [
+      { name: 'in slots that its ads fit', left: 5000, low: 4980, high: 5020 },
+      { name: 'where: Germany', left: 1000, low: 940, high: 1060 }
+    ],
+    matched: 1000,
+    counts,
+    short: [30, 20, 50, 60, 30, 10],
+    stair: [
+      { name: 'matched', left: 1000, lost: 0, outcomes: [], forecast: 1010 },
+      { name: 'over rivals', left: 800, lost: 200, outcomes: ['outbid'], forecast: 790 },
+      { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'], forecast: null },
+      { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'], forecast: 248 }
+    ],
+    lifts: [
+      {
+        loss: 'budget',
+        lost: 500,
+        change: 'raise its limits of money and impressions by a quarter',
+        bidFactor: null,
+        wins: 312,
+        outcomes: ['period_budget', 'paced_out']
+      }
+    ],
+    forecast: { wins: 248, low: 230, high: 270 }
   }
   async function open(path = '/reports/trace/7') {
-    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: { template: '<i />' } }, { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } }, { path: '/reports/trace/:lineId', name: 'trace', component: TraceView }] })
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [
+        { path: '/reports', name: 'reports', component: { template: '<i />' } },
+        { path: '/lines/:lineId', name: 'line', component: { template: '<i />' } },
+        { path: '/reports/trace/:lineId', name: 'trace', component: TraceView }
+      ]
+    })
     await router.push(path)
     useMarket().run = RUN
     const view = mount(TraceView, { global: { plugins: [router] } })
@@ -171,7 +296,9 @@ describe('the trace', () => {
     const view = await open()
     await requests.find((request) => request.path.startsWith('/lines/7/trace'))?.reply({ body: trace })
     await flushPromises()
-    expect(view.get('[data-test=remark]').text()).toContain('its limits and their pace, which took 500 opportunities. Raise its limits of money and impressions by a quarter and it would have won about 312, was 250.')
+    expect(view.get('[data-test=remark]').text()).toContain(
+      'its limits and their pace, which took 500 opportunities. Raise its limits of money and impressions by a quarter and it would have won about 312, was 250.'
+    )
     const rows = view.findAll('.TraceView-stair tbody tr').map((row) => row.text())
     expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000') && row.includes('940 – 1,060'))).toBe(true)
     expect(rows.some((row) => row.startsWith('over rivals') && row.includes('800') && row.includes('790'))).toBe(true)
@@ -193,12 +320,45 @@ describe('the trace', () => {
 
 describe('one opportunity', () => {
   const verdict = (line: number, over: Partial<OpportunityTrace['verdicts'][number]>): OpportunityTrace['verdicts'][number] => ({
-    line, name: `Line ${line}`, isOpen: true, failing: [], hasAd: true, steps: [{ what: 'base bid', micros: 2400 }, { what: 'adjusted x 0.5', micros: 1200 }], bidMicros: 1200, needMicros: 500, verdict: 'could win', became: 'won', ...over
+    line,
+    name: `Line ${line}`,
+    isOpen: true,
+    failing: [],
+    hasAd: true,
+    steps: [
+      { what: 'base bid', micros: 2400 },
+      { what: 'adjusted x 0.5', micros: 1200 }
+    ],
+    bidMicros: 1200,
+    needMicros: 500,
+    verdict: 'could win',
+    became: 'won',
+    ...over
   })
   const found = (nth: number, over: Partial<OpportunityTrace> = {}): OpportunityTrace => ({
-    hour: 1449, nth, count: 9000, key: 1, minute: 541, placement: 3, property: 'Loan Word Index', position: 'page head', size: '728x90', source: 'Tidewater', device: 'desktop', browser: 'Lantern', country: 'Germany', category: 'money', connection: 'Wi-Fi',
-    robot: false, floorMicros: 330, rivalMicros: 500, secondMicros: 0, isFirstPrice: true, verdicts: [verdict(7, {}), verdict(8, { verdict: 'does not match', became: null, failing: ['device: phones'] })],
-    bought: { name: 'Line 7', priceMicros: 1200, mediaMicros: 1200, nth: 2 }, ...over
+    hour: 1449,
+    nth,
+    count: 9000,
+    key: 1,
+    minute: 541,
+    placement: 3,
+    property: 'Loan Word Index',
+    position: 'page head',
+    size: '728x90',
+    source: 'Tidewater',
+    device: 'desktop',
+    browser: 'Lantern',
+    country: 'Germany',
+    category: 'money',
+    connection: 'Wi-Fi',
+    robot: false,
+    floorMicros: 330,
+    rivalMicros: 500,
+    secondMicros: 0,
+    isFirstPrice: true,
+    verdicts: [verdict(7, {}), verdict(8, { verdict: 'does not match', became: null, failing: ['device: phones'] })],
+    bought: { name: 'Line 7', priceMicros: 1200, mediaMicros: 1200, nth: 2 },
+    ...over
   })
   const asked = () => requests.filter((request) => request.path.startsWith('/opportunity'))
   async function open(query = '') {
@@ -226,7 +386,9 @@ describe('one opportunity', () => {
     expect(router.currentRoute.value.query).toEqual({ hour: '1449', nth: '41' })
     await view.get('[data-test=seek-stopped]').trigger('click')
     expect(asked()[1].path).toBe('/opportunity?hour=1449&after=41&line=7&sought=stopped')
-    await asked()[1].reply({ body: found(60, { bought: null, verdicts: [verdict(7, { became: 'stopped' }), verdict(8, { became: 'own line' })] }) })
+    await asked()[1].reply({
+      body: found(60, { bought: null, verdicts: [verdict(7, { became: 'stopped' }), verdict(8, { became: 'own line' })] })
+    })
     expect(view.text()).toContain('None of your lines bought it.')
     expect(view.text()).toContain('could win: money, pace or caps stopped it')
     expect(view.text()).toContain('bought by another line of yours')

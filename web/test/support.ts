@@ -24,26 +24,40 @@ export interface Request {
 /** Stands in for the network: every request waits until the test answers it. */
 export function fakeNetwork(): Request[] {
   const requests: Request[] = []
-  vi.stubGlobal('fetch', (url: string, init: RequestInit = {}) => new Promise<Response>((resolve, reject) => {
-    const request: Request = {
-      method: init.method ?? 'GET', path: url.replace('/api', ''), body: typeof init.body === 'string' ? JSON.parse(init.body) : init.body,
-      signal: init.signal ?? undefined, wasAborted: false,
-      reply: async ({ status = 200, body }) => {
-        resolve(new Response(body === undefined ? null : typeof body === 'string' ? body : JSON.stringify(body), { status: body === undefined && status === 200 ? 204 : status }))
-        await settle()
-      }
-    }
-    init.signal?.addEventListener('abort', () => {
-      request.wasAborted = true
-      reject(new DOMException('given up', 'AbortError'))
-    })
-    requests.push(request)
-  }))
+  vi.stubGlobal(
+    'fetch',
+    (url: string, init: RequestInit = {}) =>
+      new Promise<Response>((resolve, reject) => {
+        const request: Request = {
+          method: init.method ?? 'GET',
+          path: url.replace('/api', ''),
+          body: typeof init.body === 'string' ? JSON.parse(init.body) : init.body,
+          signal: init.signal ?? undefined,
+          wasAborted: false,
+          reply: async ({ status = 200, body }) => {
+            resolve(
+              new Response(body === undefined ? null : typeof body === 'string' ? body : JSON.stringify(body), {
+                status: body === undefined && status === 200 ? 204 : status
+              })
+            )
+            await settle()
+          }
+        }
+        init.signal?.addEventListener('abort', () => {
+          request.wasAborted = true
+          reject(new DOMException('given up', 'AbortError'))
+        })
+        requests.push(request)
+      })
+  )
   return requests
 }
 
 const immediate = globalThis.setImmediate
-/** Lets promises that are ready go on, and the reading of an answer's body, which takes turns of the loop; clocks may stand still meanwhile. */
+/**
+ * Lets promises that are ready go on, and the reading of an answer's body, which takes turns of the loop; clocks may
+ * stand still meanwhile.
+ */
 export async function settle(): Promise<void> {
   for (let turn = 0; turn < 4; turn++) {
     for (let n = 0; n < 12; n++) await Promise.resolve()
@@ -60,13 +74,40 @@ export function inScope<T>(make: () => T): { result: T; scope: EffectScope } {
 
 export function draftOf(over: Partial<LineDraft> = {}): LineDraft {
   return {
-    name: 'Display, phones, PT', format: 'display', zone: 'Europe/Lisbon', targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
-    flight: { startDate: '2026-03-02', endDate: null }, budget: { dailyMicros: 4_000_000, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start', ...over
+    name: 'Display, phones, PT',
+    format: 'display',
+    zone: 'Europe/Lisbon',
+    targeting: { restrictions: [] },
+    price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
+    flight: { startDate: '2026-03-02', endDate: null },
+    budget: { dailyMicros: 4_000_000, totalMicros: null },
+    pacing: 'even',
+    caps: [],
+    landing: '',
+    onceCleared: 'start',
+    ...over
   }
 }
 
 export function viewOf(draft = draftOf(), over: Partial<LineView> = {}): LineView {
-  return { id: 7, code: 'L-7', campaignId: 3, advertiserId: 1, draft, state: 'draft', waits: false, version: 1, ads: [], inForce: null, serving: '', learning: '', tags: [], template: false, copiedFrom: null, ...over }
+  return {
+    id: 7,
+    code: 'L-7',
+    campaignId: 3,
+    advertiserId: 1,
+    draft,
+    state: 'draft',
+    waits: false,
+    version: 1,
+    ads: [],
+    inForce: null,
+    serving: '',
+    learning: '',
+    tags: [],
+    template: false,
+    copiedFrom: null,
+    ...over
+  }
 }
 
 const ranged = (value: number): Ranged => ({ value, low: value * 0.9, high: value * 1.1 })
@@ -74,39 +115,119 @@ const exact = (value: number): Ranged => ({ value, low: value, high: value })
 
 export function periodOf(wins: number, matched = wins * 2): MainFigures['day'] {
   return {
-    matched: exact(matched), eligible: exact(matched * 0.9), wins: ranged(wins), spend: ranged(wins * 1000), winRate: exact(0.5), winShare: exact(0.5), cpm: exact(1_000_000), reach: exact(wins / 2), frequency: exact(2),
-    views: exact(wins * 0.6), visits: exact(wins / 500), conversions: exact(0), people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0]
+    matched: exact(matched),
+    eligible: exact(matched * 0.9),
+    wins: ranged(wins),
+    spend: ranged(wins * 1000),
+    winRate: exact(0.5),
+    winShare: exact(0.5),
+    cpm: exact(1_000_000),
+    reach: exact(wins / 2),
+    frequency: exact(2),
+    views: exact(wins * 0.6),
+    visits: exact(wins / 500),
+    conversions: exact(0),
+    people: [3, 2, 1, 0, 0, 0, 0, 0, 0, 0]
   }
 }
 
 /** Main figures in which only the wins a day matter. */
 export function figuresOf(wins: number, over: Partial<MainFigures> = {}): MainFigures {
   return {
-    ranks: { first: exact(0.5), second: exact(0.2), lower: exact(0.3) }, day: periodOf(wins), flight: { ...periodOf(wins), days: 7, replayedDays: 7, open: false, firstDay: 60 },
-    demandMicros: 5_000_000, budgetBinds: false, tapeWins: 100, tooFew: false, ownPricedADay: 0, tape: { firstDay: 46, days: 14 }, ...over
+    ranks: { first: exact(0.5), second: exact(0.2), lower: exact(0.3) },
+    day: periodOf(wins),
+    flight: { ...periodOf(wins), days: 7, replayedDays: 7, open: false, firstDay: 60 },
+    demandMicros: 5_000_000,
+    budgetBinds: false,
+    tapeWins: 100,
+    tooFew: false,
+    ownPricedADay: 0,
+    tape: { firstDay: 46, days: 14 },
+    ...over
   }
 }
 
 export const LADDER: Ladder = {
-  rungs: [0.5, 1, 2, 4].map((bid, n) => ({ bidMicros: bid * 1_000_000, wins: 100 * (n + 1), spendMicros: 1e5, reach: 50, budgetWins: [100, 200, 180, 90][n], budgetSpendMicros: 1e5 })), current: 2,
-  marks: { lowestFloor: 600_000, mostFloors: 900_000, enters: 700_000, half: 1_500_000, nineInTen: 3_900_000 }, ownPricedADay: 0, every: 1
+  rungs: [0.5, 1, 2, 4].map((bid, n) => ({
+    bidMicros: bid * 1_000_000,
+    wins: 100 * (n + 1),
+    spendMicros: 1e5,
+    reach: 50,
+    budgetWins: [100, 200, 180, 90][n],
+    budgetSpendMicros: 1e5
+  })),
+  current: 2,
+  marks: { lowestFloor: 600_000, mostFloors: 900_000, enters: 700_000, half: 1_500_000, nineInTen: 3_900_000 },
+  ownPricedADay: 0,
+  every: 1
 }
 export const SIEVE: Sieve = {
-  all: 9000, allPrice: 800_000, emptiedBy: null, shares: [],
+  all: 9000,
+  allPrice: 800_000,
+  emptiedBy: null,
+  shares: [],
   steps: [
     { restriction: { dimension: 'where', mode: 'include', values: ['PT'] }, left: 4000, price: 900_000, lifted: 700, liftedPrice: 500_000 },
     { restriction: 'hours', left: 3000, price: 950_000, lifted: 0, liftedPrice: 0 }
   ]
 }
 
-export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({ id, code: `L-${id}`, campaignId: 3, name: `Line ${id}`, state: 'draft', waits: false, tags: [], template: false, staged: false, startDate: '2026-03-05', endDate: '2026-03-12', spentMicros: 0, plannedMicros: null, dueMicros: null, ...over })
+export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({
+  id,
+  code: `L-${id}`,
+  campaignId: 3,
+  name: `Line ${id}`,
+  state: 'draft',
+  waits: false,
+  tags: [],
+  template: false,
+  staged: false,
+  startDate: '2026-03-05',
+  endDate: '2026-03-12',
+  spentMicros: 0,
+  plannedMicros: null,
+  dueMicros: null,
+  ...over
+})
 
-export const CAMPAIGN: CampaignView = { id: 3, code: 'C-3', advertiserId: 1, name: 'Spring', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: null }, caps: [], version: 5 }
+export const CAMPAIGN: CampaignView = {
+  id: 3,
+  code: 'C-3',
+  advertiserId: 1,
+  name: 'Spring',
+  goal: 'visits',
+  flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+  budget: { totalMicros: 40_000_000, dailyMicros: null },
+  caps: [],
+  version: 5
+}
 
-export const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({ severity: 'warns', field: 'caps', message: 'Without a cap.', fix: { words: 'Cap it', edits: [], adds: [] }, ...over })
+export const finding = (over: Partial<FixableFinding> = {}): FixableFinding => ({
+  severity: 'warns',
+  field: 'caps',
+  message: 'Without a cap.',
+  fix: { words: 'Cap it', edits: [], adds: [] },
+  ...over
+})
 
 /** What a row of a survey says of so many opportunities a day. */
 export const traffic = (opportunitiesADay: number, half = 1_000_000): Omit<SurveyRowView, 'key' | 'label'> => ({
-  opportunitiesADay, people: opportunitiesADay * 5, floorMicros: 100_000, mostFloorsMicros: null, meanMicros: 1_100_000, highestMicros: 9_000_000, rivals: 1.8, entersMicros: 300_000, halfMicros: half, nineInTenMicros: 4_000_000, winRate: 0.4,
-  viewability: 0.6, bots: 0.05, blocked: 0, stays: 0.3, grade: 'B', direct: 0.5, conversionRate: 0.0002
+  opportunitiesADay,
+  people: opportunitiesADay * 5,
+  floorMicros: 100_000,
+  mostFloorsMicros: null,
+  meanMicros: 1_100_000,
+  highestMicros: 9_000_000,
+  rivals: 1.8,
+  entersMicros: 300_000,
+  halfMicros: half,
+  nineInTenMicros: 4_000_000,
+  winRate: 0.4,
+  viewability: 0.6,
+  bots: 0.05,
+  blocked: 0,
+  stays: 0.3,
+  grade: 'B',
+  direct: 0.5,
+  conversionRate: 0.0002
 })

@@ -6,13 +6,32 @@ import { restrictionWords } from './words.js'
 export function withChange(draft: LineDraft, change: Change): LineDraft {
   switch (change.kind) {
     // A line with an aim has no bid but the most that it may bid.
-    case 'bid': return draft.price.aim ? { ...draft, price: { ...draft.price, maxMicros: change.micros } } : { ...draft, price: { ...draft.price, bidMicros: change.micros, maxMicros: draft.price.maxMicros === null ? null : Math.max(draft.price.maxMicros, change.micros) } }
-    case 'maximum': return { ...draft, price: { ...draft.price, maxMicros: change.micros } }
-    case 'daily budget': return { ...draft, budget: { ...draft.budget, dailyMicros: change.micros } }
-    case 'cap': return { ...draft, caps: draft.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }])) }
-    case 'gap': return { ...draft, gapMinutes: null }
-    case 'hours': return { ...draft, hours: null }
-    case 'restriction': return { ...draft, targeting: { restrictions: draft.targeting.restrictions.filter((_, place) => place !== change.place) } }
+    case 'bid':
+      return draft.price.aim
+        ? { ...draft, price: { ...draft.price, maxMicros: change.micros } }
+        : {
+            ...draft,
+            price: {
+              ...draft.price,
+              bidMicros: change.micros,
+              maxMicros: draft.price.maxMicros === null ? null : Math.max(draft.price.maxMicros, change.micros)
+            }
+          }
+    case 'maximum':
+      return { ...draft, price: { ...draft.price, maxMicros: change.micros } }
+    case 'daily budget':
+      return { ...draft, budget: { ...draft.budget, dailyMicros: change.micros } }
+    case 'cap':
+      return {
+        ...draft,
+        caps: draft.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }]))
+      }
+    case 'gap':
+      return { ...draft, gapMinutes: null }
+    case 'hours':
+      return { ...draft, hours: null }
+    case 'restriction':
+      return { ...draft, targeting: { restrictions: draft.targeting.restrictions.filter((_, place) => place !== change.place) } }
   }
 }
 
@@ -20,15 +39,22 @@ export function withChange(draft: LineDraft, change: Change): LineDraft {
 export function changeWords(draft: LineDraft, change: Change): string {
   const amount = (micros: number) => (micros / 1e6).toFixed(micros % 10_000 === 0 ? 2 : 3)
   switch (change.kind) {
-    case 'bid': return `raise the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
-    case 'maximum': return `raise the maximum to ${amount(change.micros)}`
-    case 'daily budget': return `raise the daily budget to ${amount(change.micros)}`
+    case 'bid':
+      return `raise the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
+    case 'maximum':
+      return `raise the maximum to ${amount(change.micros)}`
+    case 'daily budget':
+      return `raise the daily budget to ${amount(change.micros)}`
     case 'cap': {
       const cap = draft.caps[change.cap]
-      return change.times === null ? `drop the cap of ${cap?.times} in ${cap?.hours} hours` : `cap at ${change.times} in ${cap?.hours} hours`
+      return change.times === null
+        ? `drop the cap of ${cap?.times} in ${cap?.hours} hours`
+        : `cap at ${change.times} in ${cap?.hours} hours`
     }
-    case 'gap': return 'drop the gap between two showings'
-    case 'hours': return 'open all hours'
+    case 'gap':
+      return 'drop the gap between two showings'
+    case 'hours':
+      return 'open all hours'
     case 'restriction': {
       const restriction = draft.targeting.restrictions[change.place]
       return restriction ? `lift ${restriction.dimension}: ${restrictionWords(restriction)}` : 'lift a restriction'

@@ -34,30 +34,67 @@ export function withTail(link: string, tail: string): string {
   return `${page}${page.includes('?') ? '&' : '?'}${tail}${fragment === undefined ? '' : `#${fragment}`}`
 }
 
-export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup.object({
-  name: nameField,
-  goal: yup.string().oneOf(GOALS, 'Choose one of the goals.').required('Choose a goal.'),
-  flight: flightSchema.required(),
-  budget: yup.object({
-    totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros),
-    dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros)
-      .test('total', 'The daily budget is over the total.', function (daily) {
-        const total = (this.parent as CampaignDraft['budget']).totalMicros
-        return daily == null || total == null || daily <= total
-      }),
-    ...longerBudgetFields
-  }).noUnknown().required(),
-  caps: capsField.optional(),
-  target: yup.object({
-    measure: yup.string().oneOf(TARGET_MEASURES, 'Choose one of the measures.').required(),
-    value: yup.number().typeError('The target must be an amount.').integer('The target must be whole micros.').moreThan(0, 'The target must be more than 0.').max(LIMITS.mostBudgetMicros).required('What is the target?')
-  }).noUnknown().nullable().optional().default(undefined),
-  linkTail: yup.string().max(500, 'A link tail has at most 500 letters.').test('tail', 'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.', (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)).optional(),
-  note: linesOfText(2000, 'A note has at most 2,000 letters.').optional()
-}).noUnknown()
+export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup
+  .object({
+    name: nameField,
+    goal: yup.string().oneOf(GOALS, 'Choose one of the goals.').required('Choose a goal.'),
+    flight: flightSchema.required(),
+    budget: yup
+      .object({
+        totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros),
+        dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test(
+          'total',
+          'The daily budget is over the total.',
+          function (daily) {
+            const total = (this.parent as CampaignDraft['budget']).totalMicros
+            return daily == null || total == null || daily <= total
+          }
+        ),
+        ...longerBudgetFields
+      })
+      .noUnknown()
+      .required(),
+    caps: capsField.optional(),
+    target: yup
+      .object({
+        measure: yup.string().oneOf(TARGET_MEASURES, 'Choose one of the measures.').required(),
+        value: yup
+          .number()
+          .typeError('The target must be an amount.')
+          .integer('The target must be whole micros.')
+          .moreThan(0, 'The target must be more than 0.')
+          .max(LIMITS.mostBudgetMicros)
+          .required('What is the target?')
+      })
+      .noUnknown()
+      .nullable()
+      .optional()
+      .default(undefined),
+    linkTail: yup
+      .string()
+      .max(500, 'A link tail has at most 500 letters.')
+      .test(
+        'tail',
+        'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.',
+        (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)
+      )
+      .optional(),
+    note: linesOfText(2000, 'A note has at most 2,000 letters.').optional()
+  })
+  .noUnknown()
 
 /** What was reached of a target, by results; null while there is nothing to divide by. Costs fall and ROAS rises towards the good. */
-export function targetReached({ measure }: Pick<CampaignTarget, 'measure'>, { spendMicros, wins, clicks, views, conversions, valueMicros }: { spendMicros: number; wins: number; clicks: number; views: number; conversions: number; valueMicros: number }): number | null {
+export function targetReached(
+  { measure }: Pick<CampaignTarget, 'measure'>,
+  {
+    spendMicros,
+    wins,
+    clicks,
+    views,
+    conversions,
+    valueMicros
+  }: { spendMicros: number; wins: number; clicks: number; views: number; conversions: number; valueMicros: number }
+): number | null {
   if (measure === 'ROAS') return spendMicros > 0 ? (valueMicros * 1000) / spendMicros : null
   const by = { CPA: conversions, CPC: clicks, CPM: wins / 1000, 'cost per view': views }[measure]
   return by > 0 ? spendMicros / by : null

@@ -8,20 +8,50 @@ export const VIDEO_KINDS = ['skippable', 'not skippable', 'rewarded'] as const
 export type VideoKind = (typeof VIDEO_KINDS)[number]
 
 /** What a publisher's deal office is asked for. */
-export const askSchema = yup.object({
-  publisher: yup.number().integer('Which publisher?').min(0, 'There is no such publisher.').max(1e6, 'There is no such publisher.').required('Which publisher?'),
-  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
-  kind: yup.string().oneOf(['fixed', 'floor'] as const, 'A deal has a fixed price or a floor.').required('A fixed price or a floor?'),
-  priceMicros: yup.number().integer('The price must be whole micros.').moreThan(0, 'The price must be more than 0.').max(LIMITS.mostCpmMicros, 'The price is over the most we take.').required('A deal needs a price.')
-    .test('step', 'The price goes in steps of 0.001.', (micros) => micros == null || micros % CPM_STEP === 0),
-  volume: yup.number().integer('A volume counts whole impressions.').min(100, 'A deal is for at least 100 impressions a day.').max(1e9).required('For how many impressions a day?'),
-  about: yup.string().oneOf(BRANCHES.map((branch) => branch.name), 'Not a branch we know.').required('What is advertised?'),
-  videoKind: yup.string().oneOf(VIDEO_KINDS).nullable().defined()
-    .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
-      return (this.parent as { format?: string }).format !== 'video' || kind != null
-    }),
-  note: linesOfText(600, 'A note has at most 600 letters.').defined()
-}).noUnknown()
+export const askSchema = yup
+  .object({
+    publisher: yup
+      .number()
+      .integer('Which publisher?')
+      .min(0, 'There is no such publisher.')
+      .max(1e6, 'There is no such publisher.')
+      .required('Which publisher?'),
+    format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
+    kind: yup
+      .string()
+      .oneOf(['fixed', 'floor'] as const, 'A deal has a fixed price or a floor.')
+      .required('A fixed price or a floor?'),
+    priceMicros: yup
+      .number()
+      .integer('The price must be whole micros.')
+      .moreThan(0, 'The price must be more than 0.')
+      .max(LIMITS.mostCpmMicros, 'The price is over the most we take.')
+      .required('A deal needs a price.')
+      .test('step', 'The price goes in steps of 0.001.', (micros) => micros == null || micros % CPM_STEP === 0),
+    volume: yup
+      .number()
+      .integer('A volume counts whole impressions.')
+      .min(100, 'A deal is for at least 100 impressions a day.')
+      .max(1e9)
+      .required('For how many impressions a day?'),
+    about: yup
+      .string()
+      .oneOf(
+        BRANCHES.map((branch) => branch.name),
+        'Not a branch we know.'
+      )
+      .required('What is advertised?'),
+    videoKind: yup
+      .string()
+      .oneOf(VIDEO_KINDS)
+      .nullable()
+      .defined()
+      .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
+        return (this.parent as { format?: string }).format !== 'video' || kind != null
+      }),
+    note: linesOfText(600, 'A note has at most 600 letters.').defined()
+  })
+  .noUnknown()
 export type DealAsk = yup.InferType<typeof askSchema>
 
 /** What an office knows of what it is asked for. */

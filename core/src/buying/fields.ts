@@ -17,7 +17,10 @@ export const LIMITS = {
 
 /** Whole micros above zero, or null. */
 export function moneyField(what: string, most: number) {
-  return yup.number().nullable().defined()
+  return yup
+    .number()
+    .nullable()
+    .defined()
     .typeError(`${what} must be an amount of money.`)
     .integer(`${what} must be whole micros.`)
     .moreThan(0, `${what} must be more than 0.`)
@@ -33,7 +36,11 @@ export function isDate(text: string | null | undefined): boolean {
   }
 }
 
-const dateText = (what: string) => yup.string().max(10, `${what} must be a date such as 2026-03-02.`).test('date', `${what} must be a date such as 2026-03-02.`, (text) => text == null || isDate(text))
+const dateText = (what: string) =>
+  yup
+    .string()
+    .max(10, `${what} must be a date such as 2026-03-02.`)
+    .test('date', `${what} must be a date such as 2026-03-02.`, (text) => text == null || isDate(text))
 
 /** First and last day of a flight; no last day is an open flight. */
 export interface Flight {
@@ -41,20 +48,29 @@ export interface Flight {
   endDate: string | null
 }
 
-export const flightSchema: yup.ObjectSchema<Flight> = yup.object({
-  startDate: dateText('The first day').required('A flight needs a first day.'),
-  endDate: dateText('The last day').nullable().defined()
-    .test('order', 'The flight ends before it starts.', function (end) {
-      const start = (this.parent as Flight).startDate
-      return !end || !isDate(end) || !isDate(start) || dayOfDate(end) >= dayOfDate(start)
-    })
-    .test('length', `A flight takes at most ${LIMITS.longestFlightDays} days.`, function (end) {
-      const start = (this.parent as Flight).startDate
-      return !end || !isDate(end) || !isDate(start) || dayOfDate(end) - dayOfDate(start) < LIMITS.longestFlightDays
-    })
-}).noUnknown()
+export const flightSchema: yup.ObjectSchema<Flight> = yup
+  .object({
+    startDate: dateText('The first day').required('A flight needs a first day.'),
+    endDate: dateText('The last day')
+      .nullable()
+      .defined()
+      .test('order', 'The flight ends before it starts.', function (end) {
+        const start = (this.parent as Flight).startDate
+        return !end || !isDate(end) || !isDate(start) || dayOfDate(end) >= dayOfDate(start)
+      })
+      .test('length', `A flight takes at most ${LIMITS.longestFlightDays} days.`, function (end) {
+        const start = (this.parent as Flight).startDate
+        return !end || !isDate(end) || !isDate(start) || dayOfDate(end) - dayOfDate(start) < LIMITS.longestFlightDays
+      })
+  })
+  .noUnknown()
 
-export const nameField = yup.string().trim().min(1, 'A name is needed.').max(LIMITS.nameLength, `A name has at most ${LIMITS.nameLength} letters.`).required('A name is needed.')
+export const nameField = yup
+  .string()
+  .trim()
+  .min(1, 'A name is needed.')
+  .max(LIMITS.nameLength, `A name has at most ${LIMITS.nameLength} letters.`)
+  .required('A name is needed.')
 
 /** One thing preflight has to say. A line with a finding that stops cannot be put live. */
 export interface Finding extends FieldIssue {

@@ -50,112 +50,214 @@ export interface LineDraft {
   onceCleared: OnceCleared
 }
 
-const cpmField = (what: string) => moneyField(what, LIMITS.mostCpmMicros)
-  .test('step', `${what} goes in steps of 0.001.`, function (micros) {
+const cpmField = (what: string) =>
+  moneyField(what, LIMITS.mostCpmMicros).test('step', `${what} goes in steps of 0.001.`, function (micros) {
     return micros == null || (this.parent as LineDraft['price']).model !== 'CPM' || micros % CPM_STEP === 0
   })
 
 /** A budget must pay for one impression at the bid. */
-const overOneImpression = (what: string) => function (this: yup.TestContext, micros: number | null | undefined) {
-  const bid = (this.from?.[1]?.value as LineDraft | undefined)?.price?.bidMicros
-  const isCpm = (this.from?.[1]?.value as LineDraft | undefined)?.price?.model === 'CPM'
-  if (micros == null || bid == null || micros >= (isCpm ? bid / 1000 : bid)) return true
-  return this.createError({ message: isCpm ? `${what} is below the price of one impression at this bid.` : `${what} is below the bid.` })
-}
+const overOneImpression = (what: string) =>
+  function (this: yup.TestContext, micros: number | null | undefined) {
+    const bid = (this.from?.[1]?.value as LineDraft | undefined)?.price?.bidMicros
+    const isCpm = (this.from?.[1]?.value as LineDraft | undefined)?.price?.model === 'CPM'
+    if (micros == null || bid == null || micros >= (isCpm ? bid / 1000 : bid)) return true
+    return this.createError({ message: isCpm ? `${what} is below the price of one impression at this bid.` : `${what} is below the bid.` })
+  }
 
-const adjustmentSchema: yup.ObjectSchema<Adjustment> = yup.object({
-  dimension: yup.string().oneOf(DIMENSIONS, 'Not something a bid can be adjusted by.').required(),
-  value: yup.string().max(200).required('An adjustment needs a value.').test('known', '', function (value) {
-    const kind = DIMENSION_KINDS[(this.parent as Adjustment).dimension]
-    return !kind || kind.isKnown(value) || this.createError({ message: `Not a ${kind.noun} we know: ${told([value])}.` })
-  }),
-  perMille: yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').nullable().defined(),
-  ownMicros: moneyField('The own price', LIMITS.mostCpmMicros)
-    .test('one', 'An adjustment is a multiplier or a price of its own, one of the two.', function (own) {
-      return (own == null) !== ((this.parent as Adjustment).perMille == null)
-    })
-}).noUnknown()
+const adjustmentSchema: yup.ObjectSchema<Adjustment> = yup
+  .object({
+    dimension: yup.string().oneOf(DIMENSIONS, 'Not something a bid can be adjusted by.').required(),
+    value: yup
+      .string()
+      .max(200)
+      .required('An adjustment needs a value.')
+      .test('known', '', function (value) {
+        const kind = DIMENSION_KINDS[(this.parent as Adjustment).dimension]
+        return !kind || kind.isKnown(value) || this.createError({ message: `Not a ${kind.noun} we know: ${told([value])}.` })
+      }),
+    perMille: yup
+      .number()
+      .integer('A multiplier goes in thousandths.')
+      .min(0, 'A multiplier is at least 0.')
+      .max(MOST_MULTIPLIER, 'A multiplier is at most 10.')
+      .nullable()
+      .defined(),
+    ownMicros: moneyField('The own price', LIMITS.mostCpmMicros).test(
+      'one',
+      'An adjustment is a multiplier or a price of its own, one of the two.',
+      function (own) {
+        return (own == null) !== ((this.parent as Adjustment).perMille == null)
+      }
+    )
+  })
+  .noUnknown()
 
-const stepSchema: yup.ObjectSchema<BidStep> = yup.object({
-  after: yup.string().oneOf(['date', 'days live', 'impressions'] as const).required(),
-  from: yup.number().integer('A bid step begins at a whole number.').min(0).required('When does the step begin?'),
-  bidMicros: yup.number().integer('The bid must be whole micros.').moreThan(0, 'The bid must be more than 0.').max(LIMITS.mostCpmMicros).required('A bid step needs a bid.')
-}).noUnknown()
+const stepSchema: yup.ObjectSchema<BidStep> = yup
+  .object({
+    after: yup
+      .string()
+      .oneOf(['date', 'days live', 'impressions'] as const)
+      .required(),
+    from: yup.number().integer('A bid step begins at a whole number.').min(0).required('When does the step begin?'),
+    bidMicros: yup
+      .number()
+      .integer('The bid must be whole micros.')
+      .moreThan(0, 'The bid must be more than 0.')
+      .max(LIMITS.mostCpmMicros)
+      .required('A bid step needs a bid.')
+  })
+  .noUnknown()
 
 /** What an aim can be for, and what its amount is called. */
 export const AIM_WORDS: Readonly<Record<Aim['event'], string>> = {
-  conversion: 'a conversion', click: 'a click', view: 'a view to its point', stay: 'a visitor who stays', value: 'value for each euro, in thousandths'
+  conversion: 'a conversion',
+  click: 'a click',
+  view: 'a view to its point',
+  stay: 'a visitor who stays',
+  value: 'value for each euro, in thousandths'
 }
-const aimSchema = yup.object({
-  event: yup.string().oneOf(['conversion', 'click', 'view', 'stay', 'value'] as const).required(),
-  micros: moneyField('The aim', LIMITS.mostBudgetMicros).required('How much may it cost?').nonNullable('How much may it cost?')
-}).noUnknown()
+const aimSchema = yup
+  .object({
+    event: yup
+      .string()
+      .oneOf(['conversion', 'click', 'view', 'stay', 'value'] as const)
+      .required(),
+    micros: moneyField('The aim', LIMITS.mostBudgetMicros).required('How much may it cost?').nonNullable('How much may it cost?')
+  })
+  .noUnknown()
 
-export const hoursSchema: yup.ObjectSchema<HourPlan> = yup.object({
-  clock: yup.string().oneOf(['viewer', 'line'] as const).required(),
-  perMille: yup.array().of(yup.number().integer('A multiplier goes in thousandths.').min(0, 'A multiplier is at least 0.').max(MOST_MULTIPLIER, 'A multiplier is at most 10.').required())
-    .length(HOURS_PER_WEEK, 'Hours are 7 x 24 multipliers.').required()
-    .test('some', 'All hours are off: the line would never be open.', (hours) => hours?.some((perMille) => perMille > 0) ?? true)
-}).noUnknown()
+export const hoursSchema: yup.ObjectSchema<HourPlan> = yup
+  .object({
+    clock: yup
+      .string()
+      .oneOf(['viewer', 'line'] as const)
+      .required(),
+    perMille: yup
+      .array()
+      .of(
+        yup
+          .number()
+          .integer('A multiplier goes in thousandths.')
+          .min(0, 'A multiplier is at least 0.')
+          .max(MOST_MULTIPLIER, 'A multiplier is at most 10.')
+          .required()
+      )
+      .length(HOURS_PER_WEEK, 'Hours are 7 x 24 multipliers.')
+      .required()
+      .test('some', 'All hours are off: the line would never be open.', (hours) => hours?.some((perMille) => perMille > 0) ?? true)
+  })
+  .noUnknown()
 
 /** A web address people can land on: http or https, a host with a dot, no spaces. */
 export function isLandingLink(text: string): boolean {
   return /^https?:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u.test(text)
 }
 
-export const lineSchema: yup.ObjectSchema<LineDraft> = yup.object({
-  name: nameField,
-  format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Choose a format.'),
-  zone: yup.string().oneOf(WHOLE_HOUR_ZONES, 'Choose one of the time zones.').required(),
-  targeting: targetingSchema.required(),
-  price: yup.object({
-    model: yup.string().oneOf(PRICE_MODELS, 'Bought by CPM, CPC, view or visit.').required('Bought by what?').test('offered', '', function (model) {
-      const format = (this.from?.[1]?.value as LineDraft | undefined)?.format
-      return !format || !MODELS_OF[format] || MODELS_OF[format].includes(model) || this.createError({ message: `${format} is bought by ${MODELS_OF[format].join(' or ')}.` })
-    }),
-    bidMicros: cpmField('The bid'),
-    maxMicros: cpmField('The maximum bid').test('over', 'The maximum is below the bid.', function (most) {
-      const bid = (this.parent as LineDraft['price']).bidMicros
-      return most == null || bid == null || most >= bid
-    }),
-    adjustments: yup.array().of(adjustmentSchema.required()).max(31, 'At most 31 adjustments.').optional(),
-    repeatDiscount: yup.number().integer('The repeat discount goes in thousandths.').min(0, 'The repeat discount is at least 0.').max(1000, 'The repeat discount is at most 1,000 thousandths.').optional(),
-    steps: yup.array().of(stepSchema.required()).max(20, 'At most 20 bid steps.').optional(),
-    aim: aimSchema.nullable().optional().default(undefined)
-      .test('cpm', 'An aim bids by the thousand: choose CPM.', function (aim) {
-        return !aim || (this.parent as LineDraft['price']).model === 'CPM'
+export const lineSchema: yup.ObjectSchema<LineDraft> = yup
+  .object({
+    name: nameField,
+    format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Choose a format.'),
+    zone: yup.string().oneOf(WHOLE_HOUR_ZONES, 'Choose one of the time zones.').required(),
+    targeting: targetingSchema.required(),
+    price: yup
+      .object({
+        model: yup
+          .string()
+          .oneOf(PRICE_MODELS, 'Bought by CPM, CPC, view or visit.')
+          .required('Bought by what?')
+          .test('offered', '', function (model) {
+            const format = (this.from?.[1]?.value as LineDraft | undefined)?.format
+            return (
+              !format ||
+              !MODELS_OF[format] ||
+              MODELS_OF[format].includes(model) ||
+              this.createError({ message: `${format} is bought by ${MODELS_OF[format].join(' or ')}.` })
+            )
+          }),
+        bidMicros: cpmField('The bid'),
+        maxMicros: cpmField('The maximum bid').test('over', 'The maximum is below the bid.', function (most) {
+          const bid = (this.parent as LineDraft['price']).bidMicros
+          return most == null || bid == null || most >= bid
+        }),
+        adjustments: yup.array().of(adjustmentSchema.required()).max(31, 'At most 31 adjustments.').optional(),
+        repeatDiscount: yup
+          .number()
+          .integer('The repeat discount goes in thousandths.')
+          .min(0, 'The repeat discount is at least 0.')
+          .max(1000, 'The repeat discount is at most 1,000 thousandths.')
+          .optional(),
+        steps: yup.array().of(stepSchema.required()).max(20, 'At most 20 bid steps.').optional(),
+        aim: aimSchema
+          .nullable()
+          .optional()
+          .default(undefined)
+          .test('cpm', 'An aim bids by the thousand: choose CPM.', function (aim) {
+            return !aim || (this.parent as LineDraft['price']).model === 'CPM'
+          })
+          .test('most', 'An aim needs a maximum bid that it never passes.', function (aim) {
+            return (
+              !aim ||
+              (this.parent as LineDraft['price']).maxMicros != null ||
+              this.createError({
+                path: `${this.path.replace(/aim$/, '')}maxMicros`,
+                message: 'An aim needs a maximum bid that it never passes.'
+              })
+            )
+          }),
+        follow: yup
+          .boolean()
+          .optional()
+          .test('alone', 'Following the market is for a bid by the thousand without an aim.', function (follow) {
+            const { model, aim } = this.parent as LineDraft['price']
+            return !follow || (model === 'CPM' && !aim)
+          })
       })
-      .test('most', 'An aim needs a maximum bid that it never passes.', function (aim) {
-        return !aim || (this.parent as LineDraft['price']).maxMicros != null || this.createError({ path: `${this.path.replace(/aim$/, '')}maxMicros`, message: 'An aim needs a maximum bid that it never passes.' })
-      }),
-    follow: yup.boolean().optional().test('alone', 'Following the market is for a bid by the thousand without an aim.', function (follow) {
-      const { model, aim } = this.parent as LineDraft['price']
-      return !follow || (model === 'CPM' && !aim)
-    })
-  }).noUnknown().required(),
-  hours: hoursSchema.nullable().optional().default(undefined),
-  flight: flightSchema.required(),
-  budget: yup.object({
-    dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The daily budget')),
-    totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget')),
-    ...longerBudgetFields,
-    placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
-  }).noUnknown().required(),
-  pacing: yup.string().oneOf(PACINGS, 'Not a pacing we know.').required('Choose a pacing.'),
-  rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
-  caps: capsField.required(),
-  gapMinutes: yup.number().integer('A gap has whole minutes.').min(1, 'A gap has at least a minute.').max(43_200, 'A gap has at most 30 days.').nullable().optional(),
-  buys: yup.object({
-    open: yup.boolean().required(),
-    deals: yup.array().of(idField('Which deal?')).max(200, 'At most 200 deals.').required()
-      .test('something', 'A line buys on the open market, by deals, or both.', function (deals) {
-        return (this.parent as { open: boolean }).open || (deals?.length ?? 0) > 0
+      .noUnknown()
+      .required(),
+    hours: hoursSchema.nullable().optional().default(undefined),
+    flight: flightSchema.required(),
+    budget: yup
+      .object({
+        dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The daily budget')),
+        totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget')),
+        ...longerBudgetFields,
+        placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
       })
-  }).noUnknown().optional().default(undefined),
-  landing: yup.string().defined().max(1000, 'A landing link has at most 1,000 letters.')
-    .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text)),
-  onceCleared: yup.string().oneOf(ONCE_CLEARED, 'It starts once cleared, or waits.').required('What happens once it is cleared?')
-}).noUnknown()
+      .noUnknown()
+      .required(),
+    pacing: yup.string().oneOf(PACINGS, 'Not a pacing we know.').required('Choose a pacing.'),
+    rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
+    caps: capsField.required(),
+    gapMinutes: yup
+      .number()
+      .integer('A gap has whole minutes.')
+      .min(1, 'A gap has at least a minute.')
+      .max(43_200, 'A gap has at most 30 days.')
+      .nullable()
+      .optional(),
+    buys: yup
+      .object({
+        open: yup.boolean().required(),
+        deals: yup
+          .array()
+          .of(idField('Which deal?'))
+          .max(200, 'At most 200 deals.')
+          .required()
+          .test('something', 'A line buys on the open market, by deals, or both.', function (deals) {
+            return (this.parent as { open: boolean }).open || (deals?.length ?? 0) > 0
+          })
+      })
+      .noUnknown()
+      .optional()
+      .default(undefined),
+    landing: yup
+      .string()
+      .defined()
+      .max(1000, 'A landing link has at most 1,000 letters.')
+      .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text)),
+    onceCleared: yup.string().oneOf(ONCE_CLEARED, 'It starts once cleared, or waits.').required('What happens once it is cleared?')
+  })
+  .noUnknown()
 
 /** A flight as market hours: [start, end); the last day counts whole. */
 export function flightHours(flight: Flight, zone: string): { startHour: number; endHour: number | null } {
@@ -176,7 +278,10 @@ export function checkInsideCampaign(line: Pick<LineDraft, 'flight'>, campaign: F
   const issues: FieldIssue[] = []
   const { startDate, endDate } = line.flight
   if (startDate < campaign.startDate || (campaign.endDate !== null && startDate > campaign.endDate)) {
-    issues.push({ field: 'flight.startDate', message: `The campaign runs from ${campaign.startDate}${campaign.endDate ? ` to ${campaign.endDate}` : ' on'}.` })
+    issues.push({
+      field: 'flight.startDate',
+      message: `The campaign runs from ${campaign.startDate}${campaign.endDate ? ` to ${campaign.endDate}` : ' on'}.`
+    })
   }
   if (campaign.endDate !== null && (endDate === null || endDate > campaign.endDate)) {
     issues.push({ field: 'flight.endDate', message: `The campaign ends on ${campaign.endDate}.` })

@@ -47,7 +47,16 @@ export interface PropertyView {
   placements: { placement: number; position: string; size: string; viewability: number; bots: number; grade: string }[]
   /** The file that says who sells for it; null for a property that is sold under a number. */
   file: { address: string; found: boolean; records: number; problems: AdsTxtProblem[] } | null
-  sellers: { source: string; system: string; seller: string; relation: 'DIRECT' | 'RESELLER'; sellerName: string | null; authorised: boolean; line: number | null; problem: string | null }[]
+  sellers: {
+    source: string
+    system: string
+    seller: string
+    relation: 'DIRECT' | 'RESELLER'
+    sellerName: string | null
+    authorised: boolean
+    line: number | null
+    problem: string | null
+  }[]
 }
 
 /** An offer that traffic can be judged by. */
@@ -135,5 +144,4 @@ export type PageEvent =
 
 /** A line of a forecast's answer: a part, or why no more come. */
 export type ForecastLine =
-  | ({ number: number; milliseconds: number } & ForecastPart)
-  | { number: number; part: 'error'; code: string; message: string }
+  ({ number: number; milliseconds: number } & ForecastPart) | { number: number; part: 'error'; code: string; message: string }

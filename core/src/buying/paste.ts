@@ -73,17 +73,37 @@ function* partsOf(text: string, between: RegExp): Generator<{ line: number; text
 
 /** Properties by what people call them: address or store id in small letters. */
 function propertiesByName(inventory: Inventory): Map<string, string> {
-  return new Map(inventory.properties.filter((property) => property.domain !== '').map((property) => [property.domain.toLowerCase(), String(property.index)]))
+  return new Map(
+    inventory.properties
+      .filter((property) => property.domain !== '')
+      .map((property) => [property.domain.toLowerCase(), String(property.index)])
+  )
 }
 
 /** The value that an entry names, or why it names none. */
-function valueOf(kind: ListKind, text: string, inventory: Inventory, names: ReadonlyMap<string, string>): { value: string } | { message: string } {
+function valueOf(
+  kind: ListKind,
+  text: string,
+  inventory: Inventory,
+  names: ReadonlyMap<string, string>
+): { value: string } | { message: string } {
   const number = /^\d{1,6}$/.test(text) ? Number(text) : null
   if (kind === 'properties') {
-    const named = names.get(text.toLowerCase().replace(/^https?:\/\//, '').replace(/^www\./, '').replace(/\/.*$/, ''))
+    const named = names.get(
+      text
+        .toLowerCase()
+        .replace(/^https?:\/\//, '')
+        .replace(/^www\./, '')
+        .replace(/\/.*$/, '')
+    )
     if (named !== undefined) return { value: named }
-    if (number !== null) return number < inventory.properties.length ? { value: String(number) } : { message: 'There is no property of that number.' }
-    return { message: /^[\w-]+(\.[\w-]+)+$/.test(text) ? 'No property of the market has that address.' : 'Neither an address, a store id nor a number.' }
+    if (number !== null)
+      return number < inventory.properties.length ? { value: String(number) } : { message: 'There is no property of that number.' }
+    return {
+      message: /^[\w-]+(\.[\w-]+)+$/.test(text)
+        ? 'No property of the market has that address.'
+        : 'Neither an address, a store id nor a number.'
+    }
   }
   if (kind === 'placements') {
     if (number === null) return { message: 'A placement is a whole number.' }
@@ -92,7 +112,12 @@ function valueOf(kind: ListKind, text: string, inventory: Inventory, names: Read
   const { noun, isKnown } = DIMENSION_KINDS[LIST_KINDS[kind]]
   if (kind === 'places') {
     const postal = /^([A-Za-z]{2})[ -]?(.+)$/.exec(text)
-    const tries = [text, text.toUpperCase(), postal ? `post:${postal[1].toUpperCase()} ${postal[2].toUpperCase()}` : '', COUNTRIES.find((country) => country.name.toLowerCase() === text.toLowerCase())?.code ?? '']
+    const tries = [
+      text,
+      text.toUpperCase(),
+      postal ? `post:${postal[1].toUpperCase()} ${postal[2].toUpperCase()}` : '',
+      COUNTRIES.find((country) => country.name.toLowerCase() === text.toLowerCase())?.code ?? ''
+    ]
     const known = tries.find((one) => one !== '' && isKnown(one))
     return known ? { value: known } : { message: 'Not a country, region, city, postal code or radius we know.' }
   }
@@ -123,6 +148,11 @@ export function readPaste(kind: ListKind, text: string, inventory: Inventory, ha
       found.values.push(read.value)
     }
   }
-  if (entries.length > MOST_PASTED) found.problems.push({ line: entries[MOST_PASTED].line, text: '', message: `Only the first ${MOST_PASTED.toLocaleString('en')} entries were read.` })
+  if (entries.length > MOST_PASTED)
+    found.problems.push({
+      line: entries[MOST_PASTED].line,
+      text: '',
+      message: `Only the first ${MOST_PASTED.toLocaleString('en')} entries were read.`
+    })
   return found
 }

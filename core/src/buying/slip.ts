@@ -9,11 +9,25 @@ export interface SlipItem {
   fields: string[]
 }
 
-export const slipItemsSchema: yup.Schema<SlipItem[]> = yup.array().of(yup.object({
-  line: idField('Which line?'),
-  fields: textList(120, 'A line has at most 120 edits.', 80).min(1, 'Choose an edit first.').required()
-}).noUnknown().required()).min(1, 'A slip needs an edit.').max(500, 'A slip takes at most 500 lines.').required()
-  .test('once', 'A slip names each line once.', (items) => new Set(items?.map((item) => item.line)).size === (items?.length ?? 0)) as yup.Schema<SlipItem[]>
+export const slipItemsSchema: yup.Schema<SlipItem[]> = yup
+  .array()
+  .of(
+    yup
+      .object({
+        line: idField('Which line?'),
+        fields: textList(120, 'A line has at most 120 edits.', 80).min(1, 'Choose an edit first.').required()
+      })
+      .noUnknown()
+      .required()
+  )
+  .min(1, 'A slip needs an edit.')
+  .max(500, 'A slip takes at most 500 lines.')
+  .required()
+  .test(
+    'once',
+    'A slip names each line once.',
+    (items) => new Set(items?.map((item) => item.line)).size === (items?.length ?? 0)
+  ) as yup.Schema<SlipItem[]>
 
 export const slipNameField = nameField
 
@@ -35,7 +49,10 @@ export interface StagedLine {
   forgets: string
 }
 
-/** A day of a line with its edits, as it is forecast; null where it cannot be told. Forty of them take a while: they come after the edits. */
+/**
+ * A day of a line with its edits, as it is forecast; null where it cannot be told. Forty of them take a while: they
+ * come after the edits.
+ */
 export interface StagedForecast {
   line: number
   after: Expected | null

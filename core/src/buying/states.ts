@@ -2,7 +2,18 @@
 export const LINE_STATES = ['draft', 'in review', 'cleared', 'live', 'paused', 'ended', 'refused'] as const
 export type LineState = (typeof LINE_STATES)[number]
 
-export const LINE_EVENTS = ['put live', 'ad cleared', 'all ads refused', 'edit', 'start', 'pause', 'resume', 'flight over', 'end', 'flight extended'] as const
+export const LINE_EVENTS = [
+  'put live',
+  'ad cleared',
+  'all ads refused',
+  'edit',
+  'start',
+  'pause',
+  'resume',
+  'flight over',
+  'end',
+  'flight extended'
+] as const
 export type LineEvent = (typeof LINE_EVENTS)[number]
 
 const MOVES: Readonly<Record<LineState, Partial<Record<LineEvent, LineState>>>> = {
@@ -31,8 +42,16 @@ export function nextState(state: LineState, event: LineEvent, before: LineState 
 }
 
 const EVENT_WORDS: Readonly<Record<LineEvent, string>> = {
-  'put live': 'be put live', 'ad cleared': 'have an ad cleared', 'all ads refused': 'have its ads refused', edit: 'go back to draft',
-  start: 'start', pause: 'be paused', resume: 'go on', 'flight over': 'run out', end: 'be ended', 'flight extended': 'be extended'
+  'put live': 'be put live',
+  'ad cleared': 'have an ad cleared',
+  'all ads refused': 'have its ads refused',
+  edit: 'go back to draft',
+  start: 'start',
+  pause: 'be paused',
+  resume: 'go on',
+  'flight over': 'run out',
+  end: 'be ended',
+  'flight extended': 'be extended'
 }
 
 export const REVIEW_STATES = ['draft', 'in review', 'cleared', 'refused'] as const

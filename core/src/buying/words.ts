@@ -6,7 +6,9 @@ import type { Restriction } from '../targeting/index.js'
 export function valueWords(dimension: Restriction['dimension'], value: string): string {
   if (dimension === 'where') {
     const [lat, lon, km] = value.startsWith('near:') ? value.slice(5).split(',') : []
-    return km ? `${km} km round ${lat}, ${lon}` : findCountry(value)?.name ?? findRegion(value)?.name ?? value.replace(/^(metro|city|post):/, '')
+    return km
+      ? `${km} km round ${lat}, ${lon}`
+      : (findCountry(value)?.name ?? findRegion(value)?.name ?? value.replace(/^(metro|city|post):/, ''))
   }
   if (dimension === 'language' || dimension === 'browser language') return languageName(value)
   if (dimension === 'since pop') return `no pop for ${value} minutes`
@@ -22,12 +24,18 @@ export function languageName(code: string): string {
   return languageNames.of(code) ?? code
 }
 
-const NOUNS: Readonly<Partial<Record<Restriction['dimension'], string>>> = { placement: 'placement', property: 'property', publisher: 'publisher' }
+const NOUNS: Readonly<Partial<Record<Restriction['dimension'], string>>> = {
+  placement: 'placement',
+  property: 'property',
+  publisher: 'publisher'
+}
 
 /** A restriction's values in words; numbers of placements and properties are counted, not listed. */
 export function restrictionWords({ dimension, mode, values }: Restriction): string {
   const noun = NOUNS[dimension]
   const plural = noun === 'property' ? 'properties' : `${noun}s`
-  const words = noun ? `${values.length} ${values.length === 1 ? noun : plural}` : values.map((value) => valueWords(dimension, value)).join(', ')
+  const words = noun
+    ? `${values.length} ${values.length === 1 ? noun : plural}`
+    : values.map((value) => valueWords(dimension, value)).join(', ')
   return mode === 'exclude' ? `without ${words}` : words
 }

@@ -31,7 +31,8 @@ export function pictureProblem(facts: PictureFacts, wanted: readonly string[]): 
   if (size === null || !(would as readonly string[]).includes(size)) {
     return `${facts.width}x${facts.height} fits no slot ${wanted.length > 0 ? 'of this line' : 'of the market'}. These would: ${would.join(', ')}, or twice that.`
   }
-  if (facts.bytes > MOST_PICTURE_BYTES) return `The file has ${Math.ceil(facts.bytes / 1024)} kB; at most ${MOST_PICTURE_BYTES / 1024} kB are taken.`
+  if (facts.bytes > MOST_PICTURE_BYTES)
+    return `The file has ${Math.ceil(facts.bytes / 1024)} kB; at most ${MOST_PICTURE_BYTES / 1024} kB are taken.`
   return null
 }
 export * from './kinds.js'

@@ -20,13 +20,24 @@ interface Check {
 }
 
 export function emptyPurse(limits: Limits): Purse {
-  const spent = { day: { micros: 0, impressions: 0 }, week: { micros: 0, impressions: 0 }, month: { micros: 0, impressions: 0 }, total: { micros: 0, impressions: 0 } }
+  const spent = {
+    day: { micros: 0, impressions: 0 },
+    week: { micros: 0, impressions: 0 },
+    month: { micros: 0, impressions: 0 },
+    total: { micros: 0, impressions: 0 }
+  }
   const check = (limit: number | null, of: Amounts, isMoney: boolean): Check[] => (limit === null ? [] : [{ limit, of, isMoney }])
   return {
-    limits, spent, total: [...check(limits.totalMicros, spent.total, true), ...check(limits.totalImpressions, spent.total, false)],
+    limits,
+    spent,
+    total: [...check(limits.totalMicros, spent.total, true), ...check(limits.totalImpressions, spent.total, false)],
     periods: [
-      ...check(limits.dailyMicros, spent.day, true), ...check(limits.dailyImpressions, spent.day, false), ...check(limits.weeklyMicros, spent.week, true), ...check(limits.weeklyImpressions, spent.week, false),
-      ...check(limits.monthlyMicros, spent.month, true), ...check(limits.monthlyImpressions, spent.month, false)
+      ...check(limits.dailyMicros, spent.day, true),
+      ...check(limits.dailyImpressions, spent.day, false),
+      ...check(limits.weeklyMicros, spent.week, true),
+      ...check(limits.weeklyImpressions, spent.week, false),
+      ...check(limits.monthlyMicros, spent.month, true),
+      ...check(limits.monthlyImpressions, spent.month, false)
     ]
   }
 }
@@ -69,7 +80,14 @@ export function used(checks: readonly Check[]): boolean {
  * @returns an outcome, `won` when nothing stops the purchase (nothing is booked yet)
  */
 export function allocate(
-  account: LineAccount, book: ExposureBook, person: number, placement: number, minute: number, minuteOfDay: number, key: number, priceMicros: number
+  account: LineAccount,
+  book: ExposureBook,
+  person: number,
+  placement: number,
+  minute: number,
+  minuteOfDay: number,
+  key: number,
+  priceMicros: number
 ): number {
   const { purse, campaign, line } = account
   if (used(purse.total) || (campaign !== null && used(campaign.total))) return OUTCOME.total_budget
@@ -83,7 +101,12 @@ export function allocate(
 /** The last of the state tests: caps and gap. */
 export function exposed(account: LineAccount, book: ExposureBook, person: number, minute: number): number {
   const { line } = account
-  if (account.campaignCaps && account.campaignCaps.length > 0 && book.capped(EXPOSED.campaign(account.campaignNumber ?? 0), person, minute, account.campaignCaps)) return OUTCOME.capped
+  if (
+    account.campaignCaps &&
+    account.campaignCaps.length > 0 &&
+    book.capped(EXPOSED.campaign(account.campaignNumber ?? 0), person, minute, account.campaignCaps)
+  )
+    return OUTCOME.capped
   if (!account.hasOwnCaps && account.caps.length > 0 && book.capped(EXPOSED.line(line), person, minute, account.caps)) return OUTCOME.capped
   if (account.gapMinutes && book.capped(EXPOSED.line(line), person, minute, [], account.gapMinutes)) return OUTCOME.gap
   return OUTCOME.won
@@ -107,5 +130,6 @@ export function bookMoney(account: LineAccount, placement: number, chargeMicros:
   pay(account.purse, chargeMicros)
   account.pacer.booked(account.purse.spent.day)
   if (account.campaign !== null) pay(account.campaign, chargeMicros)
-  if (account.purse.limits.placementDailyMicros !== null) account.onPlacement.set(placement, (account.onPlacement.get(placement) ?? 0) + chargeMicros)
+  if (account.purse.limits.placementDailyMicros !== null)
+    account.onPlacement.set(placement, (account.onPlacement.get(placement) ?? 0) + chargeMicros)
 }

@@ -1,5 +1,15 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type Opportunities, type World } from '../market/index.js'
+import {
+  DEVICE_TYPE,
+  FIRST_PRICE,
+  PERSON_WORDS,
+  SOURCES,
+  isBlocked,
+  isBot,
+  postalOf,
+  type Opportunities,
+  type World
+} from '../market/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, offsetMinutes } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
 import type { Benchmarks, Responses, Shown } from '../response/index.js'
@@ -84,7 +94,9 @@ export class Auction {
     this.benchmarks = parts.benchmarks
     this.shapeByPath = parts.shapeByPath
     this.balance = parts.balance
-    this.secondPriceFloors = Int32Array.from(parts.world.inventory.floors, (floor, path) => (FIRST_PRICE[path % SOURCES.length] === 1 ? -1 : floor))
+    this.secondPriceFloors = Int32Array.from(parts.world.inventory.floors, (floor, path) =>
+      FIRST_PRICE[path % SOURCES.length] === 1 ? -1 : floor
+    )
     const room = parts.lines.length + CANDIDATES
     this.candidates = new Int32Array(room)
     this.bids = new Float64Array(room)
@@ -154,7 +166,17 @@ export class Auction {
   }
 
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
-  private compete(first: number, end: number, rows: Opportunities, i: number, path: number, key: number, minute: number, second: number, wins: WinLog): void {
+  private compete(
+    first: number,
+    end: number,
+    rows: Opportunities,
+    i: number,
+    path: number,
+    key: number,
+    minute: number,
+    second: number,
+    wins: WinLog
+  ): void {
     const { candidates, bids, answers, order, table } = this
     // Few compete for one opportunity: each is put in its place among those before it.
     for (let c = 0; c < end - first; c++) {
@@ -199,12 +221,26 @@ export class Auction {
   }
 
   private isBefore(a: number, b: number, key: number): boolean {
-    const { bids, candidates, table: { cells } } = this
+    const {
+      bids,
+      candidates,
+      table: { cells }
+    } = this
     return comesBefore(bids[a], cells.number(candidates[a]), bids[b], cells.number(candidates[b]), key)
   }
 
   /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
-  private tryWith(line: RunningLine, c: number, rows: Opportunities, i: number, path: number, key: number, minute: number, isPaid: boolean, wins: WinLog): number {
+  private tryWith(
+    line: RunningLine,
+    c: number,
+    rows: Opportunities,
+    i: number,
+    path: number,
+    key: number,
+    minute: number,
+    isPaid: boolean,
+    wins: WinLog
+  ): number {
     const { account, rules, dataMicros } = line
     const placement = Math.floor(path / SOURCES.length)
     const shape = this.shapeByPath[path]
@@ -219,21 +255,42 @@ export class Auction {
       const isEvent = line.event !== 'none'
       // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
       const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
-      if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros) return OUTCOME.no_money
-      outcome = allocate(account, this.exposures, person, placement, minute, minute - line.dayStart * 60, key, (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros)
+      if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros)
+        return OUTCOME.no_money
+      outcome = allocate(
+        account,
+        this.exposures,
+        person,
+        placement,
+        minute,
+        minute - line.dayStart * 60,
+        key,
+        (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros
+      )
     }
     if (outcome !== WON) return outcome
     const ad = this.drawAd(line, shape, rows, i, person, minute, key)
     if (ad === null) return OUTCOME.capped
     const seen = this.exposures.count(EXPOSED.line(rules.line), person, minute, 255)
-    const bid = line.isPlain && line.discount === 0 ? this.bids[c] : this.bidding.bidOf(line, ad, path, chain, hour, rate, line.discount > 0 ? seen : 0)
+    const bid =
+      line.isPlain && line.discount === 0
+        ? this.bids[c]
+        : this.bidding.bidOf(line, ad, path, chain, hour, rate, line.discount > 0 ? seen : 0)
     if (!this.bidding.wins(line, placement, this.world.inventory.floors[path], rows.rival[i], bid)) return OUTCOME.outbid_after_discount
     wins.push(this.buy(line, ad, rows, i, minute, bid, seen, wins.length, chain, hour, rate))
     return WON
   }
 
   /** One of the ads that fit and are free for this person, by weight; null for none. */
-  private drawAd(line: RunningLine, shape: number, rows: Opportunities, i: number, person: number, minute: number, key: number): RunningAd | null {
+  private drawAd(
+    line: RunningLine,
+    shape: number,
+    rows: Opportunities,
+    i: number,
+    person: number,
+    minute: number,
+    key: number
+  ): RunningAd | null {
     const own = line.byShape[shape]
     if (line.isSimple && own.length === 1) return own[0]
     const drawn = draw(key ^ line.rules.line, STREAM.ad)
@@ -245,15 +302,35 @@ export class Auction {
       }
       return null
     }
-    const lineCapped = line.account.hasOwnCaps === true && line.account.caps.length > 0 && this.exposures.capped(EXPOSED.lineCapped(line.rules.line), person, minute, line.account.caps)
-    const free = own.filter((ad) => ad.weight > 0 && this.bidding.fits(ad, rows, i) && (ad.caps.length > 0 ? !this.exposures.capped(EXPOSED.ad(ad.rules.ad), person, minute, ad.caps) : !lineCapped))
+    const lineCapped =
+      line.account.hasOwnCaps === true &&
+      line.account.caps.length > 0 &&
+      this.exposures.capped(EXPOSED.lineCapped(line.rules.line), person, minute, line.account.caps)
+    const free = own.filter(
+      (ad) =>
+        ad.weight > 0 &&
+        this.bidding.fits(ad, rows, i) &&
+        (ad.caps.length > 0 ? !this.exposures.capped(EXPOSED.ad(ad.rules.ad), person, minute, ad.caps) : !lineCapped)
+    )
     const weights = free.reduce((sum, ad) => sum + ad.weight, 0)
     if (weights === 0) return null
     let at = drawn % weights
     return free.find((ad) => (at -= ad.weight) < 0) ?? null
   }
 
-  private buy(line: RunningLine, ad: RunningAd, rows: Opportunities, i: number, minute: number, bid: number, seen: number, index: number, chain: number, hour: number, rate: number): WinRow {
+  private buy(
+    line: RunningLine,
+    ad: RunningAd,
+    rows: Opportunities,
+    i: number,
+    minute: number,
+    bid: number,
+    seen: number,
+    index: number,
+    chain: number,
+    hour: number,
+    rate: number
+  ): WinRow {
     const { rules, account, dataMicros } = line
     const person = rows.person[i]
     const path = rows.path[i]
@@ -262,8 +339,17 @@ export class Auction {
     const deal = this.bidding.byDeal(line, placement.index, rows.rival[i], bid) ? (line.deals as Int16Array)[placement.index] + 1 : 0
     const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
     const shown: Shown = {
-      key: rows.key[i], line: rules.line, ad: ad.rules.ad, placement, branch: branchOf(this.benchmarks.groupOf, placement.index), device: DEVICE_TYPE[rows.device[i]], country: POSTAL_COUNTRY[postal],
-      bot: isBot(rows.state[i]), blocked: isBlocked(rows.state[i]) && placement.blocked > 0, seen, hour: Math.floor((((minute + this.offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+      key: rows.key[i],
+      line: rules.line,
+      ad: ad.rules.ad,
+      placement,
+      branch: branchOf(this.benchmarks.groupOf, placement.index),
+      device: DEVICE_TYPE[rows.device[i]],
+      country: POSTAL_COUNTRY[postal],
+      bot: isBot(rows.state[i]),
+      blocked: isBlocked(rows.state[i]) && placement.blocked > 0,
+      seen,
+      hour: Math.floor((((minute + this.offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
     }
     const did = this.responses.immediate(shown)
     const media = this.bidding.mediaCost(line, ad, path, did, price, chain, hour, rate, seen)
@@ -277,8 +363,22 @@ export class Auction {
     if (account.campaignCaps && account.campaignCaps.length > 0) exposures.add(EXPOSED.campaign(rules.campaign), person, minute)
     this.conversions.expect(shown, did, person, minute)
     return {
-      person, line: rules.line, ad: ad.rules.ad, key: rows.key[i], price, media, data: dataMicros, predicted: this.bidding.adRate(line, ad, rate), path, device: rows.device[i], page: rows.page[i], state: rows.state[i],
-      deal, did, minute: rows.minute[i] % 60, nth: Math.min(255, seen + 1)
+      person,
+      line: rules.line,
+      ad: ad.rules.ad,
+      key: rows.key[i],
+      price,
+      media,
+      data: dataMicros,
+      predicted: this.bidding.adRate(line, ad, rate),
+      path,
+      device: rows.device[i],
+      page: rows.page[i],
+      state: rows.state[i],
+      deal,
+      did,
+      minute: rows.minute[i] % 60,
+      nth: Math.min(255, seen + 1)
     }
   }
 }

@@ -15,7 +15,10 @@ export class Bidding {
   /** Lane values of the opportunity looked at, when anybody asked for them. */
   private values: LaneValues | null = null
 
-  constructor(private readonly world: World, private readonly benchmarks: Benchmarks) {
+  constructor(
+    private readonly world: World,
+    private readonly benchmarks: Benchmarks
+  ) {
     this.inventory = world.inventory
   }
 
@@ -37,7 +40,10 @@ export class Bidding {
     const { learned } = line
     if (!learned) return 0
     expectations(this.benchmarks, rows.path[i], rows.device[i], this.world.persons.words, rows.person[i], this.expected)
-    return Math.min(1_000_000, learnedRate(learned, priorOf(learned.event, this.expected), placement, DEVICE_TYPE[rows.device[i]], line.localHour))
+    return Math.min(
+      1_000_000,
+      learnedRate(learned, priorOf(learned.event, this.expected), placement, DEVICE_TYPE[rows.device[i]], line.localHour)
+    )
   }
 
   adRate({ learned }: RunningLine, ad: RunningAd, rate: number): number {
@@ -93,9 +99,23 @@ export class Bidding {
     return Math.max(0, ...line.byShape[shape].map((ad) => (ad.base >= 0 ? line.programme.eventBid(ad.base, chain, hour, 0) : 0)))
   }
 
-  mediaCost(line: RunningLine, ad: RunningAd, path: number, did: number, price: number, chain: number, hour: number, rate: number, seen: number): number {
+  mediaCost(
+    line: RunningLine,
+    ad: RunningAd,
+    path: number,
+    did: number,
+    price: number,
+    chain: number,
+    hour: number,
+    rate: number,
+    seen: number
+  ): number {
     if (line.event === 'none') return price
     if ((did & (line.event === 'click' ? DID.clicked : DID.viewed)) === 0) return 0
-    return eventCharge(line.programme.eventBid(this.baseOf(line, ad, path, rate), chain, hour, line.discount > 0 ? seen : 0), price, this.adRate(line, ad, rate))
+    return eventCharge(
+      line.programme.eventBid(this.baseOf(line, ad, path, rate), chain, hour, line.discount > 0 ? seen : 0),
+      price,
+      this.adRate(line, ad, rate)
+    )
   }
 }

@@ -27,7 +27,11 @@ export class Conversions {
   private readonly linesOf = new Map<number, number[]>()
   private readonly trackersOf = new Map<number, TrackerRules[]>()
 
-  constructor(private readonly responses: Responses, { owners = [], trackers = [] }: PublicationRules, pending: readonly Pending[]) {
+  constructor(
+    private readonly responses: Responses,
+    { owners = [], trackers = [] }: PublicationRules,
+    pending: readonly Pending[]
+  ) {
     this.advertiserOf = new Map(owners.map(({ line, advertiser }) => [line, advertiser]))
     for (const { line, advertiser } of owners) this.linesOf.set(advertiser, [...(this.linesOf.get(advertiser) ?? []), line])
     for (const tracker of trackers) this.trackersOf.set(tracker.advertiser, [...(this.trackersOf.get(tracker.advertiser) ?? []), tracker])
@@ -53,7 +57,9 @@ export class Conversions {
     if (advertiser === undefined || did === 0) return []
     return (this.trackersOf.get(advertiser) ?? []).flatMap((tracker) => {
       const conversion = this.responses.conversion(shown, did, tracker)
-      return conversion ? [{ minute: minute + conversion.after, person, advertiser, tracker: tracker.tracker, valueMicros: conversion.valueMicros }] : []
+      return conversion
+        ? [{ minute: minute + conversion.after, person, advertiser, tracker: tracker.tracker, valueMicros: conversion.valueMicros }]
+        : []
     })
   }
 
@@ -73,7 +79,18 @@ export class Conversions {
       if (!tracker) return []
       const earned = attribute(this.touches(one, exposures), one.minute, tracker)
       if (!earned) return []
-      const row = ({ line, ad, hour: of, index, path, device }: OwnTouch, by: number, value: number): EventRow => ({ line, ad, tracker: one.tracker, hour: of, index, value, path, device, by, minute: one.minute % 60 })
+      const row = ({ line, ad, hour: of, index, path, device }: OwnTouch, by: number, value: number): EventRow => ({
+        line,
+        ad,
+        tracker: one.tracker,
+        hour: of,
+        index,
+        value,
+        path,
+        device,
+        by,
+        minute: one.minute % 60
+      })
       return [row(earned.touch, earned.by === 'click' ? 0 : 1, one.valueMicros), ...earned.assists.map((touch) => row(touch, 2, 0))]
     })
   }
@@ -81,9 +98,19 @@ export class Conversions {
   /** All that a person saw of an advertiser in 30 days, oldest first. */
   private touches({ person, advertiser, minute: now }: Pending, exposures: ExposureBook): OwnTouch[] {
     return (this.linesOf.get(advertiser) ?? [])
-      .flatMap((line) => exposures.impressions(EXPOSED.line(line), person).map(({ minute, did, ad, path, device, index }): OwnTouch => ({
-        line, ad, path, device, index, minute, hour: Math.floor(minute / 60), clicked: (did & (DID.clicked | DID.visited)) !== 0, viewable: (did & DID.viewable) !== 0
-      })))
+      .flatMap((line) =>
+        exposures.impressions(EXPOSED.line(line), person).map(({ minute, did, ad, path, device, index }): OwnTouch => ({
+          line,
+          ad,
+          path,
+          device,
+          index,
+          minute,
+          hour: Math.floor(minute / 60),
+          clicked: (did & (DID.clicked | DID.visited)) !== 0,
+          viewable: (did & DID.viewable) !== 0
+        }))
+      )
       .filter(({ minute }) => minute > now - LONGEST_CAP_MINUTES)
       .sort((a, b) => a.minute - b.minute || a.line - b.line || a.index - b.index)
   }

@@ -18,11 +18,21 @@ export interface Calendar {
 
 /** Weight of each hour of the week: open minutes, or for pacing by traffic what the forecast said it could spend. */
 export function hourWeights(pacing: Pacing, hours: HourPlan | null | undefined, traffic: readonly number[] | undefined): number[] {
-  return Array.from({ length: 168 }, (_, hour) => (pacing === 'traffic' && traffic ? traffic[hour] : hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60))
+  return Array.from({ length: 168 }, (_, hour) =>
+    pacing === 'traffic' && traffic ? traffic[hour] : hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60
+  )
 }
 
 const ALWAYS_OPEN = new Array<number>(168).fill(60)
-export const calendarOfCampaign = ({ zone, startHour, endHour }: { zone: string; startHour: number; endHour: number | null }): Calendar => ({ zone: zoneIndex(zone), startHour, endHour, weights: ALWAYS_OPEN })
+export const calendarOfCampaign = ({
+  zone,
+  startHour,
+  endHour
+}: {
+  zone: string
+  startHour: number
+  endHour: number | null
+}): Calendar => ({ zone: zoneIndex(zone), startHour, endHour, weights: ALWAYS_OPEN })
 
 /** Weight of a local day's hours inside [from, to). */
 function weightOf({ zone, weights }: Calendar, day: number, from: number, to: number): number {
@@ -71,13 +81,26 @@ function weighDay(calendar: Calendar, day: number, from: number): DayWeights {
     if (lastDay > day && lastDay < end) sum += weightOf(calendar, lastDay, -Infinity, to)
     return sum
   }
-  return { day: today, week: until(day + 7 - weekdayOf(day)), month: until(nextMonth(day)), flight: endHour === null ? Infinity : until(lastDay + 1) }
+  return {
+    day: today,
+    week: until(day + 7 - weekdayOf(day)),
+    month: until(nextMonth(day)),
+    flight: endHour === null ? Infinity : until(lastDay + 1)
+  }
 }
 
 /** What a purse may spend and show on a day, by its limits and what went before that day. */
-export function purseAllowance({ limits, spent }: { limits: Limits; spent: SpentSoFar }, weights: DayWeights, fast: boolean): { micros: number; impressions: number } {
-  const before = (what: 'micros' | 'impressions') => Object.fromEntries(PERIODS.map((period) => [period, spent[period][what] - spent.day[what]])) as Record<(typeof PERIODS)[number], number>
-  return { micros: dayAllowance(moneyOf(limits), before('micros'), weights, fast), impressions: dayAllowance(impressionsOf(limits), before('impressions'), weights, fast) }
+export function purseAllowance(
+  { limits, spent }: { limits: Limits; spent: SpentSoFar },
+  weights: DayWeights,
+  fast: boolean
+): { micros: number; impressions: number } {
+  const before = (what: 'micros' | 'impressions') =>
+    Object.fromEntries(PERIODS.map((period) => [period, spent[period][what] - spent.day[what]])) as Record<(typeof PERIODS)[number], number>
+  return {
+    micros: dayAllowance(moneyOf(limits), before('micros'), weights, fast),
+    impressions: dayAllowance(impressionsOf(limits), before('impressions'), weights, fast)
+  }
 }
 
 /** Whether a purse has any limit of money or impressions over time. */

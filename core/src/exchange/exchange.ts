@@ -22,7 +22,15 @@ import { OUTCOME } from './outcomes.js'
 import type { Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import type { PublicationRules } from './rules.js'
-import { buyablePaths, learnedEvent, runningCampaign, runningLine, type OpeningLine, type RunningCampaign, type RunningLine } from './running.js'
+import {
+  buyablePaths,
+  learnedEvent,
+  runningCampaign,
+  runningLine,
+  type OpeningLine,
+  type RunningCampaign,
+  type RunningLine
+} from './running.js'
 
 /** All state at the start of a market hour: the log of the last 30 days and a small row a line. */
 export interface OpeningState {
@@ -89,7 +97,9 @@ export class Exchange {
 
   /** @param dayOf makes a UTC day in market order; replaceable so that several runs can share one day's rows */
   constructor(
-    private readonly world: World, private readonly publication: PublicationRules, opening: OpeningState,
+    private readonly world: World,
+    private readonly publication: PublicationRules,
+    opening: OpeningState,
     private readonly dayOf: (world: World, day: number) => MarketDay = makeDay
   ) {
     this.hour = opening.hour
@@ -101,19 +111,48 @@ export class Exchange {
     this.bidding = new Bidding(world, this.benchmarks)
     const responses = new Responses(seed)
     this.conversions = new Conversions(responses, publication, opening.pending ?? [])
-    this.campaigns = new Map(publication.campaigns.map((rules) => [rules.campaign, runningCampaign(rules, publication.lines, opening.hour, opening.campaigns.get(rules.campaign))]))
-    this.matcher = new Matcher(publication.lines.map((rules) => rules.targeting), { inventory, profiles, measures: catalogue.measures }, publication.lines.map((rules) => buyablePaths(rules, inventory)))
+    this.campaigns = new Map(
+      publication.campaigns.map((rules) => [
+        rules.campaign,
+        runningCampaign(rules, publication.lines, opening.hour, opening.campaigns.get(rules.campaign))
+      ])
+    )
+    this.matcher = new Matcher(
+      publication.lines.map((rules) => rules.targeting),
+      { inventory, profiles, measures: catalogue.measures },
+      publication.lines.map((rules) => buyablePaths(rules, inventory))
+    )
     const count = publication.lines.length
     this.table = new LineTable(count, this.matcher.words)
     const places = new Int32Array(count)
     this.matcher.order.forEach((l, at) => (places[l] = at))
-    this.lines = publication.lines.map((rules, l) => runningLine(rules, this.campaigns.get(rules.campaign) ?? null, opening.hour, opening.lines.get(rules.line), opening.onPlacement?.get(rules.line), catalogue, this.table.cells, places[l]))
+    this.lines = publication.lines.map((rules, l) =>
+      runningLine(
+        rules,
+        this.campaigns.get(rules.campaign) ?? null,
+        opening.hour,
+        opening.lines.get(rules.line),
+        opening.onPlacement?.get(rules.line),
+        catalogue,
+        this.table.cells,
+        places[l]
+      )
+    )
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
     this.table.setLines(this.inOrder)
     this.open = new Int32Array(this.matcher.words)
     this.auction = new Auction({
-      world, responses, apart: publication.apart === true, lines: this.inOrder, table: this.table, bidding: this.bidding, exposures: this.exposures, conversions: this.conversions, benchmarks: this.benchmarks,
-      shapeByPath: this.shapeByPath, balance: opening.balanceMicros
+      world,
+      responses,
+      apart: publication.apart === true,
+      lines: this.inOrder,
+      table: this.table,
+      bidding: this.bidding,
+      exposures: this.exposures,
+      conversions: this.conversions,
+      benchmarks: this.benchmarks,
+      shapeByPath: this.shapeByPath,
+      balance: opening.balanceMicros
     })
   }
 
@@ -146,7 +185,12 @@ export class Exchange {
       // From what was spent before the days of line and campaign alone, which may begin at different hours: a run that was
       // interrupted plans exactly as one that was not.
       const campaignDay = line.campaign?.localDay ?? 0
-      if (line.plannedDay !== line.localDay || line.plannedCampaignDay !== campaignDay) line.account.plan = planDay({ rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse }, line.campaign, line.campaign?.lines ?? [])
+      if (line.plannedDay !== line.localDay || line.plannedCampaignDay !== campaignDay)
+        line.account.plan = planDay(
+          { rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse },
+          line.campaign,
+          line.campaign?.lines ?? []
+        )
       line.plannedDay = line.localDay
       line.plannedCampaignDay = campaignDay
       line.account.pacer.restart()
@@ -169,7 +213,10 @@ export class Exchange {
     const from = hourStart[hour % HOURS_PER_DAY]
     const to = hourStart[(hour % HOURS_PER_DAY) + 1]
     const wins = new WinLog()
-    const { persons, inventory: { floors } } = this.world
+    const {
+      persons,
+      inventory: { floors }
+    } = this.world
     const { cells, adless } = table
     const { words } = matcher
     let located = from
@@ -213,12 +260,19 @@ export class Exchange {
     const chain = line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.bidding.lanes(rows, i))) : 0
     const rate = line.learned ? this.bidding.rateOf(line, rows, i, placement) : 0
     let bid = OFF
-    for (const ad of line.byShape[shape]) if (ad.weight > 0 && this.bidding.fits(ad, rows, i)) bid = Math.max(bid, this.bidding.bidOf(line, ad, path, chain, hour, rate, 0))
+    for (const ad of line.byShape[shape])
+      if (ad.weight > 0 && this.bidding.fits(ad, rows, i)) bid = Math.max(bid, this.bidding.bidOf(line, ad, path, chain, hour, rate, 0))
     const floor = this.world.inventory.floors[path]
     const rival = rows.rival[i]
     if (bid === OFF) this.table.cells.count(line.at, NO_AD)
     else if (this.bidding.wins(line, placement, floor, rival, bid)) this.auction.enterApart(line.at, bid, chain, hour, rate)
-    else this.table.cells.lose(line.at, bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID, rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)), bid)
+    else
+      this.table.cells.lose(
+        line.at,
+        bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID,
+        rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)),
+        bid
+      )
   }
 
   private facts(hour: number, opportunities: number, wins: WinLog): HourFacts {
@@ -227,12 +281,28 @@ export class Exchange {
     const rows = this.conversions.land(hour, this.exposures)
     const events = packEvents(rows)
     const eventsCrc = crc32(events)
-    const { hourTotals, placementTotals } = rollUp(openLog(log, wins.length, crc), openEvents(events, rows.length, eventsCrc), this.world.persons.words, this.benchmarks)
+    const { hourTotals, placementTotals } = rollUp(
+      openLog(log, wins.length, crc),
+      openEvents(events, rows.length, eventsCrc),
+      this.world.persons.words,
+      this.benchmarks
+    )
     this.learnFrom(hourTotals, placementTotals)
     this.hour = hour + 1
     return {
-      hour, opportunities, log, crc, events, eventsCrc, eventCount: rows.length, publication: this.publication.publication, wins: wins.length, hourTotals, placementTotals,
-      outcomes: this.countsOf((at) => this.table.cells.counts(at)), shorts: this.countsOf((at) => this.table.cells.short(at)),
+      hour,
+      opportunities,
+      log,
+      crc,
+      events,
+      eventsCrc,
+      eventCount: rows.length,
+      publication: this.publication.publication,
+      wins: wins.length,
+      hourTotals,
+      placementTotals,
+      outcomes: this.countsOf((at) => this.table.cells.counts(at)),
+      shorts: this.countsOf((at) => this.table.cells.short(at)),
       spendMicros: wins.spendMicros,
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
@@ -248,14 +318,22 @@ export class Exchange {
 
   private learnFrom(hourTotals: readonly HourTotal[], placementTotals: readonly PlacementTotal[]): void {
     // What nobody learns from is not gathered.
-    const byLine = new Map(this.lines.filter((line) => learnedEvent(line.rules) !== null || line.rules.rotation === 'learning').map((line) => [line.rules.line, line]))
+    const byLine = new Map(
+      this.lines
+        .filter((line) => learnedEvent(line.rules) !== null || line.rules.rotation === 'learning')
+        .map((line) => [line.rules.line, line])
+    )
     const sums = new Map<number, Recent>()
     for (const total of hourTotals) {
       const line = byLine.get(total.line)
       if (!line) continue
       takeHour(line.facts, total, line.localHour, line.localDay)
       const sum = sums.get(total.line) ?? NOTHING_RECENT
-      sums.set(total.line, { spend: sum.spend + total.spendMicros, predicted: sum.predicted + total.predicted, events: sum.events + (line.rules.aim ? eventsOf(total, line.rules.aim.event) : 0) })
+      sums.set(total.line, {
+        spend: sum.spend + total.spendMicros,
+        predicted: sum.predicted + total.predicted,
+        events: sum.events + (line.rules.aim ? eventsOf(total, line.rules.aim.event) : 0)
+      })
     }
     for (const total of placementTotals) {
       const line = byLine.get(total.line)
@@ -267,7 +345,10 @@ export class Exchange {
       if (line.recent.length > RECENT_HOURS) line.recent.shift()
       const { aim } = line.rules
       if (!aim || !this.isOpen(line, this.hour)) continue
-      const lately = line.recent.reduce((sum, of) => ({ spend: sum.spend + of.spend, predicted: sum.predicted + of.predicted, events: sum.events + of.events }), NOTHING_RECENT)
+      const lately = line.recent.reduce(
+        (sum, of) => ({ spend: sum.spend + of.spend, predicted: sum.predicted + of.predicted, events: sum.events + of.events }),
+        NOTHING_RECENT
+      )
       line.correction = nextCorrection(line.correction, aim, lately, line.learned?.valueMicros ?? 0)
     }
   }

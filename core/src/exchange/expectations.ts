@@ -10,7 +10,14 @@ export interface Expectations {
 }
 
 /** Averages by format, category, device and country, as a forecast reads them. */
-export function expectations(benchmarks: Benchmarks, path: number, device: number, words: Int32Array, person: number, into: Expectations): void {
+export function expectations(
+  benchmarks: Benchmarks,
+  path: number,
+  device: number,
+  words: Int32Array,
+  person: number,
+  into: Expectations
+): void {
   const group = benchmarks.groupOf[Math.floor(path / SOURCES.length)]
   into.views = benchmarks.views[group]
   into.visits = visitChance(benchmarks, group, DEVICE_TYPE[device], POSTAL_COUNTRY[postalOf(words[person * PERSON_WORDS])])

@@ -61,7 +61,8 @@ export class ExposureBook {
     const { cells } = this
     const mask = this.room - 1
     let at = ((Math.imul(Math.imul(person, 0x9e3779b1) ^ what, 0x85ebca6b) >>> 7) & mask) * CELL
-    while (cells[at + NEWEST] !== 0 && (cells[at + PERSON] !== person || cells[at + WHAT] !== what)) at = (at + CELL) & (mask * CELL + CELL - 1)
+    while (cells[at + NEWEST] !== 0 && (cells[at + PERSON] !== person || cells[at + WHAT] !== what))
+      at = (at + CELL) & (mask * CELL + CELL - 1)
     return at
   }
 
@@ -74,19 +75,32 @@ export class ExposureBook {
   count(what: number, person: number, minute: number, most = 16): number {
     const { links } = this
     let n = 0
-    for (let entry = this.cells[this.cell(what, person) + NEWEST]; entry > 0 && n < most && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES; entry = links[(entry - 1) * LINK + 1]) n++
+    for (
+      let entry = this.cells[this.cell(what, person) + NEWEST];
+      entry > 0 && n < most && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES;
+      entry = links[(entry - 1) * LINK + 1]
+    )
+      n++
     return n
   }
 
   /** Impressions of a line that a person had, oldest first. */
   impressions(line: number, person: number): Impression[] {
     const found: Impression[] = []
-    for (let entry = this.cells[this.cell(line, person) + NEWEST]; entry > 0; entry = this.links[(entry - 1) * LINK + 1]) found.push(this.entry(entry - 1))
+    for (let entry = this.cells[this.cell(line, person) + NEWEST]; entry > 0; entry = this.links[(entry - 1) * LINK + 1])
+      found.push(this.entry(entry - 1))
     return found.reverse()
   }
 
   private entry(n: number): Impression {
-    return { minute: this.links[n * LINK], index: this.index[n], did: this.did[n], ad: this.ad[n], path: this.path[n], device: this.device[n] }
+    return {
+      minute: this.links[n * LINK],
+      index: this.index[n],
+      did: this.did[n],
+      ad: this.ad[n],
+      path: this.path[n],
+      device: this.device[n]
+    }
   }
 
   /** Whether one more exposure at `minute` would break a cap or the least gap. An exposure exactly one window old is free. */
@@ -101,7 +115,12 @@ export class ExposureBook {
       const from = minute - hours * 60
       if (newest <= from) continue
       let n = 1
-      for (let entry = links[(cells[at + NEWEST] - 1) * LINK + 1]; n < times && entry > 0 && links[(entry - 1) * LINK] > from; entry = links[(entry - 1) * LINK + 1]) n++
+      for (
+        let entry = links[(cells[at + NEWEST] - 1) * LINK + 1];
+        n < times && entry > 0 && links[(entry - 1) * LINK] > from;
+        entry = links[(entry - 1) * LINK + 1]
+      )
+        n++
       if (n >= times) return true
     }
     return false
@@ -137,8 +156,14 @@ export class ExposureBook {
     const chain: number[] = []
     for (let at = 0; at < cells.length; at += CELL) {
       chain.length = 0
-      for (let entry = cells[at + NEWEST]; entry > 0 && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES; entry = links[(entry - 1) * LINK + 1]) chain.push(entry - 1)
-      for (let n = chain.length - 1; n >= 0; n--) next.add(cells[at + WHAT], cells[at + PERSON], links[chain[n] * LINK], this.entry(chain[n]))
+      for (
+        let entry = cells[at + NEWEST];
+        entry > 0 && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES;
+        entry = links[(entry - 1) * LINK + 1]
+      )
+        chain.push(entry - 1)
+      for (let n = chain.length - 1; n >= 0; n--)
+        next.add(cells[at + WHAT], cells[at + PERSON], links[chain[n] * LINK], this.entry(chain[n]))
     }
     Object.assign(this, next)
   }

@@ -26,7 +26,14 @@ export interface LineFacts {
   byDay: Map<number, Tally>
 }
 
-export const noFacts = (): LineFacts => ({ total: emptyTally(), byAd: new Map(), byPlacement: new Map(), byDevice: new Map(), byHour: new Map(), byDay: new Map() })
+export const noFacts = (): LineFacts => ({
+  total: emptyTally(),
+  byAd: new Map(),
+  byPlacement: new Map(),
+  byDevice: new Map(),
+  byHour: new Map(),
+  byDay: new Map()
+})
 
 function add(to: Map<number, Tally>, key: number, tally: Tally): void {
   let known = to.get(key)
@@ -56,10 +63,14 @@ export type LearnedEvent = Aim['event']
 
 export function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
   switch (event) {
-    case 'view': return { events: tally.views, expected: tally.expectedViews / 1e6 }
-    case 'click': return { events: tally.visits, expected: tally.expectedVisits / 1e6 }
-    case 'stay': return { events: tally.stays, expected: (tally.expectedVisits * STAYS_PRIOR) / 1e6 }
-    default: return { events: tally.conversions, expected: tally.expectedConversions / 1e6 }
+    case 'view':
+      return { events: tally.views, expected: tally.expectedViews / 1e6 }
+    case 'click':
+      return { events: tally.visits, expected: tally.expectedVisits / 1e6 }
+    case 'stay':
+      return { events: tally.stays, expected: (tally.expectedVisits * STAYS_PRIOR) / 1e6 }
+    default:
+      return { events: tally.conversions, expected: tally.expectedConversions / 1e6 }
   }
 }
 
@@ -110,9 +121,17 @@ export function learn(facts: LineFacts, event: LearnedEvent, today: number, wort
   const all = evidenceOf(facts.total, event)
   const line = shrunk(all, 1, LINE_PRIOR)
   const isReady = all.events >= LEAST_EVENTS
-  const parts = (of: Map<number, Tally>) => new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
+  const parts = (of: Map<number, Tally>) =>
+    new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
   return {
-    event, events: all.events, isReady, line: shrunk(lately(facts, event, today), 1, LINE_PRIOR), ad: parts(facts.byAd), placement: parts(facts.byPlacement), device: parts(facts.byDevice), hour: parts(facts.byHour),
+    event,
+    events: all.events,
+    isReady,
+    line: shrunk(lately(facts, event, today), 1, LINE_PRIOR),
+    ad: parts(facts.byAd),
+    placement: parts(facts.byPlacement),
+    device: parts(facts.byDevice),
+    hour: parts(facts.byHour),
     valueMicros: (facts.total.valueMicros + LINE_PRIOR * worth) / (facts.total.conversions + LINE_PRIOR)
   }
 }
@@ -193,13 +212,23 @@ export function learningWeights(ads: readonly { ad: number; trials: number; even
 }
 
 /** Weights of a rotation. */
-export function rotationWeights(rotation: Rotation, ads: LineRules['ads'], facts: LineFacts | undefined, measure: (typeof TALLIED)[number], unit: number, seed: number): number[] {
+export function rotationWeights(
+  rotation: Rotation,
+  ads: LineRules['ads'],
+  facts: LineFacts | undefined,
+  measure: (typeof TALLIED)[number],
+  unit: number,
+  seed: number
+): number[] {
   if (rotation === 'even') return ads.map(() => 1)
   if (rotation === 'weight') return ads.map((ad) => ad.weight)
-  return learningWeights(ads.map(({ ad }) => {
-    const tally = facts?.byAd.get(ad)
-    return { ad, trials: tally?.wins ?? 0, events: (tally?.[measure] ?? 0) / unit }
-  }), seed)
+  return learningWeights(
+    ads.map(({ ad }) => {
+      const tally = facts?.byAd.get(ad)
+      return { ad, trials: tally?.wins ?? 0, events: (tally?.[measure] ?? 0) / unit }
+    }),
+    seed
+  )
 }
 
 /** Where a landscape's sixteen steps end. */
@@ -212,7 +241,14 @@ const STEPS = 16
  * @param wanted wins, in the landscape's days; `most` the dearest bid, micros
  * @param isFirst whether a path pays its bid
  */
-export function followBids(landscape: Landscape, share: number, wanted: number, most: number, isFirst: (path: number) => boolean, into: Int32Array): void {
+export function followBids(
+  landscape: Landscape,
+  share: number,
+  wanted: number,
+  most: number,
+  isFirst: (path: number) => boolean,
+  into: Int32Array
+): void {
   const { path, perDay, needs } = landscape
   const bidAt = (at: number, worth: number): { bid: number; wins: number } => {
     const steps = needs[at]

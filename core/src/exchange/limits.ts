@@ -13,8 +13,15 @@ export interface Limits {
 }
 
 export const NO_LIMITS: Limits = {
-  dailyMicros: null, weeklyMicros: null, monthlyMicros: null, totalMicros: null,
-  dailyImpressions: null, weeklyImpressions: null, monthlyImpressions: null, totalImpressions: null, placementDailyMicros: null
+  dailyMicros: null,
+  weeklyMicros: null,
+  monthlyMicros: null,
+  totalMicros: null,
+  dailyImpressions: null,
+  weeklyImpressions: null,
+  monthlyImpressions: null,
+  totalImpressions: null,
+  placementDailyMicros: null
 }
 
 /** Money and impressions together. */
@@ -42,8 +49,18 @@ export interface PeriodLimits {
   monthly: number | null
   total: number | null
 }
-export const moneyOf = (of: Limits): PeriodLimits => ({ daily: of.dailyMicros, weekly: of.weeklyMicros, monthly: of.monthlyMicros, total: of.totalMicros })
-export const impressionsOf = (of: Limits): PeriodLimits => ({ daily: of.dailyImpressions, weekly: of.weeklyImpressions, monthly: of.monthlyImpressions, total: of.totalImpressions })
+export const moneyOf = (of: Limits): PeriodLimits => ({
+  daily: of.dailyMicros,
+  weekly: of.weeklyMicros,
+  monthly: of.monthlyMicros,
+  total: of.totalMicros
+})
+export const impressionsOf = (of: Limits): PeriodLimits => ({
+  daily: of.dailyImpressions,
+  weekly: of.weeklyImpressions,
+  monthly: of.monthlyImpressions,
+  total: of.totalImpressions
+})
 
 /** Weight of a day, and of all days left in its week, its month and the flight, itself included; Infinity for a flight without end. */
 export interface DayWeights {
@@ -60,8 +77,14 @@ export interface DayWeights {
  * @param fast takes all that is left
  * @returns in the limit's unit; Infinity for no limit
  */
-export function dayAllowance(limit: PeriodLimits, taken: Readonly<Record<(typeof PERIODS)[number], number>>, weights: DayWeights, fast: boolean): number {
-  const share = (left: number, of: number) => Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
+export function dayAllowance(
+  limit: PeriodLimits,
+  taken: Readonly<Record<(typeof PERIODS)[number], number>>,
+  weights: DayWeights,
+  fast: boolean
+): number {
+  const share = (left: number, of: number) =>
+    Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
   let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
   if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
   if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))

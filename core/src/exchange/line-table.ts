@@ -28,7 +28,10 @@ export class LineTable {
   private readonly byCampaign = new Map<RunningCampaign['purse'], { stops: number; lines: number[] }>()
   private lines: readonly RunningLine[] = []
 
-  constructor(count: number, private readonly words: number) {
+  constructor(
+    count: number,
+    private readonly words: number
+  ) {
     this.cells = new LineCells(count)
     this.adless = new Int32Array(SHAPES.length * words)
   }
@@ -52,10 +55,16 @@ export class LineTable {
     for (const [purse, campaign] of this.byCampaign) campaign.stops = stopsOf(purse)
     this.lines.forEach((line, at) => {
       const { account, isPlain, weightByShape } = line
-      const stops = stopsOf(account.purse) | ((account.campaign ? (this.byCampaign.get(account.campaign)?.stops ?? 0) : 0) << CAMPAIGN_SHIFT)
-      const flags = (isPlain && account.purse.limits.placementDailyMicros === null ? QUICK : 0) | (isPaced(account.plan, account.pacing) ? PACED : 0) | stops
+      const stops =
+        stopsOf(account.purse) | ((account.campaign ? (this.byCampaign.get(account.campaign)?.stops ?? 0) : 0) << CAMPAIGN_SHIFT)
+      const flags =
+        (isPlain && account.purse.limits.placementDailyMicros === null ? QUICK : 0) |
+        (isPaced(account.plan, account.pacing) ? PACED : 0) |
+        stops
       this.cells.setHour(at, isPlain ? line.bid : NaN, flags, (line.dayStart * 60) / WINDOW_MINUTES)
-      if (isPlain) for (let shape = 0; shape < SHAPES.length; shape++) if (weightByShape[shape] === 0) this.adless[shape * this.words + (at >> 5)] |= 1 << (at & 31)
+      if (isPlain)
+        for (let shape = 0; shape < SHAPES.length; shape++)
+          if (weightByShape[shape] === 0) this.adless[shape * this.words + (at >> 5)] |= 1 << (at & 31)
     })
   }
 
@@ -113,4 +122,5 @@ export class LineTable {
   }
 }
 
-const stopsOf = ({ total, periods }: Pick<RunningCampaign['purse'], 'total' | 'periods'>) => (used(total) ? STOP_TOTAL : 0) | (used(periods) ? STOP_PERIOD : 0)
+const stopsOf = ({ total, periods }: Pick<RunningCampaign['purse'], 'total' | 'periods'>) =>
+  (used(total) ? STOP_TOTAL : 0) | (used(periods) ? STOP_PERIOD : 0)

@@ -5,17 +5,23 @@ import { columnsOver, openRows, packRows, rowBytes, type ColumnsOf, type RowOf }
  * is enough to read the opportunity, the person and every draw again.
  */
 export const WIN_LAYOUT = [
-  ['person', 4], ['line', 4], ['ad', 4],
+  ['person', 4],
+  ['line', 4],
+  ['ad', 4],
   /** Key of the opportunity. */
   ['key', 4],
   /** Clearing price, micros an impression. */
   ['price', 4],
   /** What was charged for it: media by its price model, and data, in micros. */
-  ['media', 4], ['data', 4],
+  ['media', 4],
+  ['data', 4],
   /** What the line's event was expected to happen, in millionths, when it was bought. */
   ['predicted', 4],
   /** Placement and source, device and browser, page, state: as in the opportunity. */
-  ['path', 2], ['device', 2], ['page', 2], ['state', 2],
+  ['path', 2],
+  ['device', 2],
+  ['page', 2],
+  ['state', 2],
   /** The deal's place among the line's deals, from 1; 0 for the open market. */
   ['deal', 2],
   /** What the person did at once: see `DID`. */
@@ -83,14 +89,19 @@ export const EARNED_BY = ['click', 'view', 'assist'] as const
 
 /** What happened later: a row a conversion, and one for each impression that helped. It lands in the hour in which it happened. */
 export const EVENT_LAYOUT = [
-  ['line', 4], ['ad', 4], ['tracker', 4],
+  ['line', 4],
+  ['ad', 4],
+  ['tracker', 4],
   /** The impression: hour of its log and place in it. */
-  ['hour', 4], ['index', 4],
+  ['hour', 4],
+  ['index', 4],
   /** Micros. */
   ['value', 4],
-  ['path', 2], ['device', 2],
+  ['path', 2],
+  ['device', 2],
   /** Position in `EARNED_BY`. */
-  ['by', 1], ['minute', 1]
+  ['by', 1],
+  ['minute', 1]
 ] as const
 export type EventRow = RowOf<typeof EVENT_LAYOUT>
 export type EventColumns = ColumnsOf<typeof EVENT_LAYOUT>

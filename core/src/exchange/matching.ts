@@ -1,4 +1,22 @@
-import { BLOCKS, BLOCK_ROWS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities, type People } from '../market/index.js'
+import {
+  BLOCKS,
+  BLOCK_ROWS,
+  CELLULAR,
+  DEVICE_TYPE,
+  PERSON_WORDS,
+  SOURCES,
+  blockOf,
+  carrierOf,
+  demographicOf,
+  employerOf,
+  jobOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tongueOf,
+  type Opportunities,
+  type People
+} from '../market/index.js'
 import { POSTAL_REGION, REGIONS } from '../places/index.js'
 import { DEVICE_TYPES, SHAPES } from '../taxonomy/index.js'
 import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
@@ -24,7 +42,10 @@ export class Matcher {
   private readonly sets: Readonly<Record<Lane, LaneSets | null>>
   /** Lines with a least time since the last pop, and that time. */
   private readonly sincePop: { word: number; bit: number; minutes: number }[] = []
-  /** Words that any line of a region, shape and device type lies in, from `starts[(region * SHAPES + shape) * TYPES + type]` on: which of its lines, and what they read. */
+  /**
+   * Words that any line of a region, shape and device type lies in, from `starts[(region * SHAPES + shape) * TYPES +
+   * type]` on: which of its lines, and what they read.
+   */
   private readonly starts: Uint32Array
   private readonly lists: Uint16Array
   private readonly listBits: Int32Array
@@ -45,7 +66,11 @@ export class Matcher {
     const regions = compiled.map(({ lanes }) => passing(lanes.postal, POSTAL_REGION, REGIONS.length))
     const shapes = compiled.map(({ lanes }) => passing(lanes.path, this.shapeByPath, SHAPES.length))
     const types = compiled.map(({ lanes }) => passing(lanes.device, DEVICE_TYPE, TYPES))
-    const sortKeys = compiled.map(({ lanes }, l) => [regions[l], types[l], shapes[l]].map((of) => of.findIndex((passes) => passes !== NONE)).concat(lanes.path ? lanes.path.indexOf(0) : -1))
+    const sortKeys = compiled.map(({ lanes }, l) =>
+      [regions[l], types[l], shapes[l]]
+        .map((of) => of.findIndex((passes) => passes !== NONE))
+        .concat(lanes.path ? lanes.path.indexOf(0) : -1)
+    )
     const compare = (a: number[], b: number[]) => a[0] - b[0] || a[1] - b[1] || a[2] - b[2] || a[3] - b[3]
     const places = targetings.map((_, line) => line).sort((a, b) => compare(sortKeys[a], sortKeys[b]) || a - b)
     this.order = Int32Array.from(places)
@@ -61,18 +86,35 @@ export class Matcher {
     for (let word = 0; word < words; word++) {
       const members = places.slice(word * 32, word * 32 + 32)
       const bitsWhere = (passes: (l: number) => boolean) => members.reduce((bits, l, n) => (passes(l) ? bits | (1 << n) : bits), 0)
-      const masks = (of: readonly Uint8Array[], count: number) => Array.from({ length: count }, (_, value) => ({ some: bitsWhere((l) => of[l][value] !== NONE), part: bitsWhere((l) => of[l][value] === PART) }))
+      const masks = (of: readonly Uint8Array[], count: number) =>
+        Array.from({ length: count }, (_, value) => ({
+          some: bitsWhere((l) => of[l][value] !== NONE),
+          part: bitsWhere((l) => of[l][value] === PART)
+        }))
       const [ofRegion, ofShape, ofType] = [masks(regions, REGIONS.length), masks(shapes, SHAPES.length), masks(types, TYPES)]
-      const reading = { state: bitsWhere((l) => compiled[l].lanes.state !== null), page: bitsWhere((l) => compiled[l].lanes.page !== null), person: bitsWhere((l) => OF_PERSON.some((lane) => compiled[l].lanes[lane] !== null)) }
+      const reading = {
+        state: bitsWhere((l) => compiled[l].lanes.state !== null),
+        page: bitsWhere((l) => compiled[l].lanes.page !== null),
+        person: bitsWhere((l) => OF_PERSON.some((lane) => compiled[l].lanes[lane] !== null))
+      }
       ofRegion.forEach((region, r) => {
-        if (region.some !== 0) ofShape.forEach((shape, s) => {
-          if ((region.some & shape.some) !== 0) ofType.forEach((type, t) => {
-            const bits = region.some & shape.some & type.some
-            if (bits === 0) return
-            const reads = { postal: region.part, path: shape.part, device: type.part, ...reading }
-            found[(r * SHAPES.length + s) * TYPES + t].push([word, bits, (Object.keys(READS) as (keyof typeof READS)[]).reduce((flags, name) => ((bits & reads[name]) !== 0 ? flags | READS[name] : flags), 0)])
+        if (region.some !== 0)
+          ofShape.forEach((shape, s) => {
+            if ((region.some & shape.some) !== 0)
+              ofType.forEach((type, t) => {
+                const bits = region.some & shape.some & type.some
+                if (bits === 0) return
+                const reads = { postal: region.part, path: shape.part, device: type.part, ...reading }
+                found[(r * SHAPES.length + s) * TYPES + t].push([
+                  word,
+                  bits,
+                  (Object.keys(READS) as (keyof typeof READS)[]).reduce(
+                    (flags, name) => ((bits & reads[name]) !== 0 ? flags | READS[name] : flags),
+                    0
+                  )
+                ])
+              })
           })
-        })
       })
     }
     this.starts = new Uint32Array(keys + 1)
@@ -85,7 +127,11 @@ export class Matcher {
       // What no list asks is not kept.
       const flag = lane in READS ? READS[lane as keyof typeof READS] : READS.person
       if (!this.listReads.some((reads) => (reads & flag) !== 0) || compiled.every((line) => line.lanes[lane] === null)) return null
-      return new LaneSets(places.map((l) => compiled[l].lanes[lane]), laneSize(lane, inventory), words)
+      return new LaneSets(
+        places.map((l) => compiled[l].lanes[lane]),
+        laneSize(lane, inventory),
+        words
+      )
     }
     this.sets = Object.fromEntries(LANES.map((lane) => [lane, invert(lane)])) as Record<Lane, LaneSets | null>
   }
@@ -97,7 +143,10 @@ export class Matcher {
    */
   locate(people: People, rows: Opportunities, from: number, to: number): void {
     const { listOf, shapeByPath } = this
-    for (let i = from; i < to; i++) listOf[i - from] = (POSTAL_REGION[postalOf(people.words[rows.person[i] * PERSON_WORDS])] * SHAPES.length + shapeByPath[rows.path[i]]) * TYPES + DEVICE_TYPE[rows.device[i]]
+    for (let i = from; i < to; i++)
+      listOf[i - from] =
+        (POSTAL_REGION[postalOf(people.words[rows.person[i] * PERSON_WORDS])] * SHAPES.length + shapeByPath[rows.path[i]]) * TYPES +
+        DEVICE_TYPE[rows.device[i]]
     this.located = from
   }
 
@@ -117,11 +166,13 @@ export class Matcher {
       const reads = listReads[n]
       if ((reads & READS.device) !== 0 && sets.device !== null) bits &= sets.device.rows[sets.device.startOf[rows.device[i]] + w]
       if ((reads & READS.path) !== 0 && sets.path !== null) bits &= sets.path.rows[sets.path.startOf[rows.path[i]] + w]
-      if ((reads & READS.postal) !== 0 && sets.postal !== null) bits &= sets.postal.rows[sets.postal.startOf[postalOf(people.words[rows.person[i] * PERSON_WORDS])] + w]
+      if ((reads & READS.postal) !== 0 && sets.postal !== null)
+        bits &= sets.postal.rows[sets.postal.startOf[postalOf(people.words[rows.person[i] * PERSON_WORDS])] + w]
       if (bits === 0) continue
       if ((reads & READS.state) !== 0 && sets.state !== null) bits &= sets.state.rows[sets.state.startOf[rows.state[i]] + w]
       if ((reads & READS.page) !== 0 && sets.page !== null) bits &= sets.page.rows[sets.page.startOf[rows.page[i]] + w]
-      if (bits !== 0 && (reads & READS.person) !== 0) bits = this.ofPerson(bits, w, people.words, rows.person[i] * PERSON_WORDS, rows.state[i])
+      if (bits !== 0 && (reads & READS.person) !== 0)
+        bits = this.ofPerson(bits, w, people.words, rows.person[i] * PERSON_WORDS, rows.state[i])
       if (bits === 0) continue
       foundWord[found] = w
       foundBits[found++] = bits
@@ -141,8 +192,8 @@ export class Matcher {
     if (sets.profile !== null) bits &= sets.profile.rows[sets.profile.startOf[profileOf(word1)] + w]
     if (sets.employer !== null) bits &= sets.employer.rows[sets.employer.startOf[employerOf(word2)] + w]
     if (((state >> 3) & 3) === CELLULAR) {
-      if (sets.cell !== null) bits &= sets.cell.rows[sets.cell.startOf[(carrierOf(word2) * BLOCKS + blockOf(word2))] + w]
-    } else if (sets.fixed !== null) bits &= sets.fixed.rows[sets.fixed.startOf[(providerOf(word2) * BLOCKS + blockOf(word2))] + w]
+      if (sets.cell !== null) bits &= sets.cell.rows[sets.cell.startOf[carrierOf(word2) * BLOCKS + blockOf(word2)] + w]
+    } else if (sets.fixed !== null) bits &= sets.fixed.rows[sets.fixed.startOf[providerOf(word2) * BLOCKS + blockOf(word2)] + w]
     return bits
   }
 

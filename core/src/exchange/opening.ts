@@ -15,12 +15,24 @@ export function shownOf(world: World, log: LogColumns, i: number, hour: number):
   const postal = postalOf(world.persons.words[log.person[i] * PERSON_WORDS])
   const local = hour * 60 + log.minute[i] + offsetMinutes(POSTAL_ZONE[postal], hour)
   return {
-    key: log.key[i], line: log.line[i], ad: log.ad[i], placement, branch: branchOf(benchmarksOf(world).groupOf, placement.index), device: DEVICE_TYPE[log.device[i]], country: POSTAL_COUNTRY[postal],
-    bot: isBot(log.state[i]), blocked: isBlocked(log.state[i]) && placement.blocked > 0, seen: log.nth[i] - 1, hour: Math.floor(((local % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+    key: log.key[i],
+    line: log.line[i],
+    ad: log.ad[i],
+    placement,
+    branch: branchOf(benchmarksOf(world).groupOf, placement.index),
+    device: DEVICE_TYPE[log.device[i]],
+    country: POSTAL_COUNTRY[postal],
+    bot: isBot(log.state[i]),
+    blocked: isBlocked(log.state[i]) && placement.blocked > 0,
+    seen: log.nth[i] - 1,
+    hour: Math.floor(((local % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
   }
 }
 
-/** What the log of the last 30 days says of an hour's start: who saw what, what was spent on which placement today, and what is still to come. */
+/**
+ * What the log of the last 30 days says of an hour's start: who saw what, what was spent on which placement today, and
+ * what is still to come.
+ */
 export interface FromLog {
   exposures: ExposureBook
   pending: Pending[]
@@ -31,7 +43,12 @@ export interface FromLog {
  * Reads hours of the log in order.
  * @param hour the market hour to begin
  */
-export function readLogs(world: World, publication: PublicationRules, hour: number, logs: Iterable<{ hour: number; log: LogColumns }>): FromLog {
+export function readLogs(
+  world: World,
+  publication: PublicationRules,
+  hour: number,
+  logs: Iterable<{ hour: number; log: LogColumns }>
+): FromLog {
   const exposures = new ExposureBook()
   const conversions = new Conversions(new Responses(world.seed), publication, [])
   const found: FromLog = { exposures, pending: [], onPlacement: new Map() }
@@ -55,12 +72,15 @@ export function readLogs(world: World, publication: PublicationRules, hour: numb
       if (own && !own.has(log.ad[i])) exposures.add(EXPOSED.lineCapped(line), person, minute)
       if (own?.has(log.ad[i])) exposures.add(EXPOSED.ad(log.ad[i]), person, minute)
       const campaign = campaignOf.get(line)
-      if (campaign !== undefined && (campaigns.get(campaign)?.caps?.length ?? 0) > 0) exposures.add(EXPOSED.campaign(campaign), person, minute)
+      if (campaign !== undefined && (campaigns.get(campaign)?.caps?.length ?? 0) > 0)
+        exposures.add(EXPOSED.campaign(campaign), person, minute)
       if ((did & (DID.viewable | DID.visited)) !== 0) {
-        for (const pending of conversions.drawn(shownOf(world, log, i, of), did, person, minute)) if (pending.minute >= hour * 60) found.pending.push(pending)
+        for (const pending of conversions.drawn(shownOf(world, log, i, of), did, person, minute))
+          if (pending.minute >= hour * 60) found.pending.push(pending)
       }
       const rules = byLine.get(line)
-      if (rules?.limits.placementDailyMicros != null && localDayOf(zoneIndex(rules.zone), of) === localDayOf(zoneIndex(rules.zone), hour)) notePlacement(found.onPlacement, line, Math.floor(log.path[i] / SOURCES.length), log.media[i] + log.data[i])
+      if (rules?.limits.placementDailyMicros != null && localDayOf(zoneIndex(rules.zone), of) === localDayOf(zoneIndex(rules.zone), hour))
+        notePlacement(found.onPlacement, line, Math.floor(log.path[i] / SOURCES.length), log.media[i] + log.data[i])
     }
   }
   return found

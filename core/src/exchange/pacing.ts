@@ -71,7 +71,8 @@ export interface Supply {
 }
 
 /** Whether a plan holds anything back at all. */
-export const isPaced = (plan: DayPlan, pacing: Pacing) => pacing !== 'fast' && (plan.limitMicros !== Infinity || (plan.limitShown ?? Infinity) !== Infinity)
+export const isPaced = (plan: DayPlan, pacing: Pacing) =>
+  pacing !== 'fast' && (plan.limitMicros !== Infinity || (plan.limitShown ?? Infinity) !== Infinity)
 
 /**
  * Lets through as much of what a line could win as its plan wants by the end of each five minutes. The share let
@@ -85,7 +86,11 @@ export class Pacer {
   private shown: number
 
   /** @param at its place in `cells` */
-  constructor(supply: Supply = { micros: 0, shown: 0 }, private readonly cells = new LineCells(1), private readonly at = 0) {
+  constructor(
+    supply: Supply = { micros: 0, shown: 0 },
+    private readonly cells = new LineCells(1),
+    private readonly at = 0
+  ) {
     this.micros = supply.micros
     this.shown = supply.shown
   }
@@ -129,7 +134,8 @@ export class Pacer {
 
   /** To be called when something was bought: once the window's plan is met nothing passes any more. */
   booked(spent: Readonly<Amounts>): void {
-    if ((spent.micros >= this.target || spent.impressions >= this.targetShown) && this.cells.window(this.at) >= 0) this.cells.setRate(this.at, PASS_NONE)
+    if ((spent.micros >= this.target || spent.impressions >= this.targetShown) && this.cells.window(this.at) >= 0)
+      this.cells.setRate(this.at, PASS_NONE)
   }
 
   /** Takes the window's supply into the estimate; also at the end of an hour, so that the estimate can be stored. */
@@ -147,4 +153,5 @@ export class Pacer {
 const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
 
 /** Share of a window's supply, of 65,536, that brings what is wanted of it. */
-const rateOf = (wanted: number, supply: number) => (wanted === Infinity || supply <= 0 ? PASS_ALL : Math.max(0, Math.min(PASS_ALL, Math.floor((wanted / supply) * PASS_ALL))))
+const rateOf = (wanted: number, supply: number) =>
+  wanted === Infinity || supply <= 0 ? PASS_ALL : Math.max(0, Math.min(PASS_ALL, Math.floor((wanted / supply) * PASS_ALL)))

@@ -14,7 +14,8 @@ export function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n:
   let at = from
   const columns: Record<string, Column | number> = { count: n }
   for (const [name, bytes] of layout) {
-    columns[name] = bytes === 4 ? new Uint32Array(buffer, at, n) : bytes === 2 ? new Uint16Array(buffer, at, n) : new Uint8Array(buffer, at, n)
+    columns[name] =
+      bytes === 4 ? new Uint32Array(buffer, at, n) : bytes === 2 ? new Uint16Array(buffer, at, n) : new Uint8Array(buffer, at, n)
     at += bytes * n
   }
   return columns as unknown as ColumnsOf<L>

@@ -12,7 +12,12 @@ export interface Planned<R extends LineRules | CampaignRules> {
   purse: { limits: Limits; spent: SpentSoFar }
 }
 
-export const calendarOfLine = ({ zone, startHour, endHour, pacing, hours, traffic }: LineRules): Calendar => ({ zone: zoneIndex(zone), startHour, endHour, weights: hourWeights(pacing, hours, traffic) })
+export const calendarOfLine = ({ zone, startHour, endHour, pacing, hours, traffic }: LineRules): Calendar => ({
+  zone: zoneIndex(zone),
+  startHour,
+  endHour,
+  weights: hourWeights(pacing, hours, traffic)
+})
 
 /** A line or campaign as of a market hour, with what was spent. */
 export function plannedAt<R extends LineRules | CampaignRules>(rules: R, hour: number, spent: SpentSoFar): Planned<R> {
@@ -41,14 +46,27 @@ export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRule
   const own = allowance(line, from, rules.pacing === 'fast')
   const share = campaign ? shareOf(rules, campaign, lines, dayStart, dayEnd) : UNLIMITED
   return {
-    limitMicros: Math.min(own.micros, share.micros), limitShown: Math.min(own.impressions, share.impressions), openFrom: (from - dayStart) * 60, openTo: (to - dayStart) * 60,
+    limitMicros: Math.min(own.micros, share.micros),
+    limitShown: Math.min(own.impressions, share.impressions),
+    openFrom: (from - dayStart) * 60,
+    openTo: (to - dayStart) * 60,
     curve: dayCurve(calendar.weights, weekdayOf(localDay), hoursOfDay(calendar.zone, localDay))
   }
 }
 
-function shareOf(rules: LineRules, campaign: Planned<CampaignRules>, lines: readonly LineRules[], dayStart: number, dayEnd: number): Amounts {
+function shareOf(
+  rules: LineRules,
+  campaign: Planned<CampaignRules>,
+  lines: readonly LineRules[],
+  dayStart: number,
+  dayEnd: number
+): Amounts {
   if (!isLimited(campaign.rules.limits)) return UNLIMITED
-  const all = allowance(campaign, Math.max(startOfLocalDay(campaign.calendar.zone, campaign.localDay), campaign.rules.startHour), rules.pacing === 'fast')
+  const all = allowance(
+    campaign,
+    Math.max(startOfLocalDay(campaign.calendar.zone, campaign.localDay), campaign.rules.startHour),
+    rules.pacing === 'fast'
+  )
   const mates = lines.filter((mate) => mate.startHour < dayEnd && (mate.endHour ?? Infinity) > dayStart)
   const sum = mates.reduce((demand, mate) => demand + mate.demandMicros, 0)
   const part = mates.length < 2 ? 1 : sum > 0 ? rules.demandMicros / sum : 1 / mates.length
@@ -60,5 +78,10 @@ export function planCampaignDay(campaign: Planned<CampaignRules>): DayPlan {
   const dayStart = startOfLocalDay(campaign.calendar.zone, campaign.localDay)
   const from = Math.max(dayStart, campaign.rules.startHour)
   const { micros, impressions } = allowance(campaign, from, false)
-  return { limitMicros: micros, limitShown: impressions, openFrom: (from - dayStart) * 60, openTo: (startOfLocalDay(campaign.calendar.zone, campaign.localDay + 1) - dayStart) * 60 }
+  return {
+    limitMicros: micros,
+    limitShown: impressions,
+    openFrom: (from - dayStart) * 60,
+    openTo: (startOfLocalDay(campaign.calendar.zone, campaign.localDay + 1) - dayStart) * 60
+  }
 }

@@ -1,6 +1,16 @@
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import { baseUnits, bidAt, dealsByPlacement } from '../pricing/index.js'
-import { HOURS_PER_DAY, MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
+import {
+  HOURS_PER_DAY,
+  MINUTES_PER_DAY,
+  MINUTES_PER_WEEK,
+  ZONES,
+  dayOfHour,
+  localDayOf,
+  localHourOf,
+  offsetMinutes,
+  weekdayOf
+} from '../time/index.js'
 import { followBids, learn, rotationWeights } from './learning.js'
 import { GOAL_EVENT } from './rules.js'
 import { learnedEvent, type RunningLine } from './running.js'
@@ -15,13 +25,30 @@ export const OFF = -1
 export function setBids(line: RunningLine, hour: number, inventory: Inventory, worth: number): void {
   const { rules, programme, account } = line
   const daysLive = Math.max(0, line.localDay - localDayOf(line.calendar.zone, rules.startHour))
-  line.base = baseUnits(rules.price.model, bidAt(rules.price, { day: line.localDay, daysLive, impressions: account.purse.spent.total.impressions }))
+  line.base = baseUnits(
+    rules.price.model,
+    bidAt(rules.price, { day: line.localDay, daysLive, impressions: account.purse.spent.total.impressions })
+  )
   line.localHour = localHourOf(line.calendar.zone, hour)
   const event = learnedEvent(rules)
   line.learned = event ? learn(line.facts, event, line.localDay, worth) : null
   line.followed = rules.follow ? follow(line, inventory) : null
-  line.isPlain = line.adjusting === null && line.zoneHours === null && line.event === 'none' && !rules.aim && line.followed === null && line.deals === null && line.ads.every((ad) => ad.base < 0 && ad.targeting === null)
-  if (rules.buys?.deals.some((deal) => deal.untilHour != null && deal.untilHour <= hour)) line.deals = dealsByPlacement({ open: rules.buys.open, deals: rules.buys.deals.map((deal) => (deal.untilHour != null && deal.untilHour <= hour ? { ...deal, placements: [] } : deal)) }, inventory.placements.length)
+  line.isPlain =
+    line.adjusting === null &&
+    line.zoneHours === null &&
+    line.event === 'none' &&
+    !rules.aim &&
+    line.followed === null &&
+    line.deals === null &&
+    line.ads.every((ad) => ad.base < 0 && ad.targeting === null)
+  if (rules.buys?.deals.some((deal) => deal.untilHour != null && deal.untilHour <= hour))
+    line.deals = dealsByPlacement(
+      {
+        open: rules.buys.open,
+        deals: rules.buys.deals.map((deal) => (deal.untilHour != null && deal.untilHour <= hour ? { ...deal, placements: [] } : deal))
+      },
+      inventory.placements.length
+    )
   line.bid = programme.bid(line.base, 0, 1000, 0, 1_000_000, false)
   if (line.zoneHours && rules.hours) setHours(line.zoneHours, rules.hours, line.calendar.zone, hour)
 }
@@ -40,7 +67,14 @@ function follow({ rules, account, localDay, localHour, base, programme }: Runnin
   const { micros, impressions } = purse.spent.day
   const perWin = impressions > 20 ? micros / impressions : most / 2
   const wanted = Math.min((plan.limitShown ?? Infinity) - impressions, (plan.limitMicros - micros) / Math.max(1, perWin))
-  followBids(landscape, left, wanted === Infinity ? Infinity : Math.max(0, wanted) * 1.03, most, (path) => FIRST_PRICE[path % SOURCES.length] === 1, bids)
+  followBids(
+    landscape,
+    left,
+    wanted === Infinity ? Infinity : Math.max(0, wanted) * 1.03,
+    most,
+    (path) => FIRST_PRICE[path % SOURCES.length] === 1,
+    bids
+  )
   return bids
 }
 
@@ -53,7 +87,14 @@ export function setAds(line: RunningLine, seed: number): void {
   const unit = measure === 'valueMicros' && conversions > 0 ? Math.max(1, valueMicros / conversions) : 1
   byShape.forEach((own, shape) => {
     if (own.length > 0) {
-      const weights = rotationWeights(rules.rotation ?? 'weight', own.map((ad) => ad.rules), line.facts, measure, unit, seed ^ rules.line)
+      const weights = rotationWeights(
+        rules.rotation ?? 'weight',
+        own.map((ad) => ad.rules),
+        line.facts,
+        measure,
+        unit,
+        seed ^ rules.line
+      )
       own.forEach((ad, n) => (ad.weight = weights[n]))
     }
     line.weightByShape[shape] = own.reduce((sum, ad) => sum + ad.weight, 0)
@@ -65,7 +106,8 @@ export function setAds(line: RunningLine, seed: number): void {
 function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hours']>, zone: number, hour: number): void {
   for (let viewer = 0; viewer < ZONES.length; viewer++) {
     const offset = offsetMinutes(hours.clock === 'viewer' ? viewer : zone, hour)
-    const ofWeek = (weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
+    const ofWeek =
+      (weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
     const perMille = hours.perMille[Math.floor(ofWeek / 60)]
     into[viewer] = perMille === 0 ? OFF : perMille
   }

@@ -34,14 +34,22 @@ export function addTally(to: Tally, from: Readonly<Tally>): void {
 
 /** Totals of one hour by line, ad and device type: a row of `line_hour`. */
 export class HourTotal extends Counted {
-  constructor(readonly line: number, readonly ad: number, readonly device: number) {
+  constructor(
+    readonly line: number,
+    readonly ad: number,
+    readonly device: number
+  ) {
     super()
   }
 }
 
 /** Totals by line, placement and ad, to be added to a row of `line_day`. */
 export class PlacementTotal extends Counted {
-  constructor(readonly line: number, readonly placement: number, readonly ad: number) {
+  constructor(
+    readonly line: number,
+    readonly placement: number,
+    readonly ad: number
+  ) {
     super()
   }
 }
@@ -49,7 +57,8 @@ export class PlacementTotal extends Counted {
 const expected = { views: 0, visits: 0, conversions: 0 }
 
 // The loop below counts these bits by their places.
-if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !== 8 || DID.stayed !== 16) throw new Error('The bits of what people did moved.')
+if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !== 8 || DID.stayed !== 16)
+  throw new Error('The bits of what people did moved.')
 
 /** Adds one win of a log to a tally, once what is expected of it lies in `expected`. */
 function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
@@ -129,7 +138,12 @@ class Groups<T> {
 const hash = (a: number, b: number, c: number) => Math.imul(Math.imul(Math.imul(a, 0x9e3779b1) ^ b, 0x85ebca6b) ^ c, 0xc2b2ae35) >>> 9
 
 /** Both roll-ups of an hour, made from its log and its events alone. */
-export function rollUp(log: LogColumns, events: EventColumns, words: Int32Array, benchmarks: Benchmarks): { hourTotals: HourTotal[]; placementTotals: PlacementTotal[] } {
+export function rollUp(
+  log: LogColumns,
+  events: EventColumns,
+  words: Int32Array,
+  benchmarks: Benchmarks
+): { hourTotals: HourTotal[]; placementTotals: PlacementTotal[] } {
   const hours = new Groups((line, ad, device) => new HourTotal(line, ad, device))
   const places = new Groups((line, placement, ad) => new PlacementTotal(line, placement, ad))
   for (let i = 0; i < log.count; i++) {

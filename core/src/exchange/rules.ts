@@ -28,7 +28,14 @@ export const ROTATIONS = ['weight', 'even', 'learning'] as const
 export type Rotation = (typeof ROTATIONS)[number]
 
 /** Goals that learning can work towards, and the measure that counts for each. */
-export const GOAL_EVENT = { reach: 'viewable', views: 'views', visits: 'visits', pages: 'pages', conversions: 'conversions', revenue: 'valueMicros' } as const
+export const GOAL_EVENT = {
+  reach: 'viewable',
+  views: 'views',
+  visits: 'visits',
+  pages: 'pages',
+  conversions: 'conversions',
+  revenue: 'valueMicros'
+} as const
 export type GoalName = keyof typeof GOAL_EVENT
 
 /** A cleared ad on a line; shape is an index into `SHAPES`, weight a whole number. */

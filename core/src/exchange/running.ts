@@ -89,42 +89,99 @@ export function learnedEvent({ aim, price }: LineRules): LearnedEvent | null {
   return aim ? aim.event : price.model === 'CPC' ? 'click' : price.model === 'view' ? 'view' : null
 }
 
-export function runningCampaign(rules: CampaignRules, lines: readonly LineRules[], hour: number, spent: SpentSoFar | undefined): RunningCampaign {
+export function runningCampaign(
+  rules: CampaignRules,
+  lines: readonly LineRules[],
+  hour: number,
+  spent: SpentSoFar | undefined
+): RunningCampaign {
   const purse = emptyPurse(rules.limits)
   if (spent) takeSpent(purse, spent)
   const calendar = calendarOfCampaign(rules)
-  return { rules, calendar, purse, lines: lines.filter((line) => line.campaign === rules.campaign), localDay: localDayOf(calendar.zone, hour) }
+  return {
+    rules,
+    calendar,
+    purse,
+    lines: lines.filter((line) => line.campaign === rules.campaign),
+    localDay: localDayOf(calendar.zone, hour)
+  }
 }
 
 function takeSpent(purse: Purse, spent: SpentSoFar): void {
   for (const period of ['day', 'week', 'month', 'total'] as const) Object.assign(purse.spent[period], spent[period])
 }
 
-export function runningLine(rules: LineRules, campaign: RunningCampaign | null, hour: number, opening: Partial<OpeningLine> | undefined, onPlacement: Map<number, number> | undefined, catalogue: Catalogue, cells: LineCells, at: number): RunningLine {
+export function runningLine(
+  rules: LineRules,
+  campaign: RunningCampaign | null,
+  hour: number,
+  opening: Partial<OpeningLine> | undefined,
+  onPlacement: Map<number, number> | undefined,
+  catalogue: Catalogue,
+  cells: LineCells,
+  at: number
+): RunningLine {
   const zone = zoneIndex(rules.zone)
   const purse = emptyPurse(rules.limits)
   if (opening?.spent) takeSpent(purse, opening.spent)
   const programme = new PriceProgramme(rules.price, catalogue)
-  const ads = rules.ads.filter((ad) => ad.weight > 0 || (rules.rotation ?? 'weight') !== 'weight').map((ad): RunningAd => ({
-    rules: ad, targeting: ad.targeting && ad.targeting.restrictions.length > 0 ? compileTargeting(ad.targeting, catalogue) : null, caps: ad.caps ?? [], weight: ad.weight,
-    base: ad.bidMicros == null ? -1 : baseUnits(rules.price.model, ad.bidMicros)
-  }))
+  const ads = rules.ads
+    .filter((ad) => ad.weight > 0 || (rules.rotation ?? 'weight') !== 'weight')
+    .map((ad): RunningAd => ({
+      rules: ad,
+      targeting: ad.targeting && ad.targeting.restrictions.length > 0 ? compileTargeting(ad.targeting, catalogue) : null,
+      caps: ad.caps ?? [],
+      weight: ad.weight,
+      base: ad.bidMicros == null ? -1 : baseUnits(rules.price.model, ad.bidMicros)
+    }))
   const hasOwnCaps = ads.some((ad) => ad.caps.length > 0)
   const buys = rules.buys ?? OPEN_MARKET
   const account: LineAccount = {
-    line: rules.line, purse, campaign: campaign?.purse ?? null, pacing: rules.pacing, plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, pacer: new Pacer(opening?.supply, cells, at), caps: rules.caps,
-    campaignCaps: campaign?.rules.caps ?? [], campaignNumber: rules.campaign, gapMinutes: rules.gapMinutes ?? 0, hasOwnCaps, onPlacement: onPlacement ?? new Map()
+    line: rules.line,
+    purse,
+    campaign: campaign?.purse ?? null,
+    pacing: rules.pacing,
+    plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
+    pacer: new Pacer(opening?.supply, cells, at),
+    caps: rules.caps,
+    campaignCaps: campaign?.rules.caps ?? [],
+    campaignNumber: rules.campaign,
+    gapMinutes: rules.gapMinutes ?? 0,
+    hasOwnCaps,
+    onPlacement: onPlacement ?? new Map()
   }
   const localDay = localDayOf(zone, hour)
   return {
-    rules, at, account, campaign, programme, ads, buys, localDay, dayStart: startOfLocalDay(zone, localDay), plannedDay: NaN, plannedCampaignDay: NaN, adjusting: programme.parts[0] ?? null,
+    rules,
+    at,
+    account,
+    campaign,
+    programme,
+    ads,
+    buys,
+    localDay,
+    dayStart: startOfLocalDay(zone, localDay),
+    plannedDay: NaN,
+    plannedCampaignDay: NaN,
+    adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
-    byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)), weightByShape: new Uint32Array(SHAPES.length),
+    byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)),
+    weightByShape: new Uint32Array(SHAPES.length),
     isSimple: ads.every((ad) => ad.targeting === null && ad.base < 0 && ad.caps.length === 0),
-    dataMicros: rules.dataMicros ?? 0, discount: rules.price.repeatDiscount ?? 0, facts: opening?.facts ?? noFacts(), recent: [...(opening?.recent ?? [])], correction: opening?.correction ?? 1000,
-    base: 0, bid: 0, isPlain: true, zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null, learned: null, followed: null, localHour: 0
+    dataMicros: rules.dataMicros ?? 0,
+    discount: rules.price.repeatDiscount ?? 0,
+    facts: opening?.facts ?? noFacts(),
+    recent: [...(opening?.recent ?? [])],
+    correction: opening?.correction ?? 1000,
+    base: 0,
+    bid: 0,
+    isPlain: true,
+    zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null,
+    learned: null,
+    followed: null,
+    localHour: 0
   }
 }
 
@@ -148,7 +205,10 @@ function pathsOf({ shapes, buys }: LineRules, inventory: Inventory): Uint8Array 
   const deals = buys ? dealsByPlacement(buys, inventory.placements.length) : null
   return Uint8Array.from(inventory.floors, (_, path) => {
     const placement = Math.floor(path / SOURCES.length)
-    return (!shapes || shapes.includes(inventory.placements[placement].shape)) && (!buys || buys.open || (deals !== null && deals[placement] >= 0)) ? 1 : 0
+    return (!shapes || shapes.includes(inventory.placements[placement].shape)) &&
+      (!buys || buys.open || (deals !== null && deals[placement] >= 0))
+      ? 1
+      : 0
   })
 }
 

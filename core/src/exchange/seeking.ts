@@ -31,21 +31,37 @@ export class HourWins {
 
   of(rows: Opportunities, i: number): Bought | null {
     const n = this.rowOf.get(opportunity(rows.person[i], rows.key[i]))
-    return n === undefined ? null : { line: this.log.line[n], priceMicros: this.log.price[n], mediaMicros: this.log.media[n], nth: this.log.nth[n] }
+    return n === undefined
+      ? null
+      : { line: this.log.line[n], priceMicros: this.log.price[n], mediaMicros: this.log.media[n], nth: this.log.nth[n] }
   }
 }
 
 /** Keys of a day may meet by chance; with the person they tell an opportunity. */
 const opportunity = (person: number, key: number) => person * 0x100000000 + key
 
-const BECAME: Readonly<Record<Sought, readonly Verdict['verdict'][]>> = { matched: ['no ad', 'outbid', 'could win'], won: ['could win'], outbid: ['outbid'], stopped: ['could win'] }
+const BECAME: Readonly<Record<Sought, readonly Verdict['verdict'][]>> = {
+  matched: ['no ad', 'outbid', 'could win'],
+  won: ['could win'],
+  outbid: ['outbid'],
+  stopped: ['could win']
+}
 
 /**
  * The next opportunity of a line that became what is sought.
  * @param after row that is looked at now; `to` the end of the hour
  * @returns its row, -1 for none until the hour's end
  */
-export function seek(world: World, line: LineRules, rows: Opportunities, after: number, to: number, hour: number, sought: Sought, wins: HourWins): number {
+export function seek(
+  world: World,
+  line: LineRules,
+  rows: Opportunities,
+  after: number,
+  to: number,
+  hour: number,
+  sought: Sought,
+  wins: HourWins
+): number {
   const wonHere = (i: number) => wins.of(rows, i)?.line === line.line
   if (sought === 'won') {
     for (let i = after + 1; i < to; i++) if (wonHere(i)) return i

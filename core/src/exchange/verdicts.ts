@@ -1,8 +1,26 @@
 import { POSTAL_ZONE } from '../places/index.js'
 import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
 import { baseUnits, bidAt, impressionBid, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
-import { MINUTES_PER_DAY, MINUTES_PER_WEEK, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
-import { compileTargeting, explain, failures, laneValues, type Catalogue, type CompiledTargeting, type Restriction, type Targeting } from '../targeting/index.js'
+import {
+  MINUTES_PER_DAY,
+  MINUTES_PER_WEEK,
+  dayOfHour,
+  localDayOf,
+  localHourOf,
+  offsetMinutes,
+  weekdayOf,
+  zoneIndex
+} from '../time/index.js'
+import {
+  compileTargeting,
+  explain,
+  failures,
+  laneValues,
+  type Catalogue,
+  type CompiledTargeting,
+  type Restriction,
+  type Targeting
+} from '../targeting/index.js'
 import { PriceProgramme } from '../pricing/index.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { expectations } from './expectations.js'
@@ -42,7 +60,14 @@ export interface Offered {
 export function offeredAt(world: World, rows: Opportunities, i: number): Offered {
   const path = rows.path[i]
   return {
-    key: rows.key[i], person: rows.person[i], minute: rows.minute[i], path, floorMicros: world.inventory.floors[path], rivalMicros: rows.rival[i], secondMicros: rows.second[i], isFirstPrice: FIRST_PRICE[path % SOURCES.length] === 1
+    key: rows.key[i],
+    person: rows.person[i],
+    minute: rows.minute[i],
+    path,
+    floorMicros: world.inventory.floors[path],
+    rivalMicros: rows.rival[i],
+    secondMicros: rows.second[i],
+    isFirstPrice: FIRST_PRICE[path % SOURCES.length] === 1
   }
 }
 
@@ -57,12 +82,26 @@ export interface Knowledge {
  * Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts.
  * @param known of lines that learn, as of now: what they bid here and why
  */
-export function verdictsOn(world: World, lines: readonly LineRules[], rows: Opportunities, i: number, hour: number, known: ReadonlyMap<number, Knowledge> = new Map()): Verdict[] {
+export function verdictsOn(
+  world: World,
+  lines: readonly LineRules[],
+  rows: Opportunities,
+  i: number,
+  hour: number,
+  known: ReadonlyMap<number, Knowledge> = new Map()
+): Verdict[] {
   return lines.map((line) => verdictOf(world, line, rows, i, hour, known.get(line.line)))
 }
 
 /** The chance that the line's event follows here: the trade's average, and what the line's own results make of it. */
-function chanceOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): { prior: number; rate: number; events: number } | null {
+function chanceOf(
+  world: World,
+  line: LineRules,
+  rows: Opportunities,
+  i: number,
+  hour: number,
+  knowledge: Knowledge | undefined
+): { prior: number; rate: number; events: number } | null {
   const event = learnedEvent(line)
   if (!event) return null
   const expected = { views: 0, visits: 0, conversions: 0 }
@@ -71,7 +110,14 @@ function chanceOf(world: World, line: LineRules, rows: Opportunities, i: number,
   if (!knowledge) return { prior, rate: prior, events: 0 }
   const zone = zoneIndex(line.zone)
   const learned = learn(knowledge.facts, event, localDayOf(zone, hour))
-  return { prior, rate: Math.min(1e6, learnedRate(learned, prior, Math.floor(rows.path[i] / SOURCES.length), DEVICE_TYPE[rows.device[i]], localHourOf(zone, hour))), events: learned.events }
+  return {
+    prior,
+    rate: Math.min(
+      1e6,
+      learnedRate(learned, prior, Math.floor(rows.path[i] / SOURCES.length), DEVICE_TYPE[rows.device[i]], localHourOf(zone, hour))
+    ),
+    events: learned.events
+  }
 }
 
 function hourMultiplier({ hours, zone }: LineRules, world: World, person: number, hour: number): number {
@@ -106,27 +152,57 @@ function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number
   const buys = line.buys ?? OPEN_MARKET
   const deal = buys.deals[dealsByPlacement(buys, world.inventory.placements.length)[placement]] ?? null
   const inSlot = !line.shapes || line.shapes.includes(shape)
-  const fitting = line.ads.filter((ad) => ad.shape === shape && (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') && (!ad.targeting || failures(compiledOf(ad.targeting, catalogue), values) === 0))
+  const fitting = line.ads.filter(
+    (ad) =>
+      ad.shape === shape &&
+      (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') &&
+      (!ad.targeting || failures(compiledOf(ad.targeting, catalogue), values) === 0)
+  )
   const isOpen = hour >= line.startHour && (line.endHour === null || hour < line.endHour)
   const multiplier = hourMultiplier(line, world, rows.person[i], hour)
   const chance = chanceOf(world, line, rows, i, hour, knowledge)
   // Of the ads that fit the dearest bids; most have the line's bid.
-  const bids = [...new Set(fitting.length > 0 ? fitting.map((ad) => ad.bidMicros ?? null) : [null])].map((own) => pricedBy(line, own, values, hour, multiplier, catalogue, chance, knowledge?.correction ?? 1000))
+  const bids = [...new Set(fitting.length > 0 ? fitting.map((ad) => ad.bidMicros ?? null) : [null])].map((own) =>
+    pricedBy(line, own, values, hour, multiplier, catalogue, chance, knowledge?.correction ?? 1000)
+  )
   const { steps, micros } = bids.reduce((dearest, bid) => (bid.micros > dearest.micros ? bid : dearest))
   const need = rowNeed(world.inventory.floors[rows.path[i]], rows.rival[i], buys.open, deal)
   const matches = failing.length === 0 && inSlot && (buys.open || deal !== null)
-  const verdict = !isOpen ? 'not in flight' : multiplier === 0 ? 'out of hours' : !matches ? 'does not match' : fitting.length === 0 ? 'no ad' : !line.follow && micros < need ? 'outbid' : 'could win'
+  const verdict = !isOpen
+    ? 'not in flight'
+    : multiplier === 0
+      ? 'out of hours'
+      : !matches
+        ? 'does not match'
+        : fitting.length === 0
+          ? 'no ad'
+          : !line.follow && micros < need
+            ? 'outbid'
+            : 'could win'
   return { line: line.line, isOpen, failing, hasAd: fitting.length > 0, steps, bidMicros: micros, needMicros: need, verdict }
 }
 
 /**
- * The bid in the order in which it is built: the ad's own, base or own price, adjustments, hour, maximum; the repeat discount depends on who saw what.
+ * The bid in the order in which it is built: the ad's own, base or own price, adjustments, hour, maximum; the repeat
+ * discount depends on who saw what.
  * @param ownBid of the ad, micros in the line's price model
  */
-function pricedBy(line: LineRules, ownBid: number | null, values: ReturnType<typeof laneValues>, hour: number, multiplier: number, catalogue: ReturnType<typeof catalogueOf>, chance: ReturnType<typeof chanceOf>, correction: number): { steps: Verdict['steps']; micros: number } {
+function pricedBy(
+  line: LineRules,
+  ownBid: number | null,
+  values: ReturnType<typeof laneValues>,
+  hour: number,
+  multiplier: number,
+  catalogue: ReturnType<typeof catalogueOf>,
+  chance: ReturnType<typeof chanceOf>,
+  correction: number
+): { steps: Verdict['steps']; micros: number } {
   const { price } = line
   const day = localDayOf(zoneIndex(line.zone), hour)
-  const base = baseUnits(price.model, ownBid ?? bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 }))
+  const base = baseUnits(
+    price.model,
+    ownBid ?? bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 })
+  )
   const programme = programmeOf(price, catalogue)
   const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
   const words = (share: number) => `${Number((share / 1e4).toPrecision(3))} %`
@@ -135,12 +211,20 @@ function pricedBy(line: LineRules, ownBid: number | null, values: ReturnType<typ
   if (ownBid !== null) steps.push({ what: 'bid of the ad', micros })
   else if (line.aim && line.aim.event !== 'value' && chance) {
     // What an aim is worth here: the chance of its event, times what one may cost.
-    steps.push({ what: `aim at a ${line.aim.event}`, micros: line.aim.micros }, { what: `x ${words(chance.prior)}, the trade's average here`, micros: Math.floor((line.aim.micros * chance.prior) / 1e6) })
+    steps.push(
+      { what: `aim at a ${line.aim.event}`, micros: line.aim.micros },
+      { what: `x ${words(chance.prior)}, the trade's average here`, micros: Math.floor((line.aim.micros * chance.prior) / 1e6) }
+    )
     micros = Math.floor((chance.rate * line.aim.micros) / 1e6)
-    if (chance.events > 0) steps.push({ what: `${words(chance.rate)} by its ${chance.events} of ${LEAST_EVENTS} ${line.aim.event}s`, micros })
+    if (chance.events > 0)
+      steps.push({ what: `${words(chance.rate)} by its ${chance.events} of ${LEAST_EVENTS} ${line.aim.event}s`, micros })
     micros = Math.floor((micros * correction) / 1000)
     if (correction !== 1000) steps.push({ what: `corrected x ${correction / 1000}`, micros })
-  } else steps.push({ what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid', micros })
+  } else
+    steps.push({
+      what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid',
+      micros
+    })
   const step = (what: string, next: number) => {
     micros = next
     steps.push({ what, micros })
@@ -149,6 +233,10 @@ function pricedBy(line: LineRules, ownBid: number | null, values: ReturnType<typ
   for (const perMille of chain.multipliers) step(`adjusted x ${perMille / 1000}`, multiplied(micros, perMille))
   if (multiplier !== 1000) step(`hour x ${multiplier / 1000}`, multiplied(micros, multiplier))
   if (micros > programme.max) step('maximum', programme.max)
-  if ((price.model === 'CPC' || price.model === 'view') && chance) step(`x ${words(chance.rate)}, its chance of a ${price.model === 'CPC' ? 'click' : 'view'} here`, impressionBid(micros, Math.floor(chance.rate)))
+  if ((price.model === 'CPC' || price.model === 'view') && chance)
+    step(
+      `x ${words(chance.rate)}, its chance of a ${price.model === 'CPC' ? 'click' : 'view'} here`,
+      impressionBid(micros, Math.floor(chance.rate))
+    )
   return { steps, micros }
 }

@@ -47,7 +47,8 @@ export async function xlsxOf({ name, head, rows }: TableFile): Promise<Uint8Arra
   const { default: ExcelJs } = await import('exceljs')
   const book = new ExcelJs.Workbook()
   const sheet = book.addWorksheet(sheetName(name), { views: [{ state: 'frozen', ySplit: 1 }] })
-  const cells = (row: readonly Cell[]) => row.map((value) => (typeof value === 'string' ? cellText(value).replace(CODED, '_x005F_') : value))
+  const cells = (row: readonly Cell[]) =>
+    row.map((value) => (typeof value === 'string' ? cellText(value).replace(CODED, '_x005F_') : value))
   if (head.length > 0) sheet.addRow(cells(head)).font = { bold: true }
   for (const row of rows) sheet.addRow(cells(row))
   sheet.getColumn(1).width = 34
@@ -56,12 +57,21 @@ export async function xlsxOf({ name, head, rows }: TableFile): Promise<Uint8Arra
 
 /** A name that a sheet may have: without `* ? : \ / [ ]`, not between apostrophes, of at most 31 letters. */
 export function sheetName(name: string): string {
-  const clean = cellText(name).replace(/[*?:\\/[\]]/g, ' ').trim().slice(0, LONGEST_SHEET_NAME).replace(/^'+|'+$/g, '').trim()
+  const clean = cellText(name)
+    .replace(/[*?:\\/[\]]/g, ' ')
+    .trim()
+    .slice(0, LONGEST_SHEET_NAME)
+    .replace(/^'+|'+$/g, '')
+    .trim()
   return clean === '' || /^history$/i.test(clean) ? 'table' : clean
 }
 
 /** A name that a file may have on any system. @param kind its ending */
 export function fileName(name: string, kind: 'csv' | 'xlsx'): string {
-  const clean = cellText(name).replace(/[*?:\\/<>|"]/g, ' ').replace(/\s+/g, ' ').replace(/^[. ]+|[. ]+$/g, '').slice(0, LONGEST_NAME)
+  const clean = cellText(name)
+    .replace(/[*?:\\/<>|"]/g, ' ')
+    .replace(/\s+/g, ' ')
+    .replace(/^[. ]+|[. ]+$/g, '')
+    .slice(0, LONGEST_NAME)
   return `${clean === '' ? 'table' : clean}.${kind}`
 }

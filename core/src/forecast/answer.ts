@@ -32,7 +32,14 @@ export const nothingKept = (): Kept => ({ tape: null, matched: null, sieve: null
  * Answers a question part by part, main figures first.
  * @throws RangeError for a question that cannot be compiled; CancelledError when `cancelled` turned true
  */
-export function* answer(question: ForecastQuestion, measure: GoalMeasure, tape: Tape, market: ForecastMarket, cancelled: () => boolean, kept: Kept = nothingKept()): Generator<ForecastPart> {
+export function* answer(
+  question: ForecastQuestion,
+  measure: GoalMeasure,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean,
+  kept: Kept = nothingKept()
+): Generator<ForecastPart> {
   if (kept.tape !== tape) Object.assign(kept, nothingKept(), { tape })
   const key = matchKey(question)
   // What the last question matched is not asked for again: it need not be copied out of the way of this one.

@@ -11,7 +11,10 @@ import { localMinuteOfWeek } from './timeline.js'
 export const BREAKDOWNS = ['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'] as const
 export type BreakdownName = (typeof BREAKDOWNS)[number]
 
-/** A value's part of a day: positions in the vocabulary of its breakdown, hours from Monday 00:00, deals in the line's order (-1 the open market). */
+/**
+ * A value's part of a day: positions in the vocabulary of its breakdown, hours from Monday 00:00, deals in the line's
+ * order (-1 the open market).
+ */
 export interface BreakdownRow {
   value: number
   matched: number
@@ -34,11 +37,21 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
   const { path, device, page, minute } = tape.rows
   const { pages } = work.market.inventory
   const sizes: Record<BreakdownName, number> = {
-    'hour of week': 168, country: COUNTRIES.length, region: REGIONS.length, device: DEVICE_TYPES.length, category: CATEGORIES.length,
-    source: SOURCES.length, deal: question.buys.deals.length + 1, placement: work.market.inventory.placements.length
+    'hour of week': 168,
+    country: COUNTRIES.length,
+    region: REGIONS.length,
+    device: DEVICE_TYPES.length,
+    category: CATEGORIES.length,
+    source: SOURCES.length,
+    deal: question.buys.deals.length + 1,
+    placement: work.market.inventory.placements.length
   }
-  const tallies = Object.fromEntries(BREAKDOWNS.map((name) => [name, { matched: new Float64Array(sizes[name]), wins: new Float64Array(sizes[name]), spend: new Float64Array(sizes[name]) }])) as
-    Record<BreakdownName, { matched: Float64Array; wins: Float64Array; spend: Float64Array }>
+  const tallies = Object.fromEntries(
+    BREAKDOWNS.map((name) => [
+      name,
+      { matched: new Float64Array(sizes[name]), wins: new Float64Array(sizes[name]), spend: new Float64Array(sizes[name]) }
+    ])
+  ) as Record<BreakdownName, { matched: Float64Array; wins: Float64Array; spend: Float64Array }>
   const values = new Int32Array(BREAKDOWNS.length)
   const read = (row: number, person: number, hour: number) => {
     const postal = postalOf(tape.words[person * PERSON_WORDS])
@@ -61,7 +74,13 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
   }
   for (const timeline of weeks) {
     const { won, slotSpend, slotWins, slots } = replay(play, timeline, { full: false, keep: true }, cancelled)
-    const { shares } = moneyStep(overGroups(slotSpend, slots), overGroups(slotWins, slots), limitsFor(work, timeline), calendarOf(work, timeline), tape.sample)
+    const { shares } = moneyStep(
+      overGroups(slotSpend, slots),
+      overGroups(slotWins, slots),
+      limitsFor(work, timeline),
+      calendarOf(work, timeline),
+      tape.sample
+    )
     for (let w = 0; w < won.rows.length; w++) {
       const hour = Math.floor(won.minutes[w] / 60)
       const share = shares[hour]
@@ -75,12 +94,23 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
   const aDay = tape.sample / TAPE_DAYS
   const rowsOf = (name: BreakdownName): BreakdownRow[] => {
     const rows = Array.from({ length: sizes[name] }, (_, value) => ({
-      value: name === 'deal' ? value - 1 : value, matched: tallies[name].matched[value] * aDay, wins: tallies[name].wins[value] * aDay, spendMicros: tallies[name].spend[value] * aDay
+      value: name === 'deal' ? value - 1 : value,
+      matched: tallies[name].matched[value] * aDay,
+      wins: tallies[name].wins[value] * aDay,
+      spendMicros: tallies[name].spend[value] * aDay
     })).filter((row) => row.matched > 0)
-    return name === 'hour of week' ? rows : rows.sort((a, b) => b.wins - a.wins || b.matched - a.matched || a.value - b.value).slice(0, MOST_ROWS)
+    return name === 'hour of week'
+      ? rows
+      : rows.sort((a, b) => b.wins - a.wins || b.matched - a.matched || a.value - b.value).slice(0, MOST_ROWS)
   }
   const { flightReplay, flight } = work
-  const money = moneyStep(overGroups(flightReplay.slotSpend, flightReplay.slots), overGroups(flightReplay.slotWins, flightReplay.slots), limitsFor(work, flight), calendarOf(work, flight), tape.sample)
+  const money = moneyStep(
+    overGroups(flightReplay.slotSpend, flightReplay.slots),
+    overGroups(flightReplay.slotWins, flightReplay.slots),
+    limitsFor(work, flight),
+    calendarOf(work, flight),
+    tape.sample
+  )
   return {
     days: money.daySpend.map((spend, day) => ({ wins: money.dayWins[day] * tape.sample, spendMicros: spend * tape.sample })),
     by: Object.fromEntries(BREAKDOWNS.map((name) => [name, rowsOf(name)])) as Breakdowns['by']

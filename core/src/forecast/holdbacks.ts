@@ -34,13 +34,30 @@ export interface Holdback {
 /** A question with a change made to it. */
 export function changed(question: ForecastQuestion, change: Change): ForecastQuestion {
   switch (change.kind) {
-    case 'bid': return { ...question, price: { ...question.price, bidMicros: change.micros, maxMicros: question.price.maxMicros === null ? null : Math.max(question.price.maxMicros, change.micros) } }
-    case 'maximum': return { ...question, price: { ...question.price, maxMicros: change.micros } }
-    case 'daily budget': return { ...question, limits: { ...question.limits, dailyMicros: change.micros } }
-    case 'cap': return { ...question, caps: question.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }])) }
-    case 'gap': return { ...question, gapMinutes: 0 }
-    case 'hours': return { ...question, hours: null }
-    case 'restriction': return { ...question, targeting: { restrictions: question.targeting.restrictions.filter((_, place) => place !== change.place) } }
+    case 'bid':
+      return {
+        ...question,
+        price: {
+          ...question.price,
+          bidMicros: change.micros,
+          maxMicros: question.price.maxMicros === null ? null : Math.max(question.price.maxMicros, change.micros)
+        }
+      }
+    case 'maximum':
+      return { ...question, price: { ...question.price, maxMicros: change.micros } }
+    case 'daily budget':
+      return { ...question, limits: { ...question.limits, dailyMicros: change.micros } }
+    case 'cap':
+      return {
+        ...question,
+        caps: question.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }]))
+      }
+    case 'gap':
+      return { ...question, gapMinutes: 0 }
+    case 'hours':
+      return { ...question, hours: null }
+    case 'restriction':
+      return { ...question, targeting: { restrictions: question.targeting.restrictions.filter((_, place) => place !== change.place) } }
   }
 }
 
@@ -56,7 +73,14 @@ const LEAST_GAIN = 0.005
  * Tries the single changes that could help and measures each by asking again.
  * @param ladder and `sieve` of the same question
  */
-export function holdbacks(work: Workings, main: MainFigures, ladder: Ladder, sieve: Sieve, measure: GoalMeasure, cancelled: () => boolean): Holdback[] {
+export function holdbacks(
+  work: Workings,
+  main: MainFigures,
+  ladder: Ladder,
+  sieve: Sieve,
+  measure: GoalMeasure,
+  cancelled: () => boolean
+): Holdback[] {
   const { question, tape, market } = work
   const now = main.day
   const plan = dayPlanOf(question)
@@ -64,12 +88,23 @@ export function holdbacks(work: Workings, main: MainFigures, ladder: Ladder, sie
     const next = changed(question, change)
     const kept: Matched | undefined = matchKey(next) === matchKey(question) ? work.matched : undefined
     const { day } = mainFigures(workOut(next, tape, market, cancelled, kept), cancelled)
-    return { change, gain: measured(day, measure) - measured(now, measure), wins: day.wins.value - now.wins.value, spendMicros: day.spend.value - now.spend.value, spends: plan !== null && change.kind !== 'daily budget' && day.spend.value >= plan * SPENT }
+    return {
+      change,
+      gain: measured(day, measure) - measured(now, measure),
+      wins: day.wins.value - now.wins.value,
+      spendMicros: day.spend.value - now.spend.value,
+      spends: plan !== null && change.kind !== 'daily budget' && day.spend.value >= plan * SPENT
+    }
   }
   const found: Holdback[] = []
   const short = plan !== null && now.spend.value < plan * SPENT
   if (main.budgetBinds && question.limits.dailyMicros !== null) {
-    found.push(ask({ kind: 'daily budget', micros: Math.max(question.limits.dailyMicros + EURO, Math.ceil((main.demandMicros * 1.02) / EURO) * EURO) }))
+    found.push(
+      ask({
+        kind: 'daily budget',
+        micros: Math.max(question.limits.dailyMicros + EURO, Math.ceil((main.demandMicros * 1.02) / EURO) * EURO)
+      })
+    )
   }
   if (!main.budgetBinds || short) {
     found.push(...bidChange(question, ladder, plan).map(ask))
@@ -80,11 +115,16 @@ export function holdbacks(work: Workings, main: MainFigures, ladder: Ladder, sie
     }
     if (question.gapMinutes > 0) found.push(ask({ kind: 'gap' }))
     if (question.hours?.perMille.some((m) => m === 0)) found.push(ask({ kind: 'hours' }))
-    const lifted = sieve.steps.flatMap((step, place) => (step.restriction !== 'hours' && step.lifted > 0 && step.restriction.dimension !== 'where' ? [{ place, lifted: step.lifted }] : []))
-    for (const { place } of lifted.sort((a, b) => b.lifted - a.lifted).slice(0, MOST_LIFTED)) found.push(ask({ kind: 'restriction', place }))
+    const lifted = sieve.steps.flatMap((step, place) =>
+      step.restriction !== 'hours' && step.lifted > 0 && step.restriction.dimension !== 'where' ? [{ place, lifted: step.lifted }] : []
+    )
+    for (const { place } of lifted.sort((a, b) => b.lifted - a.lifted).slice(0, MOST_LIFTED))
+      found.push(ask({ kind: 'restriction', place }))
   }
   const least = measured(now, measure) * LEAST_GAIN
-  return best(found).filter((holdback) => holdback.gain > least).sort((a, b) => b.gain - a.gain)
+  return best(found)
+    .filter((holdback) => holdback.gain > least)
+    .sort((a, b) => b.gain - a.gain)
 }
 
 /** Of each kind the least change that spends the budget, else the one that brings most. */
@@ -93,7 +133,8 @@ function best(found: readonly Holdback[]): Holdback[] {
   for (const holdback of found) {
     const name = holdback.change.kind === 'restriction' ? `restriction ${holdback.change.place}` : holdback.change.kind
     const known = kinds.get(name)
-    if (!known || (holdback.spends && !known.spends) || (holdback.spends === known.spends && holdback.gain > known.gain)) kinds.set(name, holdback)
+    if (!known || (holdback.spends && !known.spends) || (holdback.spends === known.spends && holdback.gain > known.gain))
+      kinds.set(name, holdback)
   }
   return [...kinds.values()]
 }
@@ -102,7 +143,9 @@ const measured = (figures: Figures, measure: GoalMeasure) => figures[measure].va
 
 /** What a day may spend at most by the line's own limits; null without any. */
 function dayPlanOf({ limits }: ForecastQuestion): number | null {
-  const parts = [limits.dailyMicros, limits.weeklyMicros === null ? null : limits.weeklyMicros / 7].filter((micros): micros is number => micros !== null)
+  const parts = [limits.dailyMicros, limits.weeklyMicros === null ? null : limits.weeklyMicros / 7].filter(
+    (micros): micros is number => micros !== null
+  )
   return parts.length > 0 ? Math.min(...parts) : null
 }
 
@@ -110,11 +153,17 @@ function dayPlanOf({ limits }: ForecastQuestion): number | null {
 function bidChange({ price }: ForecastQuestion, { rungs, marks }: Ladder, plan: number | null): Change[] {
   const over = rungs.filter((rung) => rung.bidMicros > price.bidMicros)
   const enough = plan === null ? undefined : over.find((rung) => rung.spendMicros >= plan * 1.02)
-  const target = enough?.bidMicros ?? (marks.nineInTen !== null && marks.nineInTen > price.bidMicros ? Math.ceil(marks.nineInTen / CPM_STEP) * CPM_STEP : undefined)
+  const target =
+    enough?.bidMicros ??
+    (marks.nineInTen !== null && marks.nineInTen > price.bidMicros ? Math.ceil(marks.nineInTen / CPM_STEP) * CPM_STEP : undefined)
   return target === undefined ? [] : [{ kind: 'bid', micros: target }]
 }
 
 /** Looser caps, least first. */
 function capChanges({ caps }: ForecastQuestion): Change[] {
-  return caps.flatMap((cap, n): Change[] => [{ kind: 'cap', cap: n, times: cap.times + 1 }, { kind: 'cap', cap: n, times: cap.times * 2 }, { kind: 'cap', cap: n, times: null }])
+  return caps.flatMap((cap, n): Change[] => [
+    { kind: 'cap', cap: n, times: cap.times + 1 },
+    { kind: 'cap', cap: n, times: cap.times * 2 },
+    { kind: 'cap', cap: n, times: null }
+  ])
 }

@@ -49,7 +49,13 @@ export class KernelRows {
   private pays: Uint32Array | null = null
   private released = false
 
-  constructor(readonly kernel: ForecastKernel, readonly count: number, readonly persons: number, readonly byGroup: Float64Array, readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null) {}
+  constructor(
+    readonly kernel: ForecastKernel,
+    readonly count: number,
+    readonly persons: number,
+    readonly byGroup: Float64Array,
+    readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null
+  ) {}
 
   /** Nobody will ask for more than was copied already. */
   release(): void {
@@ -71,7 +77,9 @@ export class KernelRows {
   }
 
   pay(): Uint32Array {
-    return (this.pays ??= this.arrays().words.map((word) => (word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED)))
+    return (this.pays ??= this.arrays().words.map((word) =>
+      word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED
+    ))
   }
 
   /** Early figures of a replay, if they are those. */
@@ -79,7 +87,15 @@ export class KernelRows {
     if (!this.early) return null
     const { of, weeks } = this.early
     const week = of.timelines.indexOf(timeline)
-    if (week < 0 || of.full !== full || of.bid !== bid || of.data !== data || of.gapMinutes !== gapMinutes || JSON.stringify(of.caps) !== JSON.stringify(caps)) return null
+    if (
+      week < 0 ||
+      of.full !== full ||
+      of.bid !== bid ||
+      of.data !== data ||
+      of.gapMinutes !== gapMinutes ||
+      JSON.stringify(of.caps) !== JSON.stringify(caps)
+    )
+      return null
     return weeks[week]
   }
 }
@@ -95,12 +111,72 @@ const WEEK_SLOTS = 168
 
 /** Places in the block, in the order that the kernel reads. */
 const SLOT = {
-  peopleCount: 0, words: 1, starts: 2, group: 3, path: 4, device: 5, page: 6, state: 7, sincePop: 8, minute: 9, rival: 10,
-  postal: 11, demographic: 12, tongue: 13, job: 14, profile: 15, employer: 16, cell: 17, fixed: 18, pathFails: 19, deviceFails: 20, pageFails: 21, stateFails: 22,
-  floors: 23, priceWord: 24, outcome: 25, outcomeViews: 26, outcomeVisits: 27, outcomeConversions: 28, postalCountry: 29, leastSincePop: 30,
-  outPeople: 32, outStarts: 33, outRows: 34, outNeed: 35, outPay: 36, outMinute: 37, outVisits: 38, outGroup: 39, byGroup: 40,
-  persons: 41, bid: 42, data: 43, time: 44, slotOf: 45, repeats: 46, firstMinute: 47, span: 48, slots: 49, caps: 50, capTimes: 51, capMinutes: 52, gap: 53, full: 54, every: 55, isFlight: 56,
-  slotTotals: 57, totals: 59, entries: 62, peopleFound: 63, second: 64, standing: 65, reads: 66, early: 67, uncapped: 68, halfOf: 69
+  peopleCount: 0,
+  words: 1,
+  starts: 2,
+  group: 3,
+  path: 4,
+  device: 5,
+  page: 6,
+  state: 7,
+  sincePop: 8,
+  minute: 9,
+  rival: 10,
+  postal: 11,
+  demographic: 12,
+  tongue: 13,
+  job: 14,
+  profile: 15,
+  employer: 16,
+  cell: 17,
+  fixed: 18,
+  pathFails: 19,
+  deviceFails: 20,
+  pageFails: 21,
+  stateFails: 22,
+  floors: 23,
+  priceWord: 24,
+  outcome: 25,
+  outcomeViews: 26,
+  outcomeVisits: 27,
+  outcomeConversions: 28,
+  postalCountry: 29,
+  leastSincePop: 30,
+  outPeople: 32,
+  outStarts: 33,
+  outRows: 34,
+  outNeed: 35,
+  outPay: 36,
+  outMinute: 37,
+  outVisits: 38,
+  outGroup: 39,
+  byGroup: 40,
+  persons: 41,
+  bid: 42,
+  data: 43,
+  time: 44,
+  slotOf: 45,
+  repeats: 46,
+  firstMinute: 47,
+  span: 48,
+  slots: 49,
+  caps: 50,
+  capTimes: 51,
+  capMinutes: 52,
+  gap: 53,
+  full: 54,
+  every: 55,
+  isFlight: 56,
+  slotTotals: 57,
+  totals: 59,
+  entries: 62,
+  peopleFound: 63,
+  second: 64,
+  standing: 65,
+  reads: 66,
+  early: 67,
+  uncapped: 68,
+  halfOf: 69
 } as const
 
 /** What is expected of a win by kind of outcome (benchmark group x device type), visits and conversions by country too: millionths. */
@@ -108,7 +184,12 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
   const kinds = DEVICE_TYPES.length
   const countries = COUNTRIES.length
   const count = benchmarks.views.length * kinds
-  const made = { outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]), views: new Uint32Array(count), visits: new Uint32Array(count * countries), conversions: new Float64Array(count * countries) }
+  const made = {
+    outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]),
+    views: new Uint32Array(count),
+    visits: new Uint32Array(count * countries),
+    conversions: new Float64Array(count * countries)
+  }
   for (let kind = 0, at = 0; kind < count; kind++) {
     const group = Math.floor(kind / kinds)
     made.views[kind] = benchmarks.views[group]
@@ -135,7 +216,10 @@ export class ForecastKernel {
   /** Tables that were written last, by name: most edits change one of them. */
   private readonly written = new Map<string, ArrayBufferView>()
 
-  constructor(readonly tape: Tape, readonly market: ForecastMarket) {
+  constructor(
+    readonly tape: Tape,
+    readonly market: ForecastMarket
+  ) {
     const { rows, words, starts, group, rowCount, peopleCount } = tape
     const { inventory, firstPrice } = market
     // What a row takes to win and what is paid for it in the open market is the same in every question.
@@ -145,16 +229,53 @@ export class ForecastKernel {
     })
     const outcomes = outcomesOf(tape, market)
     const constants: [keyof typeof SLOT, ArrayBufferView][] = [
-      ['priceWord', priceWord], ['outcome', outcomes.outcome], ['outcomeViews', outcomes.views], ['outcomeVisits', outcomes.visits], ['outcomeConversions', outcomes.conversions],
-      ['words', words], ['starts', starts], ['group', group], ['path', rows.path], ['device', rows.device], ['page', rows.page], ['state', rows.state], ['sincePop', rows.sincePop], ['minute', rows.minute], ['rival', rows.rival], ['second', rows.second],
-      ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))], ['postalCountry', POSTAL_COUNTRY]
+      ['priceWord', priceWord],
+      ['outcome', outcomes.outcome],
+      ['outcomeViews', outcomes.views],
+      ['outcomeVisits', outcomes.visits],
+      ['outcomeConversions', outcomes.conversions],
+      ['words', words],
+      ['starts', starts],
+      ['group', group],
+      ['path', rows.path],
+      ['device', rows.device],
+      ['page', rows.page],
+      ['state', rows.state],
+      ['sincePop', rows.sincePop],
+      ['minute', rows.minute],
+      ['rival', rows.rival],
+      ['second', rows.second],
+      ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))],
+      ['postalCountry', POSTAL_COUNTRY]
     ]
     const rooms: [keyof typeof SLOT, number][] = [
-      ['postal', 4 * 16_384], ['demographic', 4 * 256], ['tongue', 4 * 64], ['job', 4 * 32], ['profile', 4 * 4096], ['employer', 4 * 512], ['cell', 4 * 128 * 64], ['fixed', 4 * 128 * 64],
-      ['pathFails', 4 * inventory.floors.length], ['deviceFails', 4 * DEVICE_TYPE.length], ['pageFails', 4 * inventory.pages.count], ['stateFails', 4 * 512],
-      ['outPeople', 4 * peopleCount], ['outStarts', 4 * (peopleCount + 1)], ['outRows', 4 * rowCount], ['outNeed', 4 * rowCount], ['outMinute', 2 * rowCount],
-      ['byGroup', 8 * 2 * GROUPS], ['time', 4 * PASS_MINUTES], ['slotOf', 2 * PASS_MINUTES], ['halfOf', PASS_MINUTES / 30], ['capTimes', 4 * 32], ['capMinutes', 4 * 32], ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
-      ['totals', 2 * 8 * TOTALS], ['entries', 3 * 16_384], ['standing', 8 * 3 * GROUPS]
+      ['postal', 4 * 16_384],
+      ['demographic', 4 * 256],
+      ['tongue', 4 * 64],
+      ['job', 4 * 32],
+      ['profile', 4 * 4096],
+      ['employer', 4 * 512],
+      ['cell', 4 * 128 * 64],
+      ['fixed', 4 * 128 * 64],
+      ['pathFails', 4 * inventory.floors.length],
+      ['deviceFails', 4 * DEVICE_TYPE.length],
+      ['pageFails', 4 * inventory.pages.count],
+      ['stateFails', 4 * 512],
+      ['outPeople', 4 * peopleCount],
+      ['outStarts', 4 * (peopleCount + 1)],
+      ['outRows', 4 * rowCount],
+      ['outNeed', 4 * rowCount],
+      ['outMinute', 2 * rowCount],
+      ['byGroup', 8 * 2 * GROUPS],
+      ['time', 4 * PASS_MINUTES],
+      ['slotOf', 2 * PASS_MINUTES],
+      ['halfOf', PASS_MINUTES / 30],
+      ['capTimes', 4 * 32],
+      ['capMinutes', 4 * 32],
+      ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
+      ['totals', 2 * 8 * TOTALS],
+      ['entries', 3 * 16_384],
+      ['standing', 8 * 3 * GROUPS]
     ]
     let at = 1024 + BLOCK_BYTES
     const take = (name: keyof typeof SLOT, bytes: number) => {
@@ -168,7 +289,10 @@ export class ForecastKernel {
     this.exports = new WebAssembly.Instance(kernelModule(), { env: { memory: this.memory } }).exports as unknown as Exports
     this.block = new Uint32Array(this.memory.buffer, 1024, BLOCK_BYTES / 4)
     for (const [name, place] of this.places) this.block[SLOT[name]] = place
-    for (const [name, view] of constants) new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength))
+    for (const [name, view] of constants)
+      new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(
+        new Uint8Array(view.buffer, view.byteOffset, view.byteLength)
+      )
     this.block[SLOT.peopleCount] = peopleCount
     this.block[SLOT.full] = 0
   }
@@ -193,9 +317,20 @@ export class ForecastKernel {
   /** Matches a plain line, and replays what `early` asks for on the way. */
   match(lanes: FullLanes, leastSincePop: number, early: EarlyWeeks | null): KernelRows {
     this.loaded?.leave()
-    const on = (names: readonly [keyof typeof SLOT, Int32Array][]) => names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
-    const person = on([['postal', lanes.postal], ['demographic', lanes.demographic], ['tongue', lanes.tongue], ['job', lanes.job], ['profile', lanes.profile], ['employer', lanes.employer]])
-    const network = on([['cell', lanes.cell], ['fixed', lanes.fixed]])
+    const on = (names: readonly [keyof typeof SLOT, Int32Array][]) =>
+      names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
+    const person = on([
+      ['postal', lanes.postal],
+      ['demographic', lanes.demographic],
+      ['tongue', lanes.tongue],
+      ['job', lanes.job],
+      ['profile', lanes.profile],
+      ['employer', lanes.employer]
+    ])
+    const network = on([
+      ['cell', lanes.cell],
+      ['fixed', lanes.fixed]
+    ])
     const device = on([['deviceFails', lanes.device]])
     const page = on([['pageFails', lanes.page]])
     const state = on([['stateFails', lanes.state]]) || network
@@ -209,7 +344,13 @@ export class ForecastKernel {
     if (early) this.setEarly(early)
     const total = this.exports.matchRows(1024)
     const weeks = early ? ([this.earlyWeek(early, 0), this.earlyWeek(early, 1)] as const) : null
-    return (this.loaded = new KernelRows(this, total, this.block[SLOT.peopleFound], byGroup.slice(), early && weeks ? { of: early, weeks } : null))
+    return (this.loaded = new KernelRows(
+      this,
+      total,
+      this.block[SLOT.peopleFound],
+      byGroup.slice(),
+      early && weeks ? { of: early, weeks } : null
+    ))
   }
 
   private setEarly({ timelines, full, bid, data, caps, gapMinutes }: EarlyWeeks): void {
@@ -217,7 +358,9 @@ export class ForecastKernel {
     // One byte an hour of the week: the table stays in the nearest cache.
     const hours = new Uint8Array(buffer, this.place('slotOf'), PASS_MINUTES)
     const halves = new Uint8Array(buffer, this.place('halfOf'), PASS_MINUTES / 30)
-    for (const { clock, time } of timelines) for (let minute = 0; minute < PASS_MINUTES; minute++) if (time[minute] >= 0) halves[(minute / 30) | 0] = hours[minute] = (clock[minute] / 60) | 0
+    for (const { clock, time } of timelines)
+      for (let minute = 0; minute < PASS_MINUTES; minute++)
+        if (time[minute] >= 0) halves[(minute / 30) | 0] = hours[minute] = (clock[minute] / 60) | 0
     this.setPlay(bid, data, caps, gapMinutes, full)
     this.block[SLOT.slots] = WEEK_SLOTS
     this.block[SLOT.uncapped] = caps.length === 0 && gapMinutes === 0 && bid >= 0 && bid + data < WHOLE_CHARGE ? 1 : 0
@@ -236,8 +379,11 @@ export class ForecastKernel {
     if (this.loaded !== of) throw new Error('These rows are no longer in the memory of the kernel.')
     const { buffer } = this.memory
     return {
-      people: new Uint32Array(buffer, this.place('outPeople'), of.persons).slice(), starts: new Uint32Array(buffer, this.place('outStarts'), of.persons + 1).slice(),
-      rows: new Uint32Array(buffer, this.place('outRows'), of.count).slice(), words: new Uint32Array(buffer, this.place('outNeed'), of.count).slice(), minute: new Uint16Array(buffer, this.place('outMinute'), of.count).slice()
+      people: new Uint32Array(buffer, this.place('outPeople'), of.persons).slice(),
+      starts: new Uint32Array(buffer, this.place('outStarts'), of.persons + 1).slice(),
+      rows: new Uint32Array(buffer, this.place('outRows'), of.count).slice(),
+      words: new Uint32Array(buffer, this.place('outNeed'), of.count).slice(),
+      minute: new Uint16Array(buffer, this.place('outMinute'), of.count).slice()
     }
   }
 
@@ -265,8 +411,14 @@ export class ForecastKernel {
   }
 
   private setPlay(bid: number, data: number, caps: readonly Cap[], gapMinutes: number, full: boolean): void {
-    this.write('capTimes', Int32Array.from(caps, (cap) => cap.times))
-    this.write('capMinutes', Int32Array.from(caps, (cap) => cap.hours * 60))
+    this.write(
+      'capTimes',
+      Int32Array.from(caps, (cap) => cap.times)
+    )
+    this.write(
+      'capMinutes',
+      Int32Array.from(caps, (cap) => cap.hours * 60)
+    )
     this.block[SLOT.bid] = Math.min(bid, NEED)
     this.block[SLOT.data] = data
     this.block[SLOT.caps] = caps.length
@@ -275,7 +427,16 @@ export class ForecastKernel {
   }
 
   /** Replays a plain line at a bid in micros an impression. */
-  replay(rows: KernelRows, bid: number, dataMicros: number, timeline: Timeline, caps: readonly Cap[], gapMinutes: number, full: boolean, every: number) {
+  replay(
+    rows: KernelRows,
+    bid: number,
+    dataMicros: number,
+    timeline: Timeline,
+    caps: readonly Cap[],
+    gapMinutes: number,
+    full: boolean,
+    every: number
+  ) {
     this.load(rows)
     const { buffer } = this.memory
     const { time, clock, firstMinute, repeats, days, kind } = timeline
@@ -306,12 +467,26 @@ export class ForecastKernel {
     const groups = full ? GROUPS : 1
     const measure = (n: number, scale = 1) => Float64Array.from({ length: groups }, (_, g) => totals[n * GROUPS + g] / scale)
     const byGroup: GroupTotals = {
-      wins: measure(0), spend: measure(1), reach: measure(2), clearing: Float64Array.from({ length: groups }, (_, g) => totals[GROUPS + g] - totals[g] * dataMicros), views: measure(3, 1e6), visits: measure(4, 1e6), conversions: measure(5, 1e6)
+      wins: measure(0),
+      spend: measure(1),
+      reach: measure(2),
+      clearing: Float64Array.from({ length: groups }, (_, g) => totals[GROUPS + g] - totals[g] * dataMicros),
+      views: measure(3, 1e6),
+      visits: measure(4, 1e6),
+      conversions: measure(5, 1e6)
     }
     const after = MEASURES_KEPT * GROUPS
     const both = new Float64Array(buffer, this.place('slotTotals') + 16 * from, 2 * count)
     const slots = (which: 0 | 1) => Float64Array.from({ length: count }, (_, slot) => both[2 * slot + which])
-    return { wins: sumOf(byGroup.wins), reach: sumOf(byGroup.reach), squares: totals[after], frequency: Array.from(totals.subarray(after + 1, after + 11)), slotSpend: slots(0), slotWins: slots(1), byGroup }
+    return {
+      wins: sumOf(byGroup.wins),
+      reach: sumOf(byGroup.reach),
+      squares: totals[after],
+      frequency: Array.from(totals.subarray(after + 1, after + 11)),
+      slotSpend: slots(0),
+      slotWins: slots(1),
+      byGroup
+    }
   }
 }
 

@@ -89,7 +89,13 @@ export function marksOf({ matched, play, question }: Workings): Marks {
   const typed = (base: number | null) => (base === null ? null : question.price.model === 'CPM' ? base * 1000 : base)
   const [lowestFloor, mostFloors] = quantiles(floorBases(matched, play), [0, 0.95])
   const [enters, half, nineInTen] = quantiles(matched.base, [ENTERS, 0.5, 0.9])
-  return { lowestFloor: typed(lowestFloor), mostFloors: typed(mostFloors), enters: typed(enters), half: typed(half), nineInTen: typed(nineInTen) }
+  return {
+    lowestFloor: typed(lowestFloor),
+    mostFloors: typed(mostFloors),
+    enters: typed(enters),
+    half: typed(half),
+    nineInTen: typed(nineInTen)
+  }
 }
 
 /** Bids in geometric steps from half the lowest mark to the larger of twice the bid and 1.2 times nine in ten, and the current one. */
@@ -124,17 +130,29 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
   const full = (pick: 'wins' | 'reach') => work.weekReplays[0][pick] + work.weekReplays[1][pick]
   const fullSpend = sumOf(work.weekReplays[0].byGroup.spend) + sumOf(work.weekReplays[1].byGroup.spend)
   const by = {
-    wins: scale(full('wins'), thinned ? thinned[0].wins + thinned[1].wins : 0), reach: scale(full('reach'), thinned ? thinned[0].reach + thinned[1].reach : 0),
+    wins: scale(full('wins'), thinned ? thinned[0].wins + thinned[1].wins : 0),
+    reach: scale(full('reach'), thinned ? thinned[0].reach + thinned[1].reach : 0),
     spend: scale(fullSpend, thinned ? sumOf(thinned[0].byGroup.spend) + sumOf(thinned[1].byGroup.spend) : 0)
   }
   const rungs = bids.map((bidMicros): Rung => {
     const parts = at(bidMicros)
-    const money = parts.map((part, week) => moneyStep(part.slotSpend.map((micros) => micros * by.spend), part.slotWins.map((wins) => wins * by.wins), limits[week], calendarOf(work, weeks[week]), tape.sample))
+    const money = parts.map((part, week) =>
+      moneyStep(
+        part.slotSpend.map((micros) => micros * by.spend),
+        part.slotWins.map((wins) => wins * by.wins),
+        limits[week],
+        calendarOf(work, weeks[week]),
+        tape.sample
+      )
+    )
     const aDay = tape.sample / TAPE_DAYS
     return {
-      bidMicros, wins: (parts[0].wins + parts[1].wins) * by.wins * aDay, spendMicros: (sumOf(parts[0].byGroup.spend) + sumOf(parts[1].byGroup.spend)) * by.spend * aDay,
+      bidMicros,
+      wins: (parts[0].wins + parts[1].wins) * by.wins * aDay,
+      spendMicros: (sumOf(parts[0].byGroup.spend) + sumOf(parts[1].byGroup.spend)) * by.spend * aDay,
       reach: ((parts[0].reach + parts[1].reach) * by.reach * tape.sample) / 2,
-      budgetWins: (money[0].wins + money[1].wins) * aDay, budgetSpendMicros: (money[0].spend + money[1].spend) * aDay
+      budgetWins: (money[0].wins + money[1].wins) * aDay,
+      budgetSpendMicros: (money[0].spend + money[1].spend) * aDay
     }
   })
   return { rungs, current: bids.indexOf(current), marks, ownPricedADay: (matched.ownPriced * tape.sample) / TAPE_DAYS, every }

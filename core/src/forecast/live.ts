@@ -21,7 +21,13 @@ const STEPS = 16
 /** Opportunities on the tape under which a path says too little; they are taken together by source. */
 const LEAST_ROWS = 24
 
-export function forLive(question: ForecastQuestion, follow: boolean, tape: Tape, market: ForecastMarket, cancelled: () => boolean): ForLive {
+export function forLive(
+  question: ForecastQuestion,
+  follow: boolean,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean
+): ForLive {
   const work = workOut(question, tape, market, cancelled)
   const [first, second] = work.weekReplays.map((replay) => overGroups(replay.slotSpend, replay.slots))
   return {
@@ -53,7 +59,11 @@ function landscapeOf({ matched, offset }: Workings, tape: Tape): Landscape {
   const paths = [...byPath].sort(([a], [b]) => a - b)
   const all = Math.max(1, rows.length)
   return {
-    path: paths.map(([path]) => path), perDay: paths.map(([, needs]) => Math.round((needs.length * tape.sample * 100) / TAPE_DAYS) / 100),
-    needs: paths.map(([path, needs]) => (needs.length >= LEAST_ROWS ? quantilesOf([...needs]) : (common.get(path % SOURCES.length) as number[]))), hours: hours.map((n) => Math.round((n / all) * 1e6) / 1e6)
+    path: paths.map(([path]) => path),
+    perDay: paths.map(([, needs]) => Math.round((needs.length * tape.sample * 100) / TAPE_DAYS) / 100),
+    needs: paths.map(([path, needs]) =>
+      needs.length >= LEAST_ROWS ? quantilesOf([...needs]) : (common.get(path % SOURCES.length) as number[])
+    ),
+    hours: hours.map((n) => Math.round((n / all) * 1e6) / 1e6)
   }
 }

@@ -1,7 +1,23 @@
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
-import { BLOCKS, CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Inventory } from '../market/index.js'
+import {
+  BLOCKS,
+  CELLULAR,
+  DEVICE_TYPE,
+  PERSON_WORDS,
+  SOURCES,
+  blockOf,
+  carrierOf,
+  demographicOf,
+  employerOf,
+  jobOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tongueOf,
+  type Inventory
+} from '../market/index.js'
 import { PriceProgramme, dealsByPlacement, rowNeed, type DealChoice, type HourPlan } from '../pricing/index.js'
 import { clickAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
@@ -28,7 +44,10 @@ function zero(size: number): Int32Array {
 
 /** Lanes of a line with the slot bit: path tables say where its ads fit and it may buy. */
 export function fullLanes(compiled: CompiledTargeting, inventory: Inventory, shapes: readonly number[], buys: DealChoice): FullLanes {
-  const lanes = Object.fromEntries(LANES.map((lane) => [lane, compiled.lanes[lane] ?? zero(laneSize(lane, inventory))])) as Record<Lane, Int32Array>
+  const lanes = Object.fromEntries(LANES.map((lane) => [lane, compiled.lanes[lane] ?? zero(laneSize(lane, inventory))])) as Record<
+    Lane,
+    Int32Array
+  >
   const fits = new Uint8Array(SHAPES.length)
   for (const shape of shapes) fits[shape] = 1
   const deals = dealsByPlacement(buys, inventory.placements.length)
@@ -46,8 +65,14 @@ export function fullLanes(compiled: CompiledTargeting, inventory: Inventory, sha
 export function personFailures(lanes: FullLanes, words: Int32Array, person: number): number {
   const at = person * PERSON_WORDS
   const word1 = words[at + 1]
-  return lanes.postal[postalOf(words[at])] | lanes.demographic[demographicOf(word1)] | lanes.tongue[tongueOf(word1)] | lanes.job[jobOf(word1)] |
-    lanes.profile[profileOf(word1)] | lanes.employer[employerOf(words[at + 2])]
+  return (
+    lanes.postal[postalOf(words[at])] |
+    lanes.demographic[demographicOf(word1)] |
+    lanes.tongue[tongueOf(word1)] |
+    lanes.job[jobOf(word1)] |
+    lanes.profile[profileOf(word1)] |
+    lanes.employer[employerOf(words[at + 2])]
+  )
 }
 export const cellFailures = (lanes: FullLanes, word2: number) => lanes.cell[carrierOf(word2) * BLOCKS + blockOf(word2)]
 export const fixedFailures = (lanes: FullLanes, word2: number) => lanes.fixed[providerOf(word2) * BLOCKS + blockOf(word2)]
@@ -96,7 +121,14 @@ export class KernelMatched implements Matched {
   readonly ownPriced = 0
   private expected: { visits: Uint32Array; group: Uint8Array } | null = null
 
-  constructor(readonly kept: KernelRows, readonly programme: PriceProgramme, readonly deals: Int16Array, readonly compiled: CompiledTargeting, private readonly tape: Tape, private readonly market: ForecastMarket) {}
+  constructor(
+    readonly kept: KernelRows,
+    readonly programme: PriceProgramme,
+    readonly deals: Int16Array,
+    readonly compiled: CompiledTargeting,
+    private readonly tape: Tape,
+    private readonly market: ForecastMarket
+  ) {}
 
   get people(): Uint32Array {
     return this.kept.arrays().people
@@ -145,7 +177,13 @@ export class KernelMatched implements Matched {
 
   private expectations(): { visits: Uint32Array; group: Uint8Array } {
     if (this.expected) return this.expected
-    const { tape, people, starts, rows, market: { groupByPath, benchmarks } } = this
+    const {
+      tape,
+      people,
+      starts,
+      rows,
+      market: { groupByPath, benchmarks }
+    } = this
     const made = { visits: new Uint32Array(rows.length), group: new Uint8Array(rows.length) }
     for (let p = 0; p < people.length; p++) {
       const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
@@ -171,12 +209,22 @@ export function hourTable(hours: HourPlan, zone: string, tape: Tape): readonly U
   const start = weekdayOf(tape.firstDay) * MINUTES_PER_DAY
   return ZONES.map((_, index) => {
     const offset = hours.clock === 'viewer' ? offsetMinutes(index, noon) : lineOffset
-    return Uint16Array.from({ length: MINUTES_PER_WEEK / 30 }, (_, half) => hours.perMille[Math.floor(((start + half * 30 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK) / 60)])
+    return Uint16Array.from(
+      { length: MINUTES_PER_WEEK / 30 },
+      (_, half) => hours.perMille[Math.floor(((start + half * 30 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK) / 60)]
+    )
   })
 }
 
 /** Room for the longest match, kept between questions of a worker; what is found is copied out at its own length. */
-const scratch = { rows: new Uint32Array(0), chain: new Uint16Array(0), hour: new Uint16Array(0), chance: new Uint32Array(0), people: new Uint32Array(0), starts: new Uint32Array(0) }
+const scratch = {
+  rows: new Uint32Array(0),
+  chain: new Uint16Array(0),
+  hour: new Uint16Array(0),
+  chance: new Uint32Array(0),
+  people: new Uint32Array(0),
+  starts: new Uint32Array(0)
+}
 
 function roomFor(tape: Tape): typeof scratch {
   if (scratch.rows.length < tape.rowCount) {
@@ -198,12 +246,25 @@ function roomFor(tape: Tape): typeof scratch {
  * @param early what to replay on the way, where the compiled loops do the work
  * @throws CancelledError
  */
-export function matchTape(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean, early: EarlyOptions | null = null): Matched {
+export function matchTape(
+  question: ForecastQuestion,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean,
+  early: EarlyOptions | null = null
+): Matched {
   const { inventory, benchmarks } = market
   const compiled = compileTargeting(question.targeting, market)
   const lanes = fullLanes(compiled, inventory, question.shapes, question.buys)
   const programme = new PriceProgramme(question.price, market)
-  const adjusting = programme.parts.map((part) => fullLanes(part, inventory, SHAPES.map((_, shape) => shape), { open: true, deals: [] }))
+  const adjusting = programme.parts.map((part) =>
+    fullLanes(
+      part,
+      inventory,
+      SHAPES.map((_, shape) => shape),
+      { open: true, deals: [] }
+    )
+  )
   const { model } = question.price
   const isEvent = model === 'CPC' || model === 'view'
   const hours = question.hours && question.hours.perMille.some((m) => m !== 1000) ? hourTable(question.hours, question.zone, tape) : null
@@ -212,9 +273,25 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
     if (kernel) {
       if (cancelled()) throw new CancelledError()
       const { dataMicros, gapMinutes, campaignCaps } = question
-      const weeks = early && Number.isInteger(dataMicros) && !question.price.repeatDiscount
-        ? { timelines: early.timelines, full: early.full, bid: programme.bid(early.base, 0, 1000, 0, 1e6, false), data: dataMicros, gapMinutes, caps: [...question.caps, ...campaignCaps] } : null
-      return new KernelMatched(kernel.match(lanes, compiled.sincePop, weeks), programme, dealsByPlacement(question.buys, inventory.placements.length), compiled, tape, market)
+      const weeks =
+        early && Number.isInteger(dataMicros) && !question.price.repeatDiscount
+          ? {
+              timelines: early.timelines,
+              full: early.full,
+              bid: programme.bid(early.base, 0, 1000, 0, 1e6, false),
+              data: dataMicros,
+              gapMinutes,
+              caps: [...question.caps, ...campaignCaps]
+            }
+          : null
+      return new KernelMatched(
+        kernel.match(lanes, compiled.sincePop, weeks),
+        programme,
+        dealsByPlacement(question.buys, inventory.placements.length),
+        compiled,
+        tape,
+        market
+      )
     }
   }
   const found = roomFor(tape)
@@ -241,7 +318,16 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
     let older = 0
     for (; i < end; i++) {
       const of = state[i]
-      if ((pathFails[path[i]] | deviceFails[device[i]] | pageFails[page[i]] | stateFails[of] | (((of >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[i] < leastSincePop) continue
+      if (
+        (pathFails[path[i]] |
+          deviceFails[device[i]] |
+          pageFails[page[i]] |
+          stateFails[of] |
+          (((of >> 3) & 3) === CELLULAR ? cell : fixed)) !==
+          0 ||
+        sincePop[i] < leastSincePop
+      )
+        continue
       if (!isPlain) {
         const hour = multipliers ? multipliers[Math.floor((minute[i] % MINUTES_PER_WEEK) / 30)] : 1000
         if (hour === 0) continue
@@ -249,7 +335,8 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
         if (adjusting.length > 0) found.chain[total] = chainOf(programme, adjusting[0], tape, person, i)
         if (isEvent) {
           const at = market.groupByPath[path[i]]
-          found.chance[total] = model === 'view' ? benchmarks.views[at] : benchmarks.clicks[clickAt(at, DEVICE_TYPE[device[i]], POSTAL_COUNTRY[postal])]
+          found.chance[total] =
+            model === 'view' ? benchmarks.views[at] : benchmarks.clicks[clickAt(at, DEVICE_TYPE[device[i]], POSTAL_COUNTRY[postal])]
         }
       }
       if (minute[i] < MINUTES_PER_WEEK) older++
@@ -265,10 +352,24 @@ export function matchTape(question: ForecastQuestion, tape: Tape, market: Foreca
   found.starts[persons] = total
   const deals = dealsByPlacement(question.buys, inventory.placements.length)
   const matched: Matched = {
-    people: found.people.slice(0, persons), starts: found.starts.slice(0, persons + 1), rows: found.rows.slice(0, total),
-    need: new Uint32Array(total), base: new Uint32Array(0), pay: new Uint32Array(total), minute: new Uint16Array(total), visits: new Uint32Array(total), group: new Uint8Array(total),
-    chain: programme.isPlain ? null : found.chain.slice(0, total), hour: hours ? found.hour.slice(0, total) : null, chance: isEvent ? found.chance.slice(0, total) : null,
-    byGroup, programme, isEvent, deals, compiled, ownPriced: 0
+    people: found.people.slice(0, persons),
+    starts: found.starts.slice(0, persons + 1),
+    rows: found.rows.slice(0, total),
+    need: new Uint32Array(total),
+    base: new Uint32Array(0),
+    pay: new Uint32Array(total),
+    minute: new Uint16Array(total),
+    visits: new Uint32Array(total),
+    group: new Uint8Array(total),
+    chain: programme.isPlain ? null : found.chain.slice(0, total),
+    hour: hours ? found.hour.slice(0, total) : null,
+    chance: isEvent ? found.chance.slice(0, total) : null,
+    byGroup,
+    programme,
+    isEvent,
+    deals,
+    compiled,
+    ownPriced: 0
   }
   matched.base = isPlain ? matched.need : new Uint32Array(total)
   fillNeeds(matched, question, tape, market)
@@ -281,14 +382,26 @@ function chainOf(programme: PriceProgramme, lanes: FullLanes, tape: Tape, person
   const network = ((rows.state[i] >> 3) & 3) === CELLULAR ? cellFailures(lanes, word2) : fixedFailures(lanes, word2)
   let popped = 0
   for (const { bit, minutes } of programme.parts[0].sincePops) if (rows.sincePop[i] < minutes) popped |= bit
-  return programme.chainOf(personFailures(lanes, words, person) | network | lanes.path[rows.path[i]] | lanes.device[rows.device[i]] | lanes.page[rows.page[i]] |
-    lanes.state[rows.state[i]] | popped)
+  return programme.chainOf(
+    personFailures(lanes, words, person) |
+      network |
+      lanes.path[rows.path[i]] |
+      lanes.device[rows.device[i]] |
+      lanes.page[rows.page[i]] |
+      lanes.state[rows.state[i]] |
+      popped
+  )
 }
 
 function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, market: ForecastMarket): void {
   const { people, starts, rows, need, base, pay, minute, visits, group, chain, hour, chance, programme, isEvent, deals } = matched
   const { path, rival, device, minute: tapeMinute } = tape.rows
-  const { inventory: { floors }, firstPrice, groupByPath, benchmarks } = market
+  const {
+    inventory: { floors },
+    firstPrice,
+    groupByPath,
+    benchmarks
+  } = market
   const hasDeals = question.buys.deals.length > 0
   const isPlain = base === need
   for (let p = 0; p < people.length; p++) {
@@ -299,7 +412,9 @@ function fillNeeds(matched: Matched, question: ForecastQuestion, tape: Tape, mar
       const floor = floors[at]
       const best = rival[i]
       const wanted = floor > best ? floor : best + 1
-      need[m] = hasDeals ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(at / SOURCES.length)]] ?? null) : wanted
+      need[m] = hasDeals
+        ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(at / SOURCES.length)]] ?? null)
+        : wanted
       pay[m] = firstPrice[at] === 1 ? BID_ITSELF : floor > best ? floor : best
       minute[m] = tapeMinute[i]
       const of = groupByPath[at]

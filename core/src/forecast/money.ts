@@ -67,7 +67,13 @@ export function openOfSlots({ days, firstMinute, span, weekday, openMinutes }: M
  * @param slotSpend spend by hour slot that the market would take, in the sample; `slotWins` wins
  * @param sample people of the market for each on the tape
  */
-export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<number>, limits: MoneyLimits, calendar: MoneyCalendar, sample: number): MoneyResult {
+export function moneyStep(
+  slotSpend: ArrayLike<number>,
+  slotWins: ArrayLike<number>,
+  limits: MoneyLimits,
+  calendar: MoneyCalendar,
+  sample: number
+): MoneyResult {
   const { days } = calendar
   const result: MoneyResult = { spend: 0, wins: 0, shares: new Float64Array(days * 24), plans: [], daySpend: [], dayWins: [] }
   const open = openOfSlots(calendar)
@@ -81,8 +87,18 @@ export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<numb
     return sum + Math.max(0, Math.min(to, days + LONG_AFTER) - Math.max(from, days)) * later
   }
   const flightEnd = calendar.flightDays ?? Infinity
-  const start = (spent: SpentSoFar, what: 'micros' | 'impressions') => ({ day: spent.day[what], week: spent.week[what], month: spent.month[what], total: spent.total[what] })
-  const taken = { own: start(limits.spent, 'micros'), campaign: start(limits.campaignSpent, 'micros'), ownShown: start(limits.spent, 'impressions'), campaignShown: start(limits.campaignSpent, 'impressions') }
+  const start = (spent: SpentSoFar, what: 'micros' | 'impressions') => ({
+    day: spent.day[what],
+    week: spent.week[what],
+    month: spent.month[what],
+    total: spent.total[what]
+  })
+  const taken = {
+    own: start(limits.spent, 'micros'),
+    campaign: start(limits.campaignSpent, 'micros'),
+    ownShown: start(limits.spent, 'impressions'),
+    campaignShown: start(limits.campaignSpent, 'impressions')
+  }
   const fast = limits.pacing === 'fast'
   for (let day = 0; day < days; day++) {
     if (day > 0) {
@@ -95,10 +111,19 @@ export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<numb
     const weekEnd = day + 7 - ((calendar.weekday + day) % 7)
     const monthEnd = day < calendar.daysLeftInMonth ? calendar.daysLeftInMonth : calendar.daysLeftInMonth + 30
     const left = {
-      day: weightOf(day), week: sumTo(day, Math.min(weekEnd, flightEnd)), month: sumTo(day, Math.min(monthEnd, flightEnd)), flight: flightEnd === Infinity ? Infinity : sumTo(day, flightEnd)
+      day: weightOf(day),
+      week: sumTo(day, Math.min(weekEnd, flightEnd)),
+      month: sumTo(day, Math.min(monthEnd, flightEnd)),
+      flight: flightEnd === Infinity ? Infinity : sumTo(day, flightEnd)
     }
-    const money = Math.min(dayAllowance(moneyOf(limits.own), taken.own, left, fast), dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast) * limits.campaignShare)
-    const shown = Math.min(dayAllowance(impressionsOf(limits.own), taken.ownShown, left, fast), dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare)
+    const money = Math.min(
+      dayAllowance(moneyOf(limits.own), taken.own, left, fast),
+      dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast) * limits.campaignShare
+    )
+    const shown = Math.min(
+      dayAllowance(impressionsOf(limits.own), taken.ownShown, left, fast),
+      dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare
+    )
     result.plans.push({ micros: money, impressions: shown })
     spendDay(day, money / sample, shown / sample, slotSpend, slotWins, open, limits.pacing, result)
     for (const counts of [taken.own, taken.campaign]) {
@@ -120,7 +145,14 @@ export function moneyStep(slotSpend: ArrayLike<number>, slotWins: ArrayLike<numb
 }
 
 function spendDay(
-  day: number, money: number, shown: number, slotSpend: ArrayLike<number>, slotWins: ArrayLike<number>, open: Float64Array, pacing: Pacing, result: MoneyResult
+  day: number,
+  money: number,
+  shown: number,
+  slotSpend: ArrayLike<number>,
+  slotWins: ArrayLike<number>,
+  open: Float64Array,
+  pacing: Pacing,
+  result: MoneyResult
 ): void {
   const from = day * 24
   let openSum = 0
@@ -136,7 +168,18 @@ function spendDay(
   let daySpend = 0
   let dayWins = 0
   for (let slot = from; slot < from + 24; slot++) {
-    const part = pacing === 'fast' ? (slot === firstOpen ? 1 : 0) : pacing === 'traffic' ? (spendSum > 0 ? slotSpend[slot] / spendSum : 0) : openSum > 0 ? open[slot] / openSum : 0
+    const part =
+      pacing === 'fast'
+        ? slot === firstOpen
+          ? 1
+          : 0
+        : pacing === 'traffic'
+          ? spendSum > 0
+            ? slotSpend[slot] / spendSum
+            : 0
+          : openSum > 0
+            ? open[slot] / openSum
+            : 0
     const a = slotSpend[slot]
     const w = slotWins[slot]
     if (money !== Infinity) moneyLeft += money * part

@@ -13,8 +13,13 @@ export function calendarOf(work: Workings, timeline: Timeline): MoneyCalendar {
   const { flightDaysLeft, openMinutes, firstDay } = work
   const week = timeline.kind === 'week'
   return {
-    days: timeline.days, firstMinute: timeline.firstMinute, span: timeline.span, weekday: timeline.weekday, openMinutes,
-    daysLeftInMonth: week ? 31 : nextMonth(firstDay) - firstDay, flightDays: flightDaysLeft === null ? null : Math.max(flightDaysLeft, timeline.days)
+    days: timeline.days,
+    firstMinute: timeline.firstMinute,
+    span: timeline.span,
+    weekday: timeline.weekday,
+    openMinutes,
+    daysLeftInMonth: week ? 31 : nextMonth(firstDay) - firstDay,
+    flightDays: flightDaysLeft === null ? null : Math.max(flightDaysLeft, timeline.days)
   }
 }
 
@@ -22,7 +27,11 @@ export function calendarOf(work: Workings, timeline: Timeline): MoneyCalendar {
 export function limitsFor(work: Workings, timeline: Timeline): MoneyLimits {
   if (timeline.kind === 'flight') return work.limits
   const { spent, campaignSpent } = work.limits
-  return { ...work.limits, spent: { ...NOTHING_SPENT, total: spent.total }, campaignSpent: { ...NOTHING_SPENT, total: campaignSpent.total } }
+  return {
+    ...work.limits,
+    spent: { ...NOTHING_SPENT, total: spent.total },
+    campaignSpent: { ...NOTHING_SPENT, total: campaignSpent.total }
+  }
 }
 
 /** One replay under its budgets, with ranges of what they bound. */
@@ -45,21 +54,45 @@ function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut
 /** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
 export function periodMoney(work: Workings, timeline: Timeline, played: Replay): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
   const calendar = calendarOf(work, timeline)
-  return { money: moneyStep(overGroups(played.slotSpend, played.slots), overGroups(played.slotWins, played.slots), limitsFor(work, timeline), calendar, work.tape.sample), calendar, curves: curvesOf(work, timeline, played) }
+  return {
+    money: moneyStep(
+      overGroups(played.slotSpend, played.slots),
+      overGroups(played.slotWins, played.slots),
+      limitsFor(work, timeline),
+      calendar,
+      work.tape.sample
+    ),
+    calendar,
+    curves: curvesOf(work, timeline, played)
+  }
 }
 
 export function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: RangeTerms): Period {
   const limits = limitsFor(work, timeline)
   const calendar = calendarOf(work, timeline)
   const { sample } = work.tape
-  const run = (factor: number, leftOut = -1) => moneyStep(scaledSlots(played.slotSpend, played.slots, factor, leftOut), scaledSlots(played.slotWins, played.slots, factor, leftOut), limits, calendar, sample)
+  const run = (factor: number, leftOut = -1) =>
+    moneyStep(
+      scaledSlots(played.slotSpend, played.slots, factor, leftOut),
+      scaledSlots(played.slotWins, played.slots, factor, leftOut),
+      limits,
+      calendar,
+      sample
+    )
   const money = run(1)
   const all = sumOf(played.byGroup.spend)
   const binds = hasLimits(limits.own, limits.campaign) && (money.spend < all * 0.9995 || money.wins < played.wins * 0.9995)
   if (!binds) return { replay: played, money, binds, without: null, up: null, down: null }
   const parts = Array.from({ length: GROUPS }, (_, g) => run(GROUPS / (GROUPS - 1), g))
   const d = dayTerm(terms)
-  return { replay: played, money, binds, without: { wins: parts.map((part) => part.wins), spend: parts.map((part) => part.spend) }, up: run(1 + d), down: run(Math.max(0, 1 - d)) }
+  return {
+    replay: played,
+    money,
+    binds,
+    without: { wins: parts.map((part) => part.wins), spend: parts.map((part) => part.spend) },
+    up: run(1 + d),
+    down: run(Math.max(0, 1 - d))
+  }
 }
 
 /** How the plan of each day rises where not every minute counts alike: with the traffic, or over the hours that are open. */

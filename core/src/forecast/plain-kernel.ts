@@ -33,7 +33,15 @@ export interface KernelResult {
 }
 
 export function runPlain(
-  tape: Tape, matched: Matched, benchmarks: Benchmarks, bid: number, dataMicros: number, timeline: Timeline, caps: readonly Cap[], gapMinutes: number, full: boolean
+  tape: Tape,
+  matched: Matched,
+  benchmarks: Benchmarks,
+  bid: number,
+  dataMicros: number,
+  timeline: Timeline,
+  caps: readonly Cap[],
+  gapMinutes: number,
+  full: boolean
 ): KernelResult {
   const { time, clock, firstMinute, repeats } = timeline
   const { span } = timeline
@@ -41,7 +49,15 @@ export function runPlain(
   const groups = full ? GROUPS : 1
   for (let minute = 0; minute < PASS_MINUTES; minute++) slotOf[minute] = clock[minute] < 0 ? -1 : Math.floor(clock[minute] / 60)
   const totals = () => new Float64Array(groups)
-  const byGroup: GroupTotals = { wins: totals(), spend: totals(), reach: totals(), clearing: totals(), views: totals(), visits: totals(), conversions: totals() }
+  const byGroup: GroupTotals = {
+    wins: totals(),
+    spend: totals(),
+    reach: totals(),
+    clearing: totals(),
+    views: totals(),
+    visits: totals(),
+    conversions: totals()
+  }
   const slotSpend = new Float64Array(groups * slots)
   const slotWins = new Float64Array(groups * slots)
   const frequency = new Array<number>(BINS).fill(0)
@@ -61,10 +77,49 @@ export function runPlain(
     const from = starts[p]
     const to = starts[p + 1]
     let wins
-    if (simple) wins = takeAll(matched.need, matched.pay, matched.minute, matched.visits, matched.group, from, to, bid, dataMicros, slotSpend, slotWins, group * slots, views, conversions, full)
+    if (simple)
+      wins = takeAll(
+        matched.need,
+        matched.pay,
+        matched.minute,
+        matched.visits,
+        matched.group,
+        from,
+        to,
+        bid,
+        dataMicros,
+        slotSpend,
+        slotWins,
+        group * slots,
+        views,
+        conversions,
+        full
+      )
     else {
       const n = gather(matched.need, matched.minute, time, from, to, bid, repeats, firstMinute, span, isCapped)
-      wins = n === 0 ? 0 : takeFree(matched.pay, matched.minute, matched.visits, matched.group, n, bid, dataMicros, capTimes, capMinutes, gapMinutes, isCapped, slotSpend, slotWins, group * slots, timeline.kind === 'flight', views, conversions, full)
+      wins =
+        n === 0
+          ? 0
+          : takeFree(
+              matched.pay,
+              matched.minute,
+              matched.visits,
+              matched.group,
+              n,
+              bid,
+              dataMicros,
+              capTimes,
+              capMinutes,
+              gapMinutes,
+              isCapped,
+              slotSpend,
+              slotWins,
+              group * slots,
+              timeline.kind === 'flight',
+              views,
+              conversions,
+              full
+            )
     }
     if (wins === 0) continue
     allWins += wins
@@ -85,8 +140,21 @@ export function runPlain(
 
 /** Wins of one person when nothing limits them and every row counts once. */
 function takeAll(
-  need: Uint32Array, pay: Uint32Array, minute: Uint16Array, visits: Uint32Array, group: Uint8Array, from: number, to: number, bid: number, dataMicros: number,
-  slotSpend: Float64Array, slotWins: Float64Array, slotAt: number, viewChance: Uint32Array, conversionChance: Uint32Array, full: boolean
+  need: Uint32Array,
+  pay: Uint32Array,
+  minute: Uint16Array,
+  visits: Uint32Array,
+  group: Uint8Array,
+  from: number,
+  to: number,
+  bid: number,
+  dataMicros: number,
+  slotSpend: Float64Array,
+  slotWins: Float64Array,
+  slotAt: number,
+  viewChance: Uint32Array,
+  conversionChance: Uint32Array,
+  full: boolean
 ): number {
   let wins = 0
   let spend = 0
@@ -122,7 +190,18 @@ function takeAll(
 }
 
 /** Rows of one person that the bid wins, in order of the replay's time; returns how many. */
-function gather(need: Uint32Array, minute: Uint16Array, time: Int32Array, from: number, to: number, bid: number, repeats: number, firstMinute: number, span: number, inOrder: boolean): number {
+function gather(
+  need: Uint32Array,
+  minute: Uint16Array,
+  time: Int32Array,
+  from: number,
+  to: number,
+  bid: number,
+  repeats: number,
+  firstMinute: number,
+  span: number,
+  inOrder: boolean
+): number {
   let n = 0
   for (let pass = 0; pass < repeats; pass++) {
     const more = pass * PASS_MINUTES
@@ -147,9 +226,24 @@ function gather(need: Uint32Array, minute: Uint16Array, time: Int32Array, from: 
 
 /** Wins of one person among gathered rows, under caps and gap. */
 function takeFree(
-  pay: Uint32Array, minute: Uint16Array, visits: Uint32Array, group: Uint8Array, n: number, bid: number, dataMicros: number,
-  capTimes: Int32Array, capMinutes: Int32Array, gapMinutes: number, isCapped: boolean, slotSpend: Float64Array, slotWins: Float64Array, slotAt: number, isFlight: boolean,
-  viewChance: Uint32Array, conversionChance: Uint32Array, full: boolean
+  pay: Uint32Array,
+  minute: Uint16Array,
+  visits: Uint32Array,
+  group: Uint8Array,
+  n: number,
+  bid: number,
+  dataMicros: number,
+  capTimes: Int32Array,
+  capMinutes: Int32Array,
+  gapMinutes: number,
+  isCapped: boolean,
+  slotSpend: Float64Array,
+  slotWins: Float64Array,
+  slotAt: number,
+  isFlight: boolean,
+  viewChance: Uint32Array,
+  conversionChance: Uint32Array,
+  full: boolean
 ): number {
   let wins = 0
   let spend = 0

@@ -59,7 +59,12 @@ export interface ForecastMarket extends Catalogue {
 
 export function forecastMarket(catalogue: Catalogue, benchmarks: Benchmarks): ForecastMarket {
   const { inventory } = catalogue
-  return { ...catalogue, benchmarks, firstPrice: firstPriceByPath(inventory), groupByPath: Uint16Array.from(inventory.floors, (_, path) => benchmarks.groupOf[Math.floor(path / SOURCES.length)]) }
+  return {
+    ...catalogue,
+    benchmarks,
+    firstPrice: firstPriceByPath(inventory),
+    groupByPath: Uint16Array.from(inventory.floors, (_, path) => benchmarks.groupOf[Math.floor(path / SOURCES.length)])
+  }
 }
 
 function firstPriceByPath({ floors }: Inventory): Uint8Array {

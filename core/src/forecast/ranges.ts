@@ -89,7 +89,11 @@ export function moneyRange(totals: ArrayLike<number>, squares: number, terms: Ra
 export function smallRange(value: number, wins: number, scale: number): Ranged {
   if (wins === 0) return { value, low: 0, high: 1.15 * 2 * scale * CLUMPING }
   const shape = (wins + 0.5) / CLUMPING
-  return { value, low: Math.min(value, gammaQuantile(0.1, shape, CLUMPING * scale)), high: Math.max(value, gammaQuantile(0.9, shape, CLUMPING * scale)) }
+  return {
+    value,
+    low: Math.min(value, gammaQuantile(0.1, shape, CLUMPING * scale)),
+    high: Math.max(value, gammaQuantile(0.9, shape, CLUMPING * scale))
+  }
 }
 
 /** Range of a ratio of two sums by jackknife over the groups, without the day term: both move together. */
@@ -125,4 +129,3 @@ export function budgetRange(value: number, without: readonly number[], up: numbe
 
 export { dayTerm }
 export const noiseOf = (value: number) => CLUMPING * value
-

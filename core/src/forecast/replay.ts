@@ -84,7 +84,12 @@ export interface Expected {
   visits: number
   conversions: number
 }
-export function expectedOf({ tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>, row: number, country: number, into: Expected): void {
+export function expectedOf(
+  { tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>,
+  row: number,
+  country: number,
+  into: Expected
+): void {
   const group = benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)]
   into.views = benchmarks.views[group]
   into.visits = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[row]], country)
@@ -92,7 +97,13 @@ export function expectedOf({ tape, market: { benchmarks } }: Pick<Play, 'tape' |
 }
 
 /** Whether a cap or gap stops a win at `minute`, after `wins` wins at `times` (ascending). Windows are half-open. */
-export function cappedAt(times: readonly number[] | Int32Array, wins: number, minute: number, caps: readonly Cap[], gapMinutes: number): boolean {
+export function cappedAt(
+  times: readonly number[] | Int32Array,
+  wins: number,
+  minute: number,
+  caps: readonly Cap[],
+  gapMinutes: number
+): boolean {
   if (wins > 0 && minute - times[wins - 1] < gapMinutes) return true
   for (let c = 0; c < caps.length; c++) {
     const { times: most, hours } = caps[c]
@@ -163,7 +174,15 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
   const slots = timeline.days * 24
   const groups = full ? GROUPS : 1
   const totals = (): Float64Array => new Float64Array(groups)
-  const byGroup: GroupTotals = { wins: totals(), spend: totals(), reach: totals(), clearing: totals(), views: totals(), visits: totals(), conversions: totals() }
+  const byGroup: GroupTotals = {
+    wins: totals(),
+    spend: totals(),
+    reach: totals(),
+    clearing: totals(),
+    views: totals(),
+    visits: totals(),
+    conversions: totals()
+  }
   const slotSpend = new Float64Array(groups * slots)
   const slotWins = new Float64Array(groups * slots)
   const frequency = new Array<number>(FREQUENCY_BINS).fill(0)
@@ -212,7 +231,12 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
     for (let pass = 0; pass < repeats; pass++) {
       for (let m = from; m < to; m++) {
         // What could never win is left out before anything is sorted; a discount only lowers bids.
-        if (plain ? need[m] > plainBid : need[m] > programme.bid(base, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent)) continue
+        if (
+          plain
+            ? need[m] > plainBid
+            : need[m] > programme.bid(base, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent)
+        )
+          continue
         const at = time[tapeMinute[m]]
         const minute = at + pass * PASS_MINUTES
         if (at < 0 || minute < firstMinute || minute >= span) continue
@@ -243,14 +267,27 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
       let repeated = 0
       if (!plain) {
         if (discount > 0) for (let t = seen - 1; t >= 0 && times[t] > minute - LONGEST_MEMORY; t--) repeated++
-        bid = programme.bid(bases ? bases[Math.floor(minute / 1440)] : base, chain ? chain[m] : 0, hour ? hour[m] : 1000, repeated, chance ? chance[m] : 0, isEvent)
+        bid = programme.bid(
+          bases ? bases[Math.floor(minute / 1440)] : base,
+          chain ? chain[m] : 0,
+          hour ? hour[m] : 1000,
+          repeated,
+          chance ? chance[m] : 0,
+          isEvent
+        )
         if (bid < need[m]) continue
       }
       times[seen++] = minute
       const clearing = hasDeals ? rowPrice(play, row, bid) : pay[m] === BID_ITSELF ? bid : pay[m]
-      const charge = isEvent && chance
-        ? (chance[m] / 1e6) * eventCharge(programme.eventBid(bases ? bases[Math.floor(minute / 1440)] : base, chain ? chain[m] : 0, hour ? hour[m] : 1000, repeated), clearing, chance[m])
-        : clearing
+      const charge =
+        isEvent && chance
+          ? (chance[m] / 1e6) *
+            eventCharge(
+              programme.eventBid(bases ? bases[Math.floor(minute / 1440)] : base, chain ? chain[m] : 0, hour ? hour[m] : 1000, repeated),
+              clearing,
+              chance[m]
+            )
+          : clearing
       const paid = charge + dataMicros
       const local = clock === time ? minute : clock[tapeMinute[m]]
       const slot = slotAt + Math.floor(local / 60)
@@ -289,8 +326,20 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
   }
   for (const rate of ['views', 'visits', 'conversions'] as const) for (let g = 0; g < groups; g++) byGroup[rate][g] /= 1e6
   return {
-    wins: allWins, reach: allReach, frequency, slotSpend, slotWins, slots, byGroup, squares,
-    won: { rows: Uint32Array.from(wonRows), minutes: Int32Array.from(wonMinutes), charges: Float64Array.from(wonCharges), persons: Uint32Array.from(wonPersons) }
+    wins: allWins,
+    reach: allReach,
+    frequency,
+    slotSpend,
+    slotWins,
+    slots,
+    byGroup,
+    squares,
+    won: {
+      rows: Uint32Array.from(wonRows),
+      minutes: Int32Array.from(wonMinutes),
+      charges: Float64Array.from(wonCharges),
+      persons: Uint32Array.from(wonPersons)
+    }
   }
 }
 

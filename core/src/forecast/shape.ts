@@ -32,7 +32,14 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
   const { time, repeats, firstMinute, span } = timeline
   let room = 0
   for (const play of plays) room += play.matched.rows.length * repeats
-  const queue: Queue = { line: new Uint8Array(room), match: new Uint32Array(room), person: new Uint32Array(room), minute: new Uint16Array(room), order: new Uint32Array(0), count: 0 }
+  const queue: Queue = {
+    line: new Uint8Array(room),
+    match: new Uint32Array(room),
+    person: new Uint32Array(room),
+    minute: new Uint16Array(room),
+    order: new Uint32Array(0),
+    count: 0
+  }
   plays.forEach((play, l) => {
     const { matched, tape, base, bases } = play
     const { people, starts, rows, need, chain, hour, chance, programme, isEvent } = matched
@@ -43,7 +50,11 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
       for (let p = 0; p < people.length; p++) {
         if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
-          if (need[m] > (plain ? plainBid : programme.bid(most, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent))) continue
+          if (
+            need[m] >
+            (plain ? plainBid : programme.bid(most, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent))
+          )
+            continue
           const at = time[tape.rows.minute[rows[m]]]
           if (at < 0) continue
           const minute = at + pass * PASS_MINUTES
@@ -103,10 +114,18 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
     for (const [person, minutes] of before ?? []) for (const minute of minutes) exposures.add(l + 1, person, minute + HOLD_BACK)
     return {
       shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
-      times: new Map(), placementDailyMicros: play.question.limits.placementDailyMicros,
+      times: new Map(),
+      placementDailyMicros: play.question.limits.placementDailyMicros,
       account: {
-        line: l + 1, campaign: null, pacing: play.question.pacing, caps: [...play.question.caps, ...play.question.campaignCaps], gapMinutes: play.question.gapMinutes,
-        pacer: new Pacer(), plan: { limitMicros: 0, openFrom: 0, openTo: 1440 }, purse: emptyPurse(NO_LIMITS), onPlacement: new Map()
+        line: l + 1,
+        campaign: null,
+        pacing: play.question.pacing,
+        caps: [...play.question.caps, ...play.question.campaignCaps],
+        gapMinutes: play.question.gapMinutes,
+        pacer: new Pacer(),
+        plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
+        purse: emptyPurse(NO_LIMITS),
+        onPlacement: new Map()
       }
     }
   })
@@ -138,16 +157,35 @@ function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: nu
   const { account } = line
   const plan = money.plans[day]
   const [limit, shown] = [plan.micros / sample, plan.impressions / sample]
-  account.plan = { limitMicros: limit, limitShown: shown, openFrom: day === 0 ? calendar.firstMinute : 0, openTo: 1440, curve: curves?.[day] ?? null }
+  account.plan = {
+    limitMicros: limit,
+    limitShown: shown,
+    openFrom: day === 0 ? calendar.firstMinute : 0,
+    openTo: 1440,
+    curve: curves?.[day] ?? null
+  }
   const finite = (value: number | null) => (value === null || !Number.isFinite(value) ? null : value)
   const placement = line.placementDailyMicros
-  account.purse = emptyPurse({ ...NO_LIMITS, dailyMicros: finite(limit), dailyImpressions: finite(shown), placementDailyMicros: placement === null ? null : placement / sample })
+  account.purse = emptyPurse({
+    ...NO_LIMITS,
+    dailyMicros: finite(limit),
+    dailyImpressions: finite(shown),
+    placementDailyMicros: placement === null ? null : placement / sample
+  })
   account.onPlacement.clear()
   account.pacer.restart()
 }
 
 /** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
-function takeMinute(lines: readonly ShapedLine[], running: readonly Running[], queue: Queue, from: number, to: number, exposures: ExposureBook, expected: Expected): void {
+function takeMinute(
+  lines: readonly ShapedLine[],
+  running: readonly Running[],
+  queue: Queue,
+  from: number,
+  to: number,
+  exposures: ExposureBook,
+  expected: Expected
+): void {
   const single = lines.length === 1
   const groups = single ? null : new Map<number, number[]>()
   if (groups) {
@@ -162,7 +200,14 @@ function takeMinute(lines: readonly ShapedLine[], running: readonly Running[], q
   const bidOf = (i: number) => {
     const { matched, base, bases } = lines[queue.line[i]].play
     const m = queue.match[i]
-    return matched.programme.bid(bases ? bases[Math.floor(queue.minute[i] / 1440)] : base, matched.chain ? matched.chain[m] : 0, matched.hour ? matched.hour[m] : 1000, 0, matched.chance ? matched.chance[m] : 0, matched.isEvent)
+    return matched.programme.bid(
+      bases ? bases[Math.floor(queue.minute[i] / 1440)] : base,
+      matched.chain ? matched.chain[m] : 0,
+      matched.hour ? matched.hour[m] : 1000,
+      0,
+      matched.chance ? matched.chance[m] : 0,
+      matched.isEvent
+    )
   }
   if (!groups) {
     for (let n = from; n < to; n++) take(lines, running, queue, queue.order[n], exposures, expected)
@@ -174,7 +219,14 @@ function takeMinute(lines: readonly ShapedLine[], running: readonly Running[], q
   }
 }
 
-function take(lines: readonly ShapedLine[], running: readonly Running[], queue: Queue, i: number, exposures: ExposureBook, expected: Expected): boolean {
+function take(
+  lines: readonly ShapedLine[],
+  running: readonly Running[],
+  queue: Queue,
+  i: number,
+  exposures: ExposureBook,
+  expected: Expected
+): boolean {
   const l = queue.line[i]
   const { play } = lines[l]
   const line = running[l]
@@ -190,9 +242,13 @@ function take(lines: readonly ShapedLine[], running: readonly Running[], queue: 
   const bid = programme.bid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen, chance ? chance[m] : 0, isEvent)
   if (bid < need[m]) return false
   const clearing = rowPrice(play, row, bid)
-  const charge = (isEvent && chance ? (chance[m] / 1e6) * eventCharge(programme.eventBid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen), clearing, chance[m]) : clearing) + question.dataMicros
+  const charge =
+    (isEvent && chance
+      ? (chance[m] / 1e6) * eventCharge(programme.eventBid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen), clearing, chance[m])
+      : clearing) + question.dataMicros
   const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
-  if (allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge) !== OUTCOME.won) return false
+  if (allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge) !== OUTCOME.won)
+    return false
   bookMoney(line.account, placement, charge)
   exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
   line.times.set(person, (line.times.get(person) ?? 0) + 1)

@@ -90,7 +90,13 @@ function sharesOf(count: number, byGroup: Float64Array, all: Float64Array): Rang
   return shares
 }
 
-function summed(restrictions: readonly Restriction[], count: number, firstFails: Uint32Array, alone: Uint32Array, sample: number): Omit<Sieve, 'shares'> {
+function summed(
+  restrictions: readonly Restriction[],
+  count: number,
+  firstFails: Uint32Array,
+  alone: Uint32Array,
+  sample: number
+): Omit<Sieve, 'shares'> {
   const aDay = (rows: number) => (rows * sample) / TAPE_DAYS
   const left = new Float64Array(PRICE_BINS)
   const sum = (counts: ArrayLike<number>, from = 0) => {
@@ -104,8 +110,11 @@ function summed(restrictions: readonly Restriction[], count: number, firstFails:
     for (let bin = 0; bin < PRICE_BINS; bin++) left[bin] += firstFails[step * PRICE_BINS + bin]
     if (step === 0) break
     steps.unshift({
-      restriction: restrictions[step - 1] ?? 'hours', left: aDay(sum(left)), price: binMedian(left) * 1000,
-      lifted: aDay(sum(alone, (step - 1) * PRICE_BINS)), liftedPrice: binMedian(alone, (step - 1) * PRICE_BINS) * 1000
+      restriction: restrictions[step - 1] ?? 'hours',
+      left: aDay(sum(left)),
+      price: binMedian(left) * 1000,
+      lifted: aDay(sum(alone, (step - 1) * PRICE_BINS)),
+      liftedPrice: binMedian(alone, (step - 1) * PRICE_BINS) * 1000
     })
   }
   const emptied = steps.findIndex((step) => step.left === 0)

@@ -40,7 +40,14 @@ const SHARES = [0.05, 0.1, 0.2, 0.35, 0.5, 0.75, 1]
  * Asks what shares of a campaign's day buy each of its lines, and how far they look for the same people.
  * @param totalMicros a day of the campaign
  */
-export function companyOf(lines: readonly { line: number; question: ForecastQuestion }[], totalMicros: number, measure: GoalMeasure, tape: Tape, market: ForecastMarket, cancelled: () => boolean): Company {
+export function companyOf(
+  lines: readonly { line: number; question: ForecastQuestion }[],
+  totalMicros: number,
+  measure: GoalMeasure,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean
+): Company {
   const seen: { line: number; rows: Uint32Array; people: Uint32Array }[] = []
   const curves = lines.map(({ line, question }) => {
     // Alone: what the others would take is what is to be decided.
@@ -50,16 +57,24 @@ export function companyOf(lines: readonly { line: number; question: ForecastQues
     const points = SHARES.map((share): SplitPoint => {
       if (cancelled()) throw new CancelledError()
       const dailyMicros = Math.round(totalMicros * share)
-      const { day } = mainFigures(workOut({ ...alone, limits: { ...alone.limits, dailyMicros } }, tape, market, cancelled, matched), cancelled)
+      const { day } = mainFigures(
+        workOut({ ...alone, limits: { ...alone.limits, dailyMicros } }, tape, market, cancelled, matched),
+        cancelled
+      )
       return { dailyMicros, spendMicros: day.spend.value, wins: day.wins.value, value: day[measure].value }
     })
     seen.push({ line, rows: Uint32Array.from(matched.rows), people: Uint32Array.from(matched.people) })
     return { line, points: [{ dailyMicros: 0, spendMicros: 0, wins: 0, value: 0 }, ...points] }
   })
   const scale = tape.sample
-  const overlaps = seen.flatMap((one, n) => seen.slice(n).map((other): Overlap => ({
-    first: one.line, second: other.line, opportunitiesADay: (shared(one.rows, other.rows) * scale) / 14, people: shared(one.people, other.people) * scale
-  })))
+  const overlaps = seen.flatMap((one, n) =>
+    seen.slice(n).map((other): Overlap => ({
+      first: one.line,
+      second: other.line,
+      opportunitiesADay: (shared(one.rows, other.rows) * scale) / 14,
+      people: shared(one.people, other.people) * scale
+    }))
+  )
   return { curves, overlaps }
 }
 

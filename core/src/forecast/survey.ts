@@ -22,7 +22,10 @@ export interface Sentence {
 /** What traffic is told apart by: everything reports know, and the deals that were granted. */
 export type SurveyBy = Exclude<ReportDimensionName, 'line' | 'ad' | 'nth exposure' | 'deal' | 'day'> | 'deal'
 
-export const SURVEY_BY = [...REPORT_DIMENSION_NAMES.filter((name) => !['line', 'ad', 'nth exposure', 'deal', 'day'].includes(name)), 'deal'] as SurveyBy[]
+export const SURVEY_BY = [
+  ...REPORT_DIMENSION_NAMES.filter((name) => !['line', 'ad', 'nth exposure', 'deal', 'day'].includes(name)),
+  'deal'
+] as SurveyBy[]
 
 export interface SurveyQuestion {
   sentence: Sentence
@@ -126,9 +129,24 @@ function trafficOf(sums: Sums, sample: number): Traffic {
   const { rows, needs, floors } = sums
   const share = (sum: number) => (rows > 0 ? sum / rows : 0)
   return {
-    opportunitiesADay: (rows * sample) / TAPE_DAYS, people: sums.people * sample, floorMicros: rows > 0 ? sums.floor * 1000 : 0, mostFloorsMicros: floors ? binQuantile(floors, rows, 0.95) * 1000 : null, meanMicros: share(sums.sum) * 1000, highestMicros: sums.highest * 1000,
-    rivals: share(sums.rivals), entersMicros: binQuantile(needs, rows, 0.1) * 1000, halfMicros: binQuantile(needs, rows, 0.5) * 1000, nineInTenMicros: binQuantile(needs, rows, 0.9) * 1000, winRate: share(sums.won),
-    viewability: share(sums.viewable) / 100, bots: share(sums.bots) / 100, blocked: share(sums.blocked) / 100, stays: share(sums.stays) / 100, grade: GRADES[Math.round(share(sums.grade))], direct: share(sums.direct), conversionRate: share(sums.conversions)
+    opportunitiesADay: (rows * sample) / TAPE_DAYS,
+    people: sums.people * sample,
+    floorMicros: rows > 0 ? sums.floor * 1000 : 0,
+    mostFloorsMicros: floors ? binQuantile(floors, rows, 0.95) * 1000 : null,
+    meanMicros: share(sums.sum) * 1000,
+    highestMicros: sums.highest * 1000,
+    rivals: share(sums.rivals),
+    entersMicros: binQuantile(needs, rows, 0.1) * 1000,
+    halfMicros: binQuantile(needs, rows, 0.5) * 1000,
+    nineInTenMicros: binQuantile(needs, rows, 0.9) * 1000,
+    winRate: share(sums.won),
+    viewability: share(sums.viewable) / 100,
+    bots: share(sums.bots) / 100,
+    blocked: share(sums.blocked) / 100,
+    stays: share(sums.stays) / 100,
+    grade: GRADES[Math.round(share(sums.grade))],
+    direct: share(sums.direct),
+    conversionRate: share(sums.conversions)
   }
 }
 
@@ -157,8 +175,11 @@ class Grouping {
 /** What is left of a sentence when a phrase is lifted. */
 function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion['without']): Sentence {
   return {
-    formats: without === 'format' ? [] : formats, hours: without === 'hours' ? null : hours,
-    targeting: { restrictions: targeting.restrictions.filter((restriction) => restriction.dimension !== without || restriction.mode === 'exclude') }
+    formats: without === 'format' ? [] : formats,
+    hours: without === 'hours' ? null : hours,
+    targeting: {
+      restrictions: targeting.restrictions.filter((restriction) => restriction.dimension !== without || restriction.mode === 'exclude')
+    }
   }
 }
 
@@ -182,11 +203,20 @@ export function survey(question: SurveyQuestion, zone: string, tape: Tape, catal
 const MOST_ROWS = 200_000
 const PART = 8
 
-function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: ForecastMarket, every: number, cancelled: () => boolean): Omit<Survey, 'emptiedBy'> & { rows: number } {
+function gather(
+  question: SurveyQuestion,
+  zone: string,
+  tape: Tape,
+  catalogue: ForecastMarket,
+  every: number,
+  cancelled: () => boolean
+): Omit<Survey, 'emptiedBy'> & { rows: number } {
   const { inventory, profiles, measures, benchmarks, groupByPath } = catalogue
   const { sentence } = question
   const compiled = compileTargeting(sentence.targeting, catalogue)
-  const shapes = SHAPES.flatMap((_, shape) => (sentence.formats.length === 0 || sentence.formats.includes(FORMATS[SHAPE_FORMAT[shape]]) ? [shape] : []))
+  const shapes = SHAPES.flatMap((_, shape) =>
+    sentence.formats.length === 0 || sentence.formats.includes(FORMATS[SHAPE_FORMAT[shape]]) ? [shape] : []
+  )
   const lanes = fullLanes(compiled, inventory, shapes, OPEN_MARKET)
   const hours = sentence.hours && sentence.hours.perMille.some((m) => m === 0) ? hourTable(sentence.hours, zone, tape) : null
   const noon = tapeEnd(tape) - 12
@@ -194,16 +224,37 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: F
   const localStart = ZONES.map((_, index) => weekStart + offsetMinutes(index, noon) + 2 * MINUTES_PER_WEEK)
   const market: ReportMarket = { inventory, profiles, measures, zone: zoneIndex(zone) }
   const dealsOf = dealTable(question, inventory.placements.length)
-  const groupings = question.by.map((by) => ({ by, grouping: new Grouping(), key: by === 'deal' ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)] : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[]) }))
+  const groupings = question.by.map((by) => ({
+    by,
+    grouping: new Grouping(),
+    key:
+      by === 'deal'
+        ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)]
+        : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[])
+  }))
   const total = new Sums(new Uint32Array(PRICE_BINS))
   const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
   const compared = question.compare ?? []
   const shared = compared.map(() => new Float64Array(compared.length))
   const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
   const bid = Math.floor(question.bidMicros / 1000)
-  const { words, starts, peopleCount, rows: { path, device, page, state, sincePop, rival, second, minute } } = tape
+  const {
+    words,
+    starts,
+    peopleCount,
+    rows: { path, device, page, state, sincePop, rival, second, minute }
+  } = tape
   const { floors } = inventory
-  const add = (sums: Sums, person: number, placement: number, floor: number, need: number, rivals: number, conversions: number, direct: number) => {
+  const add = (
+    sums: Sums,
+    person: number,
+    placement: number,
+    floor: number,
+    need: number,
+    rivals: number,
+    conversions: number,
+    direct: number
+  ) => {
     sums.rows++
     if (sums.last !== person) sums.people++
     sums.last = person
@@ -239,7 +290,16 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: F
     let met = 0
     for (; i < end; i++) {
       const at = path[i]
-      if ((lanes.path[at] | lanes.device[device[i]] | lanes.page[page[i]] | lanes.state[state[i]] | (((state[i] >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[i] < compiled.sincePop) continue
+      if (
+        (lanes.path[at] |
+          lanes.device[device[i]] |
+          lanes.page[page[i]] |
+          lanes.state[state[i]] |
+          (((state[i] >> 3) & 3) === CELLULAR ? cell : fixed)) !==
+          0 ||
+        sincePop[i] < compiled.sincePop
+      )
+        continue
       const when = minute[i]
       if (multipliers && multipliers[Math.floor((when % MINUTES_PER_WEEK) / 30)] === 0) continue
       const floor = floors[at]
@@ -266,18 +326,37 @@ function gather(question: SurveyQuestion, zone: string, tape: Tape, catalogue: F
         const of = key(seen, market)
         if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals, conversions, direct)
         else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals, conversions, direct)
-        if (g === 0) compared.forEach((one, n) => { if (one === of) met |= 1 << n })
+        if (g === 0)
+          compared.forEach((one, n) => {
+            if (one === of) met |= 1 << n
+          })
       }
     }
-    if (met !== 0) shared.forEach((row, a) => { if ((met >> a) & 1) for (let b = 0; b < row.length; b++) row[b] += (met >> b) & 1 })
+    if (met !== 0)
+      shared.forEach((row, a) => {
+        if ((met >> a) & 1) for (let b = 0; b < row.length; b++) row[b] += (met >> b) & 1
+      })
   }
   const sample = tape.sample * every
-  const label = (by: SurveyBy, key: number) => (by === 'deal' ? String(key) : ((REPORT_DIMENSIONS[by].label as (key: number, of: ReportMarket) => string | null)(key, market) ?? String(key)))
+  const label = (by: SurveyBy, key: number) =>
+    by === 'deal'
+      ? String(key)
+      : ((REPORT_DIMENSIONS[by].label as (key: number, of: ReportMarket) => string | null)(key, market) ?? String(key))
   return {
-    rows: total.rows, every, total: trafficOf(total, sample),
-    groups: groupings.map(({ by, grouping }) => ({ by, rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...trafficOf(grouping.sums[n], sample) })) })),
-    week: { opportunities: week.map(({ rows }) => (rows * sample * 7) / TAPE_DAYS), halfMicros: week.map(({ rows, needs }) => binQuantile(needs, rows, 0.5) * 1000), rivals: week.map(({ rows, rivals }) => (rows > 0 ? rivals / rows : 0)) },
-    curve: curveOf(total), overlap: shared.map((row) => [...row].map((people) => people * sample))
+    rows: total.rows,
+    every,
+    total: trafficOf(total, sample),
+    groups: groupings.map(({ by, grouping }) => ({
+      by,
+      rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...trafficOf(grouping.sums[n], sample) }))
+    })),
+    week: {
+      opportunities: week.map(({ rows }) => (rows * sample * 7) / TAPE_DAYS),
+      halfMicros: week.map(({ rows, needs }) => binQuantile(needs, rows, 0.5) * 1000),
+      rivals: week.map(({ rows, rivals }) => (rows > 0 ? rivals / rows : 0))
+    },
+    curve: curveOf(total),
+    overlap: shared.map((row) => [...row].map((people) => people * sample))
   }
 }
 

@@ -34,7 +34,10 @@ export function localMinuteOfWeek(tape: Pick<TapeHead, 'firstDay'>, tapeMinute: 
 
 const weekTimelines = new Map<string, Timeline>()
 
-/** One of the two tape weeks (0 older). Days are weekdays of the zone, Monday first. The same week is the same object, never to be changed. */
+/**
+ * One of the two tape weeks (0 older). Days are weekdays of the zone, Monday first. The same week is the same object,
+ * never to be changed.
+ */
 export function weekTimeline(tape: Pick<TapeHead, 'firstDay'>, week: 0 | 1, offset: number): Timeline {
   const name = `${weekdayOf(tape.firstDay)}.${week}.${offset}`
   let timeline = weekTimelines.get(name)
@@ -62,7 +65,14 @@ export const LONGEST_REPLAY_DAYS = 28
  * @param firstMinute minute of the first day at which buying can begin
  * @param lastMinute minute of the replay at which it ends, at most the end of the last day
  */
-export function flightTimeline(tape: Pick<TapeHead, 'firstDay'>, startDay: number, days: number, firstMinute: number, offset: number, lastMinute = days * MINUTES_PER_DAY): Timeline {
+export function flightTimeline(
+  tape: Pick<TapeHead, 'firstDay'>,
+  startDay: number,
+  days: number,
+  firstMinute: number,
+  offset: number,
+  lastMinute = days * MINUTES_PER_DAY
+): Timeline {
   const weekday = weekdayOf(startDay)
   const span = Math.min(lastMinute, days * MINUTES_PER_DAY)
   const time = new Int32Array(TAPE_MINUTES)

@@ -30,7 +30,14 @@ const MOST_ROWS = 150_000
  * @param kept what was worked out for the mates of the question before, by the question: most edits change none of them
  * @throws CancelledError
  */
-export function together(work: Workings, mates: readonly Mate[], tape: Tape, market: ForecastMarket, cancelled: () => boolean, kept: Map<string, Workings> = new Map()): Together {
+export function together(
+  work: Workings,
+  mates: readonly Mate[],
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean,
+  kept: Map<string, Workings> = new Map()
+): Together {
   const keys = mates.map((mate) => JSON.stringify(mate.question))
   for (const key of kept.keys()) if (!keys.includes(key)) kept.delete(key)
   mates.forEach((mate, n) => {

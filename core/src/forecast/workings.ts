@@ -43,7 +43,9 @@ const NO_ONE = () => false
 
 /** Open minutes of each hour of the line's week. Hours read where the viewer is leave the line's own clock open throughout. */
 export function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array {
-  return Float64Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60))
+  return Float64Array.from({ length: HOURS_PER_WEEK }, (_, hour) =>
+    hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60
+  )
 }
 
 function standingOf(matched: Matched, play: Play): Workings['standing'] {
@@ -84,7 +86,13 @@ export function matchKey(question: ForecastQuestion): string {
  * @param kept a match of an earlier question with the same `matchKey` on the same tape, its bid, caps or money another
  * @throws RangeError for a question that cannot be compiled; CancelledError when `cancelled` turned true
  */
-export function workOut(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean = NO_ONE, kept?: Matched): Workings {
+export function workOut(
+  question: ForecastQuestion,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean = NO_ONE,
+  kept?: Matched
+): Workings {
   const zone = zoneIndex(question.zone)
   const offset = offsetMinutes(zone, tapeEnd(tape) - 12)
   const start = Math.max(question.startHour, question.nowHour)
@@ -95,7 +103,9 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
   const daysLive = Math.max(0, firstDay - localDayOf(zone, question.startHour))
   const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
   const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
-  const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
+  const matched =
+    reused(kept, question, market) ??
+    matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
   const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
   const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
@@ -107,10 +117,31 @@ export function workOut(question: ForecastQuestion, tape: Tape, market: Forecast
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
   const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
   return {
-    question, tape, market, play, matched, zone, offset, start, firstDay, firstMinute, flightDaysLeft, replayedDays, weeks, flight, openMinutes: openMinutesOf(question),
-    weekReplays, flightReplay, before, demandMicros,
+    question,
+    tape,
+    market,
+    play,
+    matched,
+    zone,
+    offset,
+    start,
+    firstDay,
+    firstMinute,
+    flightDaysLeft,
+    replayedDays,
+    weeks,
+    flight,
+    openMinutes: openMinutesOf(question),
+    weekReplays,
+    flightReplay,
+    before,
+    demandMicros,
     limits: {
-      pacing: question.pacing, own: question.limits, campaign: question.campaignLimits, spent: question.spent, campaignSpent: question.campaignSpent,
+      pacing: question.pacing,
+      own: question.limits,
+      campaign: question.campaignLimits,
+      spent: question.spent,
+      campaignSpent: question.campaignSpent,
       campaignShare: demandMicros + mates > 0 ? demandMicros / (demandMicros + mates) : 1
     },
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
@@ -125,13 +156,21 @@ function reused(kept: Matched | undefined, question: ForecastQuestion, market: F
 }
 
 /** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */
-function stepped(play: Play, flight: Timeline, before: ReadonlyMap<number, readonly number[]>, firstDay: number, daysLive: number, cancelled: () => boolean): Replay {
+function stepped(
+  play: Play,
+  flight: Timeline,
+  before: ReadonlyMap<number, readonly number[]>,
+  firstDay: number,
+  daysLive: number,
+  cancelled: () => boolean
+): Replay {
   const { question, tape } = play
   const steps = question.price.steps ?? []
   const run = () => replay(play, flight, { full: true, before }, cancelled)
   if (steps.length === 0) return run()
   let shown = new Array<number>(flight.days).fill(question.spent.total.impressions)
-  const basesOf = () => shown.map((impressions, day) => baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions })))
+  const basesOf = () =>
+    shown.map((impressions, day) => baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions })))
   play.bases = basesOf()
   let result = run()
   for (const step of steps) {

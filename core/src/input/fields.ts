@@ -18,26 +18,45 @@ export interface SchemaNotes {
  * @param most entries
  */
 export function textList(most: number, tooMany: string, longest = 200): yup.ArraySchema<string[] | undefined, yup.AnyObject> {
-  return yup.array<yup.AnyObject, string>().max(most, tooMany).meta({ each: { longest } } satisfies SchemaNotes)
+  return yup
+    .array<yup.AnyObject, string>()
+    .max(most, tooMany)
+    .meta({ each: { longest } } satisfies SchemaNotes)
 }
 
 /** The number of a row that somebody names. @param needed what is said where it is missing */
 export function idField(needed: string): yup.NumberSchema<number> {
-  return yup.number().integer('Numbers of ours are whole.').min(1, 'Numbers of ours begin at 1.').max(MOST_ID, 'There is nothing with so large a number.').required(needed)
+  return yup
+    .number()
+    .integer('Numbers of ours are whole.')
+    .min(1, 'Numbers of ours begin at 1.')
+    .max(MOST_ID, 'There is nothing with so large a number.')
+    .required(needed)
 }
 
 /** A text that may have line breaks. */
-export const linesOfText = (most: number, tooLong: string) => yup.string().max(most, tooLong).meta({ lines: true } satisfies SchemaNotes)
+export const linesOfText = (most: number, tooLong: string) =>
+  yup
+    .string()
+    .max(most, tooLong)
+    .meta({ lines: true } satisfies SchemaNotes)
 
 /** A text that somebody pasted, to be read entry by entry. */
-export const pastedText = (most: number, tooLong: string) => yup.string().max(most, tooLong).meta({ lines: 'pasted' } satisfies SchemaNotes)
+export const pastedText = (most: number, tooLong: string) =>
+  yup
+    .string()
+    .max(most, tooLong)
+    .meta({ lines: 'pasted' } satisfies SchemaNotes)
 
 /** Letters of a refused value that are told back. */
 const LONGEST_TOLD = 40
 
 /** Refused values as they are told back: a few of them, short, without what could break a line or a page. */
 export function told(values: readonly string[], most = 5): string {
-  return values.slice(0, most).map((value) => withoutControls(value.length > LONGEST_TOLD ? `${value.slice(0, LONGEST_TOLD)}…` : value)).join(', ')
+  return values
+    .slice(0, most)
+    .map((value) => withoutControls(value.length > LONGEST_TOLD ? `${value.slice(0, LONGEST_TOLD)}…` : value))
+    .join(', ')
 }
 
 /** Control characters, halves of pairs, and marks that turn the direction of writing: they break files and lie about names. */

@@ -34,7 +34,11 @@ export function parseInput<T>(schema: yup.Schema<T>, input: unknown, whole = 'bo
 
 function refused(issues: readonly FieldIssue[], whole: string): InputError {
   const short = (text: string, most: number) => withoutControls(text.length > most ? `${text.slice(0, most)}…` : text)
-  return new InputError(issues.slice(0, MOST_PROBLEMS).map(({ field, message }) => ({ field: short(field, LONGEST_PATH) || whole, message: short(message, LONGEST_MESSAGE) })))
+  return new InputError(
+    issues
+      .slice(0, MOST_PROBLEMS)
+      .map(({ field, message }) => ({ field: short(field, LONGEST_PATH) || whole, message: short(message, LONGEST_MESSAGE) }))
+  )
 }
 
 /**
@@ -46,10 +50,14 @@ function alsoWrong(schema: yup.Schema<unknown>, input: unknown, wrong: readonly 
   if (!fields || wrong.length >= MOST_PROBLEMS || wrong.some(({ field }) => field === '')) return []
   const bad = new Set(wrong.map(({ field }) => /^[\w-]*/.exec(field)?.[0]))
   try {
-    (schema as yup.ObjectSchema<yup.AnyObject>).pick(Object.keys(fields).filter((name) => !bad.has(name))).validateSync(input, { abortEarly: false, strict: true, disableStackTrace: true })
+    ;(schema as yup.ObjectSchema<yup.AnyObject>)
+      .pick(Object.keys(fields).filter((name) => !bad.has(name)))
+      .validateSync(input, { abortEarly: false, strict: true, disableStackTrace: true })
     return []
   } catch (error) {
-    return yup.ValidationError.isError(error) ? issuesOf(error).filter(({ field }) => field !== '' && !bad.has(/^[\w-]*/.exec(field)?.[0])) : []
+    return yup.ValidationError.isError(error)
+      ? issuesOf(error).filter(({ field }) => field !== '' && !bad.has(/^[\w-]*/.exec(field)?.[0]))
+      : []
   }
 }
 
@@ -64,6 +72,8 @@ function issuesOf(error: yup.ValidationError): FieldIssue[] {
 function withDefaults(schema: yup.Schema<unknown>, input: unknown): unknown {
   const { fields } = schema as unknown as { fields?: Record<string, { spec?: { default?: unknown } }> }
   if (!fields || typeof input !== 'object' || input === null || Array.isArray(input)) return input
-  const missing = Object.entries(fields).filter(([name, field]) => field.spec?.default !== undefined && (input as Record<string, unknown>)[name] === undefined)
+  const missing = Object.entries(fields).filter(
+    ([name, field]) => field.spec?.default !== undefined && (input as Record<string, unknown>)[name] === undefined
+  )
   return missing.length === 0 ? input : { ...input, ...Object.fromEntries(missing.map(([name, field]) => [name, field.spec?.default])) }
 }

@@ -15,9 +15,24 @@ const DEEPEST = 16
 /** A number that a double holds exactly, or a share of one. */
 const MOST_NUMBER = Number.MAX_SAFE_INTEGER
 
-type Leaf = { kind: 'text' | 'number' | 'yes or no'; schema: yup.AnySchema; absent: Absent; values: ReadonlySet<unknown> | null; longest: number; lines: NonNullable<SchemaNotes['lines']> }
+type Leaf = {
+  kind: 'text' | 'number' | 'yes or no'
+  schema: yup.AnySchema
+  absent: Absent
+  values: ReadonlySet<unknown> | null
+  longest: number
+  lines: NonNullable<SchemaNotes['lines']>
+}
 type Group = { kind: 'group'; schema: yup.AnySchema; absent: Absent; fields: ReadonlyMap<string, Shape> }
-type List = { kind: 'list'; schema: yup.AnySchema; absent: Absent; of: Shape | null; each: SchemaNotes['each']; most: number; least: number }
+type List = {
+  kind: 'list'
+  schema: yup.AnySchema
+  absent: Absent
+  of: Shape | null
+  each: SchemaNotes['each']
+  most: number
+  least: number
+}
 type Free = { kind: 'free'; schema: yup.AnySchema; absent: Absent }
 type Shape = Leaf | Group | List | Free
 interface Absent {
@@ -40,17 +55,33 @@ function compile(schema: yup.AnySchema): Shape {
   const said = schema.describe() as yup.SchemaDescription
   const notes = (said.meta ?? {}) as SchemaNotes
   const absent = { undefined: said.optional, null: said.nullable }
-  const limit = (name: string, otherwise: number) => said.tests.reduce((most, test) => (test.name === name || test.name === 'length' ? Number((test.params as Record<string, unknown> | undefined)?.[test.name] ?? most) : most), otherwise)
+  const limit = (name: string, otherwise: number) =>
+    said.tests.reduce(
+      (most, test) =>
+        test.name === name || test.name === 'length'
+          ? Number((test.params as Record<string, unknown> | undefined)?.[test.name] ?? most)
+          : most,
+      otherwise
+    )
   if (said.type === 'object') {
     const { fields } = schema as unknown as { fields: Record<string, yup.AnySchema> }
     return { kind: 'group', schema, absent, fields: new Map(Object.entries(fields).map(([name, field]) => [name, shapeOf(field)])) }
   }
   if (said.type === 'array') {
     const { innerType } = schema as unknown as { innerType?: yup.AnySchema }
-    return { kind: 'list', schema, absent, of: innerType ? shapeOf(innerType) : null, each: notes.each, most: limit('max', Infinity), least: limit('min', 0) }
+    return {
+      kind: 'list',
+      schema,
+      absent,
+      of: innerType ? shapeOf(innerType) : null,
+      each: notes.each,
+      most: limit('max', Infinity),
+      least: limit('min', 0)
+    }
   }
   const values = said.oneOf.length > 0 ? new Set(said.oneOf) : null
-  if (said.type === 'string') return { kind: 'text', schema, absent, values, longest: limit('max', LONGEST_TEXT), lines: notes.lines ?? false }
+  if (said.type === 'string')
+    return { kind: 'text', schema, absent, values, longest: limit('max', LONGEST_TEXT), lines: notes.lines ?? false }
   if (said.type === 'number') return { kind: 'number', schema, absent, values, longest: 0, lines: false }
   if (said.type === 'boolean') return { kind: 'yes or no', schema, absent, values, longest: 0, lines: false }
   return { kind: 'free', schema, absent }
@@ -67,7 +98,8 @@ export function formProblems(schema: yup.AnySchema, input: unknown): FieldIssue[
   return issues
 }
 
-const inside = (path: string, name: string) => (/^[\w-]+$/.test(name) ? (path ? `${path}.${name}` : name) : `${path}["${told([name.replaceAll('"', '?')])}"]`)
+const inside = (path: string, name: string) =>
+  /^[\w-]+$/.test(name) ? (path ? `${path}.${name}` : name) : `${path}["${told([name.replaceAll('"', '?')])}"]`
 
 function look(shape: Shape, input: unknown, path: string, issues: FieldIssue[]): void {
   if (input === undefined || input === null) {
@@ -163,8 +195,14 @@ function lengthWords({ schema }: Shape, value: { length: number }): string {
   const { length } = value
   const test = schema.tests.find(({ OPTIONS }) => {
     const { min, max, length: exact } = (OPTIONS?.params ?? {}) as { min?: number; max?: number; length?: number }
-    return OPTIONS?.name === 'max' ? length > Number(max) : OPTIONS?.name === 'min' ? length < Number(min) : OPTIONS?.name === 'length' && length !== exact
+    return OPTIONS?.name === 'max'
+      ? length > Number(max)
+      : OPTIONS?.name === 'min'
+        ? length < Number(min)
+        : OPTIONS?.name === 'length' && length !== exact
   })
   const message = test?.OPTIONS?.message
-  return message === undefined ? `This has at most ${LONGEST_TEXT.toLocaleString('en')} letters.` : String(yup.ValidationError.formatError(message as never, { ...test?.OPTIONS?.params, value } as never))
+  return message === undefined
+    ? `This has at most ${LONGEST_TEXT.toLocaleString('en')} letters.`
+    : String(yup.ValidationError.formatError(message as never, { ...test?.OPTIONS?.params, value } as never))
 }

@@ -2,16 +2,55 @@ import { COUNTRIES, POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { HOURS_PER_DAY, ZONES, offsetMinutes, weekdayOf } from '../time/index.js'
 import {
-  LOG_NORMAL_SHIFT, STREAM, draw, drawBits, fillAlias, fold, guideTable, hash, logNormalTable, normalOf, poissonThresholds, step
+  LOG_NORMAL_SHIFT,
+  STREAM,
+  draw,
+  drawBits,
+  fillAlias,
+  fold,
+  guideTable,
+  hash,
+  logNormalTable,
+  normalOf,
+  poissonThresholds,
+  step
 } from '../random/index.js'
 import { BROWSER_SLOTS, MODEL_GUIDE } from './devices.js'
 import {
-  BROWSER_GUIDE, CONNECTION_GUIDE, DEVICE_COUNT, DEVICE_HOURS, GUIDE, HOLIDAYS, HOUR_PRICE, IN_APP, MOMENT_CELLS, MOMENT_GUIDE, RIVAL_COUNTS, RIVAL_SIGMA, WEEKDAY, WEEKEND_HOURS, WORKDAY_HOURS, suitsOf, type Suits
+  BROWSER_GUIDE,
+  CONNECTION_GUIDE,
+  DEVICE_COUNT,
+  DEVICE_HOURS,
+  GUIDE,
+  HOLIDAYS,
+  HOUR_PRICE,
+  IN_APP,
+  MOMENT_CELLS,
+  MOMENT_GUIDE,
+  RIVAL_COUNTS,
+  RIVAL_SIGMA,
+  WEEKDAY,
+  WEEKEND_HOURS,
+  WORKDAY_HOURS,
+  suitsOf,
+  type Suits
 } from './habits.js'
 import type { Property } from './inventory.js'
 import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
 import { PAGES_EACH } from './pages.js'
-import { DEVICE_MIXES, PERSON_WORDS, RATE_CLASSES, TASTES, mixOf, postalOf, rateClassOf, rateOf, tasteOf, valueClassOf, valueOf } from './people.js'
+import {
+  DEVICE_MIXES,
+  PERSON_WORDS,
+  RATE_CLASSES,
+  TASTES,
+  mixOf,
+  postalOf,
+  rateClassOf,
+  rateOf,
+  tasteOf,
+  valueClassOf,
+  valueOf
+} from './people.js'
 import { SOURCES } from './sources.js'
 import type { World } from './world.js'
 
@@ -35,7 +74,10 @@ export interface DayTables {
   /** Device type by mix x local hour x cell. */
   devices: Uint8Array
   /** Placements sold in each country x device cell, and their number: one width for all cells. */
-  /** By cell and step of its alias table, side by side: half the threshold; the placement of the step and, 16 bits above it, the one behind it. */
+  /**
+   * By cell and step of its alias table, side by side: half the threshold; the placement of the step and, 16 bits above
+   * it, the one behind it.
+   */
   cellSteps: Int32Array
   cellSize: Uint16Array
   width: number
@@ -84,9 +126,11 @@ function fillCells(world: World, day: number, tables: DayTables): void {
   const { placements, properties } = world.inventory
   const factor = placements.map((placement) => {
     const publisher = properties[placement.property].publisher
-    return placement.weight *
+    return (
+      placement.weight *
       dayFactor(0.03, hash(world.seed, STREAM.dayPublisher, day, publisher)) *
       dayFactor(0.05, hash(world.seed, STREAM.dayPlacement, day, placement.index))
+    )
   })
   const threshold = new Uint32Array(tables.width)
   const alias = new Uint16Array(tables.width)
@@ -130,29 +174,44 @@ export function dayTables(world: World, day: number): DayTables {
   const width = placements.length
   const cells = COUNTRIES.length * DEVICE_COUNT
   const tables: DayTables = {
-    day, world, width,
+    day,
+    world,
+    width,
     counts: Array.from({ length: RATE_CLASSES }, (_, rate) => poissonThresholds(rateOf(rate) * factor, MOST_A_DAY)),
     hours: new Uint8Array(ZONES.length * HOUR_CELLS),
     devices: new Uint8Array(DEVICE_MIXES.length * HOURS_PER_DAY * GUIDE),
-    cellSteps: new Int32Array(cells * width * 2), cellSize: new Uint16Array(cells),
+    cellSteps: new Int32Array(cells * width * 2),
+    cellSize: new Uint16Array(cells),
     sources: new Uint8Array(width * GUIDE),
     rivalCounts: new Uint8Array(GUIDE),
     prices: Float64Array.from(placements, (placement) => placement.price),
     countryPrice: Float64Array.from(COUNTRIES, (country) => country.price),
     valuePrice: Float64Array.from({ length: 64 }, (_, value) => valueOf(value)),
     hourPrice: new Float64Array(ZONES.length * HOURS_PER_DAY),
-    offsets: new Int16Array(ZONES.length), weekend: new Uint8Array(ZONES.length),
+    offsets: new Int16Array(ZONES.length),
+    weekend: new Uint8Array(ZONES.length),
     base: fold(world.seed, STREAM.opportunity, day),
     habitBase: fold(world.seed, STREAM.habit),
-    bots: Uint32Array.from(sourceWeights, (_, at) => (placements[Math.floor(at / SOURCES.length)].bots * SOURCES[at % SOURCES.length].botPerMille) / 1000),
+    bots: Uint32Array.from(
+      sourceWeights,
+      (_, at) => (placements[Math.floor(at / SOURCES.length)].bots * SOURCES[at % SOURCES.length].botPerMille) / 1000
+    ),
     blocked: Uint32Array.from(placements, (placement) => placement.blocked),
     isPop: Uint8Array.from(placements, (placement) => (SHAPE_FORMAT[placement.shape] === POP ? 1 : 0)),
     property: Uint16Array.from(placements, (placement) => placement.property),
-    inApp: Uint8Array.from(placements, (placement) => (['app', 'game', 'social feed', 'show', 'channel'].includes(properties[placement.property].class) ? 1 : 0)),
+    inApp: Uint8Array.from(placements, (placement) =>
+      ['app', 'game', 'social feed', 'show', 'channel'].includes(properties[placement.property].class) ? 1 : 0
+    ),
     suits: suitsOf(world)
   }
   DEVICE_MIXES.forEach((mix, n) => {
-    for (let hour = 0; hour < HOURS_PER_DAY; hour++) guideTable(mix.map((share, type) => share * DEVICE_HOURS[type][hour]), GUIDE, tables.devices, (n * HOURS_PER_DAY + hour) * GUIDE)
+    for (let hour = 0; hour < HOURS_PER_DAY; hour++)
+      guideTable(
+        mix.map((share, type) => share * DEVICE_HOURS[type][hour]),
+        GUIDE,
+        tables.devices,
+        (n * HOURS_PER_DAY + hour) * GUIDE
+      )
   })
   for (let p = 0; p < width; p++) {
     guideTable(sourceWeights.subarray(p * SOURCES.length, (p + 1) * SOURCES.length), GUIDE, tables.sources, p * GUIDE)
@@ -188,7 +247,16 @@ export function drawMinutes(tables: DayTables, person: number, word0: number, mi
  * @param lastPop minute of the person's last pop opportunity of the day, -1 for none
  * @returns 1 when this one is a pop opportunity
  */
-export function fillRow(tables: DayTables, person: number, at: number, k: number, minute: number, lastPop: number, rows: Opportunities, i: number): number {
+export function fillRow(
+  tables: DayTables,
+  person: number,
+  at: number,
+  k: number,
+  minute: number,
+  lastPop: number,
+  rows: Opportunities,
+  i: number
+): number {
   const { words } = tables.world.persons
   const key = step(step(tables.base, person), k)
   const word0 = words[at]
@@ -222,8 +290,12 @@ export function fillRow(tables: DayTables, person: number, at: number, k: number
 
   const rivals = tables.rivalCounts[(choices >>> 14) & 0x3f]
   const price = drawBits(key, STREAM.rivals)
-  const median = tables.prices[placement] * tables.countryPrice[country] * tables.valuePrice[valueClassOf(word0)] *
-    tables.hourPrice[zone * HOURS_PER_DAY + hour] * RIVAL_LIFT[rivals]
+  const median =
+    tables.prices[placement] *
+    tables.countryPrice[country] *
+    tables.valuePrice[valueClassOf(word0)] *
+    tables.hourPrice[zone * HOURS_PER_DAY + hour] *
+    RIVAL_LIFT[rivals]
   const rival = rivals === 0 ? 0 : Math.floor(median * RIVAL_PRICE[price >>> LOG_NORMAL_SHIFT])
 
   const around = drawBits(key, STREAM.moment)
@@ -243,7 +315,13 @@ export function fillRow(tables: DayTables, person: number, at: number, k: number
   rows.path[i] = path
   rows.device[i] = model * BROWSER_SLOTS + browser
   rows.page[i] = page
-  rows.state[i] = stateOf(moment, connection, visitor >>> 16 < tables.bots[path] ? 1 : 0, connection !== CELLULAR && (own & 0x3f) === 5 ? 1 : 0, pop === 1 && (visitor & 0xffff) < tables.blocked[placement] ? 1 : 0)
+  rows.state[i] = stateOf(
+    moment,
+    connection,
+    visitor >>> 16 < tables.bots[path] ? 1 : 0,
+    connection !== CELLULAR && (own & 0x3f) === 5 ? 1 : 0,
+    pop === 1 && (visitor & 0xffff) < tables.blocked[placement] ? 1 : 0
+  )
   rows.sincePop[i] = lastPop < 0 ? NO_POP : minute - lastPop
   rows.rival[i] = rival
   // The second rival lies between 55 % and 100 % of the best; there is none under two rivals.
@@ -264,7 +342,11 @@ export interface MarketDay {
  * One UTC day of the whole market in market order: by (minute, person, k).
  * @param memory where its rows are to lie: at least so many bytes
  */
-export function makeDay(world: World, day: number, memory: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes)): MarketDay {
+export function makeDay(
+  world: World,
+  day: number,
+  memory: (bytes: number) => ArrayBufferLike = (bytes) => new ArrayBuffer(bytes)
+): MarketDay {
   const tables = dayTables(world, day)
   const { count, words } = world.persons
   const minutes = new Uint16Array(MOST_A_DAY)

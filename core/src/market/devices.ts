@@ -19,7 +19,14 @@ const IN_APP = BROWSERS.indexOf('in an app')
 const TV_APP = BROWSERS.indexOf('TV app')
 
 const COUNT: Readonly<Record<DeviceType, number>> = { phone: 64, tablet: 22, desktop: 30, TV: 16, console: 6, 'set-top box': 8 }
-const SCREENS: Readonly<Record<DeviceType, readonly number[]>> = { phone: [0, 1, 2], tablet: [3], desktop: [4, 5, 6, 7], TV: [5, 7], console: [5, 7], 'set-top box': [5] }
+const SCREENS: Readonly<Record<DeviceType, readonly number[]>> = {
+  phone: [0, 1, 2],
+  tablet: [3],
+  desktop: [4, 5, 6, 7],
+  TV: [5, 7],
+  console: [5, 7],
+  'set-top box': [5]
+}
 
 /** The models of the market; the same in every world. */
 export const MODELS: readonly Model[] = DEVICE_TYPES.flatMap((name, type) =>
@@ -29,11 +36,26 @@ export const MODELS: readonly Model[] = DEVICE_TYPES.flatMap((name, type) =>
     const band = n % PRICE_BANDS.length
     // One phone maker has its own system, and only the two dearer bands.
     const own = band >= 2 && draw(1) % 10 < 6
-    const system = name === 'desktop' ? (own ? SYSTEMS.indexOf('Pomelo') : draw(2) % 5 === 0 ? SYSTEMS.indexOf('Driftwood') : SYSTEMS.indexOf('Casement'))
-      : name === 'TV' || name === 'set-top box' ? SYSTEMS.indexOf('Hearthvision') : name === 'console' ? SYSTEMS.indexOf('Playfield') : SYSTEMS.indexOf(own ? 'Pomelo' : 'Corvid')
+    const system =
+      name === 'desktop'
+        ? own
+          ? SYSTEMS.indexOf('Pomelo')
+          : draw(2) % 5 === 0
+            ? SYSTEMS.indexOf('Driftwood')
+            : SYSTEMS.indexOf('Casement')
+        : name === 'TV' || name === 'set-top box'
+          ? SYSTEMS.indexOf('Hearthvision')
+          : name === 'console'
+            ? SYSTEMS.indexOf('Playfield')
+            : SYSTEMS.indexOf(own ? 'Pomelo' : 'Corvid')
     return {
-      type, system, year, band, maker: own ? 0 : 1 + (draw(3) % (MAKERS.length - 1)),
-      version: Math.max(6, year - NEWEST_RELEASE + 16 - (draw(4) % 2)), resolution: SCREENS[name][Math.min(SCREENS[name].length - 1, Math.floor((band * SCREENS[name].length) / 4 + (draw(5) % 2) * 0.5))]
+      type,
+      system,
+      year,
+      band,
+      maker: own ? 0 : 1 + (draw(3) % (MAKERS.length - 1)),
+      version: Math.max(6, year - NEWEST_RELEASE + 16 - (draw(4) % 2)),
+      resolution: SCREENS[name][Math.min(SCREENS[name].length - 1, Math.floor((band * SCREENS[name].length) / 4 + (draw(5) % 2) * 0.5))]
     }
   })
 ).map((model, index) => ({ index, ...model }))
@@ -60,7 +82,22 @@ export const MODEL_GUIDE = (() => {
     const picks = new Uint8Array(CELLS)
     for (let income = 0; income < 6; income++) {
       const rich = income === 5 ? 2 : income
-      guideTable(models.map((model) => [[40, 18, 5, 1], [34, 24, 8, 2], [24, 30, 16, 6], [14, 26, 26, 14], [7, 18, 30, 30]][rich][model.band] * (1 + 0.25 * Math.max(0, model.year - 2018))), CELLS, picks, 0)
+      guideTable(
+        models.map(
+          (model) =>
+            [
+              [40, 18, 5, 1],
+              [34, 24, 8, 2],
+              [24, 30, 16, 6],
+              [14, 26, 26, 14],
+              [7, 18, 30, 30]
+            ][rich][model.band] *
+            (1 + 0.25 * Math.max(0, model.year - 2018))
+        ),
+        CELLS,
+        picks,
+        0
+      )
       picks.forEach((pick, cell) => (table[(type * 6 + income) * CELLS + cell] = models[pick].index))
     }
   })

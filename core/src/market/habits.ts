@@ -15,7 +15,9 @@ export const HOLIDAYS = new Set(['01-01', '12-25', '12-26'])
 export const WORKDAY_HOURS = [22, 13, 8, 6, 7, 14, 32, 55, 68, 66, 64, 66, 74, 72, 64, 62, 66, 74, 86, 98, 106, 108, 92, 54]
 export const WEEKEND_HOURS = [34, 22, 13, 8, 7, 9, 16, 30, 50, 70, 82, 86, 86, 84, 82, 80, 82, 86, 92, 98, 102, 100, 84, 58]
 /** Rivals' prices by local hour: dearer when people buy. */
-export const HOUR_PRICE = [0.82, 0.78, 0.75, 0.75, 0.76, 0.8, 0.86, 0.92, 0.97, 1, 1, 1, 1.02, 1.02, 1, 0.99, 1, 1.03, 1.08, 1.14, 1.18, 1.16, 1.06, 0.92]
+export const HOUR_PRICE = [
+  0.82, 0.78, 0.75, 0.75, 0.76, 0.8, 0.86, 0.92, 0.97, 1, 1, 1, 1.02, 1.02, 1, 0.99, 1, 1.03, 1.08, 1.14, 1.18, 1.16, 1.06, 0.92
+]
 export const RIVAL_SIGMA = 0.62
 /** How often 0, 1, ... 8 rivals bid. */
 export const RIVAL_COUNTS = [5, 9, 14, 17, 17, 14, 11, 8, 5]
@@ -35,12 +37,24 @@ const CLASS_HOURS: Readonly<Record<PropertyClass, readonly number[]>> = {
 const EVENING = [70, 45, 25, 12, 10, 15, 30, 40, 35, 30, 30, 34, 42, 42, 38, 40, 50, 70, 100, 150, 190, 200, 180, 120]
 const DESK = [40, 30, 20, 20, 20, 30, 50, 80, 120, 150, 155, 150, 130, 135, 150, 150, 145, 120, 90, 80, 80, 80, 70, 55]
 const FLAT = new Array<number>(HOURS_PER_DAY).fill(100)
-export const DEVICE_HOURS: readonly (readonly number[])[] = DEVICE_TYPES.map((type) => (type === 'phone' || type === 'tablet' ? FLAT : type === 'desktop' ? DESK : EVENING))
+export const DEVICE_HOURS: readonly (readonly number[])[] = DEVICE_TYPES.map((type) =>
+  type === 'phone' || type === 'tablet' ? FLAT : type === 'desktop' ? DESK : EVENING
+)
 
 /** Branches that more women, or more men, care for. */
 const LEANING: Readonly<Record<string, readonly [women: number, men: number]>> = {
-  family: [1.7, 0.7], style: [1.8, 0.6], health: [1.4, 0.8], pets: [1.25, 0.9], arts: [1.3, 0.85], food: [1.25, 0.9],
-  sport: [0.6, 1.6], motoring: [0.5, 1.7], technology: [0.7, 1.4], games: [0.85, 1.2], money: [0.85, 1.2], cycling: [0.8, 1.25]
+  family: [1.7, 0.7],
+  style: [1.8, 0.6],
+  health: [1.4, 0.8],
+  pets: [1.25, 0.9],
+  arts: [1.3, 0.85],
+  food: [1.25, 0.9],
+  sport: [0.6, 1.6],
+  motoring: [0.5, 1.7],
+  technology: [0.7, 1.4],
+  games: [0.85, 1.2],
+  money: [0.85, 1.2],
+  cycling: [0.8, 1.25]
 }
 const TASTE_AGE = [0.6, 0.6, 2.6, 2.6, 5.4, 5.4, 2.4, 3.4]
 
@@ -55,7 +69,10 @@ function tasteFactor(property: Property, taste: number): number {
   const gender = taste >= 6 ? 1 : taste % 2 === 0 ? women : men
   const commuter = TASTES[taste] === 'commuters' ? (property.show === 'podcast' ? 2.6 : name === 'news' ? 1.5 : 1) : 1
   const business = TASTES[taste] === 'business' ? (name === 'business' || name === 'money' ? 2.4 : property.class === 'game' ? 0.5 : 1) : 1
-  const young = property.show === 'podcast' || property.class === 'game' || property.class === 'social feed' ? [2.3, 2.4, 1.1, 1.1, 0.3, 0.35, 1.2, 0.8][taste] : 1
+  const young =
+    property.show === 'podcast' || property.class === 'game' || property.class === 'social feed'
+      ? [2.3, 2.4, 1.1, 1.1, 0.3, 0.35, 1.2, 0.8][taste]
+      : 1
   const old = property.class === 'channel' || property.class === 'newsletter' ? [0.5, 0.5, 0.9, 0.9, 1.6, 1.6, 0.8, 1][taste] : 1
   return Math.sqrt(age) * gender * commuter * business * young * old
 }
@@ -80,11 +97,17 @@ export function suitsOf({ inventory }: World): Suits {
     const property = names.get(name) as Property
     for (let taste = 0; taste < TASTES.length; taste++) {
       for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
-        table[(kind * TASTES.length + taste) * HOURS_PER_DAY + hour] = Math.min(255, Math.round(255 * (CLASS_HOURS[property.class][hour] / 100) * Math.min(1, tasteFactor(property, taste) * 0.55)))
+        table[(kind * TASTES.length + taste) * HOURS_PER_DAY + hour] = Math.min(
+          255,
+          Math.round(255 * (CLASS_HOURS[property.class][hour] / 100) * Math.min(1, tasteFactor(property, taste) * 0.55))
+        )
       }
     }
   })
-  const made = { kinds: Uint8Array.from(inventory.placements, (placement) => order.indexOf(nameOf(inventory.properties[placement.property]))), table }
+  const made = {
+    kinds: Uint8Array.from(inventory.placements, (placement) => order.indexOf(nameOf(inventory.properties[placement.property]))),
+    table
+  }
   suitsOfWorld.set(inventory, made)
   return made
 }
@@ -101,10 +124,19 @@ export const MOMENT_GUIDE = (() => {
         const big = type === 'TV' || type === 'console' || type === 'set-top box' ? 1 : 0
         const desk = type === 'desktop' ? 1 : 0
         const weights = [
-          between(hour, 5 + weekend * 2, 8 + weekend * 2) * (4 + phone * 3), (1 - weekend) * (between(hour, 7, 10) + between(hour, 16, 19)) * phone * 7,
-          (1 - weekend) * between(hour, 8, 18) * (desk * 9 + 1), between(hour, 12, 14) * (4 + phone * 2), weekend * between(hour, 9, 18) * phone * 6 + between(hour, 17, 19) * phone * 2,
-          (between(hour, 6, 8) + between(hour, 17, 20)) * phone * 1.5, between(hour, 17, 20) * (2 + (type === 'tablet' ? 5 : 0)), between(hour, 17, 21) * 2 + weekend * between(hour, 10, 17) * 3,
-          between(hour, 14, 22) * (desk + 0.6), between(hour, 19, 24) * (3 + big * 9), phone * 0.5 + weekend * phone * 0.7, (between(hour, 22, 24) + between(hour, 0, 2)) * (5 + phone * 3), 5
+          between(hour, 5 + weekend * 2, 8 + weekend * 2) * (4 + phone * 3),
+          (1 - weekend) * (between(hour, 7, 10) + between(hour, 16, 19)) * phone * 7,
+          (1 - weekend) * between(hour, 8, 18) * (desk * 9 + 1),
+          between(hour, 12, 14) * (4 + phone * 2),
+          weekend * between(hour, 9, 18) * phone * 6 + between(hour, 17, 19) * phone * 2,
+          (between(hour, 6, 8) + between(hour, 17, 20)) * phone * 1.5,
+          between(hour, 17, 20) * (2 + (type === 'tablet' ? 5 : 0)),
+          between(hour, 17, 21) * 2 + weekend * between(hour, 10, 17) * 3,
+          between(hour, 14, 22) * (desk + 0.6),
+          between(hour, 19, 24) * (3 + big * 9),
+          phone * 0.5 + weekend * phone * 0.7,
+          (between(hour, 22, 24) + between(hour, 0, 2)) * (5 + phone * 3),
+          5
         ]
         guideTable(weights, MOMENT_CELLS, table, ((hour * 2 + weekend) * DEVICE_COUNT + device) * MOMENT_CELLS)
       })
@@ -119,10 +151,13 @@ export const CONNECTION_GUIDE = (() => {
   const table = new Uint8Array(DEVICE_COUNT * HOURS_PER_DAY * GUIDE)
   DEVICE_TYPES.forEach((type, device) => {
     for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
-      const away = (hour >= 7 && hour < 9) || (hour >= 17 && hour < 19) ? 58 : hour >= 9 && hour < 17 ? 40 : hour >= 23 || hour < 6 ? 16 : 26
+      const away =
+        (hour >= 7 && hour < 9) || (hour >= 17 && hour < 19) ? 58 : hour >= 9 && hour < 17 ? 40 : hour >= 23 || hour < 6 ? 16 : 26
       const cellular = type === 'phone' ? away : type === 'tablet' ? away / 4 : 0
       const wired = type === 'desktop' ? 55 : type === 'set-top box' ? 70 : type === 'console' ? 40 : type === 'TV' ? 25 : 0
-      const weights = CONNECTIONS.map((connection) => (connection === 'cellular' ? cellular : connection === 'wired' ? wired : 100 - cellular - wired))
+      const weights = CONNECTIONS.map((connection) =>
+        connection === 'cellular' ? cellular : connection === 'wired' ? wired : 100 - cellular - wired
+      )
       guideTable(weights, GUIDE, table, (device * HOURS_PER_DAY + hour) * GUIDE)
     }
   })

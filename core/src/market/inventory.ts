@@ -1,5 +1,14 @@
 import {
-  BRANCHES, CATEGORIES, DEVICE_TYPES, FORMATS, SHAPES, SHAPE_FORMAT, VIDEO_POSITIONS, type PropertyClass, type Shape, type VideoPosition
+  BRANCHES,
+  CATEGORIES,
+  DEVICE_TYPES,
+  FORMATS,
+  SHAPES,
+  SHAPE_FORMAT,
+  VIDEO_POSITIONS,
+  type PropertyClass,
+  type Shape,
+  type VideoPosition
 } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { STREAM, fold, hash, sequence } from '../random/index.js'
@@ -86,7 +95,15 @@ const [PHONE, TABLET, DESKTOP, TV, CONSOLE, SET_TOP] = DEVICE_TYPES.map((_, bit)
 
 /** Of 100 properties, how many are of each class; the last of a site's are the anonymous sellers of pops. */
 const CLASS_SHARES: readonly (readonly [kind: PropertyClass, share: number, anonymous?: boolean])[] = [
-  ['site', 38], ['app', 13], ['game', 9], ['social feed', 4], ['mail inbox', 3], ['newsletter', 6], ['show', 11], ['channel', 8], ['site', 8, true]
+  ['site', 38],
+  ['app', 13],
+  ['game', 9],
+  ['social feed', 4],
+  ['mail inbox', 3],
+  ['newsletter', 6],
+  ['show', 11],
+  ['channel', 8],
+  ['site', 8, true]
 ]
 
 interface SlotKind {
@@ -96,19 +113,66 @@ interface SlotKind {
   video?: VideoPosition
   rewarded?: true
 }
-const slot = (shape: Shape, chance: number, video?: VideoPosition, rewarded?: true): SlotKind => ({ shape, chance, video, ...(rewarded ? { rewarded } : {}) })
+const slot = (shape: Shape, chance: number, video?: VideoPosition, rewarded?: true): SlotKind => ({
+  shape,
+  chance,
+  video,
+  ...(rewarded ? { rewarded } : {})
+})
 const SLOTS: Readonly<Record<PropertyClass, readonly SlotKind[]>> = {
-  site: [slot('300x250', 1), slot('728x90', 0.5), slot('320x50', 0.5), slot('300x600', 0.35), slot('160x600', 0.3), slot('970x250', 0.3), slot('320x100', 0.3), slot('336x280', 0.3),
-    slot('interstitial, upright', 0.15), slot('native card', 0.4), slot('native row', 0.25), slot('notification', 0.12), slot('small player', 0.15, 'outstream'), slot('medium player', 0.25, 'pre-roll'), slot('large player', 0.12, 'mid-roll')],
-  app: [slot('320x50', 1), slot('300x250', 0.6), slot('320x100', 0.4), slot('728x90', 0.25), slot('interstitial, upright', 0.5), slot('native row', 0.5), slot('notification', 0.35), slot('medium player', 0.25, 'outstream')],
-  game: [slot('320x50', 1), slot('interstitial, upright', 0.9), slot('interstitial, wide', 0.35), slot('medium player', 0.8, 'mid-roll', true), slot('native card', 0.25)],
+  site: [
+    slot('300x250', 1),
+    slot('728x90', 0.5),
+    slot('320x50', 0.5),
+    slot('300x600', 0.35),
+    slot('160x600', 0.3),
+    slot('970x250', 0.3),
+    slot('320x100', 0.3),
+    slot('336x280', 0.3),
+    slot('interstitial, upright', 0.15),
+    slot('native card', 0.4),
+    slot('native row', 0.25),
+    slot('notification', 0.12),
+    slot('small player', 0.15, 'outstream'),
+    slot('medium player', 0.25, 'pre-roll'),
+    slot('large player', 0.12, 'mid-roll')
+  ],
+  app: [
+    slot('320x50', 1),
+    slot('300x250', 0.6),
+    slot('320x100', 0.4),
+    slot('728x90', 0.25),
+    slot('interstitial, upright', 0.5),
+    slot('native row', 0.5),
+    slot('notification', 0.35),
+    slot('medium player', 0.25, 'outstream')
+  ],
+  game: [
+    slot('320x50', 1),
+    slot('interstitial, upright', 0.9),
+    slot('interstitial, wide', 0.35),
+    slot('medium player', 0.8, 'mid-roll', true),
+    slot('native card', 0.25)
+  ],
   'social feed': [slot('native card', 1), slot('native row', 0.8), slot('medium player', 0.9, 'outstream'), slot('300x250', 0.3)],
   'mail inbox': [slot('native row', 1), slot('728x90', 0.6), slot('300x250', 0.6), slot('160x600', 0.4)],
   newsletter: [slot('300x250', 1), slot('728x90', 0.5), slot('native row', 0.5)],
   show: [slot('audio spot', 1, 'pre-roll'), slot('audio spot', 0.85, 'mid-roll'), slot('audio spot', 0.4, 'post-roll')],
-  channel: [slot('large player', 1, 'pre-roll'), slot('large player', 1, 'mid-roll'), slot('large player', 0.6, 'mid-roll'), slot('large player', 0.35, 'post-roll'), slot('medium player', 0.3, 'pre-roll')]
+  channel: [
+    slot('large player', 1, 'pre-roll'),
+    slot('large player', 1, 'mid-roll'),
+    slot('large player', 0.6, 'mid-roll'),
+    slot('large player', 0.35, 'post-roll'),
+    slot('medium player', 0.3, 'pre-roll')
+  ]
 }
-const ANONYMOUS_SLOTS: readonly SlotKind[] = [slot('whole page', 1), slot('whole page', 0.9), slot('whole page', 0.7), slot('redirect visit', 0.8), slot('redirect visit', 0.4)]
+const ANONYMOUS_SLOTS: readonly SlotKind[] = [
+  slot('whole page', 1),
+  slot('whole page', 0.9),
+  slot('whole page', 0.7),
+  slot('redirect visit', 0.8),
+  slot('redirect visit', 0.4)
+]
 
 interface ShapeKind {
   devices: number
@@ -118,23 +182,54 @@ interface ShapeKind {
   view: number
   traffic: number
 }
-const shapeKind = (devices: number, price: number, clicks: number, view: number, traffic: number): ShapeKind => ({ devices, price, clicks, view, traffic })
+const shapeKind = (devices: number, price: number, clicks: number, view: number, traffic: number): ShapeKind => ({
+  devices,
+  price,
+  clicks,
+  view,
+  traffic
+})
 const SHAPE_KINDS: Readonly<Record<Shape, ShapeKind>> = {
-  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.0026, 1, 1.25), '728x90': shapeKind(TABLET | DESKTOP, 1250, 0.0018, 1.05, 1.2), '320x50': shapeKind(PHONE, 720, 0.0039, 1.3, 1.25),
-  '300x600': shapeKind(DESKTOP, 2240, 0.0029, 1.05, 0.8), '160x600': shapeKind(DESKTOP, 1260, 0.0013, 1.1, 0.8), '970x250': shapeKind(DESKTOP, 2660, 0.0034, 1.1, 0.7),
-  '320x100': shapeKind(PHONE, 1050, 0.0042, 1.15, 0.9), '336x280': shapeKind(TABLET | DESKTOP, 1540, 0.0029, 0.95, 0.8),
-  'interstitial, upright': shapeKind(PHONE | TABLET, 2600, 0.012, 1.45, 0.55), 'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 2300, 0.009, 1.45, 0.5),
-  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1500, 0.0055, 1.1, 0.95), 'native row': shapeKind(PHONE | TABLET | DESKTOP, 1000, 0.0038, 1, 0.95),
+  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.0026, 1, 1.25),
+  '728x90': shapeKind(TABLET | DESKTOP, 1250, 0.0018, 1.05, 1.2),
+  '320x50': shapeKind(PHONE, 720, 0.0039, 1.3, 1.25),
+  '300x600': shapeKind(DESKTOP, 2240, 0.0029, 1.05, 0.8),
+  '160x600': shapeKind(DESKTOP, 1260, 0.0013, 1.1, 0.8),
+  '970x250': shapeKind(DESKTOP, 2660, 0.0034, 1.1, 0.7),
+  '320x100': shapeKind(PHONE, 1050, 0.0042, 1.15, 0.9),
+  '336x280': shapeKind(TABLET | DESKTOP, 1540, 0.0029, 0.95, 0.8),
+  'interstitial, upright': shapeKind(PHONE | TABLET, 2600, 0.012, 1.45, 0.55),
+  'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 2300, 0.009, 1.45, 0.5),
+  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1500, 0.0055, 1.1, 0.95),
+  'native row': shapeKind(PHONE | TABLET | DESKTOP, 1000, 0.0038, 1, 0.95),
   notification: shapeKind(PHONE | DESKTOP, 700, 0.014, 1.5, 0.5),
-  'small player': shapeKind(DESKTOP | TABLET | PHONE, 2300, 0.0035, 0.85, 0.5), 'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 3900, 0.005, 1.15, 0.65),
-  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.0012, 1.4, 0.75), 'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 3300, 0.0008, 1.5, 0.8),
-  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 700, 0.05, 1.3, 1.2), 'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.05, 1.4, 0.8)
+  'small player': shapeKind(DESKTOP | TABLET | PHONE, 2300, 0.0035, 0.85, 0.5),
+  'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 3900, 0.005, 1.15, 0.65),
+  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.0012, 1.4, 0.75),
+  'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 3300, 0.0008, 1.5, 0.8),
+  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 700, 0.05, 1.3, 1.2),
+  'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.05, 1.4, 0.8)
 }
 const CLASS_DEVICES: Readonly<Record<PropertyClass, number>> = {
-  site: PHONE | TABLET | DESKTOP, app: PHONE | TABLET, game: PHONE | TABLET | CONSOLE, 'social feed': PHONE | TABLET | DESKTOP, 'mail inbox': PHONE | DESKTOP | TABLET,
-  newsletter: PHONE | DESKTOP | TABLET, show: PHONE | TABLET | DESKTOP | TV, channel: TV | CONSOLE | SET_TOP
+  site: PHONE | TABLET | DESKTOP,
+  app: PHONE | TABLET,
+  game: PHONE | TABLET | CONSOLE,
+  'social feed': PHONE | TABLET | DESKTOP,
+  'mail inbox': PHONE | DESKTOP | TABLET,
+  newsletter: PHONE | DESKTOP | TABLET,
+  show: PHONE | TABLET | DESKTOP | TV,
+  channel: TV | CONSOLE | SET_TOP
 }
-const CLASS_TRAFFIC: Readonly<Record<PropertyClass, number>> = { site: 1, app: 1.1, game: 1, 'social feed': 1.6, 'mail inbox': 1.1, newsletter: 0.5, show: 1, channel: 1.5 }
+const CLASS_TRAFFIC: Readonly<Record<PropertyClass, number>> = {
+  site: 1,
+  app: 1.1,
+  game: 1,
+  'social feed': 1.6,
+  'mail inbox': 1.1,
+  newsletter: 0.5,
+  show: 1,
+  channel: 1.5
+}
 
 function makePublishers(seed: number): Publisher[] {
   const names = new Set<string>()
@@ -145,7 +240,10 @@ function makePublishers(seed: number): Publisher[] {
   return [...names].map((name, index) => ({ index, name }))
 }
 
-const CATEGORY_OF_SUBJECT = CATEGORIES.filter((category) => category.branch !== category.index || !CATEGORIES.some((leaf) => leaf.branch === category.index && leaf.index !== category.index))
+const CATEGORY_OF_SUBJECT = CATEGORIES.filter(
+  (category) =>
+    category.branch !== category.index || !CATEGORIES.some((leaf) => leaf.branch === category.index && leaf.index !== category.index)
+)
 
 function makeProperty(seed: number, index: number, publishers: number, taken: Set<string>): Property {
   const r = sequence(fold(seed, STREAM.property, index))
@@ -164,18 +262,29 @@ function makeProperty(seed: number, index: number, publishers: number, taken: Se
   const words = FIRST_WORDS[branchName()]
   let name
   let tries = 0
-  do name = `${words[r.below(words.length)]}${tries > 30 ? ` ${PUBLISHER_FIRST[r.below(PUBLISHER_FIRST.length)]}` : ''} ${KIND_WORDS[kind][r.below(KIND_WORDS[kind].length)]}`.trim()
+  do
+    name =
+      `${words[r.below(words.length)]}${tries > 30 ? ` ${PUBLISHER_FIRST[r.below(PUBLISHER_FIRST.length)]}` : ''} ${KIND_WORDS[kind][r.below(KIND_WORDS[kind].length)]}`.trim()
   while (taken.has(name) && ++tries > 0)
   taken.add(name)
-  const plain = name.toLowerCase().replace(/&/g, 'and').replace(/[^a-z0-9]/g, '')
+  const plain = name
+    .toLowerCase()
+    .replace(/&/g, 'and')
+    .replace(/[^a-z0-9]/g, '')
   const weights = COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
   let home = 0
   for (let of = r.unit() * weights; home < COUNTRIES.length - 1 && of >= COUNTRIES[home].weight; home++) of -= COUNTRIES[home].weight
   return {
-    index, category: category.index, home, class: kind, show, anonymous,
+    index,
+    category: category.index,
+    home,
+    class: kind,
+    show,
+    anonymous,
     name: anonymous ? `No. ${40_000 + (hash(seed, STREAM.property, index, 77) % 59_000)}` : name,
     domain: anonymous ? '' : kind === 'app' || kind === 'game' || kind === 'social feed' ? `example.${plain}.app` : `${plain}.example`,
-    publisher: r.below(publishers), weight: r.spread(0.9) * CLASS_TRAFFIC[kind]
+    publisher: r.below(publishers),
+    weight: r.spread(0.9) * CLASS_TRAFFIC[kind]
   }
 }
 
@@ -193,16 +302,26 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
       const format = FORMATS[SHAPE_FORMAT[shape]]
       const names = POSITIONS[name]
       const free = names.filter((position) => !taken.has(position))
-      const position = property.anonymous ? `${names[0]} ${100 + r.below(900)}`
-        : video && format === 'audio' ? names[['pre-roll', 'mid-roll', 'post-roll'].indexOf(video)]
-        : video ? `${video}, ${names[0]}${taken.has(`${video}, ${names[0]}`) ? ', second' : ''}` : free[Math.min(free.length - 1, r.below(2))] ?? names[0]
+      const position = property.anonymous
+        ? `${names[0]} ${100 + r.below(900)}`
+        : video && format === 'audio'
+          ? names[['pre-roll', 'mid-roll', 'post-roll'].indexOf(video)]
+          : video
+            ? `${video}, ${names[0]}${taken.has(`${video}, ${names[0]}`) ? ', second' : ''}`
+            : (free[Math.min(free.length - 1, r.below(2))] ?? names[0])
       taken.add(position)
       const watched = format === 'video' || format === 'audio'
       const skippable = watched && !rewarded && format === 'video' && r.unit() < 0.55
       const price = PRICE_LEVEL * kind.price * quality * r.spread(0.3) * (video === 'mid-roll' ? 1.15 : video === 'post-roll' ? 0.7 : 1)
       placements.push({
-        index: placements.length, property: property.index, shape, position, rewarded, skippable,
-        video: video ? VIDEO_POSITIONS.indexOf(video) : -1, sound: format === 'audio' || property.class === 'channel' || (watched && r.unit() < 0.5),
+        index: placements.length,
+        property: property.index,
+        shape,
+        position,
+        rewarded,
+        skippable,
+        video: video ? VIDEO_POSITIONS.indexOf(video) : -1,
+        sound: format === 'audio' || property.class === 'channel' || (watched && r.unit() < 0.5),
         devices: CLASS_DEVICES[property.class] & kind.devices,
         weight: property.weight * kind.traffic * r.spread(0.5),
         price: Math.round(price),
@@ -212,7 +331,9 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
         blocked: format === 'pop' ? Math.round(65536 * Math.min(0.7, 0.08 + 0.35 * r.unit())) : 0,
         stays: Math.round(65536 * Math.min(0.9, (0.3 + 0.4 * care * r.spread(0.2)) * (format === 'pop' ? 0.45 : 1))),
         clicks: Math.round(65536 * kind.clicks * r.spread(0.55)),
-        completes: watched ? Math.round(65536 * Math.min(0.96, (rewarded ? 0.9 : skippable ? 0.38 : format === 'audio' ? 0.82 : 0.68) * r.spread(0.12))) : 0
+        completes: watched
+          ? Math.round(65536 * Math.min(0.96, (rewarded ? 0.9 : skippable ? 0.38 : format === 'audio' ? 0.82 : 0.68) * r.spread(0.12)))
+          : 0
       })
     }
   }
@@ -226,7 +347,9 @@ function evened(placements: Placement[]): Placement[] {
   const gone = new Set<number>()
   while (placements.length - gone.size > PLACEMENT_COUNT) {
     const [fullest] = [...perProperty].reduce((most, other) => (other[1] > most[1] ? other : most))
-    const least = placements.filter((placement) => placement.property === fullest && !gone.has(placement.index)).reduce((a, b) => (b.weight < a.weight ? b : a))
+    const least = placements
+      .filter((placement) => placement.property === fullest && !gone.has(placement.index))
+      .reduce((a, b) => (b.weight < a.weight ? b : a))
     gone.add(least.index)
     perProperty.set(fullest, (perProperty.get(fullest) as number) - 1)
   }
@@ -258,7 +381,10 @@ export function makeInventory(seed: number): Inventory {
 }
 
 /** Format of each placement, index into `FORMATS`. */
-export const placementFormats = (inventory: Inventory) => Uint8Array.from(inventory.placements, (placement) => SHAPE_FORMAT[placement.shape])
+export const placementFormats = (inventory: Inventory) =>
+  Uint8Array.from(inventory.placements, (placement) => SHAPE_FORMAT[placement.shape])
 /** Branch of each placement's property, by position in `BRANCHES`. */
 export const placementBranches = ({ placements, properties }: Inventory) =>
-  Uint8Array.from(placements, (placement) => BRANCHES.findIndex((branch) => branch.index === CATEGORIES[properties[placement.property].category].branch))
+  Uint8Array.from(placements, (placement) =>
+    BRANCHES.findIndex((branch) => branch.index === CATEGORIES[properties[placement.property].category].branch)
+  )

@@ -13,14 +13,21 @@ export interface Network {
 export const BLOCKS = 64
 
 function networks(counts: (weight: number) => number, words: readonly string[], from: number): Network[] {
-  return COUNTRIES.flatMap((country) => Array.from({ length: counts(country.weight) }, (_, n) => ({ country: country.index, n })))
-    .map(({ country, n }, index) => ({
-      index, country, name: `${NETWORK_STEMS[(index * 7 + from) % NETWORK_STEMS.length]} ${words[Math.floor(index / NETWORK_STEMS.length) % words.length]} ${COUNTRIES[country].code}`,
+  return COUNTRIES.flatMap((country) => Array.from({ length: counts(country.weight) }, (_, n) => ({ country: country.index, n }))).map(
+    ({ country, n }, index) => ({
+      index,
+      country,
+      name: `${NETWORK_STEMS[(index * 7 + from) % NETWORK_STEMS.length]} ${words[Math.floor(index / NETWORK_STEMS.length) % words.length]} ${COUNTRIES[country].code}`,
       weight: [46, 28, 18, 10, 6][n]
-    }))
+    })
+  )
 }
 
-export const CARRIERS: readonly Network[] = networks((weight) => (weight > 100 ? 4 : weight > 25 ? 3 : 2), ['Mobile', 'Cellular', 'Wave'], 3)
+export const CARRIERS: readonly Network[] = networks(
+  (weight) => (weight > 100 ? 4 : weight > 25 ? 3 : 2),
+  ['Mobile', 'Cellular', 'Wave'],
+  3
+)
 export const PROVIDERS: readonly Network[] = networks((weight) => (weight > 60 ? 5 : 4), ['Broadband', 'Fibre', 'Cable', 'Net', 'Line'], 11)
 
 /** First of the blocks of a network, counted over all networks; carriers come first. */

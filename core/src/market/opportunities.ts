@@ -26,7 +26,8 @@ export interface Opportunities {
 export const NO_POP = 1440
 
 /** The small facts of an opportunity in one number below `STATES`; moment 12 is none of those that have a name. */
-export const stateOf = (moment: number, connection: number, bot: number, proxy: number, blocked: number) => (moment << 5) | (connection << 3) | (bot << 2) | (proxy << 1) | blocked
+export const stateOf = (moment: number, connection: number, bot: number, proxy: number, blocked: number) =>
+  (moment << 5) | (connection << 3) | (bot << 2) | (proxy << 1) | blocked
 export const STATES = 13 * 32
 export const momentOf = (state: number) => state >> 5
 export const connectionOf = (state: number) => (state >> 3) & 3
@@ -44,7 +45,16 @@ export function opportunityBytes(rows: number): number {
 
 /** The columns in the order in which they lie in memory and files, with the bytes of an entry. */
 export const OPPORTUNITY_COLUMNS = [
-  ['person', 4], ['key', 4], ['rival', 4], ['second', 4], ['minute', 2], ['path', 2], ['device', 2], ['page', 2], ['state', 2], ['sincePop', 2]
+  ['person', 4],
+  ['key', 4],
+  ['rival', 4],
+  ['second', 4],
+  ['minute', 2],
+  ['path', 2],
+  ['device', 2],
+  ['page', 2],
+  ['state', 2],
+  ['sincePop', 2]
 ] as const
 
 /** Column views for `rows` rows over one buffer. */
@@ -58,8 +68,16 @@ export function opportunitiesOver(buffer: ArrayBufferLike, rows: number, from = 
   }
   return {
     count: rows,
-    person: take(Uint32Array, 4), key: take(Uint32Array, 4), rival: take(Uint32Array, 4), second: take(Uint32Array, 4),
-    minute: take(Uint16Array, 2), path: take(Uint16Array, 2), device: take(Uint16Array, 2), page: take(Uint16Array, 2), state: take(Uint16Array, 2), sincePop: take(Uint16Array, 2)
+    person: take(Uint32Array, 4),
+    key: take(Uint32Array, 4),
+    rival: take(Uint32Array, 4),
+    second: take(Uint32Array, 4),
+    minute: take(Uint16Array, 2),
+    path: take(Uint16Array, 2),
+    device: take(Uint16Array, 2),
+    page: take(Uint16Array, 2),
+    state: take(Uint16Array, 2),
+    sincePop: take(Uint16Array, 2)
   }
 }
 

@@ -26,10 +26,16 @@ export const propertyOfPage = (page: number) => Math.floor(page / PAGES_EACH)
 export function makePages(seed: number, properties: readonly Property[]): Pages {
   const count = properties.length * PAGES_EACH
   const pages: Pages = {
-    count, category: new Uint8Array(count), keywords: new Uint16Array(count * KEYWORDS_EACH), genre: new Uint8Array(count).fill(NO_GENRE),
-    podcast: new Uint8Array(count), rating: new Uint8Array(count)
+    count,
+    category: new Uint8Array(count),
+    keywords: new Uint16Array(count * KEYWORDS_EACH),
+    genre: new Uint8Array(count).fill(NO_GENRE),
+    podcast: new Uint8Array(count),
+    rating: new Uint8Array(count)
   }
-  const wordsOf = CATEGORIES.map((category) => KEYWORDS.filter((keyword) => keyword.branch === category.branch).map((keyword) => keyword.index))
+  const wordsOf = CATEGORIES.map((category) =>
+    KEYWORDS.filter((keyword) => keyword.branch === category.branch).map((keyword) => keyword.index)
+  )
   const siblings = CATEGORIES.map((category) => CATEGORIES.filter((other) => other.branch === category.branch).map((other) => other.index))
   for (const property of properties) {
     const r = sequence(fold(seed, STREAM.page, property.index))
@@ -42,13 +48,25 @@ export function makePages(seed: number, properties: readonly Property[]): Pages 
       const roll = r.unit()
       // Most pages keep to the property's subject, some to its neighbours, and a few go anywhere.
       const near = siblings[property.category]
-      pages.category[page] = property.class === 'game' || roll < 0.62 ? property.category : roll < 0.86 ? near[r.below(near.length)] : r.below(CATEGORIES.length - 2)
+      pages.category[page] =
+        property.class === 'game' || roll < 0.62
+          ? property.category
+          : roll < 0.86
+            ? near[r.below(near.length)]
+            : r.below(CATEGORIES.length - 2)
       const words = wordsOf[pages.category[page]]
       for (let k = 0; k < KEYWORDS_EACH; k++) pages.keywords[page * KEYWORDS_EACH + k] = words[r.below(words.length)]
       if (property.show === 'music') pages.genre[page] = r.unit() < 0.6 ? home : r.below(MUSIC_GENRES.length)
       if (property.show === 'podcast') pages.podcast[page] = 1
       const grown = branchName === 'adult' || CATEGORIES[CATEGORIES[pages.category[page]].branch].name === 'adult'
-      pages.rating[page] = !rates || r.unit() < 0.05 ? RATINGS.indexOf('unrated') : grown ? RATINGS.indexOf('adults only') : r.unit() < 0.25 ? RATINGS.indexOf('teenagers up') : 0
+      pages.rating[page] =
+        !rates || r.unit() < 0.05
+          ? RATINGS.indexOf('unrated')
+          : grown
+            ? RATINGS.indexOf('adults only')
+            : r.unit() < 0.25
+              ? RATINGS.indexOf('teenagers up')
+              : 0
     }
   }
   return pages

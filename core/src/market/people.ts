@@ -49,7 +49,12 @@ export interface Employer {
 export const EMPLOYERS: readonly Employer[] = Array.from({ length: 500 }, (_, index) => {
   let at = hash(911, index) % COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
   const country = COUNTRIES.findIndex((row) => (at -= row.weight) < 0)
-  return { index, country, industry: hash(912, index) % INDUSTRIES.length, name: `${EMPLOYER_FIRST[index % EMPLOYER_FIRST.length]} ${EMPLOYER_LAST[Math.floor(index / EMPLOYER_FIRST.length)]}` }
+  return {
+    index,
+    country,
+    industry: hash(912, index) % INDUSTRIES.length,
+    name: `${EMPLOYER_FIRST[index % EMPLOYER_FIRST.length]} ${EMPLOYER_LAST[Math.floor(index / EMPLOYER_FIRST.length)]}`
+  }
 })
 
 export const RATE_CLASSES = 128
@@ -62,16 +67,34 @@ const VALUE_SIGMA = 0.42
 
 /** Share of phone, tablet, desktop, TV, console and set-top box for twelve kinds of people. */
 export const DEVICE_MIXES: readonly (readonly number[])[] = [
-  [100, 0, 0, 0, 0, 0], [82, 0, 10, 8, 0, 0], [64, 8, 18, 8, 2, 0], [50, 22, 12, 12, 0, 4], [42, 4, 44, 8, 0, 2], [26, 16, 42, 12, 0, 4],
-  [14, 0, 82, 4, 0, 0], [40, 46, 0, 14, 0, 0], [52, 0, 14, 14, 20, 0], [30, 6, 20, 34, 0, 10], [18, 8, 22, 30, 0, 22], [72, 4, 16, 4, 4, 0]
+  [100, 0, 0, 0, 0, 0],
+  [82, 0, 10, 8, 0, 0],
+  [64, 8, 18, 8, 2, 0],
+  [50, 22, 12, 12, 0, 4],
+  [42, 4, 44, 8, 0, 2],
+  [26, 16, 42, 12, 0, 4],
+  [14, 0, 82, 4, 0, 0],
+  [40, 46, 0, 14, 0, 0],
+  [52, 0, 14, 14, 20, 0],
+  [30, 6, 20, 34, 0, 10],
+  [18, 8, 22, 30, 0, 22],
+  [72, 4, 16, 4, 4, 0]
 ]
 const MIX_BY_TIER: Readonly<Record<1 | 2 | 3, readonly number[]>> = {
-  1: [10, 16, 16, 7, 15, 8, 6, 3, 5, 6, 4, 4], 2: [18, 20, 16, 6, 12, 5, 5, 2, 4, 5, 3, 4], 3: [48, 22, 9, 2, 5, 1, 3, 1, 1, 1, 0, 7]
+  1: [10, 16, 16, 7, 15, 8, 6, 3, 5, 6, 4, 4],
+  2: [18, 20, 16, 6, 12, 5, 5, 2, 4, 5, 3, 4],
+  3: [48, 22, 9, 2, 5, 1, 3, 1, 1, 1, 0, 7]
 }
 /** How age turns the scales: the young have consoles, the old have set-top boxes and desktops. */
 const MIX_BY_AGE: readonly (readonly number[])[] = [
-  [14, 14, 12, 4, 4, 1, 1, 6, 30, 2, 0, 12], [14, 14, 14, 3, 6, 2, 2, 3, 18, 3, 0, 12], [10, 12, 16, 6, 12, 5, 4, 4, 8, 5, 1, 8], [8, 10, 14, 9, 15, 8, 6, 4, 4, 7, 3, 6],
-  [6, 9, 11, 10, 14, 11, 9, 4, 1, 9, 6, 5], [5, 8, 8, 11, 11, 13, 11, 5, 0, 12, 12, 4], [4, 7, 5, 12, 8, 14, 12, 7, 0, 15, 18, 3], [10, 12, 12, 6, 12, 8, 6, 4, 5, 7, 4, 6]
+  [14, 14, 12, 4, 4, 1, 1, 6, 30, 2, 0, 12],
+  [14, 14, 14, 3, 6, 2, 2, 3, 18, 3, 0, 12],
+  [10, 12, 16, 6, 12, 5, 4, 4, 8, 5, 1, 8],
+  [8, 10, 14, 9, 15, 8, 6, 4, 4, 7, 3, 6],
+  [6, 9, 11, 10, 14, 11, 9, 4, 1, 9, 6, 5],
+  [5, 8, 8, 11, 11, 13, 11, 5, 0, 12, 12, 4],
+  [4, 7, 5, 12, 8, 14, 12, 7, 0, 15, 18, 3],
+  [10, 12, 12, 6, 12, 8, 6, 4, 5, 7, 4, 6]
 ]
 
 /** Opportunities a day of an activity class, before the day's own factor. */
@@ -95,10 +118,21 @@ export function peopleOver(buffer: ArrayBufferLike, count: number): People {
   return { count, words: new Int32Array(buffer, 0, count * PERSON_WORDS) }
 }
 
-const AGE_SHARES: Readonly<Record<1 | 2 | 3, readonly number[]>> = { 1: [6, 12, 17, 17, 16, 13, 11, 8], 2: [7, 13, 18, 18, 15, 11, 9, 9], 3: [11, 22, 25, 17, 9, 4, 2, 10] }
+const AGE_SHARES: Readonly<Record<1 | 2 | 3, readonly number[]>> = {
+  1: [6, 12, 17, 17, 16, 13, 11, 8],
+  2: [7, 13, 18, 18, 15, 11, 9, 9],
+  3: [11, 22, 25, 17, 9, 4, 2, 10]
+}
 /** Income by age: it rises until people are about fifty. */
 const INCOME_SHARES: readonly (readonly number[])[] = [
-  [20, 20, 20, 20, 20, 40], [34, 26, 18, 10, 4, 20], [20, 22, 22, 18, 10, 16], [13, 16, 20, 22, 19, 14], [11, 14, 19, 23, 24, 14], [15, 18, 20, 19, 18, 16], [26, 26, 20, 12, 7, 18], [16, 16, 16, 16, 14, 30]
+  [20, 20, 20, 20, 20, 40],
+  [34, 26, 18, 10, 4, 20],
+  [20, 22, 22, 18, 10, 16],
+  [13, 16, 20, 22, 19, 14],
+  [11, 14, 19, 23, 24, 14],
+  [15, 18, 20, 19, 18, 16],
+  [26, 26, 20, 12, 7, 18],
+  [16, 16, 16, 16, 14, 30]
 ]
 /** Share of 1,000 in known work by age. */
 const WORKING = [20, 340, 520, 560, 540, 380, 60, 240]
@@ -125,18 +159,30 @@ export function fillPeople(seed: number, people: People, from = 0, to = people.c
     const carriers = CARRIERS.filter((network) => network.country === country.index)
     const providers = PROVIDERS.filter((network) => network.country === country.index)
     return {
-      tier: country.tier, firstPostal: postals[0].index,
-      postals: new AliasTable(postals.map((postal) => (CITIES[postal.city].weight / (sizes.get(postal.city) as number)) * (1 + (hash(seed, STREAM.region, postal.index) % 1000) / 1000))),
-      languages: country.languages.map((row) => row.language), tongues: new AliasTable(country.languages.map((row) => row.share)),
-      firstCarrier: carriers[0].index, carriers: new AliasTable(carriers.map((network) => network.weight)),
-      firstProvider: providers[0].index, providers: new AliasTable(providers.map((network) => network.weight)),
+      tier: country.tier,
+      firstPostal: postals[0].index,
+      postals: new AliasTable(
+        postals.map(
+          (postal) =>
+            (CITIES[postal.city].weight / (sizes.get(postal.city) as number)) *
+            (1 + (hash(seed, STREAM.region, postal.index) % 1000) / 1000)
+        )
+      ),
+      languages: country.languages.map((row) => row.language),
+      tongues: new AliasTable(country.languages.map((row) => row.share)),
+      firstCarrier: carriers[0].index,
+      carriers: new AliasTable(carriers.map((network) => network.weight)),
+      firstProvider: providers[0].index,
+      providers: new AliasTable(providers.map((network) => network.weight)),
       employers: EMPLOYERS.filter((employer) => employer.country === country.index).map((employer) => employer.index)
     }
   })
   const countries = new AliasTable(COUNTRIES.map((country) => country.weight))
   const ages = ([1, 2, 3] as const).map((tier) => new AliasTable(AGE_SHARES[tier]))
   const incomes = INCOME_SHARES.map((shares) => new AliasTable(shares))
-  const mixes = ([1, 2, 3] as const).map((tier) => AGES.map((_, age) => new AliasTable(MIX_BY_TIER[tier].map((share, n) => share * MIX_BY_AGE[age][n]))))
+  const mixes = ([1, 2, 3] as const).map((tier) =>
+    AGES.map((_, age) => new AliasTable(MIX_BY_TIER[tier].map((share, n) => share * MIX_BY_AGE[age][n])))
+  )
   const english = LANGUAGES.indexOf('en')
   const base = fold(seed, STREAM.person)
   const { words } = people
@@ -164,11 +210,25 @@ export function fillPeople(seed: number, people: People, from = 0, to = people.c
     const knownEmployer = works && country.employers.length > 0 && (work & 0x3) === 0
     const employer = knownEmployer ? country.employers[((work >>> 2) & 0x3fff) % country.employers.length] : EMPLOYERS.length
     const at = person * PERSON_WORDS
-    words[at] = (country.firstPostal + pick(country.postals, STREAM.region)) | ((drawBits(key, STREAM.rate) >>> 25) << 14) | (mix << 21) | (value << 25)
-    words[at + 1] = age | (gender << 3) | (income << 5) | (language << 8) | (foreign << 13) |
-      ((works ? jobFor(work, income) : NO_JOB) << 14) | ((profileGroup(age, gender, income) * PROFILES_EACH + ((own >>> 3) & (PROFILES_EACH - 1))) << 19)
-    words[at + 2] = employer | ((country.firstCarrier + pick(country.carriers, STREAM.network)) << 9) | ((country.firstProvider + pick(country.providers, STREAM.provider)) << 16) |
-      (tasteFor(age, gender, income, works, work >>> 16) << 23) | ((own >>> 26) << 26)
+    words[at] =
+      (country.firstPostal + pick(country.postals, STREAM.region)) |
+      ((drawBits(key, STREAM.rate) >>> 25) << 14) |
+      (mix << 21) |
+      (value << 25)
+    words[at + 1] =
+      age |
+      (gender << 3) |
+      (income << 5) |
+      (language << 8) |
+      (foreign << 13) |
+      ((works ? jobFor(work, income) : NO_JOB) << 14) |
+      ((profileGroup(age, gender, income) * PROFILES_EACH + ((own >>> 3) & (PROFILES_EACH - 1))) << 19)
+    words[at + 2] =
+      employer |
+      ((country.firstCarrier + pick(country.carriers, STREAM.network)) << 9) |
+      ((country.firstProvider + pick(country.providers, STREAM.provider)) << 16) |
+      (tasteFor(age, gender, income, works, work >>> 16) << 23) |
+      ((own >>> 26) << 26)
     words[at + 3] = own
   }
 }
@@ -223,7 +283,8 @@ export function makeProfiles(seed: number): Profiles {
       const base = segment.kind === 'interest' ? 0.11 : segment.kind === 'purchase intent' ? 0.022 : 0.06
       const able = segment.kind === 'purchase intent' ? [0.7, 1, 1.4][rich] : 1
       const share = Math.min(0.9, base * spreads[segment.index] * able * likings[care] * (segment.branch < 0 ? 1 : ageInterest(care, age)))
-      if (hash(seed, STREAM.profile, profile, segment.index) < share * 4294967296) sets[profile * SEGMENT_WORDS + (segment.index >> 5)] |= 1 << (segment.index & 31)
+      if (hash(seed, STREAM.profile, profile, segment.index) < share * 4294967296)
+        sets[profile * SEGMENT_WORDS + (segment.index >> 5)] |= 1 << (segment.index & 31)
     }
   }
   return { words: SEGMENT_WORDS, sets }

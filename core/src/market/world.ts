@@ -38,6 +38,20 @@ export function openWorld(size: WorldSize, buffer: ArrayBufferLike): World {
 export function worldHash(world: World): string {
   const { persons, inventory, profiles } = world
   const { pages } = inventory
-  const text = Uint16Array.from(JSON.stringify([inventory.publishers, inventory.properties, inventory.placements]), (letter) => letter.charCodeAt(0))
-  return hashColumns([persons.words, profiles.sets, inventory.floors, inventory.sourceWeights, inventory.direct, pages.category, pages.keywords, pages.genre, pages.podcast, pages.rating, text])
+  const text = Uint16Array.from(JSON.stringify([inventory.publishers, inventory.properties, inventory.placements]), (letter) =>
+    letter.charCodeAt(0)
+  )
+  return hashColumns([
+    persons.words,
+    profiles.sets,
+    inventory.floors,
+    inventory.sourceWeights,
+    inventory.direct,
+    pages.category,
+    pages.keywords,
+    pages.genre,
+    pages.podcast,
+    pages.rating,
+    text
+  ])
 }

@@ -1,4 +1,16 @@
-import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, findCountry, findRegion, kilometres, type City, type Metro, type Postal } from './places.js'
+import {
+  CITIES,
+  COUNTRIES,
+  METROS,
+  POSTALS,
+  REGIONS,
+  findCountry,
+  findRegion,
+  kilometres,
+  type City,
+  type Metro,
+  type Postal
+} from './places.js'
 
 /**
  * Codes by which a line names places: `DE` a country, `DE-BY` a region, `metro:Lisbon, PT`, `city:Lisbon, PT-11`,
@@ -54,7 +66,16 @@ export function placeCountry(code: string): number | undefined {
 
 /** Shortcuts that fill countries in. */
 export const COUNTRY_GROUPS: readonly { name: string; codes: readonly string[] }[] = [
-  ...([1, 2, 3] as const).map((tier) => ({ name: `tier ${tier}`, codes: COUNTRIES.filter((country) => country.tier === tier).map((country) => country.code) })),
-  { name: 'German-speaking', codes: ['DE', 'AT', 'CH'] }, { name: 'Iberia', codes: ['PT', 'ES'] }, { name: 'Low Countries', codes: ['NL', 'BE'] }, { name: 'Nordic', codes: ['SE', 'DK'] }, { name: 'British Isles', codes: ['GB', 'IE'] },
-  { name: 'North America', codes: ['US', 'CA', 'MX'] }, { name: 'South America', codes: ['BR', 'AR'] }, { name: 'European Union', codes: ['PT', 'ES', 'FR', 'DE', 'AT', 'IT', 'NL', 'BE', 'IE', 'SE', 'DK', 'PL'] }
+  ...([1, 2, 3] as const).map((tier) => ({
+    name: `tier ${tier}`,
+    codes: COUNTRIES.filter((country) => country.tier === tier).map((country) => country.code)
+  })),
+  { name: 'German-speaking', codes: ['DE', 'AT', 'CH'] },
+  { name: 'Iberia', codes: ['PT', 'ES'] },
+  { name: 'Low Countries', codes: ['NL', 'BE'] },
+  { name: 'Nordic', codes: ['SE', 'DK'] },
+  { name: 'British Isles', codes: ['GB', 'IE'] },
+  { name: 'North America', codes: ['US', 'CA', 'MX'] },
+  { name: 'South America', codes: ['BR', 'AR'] },
+  { name: 'European Union', codes: ['PT', 'ES', 'FR', 'DE', 'AT', 'IT', 'NL', 'BE', 'IE', 'SE', 'DK', 'PL'] }
 ]

@@ -60,7 +60,12 @@ export interface Postal {
 }
 
 export const COUNTRIES: readonly Country[] = COUNTRY_ROWS.map(([code, name, tier, weight, price, , languages], index) => ({
-  index, code, name, tier, weight, price,
+  index,
+  code,
+  name,
+  tier,
+  weight,
+  price,
   languages: languages.split(', ').map((text) => {
     const [language, share] = text.split(' ')
     return { language: LANGUAGES.indexOf(language as Language), share: Number(share) }
@@ -68,7 +73,11 @@ export const COUNTRIES: readonly Country[] = COUNTRY_ROWS.map(([code, name, tier
 }))
 const countryByCode = new Map(COUNTRIES.map((country) => [country.code, country]))
 const regionData = REGION_DATA.map(([country, code, name, zone, places], index) => ({
-  index, code, name, zone, country: (countryByCode.get(country) as Country).index,
+  index,
+  code,
+  name,
+  zone,
+  country: (countryByCode.get(country) as Country).index,
   places: places.split(';').map((text) => {
     const [city, lat, lon, people] = text.split('|')
     return { name: city, lat: Number(lat), lon: Number(lon), people: Number(people) }
@@ -77,7 +86,12 @@ const regionData = REGION_DATA.map(([country, code, name, zone, places], index) 
 
 /** People live in regions by the root of the thousands in their places, so that no country is all capital. */
 export const REGIONS: readonly Region[] = regionData.map(({ index, code, name, country, zone, places }) => ({
-  index, code, name, country, zone: zoneIndex(zone), weight: Math.sqrt(places.reduce((sum, place) => sum + place.people, 1))
+  index,
+  code,
+  name,
+  country,
+  zone: zoneIndex(zone),
+  weight: Math.sqrt(places.reduce((sum, place) => sum + place.people, 1))
 }))
 
 const METROS_WANTED = 126
@@ -91,7 +105,10 @@ function cosine(hundredths: number): number {
   return 1 - (y / 2) * (1 - (y / 12) * (1 - (y / 30) * (1 - (y / 56) * (1 - y / 90))))
 }
 
-/** Distance in kilometres of two points in hundredths of a degree, on a plane at their mean latitude; good within a few hundred kilometres. */
+/**
+ * Distance in kilometres of two points in hundredths of a degree, on a plane at their mean latitude; good within a few
+ * hundred kilometres.
+ */
 export function kilometres(lat: number, lon: number, otherLat: number, otherLon: number): number {
   const north = (lat - otherLat) * 1.1132
   let turn = Math.abs(lon - otherLon)
@@ -100,7 +117,8 @@ export function kilometres(lat: number, lon: number, otherLat: number, otherLon:
   return Math.sqrt(north * north + east * east)
 }
 
-const bare = regionData.flatMap(({ index: region, country, places }) => places.map((place) => ({ ...place, region, country })))
+const bare = regionData
+  .flatMap(({ index: region, country, places }) => places.map((place) => ({ ...place, region, country })))
   .map((place, index) => ({ ...place, index }))
 
 /** The largest places by the root of their people and their country's, none within another's reach. */
@@ -109,14 +127,19 @@ export const METROS: readonly Metro[] = (() => {
   const chosen: (typeof bare)[0][] = []
   for (const city of [...bare].sort((a, b) => score(b) - score(a) || a.index - b.index)) {
     if (chosen.length === METROS_WANTED) break
-    if (!chosen.some((other) => other.country === city.country && kilometres(city.lat, city.lon, other.lat, other.lon) < 2 * METRO_KM)) chosen.push(city)
+    if (!chosen.some((other) => other.country === city.country && kilometres(city.lat, city.lon, other.lat, other.lon) < 2 * METRO_KM))
+      chosen.push(city)
   }
-  return chosen.sort((a, b) => a.index - b.index).map((city, index) => ({ index, name: city.name, country: city.country, city: city.index }))
+  return chosen
+    .sort((a, b) => a.index - b.index)
+    .map((city, index) => ({ index, name: city.name, country: city.country, city: city.index }))
 })()
 
 export const CITIES: readonly City[] = bare.map(({ index, name, region, country, lat, lon, people }) => {
-  const near = METROS.map((metro) => ({ metro, away: metro.country === country ? kilometres(lat, lon, bare[metro.city].lat, bare[metro.city].lon) : Infinity }))
-    .reduce((best, other) => (other.away < best.away ? other : best))
+  const near = METROS.map((metro) => ({
+    metro,
+    away: metro.country === country ? kilometres(lat, lon, bare[metro.city].lat, bare[metro.city].lon) : Infinity
+  })).reduce((best, other) => (other.away < best.away ? other : best))
   return { index, name, region, country, lat, lon, weight: Math.sqrt(people + 1), metro: near.away <= METRO_KM ? near.metro.index : -1 }
 })
 
@@ -128,11 +151,15 @@ function postalCode(form: string, n: number, count: number): string {
   const radix = (place: string) => (place === '#' ? 10 : place === 'A' ? 26 : 1)
   const capacity = places.reduce((product, place) => product * radix(place), 1)
   let value = Math.floor(capacity * 0.1 + (capacity * 0.88 * n) / count)
-  return places.reverse().map((place) => {
-    const digit = value % radix(place)
-    value = Math.floor(value / radix(place))
-    return place === '#' ? String(digit) : place === 'A' ? String.fromCharCode(65 + digit) : place
-  }).reverse().join('')
+  return places
+    .reverse()
+    .map((place) => {
+      const digit = value % radix(place)
+      value = Math.floor(value / radix(place))
+      return place === '#' ? String(digit) : place === 'A' ? String.fromCharCode(65 + digit) : place
+    })
+    .reverse()
+    .join('')
 }
 
 export const POSTALS: readonly Postal[] = (() => {
@@ -141,7 +168,16 @@ export const POSTALS: readonly Postal[] = (() => {
     const count = Math.max(1, Math.round((city.weight / sum) * POSTALS_WANTED))
     // Areas lie on a small spiral around the middle: five kilometres for the outermost of thirty.
     return Array.from({ length: count }, (_, n) => {
-      const turn = [[1, 0], [0, 1], [-1, 0], [0, -1], [1, 1], [-1, 1], [-1, -1], [1, -1]][n % 8]
+      const turn = [
+        [1, 0],
+        [0, 1],
+        [-1, 0],
+        [0, -1],
+        [1, 1],
+        [-1, 1],
+        [-1, -1],
+        [1, -1]
+      ][n % 8]
       const away = Math.ceil(n / 8)
       return { index: 0, city: city.index, lat: city.lat + (n === 0 ? 0 : turn[0] * away), lon: city.lon + (n === 0 ? 0 : turn[1] * away) }
     })
@@ -155,7 +191,9 @@ export const POSTALS: readonly Postal[] = (() => {
 })()
 
 /** Regions of each country, by country index. */
-export const REGIONS_OF: readonly (readonly Region[])[] = COUNTRIES.map((country) => REGIONS.filter((region) => region.country === country.index))
+export const REGIONS_OF: readonly (readonly Region[])[] = COUNTRIES.map((country) =>
+  REGIONS.filter((region) => region.country === country.index)
+)
 /** Country, region and zone of each postal code area. */
 export const POSTAL_REGION = Uint16Array.from(POSTALS, (postal) => CITIES[postal.city].region)
 export const POSTAL_COUNTRY = Uint8Array.from(POSTALS, (postal) => CITIES[postal.city].country)

@@ -9,9 +9,16 @@ export interface FixableFinding extends Finding {
 export function withFix(draft: LineDraft, { edits }: Pick<Fix, 'edits'>): LineDraft {
   return edits.reduce((made, { field, value }) => {
     const targeting = /^targeting\.(.+)\.(include|exclude)$/.exec(field)
-    if (targeting) return { ...made, targeting: withValues(made.targeting, targeting[1] as Dimension, targeting[2] as Restriction['mode'], value as string[]) }
+    if (targeting)
+      return {
+        ...made,
+        targeting: withValues(made.targeting, targeting[1] as Dimension, targeting[2] as Restriction['mode'], value as string[])
+      }
     const path = field.split('.')
-    const set = (of: Record<string, unknown>, [name, ...rest]: string[]): Record<string, unknown> => ({ ...of, [name]: rest.length === 0 ? value : set((of[name] ?? {}) as Record<string, unknown>, rest) })
+    const set = (of: Record<string, unknown>, [name, ...rest]: string[]): Record<string, unknown> => ({
+      ...of,
+      [name]: rest.length === 0 ? value : set((of[name] ?? {}) as Record<string, unknown>, rest)
+    })
     return set(made as unknown as Record<string, unknown>, path) as unknown as LineDraft
   }, draft)
 }

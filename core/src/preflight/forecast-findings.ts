@@ -18,15 +18,36 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, h
   }
   const { day, demandMicros } = figures
   const daily = line.budget.dailyMicros
-  if (day.matched.value > 0 && day.eligible.value === 0) found.push({ severity: 'stops', field: 'price.bidMicros', message: 'The bid is under the floor of all that it matched on the tape.', fix: null })
+  if (day.matched.value > 0 && day.eligible.value === 0)
+    found.push({
+      severity: 'stops',
+      field: 'price.bidMicros',
+      message: 'The bid is under the floor of all that it matched on the tape.',
+      fix: null
+    })
   if (daily !== null && !figures.tooFew && day.spend.high < daily * SPENDS_LITTLE) {
     const least = Math.max(EURO, Math.ceil(day.spend.high / EURO) * EURO)
-    if (least < daily) warns('budget.dailyMicros', `It would spend about ${euros(Math.round(day.spend.value / 10_000) * 10_000)} of ${euros(daily)} a day.`, `Make it ${euros(least)}`, { field: 'budget.dailyMicros', value: least })
+    if (least < daily)
+      warns(
+        'budget.dailyMicros',
+        `It would spend about ${euros(Math.round(day.spend.value / 10_000) * 10_000)} of ${euros(daily)} a day.`,
+        `Make it ${euros(least)}`,
+        { field: 'budget.dailyMicros', value: least }
+      )
   }
-  if (daily !== null && line.pacing === 'fast' && demandMicros / HOURS > daily) warns('pacing', 'As fast as it can, the day’s budget is gone within an hour.', 'Spend it evenly', { field: 'pacing', value: 'even' })
+  if (daily !== null && line.pacing === 'fast' && demandMicros / HOURS > daily)
+    warns('pacing', 'As fast as it can, the day’s budget is gone within an hour.', 'Spend it evenly', { field: 'pacing', value: 'even' })
   for (const { change, spends } of holdbacks ?? []) {
     if (change.kind !== 'cap' || !spends) continue
-    warns('caps', 'The cap ends its reach before the budget is spent.', changeWords(line, change).replace(/^./, (letter) => letter.toUpperCase()), { field: 'caps', value: line.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }])) })
+    warns(
+      'caps',
+      'The cap ends its reach before the budget is spent.',
+      changeWords(line, change).replace(/^./, (letter) => letter.toUpperCase()),
+      {
+        field: 'caps',
+        value: line.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }]))
+      }
+    )
   }
   return found
 }

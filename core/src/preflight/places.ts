@@ -1,12 +1,31 @@
-import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, findRegion, metroCode, placeCountry, placeKind, postalPlaceCode, type City } from '../places/index.js'
+import {
+  CITIES,
+  COUNTRIES,
+  METROS,
+  POSTALS,
+  REGIONS,
+  cityCode,
+  findRegion,
+  metroCode,
+  placeCountry,
+  placeKind,
+  postalPlaceCode,
+  type City
+} from '../places/index.js'
 
-const ofCity = (city: City) => [COUNTRIES[city.country].code, REGIONS[city.region].code, ...(city.metro < 0 ? [] : [metroCode(METROS[city.metro])])]
+const ofCity = (city: City) => [
+  COUNTRIES[city.country].code,
+  REGIONS[city.region].code,
+  ...(city.metro < 0 ? [] : [metroCode(METROS[city.metro])])
+]
 let around: Map<string, readonly string[]> | undefined
 /** Places that take in all of each metro area, city and postal code area, made when first asked for. */
-const takenIn = () => (around ??= new Map<string, readonly string[]>([
-  ...METROS.map((metro) => [metroCode(metro), [COUNTRIES[metro.country].code]] as const), ...CITIES.map((city) => [cityCode(city), ofCity(city)] as const),
-  ...POSTALS.map((postal) => [postalPlaceCode(postal), [cityCode(CITIES[postal.city]), ...ofCity(CITIES[postal.city])]] as const)
-]))
+const takenIn = () =>
+  (around ??= new Map<string, readonly string[]>([
+    ...METROS.map((metro) => [metroCode(metro), [COUNTRIES[metro.country].code]] as const),
+    ...CITIES.map((city) => [cityCode(city), ofCity(city)] as const),
+    ...POSTALS.map((postal) => [postalPlaceCode(postal), [cityCode(CITIES[postal.city]), ...ofCity(CITIES[postal.city])]] as const)
+  ]))
 
 /** Places that take in all of a place; none for a country, a radius or a place that we do not know. */
 function placesAround(value: string): readonly string[] {

@@ -30,5 +30,9 @@ export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format'>, shapes: 
     least = Math.min(least, floor)
     most = Math.max(most, floor)
   }
-  return { conflicts: conflicts(compiled, catalogue), impossible: impossible(compiled, catalogue), floors: most === 0 ? null : { least, most } }
+  return {
+    conflicts: conflicts(compiled, catalogue),
+    impossible: impossible(compiled, catalogue),
+    floors: most === 0 ? null : { least, most }
+  }
 }

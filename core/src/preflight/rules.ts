@@ -1,4 +1,13 @@
-import { flightHours, valueWords, withTail, type CampaignDraft, type Fix, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
+import {
+  flightHours,
+  valueWords,
+  withTail,
+  type CampaignDraft,
+  type Fix,
+  type FixEdit,
+  type LineDraft,
+  type Offer
+} from '../buying/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
@@ -50,7 +59,11 @@ export const CLICK_MACRO = '{click_id}'
 const WORK_FROM = 8
 const WORK_TO = 19
 
-const sayValues = (dimension: Dimension, values: readonly string[]) => `${values.slice(0, 3).map((value) => valueWords(dimension, value)).join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
+const sayValues = (dimension: Dimension, values: readonly string[]) =>
+  `${values
+    .slice(0, 3)
+    .map((value) => valueWords(dimension, value))
+    .join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
 
 /** Collects findings; a fix says what it does and sets fields. */
 class Findings {
@@ -75,7 +88,8 @@ export function preflight(line: LineDraft, context: PreflightContext): FixableFi
     const findings = new Findings()
     // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
     const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
-    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, company]) check(draft, { ...context, reach }, findings)
+    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, company])
+      check(draft, { ...context, reach }, findings)
     return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
   })
 }
@@ -84,81 +98,205 @@ type Check = (line: LineDraft, context: PreflightContext, findings: Findings) =>
 
 const places: Check = (line, { terms = [] }, { stops, warns }) => {
   const where = valuesOf(line.targeting, 'where')
-  if (where.length === 0) stops('targeting.where', 'Choose at least one country or region.', fixed('Choose the whole world', { field: 'targeting.where.include', value: COUNTRIES.map(({ code }) => code) }))
+  if (where.length === 0)
+    stops(
+      'targeting.where',
+      'Choose at least one country or region.',
+      fixed('Choose the whole world', { field: 'targeting.where.include', value: COUNTRIES.map(({ code }) => code) })
+    )
   const covered = coveredPlaces(where)
-  if (covered.length > 0) warns('targeting.where', `${sayValues('where', covered.map(({ value }) => value))} ${covered.length === 1 ? 'adds' : 'add'} nothing: ${valueWords('where', covered[0].by)} is chosen.`, fixed('Take what adds nothing out', { field: 'targeting.where.include', value: without(where, covered.map(({ value }) => value)) }))
+  if (covered.length > 0)
+    warns(
+      'targeting.where',
+      `${sayValues(
+        'where',
+        covered.map(({ value }) => value)
+      )} ${covered.length === 1 ? 'adds' : 'add'} nothing: ${valueWords('where', covered[0].by)} is chosen.`,
+      fixed('Take what adds nothing out', {
+        field: 'targeting.where.include',
+        value: without(
+          where,
+          covered.map(({ value }) => value)
+        )
+      })
+    )
   const countries = [...new Set(where.flatMap((value) => placeCountry(value) ?? []))]
-  const chosen = new Set(where.filter((value) => placeKind(value) === 'country' || placeKind(value) === 'region').flatMap((value) => placeCountry(value) ?? []))
+  const chosen = new Set(
+    where.filter((value) => placeKind(value) === 'country' || placeKind(value) === 'region').flatMap((value) => placeCountry(value) ?? [])
+  )
   const strays = chosen.size === 0 ? [] : where.filter((value) => placeKind(value) === 'postal' && !chosen.has(placeCountry(value) ?? -1))
-  if (strays.length > 0) warns('targeting.where', `${sayValues('where', strays)} ${strays.length === 1 ? 'lies' : 'lie'} in no chosen country.`, fixed('Leave these postal codes out', { field: 'targeting.where.include', value: without(where, strays) }))
+  if (strays.length > 0)
+    warns(
+      'targeting.where',
+      `${sayValues('where', strays)} ${strays.length === 1 ? 'lies' : 'lie'} in no chosen country.`,
+      fixed('Leave these postal codes out', { field: 'targeting.where.include', value: without(where, strays) })
+    )
   if (countries.length > 1) warns('targeting.where', 'Several countries on one line cannot be told apart by bid or budget.')
-  if (valuesOf(line.targeting, 'device').length !== 1) warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
+  if (valuesOf(line.targeting, 'device').length !== 1)
+    warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
   if (terms.length === 0) return
   const paid = (value: string, of: 'countries' | 'devices') => terms.some((one) => one[of].length === 0 || one[of].includes(value as never))
-  const unpaidPlaces = where.filter((value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius')
-  if (unpaidPlaces.length > 0) warns('targeting.where', `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`, unpaidPlaces.length === where.length ? null : fixed('Keep what is paid for', { field: 'targeting.where.include', value: without(where, unpaidPlaces) }))
+  const unpaidPlaces = where.filter(
+    (value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius'
+  )
+  if (unpaidPlaces.length > 0)
+    warns(
+      'targeting.where',
+      `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`,
+      unpaidPlaces.length === where.length
+        ? null
+        : fixed('Keep what is paid for', { field: 'targeting.where.include', value: without(where, unpaidPlaces) })
+    )
   const devices = valuesOf(line.targeting, 'device')
   const unpaidDevices = devices.filter((value) => !paid(value, 'devices'))
-  if (unpaidDevices.length > 0) warns('targeting.device', `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`, unpaidDevices.length === devices.length ? null : fixed('Keep what is paid for', { field: 'targeting.device.include', value: without(devices, unpaidDevices) }))
+  if (unpaidDevices.length > 0)
+    warns(
+      'targeting.device',
+      `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`,
+      unpaidDevices.length === devices.length
+        ? null
+        : fixed('Keep what is paid for', { field: 'targeting.device.include', value: without(devices, unpaidDevices) })
+    )
 }
 
 const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, warns }) => {
   for (const { dimension, values } of targeting.restrictions.filter(({ mode }) => mode === 'include')) {
     const out = new Set(valuesOf(targeting, dimension, 'exclude'))
     const both = values.filter((value) => out.has(value))
-    if (both.length > 0) stops(`targeting.${dimension}`, `${sayValues(dimension, both)} ${both.length === 1 ? 'is' : 'are'} both wanted and left out: what is left out wins.`, fixed('No longer leave it out', { field: `targeting.${dimension}.exclude`, value: without(valuesOf(targeting, dimension, 'exclude'), both) }))
+    if (both.length > 0)
+      stops(
+        `targeting.${dimension}`,
+        `${sayValues(dimension, both)} ${both.length === 1 ? 'is' : 'are'} both wanted and left out: what is left out wins.`,
+        fixed('No longer leave it out', {
+          field: `targeting.${dimension}.exclude`,
+          value: without(valuesOf(targeting, dimension, 'exclude'), both)
+        })
+      )
   }
   const named = (place: number) => targeting.restrictions[place]?.dimension ?? ''
   for (const { first, second, empty } of reach?.conflicts ?? []) {
     const drop = targeting.restrictions[second]
-    if (empty && drop) stops(`targeting.${named(second)}`, `${named(first)} and ${named(second)} never meet: nothing can match both.`, named(second) === 'where' ? null : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] }))
+    if (empty && drop)
+      stops(
+        `targeting.${named(second)}`,
+        `${named(first)} and ${named(second)} never meet: nothing can match both.`,
+        named(second) === 'where' ? null : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] })
+      )
   }
   for (const place of reach?.impossible ?? []) stops(`targeting.${named(place)}`, `Nothing in the market is of that ${named(place)}.`)
-  if (reach?.floors === null && reach.conflicts.length === 0 && reach.impossible.length === 0) stops('targeting', 'No slot of the market fits this line’s format, ads and inventory together.')
+  if (reach?.floors === null && reach.conflicts.length === 0 && reach.impossible.length === 0)
+    stops('targeting', 'No slot of the market fits this line’s format, ads and inventory together.')
   const more = nameSaysMore({ name, format, targeting })
-  if (more.length > 0) warns('name', `The name says ${more.join(', ')}, which the line does not buy.`, fixed(`Call it “${schemeName({ format, targeting })}”`, { field: 'name', value: schemeName({ format, targeting }) }))
+  if (more.length > 0)
+    warns(
+      'name',
+      `The name says ${more.join(', ')}, which the line does not buy.`,
+      fixed(`Call it “${schemeName({ format, targeting })}”`, { field: 'name', value: schemeName({ format, targeting }) })
+    )
 }
 
 /** A price in whole steps, a twentieth over another. */
 const over = (micros: number) => Math.ceil((micros * 1.05) / CPM_STEP) * CPM_STEP
 const raised = (line: LineDraft, micros: number): FixEdit[] => [
-  ...(line.price.aim ? [] : [{ field: 'price.bidMicros', value: micros }]), ...(line.price.maxMicros !== null && line.price.maxMicros < micros ? [{ field: 'price.maxMicros', value: micros }] : [])
+  ...(line.price.aim ? [] : [{ field: 'price.bidMicros', value: micros }]),
+  ...(line.price.maxMicros !== null && line.price.maxMicros < micros ? [{ field: 'price.maxMicros', value: micros }] : [])
 ]
 
 const price: Check = (line, { trackers = 0, deals = [], reach, balanceMicros, campaign }, { stops, warns }) => {
   const { bidMicros, maxMicros, aim, model } = line.price
   if (bidMicros === null && !aim) stops('price.bidMicros', 'A bid is needed.')
-  if (aim && (aim.event === 'conversion' || aim.event === 'value') && trackers === 0) stops('price.aim', 'An aim at conversions needs a tracker of the advertiser.')
-  else if (trackers === 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue')) warns('price.bidMicros', `The goal is ${campaign.goal}, and the advertiser has no tracker: nothing will be counted towards it.`)
+  if (aim && (aim.event === 'conversion' || aim.event === 'value') && trackers === 0)
+    stops('price.aim', 'An aim at conversions needs a tracker of the advertiser.')
+  else if (trackers === 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue'))
+    warns('price.bidMicros', `The goal is ${campaign.goal}, and the advertiser has no tracker: nothing will be counted towards it.`)
   const daily = line.budget.dailyMicros
-  if (aim?.event === 'conversion' && daily !== null && daily < 2 * aim.micros) warns('budget.dailyMicros', `A daily budget under twice the ${euros(aim.micros)} aimed at rarely brings a conversion a day to learn from.`, fixed(`Make it ${euros(2 * aim.micros)}`, { field: 'budget.dailyMicros', value: 2 * aim.micros }))
+  if (aim?.event === 'conversion' && daily !== null && daily < 2 * aim.micros)
+    warns(
+      'budget.dailyMicros',
+      `A daily budget under twice the ${euros(aim.micros)} aimed at rarely brings a conversion a day to learn from.`,
+      fixed(`Make it ${euros(2 * aim.micros)}`, { field: 'budget.dailyMicros', value: 2 * aim.micros })
+    )
   const bid = aim ? maxMicros : bidMicros
-  if (bid !== null && model !== 'CPM' && balanceMicros !== undefined && bid > balanceMicros) stops('price.bidMicros', `The bid is over the balance of ${euros(balanceMicros)}: not one could be paid.`)
-  const dearest = Math.max(...(line.price.adjustments ?? []).map(({ perMille, ownMicros }) => ownMicros ?? ((bid ?? 0) * (perMille ?? 1000)) / 1000), bid ?? 0)
+  if (bid !== null && model !== 'CPM' && balanceMicros !== undefined && bid > balanceMicros)
+    stops('price.bidMicros', `The bid is over the balance of ${euros(balanceMicros)}: not one could be paid.`)
+  const dearest = Math.max(
+    ...(line.price.adjustments ?? []).map(({ perMille, ownMicros }) => ownMicros ?? ((bid ?? 0) * (perMille ?? 1000)) / 1000),
+    bid ?? 0
+  )
   const top = model === 'CPM' && bid !== null ? Math.min(dearest, maxMicros ?? Infinity) : null
   const open = line.buys?.open ?? true
   const mine = deals.filter(({ id }) => line.buys?.deals.includes(id))
-  if (top !== null && open && reach?.floors && top < reach.floors.least) stops(aim ? 'price.maxMicros' : 'price.bidMicros', `${euros(top)} is under every floor of what could match; the lowest is ${euros(reach.floors.least)}.`, fixed(`Bid the dearest floor + 5 %, ${euros(over(reach.floors.most))}`, ...raised(line, over(reach.floors.most)), ...(aim ? [{ field: 'price.maxMicros', value: over(reach.floors.most) }] : [])))
+  if (top !== null && open && reach?.floors && top < reach.floors.least)
+    stops(
+      aim ? 'price.maxMicros' : 'price.bidMicros',
+      `${euros(top)} is under every floor of what could match; the lowest is ${euros(reach.floors.least)}.`,
+      fixed(
+        `Bid the dearest floor + 5 %, ${euros(over(reach.floors.most))}`,
+        ...raised(line, over(reach.floors.most)),
+        ...(aim ? [{ field: 'price.maxMicros', value: over(reach.floors.most) }] : [])
+      )
+    )
   for (const deal of mine) {
-    if (deal.isExpired) stops('buys', `The deal "${deal.name}" has ended.`, fixed('Buy without it', { field: 'buys', value: open && mine.length === 1 ? undefined : { open: open || mine.length === 1, deals: line.buys?.deals.filter((id) => id !== deal.id) ?? [] } }))
-    else if (top !== null && top < deal.priceMicros) warns('price.bidMicros', `The deal "${deal.name}" asks for ${euros(deal.priceMicros)}, more than this line bids.`, fixed(`Bid ${euros(over(deal.priceMicros))}`, ...raised(line, over(deal.priceMicros))))
-    if (deal.leastSpendMicros !== null && daily !== null && daily < deal.leastSpendMicros) warns('budget.dailyMicros', `The deal "${deal.name}" asks for at least ${euros(deal.leastSpendMicros)} a day.`, fixed(`Spend up to ${euros(deal.leastSpendMicros)}`, { field: 'budget.dailyMicros', value: deal.leastSpendMicros }))
+    if (deal.isExpired)
+      stops(
+        'buys',
+        `The deal "${deal.name}" has ended.`,
+        fixed('Buy without it', {
+          field: 'buys',
+          value:
+            open && mine.length === 1
+              ? undefined
+              : { open: open || mine.length === 1, deals: line.buys?.deals.filter((id) => id !== deal.id) ?? [] }
+        })
+      )
+    else if (top !== null && top < deal.priceMicros)
+      warns(
+        'price.bidMicros',
+        `The deal "${deal.name}" asks for ${euros(deal.priceMicros)}, more than this line bids.`,
+        fixed(`Bid ${euros(over(deal.priceMicros))}`, ...raised(line, over(deal.priceMicros)))
+      )
+    if (deal.leastSpendMicros !== null && daily !== null && daily < deal.leastSpendMicros)
+      warns(
+        'budget.dailyMicros',
+        `The deal "${deal.name}" asks for at least ${euros(deal.leastSpendMicros)} a day.`,
+        fixed(`Spend up to ${euros(deal.leastSpendMicros)}`, { field: 'budget.dailyMicros', value: deal.leastSpendMicros })
+      )
   }
   const wanted = new Set(valuesOf(line.targeting, 'source'))
   const asks = SOURCES.filter((source) => wanted.has(source.name) && daily !== null && source.leastSpend > daily)
-  if (asks.length > 0) warns('budget.dailyMicros', `${asks.map(({ name, leastSpend }) => `${name} asks for at least ${euros(leastSpend)} a day`).join(', ')}.`, fixed(`Spend up to ${euros(Math.max(...asks.map(({ leastSpend }) => leastSpend)))}`, { field: 'budget.dailyMicros', value: Math.max(...asks.map(({ leastSpend }) => leastSpend)) }))
+  if (asks.length > 0)
+    warns(
+      'budget.dailyMicros',
+      `${asks.map(({ name, leastSpend }) => `${name} asks for at least ${euros(leastSpend)} a day`).join(', ')}.`,
+      fixed(`Spend up to ${euros(Math.max(...asks.map(({ leastSpend }) => leastSpend)))}`, {
+        field: 'budget.dailyMicros',
+        value: Math.max(...asks.map(({ leastSpend }) => leastSpend))
+      })
+    )
 }
 
 const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns }) => {
-  if (!BOUNDS_MONEY.some((name) => line.budget[name] != null || campaign.budget[name] != null)) stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
-  if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null) warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
-  if (line.caps.length === 0) warns('caps', 'Without a cap one person may see it any number of times.', fixed('Cap at 3 a day', { field: 'caps', value: [{ times: 3, hours: 24 }] }))
+  if (!BOUNDS_MONEY.some((name) => line.budget[name] != null || campaign.budget[name] != null))
+    stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
+  if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null)
+    warns('budget.dailyMicros', 'An open flight has no days to spread the total over: it may all be spent at once.')
+  if (line.caps.length === 0)
+    warns(
+      'caps',
+      'Without a cap one person may see it any number of times.',
+      fixed('Cap at 3 a day', { field: 'caps', value: [{ times: 3, hours: 24 }] })
+    )
   for (const name of spent ? BOUNDS_MONEY : []) {
     const limit = line.budget[name]
     const was = spent?.[SPENT_OF[name]] ?? 0
-    if (limit != null && was > 0 && limit < was) warns(`budget.${name}`, `${euros(was)} was spent ${PERIOD_WORDS[name]}, more than ${euros(limit)}: nothing more would be bought${name === 'totalMicros' ? '' : ` ${PERIOD_WORDS[name]}`}.`)
+    if (limit != null && was > 0 && limit < was)
+      warns(
+        `budget.${name}`,
+        `${euros(was)} was spent ${PERIOD_WORDS[name]}, more than ${euros(limit)}: nothing more would be bought${name === 'totalMicros' ? '' : ` ${PERIOD_WORDS[name]}`}.`
+      )
   }
-  if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros) warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
+  if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros)
+    warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
 }
 
 const flight: Check = (line, { nowHour, isLive }, { stops, warns }) => {
@@ -170,24 +308,38 @@ const flight: Check = (line, { nowHour, isLive }, { stops, warns }) => {
   const weekday = weekdayOf(localDayOf(zone, first))
   const atNight = hour < WORK_FROM || hour >= WORK_TO
   if (!isLive && line.onceCleared === 'start' && (endHour === null || endHour > nowHour) && (weekday > 4 || atNight)) {
-    warns('onceCleared', `It would start ${weekday > 4 ? 'at the weekend' : `at ${hour}:00`}, when nobody may be watching.`, fixed('Wait for release', { field: 'onceCleared', value: 'wait' }))
+    warns(
+      'onceCleared',
+      `It would start ${weekday > 4 ? 'at the weekend' : `at ${hour}:00`}, when nobody may be watching.`,
+      fixed('Wait for release', { field: 'onceCleared', value: 'wait' })
+    )
   }
 }
 
 const hours: Check = (line, _, { stops, warns }) => {
-  const { hours: plan, flight: { startDate, endDate }, zone } = line
+  const {
+    hours: plan,
+    flight: { startDate, endDate },
+    zone
+  } = line
   if (!plan) return
   const from = dayOfDate(startDate)
   const to = endDate === null ? Infinity : dayOfDate(endDate)
   const days = Array.from({ length: Math.min(7, to - from + 1) }, (__, n) => weekdayOf(from + n))
-  if (!days.some((day) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0))) stops('hours', 'Its hours never meet its flight.', fixed('Open all hours', { field: 'hours', value: null }))
+  if (!days.some((day) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0)))
+    stops('hours', 'Its hours never meet its flight.', fixed('Open all hours', { field: 'hours', value: null }))
   if (plan.clock !== 'line') return
   const index = zoneIndex(zone)
   for (let day = from; day <= Math.min(to, from + 400); day++) {
     const clock = hoursOfDay(index, day)
     if (clock.length === HOURS_PER_DAY) continue
-    const odd = Array.from({ length: HOURS_PER_DAY }, (__, hour) => hour).find((hour) => clock.filter((one) => one === hour).length !== 1) ?? 0
-    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0) warns('hours', `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${clock.length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`)
+    const odd =
+      Array.from({ length: HOURS_PER_DAY }, (__, hour) => hour).find((hour) => clock.filter((one) => one === hour).length !== 1) ?? 0
+    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0)
+      warns(
+        'hours',
+        `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${clock.length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`
+      )
     break
   }
 }
@@ -196,29 +348,55 @@ const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
   const sizes = valuesOf(line.targeting, 'size')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
   const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
-  if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size))) stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
+  if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size)))
+    stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
   const bare = sizes.filter((size) => !adSizes.includes(size))
-  if (adSizes.length > 0 && bare.length > 0) warns('targeting.size', `No creative for ${bare.join(', ')}: nothing will be bought there.`, bare.length === sizes.length ? null : fixed('Keep the sizes that have one', { field: 'targeting.size.include', value: sizes.filter((size) => !bare.includes(size)) }))
-  if (campaign.goal === 'views' && line.format !== 'video' && line.format !== 'audio') warns('format', `The goal is views, which are measured of video and audio alone; this line buys ${line.format}.`)
+  if (adSizes.length > 0 && bare.length > 0)
+    warns(
+      'targeting.size',
+      `No creative for ${bare.join(', ')}: nothing will be bought there.`,
+      bare.length === sizes.length
+        ? null
+        : fixed('Keep the sizes that have one', { field: 'targeting.size.include', value: sizes.filter((size) => !bare.includes(size)) })
+    )
+  if (campaign.goal === 'views' && line.format !== 'video' && line.format !== 'audio')
+    warns('format', `The goal is views, which are measured of video and audio alone; this line buys ${line.format}.`)
 }
 
 const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
   if (line.landing === '') stops('landing', 'A landing link is needed.')
-  else if (trackers > 0 && (campaign.goal === 'conversions' || campaign.goal === 'revenue') && !withTail(line.landing, campaign.linkTail ?? '').includes(CLICK_MACRO)) {
-    warns('landing', 'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.', fixed('Add the click id', { field: 'landing', value: withTail(line.landing, `click=${CLICK_MACRO}`) }))
+  else if (
+    trackers > 0 &&
+    (campaign.goal === 'conversions' || campaign.goal === 'revenue') &&
+    !withTail(line.landing, campaign.linkTail ?? '').includes(CLICK_MACRO)
+  ) {
+    warns(
+      'landing',
+      'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.',
+      fixed('Add the click id', { field: 'landing', value: withTail(line.landing, `click=${CLICK_MACRO}`) })
+    )
   }
 }
 
 /** Lines that this one would get in the way of, and the one it was made from. */
 const company: Check = (line, { mates = [], original }, { warns }) => {
-  const meets = mates.filter(({ draft }) => draft.format === line.format && line.targeting.restrictions.every(({ dimension, mode, values, group }) => {
-    const theirs = draft.targeting.restrictions.find((other) => other.dimension === dimension && other.mode === mode)
-    if (!theirs || mode === 'exclude' || group || theirs.group) return true
-    const said = (all: readonly string[]) => new Set(dimension === 'where' ? all.map((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? value) : all)
-    const wanted = said(values)
-    return [...said(theirs.values)].some((value) => wanted.has(value))
-  }))
-  if (meets.length > 0) warns('targeting', `${meets.map(({ name }) => `“${name}”`).join(' and ')} of this campaign ${meets.length === 1 ? 'looks' : 'look'} for the same people: the dearer bid takes what both match.`)
-  if (original && JSON.stringify({ ...plainLine(line), name: '' }) === JSON.stringify({ ...plainLine(original.draft), name: '' })) warns('name', `It differs from “${original.name}”, of which it is a copy, by name only.`)
+  const meets = mates.filter(
+    ({ draft }) =>
+      draft.format === line.format &&
+      line.targeting.restrictions.every(({ dimension, mode, values, group }) => {
+        const theirs = draft.targeting.restrictions.find((other) => other.dimension === dimension && other.mode === mode)
+        if (!theirs || mode === 'exclude' || group || theirs.group) return true
+        const said = (all: readonly string[]) =>
+          new Set(dimension === 'where' ? all.map((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? value) : all)
+        const wanted = said(values)
+        return [...said(theirs.values)].some((value) => wanted.has(value))
+      })
+  )
+  if (meets.length > 0)
+    warns(
+      'targeting',
+      `${meets.map(({ name }) => `“${name}”`).join(' and ')} of this campaign ${meets.length === 1 ? 'looks' : 'look'} for the same people: the dearer bid takes what both match.`
+    )
+  if (original && JSON.stringify({ ...plainLine(line), name: '' }) === JSON.stringify({ ...plainLine(original.draft), name: '' }))
+    warns('name', `It differs from “${original.name}”, of which it is a copy, by name only.`)
 }
-

@@ -22,11 +22,22 @@ export interface BreakEven {
 /** Expected value of an impression is click rate x conversion rate x payout; each other price is that, over how often its event comes. */
 export function breakEven({ clickRate, viewRate, conversionRate, payoutMicros }: Assumed): BreakEven {
   const impression = clickRate * conversionRate * payoutMicros
-  return { cpmMicros: Math.floor(impression * 1000), clickMicros: Math.floor(conversionRate * payoutMicros), viewMicros: viewRate > 0 ? Math.floor(impression / viewRate) : null }
+  return {
+    cpmMicros: Math.floor(impression * 1000),
+    clickMicros: Math.floor(conversionRate * payoutMicros),
+    viewMicros: viewRate > 0 ? Math.floor(impression / viewRate) : null
+  }
 }
 
-/** The same price in each way of paying, at the rates assumed: `CPM = price of an event x rate x 1,000`. Null where the event never comes. */
-export function inEachWay(model: LinePrice['model'], micros: number, { clickRate, viewRate }: Pick<Assumed, 'clickRate' | 'viewRate'>): { cpmMicros: number; clickMicros: number | null; viewMicros: number | null } {
+/**
+ * The same price in each way of paying, at the rates assumed: `CPM = price of an event x rate x 1,000`. Null where the
+ * event never comes.
+ */
+export function inEachWay(
+  model: LinePrice['model'],
+  micros: number,
+  { clickRate, viewRate }: Pick<Assumed, 'clickRate' | 'viewRate'>
+): { cpmMicros: number; clickMicros: number | null; viewMicros: number | null } {
   const impression = model === 'CPM' ? micros / 1000 : model === 'CPC' ? micros * clickRate : model === 'view' ? micros * viewRate : micros
   const over = (rate: number) => (rate > 0 ? Math.round(impression / rate) : null)
   return { cpmMicros: Math.round(impression * 1000), clickMicros: over(clickRate), viewMicros: over(viewRate) }
@@ -34,7 +45,12 @@ export function inEachWay(model: LinePrice['model'], micros: number, { clickRate
 
 /** One step on the way from the base bid to the bid that goes into an auction; amounts as typed. */
 export interface BidStepShown {
-  what: { kind: 'base' } | { kind: 'own' | 'multiplier'; adjustment: number } | { kind: 'hour'; perMille: number } | { kind: 'repeat'; nth: number } | { kind: 'maximum' }
+  what:
+    | { kind: 'base' }
+    | { kind: 'own' | 'multiplier'; adjustment: number }
+    | { kind: 'hour'; perMille: number }
+    | { kind: 'repeat'; nth: number }
+    | { kind: 'maximum' }
   micros: number
 }
 
@@ -44,7 +60,13 @@ export interface BidStepShown {
  * @param applies which adjustments apply, by their place
  * @param seen earlier exposures of the person
  */
-export function explainBid(price: LinePrice, applies: readonly boolean[], hourPerMille: number, seen: number, at: { day: number; daysLive: number; impressions: number }): BidStepShown[] {
+export function explainBid(
+  price: LinePrice,
+  applies: readonly boolean[],
+  hourPerMille: number,
+  seen: number,
+  at: { day: number; daysLive: number; impressions: number }
+): BidStepShown[] {
   const unit = price.model === 'CPM' ? 1000 : 1
   const adjustments = price.adjustments ?? []
   const place = (n: number) => DIMENSIONS.indexOf(adjustments[n].dimension)

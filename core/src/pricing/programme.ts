@@ -22,9 +22,13 @@ export class PriceProgramme {
   private readonly adjustments: NonNullable<LinePrice['adjustments']>
   readonly max: number
 
-  constructor(readonly price: LinePrice, catalogue: Catalogue) {
+  constructor(
+    readonly price: LinePrice,
+    catalogue: Catalogue
+  ) {
     this.adjustments = price.adjustments ?? []
-    if (this.adjustments.length > MOST_RESTRICTIONS) throw new RangeError(`${this.adjustments.length} adjustments; at most ${MOST_RESTRICTIONS} fit.`)
+    if (this.adjustments.length > MOST_RESTRICTIONS)
+      throw new RangeError(`${this.adjustments.length} adjustments; at most ${MOST_RESTRICTIONS} fit.`)
     const restrictions = this.adjustments.map(({ dimension, value }) => ({ dimension, mode: 'include' as const, values: [value] }))
     this.parts = restrictions.length > 0 ? [compileTargeting({ restrictions }, catalogue)] : []
     this.max = price.maxMicros === null ? Infinity : baseUnits(price.model, price.maxMicros)
@@ -49,8 +53,9 @@ export class PriceProgramme {
     const owns = apply.filter((adjustment) => adjustment.ownMicros !== null)
     const own = owns.reduce((best, adjustment, n) => (best < 0 || place(adjustment.dimension) > place(owns[best].dimension) ? n : best), -1)
     // Of the values of one dimension the first in the trader's list counts.
-    const multipliers = DIMENSIONS.flatMap((dimension) => apply.filter((adjustment) => adjustment.dimension === dimension && adjustment.perMille !== null).slice(0, 1))
-      .map((adjustment) => Math.min(MOST_MULTIPLIER, adjustment.perMille as number))
+    const multipliers = DIMENSIONS.flatMap((dimension) =>
+      apply.filter((adjustment) => adjustment.dimension === dimension && adjustment.perMille !== null).slice(0, 1)
+    ).map((adjustment) => Math.min(MOST_MULTIPLIER, adjustment.perMille as number))
     const chain = { own: own < 0 ? -1 : baseUnits(this.price.model, owns[own].ownMicros as number), multipliers }
     this.chains.push(chain)
     this.byBits.set(failed, this.chains.length - 1)

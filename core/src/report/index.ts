@@ -19,7 +19,10 @@ export function wilson(events: number, trials: number): Interval {
   const middle = p + z2 / 2
   const spread = Z90 * Math.sqrt((p * (1 - p)) / trials + z2 / (4 * trials))
   // Without or with nothing but events the bound is exact; the formula would miss it by its last bit.
-  return { low: events === 0 ? 0 : Math.max(0, (middle - spread) / (1 + z2)), high: events === trials ? 1 : Math.min(1, (middle + spread) / (1 + z2)) }
+  return {
+    low: events === 0 ? 0 : Math.max(0, (middle - spread) / (1 + z2)),
+    high: events === trials ? 1 : Math.min(1, (middle + spread) / (1 + z2))
+  }
 }
 
 /** Impressions under which a click rate is shown faint: fewer say nothing about rates near a tenth of a per cent. */
@@ -32,7 +35,10 @@ export * from './gamma.js'
  */
 export function costRange(spendMicros: number, events: number): Interval | null {
   if (!(spendMicros > 0)) return null
-  return { low: spendMicros / gammaQuantile(0.95, events + 0.5, 1), high: events === 0 ? Infinity : spendMicros / gammaQuantile(0.05, events + 0.5, 1) }
+  return {
+    low: spendMicros / gammaQuantile(0.95, events + 0.5, 1),
+    high: events === 0 ? Infinity : spendMicros / gammaQuantile(0.05, events + 0.5, 1)
+  }
 }
 
 /**

@@ -35,14 +35,27 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
   const groups = FORMATS.length * BRANCHES.length
   const groupOf = Uint16Array.from(formats, (format, p) => format * BRANCHES.length + branches[p])
   const weights = new Float64Array(groups)
-  const sums = { clicks: new Float64Array(groups), views: new Float64Array(groups), opened: new Float64Array(groups), stays: new Float64Array(groups) }
-  const all = { weights: new Float64Array(FORMATS.length), clicks: new Float64Array(FORMATS.length), views: new Float64Array(FORMATS.length), opened: new Float64Array(FORMATS.length), stays: new Float64Array(FORMATS.length) }
+  const sums = {
+    clicks: new Float64Array(groups),
+    views: new Float64Array(groups),
+    opened: new Float64Array(groups),
+    stays: new Float64Array(groups)
+  }
+  const all = {
+    weights: new Float64Array(FORMATS.length),
+    clicks: new Float64Array(FORMATS.length),
+    views: new Float64Array(FORMATS.length),
+    opened: new Float64Array(FORMATS.length),
+    stays: new Float64Array(FORMATS.length)
+  }
   inventory.placements.forEach((placement, p) => {
     const { weight } = placement
     const seen = placement.viewable / 65536
     const rates = {
-      clicks: (seen * placement.clicks) / 65536, views: seen * (placement.completes > 0 ? placement.completes / 65536 : 1) * (1 - placement.blocked / 65536),
-      opened: 1 - placement.blocked / 65536, stays: placement.stays / 65536
+      clicks: (seen * placement.clicks) / 65536,
+      views: seen * (placement.completes > 0 ? placement.completes / 65536 : 1) * (1 - placement.blocked / 65536),
+      opened: 1 - placement.blocked / 65536,
+      stays: placement.stays / 65536
     }
     weights[groupOf[p]] += weight
     all.weights[formats[p]] += weight
@@ -59,12 +72,21 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
   const clicks = new Uint32Array(groups * DEVICE_TYPES.length * COUNTRIES.length)
   for (let group = 0; group < groups; group++) {
     for (let type = 0; type < DEVICE_TYPES.length; type++) {
-      for (const country of COUNTRIES) clicks[clickAt(group, type, country.index)] = Math.floor(1e6 * Math.min(1, mean('clicks', group) * DEVICE_CLICKS[type] * TIER_CLICKS[country.tier]))
+      for (const country of COUNTRIES)
+        clicks[clickAt(group, type, country.index)] = Math.floor(
+          1e6 * Math.min(1, mean('clicks', group) * DEVICE_CLICKS[type] * TIER_CLICKS[country.tier])
+        )
     }
   }
   const table = (value: (group: number) => number) => Uint32Array.from({ length: groups }, (_, group) => Math.floor(1e6 * value(group)))
   return {
-    clicks, groupOf, views: table((group) => mean('views', group)), opened: table((group) => mean('opened', group)),
-    conversions: table((group) => (mean('stays', group) * BRANCH_CONVERSIONS[group % BRANCHES.length] * FORMAT_CONVERSIONS[Math.floor(group / BRANCHES.length)]) / 1e5)
+    clicks,
+    groupOf,
+    views: table((group) => mean('views', group)),
+    opened: table((group) => mean('opened', group)),
+    conversions: table(
+      (group) =>
+        (mean('stays', group) * BRANCH_CONVERSIONS[group % BRANCHES.length] * FORMAT_CONVERSIONS[Math.floor(group / BRANCHES.length)]) / 1e5
+    )
   }
 }

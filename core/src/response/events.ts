@@ -3,8 +3,25 @@ import { COUNTRIES } from '../places/index.js'
 import type { Placement } from '../market/index.js'
 import { STREAM, draw, logNormalOf } from '../random/index.js'
 import {
-  BOT_CLICKS, BRANCH_CONVERSIONS, DEVICE_CLICKS, DEVICE_CONVERSIONS, FORMAT_CONVERSIONS, HOUR_CONVERSIONS, MOST_PAGES, NEXT_PAGE, OVERLAY_CLICKS, REPEAT_CLICKS, SHARES, TIER_CLICKS, TIER_CONVERSIONS,
-  UNMUTES, VIEWED_ONLY, adAppeal, adHold, adPull, trackerRate
+  BOT_CLICKS,
+  BRANCH_CONVERSIONS,
+  DEVICE_CLICKS,
+  DEVICE_CONVERSIONS,
+  FORMAT_CONVERSIONS,
+  HOUR_CONVERSIONS,
+  MOST_PAGES,
+  NEXT_PAGE,
+  OVERLAY_CLICKS,
+  REPEAT_CLICKS,
+  SHARES,
+  TIER_CLICKS,
+  TIER_CONVERSIONS,
+  UNMUTES,
+  VIEWED_ONLY,
+  adAppeal,
+  adHold,
+  adPull,
+  trackerRate
 } from './rates.js'
 
 const POP = FORMATS.indexOf('pop')
@@ -55,7 +72,14 @@ export class Responses {
   /** Chance that a person who could see the ad clicks it. */
   clickRate({ placement, device, country, seen, ad, bot }: Shown): number {
     const repeat = REPEAT_CLICKS[Math.min(seen, REPEAT_CLICKS.length - 1)]
-    return (placement.clicks / 65536) * DEVICE_CLICKS[device] * TIER_CLICKS[COUNTRIES[country].tier] * repeat * this.factors(ad).appeal * (bot ? BOT_CLICKS : 1)
+    return (
+      (placement.clicks / 65536) *
+      DEVICE_CLICKS[device] *
+      TIER_CLICKS[COUNTRIES[country].tier] *
+      repeat *
+      this.factors(ad).appeal *
+      (bot ? BOT_CLICKS : 1)
+    )
   }
 
   /** Chance that a person who could see or hear the ad stays with it past its view point. */
@@ -67,7 +91,14 @@ export class Responses {
   /** Chance that a visitor who stays converts. */
   conversionRate({ placement, branch, device, country, hour, ad }: Shown): number {
     const format = SHAPE_FORMAT[placement.shape]
-    return (BRANCH_CONVERSIONS[branch] / 1e5) * FORMAT_CONVERSIONS[format] * DEVICE_CONVERSIONS[device] * TIER_CONVERSIONS[COUNTRIES[country].tier] * HOUR_CONVERSIONS[hour] * this.factors(ad).pull
+    return (
+      (BRANCH_CONVERSIONS[branch] / 1e5) *
+      FORMAT_CONVERSIONS[format] *
+      DEVICE_CONVERSIONS[device] *
+      TIER_CONVERSIONS[COUNTRIES[country].tier] *
+      HOUR_CONVERSIONS[hour] *
+      this.factors(ad).pull
+    )
   }
 
   /** All that happens at once: what a view, click or visit costs is billed before the next auction. */
@@ -91,7 +122,8 @@ export class Responses {
     }
     // The page of a pop is its ad: who sees it has come.
     if (format === POP) did |= DID.visited
-    if ((did & DID.visited) !== 0 && !bot && unit(STREAM.stay) < placement.stays / 65536) did |= DID.stayed | (this.pages(unit(STREAM.pages)) << PAGES_SHIFT)
+    if ((did & DID.visited) !== 0 && !bot && unit(STREAM.stay) < placement.stays / 65536)
+      did |= DID.stayed | (this.pages(unit(STREAM.pages)) << PAGES_SHIFT)
     return did
   }
 
@@ -114,7 +146,11 @@ export class Responses {
    * Whether, when and for how much an event of a tracker follows an impression.
    * @returns minutes after it, up to 30 days, and the value in micros; null for none
    */
-  conversion(shown: Shown, did: number, tracker: { tracker: number; valueMicros: number | null }): { after: number; valueMicros: number } | null {
+  conversion(
+    shown: Shown,
+    did: number,
+    tracker: { tracker: number; valueMicros: number | null }
+  ): { after: number; valueMicros: number } | null {
     const stayed = (did & DID.stayed) !== 0
     if (shown.bot || (!stayed && (did & DID.viewable) === 0)) return null
     let rate = this.trackers.get(tracker.tracker)
@@ -122,7 +158,10 @@ export class Responses {
     const state = shown.key ^ shown.line ^ Math.imul(tracker.tracker, 0x9e3779b1)
     if (draw(state, STREAM.convert) / UNIT >= this.conversionRate(shown) * rate * (stayed ? 1 : VIEWED_ONLY)) return null
     const after = Math.min(LONGEST_DELAY, Math.floor(logNormalOf(1.5, draw(state, STREAM.delay)) * MEDIAN_DELAY))
-    return { after, valueMicros: tracker.valueMicros === null ? 0 : Math.floor(tracker.valueMicros * logNormalOf(0.3, draw(state, STREAM.worth))) }
+    return {
+      after,
+      valueMicros: tracker.valueMicros === null ? 0 : Math.floor(tracker.valueMicros * logNormalOf(0.3, draw(state, STREAM.worth)))
+    }
   }
 }
 

@@ -34,7 +34,9 @@ export const FORMAT_CONVERSIONS = [1, 0.9, 1.2, 1.3, 0.12]
 /** Conversions of those who stay by device type, tier of the country, and local hour: people buy where they can type and pay. */
 export const DEVICE_CONVERSIONS = [0.8, 1, 1.45, 0.5, 0.5, 0.4]
 export const TIER_CONVERSIONS = [0, 1.25, 0.95, 0.7]
-export const HOUR_CONVERSIONS = [0.7, 0.6, 0.5, 0.5, 0.5, 0.6, 0.75, 0.85, 0.95, 1, 1.05, 1.05, 1.1, 1.05, 1, 1, 1, 1.05, 1.1, 1.2, 1.3, 1.3, 1.15, 0.9]
+export const HOUR_CONVERSIONS = [
+  0.7, 0.6, 0.5, 0.5, 0.5, 0.6, 0.75, 0.85, 0.95, 1, 1.05, 1.05, 1.1, 1.05, 1, 1, 1, 1.05, 1.1, 1.2, 1.3, 1.3, 1.15, 0.9
+]
 /** Conversions that an impression merely seen brings, of those that a stay would. */
 export const VIEWED_ONLY = 0.0012
 /** What happens on the ad itself, of those who could see or hear it. */

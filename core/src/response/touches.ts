@@ -38,5 +38,9 @@ export function attribute<T extends Touch>(touches: readonly T[], minute: number
   const click = last(inClick)
   const touch = click ?? last(inView)
   if (!touch) return null
-  return { touch, by: click ? 'click' : 'view', assists: touches.filter((other) => other !== touch && other.minute <= touch.minute && (inClick(other) || inView(other))) }
+  return {
+    touch,
+    by: click ? 'click' : 'view',
+    assists: touches.filter((other) => other !== touch && other.minute <= touch.minute && (inClick(other) || inView(other)))
+  }
 }

@@ -1,11 +1,65 @@
 import { CITIES, COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, POSTAL_ZONE, REGIONS } from '../places/index.js'
 import {
-  AGES, AUCTION_KINDS, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENTS, ENVIRONMENT_OF, FORMATS, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES, POPULARITIES,
-  PRICE_BANDS, PROPERTY_CLASSES, RATINGS, RESOLUTIONS, SEGMENTS, SELLERS, SHAPES, SHAPE_FORMAT, SYSTEMS, VIDEO_POSITIONS
+  AGES,
+  AUCTION_KINDS,
+  BROWSERS,
+  CATEGORIES,
+  CONNECTIONS,
+  DEVICE_TYPES,
+  ENVIRONMENTS,
+  ENVIRONMENT_OF,
+  FORMATS,
+  GENDERS,
+  GRADES,
+  INCOMES,
+  INDUSTRIES,
+  JOB_FUNCTIONS,
+  LANGUAGES,
+  MAKERS,
+  MOMENTS,
+  MUSIC_GENRES,
+  POPULARITIES,
+  PRICE_BANDS,
+  PROPERTY_CLASSES,
+  RATINGS,
+  RESOLUTIONS,
+  SEGMENTS,
+  SELLERS,
+  SHAPES,
+  SHAPE_FORMAT,
+  SYSTEMS,
+  VIDEO_POSITIONS
 } from '../taxonomy/index.js'
 import {
-  CARRIERS, CELLULAR, DEVICE_BROWSER, DEVICE_TYPE, EMPLOYERS, FIRST_PRICE, PERSON_WORDS, PROVIDERS, SOURCES, carrierOf, connectionOf, demographic, demographicOf, deviceModel, employerOf, inSegment, isBlocked, isBot, isProxy,
-  jobOf, momentOf, popularityOf, postalOf, profileOf, providerOf, tongueOf, type Inventory, type Profiles, type PublishedMeasures
+  CARRIERS,
+  CELLULAR,
+  DEVICE_BROWSER,
+  DEVICE_TYPE,
+  EMPLOYERS,
+  FIRST_PRICE,
+  PERSON_WORDS,
+  PROVIDERS,
+  SOURCES,
+  carrierOf,
+  connectionOf,
+  demographic,
+  demographicOf,
+  deviceModel,
+  employerOf,
+  inSegment,
+  isBlocked,
+  isBot,
+  isProxy,
+  jobOf,
+  momentOf,
+  popularityOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tongueOf,
+  type Inventory,
+  type Profiles,
+  type PublishedMeasures
 } from '../market/index.js'
 import { dateOfDay, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
 
@@ -60,15 +114,32 @@ const clock = (hour: number) => `${String(hour).padStart(2, '0')}:00`
 export const REPORT_DIMENSIONS = {
   line: { group: 'what', key: ({ line }) => line, label: () => null },
   ad: { group: 'what', key: ({ ad }) => ad, label: () => null },
-  'nth exposure': { group: 'what', key: ({ nth }) => Math.min(nth, 12), label: (key) => (key >= 12 ? '12th and later' : `${key}${['th', 'st', 'nd', 'rd'][key % 10 < 4 && Math.floor(key / 10) !== 1 ? key % 10 : 0]}`) },
+  'nth exposure': {
+    group: 'what',
+    key: ({ nth }) => Math.min(nth, 12),
+    label: (key) =>
+      key >= 12 ? '12th and later' : `${key}${['th', 'st', 'nd', 'rd'][key % 10 < 4 && Math.floor(key / 10) !== 1 ? key % 10 : 0]}`
+  },
   deal: { group: 'what', key: ({ deal }) => deal, label: (key) => (key === 0 ? 'the open market' : null) },
   day: { group: 'when', key: ({ hour }, { zone }) => localDayOf(zone, hour), label: (key) => dateOfDay(key) },
   weekday: { group: 'when', key: ({ hour }, { zone }) => weekdayOf(localDayOf(zone, hour)), label: of(WEEKDAYS) },
   hour: { group: 'when', key: ({ hour }, { zone }) => localHourOf(zone, hour), label: clock },
-  'hour of the viewer': { group: 'when', key: (seen) => Math.floor(((((seen.hour * 60 + offsetMinutes(POSTAL_ZONE[postal(seen)], seen.hour)) % 1440) + 1440) % 1440) / 60), label: clock },
+  'hour of the viewer': {
+    group: 'when',
+    key: (seen) => Math.floor(((((seen.hour * 60 + offsetMinutes(POSTAL_ZONE[postal(seen)], seen.hour)) % 1440) + 1440) % 1440) / 60),
+    label: clock
+  },
   country: { group: 'where', key: (seen) => POSTAL_COUNTRY[postal(seen)], label: (key) => COUNTRIES[key].name },
-  region: { group: 'where', key: (seen) => POSTAL_REGION[postal(seen)], label: (key) => `${REGIONS[key].name}, ${COUNTRIES[REGIONS[key].country].code}` },
-  city: { group: 'where', key: (seen) => POSTALS[postal(seen)].city, label: (key) => `${CITIES[key].name}, ${COUNTRIES[CITIES[key].country].code}` },
+  region: {
+    group: 'where',
+    key: (seen) => POSTAL_REGION[postal(seen)],
+    label: (key) => `${REGIONS[key].name}, ${COUNTRIES[REGIONS[key].country].code}`
+  },
+  city: {
+    group: 'where',
+    key: (seen) => POSTALS[postal(seen)].city,
+    label: (key) => `${CITIES[key].name}, ${COUNTRIES[CITIES[key].country].code}`
+  },
   'postal code': { group: 'where', key: postal, label: (key) => `${COUNTRIES[POSTAL_COUNTRY[key]].code} ${POSTALS[key].code}` },
   device: { group: 'device', key: ({ device }) => DEVICE_TYPE[device], label: of(DEVICE_TYPES) },
   system: { group: 'device', key: ({ device }) => deviceModel(device).system, label: of(SYSTEMS) },
@@ -78,8 +149,16 @@ export const REPORT_DIMENSIONS = {
   'price band': { group: 'device', key: ({ device }) => deviceModel(device).band, label: of(PRICE_BANDS) },
   resolution: { group: 'device', key: ({ device }) => deviceModel(device).resolution, label: of(RESOLUTIONS) },
   connection: { group: 'connection', key: ({ state }) => connectionOf(state), label: of(CONNECTIONS) },
-  carrier: { group: 'connection', key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? carrierOf(word2) : -1), label: (key) => CARRIERS[key]?.name ?? 'not by a carrier' },
-  provider: { group: 'connection', key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? -1 : providerOf(word2)), label: (key) => PROVIDERS[key]?.name ?? 'not by a provider' },
+  carrier: {
+    group: 'connection',
+    key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? carrierOf(word2) : -1),
+    label: (key) => CARRIERS[key]?.name ?? 'not by a carrier'
+  },
+  provider: {
+    group: 'connection',
+    key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? -1 : providerOf(word2)),
+    label: (key) => PROVIDERS[key]?.name ?? 'not by a provider'
+  },
   robots: { group: 'connection', key: ({ state }) => (isBot(state) ? 1 : 0), label: of(['people', 'robots']) },
   proxies: { group: 'connection', key: ({ state }) => (isProxy(state) ? 1 : 0), label: yes },
   'blocked pops': { group: 'connection', key: ({ state }) => (isBlocked(state) ? 1 : 0), label: yes },
@@ -92,16 +171,32 @@ export const REPORT_DIMENSIONS = {
   'job function': { group: 'who', key: ({ word1 }) => jobOf(word1), label: of(JOB_FUNCTIONS) },
   audience: { group: 'who', key: ({ word1 }, { profiles }) => segmentsOf(profiles, profileOf(word1)), label: (key) => SEGMENTS[key].name },
   category: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.category[page], label: (key) => CATEGORIES[key].name },
-  'branch of content': { group: 'context', key: ({ page }, { inventory }) => CATEGORIES[inventory.pages.category[page]].branch, label: (key) => CATEGORIES[key].name },
+  'branch of content': {
+    group: 'context',
+    key: ({ page }, { inventory }) => CATEGORIES[inventory.pages.category[page]].branch,
+    label: (key) => CATEGORIES[key].name
+  },
   popularity: { group: 'context', key: ({ page }) => popularityOf(page), label: of(POPULARITIES) },
   moment: { group: 'context', key: ({ state }) => momentOf(state), label: (key) => MOMENTS[key] ?? 'none that has a name' },
-  'music genre': { group: 'context', key: ({ page }, { inventory }) => inventory.pages.genre[page], label: (key) => MUSIC_GENRES[key] ?? 'no music' },
+  'music genre': {
+    group: 'context',
+    key: ({ page }, { inventory }) => inventory.pages.genre[page],
+    label: (key) => MUSIC_GENRES[key] ?? 'no music'
+  },
   rating: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.rating[page], label: of(RATINGS) },
   class: { group: 'slot', key: (seen, market) => PROPERTY_CLASSES.indexOf(propertyOf(seen, market).class), label: of(PROPERTY_CLASSES) },
-  environment: { group: 'slot', key: (seen, market) => ENVIRONMENTS.indexOf(ENVIRONMENT_OF[propertyOf(seen, market).class]), label: of(ENVIRONMENTS) },
+  environment: {
+    group: 'slot',
+    key: (seen, market) => ENVIRONMENTS.indexOf(ENVIRONMENT_OF[propertyOf(seen, market).class]),
+    label: of(ENVIRONMENTS)
+  },
   format: { group: 'slot', key: (seen, market) => SHAPE_FORMAT[placementOf(seen, market).shape], label: of(FORMATS) },
   size: { group: 'slot', key: (seen, market) => placementOf(seen, market).shape, label: of(SHAPES) },
-  'video position': { group: 'slot', key: (seen, market) => placementOf(seen, market).video, label: (key) => VIDEO_POSITIONS[key] ?? 'no video' },
+  'video position': {
+    group: 'slot',
+    key: (seen, market) => placementOf(seen, market).video,
+    label: (key) => VIDEO_POSITIONS[key] ?? 'no video'
+  },
   skippable: { group: 'slot', key: (seen, market) => (placementOf(seen, market).skippable ? 1 : 0), label: yes },
   rewarded: { group: 'slot', key: (seen, market) => (placementOf(seen, market).rewarded ? 1 : 0), label: yes },
   sound: { group: 'slot', key: (seen, market) => (placementOf(seen, market).sound ? 1 : 0), label: yes },
@@ -109,10 +204,19 @@ export const REPORT_DIMENSIONS = {
   auction: { group: 'inventory', key: ({ path }) => (FIRST_PRICE[path % SOURCES.length] === 1 ? 0 : 1), label: of(AUCTION_KINDS) },
   seller: { group: 'inventory', key: ({ path }, { inventory }) => (inventory.direct[path] === 1 ? 0 : 1), label: of(SELLERS) },
   grade: { group: 'inventory', key: ({ path }, { measures }) => measures.grade[Math.floor(path / SOURCES.length)], label: of(GRADES) },
-  publisher: { group: 'inventory', key: (seen, market) => propertyOf(seen, market).publisher, label: (key, { inventory }) => inventory.publishers[key].name },
-  property: { group: 'inventory', key: (seen, market) => placementOf(seen, market).property, label: (key, { inventory }) => inventory.properties[key].name },
+  publisher: {
+    group: 'inventory',
+    key: (seen, market) => propertyOf(seen, market).publisher,
+    label: (key, { inventory }) => inventory.publishers[key].name
+  },
+  property: {
+    group: 'inventory',
+    key: (seen, market) => placementOf(seen, market).property,
+    label: (key, { inventory }) => inventory.properties[key].name
+  },
   placement: {
-    group: 'inventory', key: ({ path }) => Math.floor(path / SOURCES.length),
+    group: 'inventory',
+    key: ({ path }) => Math.floor(path / SOURCES.length),
     label: (key, { inventory }) => `${inventory.properties[inventory.placements[key].property].name}, ${inventory.placements[key].position}`
   }
 } as const satisfies Record<string, ReportDimension>
@@ -125,7 +229,8 @@ function segmentsOf(profiles: Profiles, profile: number): readonly number[] {
   let known = segmentsByProfile.get(profiles)
   if (!known) segmentsByProfile.set(profiles, (known = new Map()))
   let found = known.get(profile)
-  if (!found) known.set(profile, (found = SEGMENTS.filter((segment) => inSegment(profiles, profile, segment.index)).map((segment) => segment.index)))
+  if (!found)
+    known.set(profile, (found = SEGMENTS.filter((segment) => inSegment(profiles, profile, segment.index)).map((segment) => segment.index)))
   return found
 }
 

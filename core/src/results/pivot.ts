@@ -78,7 +78,12 @@ function countOnAd(cell: Cell, did: number): void {
  * What came of wins, told apart by one dimension. Everything is read from the log's columns. A dimension in which a win has
  * several values, such as audiences, counts it in each: its rows add up to more than the total.
  */
-export function pivot(question: ReportQuestion, hours: readonly ReportHour[], words: Int32Array, market: ReportMarket): { rows: ReportRow[]; total: ReportRow } {
+export function pivot(
+  question: ReportQuestion,
+  hours: readonly ReportHour[],
+  words: Int32Array,
+  market: ReportMarket
+): { rows: ReportRow[]; total: ReportRow } {
   const { key, label } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const cells = new Map<number, Cell>()
@@ -132,10 +137,16 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
-  const row = (of: number, { tally: { expectedViews: _, expectedVisits: __, expectedConversions: ___, predicted: ____, ...shown }, persons, fee, ...onAd }: Cell, name: string | null): ReportRow => ({ key: of, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
+  const row = (
+    of: number,
+    { tally: { expectedViews: _, expectedVisits: __, expectedConversions: ___, predicted: ____, ...shown }, persons, fee, ...onAd }: Cell,
+    name: string | null
+  ): ReportRow => ({ key: of, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
   const total = severalRows ? apart : sumOf([...cells.values()])
   return {
-    rows: [...cells].map(([of, cell]) => row(of, cell, label(of, market))).sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
+    rows: [...cells]
+      .map(([of, cell]) => row(of, cell, label(of, market)))
+      .sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
     total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) }
   }
 }

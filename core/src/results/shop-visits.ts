@@ -37,7 +37,12 @@ export interface ShopVisits {
  * @param hours of the log, from a week before the first day
  * @param words people's words of the world of that seed
  */
-export function shopVisits({ advertiser, places, lines, fromDay, toDay }: ShopQuestion, hours: readonly ReportHour[], words: Int32Array, seed: number): ShopVisits {
+export function shopVisits(
+  { advertiser, places, lines, fromDay, toDay }: ShopQuestion,
+  hours: readonly ReportHour[],
+  words: Int32Array,
+  seed: number
+): ShopVisits {
   const tests = places.map((code) => placeTest(code)).filter((test) => test !== undefined)
   const isNear = Uint8Array.from(POSTALS, (postal) => (tests.some((test) => test(postal)) ? 1 : 0))
   const days = Math.max(0, toDay - fromDay)
@@ -74,7 +79,12 @@ export function shopVisits({ advertiser, places, lines, fromDay, toDay }: ShopQu
   const overall = otherDays > 0 ? otherVisits / otherDays : 0
   const expectedVisits = sum(({ exposed, other }) => exposed.days * (other.days > 0 ? other.visits / other.days : overall))
   return {
-    ...found, exposedDays: sum((of) => of.exposed.days), exposedVisits, otherDays, otherVisits, expectedVisits,
+    ...found,
+    exposedDays: sum((of) => of.exposed.days),
+    exposedVisits,
+    otherDays,
+    otherVisits,
+    expectedVisits,
     ratio: expectedVisits > 0 ? countRatioRange(exposedVisits, expectedVisits, otherVisits) : null
   }
 }

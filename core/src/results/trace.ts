@@ -14,9 +14,15 @@ export interface StairStep {
 
 /** Steps in the order in which outcomes are decided. */
 const STEPS: readonly { name: string; outcomes: readonly Outcome[] }[] = [
-  { name: 'an ad that fits', outcomes: ['no_ad'] }, { name: 'over the floor', outcomes: ['below_floor'] }, { name: 'over rivals', outcomes: ['outbid'] }, { name: 'money there', outcomes: ['no_money'] },
-  { name: 'inside its limits', outcomes: ['total_budget', 'period_budget', 'placement_limit'] }, { name: 'let through by pacing', outcomes: ['paced_out'] },
-  { name: 'inside caps and gaps', outcomes: ['capped', 'gap'] }, { name: 'after the repeat discount', outcomes: ['outbid_after_discount'] }, { name: 'not won by a line of yours', outcomes: ['own_line'] }
+  { name: 'an ad that fits', outcomes: ['no_ad'] },
+  { name: 'over the floor', outcomes: ['below_floor'] },
+  { name: 'over rivals', outcomes: ['outbid'] },
+  { name: 'money there', outcomes: ['no_money'] },
+  { name: 'inside its limits', outcomes: ['total_budget', 'period_budget', 'placement_limit'] },
+  { name: 'let through by pacing', outcomes: ['paced_out'] },
+  { name: 'inside caps and gaps', outcomes: ['capped', 'gap'] },
+  { name: 'after the repeat discount', outcomes: ['outbid_after_discount'] },
+  { name: 'not won by a line of yours', outcomes: ['own_line'] }
 ]
 
 export const matchedOf = (counts: OutcomeCounts) => Object.values(counts).reduce((sum, n) => sum + n, 0)
@@ -35,7 +41,12 @@ export function stairOf(counts: OutcomeCounts): StairStep[] {
 
 /** Outcomes that each kind of loss is made of. */
 export const LOSS_OUTCOMES = {
-  bid: ['below_floor', 'outbid'], budget: ['total_budget', 'period_budget', 'placement_limit', 'paced_out'], caps: ['capped', 'gap'], ads: ['no_ad'], balance: ['no_money'], 'own lines': ['own_line']
+  bid: ['below_floor', 'outbid'],
+  budget: ['total_budget', 'period_budget', 'placement_limit', 'paced_out'],
+  caps: ['capped', 'gap'],
+  ads: ['no_ad'],
+  balance: ['no_money'],
+  'own lines': ['own_line']
 } as const satisfies Record<string, readonly Outcome[]>
 export type Loss = keyof typeof LOSS_OUTCOMES
 
@@ -64,15 +75,24 @@ const BINDS = 0.02
  */
 export function liftsOf(counts: OutcomeCounts, short: readonly number[]): Lift[] {
   const { won } = counts
-  const lost = Object.fromEntries(Object.entries(LOSS_OUTCOMES).map(([loss, outcomes]) => [loss, outcomes.reduce((sum, outcome) => sum + counts[outcome], 0)])) as Record<Loss, number>
+  const lost = Object.fromEntries(
+    Object.entries(LOSS_OUTCOMES).map(([loss, outcomes]) => [loss, outcomes.reduce((sum, outcome) => sum + counts[outcome], 0)])
+  ) as Record<Loss, number>
   const { budget, caps } = lost
   const afterBid = won + lost.balance + budget + caps + counts.outbid_after_discount + counts.own_line
   const share = (of: number, all: number) => (all > 0 ? of / all : 1)
   const lifts: Lift[] = []
-  const lift = (loss: Loss, change: string, wins: number, bidFactor: number | null = null) => lifts.push({ loss, lost: lost[loss], change, bidFactor, wins })
+  const lift = (loss: Loss, change: string, wins: number, bidFactor: number | null = null) =>
+    lifts.push({ loss, lost: lost[loss], change, bidFactor, wins })
   const budgetBinds = budget > BINDS * won
-  if (budgetBinds && budget * share(won, won + caps) > RAISED * won) lift('budget', 'raise its limits of money and impressions by a quarter', won * (1 + RAISED))
-  else if (budget > 0) lift('budget', 'lift its limits of money and impressions', won + budget * share(won, won + caps + counts.outbid_after_discount + counts.own_line))
+  if (budgetBinds && budget * share(won, won + caps) > RAISED * won)
+    lift('budget', 'raise its limits of money and impressions by a quarter', won * (1 + RAISED))
+  else if (budget > 0)
+    lift(
+      'budget',
+      'lift its limits of money and impressions',
+      won + budget * share(won, won + caps + counts.outbid_after_discount + counts.own_line)
+    )
   if (!budgetBinds) {
     const near = short[0] + short[1]
     if (caps > 0) lift('caps', 'lift its caps and gap', won + caps * share(won, won + counts.outbid_after_discount + counts.own_line))

@@ -37,37 +37,43 @@ export function parseAdsTxt(text: string): AdsTxt {
   const found: AdsTxt = { records: [], variables: {}, problems: [] }
   const seen = new Map<string, number>()
   // A byte order mark is no part of the first line.
-  text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/).forEach((raw, n) => {
-    const line = n + 1
-    const content = raw.replace(/#.*$/, '').trim()
-    if (content === '') return
-    const problem = (message: string) => found.problems.push({ line, text: raw.trim().slice(0, 120), message })
-    const variable = /^([A-Za-z]+)\s*=\s*(.*)$/.exec(content)
-    if (variable) {
-      const name = variable[1].toUpperCase()
-      const value = variable[2].trim()
-      if (!VARIABLES.has(name)) return problem(`${variable[1]} is not a variable of the standard.`)
-      if (value === '') return problem(`${name} says nothing.`)
-      if (name.endsWith('DOMAIN') && !DOMAIN.test(value.split(',')[0].trim().toLowerCase())) return problem(`${name} is not a domain.`)
-      const values = (found.variables[name] ??= [])
-      if (ONCE.has(name) && values.length > 0) return problem(`${name} stands here a second time; the first one counts.`)
-      values.push(name.endsWith('DOMAIN') ? value.toLowerCase() : value)
-      return
-    }
-    // What follows a semicolon is an extension, which readers pass over.
-    const fields = content.split(';')[0].split(',').map((field) => field.trim())
-    if (fields.length < 3) return problem('A record has a system, an account and a relation, with commas between them.')
-    const [system, seller, relation] = [fields[0].toLowerCase(), fields[1], fields[2].toUpperCase()]
-    if (!DOMAIN.test(system)) return problem(`"${fields[0]}" is not a domain.`)
-    if (seller === '') return problem('The account is missing.')
-    if (relation !== 'DIRECT' && relation !== 'RESELLER') return problem(`The relation is DIRECT or RESELLER, not "${fields[2]}".`)
-    if (system === NOBODY) return
-    const key = `${system},${seller},${relation}`
-    const earlier = seen.get(key)
-    if (earlier !== undefined) return problem(`The same record stands in line ${earlier}.`)
-    seen.set(key, line)
-    found.records.push({ line, system, seller, relation, certification: fields[3] ? fields[3] : null })
-  })
+  text
+    .replace(/^\uFEFF/, '')
+    .split(/\r\n|\n|\r/)
+    .forEach((raw, n) => {
+      const line = n + 1
+      const content = raw.replace(/#.*$/, '').trim()
+      if (content === '') return
+      const problem = (message: string) => found.problems.push({ line, text: raw.trim().slice(0, 120), message })
+      const variable = /^([A-Za-z]+)\s*=\s*(.*)$/.exec(content)
+      if (variable) {
+        const name = variable[1].toUpperCase()
+        const value = variable[2].trim()
+        if (!VARIABLES.has(name)) return problem(`${variable[1]} is not a variable of the standard.`)
+        if (value === '') return problem(`${name} says nothing.`)
+        if (name.endsWith('DOMAIN') && !DOMAIN.test(value.split(',')[0].trim().toLowerCase())) return problem(`${name} is not a domain.`)
+        const values = (found.variables[name] ??= [])
+        if (ONCE.has(name) && values.length > 0) return problem(`${name} stands here a second time; the first one counts.`)
+        values.push(name.endsWith('DOMAIN') ? value.toLowerCase() : value)
+        return
+      }
+      // What follows a semicolon is an extension, which readers pass over.
+      const fields = content
+        .split(';')[0]
+        .split(',')
+        .map((field) => field.trim())
+      if (fields.length < 3) return problem('A record has a system, an account and a relation, with commas between them.')
+      const [system, seller, relation] = [fields[0].toLowerCase(), fields[1], fields[2].toUpperCase()]
+      if (!DOMAIN.test(system)) return problem(`"${fields[0]}" is not a domain.`)
+      if (seller === '') return problem('The account is missing.')
+      if (relation !== 'DIRECT' && relation !== 'RESELLER') return problem(`The relation is DIRECT or RESELLER, not "${fields[2]}".`)
+      if (system === NOBODY) return
+      const key = `${system},${seller},${relation}`
+      const earlier = seen.get(key)
+      if (earlier !== undefined) return problem(`The same record stands in line ${earlier}.`)
+      seen.set(key, line)
+      found.records.push({ line, system, seller, relation, certification: fields[3] ? fields[3] : null })
+    })
   return found
 }
 

@@ -28,8 +28,16 @@ export function checkChain(offer: Offer, adsTxt: AdsTxt | null, sellers: Sellers
   if (!sellers) return no(`${offer.system} has no sellers.json that can be read.`)
   const seller = sellers.sellers.get(offer.seller)
   if (!seller) return no(`The sellers.json of ${offer.system} does not know ${offer.seller}: the chain does not close.`)
-  if (offer.relation === 'DIRECT' && seller.type === 'INTERMEDIARY') return no(`The account is said to be the publisher’s own, but ${offer.system} knows it as an intermediary.`)
-  if (offer.relation === 'DIRECT' && seller.domain !== null && seller.domain !== owner && !(adsTxt.variables.OWNERDOMAIN ?? []).includes(seller.domain)) return no(`The account belongs to ${seller.domain}, not to ${owner}.`)
-  if (offer.relation === 'RESELLER' && seller.type === 'PUBLISHER') return no(`The account resells, but ${offer.system} knows it as a publisher.`)
+  if (offer.relation === 'DIRECT' && seller.type === 'INTERMEDIARY')
+    return no(`The account is said to be the publisher’s own, but ${offer.system} knows it as an intermediary.`)
+  if (
+    offer.relation === 'DIRECT' &&
+    seller.domain !== null &&
+    seller.domain !== owner &&
+    !(adsTxt.variables.OWNERDOMAIN ?? []).includes(seller.domain)
+  )
+    return no(`The account belongs to ${seller.domain}, not to ${owner}.`)
+  if (offer.relation === 'RESELLER' && seller.type === 'PUBLISHER')
+    return no(`The account resells, but ${offer.system} knows it as a publisher.`)
   return { ok: true, line: record.line }
 }

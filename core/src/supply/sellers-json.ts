@@ -41,8 +41,15 @@ export function parseSellersJson(text: string): SellersJson {
     if (found.sellers.has(id)) return problem(`seller ${id} is there twice; the first one counts.`)
     const isConfidential = of.is_confidential === 1 || of.is_confidential === true
     const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : null)
-    if (!isConfidential && (text(of.name) === null || text(of.domain) === null)) problem(`seller ${id} is not confidential but has no name or domain.`)
-    found.sellers.set(id, { id, name: isConfidential ? null : text(of.name), domain: isConfidential ? null : (text(of.domain)?.toLowerCase() ?? null), type: type as Seller['type'], isConfidential })
+    if (!isConfidential && (text(of.name) === null || text(of.domain) === null))
+      problem(`seller ${id} is not confidential but has no name or domain.`)
+    found.sellers.set(id, {
+      id,
+      name: isConfidential ? null : text(of.name),
+      domain: isConfidential ? null : (text(of.domain)?.toLowerCase() ?? null),
+      type: type as Seller['type'],
+      isConfidential
+    })
   })
   return found
 }

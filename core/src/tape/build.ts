@@ -2,7 +2,17 @@ import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY } from '../time/index.js'
 import { STREAM, hash, hashColumns } from '../random/index.js'
 import {
-  MOST_A_DAY, PERSON_WORDS, SOURCES, dayTables, drawMinutes, fillRow, opportunityColumns, placementFormats, postalOf, type DayTables, type World
+  MOST_A_DAY,
+  PERSON_WORDS,
+  SOURCES,
+  dayTables,
+  drawMinutes,
+  fillRow,
+  opportunityColumns,
+  placementFormats,
+  postalOf,
+  type DayTables,
+  type World
 } from '../market/index.js'
 import { GROUPS, TAPE_DAYS, newTape, sealTape, type Tape, type TapeHead } from './layout.js'
 
@@ -21,7 +31,15 @@ export type TapeProgress = (done: number, of: number) => void
 const PROGRESS_EVERY = 2048
 
 /** Fills the rows of one person and day from row `at` on, in order of time; returns the row after them. */
-function fillPersonDay(tables: DayTables, tape: Tape, n: number, day: number, at: number, minutes: Uint16Array, order: Uint32Array): number {
+function fillPersonDay(
+  tables: DayTables,
+  tape: Tape,
+  n: number,
+  day: number,
+  at: number,
+  minutes: Uint16Array,
+  order: Uint32Array
+): number {
   const person = tape.numbers[n]
   const word = person * PERSON_WORDS
   const count = drawMinutes(tables, person, tape.words[n * PERSON_WORDS], minutes)
@@ -147,4 +165,3 @@ export function tapeEnd(head: Pick<TapeHead, 'firstDay'>): number {
 export function tapeHash(tape: Tape): string {
   return hashColumns([tape.starts, tape.numbers, tape.words, tape.group, tape.traffic, ...opportunityColumns(tape.rows)])
 }
-

@@ -1,8 +1,48 @@
 import { CITIES, COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '../places/index.js'
-import { AGES, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, FORMATS, GENDERS, INCOMES, JOB_FUNCTIONS, LANGUAGES, MAKERS, MOMENTS, PRICE_BANDS, RATINGS, SHAPES, SHAPE_FORMAT, SYSTEMS } from '../taxonomy/index.js'
 import {
-  CARRIERS, CELLULAR, DEVICE_BROWSER, EMPLOYERS, PERSON_WORDS, PROVIDERS, SOURCES, carrierOf, connectionOf, demographic, demographicOf, deviceModel, employerOf, isBlocked, isBot, isProxy, jobOf, momentOf, popularityOf, postalOf,
-  profileOf, providerOf, tongueOf, type Inventory
+  AGES,
+  BROWSERS,
+  CATEGORIES,
+  CONNECTIONS,
+  DEVICE_TYPES,
+  FORMATS,
+  GENDERS,
+  INCOMES,
+  JOB_FUNCTIONS,
+  LANGUAGES,
+  MAKERS,
+  MOMENTS,
+  PRICE_BANDS,
+  RATINGS,
+  SHAPES,
+  SHAPE_FORMAT,
+  SYSTEMS
+} from '../taxonomy/index.js'
+import {
+  CARRIERS,
+  CELLULAR,
+  DEVICE_BROWSER,
+  EMPLOYERS,
+  PERSON_WORDS,
+  PROVIDERS,
+  SOURCES,
+  carrierOf,
+  connectionOf,
+  demographic,
+  demographicOf,
+  deviceModel,
+  employerOf,
+  isBlocked,
+  isBot,
+  isProxy,
+  jobOf,
+  momentOf,
+  popularityOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tongueOf,
+  type Inventory
 } from '../market/index.js'
 import { csvCell } from '../files/index.js'
 import { MINUTES_PER_DAY, dateOfDay } from '../time/index.js'
@@ -23,8 +63,18 @@ const who = (tape: Tape, row: number) => demographic(demographicOf(word(1)(tape,
 const model = (tape: Tape, row: number) => deviceModel(tape.rows.device[row])
 const placement = (tape: Tape, row: number) => Math.floor(tape.rows.path[row] / SOURCES.length)
 const text = (name: string, about: string, value: ExportColumn['value']): ExportColumn => ({ name, type: 'text', about, value })
-const whole = (name: string, about: string, value: (tape: Tape, inventory: Inventory, row: number) => number): ExportColumn => ({ name, type: 'whole number', about, value })
-const flag = (name: string, about: string, value: (tape: Tape, inventory: Inventory, row: number) => boolean): ExportColumn => ({ name, type: 'flag', about, value })
+const whole = (name: string, about: string, value: (tape: Tape, inventory: Inventory, row: number) => number): ExportColumn => ({
+  name,
+  type: 'whole number',
+  about,
+  value
+})
+const flag = (name: string, about: string, value: (tape: Tape, inventory: Inventory, row: number) => boolean): ExportColumn => ({
+  name,
+  type: 'flag',
+  about,
+  value
+})
 
 export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   text('date', 'UTC day, YYYY-MM-DD', (t, _, i) => dateOfDay(t.firstDay + Math.floor(t.rows.minute[i] / MINUTES_PER_DAY))),
@@ -39,10 +89,12 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   text('gender', 'gender', (t, _, i) => GENDERS[who(t, i).gender]),
   text('income', 'household income, fifths of the country', (t, _, i) => INCOMES[who(t, i).income]),
   text('language', 'first language, ISO 639-1', (t, _, i) => LANGUAGES[tongueOf(word(1)(t, i)) & 31]),
-  text('browser_language', 'language of the browser, ISO 639-1', (t, _, i) => (tongueOf(word(1)(t, i)) >= 32 ? 'en' : LANGUAGES[tongueOf(word(1)(t, i))])),
+  text('browser_language', 'language of the browser, ISO 639-1', (t, _, i) =>
+    tongueOf(word(1)(t, i)) >= 32 ? 'en' : LANGUAGES[tongueOf(word(1)(t, i))]
+  ),
   text('job_function', 'job function; empty when not known', (t, _, i) => JOB_FUNCTIONS[jobOf(word(1)(t, i))] ?? ''),
   text('employer', 'employer; empty when not known', (t, _, i) => EMPLOYERS[employerOf(word(2)(t, i))]?.name ?? ''),
-  whole('profile', 'profile that the person\'s segments come from, 0 to 4,095', (t, _, i) => profileOf(word(1)(t, i))),
+  whole('profile', "profile that the person's segments come from, 0 to 4,095", (t, _, i) => profileOf(word(1)(t, i))),
   text('device', 'device type', (t, _, i) => DEVICE_TYPES[model(t, i).type]),
   text('system', 'system', (t, _, i) => SYSTEMS[model(t, i).system]),
   whole('system_version', 'version of the system', (t, _, i) => model(t, i).version),
@@ -51,21 +103,31 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   whole('release_year', 'year in which the model came out', (t, _, i) => model(t, i).year),
   text('price_band', 'price band of the device', (t, _, i) => PRICE_BANDS[model(t, i).band]),
   text('connection', 'Wi-Fi, cellular or wired', (t, _, i) => CONNECTIONS[connectionOf(t.rows.state[i])]),
-  text('network', 'carrier when cellular, else provider', (t, _, i) => (connectionOf(t.rows.state[i]) === CELLULAR ? CARRIERS[carrierOf(word(2)(t, i))].name : PROVIDERS[providerOf(word(2)(t, i))].name)),
+  text('network', 'carrier when cellular, else provider', (t, _, i) =>
+    connectionOf(t.rows.state[i]) === CELLULAR ? CARRIERS[carrierOf(word(2)(t, i))].name : PROVIDERS[providerOf(word(2)(t, i))].name
+  ),
   flag('bot', 'a robot', (t, _, i) => isBot(t.rows.state[i])),
   flag('proxy', 'behind a proxy', (t, _, i) => isProxy(t.rows.state[i])),
   flag('blocked', 'a pop that the browser holds back', (t, _, i) => isBlocked(t.rows.state[i])),
-  whole('minutes_since_pop', 'minutes since the person\'s last pop of that day; 1,440 for none', (t, _, i) => t.rows.sincePop[i]),
+  whole('minutes_since_pop', "minutes since the person's last pop of that day; 1,440 for none", (t, _, i) => t.rows.sincePop[i]),
   text('moment', 'moment; empty when none is guessed', (t, _, i) => MOMENTS[momentOf(t.rows.state[i])] ?? ''),
   text('format', 'format of the slot', (t, inventory, i) => FORMATS[SHAPE_FORMAT[inventory.placements[placement(t, i)].shape]]),
   text('size', 'size or shape of the slot', (t, inventory, i) => SHAPES[inventory.placements[placement(t, i)].shape]),
   whole('placement', 'number of the placement', (t, _, i) => placement(t, i)),
   whole('property', 'number of the property', (t, inventory, i) => inventory.placements[placement(t, i)].property),
-  whole('publisher', 'number of the publisher', (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].publisher),
-  text('property_class', 'class of the property', (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].class),
+  whole(
+    'publisher',
+    'number of the publisher',
+    (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].publisher
+  ),
+  text(
+    'property_class',
+    'class of the property',
+    (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].class
+  ),
   text('category', 'category of the page', (t, inventory, i) => CATEGORIES[inventory.pages.category[t.rows.page[i]]].name),
   whole('page', 'number of the page', (t, _, i) => t.rows.page[i]),
-  whole('popularity', 'fifth of its property\'s pages by readers, 0 the most read', (t, _, i) => popularityOf(t.rows.page[i])),
+  whole('popularity', "fifth of its property's pages by readers, 0 the most read", (t, _, i) => popularityOf(t.rows.page[i])),
   text('rating', 'content rating', (t, inventory, i) => RATINGS[inventory.pages.rating[t.rows.page[i]]]),
   text('source', 'supply source', (t, _, i) => SOURCES[t.rows.path[i] % SOURCES.length].name),
   text('auction', 'first price or second price', (t, _, i) => SOURCES[t.rows.path[i] % SOURCES.length].auction),
@@ -75,16 +137,28 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
 ]
 
 /** The tape as CSV, in pieces of many lines, so that nobody has to hold all of it. */
-export function* tapeCsv(tape: Tape, inventory: Inventory, columns: readonly ExportColumn[] = EXPORT_COLUMNS, linesAtOnce = 5000): Generator<string> {
+export function* tapeCsv(
+  tape: Tape,
+  inventory: Inventory,
+  columns: readonly ExportColumn[] = EXPORT_COLUMNS,
+  linesAtOnce = 5000
+): Generator<string> {
   yield `${columns.map((column) => column.name).join(',')}\n`
   for (let from = 0; from < tape.rowCount; from += linesAtOnce) {
     let piece = ''
-    for (let row = from; row < Math.min(tape.rowCount, from + linesAtOnce); row++) piece += `${columns.map((column) => csvCell(column.value(tape, inventory, row))).join(',')}\n`
+    for (let row = from; row < Math.min(tape.rowCount, from + linesAtOnce); row++)
+      piece += `${columns.map((column) => csvCell(column.value(tape, inventory, row))).join(',')}\n`
     yield piece
   }
 }
 
 /** A column's values over rows [from, to), for writers of columnar files. */
-export function exportValues(column: ExportColumn, tape: Tape, inventory: Inventory, from = 0, to = tape.rowCount): (string | number | boolean)[] {
+export function exportValues(
+  column: ExportColumn,
+  tape: Tape,
+  inventory: Inventory,
+  from = 0,
+  to = tape.rowCount
+): (string | number | boolean)[] {
   return Array.from({ length: to - from }, (_, n) => column.value(tape, inventory, from + n))
 }

@@ -54,9 +54,15 @@ interface ColumnPlace {
   bytes: number
 }
 
-function columnsOf({ rowCount, peopleCount }: Pick<TapeHead, 'rowCount' | 'peopleCount'>): readonly [name: string, width: number, entries: number][] {
+function columnsOf({
+  rowCount,
+  peopleCount
+}: Pick<TapeHead, 'rowCount' | 'peopleCount'>): readonly [name: string, width: number, entries: number][] {
   return [
-    ['starts', 4, peopleCount + 1], ['numbers', 4, peopleCount], ['words', 4, peopleCount * PERSON_WORDS], ['group', 1, peopleCount],
+    ['starts', 4, peopleCount + 1],
+    ['numbers', 4, peopleCount],
+    ['words', 4, peopleCount * PERSON_WORDS],
+    ['group', 1, peopleCount],
     ['traffic', 4, FORMATS.length * COUNTRIES.length * TAPE_DAYS],
     ...OPPORTUNITY_COLUMNS.map(([name, width]): [string, number, number] => [name, width, rowCount])
   ]
@@ -106,11 +112,25 @@ export function openTape(buffer: SharedArrayBuffer): Tape {
   const words = (name: string) => new Uint32Array(buffer, find(name).offset, find(name).bytes / 4)
   const halves = (name: string) => new Uint16Array(buffer, find(name).offset, find(name).bytes / 2)
   return {
-    ...head, buffer, starts: words('starts'), numbers: words('numbers'), traffic: words('traffic'),
-    words: new Int32Array(buffer, find('words').offset, find('words').bytes / 4), group: new Uint8Array(buffer, find('group').offset, find('group').bytes),
+    ...head,
+    buffer,
+    starts: words('starts'),
+    numbers: words('numbers'),
+    traffic: words('traffic'),
+    words: new Int32Array(buffer, find('words').offset, find('words').bytes / 4),
+    group: new Uint8Array(buffer, find('group').offset, find('group').bytes),
     rows: {
-      count: head.rowCount, person: words('person'), key: words('key'), rival: words('rival'), second: words('second'),
-      minute: halves('minute'), path: halves('path'), device: halves('device'), page: halves('page'), state: halves('state'), sincePop: halves('sincePop')
+      count: head.rowCount,
+      person: words('person'),
+      key: words('key'),
+      rival: words('rival'),
+      second: words('second'),
+      minute: halves('minute'),
+      path: halves('path'),
+      device: halves('device'),
+      page: halves('page'),
+      state: halves('state'),
+      sincePop: halves('sincePop')
     }
   }
 }
@@ -121,7 +141,9 @@ const checksum = (buffer: SharedArrayBuffer, from: number, bytes: number) => has
 export function sealTape(tape: Tape): void {
   const view = new DataView(tape.buffer)
   const { places } = tapePlaces(tape)
-  places.forEach((place, n) => view.setUint32(FIXED_BYTES + n * COLUMN_BYTES + NAME_BYTES + 12, checksum(tape.buffer, place.offset, place.bytes), true))
+  places.forEach((place, n) =>
+    view.setUint32(FIXED_BYTES + n * COLUMN_BYTES + NAME_BYTES + 12, checksum(tape.buffer, place.offset, place.bytes), true)
+  )
   const end = FIXED_BYTES + places.length * COLUMN_BYTES
   view.setUint32(end, checksum(tape.buffer, 0, end), true)
 }
@@ -139,22 +161,27 @@ export type TapeWish = Pick<TapeHead, 'seed' | 'people' | 'sample'> & Partial<Pi
 export function openTapeFile(buffer: SharedArrayBuffer, wish?: TapeWish): Tape {
   const view = new DataView(buffer)
   const bytes = buffer.byteLength
-  if (bytes < FIXED_BYTES || [...MAGIC].some((letter, i) => view.getUint8(i) !== letter.charCodeAt(0))) throw new TapeFileError('It is no tape file.')
+  if (bytes < FIXED_BYTES || [...MAGIC].some((letter, i) => view.getUint8(i) !== letter.charCodeAt(0)))
+    throw new TapeFileError('It is no tape file.')
   const version = view.getUint32(8, true)
   if (version !== TAPE_VERSION) throw new TapeFileError(`It is of version ${version}; this program reads version ${TAPE_VERSION}.`)
   const count = view.getUint32(36, true)
   const end = FIXED_BYTES + count * COLUMN_BYTES
-  if (count > 64 || end + 4 > bytes || view.getUint32(end, true) !== checksum(buffer, 0, end)) throw new TapeFileError('Its header is damaged.')
+  if (count > 64 || end + 4 > bytes || view.getUint32(end, true) !== checksum(buffer, 0, end))
+    throw new TapeFileError('Its header is damaged.')
   if (view.getUint32(40, true) !== bytes) throw new TapeFileError(`It has ${bytes} bytes; its header says ${view.getUint32(40, true)}.`)
   const tape = openTape(buffer)
   for (const field of ['seed', 'people', 'sample', 'firstDay'] as const) {
-    if (wish?.[field] !== undefined && wish[field] !== tape[field]) throw new TapeFileError(`It is of another world or day: ${field} is ${tape[field]}, not ${wish[field]}.`)
+    if (wish?.[field] !== undefined && wish[field] !== tape[field])
+      throw new TapeFileError(`It is of another world or day: ${field} is ${tape[field]}, not ${wish[field]}.`)
   }
   tapePlaces(tape).places.forEach((place, n) => {
     const at = FIXED_BYTES + n * COLUMN_BYTES
     const named = place.name.split('').every((letter, i) => view.getUint8(at + i) === letter.charCodeAt(0))
-    if (!named || view.getUint32(at + NAME_BYTES + 4, true) !== place.offset || view.getUint32(at + NAME_BYTES + 8, true) !== place.bytes) throw new TapeFileError(`Its column ${place.name} is not where it belongs.`)
-    if (view.getUint32(at + NAME_BYTES + 12, true) !== checksum(buffer, place.offset, place.bytes)) throw new TapeFileError(`Its column ${place.name} is damaged.`)
+    if (!named || view.getUint32(at + NAME_BYTES + 4, true) !== place.offset || view.getUint32(at + NAME_BYTES + 8, true) !== place.bytes)
+      throw new TapeFileError(`Its column ${place.name} is not where it belongs.`)
+    if (view.getUint32(at + NAME_BYTES + 12, true) !== checksum(buffer, place.offset, place.bytes))
+      throw new TapeFileError(`Its column ${place.name} is damaged.`)
   })
   return tape
 }

@@ -1,11 +1,61 @@
 import { COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, POSTAL_ZONE, CITIES, METROS, REGIONS } from '../places/index.js'
 import {
-  AGES, BRANCHES, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, FORMATS, GENDERS, INCOMES, INDUSTRIES, JOB_FUNCTIONS, KEYWORDS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES, POPULARITIES, PRICE_BANDS,
-  PROPERTY_CLASSES, RATINGS, RESOLUTIONS, SEGMENTS, SHAPES, SHAPE_FORMAT, SYSTEMS, VIDEO_POSITIONS
+  AGES,
+  BRANCHES,
+  BROWSERS,
+  CATEGORIES,
+  CONNECTIONS,
+  DEVICE_TYPES,
+  FORMATS,
+  GENDERS,
+  INCOMES,
+  INDUSTRIES,
+  JOB_FUNCTIONS,
+  KEYWORDS,
+  LANGUAGES,
+  MAKERS,
+  MOMENTS,
+  MUSIC_GENRES,
+  POPULARITIES,
+  PRICE_BANDS,
+  PROPERTY_CLASSES,
+  RATINGS,
+  RESOLUTIONS,
+  SEGMENTS,
+  SHAPES,
+  SHAPE_FORMAT,
+  SYSTEMS,
+  VIDEO_POSITIONS
 } from '../taxonomy/index.js'
 import {
-  CARRIERS, DEVICE_BROWSER, DEVICE_TYPE, EMPLOYERS, NO_GENRE, PERSON_WORDS, PROVIDERS, SOURCES, TASTES, carrierOf, connectionOf, demographic, demographicOf, deviceModel, employerOf, inSegment,
-  isBlocked, isBot, isProxy, jobOf, momentOf, popularityOf, postalOf, profileOf, providerOf, tasteOf, tongueOf, type World
+  CARRIERS,
+  DEVICE_BROWSER,
+  DEVICE_TYPE,
+  EMPLOYERS,
+  NO_GENRE,
+  PERSON_WORDS,
+  PROVIDERS,
+  SOURCES,
+  TASTES,
+  carrierOf,
+  connectionOf,
+  demographic,
+  demographicOf,
+  deviceModel,
+  employerOf,
+  inSegment,
+  isBlocked,
+  isBot,
+  isProxy,
+  jobOf,
+  momentOf,
+  popularityOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tasteOf,
+  tongueOf,
+  type World
 } from '../market/index.js'
 import { ZONES, offsetMinutes } from '../time/index.js'
 import { TAPE_DAYS, type Tape } from './layout.js'
@@ -115,8 +165,15 @@ export function worldCard(world: World, tape: Tape): WorldCard {
     if (model.type === 0 && income < 5) mean(`band ${income}`, model.band)
     if (age < 7) mean(age <= 2 ? 'podcast young' : age >= 5 ? 'podcast old' : 'podcast middle', isPodcast)
     mean(TASTES[tasteOf(word2)] === 'commuters' ? 'podcast commuters' : 'podcast others', isPodcast)
-    mean(hour >= 19 && hour < 23 ? 'channel evening' : hour >= 9 && hour < 17 ? 'channel day' : 'channel else', property.class === 'channel' ? 1 : 0)
-    if (model.type === 0) mean(hour === 7 || hour === 8 || hour === 17 || hour === 18 ? 'cellular commute' : hour < 6 ? 'cellular night' : 'cellular else', connectionOf(state) === 1 ? 1 : 0)
+    mean(
+      hour >= 19 && hour < 23 ? 'channel evening' : hour >= 9 && hour < 17 ? 'channel day' : 'channel else',
+      property.class === 'channel' ? 1 : 0
+    )
+    if (model.type === 0)
+      mean(
+        hour === 7 || hour === 8 || hour === 17 || hour === 18 ? 'cellular commute' : hour < 6 ? 'cellular night' : 'cellular else',
+        connectionOf(state) === 1 ? 1 : 0
+      )
     mean(`price tier ${country.tier}`, price)
     if (age < 7) mean(age <= 1 ? 'console young' : age >= 5 ? 'console old' : 'console middle', DEVICE_TYPE[rows.device[i]] === 4 ? 1 : 0)
     if (gender < 2) mean(gender === 0 ? 'family women' : 'family men', branch === 'style' || branch === 'family' ? 1 : 0)
@@ -131,9 +188,18 @@ export function worldCard(world: World, tape: Tape): WorldCard {
     const { income } = demographic(demographicOf(words[of + 1]))
     if (income === 5) continue
     const profile = profileOf(words[of + 1])
-    mean(income >= 3 ? 'intent rich' : income <= 1 ? 'intent poor' : 'intent middle', intent.reduce((sum, segment) => sum + (inSegment(profiles, profile, segment.index) ? 1 : 0), 0))
+    mean(
+      income >= 3 ? 'intent rich' : income <= 1 ? 'intent poor' : 'intent middle',
+      intent.reduce((sum, segment) => sum + (inSegment(profiles, profile, segment.index) ? 1 : 0), 0)
+    )
   }
-  const correlation = (name: string, low: number, high: number, least: number): Correlation => ({ name, low, high, least, holds: high >= low * least && high > 0 })
+  const correlation = (name: string, low: number, high: number, least: number): Correlation => ({
+    name,
+    low,
+    high,
+    least,
+    holds: high >= low * least && high > 0
+  })
   const counts = Array.from({ length: tape.peopleCount }, (_, p) => tape.starts[p + 1] - tape.starts[p]).sort((a, b) => b - a)
   const byDay = new Array<number>(TAPE_DAYS).fill(0)
   tape.traffic.forEach((count, place) => (byDay[place % TAPE_DAYS] += count))
@@ -141,15 +207,35 @@ export function worldCard(world: World, tape: Tape): WorldCard {
   const dayMean = n / TAPE_DAYS
   return {
     counts: {
-      countries: COUNTRIES.length, regions: REGIONS.length, 'metro areas': METROS.length, cities: CITIES.length, 'postal codes': POSTALS.length, publishers: inventory.publishers.length, properties: properties.length,
-      placements: placements.length, 'supply sources': SOURCES.length, pages: pages.count, carriers: CARRIERS.length, providers: PROVIDERS.length, segments: SEGMENTS.length, keywords: KEYWORDS.length,
-      'job functions': JOB_FUNCTIONS.length, employers: EMPLOYERS.length, moments: MOMENTS.length, genres: MUSIC_GENRES.length, branches: BRANCHES.length, 'property classes': PROPERTY_CLASSES.length, people: world.people,
+      countries: COUNTRIES.length,
+      regions: REGIONS.length,
+      'metro areas': METROS.length,
+      cities: CITIES.length,
+      'postal codes': POSTALS.length,
+      publishers: inventory.publishers.length,
+      properties: properties.length,
+      placements: placements.length,
+      'supply sources': SOURCES.length,
+      pages: pages.count,
+      carriers: CARRIERS.length,
+      providers: PROVIDERS.length,
+      segments: SEGMENTS.length,
+      keywords: KEYWORDS.length,
+      'job functions': JOB_FUNCTIONS.length,
+      employers: EMPLOYERS.length,
+      moments: MOMENTS.length,
+      genres: MUSIC_GENRES.length,
+      branches: BRANCHES.length,
+      'property classes': PROPERTY_CLASSES.length,
+      people: world.people,
       'opportunities a day': Math.round((n * tape.sample) / TAPE_DAYS)
     },
-    shares: Object.fromEntries([...tallies].map(([dimension, of]) => {
-      const total = [...of.values()].reduce((sum, count) => sum + count, 0)
-      return [dimension, [...of].map(([value, count]): [string, number] => [value, count / total]).sort((a, b) => b[1] - a[1])]
-    })),
+    shares: Object.fromEntries(
+      [...tallies].map(([dimension, of]) => {
+        const total = [...of.values()].reduce((sum, count) => sum + count, 0)
+        return [dimension, [...of].map(([value, count]): [string, number] => [value, count / total]).sort((a, b) => b[1] - a[1])]
+      })
+    ),
     correlations: [
       correlation('devices follow income: price band of phones, lowest against highest fifth', at('band 0'), at('band 4'), 1.5),
       correlation('podcasts follow age: share of those over 55 against those under 35', at('podcast old'), at('podcast young'), 1.5),
@@ -164,9 +250,20 @@ export function worldCard(world: World, tape: Tape): WorldCard {
       correlation('phones follow the country: tier 1 against tier 3', at('phone tier 1'), at('phone tier 3'), 1.2),
       correlation('purchase intent follows income: two lowest fifths against two highest', at('intent poor'), at('intent rich'), 1.3)
     ],
-    prices: FORMATS.map((format, f) => ({ format, byTier: prices[f].map((list) => (list.length === 0 ? 0 : Float64Array.from(list).sort()[list.length >> 1] * 1000)) })),
+    prices: FORMATS.map((format, f) => ({
+      format,
+      byTier: prices[f].map((list) => (list.length === 0 ? 0 : Float64Array.from(list).sort()[list.length >> 1] * 1000))
+    })),
     worthADay: (worth * tape.sample) / TAPE_DAYS,
-    activity: { aDay: n / tape.peopleCount / TAPE_DAYS, busiestTenth: counts.slice(0, Math.floor(counts.length / 10)).reduce((sum, count) => sum + count, 0) / n, without: counts.filter((count) => count === 0).length / counts.length },
-    days: { swing: (Math.max(...byDay) - Math.min(...byDay)) / dayMean, driftAWeek: week(7) / week(0) - 1, byDay: byDay.map((count) => count / dayMean) }
+    activity: {
+      aDay: n / tape.peopleCount / TAPE_DAYS,
+      busiestTenth: counts.slice(0, Math.floor(counts.length / 10)).reduce((sum, count) => sum + count, 0) / n,
+      without: counts.filter((count) => count === 0).length / counts.length
+    },
+    days: {
+      swing: (Math.max(...byDay) - Math.min(...byDay)) / dayMean,
+      driftAWeek: week(7) / week(0) - 1,
+      byDay: byDay.map((count) => count / dayMean)
+    }
   }
 }

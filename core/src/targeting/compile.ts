@@ -1,12 +1,64 @@
 import { CITIES, COUNTRIES, POSTALS, REGIONS, kilometres, cityCode, metroCode, postalPlaceCode, METROS } from '../places/index.js'
 import {
-  AGES, BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, ENVIRONMENT_OF, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, KEYWORDS, LANGUAGES, MAKERS, MOMENTS, MUSIC_GENRES,
-  POPULARITIES, PRICE_BANDS, RATINGS, RESOLUTIONS, SELLERS, SHAPES, SYSTEMS, VIDEO_POSITIONS, findCategory, findKeyword, findSegment
+  AGES,
+  BROWSERS,
+  CATEGORIES,
+  CONNECTIONS,
+  DEVICE_TYPES,
+  ENVIRONMENT_OF,
+  GENDERS,
+  GRADES,
+  INCOMES,
+  INDUSTRIES,
+  JOB_FUNCTIONS,
+  KEYWORDS,
+  LANGUAGES,
+  MAKERS,
+  MOMENTS,
+  MUSIC_GENRES,
+  POPULARITIES,
+  PRICE_BANDS,
+  RATINGS,
+  RESOLUTIONS,
+  SELLERS,
+  SHAPES,
+  SYSTEMS,
+  VIDEO_POSITIONS,
+  findCategory,
+  findKeyword,
+  findSegment
 } from '../taxonomy/index.js'
 import {
-  BLOCKS, CARRIERS, CELLULAR, DEMOGRAPHICS, DEVICE_BROWSER, DEVICE_CODES, EMPLOYERS, FIRST_PRICE, KEYWORDS_EACH, PROFILES, PROVIDERS, SOURCES, STATES, TONGUES,
-  carrierBlock, connectionOf, demographic, deviceModel, inSegment, isBlocked, isBot, isProxy, momentOf, popularityOf, propertyOfPage, providerBlock, rangeBlocks,
-  type Inventory, type Profiles, type PublishedMeasures
+  BLOCKS,
+  CARRIERS,
+  CELLULAR,
+  DEMOGRAPHICS,
+  DEVICE_BROWSER,
+  DEVICE_CODES,
+  EMPLOYERS,
+  FIRST_PRICE,
+  KEYWORDS_EACH,
+  PROFILES,
+  PROVIDERS,
+  SOURCES,
+  STATES,
+  TONGUES,
+  carrierBlock,
+  connectionOf,
+  demographic,
+  deviceModel,
+  inSegment,
+  isBlocked,
+  isBot,
+  isProxy,
+  momentOf,
+  popularityOf,
+  propertyOfPage,
+  providerBlock,
+  rangeBlocks,
+  type Inventory,
+  type Profiles,
+  type PublishedMeasures
 } from '../market/index.js'
 import { MOST_RESTRICTIONS, type Restriction, type SegmentGroup, type Targeting } from './specification.js'
 
@@ -29,18 +81,30 @@ export type Lane = (typeof LANES)[number]
 
 export function laneSize(lane: Lane, inventory: Inventory): number {
   switch (lane) {
-    case 'postal': return POSTALS.length
-    case 'demographic': return DEMOGRAPHICS
-    case 'tongue': return TONGUES
-    case 'job': return JOB_FUNCTIONS.length + 1
-    case 'profile': return PROFILES
-    case 'employer': return EMPLOYERS.length + 1
-    case 'cell': return CARRIERS.length * BLOCKS
-    case 'fixed': return PROVIDERS.length * BLOCKS
-    case 'path': return inventory.floors.length
-    case 'device': return DEVICE_CODES
-    case 'page': return inventory.pages.count
-    case 'state': return STATES
+    case 'postal':
+      return POSTALS.length
+    case 'demographic':
+      return DEMOGRAPHICS
+    case 'tongue':
+      return TONGUES
+    case 'job':
+      return JOB_FUNCTIONS.length + 1
+    case 'profile':
+      return PROFILES
+    case 'employer':
+      return EMPLOYERS.length + 1
+    case 'cell':
+      return CARRIERS.length * BLOCKS
+    case 'fixed':
+      return PROVIDERS.length * BLOCKS
+    case 'path':
+      return inventory.floors.length
+    case 'device':
+      return DEVICE_CODES
+    case 'page':
+      return inventory.pages.count
+    case 'state':
+      return STATES
   }
 }
 
@@ -73,8 +137,11 @@ function whereTest(values: readonly string[]): (postal: number) => boolean {
   const postals = values.some((value) => value.startsWith('post:'))
   return (i) => {
     const postal = POSTALS[i]
-    return cities[postal.city] || (postals && wanted.has(postalPlaceCode(postal))) ||
+    return (
+      cities[postal.city] ||
+      (postals && wanted.has(postalPlaceCode(postal))) ||
       radii.some(([lat, lon, km]) => kilometres(lat * 100, lon * 100, postal.lat, postal.lon) <= km)
+    )
   }
 }
 
@@ -115,7 +182,8 @@ function keywordTest({ values, exact }: Restriction, inventory: Inventory): (pag
   const words = new Set<number>()
   for (const value of values) {
     const keyword = findKeyword(value)
-    for (const other of KEYWORDS) if (keyword && (other.index === keyword.index || (!exact && other.family === keyword.family))) words.add(other.index)
+    for (const other of KEYWORDS)
+      if (keyword && (other.index === keyword.index || (!exact && other.family === keyword.family))) words.add(other.index)
   }
   return (page) => {
     for (let k = 0; k < KEYWORDS_EACH; k++) if (words.has(inventory.pages.keywords[page * KEYWORDS_EACH + k])) return true
@@ -136,40 +204,73 @@ function testsOf(restriction: Restriction, { inventory, profiles, measures }: Ca
   const ranges = dimension === 'address range' ? values.map(rangeBlocks) : []
   const inRange = (block: number) => ranges.some((range) => range !== null && block >= range.from && block < range.to)
   switch (dimension) {
-    case 'where': return { postal: whereTest(values) }
-    case 'device': return { device: (i) => has.has(DEVICE_TYPES[deviceModel(i).type]) }
+    case 'where':
+      return { postal: whereTest(values) }
+    case 'device':
+      return { device: (i) => has.has(DEVICE_TYPES[deviceModel(i).type]) }
     case 'system': {
       const test = atLeast(values)
       return { device: (i) => test(SYSTEMS[deviceModel(i).system], deviceModel(i).version) }
     }
-    case 'browser': return { device: (i) => has.has(BROWSERS[DEVICE_BROWSER[i]]) }
-    case 'browser language': return { tongue: (i) => has.has(i >= 32 ? 'en' : LANGUAGES[i]) }
-    case 'maker': return { device: (i) => has.has(MAKERS[deviceModel(i).maker]) }
-    case 'release year': return { device: (i) => values.some((value) => (value.startsWith('>=') ? deviceModel(i).year >= Number(value.slice(2)) : deviceModel(i).year === Number(value))) }
-    case 'price band': return { device: (i) => has.has(PRICE_BANDS[deviceModel(i).band]) }
-    case 'resolution': return { device: (i) => has.has(RESOLUTIONS[deviceModel(i).resolution]) }
-    case 'connection': return { state: (i) => has.has(CONNECTIONS[connectionOf(i)]) }
-    case 'carrier': return { cell: (i) => has.has(CARRIERS[Math.floor(i / BLOCKS)].name), fixed: never }
-    case 'provider': return { fixed: (i) => has.has(PROVIDERS[Math.floor(i / BLOCKS)].name), cell: never }
-    case 'address range': return { cell: (i) => inRange(carrierBlock(0) + i), fixed: (i) => inRange(providerBlock(0) + i) }
-    case 'unwanted': return { state: (i) => (has.has('bots') && isBot(i)) || (has.has('proxies') && isProxy(i)) || (has.has('pop-up blockers') && isBlocked(i)) }
-    case 'since pop': return {}
-    case 'age': return { demographic: (i) => has.has(AGES[demographic(i).age]) }
-    case 'gender': return { demographic: (i) => has.has(GENDERS[demographic(i).gender]) }
-    case 'income': return { demographic: (i) => has.has(INCOMES[demographic(i).income]) }
-    case 'language': return { tongue: (i) => has.has(LANGUAGES[i & 31]) }
-    case 'employer': return { employer: (i) => has.has(EMPLOYERS[i]?.name) }
-    case 'industry': return { employer: (i) => has.has(INDUSTRIES[EMPLOYERS[i]?.industry]) }
-    case 'job function': return { job: (i) => has.has(JOB_FUNCTIONS[i]) }
-    case 'segments': return { profile: profileTest(restriction, profiles) }
+    case 'browser':
+      return { device: (i) => has.has(BROWSERS[DEVICE_BROWSER[i]]) }
+    case 'browser language':
+      return { tongue: (i) => has.has(i >= 32 ? 'en' : LANGUAGES[i]) }
+    case 'maker':
+      return { device: (i) => has.has(MAKERS[deviceModel(i).maker]) }
+    case 'release year':
+      return {
+        device: (i) =>
+          values.some((value) =>
+            value.startsWith('>=') ? deviceModel(i).year >= Number(value.slice(2)) : deviceModel(i).year === Number(value)
+          )
+      }
+    case 'price band':
+      return { device: (i) => has.has(PRICE_BANDS[deviceModel(i).band]) }
+    case 'resolution':
+      return { device: (i) => has.has(RESOLUTIONS[deviceModel(i).resolution]) }
+    case 'connection':
+      return { state: (i) => has.has(CONNECTIONS[connectionOf(i)]) }
+    case 'carrier':
+      return { cell: (i) => has.has(CARRIERS[Math.floor(i / BLOCKS)].name), fixed: never }
+    case 'provider':
+      return { fixed: (i) => has.has(PROVIDERS[Math.floor(i / BLOCKS)].name), cell: never }
+    case 'address range':
+      return { cell: (i) => inRange(carrierBlock(0) + i), fixed: (i) => inRange(providerBlock(0) + i) }
+    case 'unwanted':
+      return {
+        state: (i) => (has.has('bots') && isBot(i)) || (has.has('proxies') && isProxy(i)) || (has.has('pop-up blockers') && isBlocked(i))
+      }
+    case 'since pop':
+      return {}
+    case 'age':
+      return { demographic: (i) => has.has(AGES[demographic(i).age]) }
+    case 'gender':
+      return { demographic: (i) => has.has(GENDERS[demographic(i).gender]) }
+    case 'income':
+      return { demographic: (i) => has.has(INCOMES[demographic(i).income]) }
+    case 'language':
+      return { tongue: (i) => has.has(LANGUAGES[i & 31]) }
+    case 'employer':
+      return { employer: (i) => has.has(EMPLOYERS[i]?.name) }
+    case 'industry':
+      return { employer: (i) => has.has(INDUSTRIES[EMPLOYERS[i]?.industry]) }
+    case 'job function':
+      return { job: (i) => has.has(JOB_FUNCTIONS[i]) }
+    case 'segments':
+      return { profile: profileTest(restriction, profiles) }
     case 'category': {
       const test = categoryTest(restriction)
       return { page: (i) => test(pages.category[i]) }
     }
-    case 'keyword': return { page: keywordTest(restriction, inventory) }
-    case 'popularity': return { page: (i) => has.has(POPULARITIES[popularityOf(i)]) }
-    case 'moment': return { state: (i) => has.has(MOMENTS[momentOf(i)]) }
-    case 'music genre': return { page: (i) => has.has(MUSIC_GENRES[pages.genre[i]]) }
+    case 'keyword':
+      return { page: keywordTest(restriction, inventory) }
+    case 'popularity':
+      return { page: (i) => has.has(POPULARITIES[popularityOf(i)]) }
+    case 'moment':
+      return { state: (i) => has.has(MOMENTS[momentOf(i)]) }
+    case 'music genre':
+      return { page: (i) => has.has(MUSIC_GENRES[pages.genre[i]]) }
     case 'podcast topic': {
       const test = categoryTest(restriction)
       return { page: (i) => pages.podcast[i] === 1 && test(pages.category[i]) }
@@ -177,29 +278,46 @@ function testsOf(restriction: Restriction, { inventory, profiles, measures }: Ca
     case 'content left out': {
       const branch = (i: number) => CATEGORIES[CATEGORIES[pages.category[i]].branch].name
       return {
-        page: (i) => (has.has('games') && (branch(i) === 'games' || properties[propertyOfPage(i)].class === 'game')) ||
-          (has.has('adult') && (branch(i) === 'adult' || RATINGS[pages.rating[i]] === 'adults only')) || (has.has('unrated') && RATINGS[pages.rating[i]] === 'unrated')
+        page: (i) =>
+          (has.has('games') && (branch(i) === 'games' || properties[propertyOfPage(i)].class === 'game')) ||
+          (has.has('adult') && (branch(i) === 'adult' || RATINGS[pages.rating[i]] === 'adults only')) ||
+          (has.has('unrated') && RATINGS[pages.rating[i]] === 'unrated')
       }
     }
-    case 'rating': return { page: (i) => has.has(RATINGS[pages.rating[i]]) }
-    case 'class': return { path: (i) => has.has(propertyOf(i).class) }
-    case 'environment': return { path: (i) => has.has(ENVIRONMENT_OF[propertyOf(i).class]) }
-    case 'rewarded': return { path: (i) => yes(placementOf(i).rewarded) }
-    case 'size': return { path: (i) => has.has(SHAPES[placementOf(i).shape]) }
-    case 'video position': return { path: (i) => has.has(VIDEO_POSITIONS[placementOf(i).video]) }
-    case 'skippable': return { path: (i) => yes(placementOf(i).skippable) }
-    case 'sound': return { path: (i) => yes(placementOf(i).sound) }
-    case 'source': return { path: (i) => has.has(SOURCES[sourceOf(i)].name) }
-    case 'auction': return { path: (i) => has.has(FIRST_PRICE[sourceOf(i)] === 1 ? 'first price' : 'second price') }
-    case 'seller': return { path: (i) => has.has(SELLERS[inventory.direct[i] === 1 ? 0 : 1]) }
+    case 'rating':
+      return { page: (i) => has.has(RATINGS[pages.rating[i]]) }
+    case 'class':
+      return { path: (i) => has.has(propertyOf(i).class) }
+    case 'environment':
+      return { path: (i) => has.has(ENVIRONMENT_OF[propertyOf(i).class]) }
+    case 'rewarded':
+      return { path: (i) => yes(placementOf(i).rewarded) }
+    case 'size':
+      return { path: (i) => has.has(SHAPES[placementOf(i).shape]) }
+    case 'video position':
+      return { path: (i) => has.has(VIDEO_POSITIONS[placementOf(i).video]) }
+    case 'skippable':
+      return { path: (i) => yes(placementOf(i).skippable) }
+    case 'sound':
+      return { path: (i) => yes(placementOf(i).sound) }
+    case 'source':
+      return { path: (i) => has.has(SOURCES[sourceOf(i)].name) }
+    case 'auction':
+      return { path: (i) => has.has(FIRST_PRICE[sourceOf(i)] === 1 ? 'first price' : 'second price') }
+    case 'seller':
+      return { path: (i) => has.has(SELLERS[inventory.direct[i] === 1 ? 0 : 1]) }
     case 'grade': {
       const worst = Math.max(...values.map((value) => (GRADES as readonly string[]).indexOf(value)))
       return { path: (i) => measures.grade[Math.floor(i / SOURCES.length)] <= worst }
     }
-    case 'viewability': return { path: (i) => measures.viewable[Math.floor(i / SOURCES.length)] >= least }
-    case 'publisher': return { path: (i) => has.has(String(propertyOf(i).publisher)) }
-    case 'property': return { path: (i) => has.has(String(placementOf(i).property)) }
-    case 'placement': return { path: (i) => has.has(String(Math.floor(i / SOURCES.length))) }
+    case 'viewability':
+      return { path: (i) => measures.viewable[Math.floor(i / SOURCES.length)] >= least }
+    case 'publisher':
+      return { path: (i) => has.has(String(propertyOf(i).publisher)) }
+    case 'property':
+      return { path: (i) => has.has(String(placementOf(i).property)) }
+    case 'placement':
+      return { path: (i) => has.has(String(Math.floor(i / SOURCES.length))) }
   }
 }
 
@@ -237,7 +355,8 @@ function carriedBy(restriction: Restriction, catalogue: Catalogue): Carried[] {
  */
 export function compileTargeting(targeting: Targeting, catalogue: Catalogue): CompiledTargeting {
   const { restrictions } = targeting
-  if (restrictions.length > MOST_RESTRICTIONS) throw new RangeError(`${restrictions.length} restrictions; at most ${MOST_RESTRICTIONS} fit.`)
+  if (restrictions.length > MOST_RESTRICTIONS)
+    throw new RangeError(`${restrictions.length} restrictions; at most ${MOST_RESTRICTIONS} fit.`)
   const lanes = Object.fromEntries(LANES.map((lane) => [lane, null])) as Record<Lane, Int32Array | null>
   const sincePops: { bit: number; minutes: number }[] = []
   restrictions.forEach((restriction, place) => {

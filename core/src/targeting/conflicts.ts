@@ -1,6 +1,18 @@
 import { CITIES, COUNTRIES, POSTALS } from '../places/index.js'
 import { CONNECTIONS, DEVICE_TYPES } from '../taxonomy/index.js'
-import { BLOCKS, CARRIERS, CELLULAR, DEVICE_TYPE, EMPLOYERS, PROVIDERS, connectionOf, isDemographic, momentOf, pathPlacement, propertyOfPage } from '../market/index.js'
+import {
+  BLOCKS,
+  CARRIERS,
+  CELLULAR,
+  DEVICE_TYPE,
+  EMPLOYERS,
+  PROVIDERS,
+  connectionOf,
+  isDemographic,
+  momentOf,
+  pathPlacement,
+  propertyOfPage
+} from '../market/index.js'
 import { LANES, laneSize, type Catalogue, type CompiledTargeting, type Lane } from './compile.js'
 
 export interface Conflict {
@@ -21,7 +33,8 @@ const ALL = 'all'
 const WIRED = CONNECTIONS.indexOf('wired')
 const mobile = (type: number) => DEVICE_TYPES[type] === 'phone' || DEVICE_TYPES[type] === 'tablet'
 const languageCountries = new Map<number, number[]>()
-for (const country of COUNTRIES) for (const { language } of country.languages) languageCountries.set(language, [...(languageCountries.get(language) ?? []), country.index])
+for (const country of COUNTRIES)
+  for (const { language } of country.languages) languageCountries.set(language, [...(languageCountries.get(language) ?? []), country.index])
 
 /** Whether a lane's value occurs at all. */
 function occurs(lane: Lane, i: number, { inventory }: Catalogue): boolean {
@@ -35,21 +48,40 @@ function occurs(lane: Lane, i: number, { inventory }: Catalogue): boolean {
 /** Values of a facet that go with a lane's value; `all` where the lane says nothing of it. */
 function facetValues(facet: Facet, lane: Lane, i: number, { inventory }: Catalogue): readonly number[] | typeof ALL {
   switch (`${facet} ${lane}`) {
-    case 'country postal': return [CITIES[POSTALS[i].city].country]
-    case 'country cell': return [CARRIERS[Math.floor(i / BLOCKS)].country]
-    case 'country fixed': return [PROVIDERS[Math.floor(i / BLOCKS)].country]
-    case 'country employer': return i < EMPLOYERS.length ? [EMPLOYERS[i].country] : ALL
-    case 'country tongue': return languageCountries.get(i & 31) ?? []
-    case 'device type path': return DEVICE_TYPES.flatMap((_, type) => ((inventory.placements[pathPlacement(i)].devices >> type) & 1 ? [type] : []))
-    case 'device type device': return [DEVICE_TYPE[i]]
-    case 'device type state': return connectionOf(i) === CELLULAR ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [type] : [])) : connectionOf(i) === WIRED ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [] : [type])) : ALL
-    case 'connection state': return [connectionOf(i)]
-    case 'connection cell': return [CELLULAR]
-    case 'connection fixed': return CONNECTIONS.flatMap((_, connection) => (connection === CELLULAR ? [] : [connection]))
-    case 'connection device': return mobile(DEVICE_TYPE[i]) ? [0, CELLULAR] : [0, WIRED]
-    case 'property path': return [inventory.placements[pathPlacement(i)].property]
-    case 'property page': return [propertyOfPage(i)]
-    default: return ALL
+    case 'country postal':
+      return [CITIES[POSTALS[i].city].country]
+    case 'country cell':
+      return [CARRIERS[Math.floor(i / BLOCKS)].country]
+    case 'country fixed':
+      return [PROVIDERS[Math.floor(i / BLOCKS)].country]
+    case 'country employer':
+      return i < EMPLOYERS.length ? [EMPLOYERS[i].country] : ALL
+    case 'country tongue':
+      return languageCountries.get(i & 31) ?? []
+    case 'device type path':
+      return DEVICE_TYPES.flatMap((_, type) => ((inventory.placements[pathPlacement(i)].devices >> type) & 1 ? [type] : []))
+    case 'device type device':
+      return [DEVICE_TYPE[i]]
+    case 'device type state':
+      return connectionOf(i) === CELLULAR
+        ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [type] : []))
+        : connectionOf(i) === WIRED
+          ? DEVICE_TYPES.flatMap((_, type) => (mobile(type) ? [] : [type]))
+          : ALL
+    case 'connection state':
+      return [connectionOf(i)]
+    case 'connection cell':
+      return [CELLULAR]
+    case 'connection fixed':
+      return CONNECTIONS.flatMap((_, connection) => (connection === CELLULAR ? [] : [connection]))
+    case 'connection device':
+      return mobile(DEVICE_TYPE[i]) ? [0, CELLULAR] : [0, WIRED]
+    case 'property path':
+      return [inventory.placements[pathPlacement(i)].property]
+    case 'property page':
+      return [propertyOfPage(i)]
+    default:
+      return ALL
   }
 }
 
@@ -81,12 +113,21 @@ function lanesRead({ lanes, restrictions }: CompiledTargeting): Lane[][] {
 }
 
 /** Values of a facet that leave a restriction a chance; null when any does. */
-function chances(compiled: CompiledTargeting, place: number, read: readonly Lane[], facet: Facet, catalogue: Catalogue): Set<number> | null {
+function chances(
+  compiled: CompiledTargeting,
+  place: number,
+  read: readonly Lane[],
+  facet: Facet,
+  catalogue: Catalogue
+): Set<number> | null {
   if (read.length === 0) return null
   const seen = new Set<number>()
   let bits = 0
   // Of the two networks one is enough: an opportunity has only the one.
-  const both = read.includes('cell') !== read.includes('fixed') && (read.includes('cell') || read.includes('fixed')) ? [...new Set<Lane>([...read, 'cell', 'fixed'])] : read
+  const both =
+    read.includes('cell') !== read.includes('fixed') && (read.includes('cell') || read.includes('fixed'))
+      ? [...new Set<Lane>([...read, 'cell', 'fixed'])]
+      : read
   for (const lane of both) {
     const table = compiled.lanes[lane]
     const values = facetOf(facet, lane, catalogue)
@@ -108,11 +149,18 @@ function shareValue(compiled: CompiledTargeting, read: readonly Lane[][], first:
   const passes = (lane: Lane) => {
     const table = compiled.lanes[lane]
     const size = laneSize(lane, catalogue.inventory)
-    for (let i = 0; i < size; i++) if (occurs(lane, i, catalogue) && !(((table?.[i] ?? 0) >> first) & 1) && !(((table?.[i] ?? 0) >> second) & 1)) return true
+    for (let i = 0; i < size; i++)
+      if (occurs(lane, i, catalogue) && !(((table?.[i] ?? 0) >> first) & 1) && !(((table?.[i] ?? 0) >> second) & 1)) return true
     return false
   }
   const others = a.filter((lane) => lane !== 'cell' && lane !== 'fixed' && b.includes(lane))
-  return others.every(passes) && (networks.length === 0 || a.every((lane) => !networks.includes(lane as 'cell')) || b.every((lane) => !networks.includes(lane as 'cell')) || (['cell', 'fixed'] as const).some(passes))
+  return (
+    others.every(passes) &&
+    (networks.length === 0 ||
+      a.every((lane) => !networks.includes(lane as 'cell')) ||
+      b.every((lane) => !networks.includes(lane as 'cell')) ||
+      (['cell', 'fixed'] as const).some(passes))
+  )
 }
 
 function inBoth(values: readonly string[], others: readonly string[]): string[] {

@@ -1,7 +1,35 @@
 import { findCountry, placeTest } from '../places/index.js'
 import {
-  AGES, AUCTION_KINDS, BROWSERS, CONNECTIONS, DEVICE_TYPES, ENVIRONMENTS, EXCLUSIONS, GENDERS, GRADES, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, MAKERS, MOMENTS,
-  MUSIC_GENRES, POPULARITIES, PRICE_BANDS, PROPERTY_CLASSES, RATINGS, RESOLUTIONS, SEGMENTS, SELLERS, SHAPES, SYSTEMS, VIDEO_POSITIONS, CATEGORIES, findCategory, findKeyword, findSegment
+  AGES,
+  AUCTION_KINDS,
+  BROWSERS,
+  CONNECTIONS,
+  DEVICE_TYPES,
+  ENVIRONMENTS,
+  EXCLUSIONS,
+  GENDERS,
+  GRADES,
+  INCOMES,
+  INDUSTRIES,
+  JOB_FUNCTIONS,
+  LANGUAGES,
+  MAKERS,
+  MOMENTS,
+  MUSIC_GENRES,
+  POPULARITIES,
+  PRICE_BANDS,
+  PROPERTY_CLASSES,
+  RATINGS,
+  RESOLUTIONS,
+  SEGMENTS,
+  SELLERS,
+  SHAPES,
+  SYSTEMS,
+  VIDEO_POSITIONS,
+  CATEGORIES,
+  findCategory,
+  findKeyword,
+  findSegment
 } from '../taxonomy/index.js'
 import { CARRIERS, EMPLOYERS, PROVIDERS, SOURCES, rangeBlocks } from '../market/index.js'
 
@@ -11,12 +39,51 @@ import { CARRIERS, EMPLOYERS, PROVIDERS, SOURCES, rangeBlocks } from '../market/
  */
 export const DIMENSIONS = [
   'where',
-  'device', 'system', 'browser', 'browser language', 'maker', 'release year', 'price band', 'resolution',
-  'connection', 'carrier', 'provider', 'address range', 'unwanted', 'since pop',
-  'age', 'gender', 'language', 'income', 'employer', 'industry', 'job function', 'segments',
-  'category', 'keyword', 'popularity', 'moment', 'music genre', 'podcast topic', 'content left out', 'rating',
-  'class', 'environment', 'rewarded', 'size', 'video position', 'skippable', 'sound',
-  'source', 'auction', 'seller', 'grade', 'viewability', 'publisher', 'property', 'placement'
+  'device',
+  'system',
+  'browser',
+  'browser language',
+  'maker',
+  'release year',
+  'price band',
+  'resolution',
+  'connection',
+  'carrier',
+  'provider',
+  'address range',
+  'unwanted',
+  'since pop',
+  'age',
+  'gender',
+  'language',
+  'income',
+  'employer',
+  'industry',
+  'job function',
+  'segments',
+  'category',
+  'keyword',
+  'popularity',
+  'moment',
+  'music genre',
+  'podcast topic',
+  'content left out',
+  'rating',
+  'class',
+  'environment',
+  'rewarded',
+  'size',
+  'video position',
+  'skippable',
+  'sound',
+  'source',
+  'auction',
+  'seller',
+  'grade',
+  'viewability',
+  'publisher',
+  'property',
+  'placement'
 ] as const
 export type Dimension = (typeof DIMENSIONS)[number]
 
@@ -25,7 +92,10 @@ export const DIMENSION_GROUPS: readonly { name: string; dimensions: readonly Dim
   { name: 'device', dimensions: ['device', 'system', 'browser', 'browser language', 'maker', 'release year', 'price band', 'resolution'] },
   { name: 'connection', dimensions: ['connection', 'carrier', 'provider', 'address range', 'unwanted', 'since pop'] },
   { name: 'who', dimensions: ['age', 'gender', 'language', 'income', 'employer', 'industry', 'job function', 'segments'] },
-  { name: 'context', dimensions: ['category', 'keyword', 'popularity', 'moment', 'music genre', 'podcast topic', 'content left out', 'rating'] },
+  {
+    name: 'context',
+    dimensions: ['category', 'keyword', 'popularity', 'moment', 'music genre', 'podcast topic', 'content left out', 'rating']
+  },
   { name: 'slot', dimensions: ['class', 'environment', 'rewarded', 'size', 'video position', 'skippable', 'sound'] },
   { name: 'inventory', dimensions: ['source', 'auction', 'seller', 'grade', 'viewability', 'publisher', 'property', 'placement'] }
 ]
@@ -63,8 +133,14 @@ export const DIMENSION_KINDS: Readonly<Record<Dimension, DimensionKind>> = {
   'price band': listed('price band', PRICE_BANDS),
   resolution: listed('resolution', RESOLUTIONS),
   connection: listed('connection', CONNECTIONS),
-  carrier: listed('carrier', CARRIERS.map((network) => network.name)),
-  provider: listed('provider', PROVIDERS.map((network) => network.name)),
+  carrier: listed(
+    'carrier',
+    CARRIERS.map((network) => network.name)
+  ),
+  provider: listed(
+    'provider',
+    PROVIDERS.map((network) => network.name)
+  ),
   'address range': { noun: 'address range of at most 22 bits', isKnown: (value) => rangeBlocks(value) !== null },
   unwanted: listed('kind of traffic', UNWANTED, 'exclude'),
   'since pop': { noun: 'number of minutes from 1 to 1,440', isKnown: within(1, 1440), mode: 'include' },
@@ -72,16 +148,27 @@ export const DIMENSION_KINDS: Readonly<Record<Dimension, DimensionKind>> = {
   gender: listed('gender', GENDERS),
   language: listed('language code', LANGUAGES),
   income: listed('income band', INCOMES),
-  employer: listed('employer', EMPLOYERS.map((employer) => employer.name)),
+  employer: listed(
+    'employer',
+    EMPLOYERS.map((employer) => employer.name)
+  ),
   industry: listed('industry', INDUSTRIES),
   'job function': listed('job function', JOB_FUNCTIONS),
   segments: { noun: 'segment', values: SEGMENTS.map((segment) => segment.name), isKnown: (value) => findSegment(value) !== undefined },
-  category: { noun: 'category', values: CATEGORIES.map((category) => category.name), isKnown: (value) => findCategory(value) !== undefined },
+  category: {
+    noun: 'category',
+    values: CATEGORIES.map((category) => category.name),
+    isKnown: (value) => findCategory(value) !== undefined
+  },
   keyword: { noun: 'keyword', isKnown: (value) => findKeyword(value) !== undefined },
   popularity: listed('popularity', POPULARITIES),
   moment: listed('moment', MOMENTS),
   'music genre': listed('music genre', MUSIC_GENRES),
-  'podcast topic': { noun: 'podcast topic', values: CATEGORIES.map((category) => category.name), isKnown: (value) => findCategory(value) !== undefined },
+  'podcast topic': {
+    noun: 'podcast topic',
+    values: CATEGORIES.map((category) => category.name),
+    isKnown: (value) => findCategory(value) !== undefined
+  },
   'content left out': listed('kind of content', EXCLUSIONS, 'exclude'),
   rating: listed('content rating', RATINGS),
   class: listed('property class', PROPERTY_CLASSES),
@@ -91,7 +178,10 @@ export const DIMENSION_KINDS: Readonly<Record<Dimension, DimensionKind>> = {
   'video position': listed('video position', VIDEO_POSITIONS),
   skippable: listed('answer', YES_NO, 'include'),
   sound: listed('answer', YES_NO, 'include'),
-  source: listed('supply source', SOURCES.map((source) => source.name)),
+  source: listed(
+    'supply source',
+    SOURCES.map((source) => source.name)
+  ),
   auction: listed('auction kind', AUCTION_KINDS),
   seller: listed('kind of seller', SELLERS),
   grade: { ...listed('grade', GRADES, 'include') },

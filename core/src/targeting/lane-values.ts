@@ -1,4 +1,17 @@
-import { BLOCKS, PERSON_WORDS, blockOf, carrierOf, demographicOf, employerOf, jobOf, postalOf, profileOf, providerOf, tongueOf, type Opportunities } from '../market/index.js'
+import {
+  BLOCKS,
+  PERSON_WORDS,
+  blockOf,
+  carrierOf,
+  demographicOf,
+  employerOf,
+  jobOf,
+  postalOf,
+  profileOf,
+  providerOf,
+  tongueOf,
+  type Opportunities
+} from '../market/index.js'
 import type { LaneValues } from './compile.js'
 
 /**
@@ -11,8 +24,18 @@ export function laneValues(words: Int32Array, person: number, rows: Opportunitie
   const [word0, word1, word2] = [words[at], words[at + 1], words[at + 2]]
   const block = blockOf(word2)
   return {
-    postal: postalOf(word0), demographic: demographicOf(word1), tongue: tongueOf(word1), job: jobOf(word1), profile: profileOf(word1), employer: employerOf(word2),
-    cell: carrierOf(word2) * BLOCKS + block, fixed: providerOf(word2) * BLOCKS + block,
-    path: rows.path[i], device: rows.device[i], page: rows.page[i], state: rows.state[i], sincePop: rows.sincePop[i]
+    postal: postalOf(word0),
+    demographic: demographicOf(word1),
+    tongue: tongueOf(word1),
+    job: jobOf(word1),
+    profile: profileOf(word1),
+    employer: employerOf(word2),
+    cell: carrierOf(word2) * BLOCKS + block,
+    fixed: providerOf(word2) * BLOCKS + block,
+    path: rows.path[i],
+    device: rows.device[i],
+    page: rows.page[i],
+    state: rows.state[i],
+    sincePop: rows.sincePop[i]
   }
 }

@@ -47,49 +47,74 @@ function groupProblem(group: unknown, depth = 1): string | null {
   if (!Array.isArray(parts) || parts.length === 0) return 'A group of segments needs a part.'
   if (parts.length > MOST_GROUP_PARTS) return `A group of segments takes at most ${MOST_GROUP_PARTS} parts.`
   for (const part of parts) {
-    const problem = typeof part === 'string' ? (findSegment(part) ? null : `Not a segment we know: ${told([part])}.`) : groupProblem(part, depth + 1)
+    const problem =
+      typeof part === 'string' ? (findSegment(part) ? null : `Not a segment we know: ${told([part])}.`) : groupProblem(part, depth + 1)
     if (problem) return problem
   }
   return null
 }
 
-const restrictionSchema = yup.object({
-  dimension: yup.string().oneOf(DIMENSIONS, 'Not something a line can be restricted by.').required(),
-  mode: yup.string().oneOf(['include', 'exclude'] as const).required()
-    .test('mode', '', function (mode) {
-      const only = DIMENSION_KINDS[(this.parent as Restriction).dimension]?.mode
-      return !only || only === mode || this.createError({ message: `A restriction by ${(this.parent as Restriction).dimension} can only ${only}.` })
-    }),
-  values: textList(MOST_VALUES, `A restriction takes at most ${MOST_VALUES.toLocaleString('en')} values.`).defined()
-    .test('some', 'A restriction needs a value.', function (values) {
-      return (values?.length ?? 0) > 0 || (this.parent as Restriction).group !== undefined
-    })
-    .test('known', '', function (values) {
-      const kind = DIMENSION_KINDS[(this.parent as Restriction).dimension]
-      const wrong = values?.filter((value) => !kind?.isKnown(value)) ?? []
-      return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${told(wrong)}.` })
-    }),
-  exact: yup.boolean().optional(),
-  list: idField('Which list?').optional() as yup.NumberSchema<number | undefined>,
-  group: yup.mixed<SegmentGroup>().optional().test('group', '', function (group) {
-    if (group === undefined) return true
-    if ((this.parent as Restriction).dimension !== 'segments') return this.createError({ message: 'Only segments are joined in groups.' })
-    const problem = groupProblem(group)
-    return problem === null || this.createError({ message: problem })
+const restrictionSchema = yup
+  .object({
+    dimension: yup.string().oneOf(DIMENSIONS, 'Not something a line can be restricted by.').required(),
+    mode: yup
+      .string()
+      .oneOf(['include', 'exclude'] as const)
+      .required()
+      .test('mode', '', function (mode) {
+        const only = DIMENSION_KINDS[(this.parent as Restriction).dimension]?.mode
+        return (
+          !only ||
+          only === mode ||
+          this.createError({ message: `A restriction by ${(this.parent as Restriction).dimension} can only ${only}.` })
+        )
+      }),
+    values: textList(MOST_VALUES, `A restriction takes at most ${MOST_VALUES.toLocaleString('en')} values.`)
+      .defined()
+      .test('some', 'A restriction needs a value.', function (values) {
+        return (values?.length ?? 0) > 0 || (this.parent as Restriction).group !== undefined
+      })
+      .test('known', '', function (values) {
+        const kind = DIMENSION_KINDS[(this.parent as Restriction).dimension]
+        const wrong = values?.filter((value) => !kind?.isKnown(value)) ?? []
+        return wrong.length === 0 || !kind || this.createError({ message: `Not a ${kind.noun} we know: ${told(wrong)}.` })
+      }),
+    exact: yup.boolean().optional(),
+    list: idField('Which list?').optional() as yup.NumberSchema<number | undefined>,
+    group: yup
+      .mixed<SegmentGroup>()
+      .optional()
+      .test('group', '', function (group) {
+        if (group === undefined) return true
+        if ((this.parent as Restriction).dimension !== 'segments')
+          return this.createError({ message: 'Only segments are joined in groups.' })
+        const problem = groupProblem(group)
+        return problem === null || this.createError({ message: problem })
+      })
   })
-}).noUnknown()
+  .noUnknown()
 
-export const targetingSchema: yup.ObjectSchema<Targeting> = yup.object({
-  restrictions: yup.array().of(restrictionSchema.required()).max(MOST_RESTRICTIONS, ({ value }) => `A line takes at most ${MOST_RESTRICTIONS} restrictions; this one has ${(value as unknown[]).length}.`).required()
-    .test('once', '', function (restrictions) {
-      const seen = new Set<string>()
-      for (const { dimension, mode } of restrictions ?? []) {
-        if (seen.has(dimension + mode)) return this.createError({ message: `Two restrictions ${mode} by ${dimension}; put their values into one.` })
-        seen.add(dimension + mode)
-      }
-      return true
-    })
-}).noUnknown() as yup.ObjectSchema<Targeting>
+export const targetingSchema: yup.ObjectSchema<Targeting> = yup
+  .object({
+    restrictions: yup
+      .array()
+      .of(restrictionSchema.required())
+      .max(
+        MOST_RESTRICTIONS,
+        ({ value }) => `A line takes at most ${MOST_RESTRICTIONS} restrictions; this one has ${(value as unknown[]).length}.`
+      )
+      .required()
+      .test('once', '', function (restrictions) {
+        const seen = new Set<string>()
+        for (const { dimension, mode } of restrictions ?? []) {
+          if (seen.has(dimension + mode))
+            return this.createError({ message: `Two restrictions ${mode} by ${dimension}; put their values into one.` })
+          seen.add(dimension + mode)
+        }
+        return true
+      })
+  })
+  .noUnknown() as yup.ObjectSchema<Targeting>
 
 /** The values a line includes (or excludes) of a dimension; empty when it has no such restriction. */
 export function valuesOf(targeting: Targeting, dimension: Dimension, mode: Restriction['mode'] = 'include'): readonly string[] {

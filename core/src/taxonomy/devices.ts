@@ -2,7 +2,12 @@
 export const DEVICE_TYPES = ['phone', 'tablet', 'desktop', 'TV', 'console', 'set-top box'] as const
 export type DeviceType = (typeof DEVICE_TYPES)[number]
 export const DEVICE_NAMES: Readonly<Record<DeviceType, string>> = {
-  phone: 'Phones', tablet: 'Tablets', desktop: 'Desktops', TV: 'TVs', console: 'Consoles', 'set-top box': 'Set-top boxes'
+  phone: 'Phones',
+  tablet: 'Tablets',
+  desktop: 'Desktops',
+  TV: 'TVs',
+  console: 'Consoles',
+  'set-top box': 'Set-top boxes'
 }
 
 /** A device type inside a sentence. */
@@ -13,7 +18,20 @@ export const SYSTEMS = ['Corvid', 'Pomelo', 'Casement', 'Driftwood', 'Hearthvisi
 export const BROWSERS = ['Skiff', 'Lantern', 'Fennec Blue', 'Orrery', 'in an app', 'TV app'] as const
 export type Browser = (typeof BROWSERS)[number]
 
-export const MAKERS = ['Alcorn', 'Brightwell', 'Cendre', 'Dovetail', 'Ekman', 'Farrow', 'Gossamer', 'Hillier', 'Ivory Lane', 'Kobune', 'Larkspur', 'Montane'] as const
+export const MAKERS = [
+  'Alcorn',
+  'Brightwell',
+  'Cendre',
+  'Dovetail',
+  'Ekman',
+  'Farrow',
+  'Gossamer',
+  'Hillier',
+  'Ivory Lane',
+  'Kobune',
+  'Larkspur',
+  'Montane'
+] as const
 export type Maker = (typeof MAKERS)[number]
 
 /** Price of a device when new, cheapest first. */

@@ -7,8 +7,18 @@ export const DISPLAY_SIZES = ['300x250', '728x90', '320x50', '300x600', '160x600
 
 /** What an ad must be to fit a slot. Display sizes come first, so that a display size keeps its number. */
 export const SHAPES = [
-  ...DISPLAY_SIZES, 'interstitial, upright', 'interstitial, wide', 'native card', 'native row', 'notification',
-  'small player', 'medium player', 'large player', 'audio spot', 'whole page', 'redirect visit'
+  ...DISPLAY_SIZES,
+  'interstitial, upright',
+  'interstitial, wide',
+  'native card',
+  'native row',
+  'notification',
+  'small player',
+  'medium player',
+  'large player',
+  'audio spot',
+  'whole page',
+  'redirect visit'
 ] as const
 export type Shape = (typeof SHAPES)[number]
 
@@ -16,7 +26,9 @@ const FIRST: Readonly<Record<Format, number>> = { display: 0, native: 10, video:
 const LAST: Readonly<Record<Format, number>> = { display: 9, native: 12, video: 15, audio: 16, pop: 18 }
 
 /** Format of each shape, by position in `SHAPES`. */
-export const SHAPE_FORMAT: readonly number[] = SHAPES.map((_, shape) => FORMATS.findIndex((format) => shape >= FIRST[format] && shape <= LAST[format]))
+export const SHAPE_FORMAT: readonly number[] = SHAPES.map((_, shape) =>
+  FORMATS.findIndex((format) => shape >= FIRST[format] && shape <= LAST[format])
+)
 
 /** Shapes of a format. */
 export function shapesOf(format: Format): readonly Shape[] {
@@ -33,5 +45,9 @@ export type PriceModel = (typeof PRICE_MODELS)[number]
 
 /** Price models that the inventory of each format offers. */
 export const MODELS_OF: Readonly<Record<Format, readonly PriceModel[]>> = {
-  display: ['CPM', 'CPC'], native: ['CPM', 'CPC'], video: ['CPM', 'view'], audio: ['CPM', 'view'], pop: ['CPM', 'visit']
+  display: ['CPM', 'CPC'],
+  native: ['CPM', 'CPC'],
+  video: ['CPM', 'view'],
+  audio: ['CPM', 'view'],
+  pop: ['CPM', 'visit']
 }

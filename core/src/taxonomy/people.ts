@@ -9,21 +9,98 @@ export const INCOMES = ['lowest fifth', 'second fifth', 'middle fifth', 'fourth 
 export type Income = (typeof INCOMES)[number]
 
 /** ISO 639-1. */
-export const LANGUAGES = ['en', 'pt', 'es', 'fr', 'de', 'it', 'nl', 'sv', 'da', 'pl', 'hi', 'bn', 'mr', 'ta', 'ja', 'id', 'jv', 'zu', 'xh', 'af', 'ca', 'ga', 'ar', 'tr'] as const
+export const LANGUAGES = [
+  'en',
+  'pt',
+  'es',
+  'fr',
+  'de',
+  'it',
+  'nl',
+  'sv',
+  'da',
+  'pl',
+  'hi',
+  'bn',
+  'mr',
+  'ta',
+  'ja',
+  'id',
+  'jv',
+  'zu',
+  'xh',
+  'af',
+  'ca',
+  'ga',
+  'ar',
+  'tr'
+] as const
 export type Language = (typeof LANGUAGES)[number]
 
 export const INDUSTRIES = [
-  'farming', 'mining', 'food making', 'textiles', 'machinery', 'chemicals', 'energy', 'building', 'retail', 'transport',
-  'hotels and restaurants', 'software', 'telecoms', 'banking', 'insurance', 'real estate', 'legal and accounting', 'health care', 'education', 'public service'
+  'farming',
+  'mining',
+  'food making',
+  'textiles',
+  'machinery',
+  'chemicals',
+  'energy',
+  'building',
+  'retail',
+  'transport',
+  'hotels and restaurants',
+  'software',
+  'telecoms',
+  'banking',
+  'insurance',
+  'real estate',
+  'legal and accounting',
+  'health care',
+  'education',
+  'public service'
 ] as const
 
 export const JOB_FUNCTIONS = [
-  'accounting', 'administration', 'architecture', 'buying', 'care', 'construction', 'consulting', 'customer service', 'design', 'driving', 'engineering', 'finance', 'human resources',
-  'information technology', 'law', 'logistics', 'management', 'manufacturing', 'marketing', 'medicine', 'operations', 'research', 'sales', 'security', 'teaching'
+  'accounting',
+  'administration',
+  'architecture',
+  'buying',
+  'care',
+  'construction',
+  'consulting',
+  'customer service',
+  'design',
+  'driving',
+  'engineering',
+  'finance',
+  'human resources',
+  'information technology',
+  'law',
+  'logistics',
+  'management',
+  'manufacturing',
+  'marketing',
+  'medicine',
+  'operations',
+  'research',
+  'sales',
+  'security',
+  'teaching'
 ] as const
 
 /** What people are doing, guessed from hour, connection and device. */
 export const MOMENTS = [
-  'waking up', 'commuting', 'working', 'lunch break', 'errands', 'exercise', 'cooking', 'family time', 'study', 'evening sofa', 'travelling', 'falling asleep'
+  'waking up',
+  'commuting',
+  'working',
+  'lunch break',
+  'errands',
+  'exercise',
+  'cooking',
+  'family time',
+  'study',
+  'evening sofa',
+  'travelling',
+  'falling asleep'
 ] as const
 export type Moment = (typeof MOMENTS)[number]

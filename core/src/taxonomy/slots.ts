@@ -6,7 +6,14 @@ export type PropertyClass = (typeof PROPERTY_CLASSES)[number]
 export const ENVIRONMENTS = ['web', 'app', 'connected TV', 'audio'] as const
 export type Environment = (typeof ENVIRONMENTS)[number]
 export const ENVIRONMENT_OF: Readonly<Record<PropertyClass, Environment>> = {
-  site: 'web', app: 'app', game: 'app', 'social feed': 'app', 'mail inbox': 'web', newsletter: 'web', show: 'audio', channel: 'connected TV'
+  site: 'web',
+  app: 'app',
+  game: 'app',
+  'social feed': 'app',
+  'mail inbox': 'web',
+  newsletter: 'web',
+  show: 'audio',
+  channel: 'connected TV'
 }
 
 export const AUCTION_KINDS = ['first price', 'second price'] as const

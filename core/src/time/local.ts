@@ -21,7 +21,7 @@ export function startOfLocalDay(zone: number, day: number): number {
 
 /** Hour of the local day, 0 to 23, in which a market hour begins. */
 export function localHourOf(zone: number, hour: number): number {
-  return (((hour * 60 + offsetMinutes(zone, hour)) % 1440) + 1440) % 1440 / 60 | 0
+  return (((((hour * 60 + offsetMinutes(zone, hour)) % 1440) + 1440) % 1440) / 60) | 0
 }
 
 /** Hours on the clock of a local day, one after the other: not 0 to 23 on a day on which the clock changes. */

@@ -13,16 +13,43 @@ interface Zone {
 }
 
 const table: [string, number, Summer][] = [
-  ['UTC', 0, 'none'], ['Europe/Lisbon', 0, 'eu'], ['Europe/London', 0, 'eu'], ['Europe/Dublin', 0, 'eu'],
-  ['Atlantic/Canary', 0, 'eu'], ['Europe/Madrid', 60, 'eu'], ['Europe/Paris', 60, 'eu'], ['Europe/Berlin', 60, 'eu'],
-  ['Europe/Vienna', 60, 'eu'], ['Europe/Zurich', 60, 'eu'], ['Europe/Rome', 60, 'eu'], ['Europe/Amsterdam', 60, 'eu'],
-  ['Europe/Brussels', 60, 'eu'], ['Europe/Stockholm', 60, 'eu'], ['Europe/Copenhagen', 60, 'eu'], ['Europe/Warsaw', 60, 'eu'],
-  ['America/New_York', -300, 'us'], ['America/Chicago', -360, 'us'], ['America/Denver', -420, 'us'], ['America/Phoenix', -420, 'none'], ['America/Halifax', -240, 'us'], ['America/Regina', -360, 'none'],
-  ['America/Los_Angeles', -480, 'us'], ['America/Toronto', -300, 'us'], ['America/Vancouver', -480, 'us'],
-  ['America/Mexico_City', -360, 'none'], ['America/Sao_Paulo', -180, 'none'], ['America/Manaus', -240, 'none'],
-  ['America/Argentina/Buenos_Aires', -180, 'none'], ['Asia/Kolkata', 330, 'none'], ['Asia/Tokyo', 540, 'none'],
-  ['Australia/Sydney', 600, 'au'], ['Australia/Brisbane', 600, 'none'], ['Australia/Perth', 480, 'none'],
-  ['Africa/Johannesburg', 120, 'none'], ['Asia/Jakarta', 420, 'none'], ['Asia/Makassar', 480, 'none']
+  ['UTC', 0, 'none'],
+  ['Europe/Lisbon', 0, 'eu'],
+  ['Europe/London', 0, 'eu'],
+  ['Europe/Dublin', 0, 'eu'],
+  ['Atlantic/Canary', 0, 'eu'],
+  ['Europe/Madrid', 60, 'eu'],
+  ['Europe/Paris', 60, 'eu'],
+  ['Europe/Berlin', 60, 'eu'],
+  ['Europe/Vienna', 60, 'eu'],
+  ['Europe/Zurich', 60, 'eu'],
+  ['Europe/Rome', 60, 'eu'],
+  ['Europe/Amsterdam', 60, 'eu'],
+  ['Europe/Brussels', 60, 'eu'],
+  ['Europe/Stockholm', 60, 'eu'],
+  ['Europe/Copenhagen', 60, 'eu'],
+  ['Europe/Warsaw', 60, 'eu'],
+  ['America/New_York', -300, 'us'],
+  ['America/Chicago', -360, 'us'],
+  ['America/Denver', -420, 'us'],
+  ['America/Phoenix', -420, 'none'],
+  ['America/Halifax', -240, 'us'],
+  ['America/Regina', -360, 'none'],
+  ['America/Los_Angeles', -480, 'us'],
+  ['America/Toronto', -300, 'us'],
+  ['America/Vancouver', -480, 'us'],
+  ['America/Mexico_City', -360, 'none'],
+  ['America/Sao_Paulo', -180, 'none'],
+  ['America/Manaus', -240, 'none'],
+  ['America/Argentina/Buenos_Aires', -180, 'none'],
+  ['Asia/Kolkata', 330, 'none'],
+  ['Asia/Tokyo', 540, 'none'],
+  ['Australia/Sydney', 600, 'au'],
+  ['Australia/Brisbane', 600, 'none'],
+  ['Australia/Perth', 480, 'none'],
+  ['Africa/Johannesburg', 120, 'none'],
+  ['Asia/Jakarta', 420, 'none'],
+  ['Asia/Makassar', 480, 'none']
 ]
 
 export const ZONES: readonly Zone[] = table.map(([name, offset, summer]) => ({ name, offset, summer }))
@@ -54,10 +81,14 @@ function sundayOf(year: number, month: number, nth: number): number {
 function summerOf(zone: Zone, year: number): [number, number] {
   const standard = zone.offset / 60
   switch (zone.summer) {
-    case 'eu': return [sundayOf(year, 3, 0) * HOURS_PER_DAY + 1, sundayOf(year, 10, 0) * HOURS_PER_DAY + 1]
-    case 'us': return [sundayOf(year, 3, 2) * HOURS_PER_DAY + 2 - standard, sundayOf(year, 11, 1) * HOURS_PER_DAY + 1 - standard]
-    case 'au': return [sundayOf(year, 10, 1) * HOURS_PER_DAY + 2 - standard, sundayOf(year, 4, 1) * HOURS_PER_DAY + 2 - standard]
-    default: return [0, 0]
+    case 'eu':
+      return [sundayOf(year, 3, 0) * HOURS_PER_DAY + 1, sundayOf(year, 10, 0) * HOURS_PER_DAY + 1]
+    case 'us':
+      return [sundayOf(year, 3, 2) * HOURS_PER_DAY + 2 - standard, sundayOf(year, 11, 1) * HOURS_PER_DAY + 1 - standard]
+    case 'au':
+      return [sundayOf(year, 10, 1) * HOURS_PER_DAY + 2 - standard, sundayOf(year, 4, 1) * HOURS_PER_DAY + 2 - standard]
+    default:
+      return [0, 0]
   }
 }
 

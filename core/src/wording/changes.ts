@@ -1,7 +1,19 @@
 import type { FieldChange, LineDraft } from '../buying/index.js'
 import { dateOfDay } from '../time/index.js'
 import { withRestriction, withoutRestriction, type Dimension, type Restriction } from '../targeting/index.js'
-import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, bent, dateWords, euros, isMoneyLimit, type LimitName } from './long.js'
+import {
+  AIM_EVENTS,
+  LIMIT_WORDS,
+  MODEL_WORDS,
+  ONCE_WORDS,
+  PACING_WORDS,
+  ROTATION_WORDS,
+  bent,
+  dateWords,
+  euros,
+  isMoneyLimit,
+  type LimitName
+} from './long.js'
 import { buysWords, hoursSaid } from './paragraph.js'
 import { phraseWords, valueWords } from '../buying/index.js'
 import { plainLine } from './plain.js'
@@ -18,27 +30,79 @@ const amount = (micros: number | null | undefined) => (micros == null ? 'none' :
 function priceLeaves({ price }: LineDraft): Leaf[] {
   const { model, bidMicros, maxMicros, adjustments = [], steps = [], repeatDiscount = 0, aim = null, follow = false } = price
   return [
-    { field: 'price.model', value: model, words: MODEL_WORDS[model] }, { field: 'price.bidMicros', value: bidMicros, words: amount(bidMicros) }, { field: 'price.maxMicros', value: maxMicros, words: amount(maxMicros) },
-    { field: 'price.aim', value: aim, words: aim ? `${amount(aim.micros)} for ${AIM_EVENTS[aim.event]}` : 'none' }, { field: 'price.follow', value: follow, words: follow ? 'yes' : 'no' },
+    { field: 'price.model', value: model, words: MODEL_WORDS[model] },
+    { field: 'price.bidMicros', value: bidMicros, words: amount(bidMicros) },
+    { field: 'price.maxMicros', value: maxMicros, words: amount(maxMicros) },
+    { field: 'price.aim', value: aim, words: aim ? `${amount(aim.micros)} for ${AIM_EVENTS[aim.event]}` : 'none' },
+    { field: 'price.follow', value: follow, words: follow ? 'yes' : 'no' },
     { field: 'price.repeatDiscount', value: repeatDiscount, words: repeatDiscount > 0 ? `${repeatDiscount / 10} % less each` : 'none' },
-    { field: 'price.steps', value: steps, words: steps.map(({ after, from, bidMicros: bid }) => `${amount(bid)} ${after === 'date' ? `from ${dateOfDay(from)}` : `after ${from} ${after}`}`).join(', ') || 'none' },
-    { field: 'price.adjustments', value: adjustments, words: adjustments.map(({ dimension, value, perMille, ownMicros }) => `${valueWords(dimension, value)} ${perMille === null ? amount(ownMicros) : bent(perMille)}`).join(', ') || 'none' }
+    {
+      field: 'price.steps',
+      value: steps,
+      words:
+        steps
+          .map(
+            ({ after, from, bidMicros: bid }) => `${amount(bid)} ${after === 'date' ? `from ${dateOfDay(from)}` : `after ${from} ${after}`}`
+          )
+          .join(', ') || 'none'
+    },
+    {
+      field: 'price.adjustments',
+      value: adjustments,
+      words:
+        adjustments
+          .map(
+            ({ dimension, value, perMille, ownMicros }) =>
+              `${valueWords(dimension, value)} ${perMille === null ? amount(ownMicros) : bent(perMille)}`
+          )
+          .join(', ') || 'none'
+    }
   ]
 }
 
 /** A draft as a list of fields, each with its value in words. */
 function leaves(draft: LineDraft): Leaf[] {
-  const { name, zone, flight, budget, pacing, rotation = 'weight', caps, format, hours = null, gapMinutes = null, landing, onceCleared, buys, targeting } = draft
+  const {
+    name,
+    zone,
+    flight,
+    budget,
+    pacing,
+    rotation = 'weight',
+    caps,
+    format,
+    hours = null,
+    gapMinutes = null,
+    landing,
+    onceCleared,
+    buys,
+    targeting
+  } = draft
   return [
-    { field: 'name', value: name, words: name }, { field: 'format', value: format, words: format },
-    ...targeting.restrictions.map((restriction): Leaf => ({ field: `targeting.${restriction.dimension}.${restriction.mode}`, value: restriction, words: phraseWords(restriction) })),
+    { field: 'name', value: name, words: name },
+    { field: 'format', value: format, words: format },
+    ...targeting.restrictions.map((restriction): Leaf => ({
+      field: `targeting.${restriction.dimension}.${restriction.mode}`,
+      value: restriction,
+      words: phraseWords(restriction)
+    })),
     { field: 'buys', value: buys ?? null, words: buysWords(draft) },
-    { field: 'flight.startDate', value: flight.startDate, words: dateWords(flight.startDate) }, { field: 'flight.endDate', value: flight.endDate, words: flight.endDate === null ? 'open' : dateWords(flight.endDate) }, { field: 'zone', value: zone, words: zone },
-    { field: 'hours', value: hours, words: hoursSaid(hours) }, ...priceLeaves(draft),
-    ...(Object.keys(LIMIT_WORDS) as LimitName[]).map((limit): Leaf => ({ field: `budget.${limit}`, value: budget[limit] ?? null, words: budget[limit] == null ? 'none' : isMoneyLimit(limit) ? amount(budget[limit]) : budget[limit].toLocaleString('en') })),
-    { field: 'pacing', value: pacing, words: PACING_WORDS[pacing] }, { field: 'rotation', value: rotation, words: ROTATION_WORDS[rotation] },
-    { field: 'caps', value: caps, words: caps.map(({ times, hours: window }) => `${times} in ${window} h`).join(', ') || 'none' }, { field: 'gapMinutes', value: gapMinutes, words: gapMinutes ? `${gapMinutes} minutes` : 'none' },
-    { field: 'landing', value: landing, words: landing || 'none' }, { field: 'onceCleared', value: onceCleared, words: ONCE_WORDS[onceCleared] }
+    { field: 'flight.startDate', value: flight.startDate, words: dateWords(flight.startDate) },
+    { field: 'flight.endDate', value: flight.endDate, words: flight.endDate === null ? 'open' : dateWords(flight.endDate) },
+    { field: 'zone', value: zone, words: zone },
+    { field: 'hours', value: hours, words: hoursSaid(hours) },
+    ...priceLeaves(draft),
+    ...(Object.keys(LIMIT_WORDS) as LimitName[]).map((limit): Leaf => ({
+      field: `budget.${limit}`,
+      value: budget[limit] ?? null,
+      words: budget[limit] == null ? 'none' : isMoneyLimit(limit) ? amount(budget[limit]) : budget[limit].toLocaleString('en')
+    })),
+    { field: 'pacing', value: pacing, words: PACING_WORDS[pacing] },
+    { field: 'rotation', value: rotation, words: ROTATION_WORDS[rotation] },
+    { field: 'caps', value: caps, words: caps.map(({ times, hours: window }) => `${times} in ${window} h`).join(', ') || 'none' },
+    { field: 'gapMinutes', value: gapMinutes, words: gapMinutes ? `${gapMinutes} minutes` : 'none' },
+    { field: 'landing', value: landing, words: landing || 'none' },
+    { field: 'onceCleared', value: onceCleared, words: ONCE_WORDS[onceCleared] }
   ]
 }
 
@@ -47,11 +111,13 @@ export function changesBetween(before: LineDraft, after: LineDraft): FieldChange
   const read = (draft: LineDraft) => new Map(leaves(plainLine(draft)).map((leaf) => [leaf.field, leaf]))
   const was = read(before)
   const is = read(after)
-  return [...new Set([...was.keys(), ...is.keys()])].filter((field) => JSON.stringify(was.get(field)?.value) !== JSON.stringify(is.get(field)?.value)).map((field) => {
-    const [old, next] = [was.get(field)?.words ?? 'none', is.get(field)?.words ?? 'none']
-    // Two long lists may read alike in short: then it is said that they are not.
-    return { field, before: old, after: old === next ? `${next}, changed` : next }
-  })
+  return [...new Set([...was.keys(), ...is.keys()])]
+    .filter((field) => JSON.stringify(was.get(field)?.value) !== JSON.stringify(is.get(field)?.value))
+    .map((field) => {
+      const [old, next] = [was.get(field)?.words ?? 'none', is.get(field)?.words ?? 'none']
+      // Two long lists may read alike in short: then it is said that they are not.
+      return { field, before: old, after: old === next ? `${next}, changed` : next }
+    })
 }
 
 /** The first draft with some fields of the second; fields as `changesBetween` names them. */

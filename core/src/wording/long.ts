@@ -8,10 +8,26 @@ import { longWeek } from './week.js'
 export const MODEL_WORDS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
 export const PACING_WORDS = { even: 'evenly', traffic: 'with the traffic', fast: 'as fast as it can' } as const
 export const ROTATION_WORDS = { weight: 'by weight', even: 'in turn', learning: 'by learning which serves the goal' } as const
-export const AIM_EVENTS = { conversion: 'a conversion', click: 'a click', view: 'a view', stay: 'a stay', value: 'each euro of value' } as const
+export const AIM_EVENTS = {
+  conversion: 'a conversion',
+  click: 'a click',
+  view: 'a view',
+  stay: 'a stay',
+  value: 'each euro of value'
+} as const
 export const ONCE_WORDS = { start: 'start with the flight', wait: 'wait for release' } as const
 /** Limits in the order in which they are said, with what follows the amount. */
-export const LIMIT_WORDS = { dailyMicros: 'a day', weeklyMicros: 'a week', monthlyMicros: 'a month', totalMicros: 'in all', placementDailyMicros: 'a day on a placement', dailyImpressions: 'impressions a day', weeklyImpressions: 'impressions a week', monthlyImpressions: 'impressions a month', totalImpressions: 'impressions in all' } as const
+export const LIMIT_WORDS = {
+  dailyMicros: 'a day',
+  weeklyMicros: 'a week',
+  monthlyMicros: 'a month',
+  totalMicros: 'in all',
+  placementDailyMicros: 'a day on a placement',
+  dailyImpressions: 'impressions a day',
+  weeklyImpressions: 'impressions a week',
+  monthlyImpressions: 'impressions a month',
+  totalImpressions: 'impressions in all'
+} as const
 export type LimitName = keyof typeof LIMIT_WORDS
 export const isMoneyLimit = (name: LimitName) => name.endsWith('Micros')
 
@@ -47,16 +63,35 @@ function priceSentences({ price }: LineDraft): string[] {
   const unit = MODEL_WORDS[model]
   return [
     `Bid ${bidMicros === null ? 'nothing yet' : euros(bidMicros)} ${unit}${maxMicros === null ? '' : `, never above ${euros(maxMicros)}`}${follow ? ', following the market' : ''}${aim ? `, aiming at ${euros(aim.micros)} for ${AIM_EVENTS[aim.event]}` : ''}`,
-    ...(steps.length > 0 ? [`Change the bid ${steps.map(({ after, from, bidMicros: bid }) => `${after === 'date' ? `on ${dateWords(dateOfDay(from))}` : `after ${from} ${after}`} to ${euros(bid)}`).join('; ')}`] : []),
-    ...(adjustments.length > 0 ? [`Adjust ${adjustments.map(({ dimension, value, perMille, ownMicros }) => `${dimension}: ${longValue(dimension, value)} ${perMille === null ? `at ${euros(ownMicros ?? 0)}` : `by ${bent(perMille)}`}`).join('; ')}`] : []),
+    ...(steps.length > 0
+      ? [
+          `Change the bid ${steps.map(({ after, from, bidMicros: bid }) => `${after === 'date' ? `on ${dateWords(dateOfDay(from))}` : `after ${from} ${after}`} to ${euros(bid)}`).join('; ')}`
+        ]
+      : []),
+    ...(adjustments.length > 0
+      ? [
+          `Adjust ${adjustments.map(({ dimension, value, perMille, ownMicros }) => `${dimension}: ${longValue(dimension, value)} ${perMille === null ? `at ${euros(ownMicros ?? 0)}` : `by ${bent(perMille)}`}`).join('; ')}`
+        ]
+      : []),
     ...(repeatDiscount > 0 ? [`Bid ${perCent(repeatDiscount)} less for each earlier showing to the same person`] : [])
   ]
 }
 
 function paceSentences({ budget, pacing, rotation = 'weight', caps, gapMinutes }: LineDraft): string[] {
-  const limits = (Object.keys(LIMIT_WORDS) as LimitName[]).flatMap((name) => (budget[name] == null ? [] : [`${isMoneyLimit(name) ? euros(budget[name]) : budget[name]} ${LIMIT_WORDS[name]}`]))
-  const shown = [caps.map(({ times, hours }) => `${times} times in ${hours} hours`).join(' and '), gapMinutes ? `${gapMinutes} minutes apart` : ''].filter(Boolean).join(', ')
-  return [`Spend ${limits.length > 0 ? `at most ${limits.join(', ')}` : 'without a limit of its own'}, ${PACING_WORDS[pacing]}`, ...(shown ? [`Show it to one person ${shown}`] : []), ...(rotation === 'weight' ? [] : [`Let ads take turns ${ROTATION_WORDS[rotation]}`])]
+  const limits = (Object.keys(LIMIT_WORDS) as LimitName[]).flatMap((name) =>
+    budget[name] == null ? [] : [`${isMoneyLimit(name) ? euros(budget[name]) : budget[name]} ${LIMIT_WORDS[name]}`]
+  )
+  const shown = [
+    caps.map(({ times, hours }) => `${times} times in ${hours} hours`).join(' and '),
+    gapMinutes ? `${gapMinutes} minutes apart` : ''
+  ]
+    .filter(Boolean)
+    .join(', ')
+  return [
+    `Spend ${limits.length > 0 ? `at most ${limits.join(', ')}` : 'without a limit of its own'}, ${PACING_WORDS[pacing]}`,
+    ...(shown ? [`Show it to one person ${shown}`] : []),
+    ...(rotation === 'weight' ? [] : [`Let ads take turns ${ROTATION_WORDS[rotation]}`])
+  ]
 }
 
 function buysSentence({ buys }: LineDraft): string[] {
@@ -72,9 +107,15 @@ export function longWording(draft: LineDraft): string {
   const { name, format, flight, zone, hours, landing, onceCleared, targeting } = draft
   const restrictions = targeting.restrictions.map(longRestriction).join('; ')
   return [
-    `Buy ${format} as ${quoted(name)}${restrictions ? `: ${restrictions}` : ''}`, ...buysSentence(draft),
+    `Buy ${format} as ${quoted(name)}${restrictions ? `: ${restrictions}` : ''}`,
+    ...buysSentence(draft),
     `Run from ${dateWords(flight.startDate)} ${flight.endDate === null ? 'on' : `to ${dateWords(flight.endDate)}`}, by the days of ${listed(zone)}`,
     ...(hours ? [`Open ${hours.clock === 'viewer' ? "in the viewer's time" : 'in the time of the line'} ${longWeek(hours.perMille)}`] : []),
-    ...priceSentences(draft), ...paceSentences(draft), ...(landing ? [`Land on ${quoted(landing)}`] : []), `Once cleared, ${ONCE_WORDS[onceCleared]}`
-  ].map((sentence) => `${sentence}.`).join(' ')
+    ...priceSentences(draft),
+    ...paceSentences(draft),
+    ...(landing ? [`Land on ${quoted(landing)}`] : []),
+    `Once cleared, ${ONCE_WORDS[onceCleared]}`
+  ]
+    .map((sentence) => `${sentence}.`)
+    .join(' ')
 }

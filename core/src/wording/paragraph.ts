@@ -1,13 +1,35 @@
 import { phraseWords, weekWords, type Finding, type LineDraft } from '../buying/index.js'
 import { DIMENSION_GROUPS, type Dimension, type Restriction } from '../targeting/index.js'
-import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, dateWords, euros, isMoneyLimit, type LimitName } from './long.js'
+import {
+  AIM_EVENTS,
+  LIMIT_WORDS,
+  MODEL_WORDS,
+  ONCE_WORDS,
+  PACING_WORDS,
+  ROTATION_WORDS,
+  dateWords,
+  euros,
+  isMoneyLimit,
+  type LimitName
+} from './long.js'
 
 export const CLAUSES = ['A', 'B', 'C', 'D', 'E', 'F', 'G'] as const
 export type Clause = (typeof CLAUSES)[number]
-export const CLAUSE_NAMES: Readonly<Record<Clause, string>> = { A: 'Inventory', B: 'People', C: 'Hours', D: 'Price', E: 'Pace and caps', F: 'Creatives', G: 'Landing' }
+export const CLAUSE_NAMES: Readonly<Record<Clause, string>> = {
+  A: 'Inventory',
+  B: 'People',
+  C: 'Hours',
+  D: 'Price',
+  E: 'Pace and caps',
+  F: 'Creatives',
+  G: 'Landing'
+}
 
 /** Groups of dimensions of the two clauses that restrict. */
-const GROUPS_OF: Readonly<Record<'A' | 'B', readonly string[]>> = { A: ['slot', 'context', 'inventory'], B: ['where', 'device', 'connection', 'who'] }
+const GROUPS_OF: Readonly<Record<'A' | 'B', readonly string[]>> = {
+  A: ['slot', 'context', 'inventory'],
+  B: ['where', 'device', 'connection', 'who']
+}
 export const DIMENSIONS_OF = { A: dimensionsOf('A'), B: dimensionsOf('B') } as const
 function dimensionsOf(clause: 'A' | 'B'): readonly Dimension[] {
   return DIMENSION_GROUPS.filter((group) => GROUPS_OF[clause].includes(group.name)).flatMap((group) => group.dimensions)
@@ -15,7 +37,26 @@ function dimensionsOf(clause: 'A' | 'B'): readonly Dimension[] {
 export const clauseOf = (dimension: Dimension): Clause => (DIMENSIONS_OF.A.includes(dimension) ? 'A' : 'B')
 
 /** What a phrase is about: a restriction by its dimension and mode, or a part of the line by name. */
-export type LinePhraseOf = 'format' | 'where' | 'restriction' | 'flight' | 'hours' | 'bid' | 'maximum' | 'aim' | 'limits' | 'pacing' | 'caps' | 'gap' | 'landing' | 'once' | 'buys' | 'steps' | 'adjustments' | 'repeat' | 'rotation'
+export type LinePhraseOf =
+  | 'format'
+  | 'where'
+  | 'restriction'
+  | 'flight'
+  | 'hours'
+  | 'bid'
+  | 'maximum'
+  | 'aim'
+  | 'limits'
+  | 'pacing'
+  | 'caps'
+  | 'gap'
+  | 'landing'
+  | 'once'
+  | 'buys'
+  | 'steps'
+  | 'adjustments'
+  | 'repeat'
+  | 'rotation'
 
 /** A phrase that can be edited where it stands. */
 export interface LinePhrase {
@@ -48,12 +89,26 @@ export function flightWords({ startDate, endDate }: LineDraft['flight']): string
 export function hoursSaid(hours: LineDraft['hours']): string {
   if (!hours) return 'at all hours'
   const bent = hours.perMille.filter((perMille) => perMille > 0 && perMille !== 1000).length
-  const open = hours.perMille.every((perMille) => perMille > 0) ? 'at all hours' : `on ${weekWords(hours.perMille)}`.replace(/^on (\d+ of 168 hours)$/, 'in $1').replace(/^on (mornings|nights|afternoons|evenings|\d)/, 'in $1').replace(/^in (\d+ to \d+)$/, 'from $1')
+  const open = hours.perMille.every((perMille) => perMille > 0)
+    ? 'at all hours'
+    : `on ${weekWords(hours.perMille)}`
+        .replace(/^on (\d+ of 168 hours)$/, 'in $1')
+        .replace(/^on (mornings|nights|afternoons|evenings|\d)/, 'in $1')
+        .replace(/^in (\d+ to \d+)$/, 'from $1')
   return `${open}${bent > 0 ? `, ${bent} of them at another bid` : ''}${hours.clock === 'viewer' ? " of the viewer's time" : ''}`
 }
 
 function capWords(caps: LineDraft['caps']): string {
-  const window = (hours: number) => (hours === 24 ? 'a day' : hours === 168 ? 'a week' : hours % 24 === 0 ? `in ${hours / 24} days` : hours === 1 ? 'an hour' : `in ${hours} hours`)
+  const window = (hours: number) =>
+    hours === 24
+      ? 'a day'
+      : hours === 168
+        ? 'a week'
+        : hours % 24 === 0
+          ? `in ${hours / 24} days`
+          : hours === 1
+            ? 'an hour'
+            : `in ${hours} hours`
   const times = (n: number) => (n === 1 ? 'once' : n === 2 ? 'twice' : `${n} times`)
   return caps.length === 0 ? 'any number of times' : caps.map((cap) => `${times(cap.times)} ${window(cap.hours)}`).join(' and ')
 }
@@ -80,7 +135,13 @@ const adjusted = (draft: LineDraft) => {
 /** A restriction as the paragraph says it, its fields with it. */
 function restrictionPhrase(restriction: Restriction): LinePhrase {
   const { dimension, mode } = restriction
-  return { of: dimension === 'where' && mode === 'include' ? 'where' : 'restriction', clause: clauseOf(dimension), words: phraseWords(restriction), fields: [`targeting.${dimension}`], restriction: { dimension, mode } }
+  return {
+    of: dimension === 'where' && mode === 'include' ? 'where' : 'restriction',
+    clause: clauseOf(dimension),
+    words: phraseWords(restriction),
+    fields: [`targeting.${dimension}`],
+    restriction: { dimension, mode }
+  }
 }
 
 function pricePieces(draft: LineDraft): Piece[] {
@@ -90,7 +151,11 @@ function pricePieces(draft: LineDraft): Piece[] {
   const bid = bidMicros === null ? 'nothing yet' : `${euros(bidMicros)} ${MODEL_WORDS[model]}`
   const adjustments = adjusted(draft)
   return [
-    ...(aim ? [' Aim at ', phrase('aim', `${euros(aim.micros)} for ${AIM_EVENTS[aim.event]}`, 'price.aim')] : follow ? [' Follow the market up to ', phrase('bid', bid, 'price.bidMicros', 'price.follow')] : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
+    ...(aim
+      ? [' Aim at ', phrase('aim', `${euros(aim.micros)} for ${AIM_EVENTS[aim.event]}`, 'price.aim')]
+      : follow
+        ? [' Follow the market up to ', phrase('bid', bid, 'price.bidMicros', 'price.follow')]
+        : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
     ...(maxMicros === null ? [] : [', never above ', phrase('maximum', euros(maxMicros), 'price.maxMicros')]),
     ...(steps.length > 0 ? [', changing ', phrase('steps', steps.length === 1 ? 'once' : `${steps.length} times`, 'price.steps')] : []),
     ...(adjustments ? [', with ', phrase('adjustments', adjustments, 'price.adjustments')] : []),
@@ -105,34 +170,82 @@ function pricePieces(draft: LineDraft): Piece[] {
 export function paragraph(draft: LineDraft): Piece[] {
   const { restrictions } = draft.targeting
   const phrases = restrictions.map(restrictionPhrase)
-  const where: Piece[] = restrictions.some(({ dimension, mode }) => dimension === 'where' && mode === 'include') ? [] : [' ', { of: 'where', clause: 'B', words: 'nowhere yet', fields: ['targeting.where'], restriction: { dimension: 'where', mode: 'include' } }]
+  const where: Piece[] = restrictions.some(({ dimension, mode }) => dimension === 'where' && mode === 'include')
+    ? []
+    : [
+        ' ',
+        {
+          of: 'where',
+          clause: 'B',
+          words: 'nowhere yet',
+          fields: ['targeting.where'],
+          restriction: { dimension: 'where', mode: 'include' }
+        }
+      ]
   const { caps, gapMinutes, pacing, rotation = 'weight' } = draft
   const phrase = (of: LinePhraseOf, clause: Clause, words: string, ...fields: string[]): LinePhrase => ({ of, clause, words, fields })
   const isPlain = (at: number) => at === 0 || ['where', 'device'].includes(restrictions[at].dimension)
   return [
-    'Buy ', phrase('format', 'A', draft.format, 'format'), ...where, ...phrases.flatMap((one, at): Piece[] => [isPlain(at) ? ' ' : ', ', one]),
+    'Buy ',
+    phrase('format', 'A', draft.format, 'format'),
+    ...where,
+    ...phrases.flatMap((one, at): Piece[] => [isPlain(at) ? ' ' : ', ', one]),
     ...(buysWords(draft) === 'on the open market' ? [] : [', ', phrase('buys', 'A', buysWords(draft), 'buys')]),
-    ', ', phrase('flight', 'C', flightWords(draft.flight), 'flight', 'zone'), ' ', phrase('hours', 'C', hoursSaid(draft.hours), 'hours'), '.',
-    ...pricePieces(draft), '; spend ', phrase('limits', 'E', limitWords(draft), 'budget'), ' ', phrase('pacing', 'E', PACING_WORDS[pacing], 'pacing'),
-    '; show it to one person ', phrase('caps', 'E', capWords(caps), 'caps'), ...(gapMinutes ? [', ', phrase('gap', 'E', `${gapMinutes} minutes apart`, 'gapMinutes')] : []),
+    ', ',
+    phrase('flight', 'C', flightWords(draft.flight), 'flight', 'zone'),
+    ' ',
+    phrase('hours', 'C', hoursSaid(draft.hours), 'hours'),
+    '.',
+    ...pricePieces(draft),
+    '; spend ',
+    phrase('limits', 'E', limitWords(draft), 'budget'),
+    ' ',
+    phrase('pacing', 'E', PACING_WORDS[pacing], 'pacing'),
+    '; show it to one person ',
+    phrase('caps', 'E', capWords(caps), 'caps'),
+    ...(gapMinutes ? [', ', phrase('gap', 'E', `${gapMinutes} minutes apart`, 'gapMinutes')] : []),
     ...(rotation === 'weight' ? [] : ['; ads take turns ', phrase('rotation', 'E', ROTATION_WORDS[rotation], 'rotation')]),
-    '. Land on ', phrase('landing', 'G', draft.landing === '' ? 'no page yet' : landingSaid(draft.landing), 'landing'), '; once cleared, ', phrase('once', 'C', ONCE_WORDS[draft.onceCleared], 'onceCleared'), '.'
+    '. Land on ',
+    phrase('landing', 'G', draft.landing === '' ? 'no page yet' : landingSaid(draft.landing), 'landing'),
+    '; once cleared, ',
+    phrase('once', 'C', ONCE_WORDS[draft.onceCleared], 'onceCleared'),
+    '.'
   ]
 }
 
 /** A link without what is not needed to know it. */
 export const landingSaid = (link: string) => {
-  const bare = link.replace(/^https?:\/\//, '').replace(/[?#].*$/, '').replace(/\/$/, '')
+  const bare = link
+    .replace(/^https?:\/\//, '')
+    .replace(/[?#].*$/, '')
+    .replace(/\/$/, '')
   return bare.length > 44 ? `${bare.slice(0, 43)}…` : bare
 }
 
-export const paragraphWords = (draft: LineDraft) => paragraph(draft).map((piece) => (typeof piece === 'string' ? piece : piece.words)).join('')
+export const paragraphWords = (draft: LineDraft) =>
+  paragraph(draft)
+    .map((piece) => (typeof piece === 'string' ? piece : piece.words))
+    .join('')
 
 /** Whether a finding is about one of these fields. */
-export const isAbout = ({ field }: Pick<Finding, 'field'>, fields: readonly string[]) => fields.some((begins) => field === begins || field.startsWith(`${begins}.`) || field.startsWith(`${begins}[`))
+export const isAbout = ({ field }: Pick<Finding, 'field'>, fields: readonly string[]) =>
+  fields.some((begins) => field === begins || field.startsWith(`${begins}.`) || field.startsWith(`${begins}[`))
 
 const CLAUSE_FIELDS: readonly (readonly [begins: string, clause: Clause])[] = [
-  ['format', 'A'], ['buys', 'A'], ['flight', 'C'], ['zone', 'C'], ['hours', 'C'], ['onceCleared', 'C'], ['price', 'D'], ['budget', 'E'], ['pacing', 'E'], ['caps', 'E'], ['gapMinutes', 'E'], ['rotation', 'E'], ['creatives', 'F'], ['landing', 'G']
+  ['format', 'A'],
+  ['buys', 'A'],
+  ['flight', 'C'],
+  ['zone', 'C'],
+  ['hours', 'C'],
+  ['onceCleared', 'C'],
+  ['price', 'D'],
+  ['budget', 'E'],
+  ['pacing', 'E'],
+  ['caps', 'E'],
+  ['gapMinutes', 'E'],
+  ['rotation', 'E'],
+  ['creatives', 'F'],
+  ['landing', 'G']
 ]
 /** The clause in which a field is edited; null for the name, which stands above them. */
 export function clauseOfField(field: string): Clause | null {
@@ -144,15 +257,37 @@ export function clauseOfField(field: string): Clause | null {
 
 /** A clause in one sentence, as it stands when it is closed. */
 export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { review: string }[] = []): string {
-  const restrictions = (of: 'A' | 'B') => draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === of).map(phraseWords)
+  const restrictions = (of: 'A' | 'B') =>
+    draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === of).map(phraseWords)
   const { price } = draft
   switch (clause) {
-    case 'A': return [buysWords(draft), ...restrictions('A')].join('; ')
-    case 'B': return restrictions('B').join('; ') || 'anybody, anywhere'
-    case 'C': return `${flightWords(draft.flight)}, ${hoursSaid(draft.hours)}; once cleared, ${ONCE_WORDS[draft.onceCleared]}`
-    case 'D': return pricePieces(draft).map((piece) => (typeof piece === 'string' ? piece : piece.words)).join('').trim().replace(/^Bid /, '').replace(/^./, (letter) => (price.aim || price.follow ? letter.toLowerCase() : letter))
-    case 'E': return [limitWords(draft), PACING_WORDS[draft.pacing], capWords(draft.caps), draft.gapMinutes ? `${draft.gapMinutes} minutes apart` : ''].filter(Boolean).join('; ')
-    case 'F': return ads.length === 0 ? 'none yet' : `${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}, ${ROTATION_WORDS[draft.rotation ?? 'weight']}`
-    case 'G': return draft.landing === '' ? 'no page yet' : landingSaid(draft.landing)
+    case 'A':
+      return [buysWords(draft), ...restrictions('A')].join('; ')
+    case 'B':
+      return restrictions('B').join('; ') || 'anybody, anywhere'
+    case 'C':
+      return `${flightWords(draft.flight)}, ${hoursSaid(draft.hours)}; once cleared, ${ONCE_WORDS[draft.onceCleared]}`
+    case 'D':
+      return pricePieces(draft)
+        .map((piece) => (typeof piece === 'string' ? piece : piece.words))
+        .join('')
+        .trim()
+        .replace(/^Bid /, '')
+        .replace(/^./, (letter) => (price.aim || price.follow ? letter.toLowerCase() : letter))
+    case 'E':
+      return [
+        limitWords(draft),
+        PACING_WORDS[draft.pacing],
+        capWords(draft.caps),
+        draft.gapMinutes ? `${draft.gapMinutes} minutes apart` : ''
+      ]
+        .filter(Boolean)
+        .join('; ')
+    case 'F':
+      return ads.length === 0
+        ? 'none yet'
+        : `${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}, ${ROTATION_WORDS[draft.rotation ?? 'weight']}`
+    case 'G':
+      return draft.landing === '' ? 'no page yet' : landingSaid(draft.landing)
   }
 }

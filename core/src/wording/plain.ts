@@ -7,14 +7,35 @@ const SAYS_NOTHING = new Set<unknown>([null, undefined, false])
 export function plainLine(draft: LineDraft): LineDraft {
   const { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps, aim, follow } = draft.price
   const { dailyMicros, totalMicros, ...longer } = draft.budget
-  const kept = <T extends object>(fields: T) => Object.fromEntries(Object.entries(fields).filter(([, value]) => !SAYS_NOTHING.has(value) && value !== 0 && !(Array.isArray(value) && value.length === 0))) as T
+  const kept = <T extends object>(fields: T) =>
+    Object.fromEntries(
+      Object.entries(fields).filter(([, value]) => !SAYS_NOTHING.has(value) && value !== 0 && !(Array.isArray(value) && value.length === 0))
+    ) as T
   const { name, format, zone, targeting, flight, pacing, caps, landing, onceCleared, rotation, hours, gapMinutes, buys } = draft
   return {
-    name, format, zone,
-    targeting: { restrictions: targeting.restrictions.map(({ dimension, mode, values, exact, list, group }) => ({ dimension, mode, values, ...(exact ? { exact } : {}), ...(list === undefined ? {} : { list }), ...(group ? { group } : {}) })) },
+    name,
+    format,
+    zone,
+    targeting: {
+      restrictions: targeting.restrictions.map(({ dimension, mode, values, exact, list, group }) => ({
+        dimension,
+        mode,
+        values,
+        ...(exact ? { exact } : {}),
+        ...(list === undefined ? {} : { list }),
+        ...(group ? { group } : {})
+      }))
+    },
     price: { model, bidMicros, maxMicros, ...kept({ adjustments, repeatDiscount, steps, aim, follow }) },
-    ...kept({ hours }), flight: { startDate: flight.startDate, endDate: flight.endDate }, budget: { dailyMicros, totalMicros, ...kept(longer) }, pacing,
-    ...(rotation && rotation !== 'weight' ? { rotation } : {}), caps: caps.map(({ times, hours: window }) => ({ times, hours: window })), ...kept({ gapMinutes }),
-    ...(buys && !(buys.open && buys.deals.length === 0) ? { buys: { open: buys.open, deals: buys.deals } } : {}), landing, onceCleared
+    ...kept({ hours }),
+    flight: { startDate: flight.startDate, endDate: flight.endDate },
+    budget: { dailyMicros, totalMicros, ...kept(longer) },
+    pacing,
+    ...(rotation && rotation !== 'weight' ? { rotation } : {}),
+    caps: caps.map(({ times, hours: window }) => ({ times, hours: window })),
+    ...kept({ gapMinutes }),
+    ...(buys && !(buys.open && buys.deals.length === 0) ? { buys: { open: buys.open, deals: buys.deals } } : {}),
+    landing,
+    onceCleared
   }
 }

@@ -1,7 +1,18 @@
 import { languageName, type LineDraft } from '../buying/index.js'
 import { MoneyFormatError, parseMoney } from '../money/index.js'
 import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '../places/index.js'
-import { CATEGORIES, DEVICE_TYPES, FORMATS, LANGUAGES, MODELS_OF, SHAPES, SYSTEMS, deviceWords, type Format, type PriceModel } from '../taxonomy/index.js'
+import {
+  CATEGORIES,
+  DEVICE_TYPES,
+  FORMATS,
+  LANGUAGES,
+  MODELS_OF,
+  SHAPES,
+  SYSTEMS,
+  deviceWords,
+  type Format,
+  type PriceModel
+} from '../taxonomy/index.js'
 import { withValues, type Dimension } from '../targeting/index.js'
 import { readDate } from './long.js'
 
@@ -22,8 +33,36 @@ export interface QuickReading {
 type Edit = (draft: LineDraft) => LineDraft
 
 /** Words that only join others. */
-const FILLERS = new Set(['in', 'on', 'and', 'or', 'for', 'at', 'the', 'of', 'to', 'a', 'bid', 'buy', 'spend', 'with', 'person', 'each', 'from', ','])
-const MODELS: Readonly<Record<string, PriceModel>> = { cpm: 'CPM', cpc: 'CPC', 'a click': 'CPC', 'per click': 'CPC', 'a view': 'view', 'per view': 'view', 'a visit': 'visit', 'per visit': 'visit' }
+const FILLERS = new Set([
+  'in',
+  'on',
+  'and',
+  'or',
+  'for',
+  'at',
+  'the',
+  'of',
+  'to',
+  'a',
+  'bid',
+  'buy',
+  'spend',
+  'with',
+  'person',
+  'each',
+  'from',
+  ','
+])
+const MODELS: Readonly<Record<string, PriceModel>> = {
+  cpm: 'CPM',
+  cpc: 'CPC',
+  'a click': 'CPC',
+  'per click': 'CPC',
+  'a view': 'view',
+  'per view': 'view',
+  'a visit': 'visit',
+  'per visit': 'visit'
+}
 
 const values = new Map<string, { dimension: Dimension; values: readonly string[] }>()
 const name = (dimension: Dimension, words: string, ...of: string[]) => {
@@ -66,39 +105,72 @@ const FORMS: readonly { form: RegExp; read: (parts: readonly string[]) => { says
     read: ([, text, unit]) => {
       const micros = money(text)
       const model = MODELS[unit.toLowerCase()]
-      return micros === null ? null : { says: `bid ${text} ${unit}`, edit: (draft) => ({ ...draft, price: { ...draft.price, model, bidMicros: micros } }) }
+      return micros === null
+        ? null
+        : { says: `bid ${text} ${unit}`, edit: (draft) => ({ ...draft, price: { ...draft.price, model, bidMicros: micros } }) }
     }
   },
   {
     form: new RegExp(`^(?:never above|max(?:imum)?|up to) ${AMOUNT}(?= |$)`, 'i'),
     read: ([, text]) => {
       const micros = money(text)
-      return micros === null ? null : { says: `never above ${text}`, edit: (draft) => ({ ...draft, price: { ...draft.price, maxMicros: micros } }) }
+      return micros === null
+        ? null
+        : { says: `never above ${text}`, edit: (draft) => ({ ...draft, price: { ...draft.price, maxMicros: micros } }) }
     }
   },
   {
     form: /^(\d{1,4}) (?:times? )?(?:per|an?|each|every) (?:person )?(?:an? |per )?(hour|day|week)(?: each)?(?= |$)/i,
-    read: ([whole, times, window]) => (/per|times?/i.test(whole) ? { says: `${times} times a person in ${WINDOWS[window.toLowerCase()]} hours`, edit: (draft) => ({ ...draft, caps: [...draft.caps, { times: Number(times), hours: WINDOWS[window.toLowerCase()] }] }) } : null)
+    read: ([whole, times, window]) =>
+      /per|times?/i.test(whole)
+        ? {
+            says: `${times} times a person in ${WINDOWS[window.toLowerCase()]} hours`,
+            edit: (draft) => ({ ...draft, caps: [...draft.caps, { times: Number(times), hours: WINDOWS[window.toLowerCase()] }] })
+          }
+        : null
   },
   {
     form: new RegExp(`^${AMOUNT} (a day|daily|a week|weekly|a month|monthly|in all|total)(?= |$)`, 'i'),
     read: ([, text, period]) => {
       const micros = money(text)
-      const field = ({ d: 'dailyMicros', w: 'weeklyMicros', m: 'monthlyMicros', i: 'totalMicros', t: 'totalMicros' } as const)[period.toLowerCase().replace(/^a /, '')[0] as 'd']
-      return micros === null ? null : { says: `${text} ${period}`, edit: (draft) => ({ ...draft, budget: { ...draft.budget, [field]: micros } }) }
+      const field = ({ d: 'dailyMicros', w: 'weeklyMicros', m: 'monthlyMicros', i: 'totalMicros', t: 'totalMicros' } as const)[
+        period.toLowerCase().replace(/^a /, '')[0] as 'd'
+      ]
+      return micros === null
+        ? null
+        : { says: `${text} ${period}`, edit: (draft) => ({ ...draft, budget: { ...draft.budget, [field]: micros } }) }
     }
   },
-  { form: /^(evenly|even|fast|as fast as it can|with the traffic)(?= |$)/i, read: ([, word]) => ({ says: word, edit: (draft) => ({ ...draft, pacing: /traffic/i.test(word) ? 'traffic' : /fast/i.test(word) ? 'fast' : 'even' }) }) },
-  { form: /^(\d{1,5}) minutes apart(?= |$)/i, read: ([, minutes]) => ({ says: `${minutes} minutes apart`, edit: (draft) => ({ ...draft, gapMinutes: Number(minutes) }) }) },
+  {
+    form: /^(evenly|even|fast|as fast as it can|with the traffic)(?= |$)/i,
+    read: ([, word]) => ({
+      says: word,
+      edit: (draft) => ({ ...draft, pacing: /traffic/i.test(word) ? 'traffic' : /fast/i.test(word) ? 'fast' : 'even' })
+    })
+  },
+  {
+    form: /^(\d{1,5}) minutes apart(?= |$)/i,
+    read: ([, minutes]) => ({ says: `${minutes} minutes apart`, edit: (draft) => ({ ...draft, gapMinutes: Number(minutes) }) })
+  },
   {
     form: /^(\d{1,2} [a-z]+ \d{4}|\d{4}-\d\d-\d\d) (?:to|until|-) (\d{1,2} [a-z]+ \d{4}|\d{4}-\d\d-\d\d)(?= |$)/i,
     read: ([, from, to]) => {
-      const [startDate, endDate] = [from, to].map((text) => readDate(text.replace(/ ([a-z])([a-z]+) /i, (_, first: string, rest: string) => ` ${first.toUpperCase()}${rest.toLowerCase()} `)))
-      return startDate && endDate ? { says: `from ${startDate} to ${endDate}`, edit: (draft) => ({ ...draft, flight: { startDate, endDate } }) } : null
+      const [startDate, endDate] = [from, to].map((text) =>
+        readDate(text.replace(/ ([a-z])([a-z]+) /i, (_, first: string, rest: string) => ` ${first.toUpperCase()}${rest.toLowerCase()} `))
+      )
+      return startDate && endDate
+        ? { says: `from ${startDate} to ${endDate}`, edit: (draft) => ({ ...draft, flight: { startDate, endDate } }) }
+        : null
     }
   },
-  { form: /^(https?:\/\/\S+)(?= |$)/i, read: ([, landing]) => ({ says: `landing on ${landing}`, edit: (draft) => ({ ...draft, landing }) }) },
-  { form: /^(wait(?:s)? for release)(?= |$)/i, read: () => ({ says: 'waits for release', edit: (draft) => ({ ...draft, onceCleared: 'wait' }) }) }
+  {
+    form: /^(https?:\/\/\S+)(?= |$)/i,
+    read: ([, landing]) => ({ says: `landing on ${landing}`, edit: (draft) => ({ ...draft, landing }) })
+  },
+  {
+    form: /^(wait(?:s)? for release)(?= |$)/i,
+    read: () => ({ says: 'waits for release', edit: (draft) => ({ ...draft, onceCleared: 'wait' }) })
+  }
 ]
 
 /** Most words that a name of a place, category or slot takes. */
@@ -112,7 +184,10 @@ export function readQuick(text: string): QuickReading {
   const edits: Edit[] = []
   const understood: Understood[] = []
   const unknown: string[] = []
-  let rest = text.replace(/[;,](?= |$)/g, ' ').replace(/\s+/g, ' ').trim()
+  let rest = text
+    .replace(/[;,](?= |$)/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim()
   const take = (length: number, says: string | null, edit: Edit | null) => {
     const said = rest.slice(0, length)
     if (edit && says) {
@@ -133,12 +208,21 @@ export function readQuick(text: string): QuickReading {
     }
     const words = rest.split(' ')
     const format = FORMATS.find((one) => one === words[0].toLowerCase())
-    const named = Array.from({ length: Math.min(LONGEST_NAME, words.length) }, (_, n) => words.slice(0, Math.min(LONGEST_NAME, words.length) - n).join(' '))
-      .find((one) => values.has(one.toLowerCase()) && !(/^[A-Za-z]{2}$/.test(one) && one !== one.toUpperCase()))
+    const named = Array.from({ length: Math.min(LONGEST_NAME, words.length) }, (_, n) =>
+      words.slice(0, Math.min(LONGEST_NAME, words.length) - n).join(' ')
+    ).find((one) => values.has(one.toLowerCase()) && !(/^[A-Za-z]{2}$/.test(one) && one !== one.toUpperCase()))
     if (format) take(words[0].length, format, withFormat(format))
     else if (named) {
       const { dimension, values: of } = values.get(named.toLowerCase()) as { dimension: Dimension; values: readonly string[] }
-      take(named.length, `${dimension}: ${named}`, (draft) => ({ ...draft, targeting: withValues(draft.targeting, dimension, 'include', [...new Set([...(draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []), ...of])]) }))
+      take(named.length, `${dimension}: ${named}`, (draft) => ({
+        ...draft,
+        targeting: withValues(draft.targeting, dimension, 'include', [
+          ...new Set([
+            ...(draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []),
+            ...of
+          ])
+        ])
+      }))
     } else {
       if (!FILLERS.has(words[0].toLowerCase())) unknown.push(words[0])
       take(words[0].length, null, null)
@@ -148,14 +232,29 @@ export function readQuick(text: string): QuickReading {
 }
 
 /** A format brings the first way of paying for it, where the one so far is not offered. */
-const withFormat = (format: Format): Edit => (draft) => ({ ...draft, format, price: { ...draft.price, model: MODELS_OF[format].includes(draft.price.model) ? draft.price.model : MODELS_OF[format][0] } })
+const withFormat =
+  (format: Format): Edit =>
+  (draft) => ({
+    ...draft,
+    format,
+    price: { ...draft.price, model: MODELS_OF[format].includes(draft.price.model) ? draft.price.model : MODELS_OF[format][0] }
+  })
 
 /** A name that says what a line buys: `Native, phones, ES PT`. */
 export function schemeName(draft: Pick<LineDraft, 'format' | 'targeting'>): string {
-  const of = (dimension: Dimension) => draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
-  const places = of('where').filter((code) => /^[A-Z]{2}(-|$)/.test(code)).map((code) => code)
+  const of = (dimension: Dimension) =>
+    draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
+  const places = of('where')
+    .filter((code) => /^[A-Z]{2}(-|$)/.test(code))
+    .map((code) => code)
   const devices = of('device').map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
-  return [draft.format.replace(/^./, (letter) => letter.toUpperCase()), devices.slice(0, 2).join(' '), places.length > 4 ? `${places.length} places` : places.join(' ')].filter(Boolean).join(', ')
+  return [
+    draft.format.replace(/^./, (letter) => letter.toUpperCase()),
+    devices.slice(0, 2).join(' '),
+    places.length > 4 ? `${places.length} places` : places.join(' ')
+  ]
+    .filter(Boolean)
+    .join(', ')
 }
 
 /** What a name says, read by the scheme, that the line does not target; in words. */
@@ -167,10 +266,14 @@ export function nameSaysMore(draft: Pick<LineDraft, 'name' | 'format' | 'targeti
     if (device) said.devices.push(device)
     said.format ??= FORMATS.find((format) => format === part.toLowerCase()) ?? null
   }
-  const of = (dimension: Dimension) => draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
+  const of = (dimension: Dimension) =>
+    draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
   const places = of('where').map((code) => code.replace(/^(?:post:|metro:.*, |city:.*, )?([A-Z]{2})(?:[- ].*)?$/, '$1'))
   return [
-    ...(said.format && said.format !== draft.format ? [said.format] : []), ...said.codes.filter((code) => places.length > 0 && !places.includes(code)),
-    ...said.devices.filter((device) => of('device').length > 0 && !of('device').includes(device)).map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
+    ...(said.format && said.format !== draft.format ? [said.format] : []),
+    ...said.codes.filter((code) => places.length > 0 && !places.includes(code)),
+    ...said.devices
+      .filter((device) => of('device').length > 0 && !of('device').includes(device))
+      .map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
   ]
 }

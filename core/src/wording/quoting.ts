@@ -9,7 +9,10 @@ export function quoted(text: string): string {
 
 /** A value as it stands in a list: bare where it cannot be misread. */
 export function listed(value: string): string {
-  return /^[\p{L}\p{N}](?:[\p{L}\p{N} /&'’+-]*[\p{L}\p{N}+])?$/u.test(value) && !/ (?:or|as|joined|alone|and all) |^(?:or|as|alone)$| (?:alone|joined)$/u.test(value) ? value : quoted(value)
+  return /^[\p{L}\p{N}](?:[\p{L}\p{N} /&'’+-]*[\p{L}\p{N}+])?$/u.test(value) &&
+    !/ (?:or|as|joined|alone|and all) |^(?:or|as|alone)$| (?:alone|joined)$/u.test(value)
+    ? value
+    : quoted(value)
 }
 
 /** The text of a value that is quoted or bare. */
@@ -67,5 +70,6 @@ export function cutAt(text: string, mark: RegExp): [before: string, after: strin
 }
 
 /** `a, b or c`. */
-export const alternatives = (words: readonly string[]) => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} or ${words[words.length - 1]}`)
+export const alternatives = (words: readonly string[]) =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} or ${words[words.length - 1]}`
 export const alternativesIn = (text: string) => partsOf(text, /, | or /)

@@ -3,7 +3,17 @@ import { MoneyFormatError, parseMoney } from '../money/index.js'
 import { DIMENSIONS, type Dimension } from '../targeting/index.js'
 import { FORMATS, type Format } from '../taxonomy/index.js'
 import { dayOfDate } from '../time/index.js'
-import { AIM_EVENTS, LIMIT_WORDS, MODEL_WORDS, ONCE_WORDS, PACING_WORDS, ROTATION_WORDS, isMoneyLimit, readDate, type LimitName } from './long.js'
+import {
+  AIM_EVENTS,
+  LIMIT_WORDS,
+  MODEL_WORDS,
+  ONCE_WORDS,
+  PACING_WORDS,
+  ROTATION_WORDS,
+  isMoneyLimit,
+  readDate,
+  type LimitName
+} from './long.js'
 import { cutAt, partsOf, unquoted } from './quoting.js'
 import { readRestriction, readValue } from './values.js'
 import { readWeek } from './week.js'
@@ -21,7 +31,8 @@ const euros = (text: string): number => {
   if (!text.startsWith('€')) throw new MoneyFormatError(`"${text}" is not an amount such as €2.40.`)
   return parseMoney(text.slice(1))
 }
-const keyOf = <K extends string>(words: Readonly<Record<K, string>>, said: string) => (Object.keys(words) as K[]).find((key) => words[key] === said)
+const keyOf = <K extends string>(words: Readonly<Record<K, string>>, said: string) =>
+  (Object.keys(words) as K[]).find((key) => words[key] === said)
 const perMille = (text: string) => Math.round(parseFloat(text) * 10)
 
 /** Writes what a sentence says into the draft; false for a sentence that it does not understand. */
@@ -90,7 +101,11 @@ function readSteps(rest: string, { price }: LineDraft): boolean {
     const found = /^(?:on (.+)|after (\d+) (days live|impressions)) to (€\S+)$/.exec(part)
     const date = found?.[1] === undefined ? null : readDate(found[1])
     if (!found || (found[1] !== undefined && date === null)) return null
-    return { after: date === null ? (found[3] as 'impressions') : ('date' as const), from: date === null ? Number(found[2]) : dayOfDate(date), bidMicros: euros(found[4]) }
+    return {
+      after: date === null ? (found[3] as 'impressions') : ('date' as const),
+      from: date === null ? Number(found[2]) : dayOfDate(date),
+      bidMicros: euros(found[4])
+    }
   })
   if (!rest.startsWith('the bid ') || steps.includes(null)) return false
   price.steps = steps as NonNullable<typeof price.steps>
@@ -106,7 +121,14 @@ function readAdjust(rest: string, { price }: LineDraft, unknown: string[]): bool
       return []
     }
     const own = found[2] === undefined ? null : euros(found[2])
-    return [{ dimension: dimension as Dimension, value: readValue(dimension as Dimension, found[1]), perMille: own === null ? 1000 + (found[3] === '+' ? 1 : -1) * perMille(found[4]) : null, ownMicros: own }]
+    return [
+      {
+        dimension: dimension as Dimension,
+        value: readValue(dimension as Dimension, found[1]),
+        perMille: own === null ? 1000 + (found[3] === '+' ? 1 : -1) * perMille(found[4]) : null,
+        ownMicros: own
+      }
+    ]
   })
   return true
 }
@@ -117,13 +139,16 @@ function readSpend(rest: string, draft: LineDraft): boolean {
   draft.pacing = pacing
   const limits = rest.slice(0, -PACING_WORDS[pacing].length - 2)
   if (limits === 'without a limit of its own') return true
-  return limits.startsWith('at most ') && partsOf(limits.slice(8), /, /).every((part) => {
-    const found = /^(\S+) (.+)$/.exec(part)
-    const name: LimitName | undefined = found ? keyOf(LIMIT_WORDS, found[2]) : undefined
-    if (!found || !name || (!isMoneyLimit(name) && !/^\d+$/.test(found[1]))) return false
-    draft.budget[name] = isMoneyLimit(name) ? euros(found[1]) : Number(found[1])
-    return true
-  })
+  return (
+    limits.startsWith('at most ') &&
+    partsOf(limits.slice(8), /, /).every((part) => {
+      const found = /^(\S+) (.+)$/.exec(part)
+      const name: LimitName | undefined = found ? keyOf(LIMIT_WORDS, found[2]) : undefined
+      if (!found || !name || (!isMoneyLimit(name) && !/^\d+$/.test(found[1]))) return false
+      draft.budget[name] = isMoneyLimit(name) ? euros(found[1]) : Number(found[1])
+      return true
+    })
+  )
 }
 
 function readShow(rest: string, draft: LineDraft): boolean {
@@ -149,7 +174,16 @@ function readOnce(rest: string, draft: LineDraft): boolean {
 }
 
 const READERS: Readonly<Record<string, Reader>> = {
-  Buy: readBuy, Run: readRun, Open: readOpen, Bid: readBid, Change: readSteps, Adjust: readAdjust, Spend: readSpend, Show: readShow, Let: readTurns, 'Once cleared,': readOnce,
+  Buy: readBuy,
+  Run: readRun,
+  Open: readOpen,
+  Bid: readBid,
+  Change: readSteps,
+  Adjust: readAdjust,
+  Spend: readSpend,
+  Show: readShow,
+  Let: readTurns,
+  'Once cleared,': readOnce,
   Land: (rest, draft) => {
     draft.landing = unquoted(rest.replace(/^on /, ''))
     return rest.startsWith('on ')
@@ -158,8 +192,17 @@ const READERS: Readonly<Record<string, Reader>> = {
 
 /** What a wording leaves unsaid is nothing: no bid, no limit, no cap. */
 export const unsaid = (): LineDraft => ({
-  name: '', format: 'display', zone: '', targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: null, maxMicros: null }, flight: { startDate: '', endDate: null },
-  budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
+  name: '',
+  format: 'display',
+  zone: '',
+  targeting: { restrictions: [] },
+  price: { model: 'CPM', bidMicros: null, maxMicros: null },
+  flight: { startDate: '', endDate: null },
+  budget: { dailyMicros: null, totalMicros: null },
+  pacing: 'even',
+  caps: [],
+  landing: '',
+  onceCleared: 'start'
 })
 
 /** Reads a paragraph in the long form, checks it as any line is checked, and says what it did not understand. */

@@ -20,7 +20,10 @@ function stretches(day: readonly number[]): string {
 /** All hours of a week with their multipliers; days that are alike are said once. */
 export function longWeek(perMille: readonly number[]): string {
   const days = WEEKDAYS.map((_, day) => stretches(perMille.slice(day * DAY, (day + 1) * DAY)))
-  return [...new Set(days)].filter((hours) => hours !== '').map((hours) => `${WEEKDAYS.filter((_, day) => days[day] === hours).join(', ')} ${hours}`).join('; ')
+  return [...new Set(days)]
+    .filter((hours) => hours !== '')
+    .map((hours) => `${WEEKDAYS.filter((_, day) => days[day] === hours).join(', ')} ${hours}`)
+    .join('; ')
 }
 
 /** Reads the hours of a week; null for a text that does not say them. */

@@ -1,8 +1,26 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, DISPLAY_SIZES } from '../../src/taxonomy/index.js'
-import { ExposureBook, Exchange, NO_LIMITS, openLog, type CampaignRules, type HourFacts, type LineRules, type OpeningState, type PublicationRules } from '../../src/exchange/index.js'
 import {
-  DEVICE_TYPE, PERSON_WORDS, SOURCES, makeDay, makeWorld, postalOf, type Opportunities, type World, type WorldSize
+  ExposureBook,
+  Exchange,
+  NO_LIMITS,
+  openLog,
+  type CampaignRules,
+  type HourFacts,
+  type LineRules,
+  type OpeningState,
+  type PublicationRules
+} from '../../src/exchange/index.js'
+import {
+  DEVICE_TYPE,
+  PERSON_WORDS,
+  SOURCES,
+  makeDay,
+  makeWorld,
+  postalOf,
+  type Opportunities,
+  type World,
+  type WorldSize
 } from '../../src/market/index.js'
 export { catalogueOf } from '../../src/exchange/index.js'
 import { POSTAL_REGION } from '../../src/places/index.js'
@@ -23,7 +41,8 @@ export function numbers(seed: number): (below: number) => number {
 }
 
 export function targetingOf(where: string[], devices: string[] = [], sizes: string[] = []): Targeting {
-  const include = (dimension: 'where' | 'device' | 'size', values: string[]) => (values.length > 0 ? [{ dimension, mode: 'include' as const, values }] : [])
+  const include = (dimension: 'where' | 'device' | 'size', values: string[]) =>
+    values.length > 0 ? [{ dimension, mode: 'include' as const, values }] : []
   return { restrictions: [...include('where', where), ...include('device', devices), ...include('size', sizes)] }
 }
 
@@ -38,9 +57,21 @@ const limitsOf = ({ dailyMicros = null, totalMicros = null }: Money) => ({ ...NO
 export function lineRules(line: number, over: Partial<LineRules> & Money = {}): LineRules {
   const { dailyMicros, totalMicros, ...rest } = over
   return {
-    line, revision: line, campaign: 1, targeting: targetingOf(['PT', 'ES']), price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null },
-    zone: 'Europe/Lisbon', startHour: START, endHour: START + 7 * 24, liveFromHour: START, limits: limitsOf({ dailyMicros, totalMicros }),
-    pacing: 'even', caps: [], ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, shape: size, weight: 1 })), demandMicros: 1, ...rest
+    line,
+    revision: line,
+    campaign: 1,
+    targeting: targetingOf(['PT', 'ES']),
+    price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: null },
+    zone: 'Europe/Lisbon',
+    startHour: START,
+    endHour: START + 7 * 24,
+    liveFromHour: START,
+    limits: limitsOf({ dailyMicros, totalMicros }),
+    pacing: 'even',
+    caps: [],
+    ads: DISPLAY_SIZES.map((_, size) => ({ ad: line * 10 + size, shape: size, weight: 1 })),
+    demandMicros: 1,
+    ...rest
   }
 }
 
@@ -50,7 +81,13 @@ export function campaignRules(over: Partial<CampaignRules> & Money = {}): Campai
 }
 
 /** A publication of one line. */
-export const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({ publication: 1, lines: [line], campaigns: [campaignRules()], owners: [{ line: line.line, campaign: 1, advertiser: 1, zone: line.zone }], ...over })
+export const one = (line: LineRules, over: Partial<PublicationRules> = {}): PublicationRules => ({
+  publication: 1,
+  lines: [line],
+  campaigns: [campaignRules()],
+  owners: [{ line: line.line, campaign: 1, advertiser: 1, zone: line.zone }],
+  ...over
+})
 
 export function opening(hour = START, balanceMicros = 1e12): OpeningState {
   return { hour, balanceMicros, lines: new Map(), campaigns: new Map(), exposures: new ExposureBook() }
@@ -84,8 +121,17 @@ export function winsOf(hours: readonly HourFacts[]): Win[] {
   return hours.flatMap((facts) => {
     const log = openLog(facts.log, facts.wins, facts.crc)
     return Array.from({ length: log.count }, (_, i) => ({
-      hour: facts.hour, minute: facts.hour * 60 + log.minute[i], person: log.person[i], line: log.line[i],
-      price: log.media[i] + log.data[i], placement: Math.floor(log.path[i] / SOURCES.length), ad: log.ad[i], did: log.did[i], nth: log.nth[i], deal: log.deal[i], clearing: log.price[i]
+      hour: facts.hour,
+      minute: facts.hour * 60 + log.minute[i],
+      person: log.person[i],
+      line: log.line[i],
+      price: log.media[i] + log.data[i],
+      placement: Math.floor(log.path[i] / SOURCES.length),
+      ad: log.ad[i],
+      did: log.did[i],
+      nth: log.nth[i],
+      deal: log.deal[i],
+      clearing: log.price[i]
     }))
   })
 }
@@ -117,9 +163,17 @@ export function reading(world: World, rows: Opportunities) {
 
 /** Random rules over countries, devices, sizes, bids, caps, budgets and pacing. */
 export function randomLine(line: number, below: (n: number) => number): LineRules {
-  const pick = <T>(from: readonly T[], n: number) => Array.from({ length: n }, () => from[below(from.length)]).filter((value, i, all) => all.indexOf(value) === i)
+  const pick = <T>(from: readonly T[], n: number) =>
+    Array.from({ length: n }, () => from[below(from.length)]).filter((value, i, all) => all.indexOf(value) === i)
   return lineRules(line, {
-    targeting: targetingOf(pick(COUNTRIES.map((country) => country.code), 1 + below(5)), below(2) ? pick(DEVICE_TYPES, 1) : [], below(2) ? pick(DISPLAY_SIZES, 3) : []),
+    targeting: targetingOf(
+      pick(
+        COUNTRIES.map((country) => country.code),
+        1 + below(5)
+      ),
+      below(2) ? pick(DEVICE_TYPES, 1) : [],
+      below(2) ? pick(DISPLAY_SIZES, 3) : []
+    ),
     price: { model: 'CPM', bidMicros: (300 + below(3700)) * 1000, maxMicros: null },
     caps: below(2) ? [{ times: 1 + below(4), hours: [1, 5, 24, 72][below(4)] }] : [],
     dailyMicros: below(3) ? 20_000 + below(400_000) : null,

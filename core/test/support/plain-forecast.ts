@@ -34,11 +34,25 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
     const city = CITIES[POSTALS[postalOf(tape.words[person * 4])].city]
     const of = benchmarks.groupOf[placement]
     const type = deviceModel(tape.rows.device[row]).type
-    const click = Math.floor(of / BRANCHES.length) === FORMATS.indexOf('pop') ? benchmarks.opened[of] : benchmarks.clicks[(of * DEVICE_TYPES.length + type) * 24 + city.country]
+    const click =
+      Math.floor(of / BRANCHES.length) === FORMATS.indexOf('pop')
+        ? benchmarks.opened[of]
+        : benchmarks.clicks[(of * DEVICE_TYPES.length + type) * 24 + city.country]
     yield {
-      row, person, minute: tape.rows.minute[row], floor: inventory.floors[path], rival: tape.rows.rival[row], second: tape.rows.second[row], firstPrice: SOURCES[path % SOURCES.length].auction === 'first price',
-      placement, shape: inventory.placements[placement].shape, zone: REGIONS[city.region].zone, facts: factsOf(market, tape.words, person, tape.rows, row), group: tape.group[person],
-      clickChance: click, viewChance: benchmarks.views[of]
+      row,
+      person,
+      minute: tape.rows.minute[row],
+      floor: inventory.floors[path],
+      rival: tape.rows.rival[row],
+      second: tape.rows.second[row],
+      firstPrice: SOURCES[path % SOURCES.length].auction === 'first price',
+      placement,
+      shape: inventory.placements[placement].shape,
+      zone: REGIONS[city.region].zone,
+      facts: factsOf(market, tape.words, person, tape.rows, row),
+      group: tape.group[person],
+      clickChance: click,
+      viewChance: benchmarks.views[of]
     }
   }
 }
@@ -48,7 +62,9 @@ const NOTHING_KNOWN = {} as Facts
 /** Bid in micros an impression and as typed, step by step in the order of the design. */
 function bidOf(q: ForecastQuestion, row: PlainRow, hour: number, seen: number): { event: number; impression: number; p: number } {
   const units = (micros: number) => (q.price.model === 'CPM' ? Math.floor(micros / 1000) : micros)
-  const fits = (q.price.adjustments ?? []).filter(({ dimension, value }) => holds({ dimension, mode: 'include', values: [value] }, row.facts))
+  const fits = (q.price.adjustments ?? []).filter(({ dimension, value }) =>
+    holds({ dimension, mode: 'include', values: [value] }, row.facts)
+  )
   const place = (dimension: string) => DIMENSIONS.indexOf(dimension as 'where')
   const owns = fits.filter((adjustment) => adjustment.ownMicros !== null).sort((a, b) => place(b.dimension) - place(a.dimension))
   let micros = units(owns[0]?.ownMicros ?? q.price.bidMicros)
@@ -88,7 +104,14 @@ export interface PlainTotals {
 /** Runs won rows in order of time, all people at once, windows counted from lists. */
 function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], hourOf: (row: PlainRow) => number): PlainTotals {
   const seen = new Map<number, number[]>()
-  const totals: PlainTotals = { wins: 0, spend: 0, reach: 0, clearing: 0, frequency: new Array<number>(10).fill(0), winsByGroup: new Array<number>(32).fill(0) }
+  const totals: PlainTotals = {
+    wins: 0,
+    spend: 0,
+    reach: 0,
+    clearing: 0,
+    frequency: new Array<number>(10).fill(0),
+    winsByGroup: new Array<number>(32).fill(0)
+  }
   for (const { row, minute } of [...entries].sort((a, b) => a.minute - b.minute || a.row.row - b.row.row)) {
     const times = seen.get(row.person) ?? []
     if (q.gapMinutes > 0 && times.some((at) => minute - at < q.gapMinutes)) continue
@@ -96,7 +119,12 @@ function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], 
     const { event, impression, p } = bidOf(q, row, hourOf(row), times.filter((at) => at > minute - 43_200).length)
     const clearing = saleOf(q, row, impression)
     if (clearing === null || (impression === 0 && clearing === 0)) continue
-    const charge = q.price.model === 'CPC' || q.price.model === 'view' ? (p === 0 ? 0 : (p / 1e6) * Math.min(event, Math.ceil((clearing * 1e6) / p))) : clearing
+    const charge =
+      q.price.model === 'CPC' || q.price.model === 'view'
+        ? p === 0
+          ? 0
+          : (p / 1e6) * Math.min(event, Math.ceil((clearing * 1e6) / p))
+        : clearing
     seen.set(row.person, [...times, minute])
     totals.wins++
     totals.spend += charge + q.dataMicros
@@ -112,14 +140,18 @@ function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], 
 export function plainForecast(q: ForecastQuestion, rows: Iterable<PlainRow>, tape: Tape) {
   const noon = (tape.firstDay + 14) * 24 - 12
   const own = offsetMinutes(zoneIndex(q.zone), noon)
-  const ofWeek = (minute: number, offset: number) => (((weekdayOf(tape.firstDay) * 1440 + (minute % 10_080) + offset) % 10_080) + 10_080) % 10_080
-  const hourOf = (row: PlainRow) => (q.hours ? q.hours.perMille[Math.floor(ofWeek(row.minute, q.hours.clock === 'viewer' ? offsetMinutes(row.zone, noon) : own) / 60)] : 1000)
+  const ofWeek = (minute: number, offset: number) =>
+    (((weekdayOf(tape.firstDay) * 1440 + (minute % 10_080) + offset) % 10_080) + 10_080) % 10_080
+  const hourOf = (row: PlainRow) =>
+    q.hours ? q.hours.perMille[Math.floor(ofWeek(row.minute, q.hours.clock === 'viewer' ? offsetMinutes(row.zone, noon) : own) / 60)] : 1000
   const buyable = (row: PlainRow) => q.buys.open || q.buys.deals.some((deal) => deal.placements.includes(row.placement))
   const failing: number[][] = []
   const matched: PlainRow[] = []
   for (const row of rows) {
     if (!q.shapes.includes(row.shape) || !buyable(row)) continue
-    const fails = [...q.targeting.restrictions.map((r) => holds(r, row.facts)), hourOf(row) > 0].flatMap((held, place) => (held ? [] : [place]))
+    const fails = [...q.targeting.restrictions.map((r) => holds(r, row.facts)), hourOf(row) > 0].flatMap((held, place) =>
+      held ? [] : [place]
+    )
     failing.push(fails)
     if (fails.length === 0) matched.push((q.price.adjustments ?? []).length > 0 ? row : { ...row, facts: NOTHING_KNOWN })
   }
@@ -131,7 +163,13 @@ export function plainForecast(q: ForecastQuestion, rows: Iterable<PlainRow>, tap
     if (bid > 0 && saleOf(q, row, bid) !== null) ranks.first++
     else if (bid > row.second && bid <= row.rival) ranks.second++
   }
-  const weeks = [0, 1].map((week) => run(q, matched.filter((row) => Math.floor(row.minute / 10_080) === week).map((row) => ({ row, minute: row.minute })), hourOf))
+  const weeks = [0, 1].map((week) =>
+    run(
+      q,
+      matched.filter((row) => Math.floor(row.minute / 10_080) === week).map((row) => ({ row, minute: row.minute })),
+      hourOf
+    )
+  )
   const start = Math.max(q.startHour, q.nowHour)
   const zone = zoneIndex(q.zone)
   const firstDay = localDayOf(zone, start)

@@ -15,9 +15,27 @@ export const DISPLAY = shapesOf('display').map((shape) => SHAPES.indexOf(shape))
 
 export function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   return {
-    targeting: targetingOf(['ES', 'PT', 'FR', 'DE']), shapes: DISPLAY, price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null }, hours: null, caps: [], gapMinutes: 0, campaignCaps: [], buys: OPEN_MARKET,
-    dataMicros: 0, pacing: 'even', limits: NO_LIMITS, spent: NOTHING_SPENT, campaignLimits: NO_LIMITS, campaignSpent: NOTHING_SPENT, matesDemandMicros: 0, zone: 'UTC', startHour: START, endHour: START + 7 * 24,
-    nowHour: START, exposures: { person: [], minute: [] }, ...over
+    targeting: targetingOf(['ES', 'PT', 'FR', 'DE']),
+    shapes: DISPLAY,
+    price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null },
+    hours: null,
+    caps: [],
+    gapMinutes: 0,
+    campaignCaps: [],
+    buys: OPEN_MARKET,
+    dataMicros: 0,
+    pacing: 'even',
+    limits: NO_LIMITS,
+    spent: NOTHING_SPENT,
+    campaignLimits: NO_LIMITS,
+    campaignSpent: NOTHING_SPENT,
+    matesDemandMicros: 0,
+    zone: 'UTC',
+    startHour: START,
+    endHour: START + 7 * 24,
+    nowHour: START,
+    exposures: { person: [], minute: [] },
+    ...over
   }
 }
 
@@ -25,27 +43,64 @@ type Below = (n: number) => number
 
 export function randomHours(below: Below): HourPlan {
   const from = below(20)
-  return { clock: below(2) ? 'viewer' : 'line', perMille: Array.from({ length: 168 }, (_, hour) => (hour % 24 < from ? 0 : [1000, 1000, 1300, 700][below(4)])) }
+  return {
+    clock: below(2) ? 'viewer' : 'line',
+    perMille: Array.from({ length: 168 }, (_, hour) => (hour % 24 < from ? 0 : [1000, 1000, 1300, 700][below(4)]))
+  }
 }
 
 /** Random questions of every format, price, cap and rule. */
 export function randomQuestion(below: Below, placements: number): ForecastQuestion {
   const format = FORMATS[below(FORMATS.length)]
   const model = MODELS_OF[format][below(MODELS_OF[format].length)]
-  const adjustments = below(3) ? [] : Array.from({ length: 1 + below(3) }, (): Adjustment => {
-    const { dimension, values } = randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below)
-    const own = below(4) === 0
-    return { dimension, value: values[0] ?? 'students', perMille: own ? null : below(3000), ownMicros: own ? 100_000 + below(2000) * 1000 : null }
-  })
-  const deals = below(4) ? [] : Array.from({ length: 1 + below(2) }, (_, n): Deal => ({
-    deal: n + 1, kind: below(2) ? 'fixed' : 'floor', price: 100 + below(3000), placements: Array.from({ length: 40 }, () => below(placements))
-  }))
-  const bidMicros = model === 'CPM' ? (50 + below(5000)) * 1000 : model === 'CPC' ? 20_000 + below(900_000) : model === 'view' ? 500 + below(9000) : 100 + below(2500)
+  const adjustments = below(3)
+    ? []
+    : Array.from({ length: 1 + below(3) }, (): Adjustment => {
+        const { dimension, values } = randomRestriction(DIMENSIONS[below(DIMENSIONS.length)], below)
+        const own = below(4) === 0
+        return {
+          dimension,
+          value: values[0] ?? 'students',
+          perMille: own ? null : below(3000),
+          ownMicros: own ? 100_000 + below(2000) * 1000 : null
+        }
+      })
+  const deals = below(4)
+    ? []
+    : Array.from({ length: 1 + below(2) }, (_, n): Deal => ({
+        deal: n + 1,
+        kind: below(2) ? 'fixed' : 'floor',
+        price: 100 + below(3000),
+        placements: Array.from({ length: 40 }, () => below(placements))
+      }))
+  const bidMicros =
+    model === 'CPM'
+      ? (50 + below(5000)) * 1000
+      : model === 'CPC'
+        ? 20_000 + below(900_000)
+        : model === 'view'
+          ? 500 + below(9000)
+          : 100 + below(2500)
   return question({
-    targeting: randomTargeting(below, 3), shapes: shapesOf(format).map((shape) => SHAPES.indexOf(shape)).filter((_, n) => n === 0 || below(3) > 0),
-    price: { model, bidMicros, maxMicros: below(4) ? null : bidMicros + below(500) * 1000, adjustments, repeatDiscount: below(4) ? 0 : below(500) },
-    hours: below(3) ? null : randomHours(below), caps: below(2) ? [{ times: 1 + below(4), hours: [1, 5, 24, 72, 720][below(5)] }] : [], gapMinutes: below(4) ? 0 : 30 + below(600),
-    campaignCaps: below(6) ? [] : [{ times: 3 + below(5), hours: 168 }], buys: { open: deals.length === 0 || below(3) > 0, deals }, dataMicros: below(5) ? 0 : below(800),
-    zone: ['UTC', 'Europe/Lisbon', 'America/New_York', 'Asia/Tokyo'][below(4)], startHour: START + below(60), endHour: below(8) ? START + 60 + 24 * (1 + below(27)) : null
+    targeting: randomTargeting(below, 3),
+    shapes: shapesOf(format)
+      .map((shape) => SHAPES.indexOf(shape))
+      .filter((_, n) => n === 0 || below(3) > 0),
+    price: {
+      model,
+      bidMicros,
+      maxMicros: below(4) ? null : bidMicros + below(500) * 1000,
+      adjustments,
+      repeatDiscount: below(4) ? 0 : below(500)
+    },
+    hours: below(3) ? null : randomHours(below),
+    caps: below(2) ? [{ times: 1 + below(4), hours: [1, 5, 24, 72, 720][below(5)] }] : [],
+    gapMinutes: below(4) ? 0 : 30 + below(600),
+    campaignCaps: below(6) ? [] : [{ times: 3 + below(5), hours: 168 }],
+    buys: { open: deals.length === 0 || below(3) > 0, deals },
+    dataMicros: below(5) ? 0 : below(800),
+    zone: ['UTC', 'Europe/Lisbon', 'America/New_York', 'Asia/Tokyo'][below(4)],
+    startHour: START + below(60),
+    endHour: below(8) ? START + 60 + 24 * (1 + below(27)) : null
   })
 }

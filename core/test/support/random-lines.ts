@@ -5,7 +5,14 @@ import { WHOLE_HOUR_ZONES, dateOfDay } from '../../src/time/index.js'
 import { randomRestriction } from './random-targeting.js'
 
 type Below = (n: number) => number
-const NAMES = ['Native, phones, ES PT', 'Spring; in “Lisbon” or Porto. Bid low', 'a', 'Lune d’été: l’île \\ test”', 'Buy pop as “x”. Spend nothing', '日本語 kana, one or two']
+const NAMES = [
+  'Native, phones, ES PT',
+  'Spring; in “Lisbon” or Porto. Bid low',
+  'a',
+  'Lune d’été: l’île \\ test”',
+  'Buy pop as “x”. Spend nothing',
+  '日本語 kana, one or two'
+]
 
 /** A line that uses any field of a line, each now and then; always valid. */
 export function randomLine(below: Below): LineDraft {
@@ -24,25 +31,61 @@ export function randomLine(below: Below): LineDraft {
     return [one.values.length > 0 && below(9) === 0 ? { ...one, list: 1 + below(40) } : one]
   })
   return {
-    name: NAMES[below(NAMES.length)], format, zone: WHOLE_HOUR_ZONES[below(WHOLE_HOUR_ZONES.length)], targeting: { restrictions },
+    name: NAMES[below(NAMES.length)],
+    format,
+    zone: WHOLE_HOUR_ZONES[below(WHOLE_HOUR_ZONES.length)],
+    targeting: { restrictions },
     price: {
-      model, bidMicros, maxMicros: way === 2 || below(2) ? (bidMicros ?? 0) + cents(5000) : null,
+      model,
+      bidMicros,
+      maxMicros: way === 2 || below(2) ? (bidMicros ?? 0) + cents(5000) : null,
       adjustments: Array.from({ length: below(4) }, () => {
         const { dimension, values } = randomRestriction(DIMENSIONS[below(DIMENSIONS.length - 2)], below)
-        return { dimension, value: values[0] ?? 'PT', ...(below(3) ? { perMille: below(10_001), ownMicros: null } : { perMille: null, ownMicros: cents(9000) }) }
+        return {
+          dimension,
+          value: values[0] ?? 'PT',
+          ...(below(3) ? { perMille: below(10_001), ownMicros: null } : { perMille: null, ownMicros: cents(9000) })
+        }
       }).map((one) => (one.dimension === 'segments' && one.value === 'PT' ? { ...one, dimension: 'where' as const } : one)),
       repeatDiscount: below(3) === 0 ? below(1001) : undefined,
-      steps: Array.from({ length: below(3) }, () => ({ after: (['date', 'days live', 'impressions'] as const)[below(3)], from: below(5000), bidMicros: cents(9000) })),
-      aim: way === 2 ? { event: (['conversion', 'click', 'view', 'stay', 'value'] as const)[below(5)], micros: cents(90_000) } : null, follow: way === 1
+      steps: Array.from({ length: below(3) }, () => ({
+        after: (['date', 'days live', 'impressions'] as const)[below(3)],
+        from: below(5000),
+        bidMicros: cents(9000)
+      })),
+      aim: way === 2 ? { event: (['conversion', 'click', 'view', 'stay', 'value'] as const)[below(5)], micros: cents(90_000) } : null,
+      follow: way === 1
     },
-    hours: below(3) ? null : { clock: below(2) ? 'viewer' : 'line', perMille: Array.from({ length: 168 }, (_, hour) => (hour === 9 || below(3) ? [1000, 850, 1255, 0, 10_000][below(hour === 9 ? 3 : 5)] : 0)) },
+    hours: below(3)
+      ? null
+      : {
+          clock: below(2) ? 'viewer' : 'line',
+          perMille: Array.from({ length: 168 }, (_, hour) =>
+            hour === 9 || below(3) ? [1000, 850, 1255, 0, 10_000][below(hour === 9 ? 3 : 5)] : 0
+          )
+        },
     flight: { startDate: dateOfDay(start), endDate: below(4) ? dateOfDay(start + below(300)) : null },
     budget: {
-      dailyMicros: big(), totalMicros: big(), weeklyMicros: big(), monthlyMicros: big(), placementDailyMicros: big(), dailyImpressions: count(), weeklyImpressions: count(), monthlyImpressions: count(), totalImpressions: count()
+      dailyMicros: big(),
+      totalMicros: big(),
+      weeklyMicros: big(),
+      monthlyMicros: big(),
+      placementDailyMicros: big(),
+      dailyImpressions: count(),
+      weeklyImpressions: count(),
+      monthlyImpressions: count(),
+      totalImpressions: count()
     },
-    pacing: (['even', 'traffic', 'fast'] as const)[below(3)], rotation: (['weight', 'even', 'learning'] as const)[below(3)],
-    caps: Array.from({ length: below(4) }, () => ({ times: 1 + below(30), hours: 1 + below(720) })), gapMinutes: below(2) ? 1 + below(600) : null,
-    buys: below(3) ? undefined : below(2) ? { open: true, deals: Array.from({ length: below(4) }, () => 1 + below(90)) } : { open: false, deals: [1 + below(90)] },
-    landing: below(4) ? `https://shop.example/a?b=${below(99)}&c=“d”.%20e` : '', onceCleared: below(2) ? 'start' : 'wait'
+    pacing: (['even', 'traffic', 'fast'] as const)[below(3)],
+    rotation: (['weight', 'even', 'learning'] as const)[below(3)],
+    caps: Array.from({ length: below(4) }, () => ({ times: 1 + below(30), hours: 1 + below(720) })),
+    gapMinutes: below(2) ? 1 + below(600) : null,
+    buys: below(3)
+      ? undefined
+      : below(2)
+        ? { open: true, deals: Array.from({ length: below(4) }, () => 1 + below(90)) }
+        : { open: false, deals: [1 + below(90)] },
+    landing: below(4) ? `https://shop.example/a?b=${below(99)}&c=“d”.%20e` : '',
+    onceCleared: below(2) ? 'start' : 'wait'
   }
 }

@@ -20,7 +20,14 @@ export function connect(url: string, { unlimited = false } = {}): Sequelize {
     timezone: '+00:00',
     pool: { max: 8, idle: IDLE_MS, evict: 1_000, acquire: 15_000 },
     define: { timestamps: false, underscored: true, freezeTableName: true, charset: 'utf8mb4' },
-    dialectOptions: { bigIntAsNumber: true, checkNumberRange: true, decimalAsNumber: true, insertIdAsNumber: true, connectTimeout: 5_000, ...(unlimited ? {} : { queryTimeout: QUERY_MS, socketTimeout: SILENCE_MS }) }
+    dialectOptions: {
+      bigIntAsNumber: true,
+      checkNumberRange: true,
+      decimalAsNumber: true,
+      insertIdAsNumber: true,
+      connectTimeout: 5_000,
+      ...(unlimited ? {} : { queryTimeout: QUERY_MS, socketTimeout: SILENCE_MS })
+    }
   })
 }
 
@@ -28,7 +35,13 @@ export function connect(url: string, { unlimited = false } = {}): Sequelize {
 export function connectAlone(url: string, options: ConnectionConfig): Promise<Connection> {
   const { hostname, port, username, password, pathname } = new URL(url)
   return mariadb.createConnection({
-    host: hostname, port: Number(port || 3306), user: decodeURIComponent(username), password: decodeURIComponent(password), database: pathname.slice(1), bigIntAsNumber: true, ...options
+    host: hostname,
+    port: Number(port || 3306),
+    user: decodeURIComponent(username),
+    password: decodeURIComponent(password),
+    database: pathname.slice(1),
+    bigIntAsNumber: true,
+    ...options
   })
 }
 
@@ -46,7 +59,8 @@ export function refuseLooseWrites(sequelize: Sequelize): void {
 
 /** Throws unless a database value is a number a double holds exactly. */
 export function wholeNumber(value: unknown, name: string): number {
-  if (typeof value !== 'number' || !Number.isSafeInteger(value)) throw new Error(`${name} came from the database as ${typeof value} ${String(value)}.`)
+  if (typeof value !== 'number' || !Number.isSafeInteger(value))
+    throw new Error(`${name} came from the database as ${typeof value} ${String(value)}.`)
   return value
 }
 

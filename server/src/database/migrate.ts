@@ -8,7 +8,12 @@ export async function migrate(url: string): Promise<string[]> {
   return withNamedLock(url, 'tin_harbor_migrate', 60, async () => {
     const sequelize = connect(url, { unlimited: true })
     try {
-      const umzug = new Umzug({ migrations, context: sequelize, storage: new SequelizeStorage({ sequelize, tableName: 'migration' }), logger: undefined })
+      const umzug = new Umzug({
+        migrations,
+        context: sequelize,
+        storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
+        logger: undefined
+      })
       return (await umzug.up()).map((migration) => migration.name)
     } finally {
       await sequelize.close()

@@ -1,7 +1,18 @@
 import type { Transaction } from 'sequelize'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { withNamedLock } from '../database/named-lock.js'
-import { Advertiser, Campaign, LedgerEntry, Line, MarketState, Organisation, Publication, SetupStep, User, UserAdvertiser } from '../models/index.js'
+import {
+  Advertiser,
+  Campaign,
+  LedgerEntry,
+  Line,
+  MarketState,
+  Organisation,
+  Publication,
+  SetupStep,
+  User,
+  UserAdvertiser
+} from '../models/index.js'
 import { hashPassword } from '../security/passwords.js'
 import { now, type Actor } from '../security/sessions.js'
 import { createCampaign, findCampaign } from '../services/campaigns.js'
@@ -29,10 +40,11 @@ async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
   const note = (name: string, transaction: Transaction) => SetupStep.create({ name }, { transaction })
   /** A step that is kept with its note or not at all. */
   const whole = async (name: string, make: (transaction: Transaction) => Promise<void>) => {
-    if (!done.has(name)) await deps.sequelize.transaction(async (transaction) => {
-      await make(transaction)
-      await note(name, transaction)
-    })
+    if (!done.has(name))
+      await deps.sequelize.transaction(async (transaction) => {
+        await make(transaction)
+        await note(name, transaction)
+      })
   }
   /** A step of many transactions, each of which looks first whether it is done. */
   const resumed = async (name: string, make: () => Promise<void>) => {
@@ -63,15 +75,32 @@ async function makeAccount({ configuration }: Deps, passwordHash: string, transa
     numbers.set(advertiser.name, (await Advertiser.create({ ...advertiser, organisationId: organisation.id }, { transaction })).id)
   }
   for (const { name, email, role, sees } of USERS) {
-    const user = await User.create({ name, email, role, passwordHash, organisationId: organisation.id, allAdvertisers: sees === 'all' }, { transaction })
+    const user = await User.create(
+      { name, email, role, passwordHash, organisationId: organisation.id, allAdvertisers: sees === 'all' },
+      { transaction }
+    )
     for (const advertiser of sees === 'all' ? [] : sees) {
       await UserAdvertiser.create({ userId: user.id, advertiserId: numbers.get(advertiser) as number }, { transaction })
     }
   }
   const publication = await Publication.create({ fromHour: HISTORY_FROM, campaigns: [], madeBy: null, madeAt: now() }, { transaction })
   const { seed, people, sample } = configuration.world
-  await MarketState.create({ id: 1, organisationId: organisation.id, hour: HISTORY_FROM, publicationId: publication.id, targetHour: null, seed, people, sample }, { transaction })
-  await LedgerEntry.create({ organisationId: organisation.id, kind: 'top-up', hour: HISTORY_FROM, advertiserId: null, amountMicros: MONEY_IN, note: 'Bank transfer', madeBy: null }, { transaction })
+  await MarketState.create(
+    { id: 1, organisationId: organisation.id, hour: HISTORY_FROM, publicationId: publication.id, targetHour: null, seed, people, sample },
+    { transaction }
+  )
+  await LedgerEntry.create(
+    {
+      organisationId: organisation.id,
+      kind: 'top-up',
+      hour: HISTORY_FROM,
+      advertiserId: null,
+      amountMicros: MONEY_IN,
+      note: 'Bank transfer',
+      madeBy: null
+    },
+    { transaction }
+  )
 }
 
 /** The user in whose name the demo is made. */
@@ -88,7 +117,9 @@ async function makeCampaign(deps: Deps, { advertiser, draft, lines }: typeof LIV
   const campaignId = existing?.id ?? (await createCampaign(deps.sequelize, actor, id, draft)).id
   const made = await Line.findAll({ where: { campaignId } })
   for (const line of lines) {
-    const lineId = made.find((other) => other.draft.name === line.draft.name)?.id ?? (await createLine(deps.sequelize, actor, await findCampaign(campaignId), line.draft))
+    const lineId =
+      made.find((other) => other.draft.name === line.draft.name)?.id ??
+      (await createLine(deps.sequelize, actor, await findCampaign(campaignId), line.draft))
     const sizes = (await adsOf(lineId)).map((ad) => ad.size)
     for (const size of line.sizes.filter((size) => !sizes.includes(size))) {
       const [width, height] = size.split('x').map(Number)

@@ -7,39 +7,100 @@ import { createCreative, createDeal, createList, createOffer, createShop, create
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
 const OFFERS = {
   'Nightjar Telescopes': [
-    { name: 'Winter telescopes', landings: [{ countries: [], devices: [], link: 'https://nightjar.example/winter' }, { countries: ['DE', 'AT'], devices: ['phone'], link: 'https://nightjar.example/de/winter-m' }],
-      payouts: [{ event: 'purchase', micros: 24_000_000 }, { event: 'catalogue', micros: 1_500_000 }], stock: 400, terms: EVERYWHERE }
+    {
+      name: 'Winter telescopes',
+      landings: [
+        { countries: [], devices: [], link: 'https://nightjar.example/winter' },
+        { countries: ['DE', 'AT'], devices: ['phone'], link: 'https://nightjar.example/de/winter-m' }
+      ],
+      payouts: [
+        { event: 'purchase', micros: 24_000_000 },
+        { event: 'catalogue', micros: 1_500_000 }
+      ],
+      stock: 400,
+      terms: EVERYWHERE
+    }
   ],
   'Ostler Cargo Bikes': [
-    { name: 'Test rides', landings: [{ countries: [], devices: [], link: 'https://ostler.example/test-ride' }], payouts: [{ event: 'test ride', micros: 18_000_000 }], stock: null, terms: { ...EVERYWHERE, countries: ['NL', 'BE', 'DE'] } }
+    {
+      name: 'Test rides',
+      landings: [{ countries: [], devices: [], link: 'https://ostler.example/test-ride' }],
+      payouts: [{ event: 'test ride', micros: 18_000_000 }],
+      stock: null,
+      terms: { ...EVERYWHERE, countries: ['NL', 'BE', 'DE'] }
+    }
   ],
   'Inkwell Kana': [
-    { name: 'First lessons', landings: [{ countries: [], devices: [], link: 'https://inkwell.example/start' }], payouts: [{ event: 'sign-up', micros: 2_200_000 }], stock: null, terms: { ...EVERYWHERE, devices: ['phone', 'tablet'] } }
+    {
+      name: 'First lessons',
+      landings: [{ countries: [], devices: [], link: 'https://inkwell.example/start' }],
+      payouts: [{ event: 'sign-up', micros: 2_200_000 }],
+      stock: null,
+      terms: { ...EVERYWHERE, devices: ['phone', 'tablet'] }
+    }
   ]
 } as const
 const TRACKERS = {
-  'Nightjar Telescopes': [{ name: 'purchase', reports: 'server', clickHours: 720, viewHours: 24, valueMicros: 24_000_000 }, { name: 'catalogue', reports: 'script', clickHours: 168, viewHours: null, valueMicros: 1_500_000 }],
+  'Nightjar Telescopes': [
+    { name: 'purchase', reports: 'server', clickHours: 720, viewHours: 24, valueMicros: 24_000_000 },
+    { name: 'catalogue', reports: 'script', clickHours: 168, viewHours: null, valueMicros: 1_500_000 }
+  ],
   'Ostler Cargo Bikes': [{ name: 'test ride', reports: 'script', clickHours: 336, viewHours: 24, valueMicros: 18_000_000 }],
   'Inkwell Kana': [{ name: 'sign-up', reports: 'image', clickHours: 168, viewHours: null, valueMicros: 2_200_000 }]
 } as const
 const SHOPS = {
-  'Nightjar Telescopes': [{ name: 'Nightjar Berlin', place: 'city:Berlin, DE-BE' }, { name: 'Nightjar Hamburg', place: 'near:53.55,9.99,40' }],
-  'Ostler Cargo Bikes': [{ name: 'Ostler Amsterdam', place: 'near:52.37,4.89,30' }, { name: 'Ostler Utrecht', place: 'near:52.09,5.12,20' }],
+  'Nightjar Telescopes': [
+    { name: 'Nightjar Berlin', place: 'city:Berlin, DE-BE' },
+    { name: 'Nightjar Hamburg', place: 'near:53.55,9.99,40' }
+  ],
+  'Ostler Cargo Bikes': [
+    { name: 'Ostler Amsterdam', place: 'near:52.37,4.89,30' },
+    { name: 'Ostler Utrecht', place: 'near:52.09,5.12,20' }
+  ],
   'Inkwell Kana': []
 } as const
 const CREATIVES = {
   'Nightjar Telescopes': [
-    { name: 'Winter sky, native', kind: 'native', parts: { title: 'See the winter sky tonight', text: 'A telescope that stands in a minute, for clear nights.', sponsor: 'Nightjar Telescopes', icon: 'https://nightjar.example/icon.png', picture: 'https://nightjar.example/sky.jpg', button: 'See it' } },
-    { name: 'Winter sky, 20 s', kind: 'video', parts: { file: 'https://nightjar.example/winter-20.mp4', seconds: 20, width: 1920, height: 1080, skipAfter: 5, companion: '300x250' } },
+    {
+      name: 'Winter sky, native',
+      kind: 'native',
+      parts: {
+        title: 'See the winter sky tonight',
+        text: 'A telescope that stands in a minute, for clear nights.',
+        sponsor: 'Nightjar Telescopes',
+        icon: 'https://nightjar.example/icon.png',
+        picture: 'https://nightjar.example/sky.jpg',
+        button: 'See it'
+      }
+    },
+    {
+      name: 'Winter sky, 20 s',
+      kind: 'video',
+      parts: { file: 'https://nightjar.example/winter-20.mp4', seconds: 20, width: 1920, height: 1080, skipAfter: 5, companion: '300x250' }
+    },
     { name: 'Winter sky, spoken', kind: 'audio', parts: { file: 'https://nightjar.example/winter-30.m4a', seconds: 30, companion: null } }
   ],
   'Ostler Cargo Bikes': [
     { name: 'School run, interstitial', kind: 'interstitial', parts: { upright: true, file: 'school-run 320x480.png' } },
-    { name: 'Test ride, notification', kind: 'notification', parts: { title: 'Ride one this Saturday', text: 'Your shop has three cargo bikes to try.', icon: 'https://ostler.example/icon.png', picture: null } }
+    {
+      name: 'Test ride, notification',
+      kind: 'notification',
+      parts: {
+        title: 'Ride one this Saturday',
+        text: 'Your shop has three cargo bikes to try.',
+        icon: 'https://ostler.example/icon.png',
+        picture: null
+      }
+    }
   ],
   'Inkwell Kana': [
-    { name: 'First kana, page', kind: 'pop page', parts: { link: 'https://inkwell.example/start?visit' } }, { name: 'First kana, redirect', kind: 'redirect', parts: { link: 'https://inkwell.example/start?from' } },
-    { name: 'Brush stroke, markup', kind: 'markup', parts: { size: '300x250', markup: '<div style="font:20px serif">One stroke a day</div>' } }
+    { name: 'First kana, page', kind: 'pop page', parts: { link: 'https://inkwell.example/start?visit' } },
+    { name: 'First kana, redirect', kind: 'redirect', parts: { link: 'https://inkwell.example/start?from' } },
+    {
+      name: 'Brush stroke, markup',
+      kind: 'markup',
+      parts: { size: '300x250', markup: '<div style="font:20px serif">One stroke a day</div>' }
+    }
   ]
 } as const
 
@@ -58,8 +119,13 @@ function dealsOf({ inventory }: Catalogue): object[] {
     const mean = placements.reduce((sum, placement) => sum + inventory.placements[placement].price, 0) / placements.length
     const fixed = n % 2 === 0
     return {
-      name: `${inventory.publishers[publisher].name}, ${FORMATS[format]}, ${fixed ? 'fixed price' : 'floor price'}`, publisher, kind: fixed ? 'fixed' : 'floor',
-      priceMicros: Math.round(mean * (fixed ? 1.1 : 0.5)) * 1000, placements, volume: fixed ? 400_000 : null, leastSpendMicros: fixed ? 20_000_000 : null
+      name: `${inventory.publishers[publisher].name}, ${FORMATS[format]}, ${fixed ? 'fixed price' : 'floor price'}`,
+      publisher,
+      kind: fixed ? 'fixed' : 'floor',
+      priceMicros: Math.round(mean * (fixed ? 1.1 : 0.5)) * 1000,
+      placements,
+      volume: fixed ? 400_000 : null,
+      leastSpendMicros: fixed ? 20_000_000 : null
     }
   })
 }
@@ -75,9 +141,32 @@ export async function makeMarketObjects(catalogue: Catalogue, organisationId: nu
   }
   for (const deal of dealsOf(catalogue)) await createDeal(catalogue, organisationId, deal, transaction)
   await createList(organisationId, null, { name: 'Never again', kind: 'properties', values: ['3', '17', '42'], group: null }, transaction)
-  await createList(organisationId, null, { name: 'Sky words', kind: 'keywords', values: ['telescope', 'star chart', 'eclipse'], group: null }, transaction)
-  await createList(organisationId, null, { name: 'Northern towns', kind: 'places', values: ['city:Kiel, DE-SH', 'city:Hamburg, DE-HH', 'near:53.55,9.99,60'], group: null }, transaction)
-  await createList(organisationId, null, { name: 'Phones on Wi-Fi', kind: 'group', values: [], group: { restrictions: [
-    { dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'connection', mode: 'include', values: ['Wi-Fi'] }
-  ] } }, transaction)
+  await createList(
+    organisationId,
+    null,
+    { name: 'Sky words', kind: 'keywords', values: ['telescope', 'star chart', 'eclipse'], group: null },
+    transaction
+  )
+  await createList(
+    organisationId,
+    null,
+    { name: 'Northern towns', kind: 'places', values: ['city:Kiel, DE-SH', 'city:Hamburg, DE-HH', 'near:53.55,9.99,60'], group: null },
+    transaction
+  )
+  await createList(
+    organisationId,
+    null,
+    {
+      name: 'Phones on Wi-Fi',
+      kind: 'group',
+      values: [],
+      group: {
+        restrictions: [
+          { dimension: 'device', mode: 'include', values: ['phone'] },
+          { dimension: 'connection', mode: 'include', values: ['Wi-Fi'] }
+        ]
+      }
+    },
+    transaction
+  )
 }

@@ -41,7 +41,11 @@ function brushStrokes(w: number, h: number): string {
     <rect x="${w * 0.5 + 38 * s}" y="${h * 0.5 + 22 * s}" width="${16 * s}" height="${16 * s}" rx="${3 * s}" fill="#b8322a"/>`
 }
 
-const DRAW: Readonly<Record<Scene, (w: number, h: number) => string>> = { 'night sky': nightSky, 'cargo bike': cargoBike, 'brush strokes': brushStrokes }
+const DRAW: Readonly<Record<Scene, (w: number, h: number) => string>> = {
+  'night sky': nightSky,
+  'cargo bike': cargoBike,
+  'brush strokes': brushStrokes
+}
 
 /** A picture as PNG bytes. */
 export function drawPicture(scene: Scene, width: number, height: number): Promise<Buffer> {

@@ -22,13 +22,28 @@ export interface DemoLine {
   sizes: readonly string[]
 }
 
-function line(over: Pick<LineDraft, 'name' | 'flight' | 'landing'> & Partial<LineDraft>, where: string[], device: string, sizes: string[]): LineDraft {
+function line(
+  over: Pick<LineDraft, 'name' | 'flight' | 'landing'> & Partial<LineDraft>,
+  where: string[],
+  device: string,
+  sizes: string[]
+): LineDraft {
   return {
-    format: 'display', zone: 'Europe/Lisbon', price: { model: 'CPM', bidMicros: null, maxMicros: null }, budget: { dailyMicros: null, totalMicros: null },
-    pacing: 'even', caps: [], onceCleared: 'start', ...over,
-    targeting: { restrictions: [
-      { dimension: 'where', mode: 'include', values: where }, { dimension: 'device', mode: 'include', values: [device] }, { dimension: 'size', mode: 'include', values: sizes }
-    ] }
+    format: 'display',
+    zone: 'Europe/Lisbon',
+    price: { model: 'CPM', bidMicros: null, maxMicros: null },
+    budget: { dailyMicros: null, totalMicros: null },
+    pacing: 'even',
+    caps: [],
+    onceCleared: 'start',
+    ...over,
+    targeting: {
+      restrictions: [
+        { dimension: 'where', mode: 'include', values: where },
+        { dimension: 'device', mode: 'include', values: [device] },
+        { dimension: 'size', mode: 'include', values: sizes }
+      ]
+    }
   }
 }
 
@@ -40,32 +55,68 @@ export const LIVE_CAMPAIGN: { advertiser: string; draft: CampaignDraft; lines: D
   draft: { name: 'Clear winter skies', goal: 'visits', flight: WINTER, budget: { totalMicros: euros(600), dailyMicros: euros(15) } },
   lines: [
     {
-      scene: 'night sky', sizes: ['300x250', '728x90', '300x600'],
-      draft: line({
-        name: 'Display, desktop, DE AT', flight: WINTER, landing: 'https://nightjar.example/winter', price: { model: 'CPM', bidMicros: euros(2.4), maxMicros: euros(3) },
-        budget: { dailyMicros: euros(7), totalMicros: null }, caps: [{ times: 3, hours: 24 }]
-      }, ['DE', 'AT'], 'desktop', ['300x250', '728x90', '300x600'])
+      scene: 'night sky',
+      sizes: ['300x250', '728x90', '300x600'],
+      draft: line(
+        {
+          name: 'Display, desktop, DE AT',
+          flight: WINTER,
+          landing: 'https://nightjar.example/winter',
+          price: { model: 'CPM', bidMicros: euros(2.4), maxMicros: euros(3) },
+          budget: { dailyMicros: euros(7), totalMicros: null },
+          caps: [{ times: 3, hours: 24 }]
+        },
+        ['DE', 'AT'],
+        'desktop',
+        ['300x250', '728x90', '300x600']
+      )
     },
     {
-      scene: 'night sky', sizes: ['320x50', '300x250', '320x100'],
-      draft: line({
-        name: 'Display, phones, DE AT', flight: WINTER, landing: 'https://nightjar.example/winter', price: { model: 'CPM', bidMicros: euros(0.68), maxMicros: null },
-        budget: { dailyMicros: euros(6), totalMicros: null }, caps: [{ times: 2, hours: 24 }]
-      }, ['DE', 'AT'], 'phone', ['320x50', '300x250', '320x100'])
+      scene: 'night sky',
+      sizes: ['320x50', '300x250', '320x100'],
+      draft: line(
+        {
+          name: 'Display, phones, DE AT',
+          flight: WINTER,
+          landing: 'https://nightjar.example/winter',
+          price: { model: 'CPM', bidMicros: euros(0.68), maxMicros: null },
+          budget: { dailyMicros: euros(6), totalMicros: null },
+          caps: [{ times: 2, hours: 24 }]
+        },
+        ['DE', 'AT'],
+        'phone',
+        ['320x50', '300x250', '320x100']
+      )
     }
   ]
 }
 
 export const DRAFT_CAMPAIGN: typeof LIVE_CAMPAIGN = {
   advertiser: 'Ostler Cargo Bikes',
-  draft: { name: 'Spring test rides', goal: 'conversions', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: euros(400), dailyMicros: euros(20) } },
+  draft: {
+    name: 'Spring test rides',
+    goal: 'conversions',
+    flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+    budget: { totalMicros: euros(400), dailyMicros: euros(20) }
+  },
   lines: [
     {
-      scene: 'cargo bike', sizes: ['300x250', '970x250'],
-      draft: line({
-        name: 'Display, desktop, NL', zone: 'Europe/Amsterdam', flight: { startDate: '2026-03-03', endDate: '2026-03-31' }, landing: 'https://ostler.example/test-ride',
-        price: { model: 'CPM', bidMicros: euros(1.9), maxMicros: null }, budget: { dailyMicros: euros(12), totalMicros: null }, caps: [{ times: 3, hours: 24 }]
-      }, ['NL'], 'desktop', ['300x250', '970x250'])
+      scene: 'cargo bike',
+      sizes: ['300x250', '970x250'],
+      draft: line(
+        {
+          name: 'Display, desktop, NL',
+          zone: 'Europe/Amsterdam',
+          flight: { startDate: '2026-03-03', endDate: '2026-03-31' },
+          landing: 'https://ostler.example/test-ride',
+          price: { model: 'CPM', bidMicros: euros(1.9), maxMicros: null },
+          budget: { dailyMicros: euros(12), totalMicros: null },
+          caps: [{ times: 3, hours: 24 }]
+        },
+        ['NL'],
+        'desktop',
+        ['300x250', '970x250']
+      )
     }
   ]
 }

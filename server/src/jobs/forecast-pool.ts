@@ -1,5 +1,16 @@
 import type { Worker } from 'node:worker_threads'
-import { sieveKey, type Company, type ForLive, type ForecastPart, type ForecastQuestion, type GoalMeasure, type MainFigures, type Sieve, type Survey, type SurveyQuestion } from '@tin-harbor/core/forecast'
+import {
+  sieveKey,
+  type Company,
+  type ForLive,
+  type ForecastPart,
+  type ForecastQuestion,
+  type GoalMeasure,
+  type MainFigures,
+  type Sieve,
+  type Survey,
+  type SurveyQuestion
+} from '@tin-harbor/core/forecast'
 import { failed, notReady, superseded, tooBusy } from '../errors.js'
 import { FairQueue } from './fair-queue.js'
 import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
@@ -63,7 +74,11 @@ export class ForecastPool {
   private closed = false
 
   /** @param most questions that wait at most */
-  constructor(private readonly world: SharedWorld, private tape: SharedTape | null = null, private readonly most = MOST_WAITING) {
+  constructor(
+    private readonly world: SharedWorld,
+    private tape: SharedTape | null = null,
+    private readonly most = MOST_WAITING
+  ) {
     for (let n = 0; n < SEATS; n++) this.seats.push(this.seat())
   }
 
@@ -104,9 +119,13 @@ export class ForecastPool {
     const name = JSON.stringify(question)
     return this.keptFigures.of(name, async () => {
       let figures: MainFigures | null = null
-      await this.submit({ person, page: `figures ${name}`, word: new CancelWord() }, (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole: false }), (part) => {
-        if (part.part === 'figures') ({ figures } = part)
-      })
+      await this.submit(
+        { person, page: `figures ${name}`, word: new CancelWord() },
+        (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole: false }),
+        (part) => {
+          if (part.part === 'figures') ({ figures } = part)
+        }
+      )
       if (!figures) throw new Error('A worker answered without figures.')
       return figures
     })
@@ -140,8 +159,20 @@ export class ForecastPool {
   }
 
   /** What shares of a day's money buy each of some lines, and what they both match. */
-  async company(person: string, lines: { line: number; question: ForecastQuestion }[], totalMicros: number, measure: GoalMeasure): Promise<Company> {
-    const answer = await this.shared(person, ['company', lines, totalMicros, measure], (job, cancel) => ({ kind: 'company', job, cancel, lines, totalMicros, measure }))
+  async company(
+    person: string,
+    lines: { line: number; question: ForecastQuestion }[],
+    totalMicros: number,
+    measure: GoalMeasure
+  ): Promise<Company> {
+    const answer = await this.shared(person, ['company', lines, totalMicros, measure], (job, cancel) => ({
+      kind: 'company',
+      job,
+      cancel,
+      lines,
+      totalMicros,
+      measure
+    }))
     if (answer.kind !== 'company') throw new Error('A worker answered another question.')
     return answer.company
   }
@@ -179,9 +210,13 @@ export class ForecastPool {
   /** Beyond the bound somebody is refused: of whoever asked most, what has waited longest. */
   private shed(): void {
     while (this.waiting > this.most) {
-      const heaviest = [this.firsts, this.rests].map((queue) => ({ queue, most: queue.heaviest() })).sort((a, b) => (b.most?.jobs ?? 0) - (a.most?.jobs ?? 0))[0]
+      const heaviest = [this.firsts, this.rests]
+        .map((queue) => ({ queue, most: queue.heaviest() }))
+        .sort((a, b) => (b.most?.jobs ?? 0) - (a.most?.jobs ?? 0))[0]
       if (!heaviest.most) return
-      heaviest.queue.takeOldestOf(heaviest.most.person)?.reject(tooBusy(`${this.most} forecasts are waited for already, most of them yours; try again in a moment.`))
+      heaviest.queue
+        .takeOldestOf(heaviest.most.person)
+        ?.reject(tooBusy(`${this.most} forecasts are waited for already, most of them yours; try again in a moment.`))
     }
   }
 
@@ -196,7 +231,11 @@ export class ForecastPool {
       seat.page = job.page
       job.tries++
       // While others wait for their first parts, this one is asked for its own alone.
-      seat.worker.postMessage(job.message.kind === 'ask' && job.message.whole && job.sent === null && this.firsts.size > 0 ? { ...job.message, whole: false } : job.message)
+      seat.worker.postMessage(
+        job.message.kind === 'ask' && job.message.whole && job.sent === null && this.firsts.size > 0
+          ? { ...job.message, whole: false }
+          : job.message
+      )
     }
   }
 

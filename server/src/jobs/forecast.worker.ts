@@ -13,7 +13,10 @@ if (!port) throw new Error('This file is started as a worker.')
 const say = (message: FromForecast) => port.postMessage(message)
 
 const inventory = makeInventory(size.seed)
-const market = forecastMarket({ inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) }, makeBenchmarks(inventory))
+const market = forecastMarket(
+  { inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) },
+  makeBenchmarks(inventory)
+)
 let tape: Tape | null = null
 /** What the last question leaves for the next: most differ in a bid or a cap alone. */
 const kept = nothingKept()

@@ -33,7 +33,13 @@ export class MarketRunner extends EventEmitter {
   private readonly bought = new Map<number, { wins: number; spendMicros: number }>()
 
   /** @param ready settles once the world's people are filled in */
-  constructor(private readonly sequelize: Sequelize, private readonly world: SharedWorld, private readonly ready: Promise<void>, private readonly log: Logger, hour: number) {
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly world: SharedWorld,
+    private readonly ready: Promise<void>,
+    private readonly log: Logger,
+    hour: number
+  ) {
     super()
     this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null, playing: false }
   }
@@ -51,7 +57,16 @@ export class MarketRunner extends EventEmitter {
         state.targetHour = targetHour
         state.pauseMs = pauseMs
         await state.save({ transaction })
-        this.status = { running: true, hour: state.hour, fromHour: state.hour, targetHour, wins: 0, spendMicros: 0, trouble: null, playing: pauseMs > 0 }
+        this.status = {
+          running: true,
+          hour: state.hour,
+          fromHour: state.hour,
+          targetHour,
+          wins: 0,
+          spendMicros: 0,
+          trouble: null,
+          playing: pauseMs > 0
+        }
       })
     } catch (error) {
       this.current = null
@@ -143,7 +158,8 @@ export class MarketRunner extends EventEmitter {
 
   /** Waits, but not longer than somebody wants it. */
   private async pause(milliseconds: number): Promise<void> {
-    for (let left = milliseconds; left > 0 && !this.stopping; left -= LOOK_UP_MS) await new Promise((resolve) => setTimeout(resolve, Math.min(left, LOOK_UP_MS)))
+    for (let left = milliseconds; left > 0 && !this.stopping; left -= LOOK_UP_MS)
+      await new Promise((resolve) => setTimeout(resolve, Math.min(left, LOOK_UP_MS)))
   }
 
   private async clearTarget(): Promise<void> {
@@ -177,7 +193,8 @@ export class MarketRunner extends EventEmitter {
     const state = await readMarket()
     this.status.hour = state.hour
     if (state.hour >= this.status.targetHour) return
-    if (this.opened?.publication !== state.publicationId || this.opened.hour !== state.hour) await this.open(state.publicationId, state.hour)
+    if (this.opened?.publication !== state.publicationId || this.opened.hour !== state.hour)
+      await this.open(state.publicationId, state.hour)
     const { opened } = this
     if (!opened) throw new Error('The market could not be opened.')
     const answer = await this.request({ kind: 'hour', cancel: this.word.buffer, target: this.status.targetHour })
@@ -197,7 +214,12 @@ export class MarketRunner extends EventEmitter {
       const sum = this.bought.get(advertiser) ?? { wins: 0, spendMicros: 0 }
       this.bought.set(advertiser, { wins: sum.wins + wins, spendMicros: sum.spendMicros + spendMicros })
     }
-    this.say({ hour: facts.hour + 1, wins: this.status.wins + facts.wins, spendMicros: this.status.spendMicros + facts.spendMicros, trouble: null })
+    this.say({
+      hour: facts.hour + 1,
+      wins: this.status.wins + facts.wins,
+      spendMicros: this.status.spendMicros + facts.spendMicros,
+      trouble: null
+    })
     this.emit('hour', facts.hour + 1)
   }
 
@@ -262,5 +284,7 @@ function isAway(error: unknown): boolean {
   const { name, original } = error as { name?: string; original?: { code?: string; errno?: number; fatal?: boolean } }
   if (name?.startsWith('SequelizeConnection') || original?.fatal === true) return true
   const code = original?.code ?? (error as { code?: string }).code ?? ''
-  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205|1969|\b(1021|1030|1041|1114)\b/.test(`${code} ${original?.errno ?? ''}`)
+  return /ECONN|EPIPE|CONN|SOCKET|ER_SERVER_SHUTDOWN|ER_CMD_CONNECTION_CLOSED|1213|1205|1969|\b(1021|1030|1041|1114)\b/.test(
+    `${code} ${original?.errno ?? ''}`
+  )
 }

@@ -37,10 +37,18 @@ function dayOf(_: unknown, day: number): MarketDay {
 async function handle(message: ToMarket): Promise<FromMarket> {
   if (message.kind === 'open') {
     const { hour, balanceMicros, lines, campaigns, logs } = message.opening
-    exchange = new Exchange(world, message.publication, {
-      hour, balanceMicros, lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])), campaigns: new Map(campaigns),
-      ...readLogs(world, message.publication, hour, opened(logs))
-    }, dayOf)
+    exchange = new Exchange(
+      world,
+      message.publication,
+      {
+        hour,
+        balanceMicros,
+        lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])),
+        campaigns: new Map(campaigns),
+        ...readLogs(world, message.publication, hour, opened(logs))
+      },
+      dayOf
+    )
     return { kind: 'opened' }
   }
   if (!exchange) throw new Error('The market was not opened.')

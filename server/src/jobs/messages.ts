@@ -1,7 +1,28 @@
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { TapeHead } from '@tin-harbor/core/tape'
-import type { Company, ForLive, ForecastPart, ForecastQuestion, GoalMeasure, Sieve, Survey, SurveyQuestion } from '@tin-harbor/core/forecast'
-import type { Became, Bought, HourFacts, LineRules, Offered, OpeningLine, PublicationRules, Sought, SpentSoFar, Tally, Verdict } from '@tin-harbor/core/exchange'
+import type {
+  Company,
+  ForLive,
+  ForecastPart,
+  ForecastQuestion,
+  GoalMeasure,
+  Sieve,
+  Survey,
+  SurveyQuestion
+} from '@tin-harbor/core/forecast'
+import type {
+  Became,
+  Bought,
+  HourFacts,
+  LineRules,
+  Offered,
+  OpeningLine,
+  PublicationRules,
+  Sought,
+  SpentSoFar,
+  Tally,
+  Verdict
+} from '@tin-harbor/core/exchange'
 import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
 
 /** A world whose people lie in shared memory. */
@@ -44,7 +65,14 @@ export type ToForecast =
   | { kind: 'sieve'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
   | { kind: 'survey'; job: number; cancel: SharedArrayBuffer; question: SurveyQuestion; zone: string }
   /** What shares of a campaign's money buy its lines, and whom they share. */
-  | { kind: 'company'; job: number; cancel: SharedArrayBuffer; lines: { line: number; question: ForecastQuestion }[]; totalMicros: number; measure: GoalMeasure }
+  | {
+      kind: 'company'
+      job: number
+      cancel: SharedArrayBuffer
+      lines: { line: number; question: ForecastQuestion }[]
+      totalMicros: number
+      measure: GoalMeasure
+    }
 export type FromForecast =
   | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
   /** `whole`: all parts were sent. */
@@ -105,17 +133,24 @@ export type ToMarket =
   /** `target` is the hour the run goes to: days before it are made ahead. */
   | { kind: 'hour'; cancel: SharedArrayBuffer; target: number }
 export type FromMarket =
-  | { kind: 'opened' }
-  | { kind: 'facts'; facts: HourFacts }
-  | { kind: 'stopped' }
-  | { kind: 'failed'; message: string }
+  { kind: 'opened' } | { kind: 'facts'; facts: HourFacts } | { kind: 'stopped' } | { kind: 'failed'; message: string }
 
 /** What reads the past: reports, and one opportunity with every line's verdict. */
 export type ToRecords =
   | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
   | { kind: 'shops'; job: number; logs: StoredLog[]; question: ShopQuestion }
   /** `seek` looks for the next after `nth` that became so for a line; verdicts are of the lines in `seen`; `logs` holds the hour's own. */
-  | { kind: 'opportunity'; job: number; hour: number; nth: number; seek: { line: number; sought: Sought } | null; logs: [StoredLog]; lines: LineRules[]; seen: number[]; known: [number, { facts: StoredFacts; correction: number }][] }
+  | {
+      kind: 'opportunity'
+      job: number
+      hour: number
+      nth: number
+      seek: { line: number; sought: Sought } | null
+      logs: [StoredLog]
+      lines: LineRules[]
+      seen: number[]
+      known: [number, { facts: StoredFacts; correction: number }][]
+    }
 export type FromRecords =
   | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
   | { kind: 'shops'; job: number; visits: ShopVisits }

@@ -13,7 +13,10 @@ export class RecordsDesk {
   private readonly waiting = new Map<number, { resolve: (answer: FromRecords) => void; reject: (error: Error) => void }>()
 
   /** @param ready settles once the world's people are filled in */
-  constructor(private readonly world: SharedWorld, private readonly ready: Promise<void>) {}
+  constructor(
+    private readonly world: SharedWorld,
+    private readonly ready: Promise<void>
+  ) {}
 
   async ask<K extends 'report' | 'opportunity' | 'shops'>(kind: K, message: Extract<Asked, { kind: K }>): Promise<Found<K>> {
     await this.ready
@@ -22,7 +25,10 @@ export class RecordsDesk {
     const answer = await new Promise<FromRecords>((resolve, reject) => {
       this.waiting.set(job, { resolve, reject })
       // Hours of the log are handed over, not copied.
-      worker.postMessage({ ...message, job }, 'logs' in message ? message.logs.flatMap((log) => [log.data.buffer as ArrayBuffer, log.events.buffer as ArrayBuffer]) : [])
+      worker.postMessage(
+        { ...message, job },
+        'logs' in message ? message.logs.flatMap((log) => [log.data.buffer as ArrayBuffer, log.events.buffer as ArrayBuffer]) : []
+      )
     })
     if (answer.kind === 'failed') throw failed('records-failed', answer.told ?? 'The past could not be read.', new Error(answer.message))
     if (answer.kind !== kind) throw new Error('The thread answered another question.')
@@ -38,7 +44,8 @@ export class RecordsDesk {
     worker.on('error', () => undefined)
     worker.on('exit', () => {
       if (this.worker === worker) this.worker = null
-      for (const { reject } of this.waiting.values()) reject(new AppError(500, 'records-failed', 'The thread that reads the past ended; try again.'))
+      for (const { reject } of this.waiting.values())
+        reject(new AppError(500, 'records-failed', 'The thread that reads the past ended; try again.'))
       this.waiting.clear()
     })
     return worker

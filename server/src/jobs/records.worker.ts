@@ -30,13 +30,21 @@ function take(message: ToRecords): FromRecords {
   const { job } = message
   if (message.kind === 'report') {
     const { inventory, profiles, measures } = catalogueOf(world)
-    return { kind: 'report', job, ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone }) }
+    return {
+      kind: 'report',
+      job,
+      ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone })
+    }
   }
-  if (message.kind === 'shops') return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
+  if (message.kind === 'shops')
+    return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
   return { kind: 'opportunity', job, ...opportunityOf(message) }
 }
 
-function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Extract<ToRecords, { kind: 'opportunity' }>): { count: number; found: OpportunityFound | null } {
+function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Extract<ToRecords, { kind: 'opportunity' }>): {
+  count: number
+  found: OpportunityFound | null
+} {
   const day = dayOfHour(hour)
   if (past?.day !== day) past = { day, made: makeDay(world, day) }
   const { rows, hourStart } = past.made
@@ -49,13 +57,28 @@ function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Ex
   if (at < from || at >= to) return { count, found: null }
   const bought = wins.of(rows, at)
   const learned = new Map(known.map(([of, { facts, correction }]) => [of, { facts: factsFrom(facts), correction }]))
-  const verdicts = verdictsOn(world, lines.filter((of) => seen.includes(of.line) || of.line === bought?.line), rows, at, hour, learned)
+  const verdicts = verdictsOn(
+    world,
+    lines.filter((of) => seen.includes(of.line) || of.line === bought?.line),
+    rows,
+    at,
+    hour,
+    learned
+  )
   const winner = verdicts.find((verdict) => verdict.line === bought?.line) ?? null
   return {
     count,
     found: {
-      nth: at - from, offered: offeredAt(world, rows, at), device: rows.device[at], page: rows.page[at], state: rows.state[at], words: [...world.persons.words.slice(rows.person[at] * PERSON_WORDS, rows.person[at] * PERSON_WORDS + 3)], bought,
-      verdicts: verdicts.filter((verdict) => seen.includes(verdict.line)).map((verdict) => ({ ...verdict, became: becameOf(verdict, winner, rows.key[at]) }))
+      nth: at - from,
+      offered: offeredAt(world, rows, at),
+      device: rows.device[at],
+      page: rows.page[at],
+      state: rows.state[at],
+      words: [...world.persons.words.slice(rows.person[at] * PERSON_WORDS, rows.person[at] * PERSON_WORDS + 3)],
+      bought,
+      verdicts: verdicts
+        .filter((verdict) => seen.includes(verdict.line))
+        .map((verdict) => ({ ...verdict, became: becameOf(verdict, winner, rows.key[at]) }))
     }
   }
 }

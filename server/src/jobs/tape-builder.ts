@@ -31,7 +31,10 @@ export class TapeBuilder extends EventEmitter {
   private closed = false
   current: SharedTape | null = null
 
-  constructor(size: WorldSize, private readonly folder: string | null = null) {
+  constructor(
+    size: WorldSize,
+    private readonly folder: string | null = null
+  ) {
     super()
     this.world = { size, people: new SharedArrayBuffer(peopleBytes(size.people)) }
     this.worker = this.start()
@@ -70,7 +73,10 @@ export class TapeBuilder extends EventEmitter {
     for (let tries = 1; ; tries++) {
       try {
         await new Promise<void>((resolve, reject) => {
-          startWorker('people', { ...this.world, from, to } satisfies PeopleShare).once('message', () => resolve()).once('error', reject).once('exit', () => reject(new Error('A thread that fills in people ended.')))
+          startWorker('people', { ...this.world, from, to } satisfies PeopleShare)
+            .once('message', () => resolve())
+            .once('error', reject)
+            .once('exit', () => reject(new Error('A thread that fills in people ended.')))
         })
         return
       } catch (error) {

@@ -20,7 +20,14 @@ let current: Tape | null = null
 let waiting: number | null = null
 
 const lastDayOf = (tape: Pick<TapeHead, 'firstDay'>) => tape.firstDay + TAPE_DAYS - 1
-const headOf = ({ seed, people: count, sample, firstDay, rowCount, peopleCount }: Tape): TapeHead => ({ seed, people: count, sample, firstDay, rowCount, peopleCount })
+const headOf = ({ seed, people: count, sample, firstDay, rowCount, peopleCount }: Tape): TapeHead => ({
+  seed,
+  people: count,
+  sample,
+  firstDay,
+  rowCount,
+  peopleCount
+})
 
 /** The tape that a start before left, when it is whole and of this world. */
 function readFile(): Tape | null {

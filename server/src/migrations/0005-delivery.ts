@@ -1,7 +1,11 @@
 export const name = '0005-delivery'
 
-const COUNTS = ['views', 'visits', 'stays', 'pages', 'conversions', 'view_conversions', 'assists'].map((column) => `ADD COLUMN IF NOT EXISTS ${column} INT NOT NULL DEFAULT 0`)
-const SUMS = ['value_micros', 'data_micros', 'expected_views', 'expected_visits', 'expected_conversions', 'predicted'].map((column) => `ADD COLUMN IF NOT EXISTS ${column} BIGINT NOT NULL DEFAULT 0`)
+const COUNTS = ['views', 'visits', 'stays', 'pages', 'conversions', 'view_conversions', 'assists'].map(
+  (column) => `ADD COLUMN IF NOT EXISTS ${column} INT NOT NULL DEFAULT 0`
+)
+const SUMS = ['value_micros', 'data_micros', 'expected_views', 'expected_visits', 'expected_conversions', 'predicted'].map(
+  (column) => `ADD COLUMN IF NOT EXISTS ${column} BIGINT NOT NULL DEFAULT 0`
+)
 
 /** What an impression brings beside a click, what was expected of it, and what happened later. */
 export const statements = [

@@ -18,7 +18,9 @@ interface Step {
 }
 
 /** Statements check state themselves (IF NOT EXISTS), since DDL commits by itself and may be run again. */
-export const migrations: InputMigrations<Sequelize> = ([m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011] as Step[]).map(({ name, statements }) => ({
+export const migrations: InputMigrations<Sequelize> = (
+  [m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011] as Step[]
+).map(({ name, statements }) => ({
   name,
   up: async ({ context }: { context: Sequelize }) => {
     for (const sql of statements) await context.query(sql)

@@ -1,5 +1,27 @@
-import { DataTypes, Model, type ModelStatic, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
-import type { AskFacts, Budget, CampaignTarget, DealAsk, DealDecision, Goal, LineDraft, LineState, Offer as OfferDraft, ReviewState, Role, SavedList as ListDraft, SlipItem } from '@tin-harbor/core/buying'
+import {
+  DataTypes,
+  Model,
+  type ModelStatic,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize
+} from 'sequelize'
+import type {
+  AskFacts,
+  Budget,
+  CampaignTarget,
+  DealAsk,
+  DealDecision,
+  Goal,
+  LineDraft,
+  LineState,
+  Offer as OfferDraft,
+  ReviewState,
+  Role,
+  SavedList as ListDraft,
+  SlipItem
+} from '@tin-harbor/core/buying'
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
@@ -302,48 +324,217 @@ function keepAsMade(model: ModelStatic<Model>): void {
 export function defineModels(sequelize: Sequelize): void {
   const at = (tableName: string) => ({ sequelize, tableName })
   Organisation.init({ id: id(), name: text(), currency: text(), zone: text() }, at('organisation'))
-  User.init({ id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) }, at('user'))
+  User.init(
+    { id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) },
+    at('user')
+  )
   UserAdvertiser.init({ userId: key(), advertiserId: key() }, at('user_advertiser'))
-  Session.init({ tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int(), passwordMark: { ...text(), defaultValue: '' } }, at('session'))
+  Session.init(
+    { tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int(), passwordMark: { ...text(), defaultValue: '' } },
+    at('session')
+  )
   Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
-  Campaign.init({
-    id: id(), advertiserId: int(), name: text(), goal: text(), startDate: text(), endDate: maybeText(),
-    totalMicros: moneyColumn('totalMicros', true), dailyMicros: moneyColumn('dailyMicros', true), longerLimits: documentColumn('longerLimits', true), caps: documentColumn('caps', true), target: documentColumn('target', true), linkTail: { ...text(), defaultValue: '' }, note: { ...text(), defaultValue: '' }, version: version()
-  }, at('campaign'))
-  Line.init({
-    id: id(), campaignId: int(), draft: documentColumn('draft'), state: text(), stateBeforeEnd: maybeText(), released: flag(false), revisionId: maybe(),
-    startHour: maybe(), endHour: maybe(), liveFromHour: maybe(), copiedFrom: maybe(), tags: documentColumn('tags', true), template: flag(false), version: version()
-  }, at('line'))
-  LineRevision.init({
-    id: id(), lineId: int(), draft: documentColumn('draft'), rules: documentColumn('rules'), forecast: documentColumn('forecast'), madeBy: maybe(), madeAt: int(), marketHour: int()
-  }, at('line_revision'))
+  Campaign.init(
+    {
+      id: id(),
+      advertiserId: int(),
+      name: text(),
+      goal: text(),
+      startDate: text(),
+      endDate: maybeText(),
+      totalMicros: moneyColumn('totalMicros', true),
+      dailyMicros: moneyColumn('dailyMicros', true),
+      longerLimits: documentColumn('longerLimits', true),
+      caps: documentColumn('caps', true),
+      target: documentColumn('target', true),
+      linkTail: { ...text(), defaultValue: '' },
+      note: { ...text(), defaultValue: '' },
+      version: version()
+    },
+    at('campaign')
+  )
+  Line.init(
+    {
+      id: id(),
+      campaignId: int(),
+      draft: documentColumn('draft'),
+      state: text(),
+      stateBeforeEnd: maybeText(),
+      released: flag(false),
+      revisionId: maybe(),
+      startHour: maybe(),
+      endHour: maybe(),
+      liveFromHour: maybe(),
+      copiedFrom: maybe(),
+      tags: documentColumn('tags', true),
+      template: flag(false),
+      version: version()
+    },
+    at('line')
+  )
+  LineRevision.init(
+    {
+      id: id(),
+      lineId: int(),
+      draft: documentColumn('draft'),
+      rules: documentColumn('rules'),
+      forecast: documentColumn('forecast'),
+      madeBy: maybe(),
+      madeAt: int(),
+      marketHour: int()
+    },
+    at('line_revision')
+  )
   Publication.init({ id: id(), fromHour: int(), campaigns: documentColumn('campaigns'), madeBy: maybe(), madeAt: int() }, at('publication'))
   PublicationLine.init({ publicationId: key(), lineRevisionId: key(), liveFromHour: int() }, at('publication_line'))
-  Creative.init({
-    id: id(), advertiserId: int(), name: text(), type: text(), width: int(), height: int(), bytes: int(), slotSize: text(), sha256: text(),
-    data: { type: DataTypes.BLOB('medium'), allowNull: false }
-  }, at('creative'))
-  Ad.init({ id: id(), lineId: int(), creativeId: maybe(), madeCreativeId: maybe(), weight: { ...int(), defaultValue: 1 }, review: text(), removed: flag(false) }, at('ad'))
-  MarketState.init({ id: key(), organisationId: maybe(), hour: int(), publicationId: int(), targetHour: maybe(), pauseMs: { ...int(), defaultValue: 0 }, seed: int(), people: int(), sample: int() }, at('market_state'))
-  LedgerEntry.init({
-    id: id(), organisationId: int(), kind: text(), hour: int(), advertiserId: maybe(), amountMicros: moneyColumn('amountMicros', false), note: { ...text(), defaultValue: '' }, madeBy: maybe()
-  }, at('ledger_entry'))
-  AuditEntry.init({
-    id: id(), userId: maybe(), at: int(), action: text(), object: text(), objectId: int(), advertiserId: maybe(), was: documentColumn('was', true), became: documentColumn('became', true)
-  }, at('audit_entry'))
+  Creative.init(
+    {
+      id: id(),
+      advertiserId: int(),
+      name: text(),
+      type: text(),
+      width: int(),
+      height: int(),
+      bytes: int(),
+      slotSize: text(),
+      sha256: text(),
+      data: { type: DataTypes.BLOB('medium'), allowNull: false }
+    },
+    at('creative')
+  )
+  Ad.init(
+    {
+      id: id(),
+      lineId: int(),
+      creativeId: maybe(),
+      madeCreativeId: maybe(),
+      weight: { ...int(), defaultValue: 1 },
+      review: text(),
+      removed: flag(false)
+    },
+    at('ad')
+  )
+  MarketState.init(
+    {
+      id: key(),
+      organisationId: maybe(),
+      hour: int(),
+      publicationId: int(),
+      targetHour: maybe(),
+      pauseMs: { ...int(), defaultValue: 0 },
+      seed: int(),
+      people: int(),
+      sample: int()
+    },
+    at('market_state')
+  )
+  LedgerEntry.init(
+    {
+      id: id(),
+      organisationId: int(),
+      kind: text(),
+      hour: int(),
+      advertiserId: maybe(),
+      amountMicros: moneyColumn('amountMicros', false),
+      note: { ...text(), defaultValue: '' },
+      madeBy: maybe()
+    },
+    at('ledger_entry')
+  )
+  AuditEntry.init(
+    {
+      id: id(),
+      userId: maybe(),
+      at: int(),
+      action: text(),
+      object: text(),
+      objectId: int(),
+      advertiserId: maybe(),
+      was: documentColumn('was', true),
+      became: documentColumn('became', true)
+    },
+    at('audit_entry')
+  )
   Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
-  DealRequest.init({ id: id(), organisationId: int(), asked: documentColumn('asked'), facts: documentColumn('facts'), askedHour: int(), state: text(), decision: documentColumn('decision', true), answeredHour: maybe(), dealId: maybe(), madeBy: maybe() }, at('deal_request'))
+  DealRequest.init(
+    {
+      id: id(),
+      organisationId: int(),
+      asked: documentColumn('asked'),
+      facts: documentColumn('facts'),
+      askedHour: int(),
+      state: text(),
+      decision: documentColumn('decision', true),
+      answeredHour: maybe(),
+      dealId: maybe(),
+      madeBy: maybe()
+    },
+    at('deal_request')
+  )
   Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, at('shop'))
-  Tracker.init({ id: id(), advertiserId: int(), name: text(), reports: text(), clickHours: int(), viewHours: maybe(), valueMicros: moneyColumn('valueMicros', true), version: version() }, at('tracker'))
-  GrantedDeal.init({
-    id: id(), organisationId: int(), name: text(), publisher: int(), kind: text(), priceMicros: moneyColumn('priceMicros', false), placements: documentColumn('placements'),
-    volume: moneyColumn('volume', true), leastSpendMicros: moneyColumn('leastSpendMicros', true), untilHour: maybe(), version: version()
-  }, at('granted_deal'))
-  SavedList.init({ id: id(), organisationId: int(), advertiserId: maybe(), name: text(), kind: text(), contents: documentColumn('contents'), version: version() }, at('saved_list'))
-  MadeCreative.init({ id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() }, at('made_creative'))
-  Slip.init({ id: id(), name: text(), items: documentColumn('items'), state: text(), revisions: documentColumn('revisions', true), liveHour: maybe(), madeBy: maybe(), madeAt: int() }, at('slip'))
+  Tracker.init(
+    {
+      id: id(),
+      advertiserId: int(),
+      name: text(),
+      reports: text(),
+      clickHours: int(),
+      viewHours: maybe(),
+      valueMicros: moneyColumn('valueMicros', true),
+      version: version()
+    },
+    at('tracker')
+  )
+  GrantedDeal.init(
+    {
+      id: id(),
+      organisationId: int(),
+      name: text(),
+      publisher: int(),
+      kind: text(),
+      priceMicros: moneyColumn('priceMicros', false),
+      placements: documentColumn('placements'),
+      volume: moneyColumn('volume', true),
+      leastSpendMicros: moneyColumn('leastSpendMicros', true),
+      untilHour: maybe(),
+      version: version()
+    },
+    at('granted_deal')
+  )
+  SavedList.init(
+    {
+      id: id(),
+      organisationId: int(),
+      advertiserId: maybe(),
+      name: text(),
+      kind: text(),
+      contents: documentColumn('contents'),
+      version: version()
+    },
+    at('saved_list')
+  )
+  MadeCreative.init(
+    { id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() },
+    at('made_creative')
+  )
+  Slip.init(
+    {
+      id: id(),
+      name: text(),
+      items: documentColumn('items'),
+      state: text(),
+      revisions: documentColumn('revisions', true),
+      liveHour: maybe(),
+      madeBy: maybe(),
+      madeAt: int()
+    },
+    at('slip')
+  )
   keepAsMade(LineRevision)
   keepAsMade(Publication)
   SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))
-  IdempotentAnswer.init({ userId: key(), token: { ...text(), primaryKey: true }, route: text(), answer: documentColumn('answer'), at: int() }, at('idempotent_answer'))
+  IdempotentAnswer.init(
+    { userId: key(), token: { ...text(), primaryKey: true }, route: text(), answer: documentColumn('answer'), at: int() },
+    at('idempotent_answer')
+  )
 }

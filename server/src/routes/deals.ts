@@ -8,7 +8,21 @@ import { route, type Route } from './registry.js'
 export function dealRoutes(deps: Deps): Route[] {
   return [
     route({ method: 'get', path: '/deals', right: 'read', scope: 'none', handle: ({ actor }) => dealsOf(deps, actor) }),
-    route({ method: 'post', path: '/deals/ask', right: 'draft', scope: 'none', body: askSchema, handle: ({ actor, body }) => askForDeal(deps, actor, body) }),
-    route({ method: 'post', path: '/deals/take', right: 'draft', scope: 'none', body: yup.object({ id: idField('Which one?') }).noUnknown(), handle: ({ actor, body }) => takeCounter(deps, actor, body.id) })
+    route({
+      method: 'post',
+      path: '/deals/ask',
+      right: 'draft',
+      scope: 'none',
+      body: askSchema,
+      handle: ({ actor, body }) => askForDeal(deps, actor, body)
+    }),
+    route({
+      method: 'post',
+      path: '/deals/take',
+      right: 'draft',
+      scope: 'none',
+      body: yup.object({ id: idField('Which one?') }).noUnknown(),
+      handle: ({ actor, body }) => takeCounter(deps, actor, body.id)
+    })
   ]
 }

@@ -10,18 +10,38 @@ import { personOf } from '../security/sessions.js'
 import { givenUp } from './given-up.js'
 import { SENT, WHOLE_LINE_BYTES, route, type Route } from './registry.js'
 
-const forecastSchema = yup.object({
-  /** Names the page that asks; a newer question of it cancels this one. */
-  page: yup.string().matches(/^[\w-]{4,60}$/, 'The page needs a name.').required('The page needs a name.'),
-  number: yup.number().integer('The number is a whole one.').min(0, 'The number is at least 0.').max(Number.MAX_SAFE_INTEGER).required('The question needs a number.'),
-  campaignId: idField('A forecast is of a line of a campaign.'),
-  lineId: yup.number().integer('Lines have whole numbers.').min(1, 'Lines begin at 1.').max(MOST_ID, 'There is no such line.').nullable().defined(),
-  line: lineSchema.required('Which line?')
-}).noUnknown()
+const forecastSchema = yup
+  .object({
+    /** Names the page that asks; a newer question of it cancels this one. */
+    page: yup
+      .string()
+      .matches(/^[\w-]{4,60}$/, 'The page needs a name.')
+      .required('The page needs a name.'),
+    number: yup
+      .number()
+      .integer('The number is a whole one.')
+      .min(0, 'The number is at least 0.')
+      .max(Number.MAX_SAFE_INTEGER)
+      .required('The question needs a number.'),
+    campaignId: idField('A forecast is of a line of a campaign.'),
+    lineId: yup
+      .number()
+      .integer('Lines have whole numbers.')
+      .min(1, 'Lines begin at 1.')
+      .max(MOST_ID, 'There is no such line.')
+      .nullable()
+      .defined(),
+    line: lineSchema.required('Which line?')
+  })
+  .noUnknown()
 
 /** The advertiser of the campaign that a body names. */
 async function scopeOfBody(body: unknown): Promise<number> {
-  const campaignId = parseInput(idField('A forecast is of a line of a campaign.'), (body as { campaignId?: unknown } | null)?.campaignId, 'campaignId')
+  const campaignId = parseInput(
+    idField('A forecast is of a line of a campaign.'),
+    (body as { campaignId?: unknown } | null)?.campaignId,
+    'campaignId'
+  )
   return (await findCampaign(campaignId)).advertiserId
 }
 
@@ -29,7 +49,12 @@ export function forecastRoutes(deps: Deps): Route[] {
   const { pool } = deps
   return [
     route({
-      method: 'post', path: '/forecast', right: 'draft', scope: (_, body) => scopeOfBody(body), body: forecastSchema, limit: WHOLE_LINE_BYTES,
+      method: 'post',
+      path: '/forecast',
+      right: 'draft',
+      scope: (_, body) => scopeOfBody(body),
+      body: forecastSchema,
+      limit: WHOLE_LINE_BYTES,
       /** One answer of many lines: parts as they are ready, each with the number of the question. */
       handle: async ({ actor, body, res }) => {
         const word = givenUp(res)
@@ -42,11 +67,22 @@ export function forecastRoutes(deps: Deps): Route[] {
           if (!res.writableEnded) res.write(`${JSON.stringify(line)}\n`)
         }
         try {
-          await pool.stream({ person: personOf(actor), page: `${actor.id}-${body.page}`, word }, question, measureOf(campaign), number, (part, milliseconds) => say({ number, milliseconds, ...part }))
+          await pool.stream(
+            { person: personOf(actor), page: `${actor.id}-${body.page}`, word },
+            question,
+            measureOf(campaign),
+            number,
+            (part, milliseconds) => say({ number, milliseconds, ...part })
+          )
         } catch (error) {
           // Once a part is on its way the answer can only end with a line that says what went wrong.
           if (!res.headersSent) throw error
-          say({ number, part: 'error', code: error instanceof AppError ? error.code : 'forecast-failed', message: error instanceof AppError ? error.message : 'The forecast failed; change something and try again.' })
+          say({
+            number,
+            part: 'error',
+            code: error instanceof AppError ? error.code : 'forecast-failed',
+            message: error instanceof AppError ? error.message : 'The forecast failed; change something and try again.'
+          })
           if (!(error instanceof AppError) || error.cause !== undefined) deps.log.error({ err: error }, 'a forecast failed')
         }
         res.end()

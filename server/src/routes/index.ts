@@ -12,5 +12,15 @@ import { slipRoutes } from './slips.js'
 
 /** Every route of the interface. */
 export function allRoutes(deps: Deps): Route[] {
-  return [...sessionRoutes(deps), ...marketRoutes(deps), ...campaignRoutes(deps), ...lineRoutes(deps), ...forecastRoutes(deps), ...reportRoutes(deps), ...listRoutes(deps), ...dealRoutes(deps), ...slipRoutes(deps)]
+  return [
+    ...sessionRoutes(deps),
+    ...marketRoutes(deps),
+    ...campaignRoutes(deps),
+    ...lineRoutes(deps),
+    ...forecastRoutes(deps),
+    ...reportRoutes(deps),
+    ...listRoutes(deps),
+    ...dealRoutes(deps),
+    ...slipRoutes(deps)
+  ]
 }

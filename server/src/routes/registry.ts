@@ -59,16 +59,23 @@ function checkRoute(definition: Route, seen: Set<string>): void {
 
 /** Ids in a path are positive whole numbers; anything else is an object we do not have. */
 function paramsOf(req: Request): Params {
-  return Object.fromEntries(Object.entries(req.params).map(([name, text]) => {
-    if (typeof text !== 'string' || !/^[1-9]\d{0,8}$/.test(text)) throw unknownObject(name.replace(/Id$/, ''))
-    return [name, Number(text)]
-  }))
+  return Object.fromEntries(
+    Object.entries(req.params).map(([name, text]) => {
+      if (typeof text !== 'string' || !/^[1-9]\d{0,8}$/.test(text)) throw unknownObject(name.replace(/Id$/, ''))
+      return [name, Number(text)]
+    })
+  )
 }
 
 /** An address has only text: where a schema wants a number and the text is one, it is read as one. */
 function numbersIn(schema: yup.Schema<unknown>, query: Record<string, unknown>): Record<string, unknown> {
   const { fields = {} } = schema as unknown as { fields?: Record<string, { type?: string }> }
-  return Object.fromEntries(Object.entries(query).map(([name, value]) => [name, fields[name]?.type === 'number' && typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value]))
+  return Object.fromEntries(
+    Object.entries(query).map(([name, value]) => [
+      name,
+      fields[name]?.type === 'number' && typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value
+    ])
+  )
 }
 
 const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
@@ -82,7 +89,8 @@ async function authorise(definition: Route, req: Request, instance: string): Pro
   if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
   const params = paramsOf(req)
   const body = await read()
-  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params, body))) throw notAllowed('You do not see this advertiser.')
+  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params, body)))
+    throw notAllowed('You do not see this advertiser.')
   return { actor, params, body }
 }
 

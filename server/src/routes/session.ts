@@ -5,24 +5,34 @@ import { sessionName, signIn, signOut } from '../security/sessions.js'
 import type { Deps } from '../services/deps.js'
 import { route, type Route } from './registry.js'
 
-const signInSchema = yup.object({
-  email: yup.string().required('Type your e-mail address.').max(190, 'An e-mail address has at most 190 letters.'),
-  password: yup.string().required('Type your password.').max(200, 'A password has at most 200 letters.')
-}).noUnknown()
+const signInSchema = yup
+  .object({
+    email: yup.string().required('Type your e-mail address.').max(190, 'An e-mail address has at most 190 letters.'),
+    password: yup.string().required('Type your password.').max(200, 'A password has at most 200 letters.')
+  })
+  .noUnknown()
 
 export function sessionRoutes({ sequelize, configuration, events }: Deps): Route[] {
   const { instance } = configuration
   const guard = new SignInGuard()
   return [
     route({
-      method: 'post', path: '/session', right: 'public', scope: 'none', body: signInSchema, limit: 4096,
+      method: 'post',
+      path: '/session',
+      right: 'public',
+      scope: 'none',
+      body: signInSchema,
+      limit: 4096,
       handle: async ({ body, res }) => {
         const { token, maxAge } = await guard.try(body.email, () => signIn(sequelize, body.email, body.password))
         setSession(res, instance, token, maxAge)
       }
     }),
     route({
-      method: 'delete', path: '/session', right: 'read', scope: 'none',
+      method: 'delete',
+      path: '/session',
+      right: 'read',
+      scope: 'none',
       handle: async ({ req, res }) => {
         const token = sessionToken(req, instance) ?? ''
         await signOut(sequelize, token)
@@ -31,7 +41,10 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       }
     }),
     route({
-      method: 'get', path: '/me', right: 'read', scope: 'none',
+      method: 'get',
+      path: '/me',
+      right: 'read',
+      scope: 'none',
       handle: ({ actor }) => Promise.resolve({ name: actor.name, email: actor.email, role: actor.role })
     })
   ]

@@ -79,7 +79,8 @@ export async function readJson(req: Request, limit: number): Promise<unknown> {
     throw tooMuch(limit)
   }
   if (bytes === 0) return {}
-  if (!/^application\/json\b/i.test(req.headers['content-type'] ?? '')) throw problem(415, 'not-json', 'The request must be JSON, and say so.')
+  if (!/^application\/json\b/i.test(req.headers['content-type'] ?? ''))
+    throw problem(415, 'not-json', 'The request must be JSON, and say so.')
   const whole = Buffer.concat(chunks)
   const intricate = tooIntricate(whole)
   if (intricate !== null) throw problem(413, 'too-intricate', intricate)

@@ -35,7 +35,10 @@ export async function signIn(sequelize: Sequelize, email: string, password: stri
   const token = randomBytes(32).toString('base64url')
   await sequelize.transaction(async (transaction) => {
     await Session.destroy({ where: { expiresAt: { [Op.lt]: now() } }, transaction })
-    await Session.create({ tokenHash: digest(token), userId: user.id, expiresAt: now() + SESSION_SECONDS, passwordMark: markOf(user) }, { transaction })
+    await Session.create(
+      { tokenHash: digest(token), userId: user.id, expiresAt: now() + SESSION_SECONDS, passwordMark: markOf(user) },
+      { transaction }
+    )
   })
   return { token, maxAge: SESSION_SECONDS }
 }
@@ -52,7 +55,9 @@ export async function actorOf(token: string | undefined): Promise<Actor | null> 
   const user = await User.findByPk(session.userId)
   if (!user || markOf(user) !== session.passwordMark) return null
   const own = (await Advertiser.findAll({ attributes: ['id'], where: { organisationId: user.organisationId } })).map(({ id }) => id)
-  const given = user.allAdvertisers ? null : new Set((await UserAdvertiser.findAll({ where: { userId: user.id } })).map((row) => row.advertiserId))
+  const given = user.allAdvertisers
+    ? null
+    : new Set((await UserAdvertiser.findAll({ where: { userId: user.id } })).map((row) => row.advertiserId))
   const advertisers = given === null ? own : own.filter((id) => given.has(id))
   return { id: user.id, name: user.name, email: user.email, role: user.role, organisationId: user.organisationId, advertisers }
 }

@@ -25,7 +25,10 @@ const TOO_MANY = 'Too many tries to sign in with this address; wait a moment.'
 export class SignInGuard {
   private readonly accounts = new Map<string, Tries>()
 
-  constructor(private readonly now: () => number = Date.now, private readonly sleep: (ms: number) => Promise<void> = (ms) => new Promise((resolve) => setTimeout(resolve, ms))) {}
+  constructor(
+    private readonly now: () => number = Date.now,
+    private readonly sleep: (ms: number) => Promise<void> = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
+  ) {}
 
   /** Tries to sign in, after the wait that the account has earned. @throws too many where others wait already */
   async try<T>(email: string, signIn: () => Promise<T>): Promise<T> {

@@ -30,7 +30,12 @@ function formReader(req: Request): busboy.Busboy | null {
  */
 export async function readUpload(req: Request): Promise<Upload> {
   const parts = /^multipart\/form-data/i.test(req.headers['content-type'] ?? '') ? formReader(req) : null
-  const refusal = parts === null ? invalidField('file', 'Send the file as a form.') : Number(req.headers['content-length'] ?? 0) > MOST_UPLOAD_BYTES + FORM_BYTES ? tooLarge(TOO_LARGE) : null
+  const refusal =
+    parts === null
+      ? invalidField('file', 'Send the file as a form.')
+      : Number(req.headers['content-length'] ?? 0) > MOST_UPLOAD_BYTES + FORM_BYTES
+        ? tooLarge(TOO_LARGE)
+        : null
   if (parts === null || refusal) {
     await drained(req)
     throw refusal

@@ -3,5 +3,10 @@ import type { Campaign } from '../models/index.js'
 
 /** What a campaign allows, as the exchange and the forecast read it. */
 export function limitsOf({ totalMicros, dailyMicros, longerLimits }: Campaign): Limits {
-  return { ...NO_LIMITS, ...Object.fromEntries(Object.entries(longerLimits ?? {}).map(([name, value]) => [name, value ?? null])), totalMicros, dailyMicros }
+  return {
+    ...NO_LIMITS,
+    ...Object.fromEntries(Object.entries(longerLimits ?? {}).map(([name, value]) => [name, value ?? null])),
+    totalMicros,
+    dailyMicros
+  }
 }

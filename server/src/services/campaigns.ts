@@ -1,5 +1,15 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightDays, flightHours, hasRight, type AdvertiserView, type CampaignDraft, type CampaignView, type ManifestLine, type Pace } from '@tin-harbor/core/buying'
+import {
+  checkInsideCampaign,
+  flightDays,
+  flightHours,
+  hasRight,
+  type AdvertiserView,
+  type CampaignDraft,
+  type CampaignView,
+  type ManifestLine,
+  type Pace
+} from '@tin-harbor/core/buying'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
@@ -11,14 +21,43 @@ import { linesInForce, lockMarket, publish } from './publications.js'
 
 export function campaignView(campaign: Campaign): CampaignView {
   return {
-    id: campaign.id, code: `C-${campaign.id}`, advertiserId: campaign.advertiserId, version: campaign.version, name: campaign.name, goal: campaign.goal,
+    id: campaign.id,
+    code: `C-${campaign.id}`,
+    advertiserId: campaign.advertiserId,
+    version: campaign.version,
+    name: campaign.name,
+    goal: campaign.goal,
     flight: { startDate: campaign.startDate, endDate: campaign.endDate },
-    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros, ...campaign.longerLimits }, caps: campaign.caps ?? [], target: campaign.target ?? null, linkTail: campaign.linkTail, note: campaign.note
+    budget: { totalMicros: campaign.totalMicros, dailyMicros: campaign.dailyMicros, ...campaign.longerLimits },
+    caps: campaign.caps ?? [],
+    target: campaign.target ?? null,
+    linkTail: campaign.linkTail,
+    note: campaign.note
   }
 }
 
-const columns = ({ name, goal, flight, budget: { totalMicros, dailyMicros, ...longer }, caps, target = null, linkTail = '', note = '' }: CampaignDraft) =>
-  ({ name, goal, startDate: flight.startDate, endDate: flight.endDate, totalMicros, dailyMicros, longerLimits: longer, caps: caps ?? [], target, linkTail, note })
+const columns = ({
+  name,
+  goal,
+  flight,
+  budget: { totalMicros, dailyMicros, ...longer },
+  caps,
+  target = null,
+  linkTail = '',
+  note = ''
+}: CampaignDraft) => ({
+  name,
+  goal,
+  startDate: flight.startDate,
+  endDate: flight.endDate,
+  totalMicros,
+  dailyMicros,
+  longerLimits: longer,
+  caps: caps ?? [],
+  target,
+  linkTail,
+  note
+})
 
 export async function findCampaign(id: number): Promise<Campaign> {
   const campaign = await Campaign.findByPk(id)
@@ -26,7 +65,12 @@ export async function findCampaign(id: number): Promise<Campaign> {
   return campaign
 }
 
-export async function createCampaign(sequelize: Sequelize, actor: Actor, advertiserId: number, draft: CampaignDraft): Promise<CampaignView> {
+export async function createCampaign(
+  sequelize: Sequelize,
+  actor: Actor,
+  advertiserId: number,
+  draft: CampaignDraft
+): Promise<CampaignView> {
   return sequelize.transaction(async (transaction) => {
     const campaign = await Campaign.create({ advertiserId, ...columns(draft) }, { transaction })
     await audit(actor, 'create', { kind: 'campaign', id: campaign.id, advertiserId }, null, draft, transaction)
@@ -38,7 +82,13 @@ export async function createCampaign(sequelize: Sequelize, actor: Actor, adverti
  * Saves a campaign. Its money and flight act on lines in force from the next market hour, so a new publication is made
  * when there are such lines.
  */
-export async function saveCampaign(sequelize: Sequelize, actor: Actor, id: number, version: number, draft: CampaignDraft): Promise<CampaignView> {
+export async function saveCampaign(
+  sequelize: Sequelize,
+  actor: Actor,
+  id: number,
+  version: number,
+  draft: CampaignDraft
+): Promise<CampaignView> {
   return sequelize.transaction(async (transaction) => {
     // What is in force is read under the lock that putting live takes as well.
     const state = await lockMarket(transaction)
@@ -63,11 +113,18 @@ export async function listAdvertisers(actor: Actor): Promise<AdvertiserView[]> {
 }
 
 /** Everything the manifest shows to this user. */
-export async function manifest(sequelize: Sequelize, actor: Actor, hour: number): Promise<{ campaigns: CampaignView[]; lines: ManifestLine[] }> {
+export async function manifest(
+  sequelize: Sequelize,
+  actor: Actor,
+  hour: number
+): Promise<{ campaigns: CampaignView[]; lines: ManifestLine[] }> {
   const advertisers = await listAdvertisers(actor)
   const campaigns = await Campaign.findAll({ where: { advertiserId: advertisers.map(({ id }) => id) }, order: [['id', 'ASC']] })
   const lines = await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) }, order: [['id', 'ASC']] })
-  const spent = await sequelize.query<{ line: number; micros: number }>('SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour WHERE line_id IN (?) GROUP BY line_id', { type: QueryTypes.SELECT, replacements: [[0, ...lines.map(({ id }) => id)]] })
+  const spent = await sequelize.query<{ line: number; micros: number }>(
+    'SELECT line_id AS line, CAST(SUM(spend_micros) AS SIGNED) AS micros FROM line_hour WHERE line_id IN (?) GROUP BY line_id',
+    { type: QueryTypes.SELECT, replacements: [[0, ...lines.map(({ id }) => id)]] }
+  )
   const staged = await stagedLines(sequelize, lines)
   const spentBy = new Map(spent.map(({ line, micros }) => [line, Number(micros)]))
   return {
@@ -76,9 +133,20 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
       const { draft } = line
       const plan = planOf(draft.budget, draft.flight, draft.zone, hour)
       return {
-        id: line.id, code: `L-${line.id}`, campaignId: line.campaignId, name: draft.name, state: line.state, waits: line.state === 'cleared' && !line.released, tags: line.tags ?? [], template: line.template, staged: staged.has(line.id),
-        startDate: draft.flight.startDate, endDate: draft.flight.endDate, spentMicros: spentBy.get(line.id) ?? 0,
-        plannedMicros: plan?.total ?? null, dueMicros: plan?.due ?? null
+        id: line.id,
+        code: `L-${line.id}`,
+        campaignId: line.campaignId,
+        name: draft.name,
+        state: line.state,
+        waits: line.state === 'cleared' && !line.released,
+        tags: line.tags ?? [],
+        template: line.template,
+        staged: staged.has(line.id),
+        startDate: draft.flight.startDate,
+        endDate: draft.flight.endDate,
+        spentMicros: spentBy.get(line.id) ?? 0,
+        plannedMicros: plan?.total ?? null,
+        dueMicros: plan?.due ?? null
       }
     })
   }
@@ -87,17 +155,28 @@ export async function manifest(sequelize: Sequelize, actor: Actor, hour: number)
 /** Those of some lines whose draft or ads say something else than what is in force. */
 async function stagedLines(sequelize: Sequelize, lines: readonly Line[]): Promise<Set<number>> {
   const differ = await maybeStaged(sequelize)
-  return new Set(lines.filter(({ id, draft }) => {
-    const found = differ.get(id)
-    return found !== undefined && (found.byAds || changesBetween(found.draft, draft).length > 0)
-  }).map(({ id }) => id))
+  return new Set(
+    lines
+      .filter(({ id, draft }) => {
+        const found = differ.get(id)
+        return found !== undefined && (found.byAds || changesBetween(found.draft, draft).length > 0)
+      })
+      .map(({ id }) => id)
+  )
 }
 
 /** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */
-export function planOf(budget: { totalMicros: number | null; dailyMicros: number | null }, flight: CampaignDraft['flight'], zone: string, hour: number): { total: number | null; due: number; aDay: number } | null {
+export function planOf(
+  budget: { totalMicros: number | null; dailyMicros: number | null },
+  flight: CampaignDraft['flight'],
+  zone: string,
+  hour: number
+): { total: number | null; due: number; aDay: number } | null {
   const { startHour, endHour } = flightHours(flight, zone)
   const days = flightDays(flight)
-  const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter((share) => share !== null)
+  const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter(
+    (share) => share !== null
+  )
   if (shares.length === 0) return null
   const aDay = Math.min(...shares)
   const elapsed = Math.max(0, Math.min(hour, endHour ?? hour) - startHour) / 24
@@ -111,14 +190,21 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   const rows = await sequelize.query<{ hour: number; micros: number; wins: number; clicks: number }>(
     `SELECT h.hour, CAST(SUM(h.spend_micros) AS SIGNED) AS micros, CAST(SUM(h.wins) AS SIGNED) AS wins, CAST(SUM(h.clicks) AS SIGNED) AS clicks
      FROM line_hour h JOIN line l ON l.id = h.line_id WHERE l.campaign_id = ? GROUP BY h.hour ORDER BY h.hour`,
-    { type: QueryTypes.SELECT, replacements: [campaign.id] })
+    { type: QueryTypes.SELECT, replacements: [campaign.id] }
+  )
   const view = campaignView(campaign)
   const first = dayOfDate(campaign.startDate)
   const last = Math.max(first, Math.min(localDayOf(zone, hour), campaign.endDate ? dayOfDate(campaign.endDate) : Infinity))
   const days = Array.from({ length: last - first + 1 }, (_, n) => {
     const due = (at: number) => planOf(view.budget, view.flight, advertiser.zone, at)?.due ?? null
     const [from, to] = [due(startOfLocalDay(zone, first + n)), due(startOfLocalDay(zone, first + n + 1))]
-    return { date: dateOfDay(first + n), spendMicros: 0, wins: 0, clicks: 0, plannedMicros: from === null || to === null ? null : to - from }
+    return {
+      date: dateOfDay(first + n),
+      spendMicros: 0,
+      wins: 0,
+      clicks: 0,
+      plannedMicros: from === null || to === null ? null : to - from
+    }
   })
   for (const row of rows) {
     const day = days[localDayOf(zone, row.hour) - first]
@@ -129,7 +215,13 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   }
   const spentMicros = days.reduce((sum, day) => sum + day.spendMicros, 0)
   const plan = planOf(view.budget, view.flight, advertiser.zone, hour)
-  return { days, spentMicros, dueMicros: plan?.due ?? null, plannedMicros: plan?.total ?? null, words: paceWords(spentMicros, plan?.due ?? null, hour < flightHours(view.flight, advertiser.zone).startHour) }
+  return {
+    days,
+    spentMicros,
+    dueMicros: plan?.due ?? null,
+    plannedMicros: plan?.total ?? null,
+    words: paceWords(spentMicros, plan?.due ?? null, hour < flightHours(view.flight, advertiser.zone).startHour)
+  }
 }
 
 function paceWords(spent: number, due: number | null, before: boolean): string {

@@ -10,7 +10,8 @@ export function makeCatalogue(size: WorldSize): Catalogue {
 }
 
 /** Format of a placement, by name. */
-export const formatOf = ({ placements }: Pick<Catalogue['inventory'], 'placements'>, placement: number) => FORMATS[SHAPE_FORMAT[placements[placement].shape]]
+export const formatOf = ({ placements }: Pick<Catalogue['inventory'], 'placements'>, placement: number) =>
+  FORMATS[SHAPE_FORMAT[placements[placement].shape]]
 
 /** Name of a placement's property and where on it the slot is. */
 export function placementName({ inventory }: Catalogue, placement: number): { property: string; position: string; propertyId: number } {

@@ -20,20 +20,35 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
   const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
   const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign, 'UTC', hour)
-  const lines = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] })).filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim)).slice(0, MOST_LINES)
+  const lines = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] }))
+    .filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim))
+    .slice(0, MOST_LINES)
   if (!plan || lines.length < 2) return null
   const live = await linesInForce(deps.sequelize, campaign.id)
-  const questions = await Promise.all(lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) })))
+  const questions = await Promise.all(
+    lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) }))
+  )
   const totalMicros = Math.round(plan.aDay)
   const { curves, overlaps } = await deps.pool.company(personOf(actor), questions, totalMicros, measure)
   const advised = adviseSplit(curves, totalMicros)
   return {
-    totalMicros, measure, overlaps,
+    totalMicros,
+    measure,
+    overlaps,
     lines: lines.map(({ id, draft, version }) => {
       const curve = curves.find(({ line }) => line === id) as (typeof curves)[0]
       const now = Math.min(draft.budget.dailyMicros ?? totalMicros, totalMicros)
       const micros = advised.get(id) ?? 0
-      return { line: id, version, name: draft.name, ownMicros: draft.budget.dailyMicros, buysNow: valueAt(curve, now), advisedMicros: micros, buysAdvised: valueAt(curve, micros), points: curve.points }
+      return {
+        line: id,
+        version,
+        name: draft.name,
+        ownMicros: draft.budget.dailyMicros,
+        buysNow: valueAt(curve, now),
+        advisedMicros: micros,
+        buysAdvised: valueAt(curve, micros),
+        points: curve.points
+      }
     })
   }
 }

@@ -17,7 +17,8 @@ const MOST_PIXELS = 40_000_000
 /** Reads type, size and weight from the bytes of a file, whatever its name says. */
 export async function readPicture(data: Buffer): Promise<PictureFacts> {
   const type = (await fileTypeFromBuffer(data))?.mime ?? 'unknown'
-  if (!type.startsWith('image/')) throw invalidField('file', 'The file is not a picture: its content is not PNG, JPEG, GIF or WebP, whatever its name says.')
+  if (!type.startsWith('image/'))
+    throw invalidField('file', 'The file is not a picture: its content is not PNG, JPEG, GIF or WebP, whatever its name says.')
   try {
     // A picture that claims to be huge is refused before it is unpacked.
     const { width, height } = await sharp(data, { limitInputPixels: MOST_PIXELS }).metadata()
@@ -40,7 +41,10 @@ export async function addPicture(sequelize: Sequelize, actor: Actor, lineId: num
   return sequelize.transaction(async (transaction) => {
     const { type, width, height, bytes } = facts
     const sha256 = createHash('sha256').update(data).digest('hex')
-    const creative = await Creative.create({ advertiserId, name: name.slice(0, 190), type, width, height, bytes, slotSize, sha256, data }, { transaction })
+    const creative = await Creative.create(
+      { advertiserId, name: name.slice(0, 190), type, width, height, bytes, slotSize, sha256, data },
+      { transaction }
+    )
     const ad = await Ad.create({ lineId, creativeId: creative.id, review: 'draft' }, { transaction })
     await audit(actor, 'add', { kind: 'ad', id: ad.id, advertiserId }, null, { name, slotSize }, transaction)
     return ad.id
@@ -53,7 +57,8 @@ export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number
   const { draft } = await findLine(lineId)
   const made = await MadeCreative.findByPk(madeCreativeId)
   if (!made || made.advertiserId !== advertiserId) throw invalidField('creative', 'Not a creative of this advertiser.')
-  if (FORMAT_OF_KIND[made.kind] !== draft.format) throw invalidField('creative', `"${made.name}" is ${FORMAT_OF_KIND[made.kind]}; this line buys ${draft.format}.`)
+  if (FORMAT_OF_KIND[made.kind] !== draft.format)
+    throw invalidField('creative', `"${made.name}" is ${FORMAT_OF_KIND[made.kind]}; this line buys ${draft.format}.`)
   return sequelize.transaction(async (transaction) => {
     // Who adds takes turns by the line's row: two at once would both find it without.
     await findLine(lineId, transaction)
@@ -69,7 +74,9 @@ export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number
 export async function madeFor(lineId: number): Promise<MadeChoice[]> {
   const { draft } = await findLine(lineId)
   const rows = await MadeCreative.findAll({ where: { advertiserId: await advertiserOfLine(lineId) }, order: [['id', 'ASC']] })
-  return rows.filter((row) => FORMAT_OF_KIND[row.kind] === draft.format).map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: fittingShapes(row) }))
+  return rows
+    .filter((row) => FORMAT_OF_KIND[row.kind] === draft.format)
+    .map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: fittingShapes(row) }))
 }
 
 /** Takes an ad off its line; a line in force goes on with it until it is put live again. */

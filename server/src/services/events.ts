@@ -32,7 +32,10 @@ export class EventHub {
     const beat = setInterval(() => {
       res.write(': still here\n\n')
       // A database that is away says nothing about who may listen.
-      again().then((who) => (who ? (stream.actor = who) : res.end()), () => undefined)
+      again().then(
+        (who) => (who ? (stream.actor = who) : res.end()),
+        () => undefined
+      )
     }, BEAT_MS)
     res.on('close', () => {
       clearInterval(beat)

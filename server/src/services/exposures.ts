@@ -20,7 +20,10 @@ export class TapeExposures {
   private readonly lines = new Map<number, LineExposures>()
   private reading: Promise<void> = Promise.resolve()
 
-  constructor(private readonly sequelize: Sequelize, private readonly world: WorldSize) {}
+  constructor(
+    private readonly sequelize: Sequelize,
+    private readonly world: WorldSize
+  ) {}
 
   /** Exposures of a line before an hour. */
   async of(line: number, hour: number): Promise<LineExposures> {
@@ -36,7 +39,9 @@ export class TapeExposures {
     const from = Math.max(this.next, hour - LONGEST_CAP_MINUTES / 60)
     if (from >= hour) return
     const logs = await this.sequelize.query<{ hour: number; n: number; crc32: number; data: Buffer }>(
-      'SELECT hour, n, crc32, data FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour', { type: QueryTypes.SELECT, replacements: [from, hour] })
+      'SELECT hour, n, crc32, data FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour',
+      { type: QueryTypes.SELECT, replacements: [from, hour] }
+    )
     for (const row of logs) {
       const log = openLog(row.data, row.n, row.crc32)
       for (let i = 0; i < log.count; i++) {

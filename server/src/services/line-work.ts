@@ -26,14 +26,16 @@ export async function copyLine(sequelize: Sequelize, actor: Actor, id: number, n
   const from = await findCampaign(line.campaignId)
   const to = campaignId === null ? from : await findCampaign(campaignId)
   if (!maySee(actor, to.advertiserId)) throw notAllowed('You do not see this advertiser.')
-  if (to.advertiserId !== from.advertiserId) throw invalidField('campaignId', 'Creatives belong to their advertiser: a line is copied within it.')
+  if (to.advertiserId !== from.advertiserId)
+    throw invalidField('campaignId', 'Creatives belong to their advertiser: a line is copied within it.')
   const typed = parseInput(lineSchema, { ...line.draft, name, flight: insideFlight(line.draft, to) })
   requireInside(typed, to)
   return sequelize.transaction(async (transaction) => {
     const draft = await withListValues(actor, typed, transaction)
     const copy = await Line.create({ campaignId: to.id, draft, state: 'draft', copiedFrom: id, tags: line.tags ?? null }, { transaction })
     const ads = await Ad.findAll({ where: { lineId: id, removed: false }, order: [['id', 'ASC']], transaction })
-    for (const { creativeId, madeCreativeId, weight } of ads) await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, weight, review: 'draft' }, { transaction })
+    for (const { creativeId, madeCreativeId, weight } of ads)
+      await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, weight, review: 'draft' }, { transaction })
     await audit(actor, 'copy', { kind: 'line', id: copy.id, advertiserId: to.advertiserId }, { from: id }, draft, transaction)
     return copy.id
   })
@@ -49,13 +51,21 @@ export async function moveToCampaign(sequelize: Sequelize, actor: Actor, id: num
     const line = await findLine(id, transaction)
     if (line.revisionId !== null) throw conflict('A line that was live keeps its campaign, whose money it spent: copy it instead.')
     const was = line.campaignId
-    await line.update({ campaignId, draft: { ...line.draft, flight: insideFlight(line.draft, to) }, version: line.version + 1 }, { transaction })
+    await line.update(
+      { campaignId, draft: { ...line.draft, flight: insideFlight(line.draft, to) }, version: line.version + 1 },
+      { transaction }
+    )
     await audit(actor, 'move', { kind: 'line', id, advertiserId }, was, campaignId, transaction)
   })
 }
 
 /** Sets a line's tags, or marks a draft as a template. Neither touches what is live. */
-export async function labelLine(sequelize: Sequelize, actor: Actor, id: number, { tags, template }: { tags?: readonly string[]; template?: boolean }): Promise<void> {
+export async function labelLine(
+  sequelize: Sequelize,
+  actor: Actor,
+  id: number,
+  { tags, template }: { tags?: readonly string[]; template?: boolean }
+): Promise<void> {
   const advertiserId = await advertiserOfLine(id)
   await sequelize.transaction(async (transaction) => {
     const line = await findLine(id, transaction)
@@ -63,7 +73,10 @@ export async function labelLine(sequelize: Sequelize, actor: Actor, id: number, 
     const was = { tags: line.tags, template: line.template }
     const seen = new Set<string>()
     const kept = tags?.map((tag) => tag.trim()).filter((tag) => tag !== '' && !seen.has(tag.toLowerCase()) && seen.add(tag.toLowerCase()))
-    await line.update({ ...(kept ? { tags: kept } : {}), ...(template === undefined ? {} : { template }), version: line.version + 1 }, { transaction })
+    await line.update(
+      { ...(kept ? { tags: kept } : {}), ...(template === undefined ? {} : { template }), version: line.version + 1 },
+      { transaction }
+    )
     await audit(actor, 'label', { kind: 'line', id, advertiserId }, was, { tags: line.tags, template: line.template }, transaction)
   })
 }

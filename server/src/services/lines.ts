@@ -25,12 +25,31 @@ export async function advertiserOfLine(id: number): Promise<number> {
 /** Ads of a line, or of several. */
 export async function adsOf(lineId: number | number[], transaction?: Transaction): Promise<AdView[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
-  const pictures = new Map((await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, attributes: { exclude: ['data'] }, transaction })).map((creative) => [creative.id, creative]))
-  const made = new Map((await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [creative.id, creative]))
+  const pictures = new Map(
+    (
+      await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, attributes: { exclude: ['data'] }, transaction })
+    ).map((creative) => [creative.id, creative])
+  )
+  const made = new Map(
+    (await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [
+      creative.id,
+      creative
+    ])
+  )
   return ads.map(({ id, creativeId, madeCreativeId, weight, review }) => {
     const common = { id, creativeId, madeCreativeId, weight, review }
     const picture = creativeId === null ? undefined : pictures.get(creativeId)
-    if (picture) return { ...common, name: picture.name, size: picture.slotSize, shapes: [picture.slotSize], width: picture.width, height: picture.height, bytes: picture.bytes, type: picture.type }
+    if (picture)
+      return {
+        ...common,
+        name: picture.name,
+        size: picture.slotSize,
+        shapes: [picture.slotSize],
+        width: picture.width,
+        height: picture.height,
+        bytes: picture.bytes,
+        type: picture.type
+      }
     const parts = madeCreativeId === null ? undefined : made.get(madeCreativeId)
     if (!parts) throw new Error(`Ad ${id} has no creative.`)
     const shapes = fittingShapes(parts)
@@ -39,9 +58,19 @@ export async function adsOf(lineId: number | number[], transaction?: Transaction
 }
 
 const OUTCOME_WORDS: Readonly<Record<string, string>> = {
-  no_ad: 'no ad fits what it matches', below_floor: 'its bid is under the floors', outbid: 'it is outbid', no_money: 'the balance is used up',
-  total_budget: 'its total budget is used up', period_budget: "today's budget is used up", paced_out: 'paced; its plan for the hour is met',
-  capped: 'everybody it matches has reached the cap', gap: 'everybody it matches saw it a moment ago', placement_limit: 'the daily limit of its placements is used up', outbid_after_discount: 'after the repeat discount it is outbid', own_line: 'another line of yours bids more', won: 'serving'
+  no_ad: 'no ad fits what it matches',
+  below_floor: 'its bid is under the floors',
+  outbid: 'it is outbid',
+  no_money: 'the balance is used up',
+  total_budget: 'its total budget is used up',
+  period_budget: "today's budget is used up",
+  paced_out: 'paced; its plan for the hour is met',
+  capped: 'everybody it matches has reached the cap',
+  gap: 'everybody it matches saw it a moment ago',
+  placement_limit: 'the daily limit of its placements is used up',
+  outbid_after_discount: 'after the repeat discount it is outbid',
+  own_line: 'another line of yours bids more',
+  won: 'serving'
 }
 
 /** Why a line does or does not serve, from its state and the last hour's outcomes. */
@@ -51,26 +80,46 @@ async function servingWords(sequelize: Sequelize, line: Line, advertiserId: numb
   if (line.startHour !== null && hour < line.startHour) return 'not yet in flight'
   const { organisationId } = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
   if ((await balance(sequelize, organisationId)) <= 0) return 'does not serve: the balance is used up'
-  const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, n FROM outcome_hour WHERE line_id = ? AND hour = ?', { type: QueryTypes.SELECT, replacements: [line.id, hour - 1] })
+  const rows = await sequelize.query<{ outcome: string; n: number }>('SELECT outcome, n FROM outcome_hour WHERE line_id = ? AND hour = ?', {
+    type: QueryTypes.SELECT,
+    replacements: [line.id, hour - 1]
+  })
   const total = rows.reduce((sum, row) => sum + row.n, 0)
-  if (total === 0) return line.liveFromHour !== null && line.liveFromHour >= hour ? 'begins with the next market hour' : 'does not serve: nothing matched in the last hour'
+  if (total === 0)
+    return line.liveFromHour !== null && line.liveFromHour >= hour
+      ? 'begins with the next market hour'
+      : 'does not serve: nothing matched in the last hour'
   const won = rows.find((row) => row.outcome === 'won')?.n ?? 0
   const paced = rows.find((row) => row.outcome === 'paced_out')?.n ?? 0
-  if (won > 0) return paced > 0 ? `serving; paced to ${Math.round((100 * won) / (won + paced))} % of what it could win` : `serving; won ${Math.round((100 * won) / total)} % of what it matched in the last hour`
+  if (won > 0)
+    return paced > 0
+      ? `serving; paced to ${Math.round((100 * won) / (won + paced))} % of what it could win`
+      : `serving; won ${Math.round((100 * won) / total)} % of what it matched in the last hour`
   const most = rows.reduce((a, b) => (b.n > a.n ? b : a))
   return `does not serve: ${OUTCOME_WORDS[most.outcome] ?? most.outcome}`
 }
 
-const LEARNED_COLUMN: Readonly<Record<string, [column: string, words: string]>> = { view: ['views', 'views'], click: ['visits', 'clicks'], stay: ['stays', 'stays'], conversion: ['conversions', 'conversions'], value: ['conversions', 'conversions'] }
+const LEARNED_COLUMN: Readonly<Record<string, [column: string, words: string]>> = {
+  view: ['views', 'views'],
+  click: ['visits', 'clicks'],
+  stay: ['stays', 'stays'],
+  conversion: ['conversions', 'conversions'],
+  value: ['conversions', 'conversions']
+}
 
 /** What a line in force has gathered of what it pays for or aims at. */
 async function learningWords(sequelize: Sequelize, line: Line, revision: LineRevision | null): Promise<string> {
   const event = revision ? learnedEvent(revision.rules) : null
   if (event === null) return ''
   const [column, words] = LEARNED_COLUMN[event]
-  const [{ n }] = await sequelize.query<{ n: number }>(`SELECT CAST(COALESCE(SUM(${column}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`, { type: QueryTypes.SELECT, replacements: [line.id] })
+  const [{ n }] = await sequelize.query<{ n: number }>(
+    `SELECT CAST(COALESCE(SUM(${column}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
+    { type: QueryTypes.SELECT, replacements: [line.id] }
+  )
   const gathered = Number(n)
-  return gathered >= LEAST_EVENTS ? `bids by what ${gathered} ${words} say of placement, device, hour and ad` : `${gathered} of ${LEAST_EVENTS} ${words} gathered; until then it bids by the trade's averages and its own level`
+  return gathered >= LEAST_EVENTS
+    ? `bids by what ${gathered} ${words} say of placement, device, hour and ad`
+    : `${gathered} of ${LEAST_EVENTS} ${words} gathered; until then it bids by the trade's averages and its own level`
 }
 
 /** What putting the draft live would change of the revision in force, its ads included. */
@@ -80,7 +129,10 @@ export function changesSince(revision: LineRevision, line: Line, ads: readonly A
   const words = (n: number, fresh: number) => `${n} ${n === 1 ? 'ad' : 'ads'}${fresh > 0 ? `, ${fresh} of them new` : ''}`
   const fresh = is.filter((id) => !was.includes(id)).length
   const same = fresh === 0 && was.length === is.length
-  return [...changesBetween(revision.draft, line.draft), ...(same ? [] : [{ field: 'creatives', before: words(was.length, 0), after: words(is.length, fresh) }])]
+  return [
+    ...changesBetween(revision.draft, line.draft),
+    ...(same ? [] : [{ field: 'creatives', before: words(was.length, 0), after: words(is.length, fresh) }])
+  ]
 }
 
 /**
@@ -92,7 +144,9 @@ export async function maybeStaged(sequelize: Sequelize): Promise<Map<number, { d
     `SELECT l.id, r.draft, a.line_id IS NOT NULL AS by_ads FROM line l JOIN line_revision r ON r.id = l.revision_id
      LEFT JOIN (SELECT DISTINCT a.line_id FROM ad a JOIN line al ON al.id = a.line_id JOIN line_revision ar ON ar.id = al.revision_id
        WHERE IF(a.removed, JSON_CONTAINS(JSON_EXTRACT(ar.rules, '$.ads[*].ad'), a.id), a.review <> 'cleared')) a ON a.line_id = l.id
-     WHERE l.state <> 'ended' AND l.template = FALSE AND (l.draft <> r.draft OR a.line_id IS NOT NULL)`, { type: QueryTypes.SELECT })
+     WHERE l.state <> 'ended' AND l.template = FALSE AND (l.draft <> r.draft OR a.line_id IS NOT NULL)`,
+    { type: QueryTypes.SELECT }
+  )
   return new Map(rows.map(({ id, draft, by_ads }) => [id, { draft: JSON.parse(draft) as LineDraft, byAds: Boolean(by_ads) }]))
 }
 
@@ -102,11 +156,26 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const ads = await adsOf(id)
   return {
-    id, code: `L-${id}`, campaignId: line.campaignId, advertiserId: campaign.advertiserId, draft: line.draft, state: line.state,
-    waits: line.state === 'cleared' && !line.released, version: line.version, ads,
-    inForce: revision && { draft: revision.draft, forecast: revision.forecast, marketHour: revision.marketHour, changes: changesSince(revision, line, ads) },
-    serving: await servingWords(sequelize, line, campaign.advertiserId, hour), learning: await learningWords(sequelize, line, revision),
-    tags: line.tags ?? [], template: line.template, copiedFrom: await originalOf(line)
+    id,
+    code: `L-${id}`,
+    campaignId: line.campaignId,
+    advertiserId: campaign.advertiserId,
+    draft: line.draft,
+    state: line.state,
+    waits: line.state === 'cleared' && !line.released,
+    version: line.version,
+    ads,
+    inForce: revision && {
+      draft: revision.draft,
+      forecast: revision.forecast,
+      marketHour: revision.marketHour,
+      changes: changesSince(revision, line, ads)
+    },
+    serving: await servingWords(sequelize, line, campaign.advertiserId, hour),
+    learning: await learningWords(sequelize, line, revision),
+    tags: line.tags ?? [],
+    template: line.template,
+    copiedFrom: await originalOf(line)
   }
 }
 
@@ -134,7 +203,8 @@ export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, v
     // Lists before lines, as where a list is saved, so that neither waits for the other.
     const draft = await withListValues(actor, typed, transaction)
     const line = await findLine(id, transaction)
-    if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: `L-${id}` })
+    if (line.version !== version)
+      throw stale('line', { version: line.version, draft: line.draft, changes: changesBetween(draft, line.draft), current: `L-${id}` })
     await writeDraft(actor, line, draft, campaign.advertiserId, transaction)
   })
 }
@@ -150,14 +220,25 @@ async function writeDraft(actor: Actor, line: Line, draft: LineDraft, advertiser
  * Gives lines of a campaign their daily budgets, all or none; on lines that are live they wait like any edit.
  * @param parts with the version of each line that they were worked out for
  */
-export async function saveDailyBudgets(sequelize: Sequelize, actor: Actor, campaign: Campaign, parts: readonly { line: number; version: number; dailyMicros: number }[]): Promise<void> {
+export async function saveDailyBudgets(
+  sequelize: Sequelize,
+  actor: Actor,
+  campaign: Campaign,
+  parts: readonly { line: number; version: number; dailyMicros: number }[]
+): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     // Always in one order, so that two who save at once do not wait for each other.
     for (const { line: id, version, dailyMicros } of [...parts].sort((a, b) => a.line - b.line)) {
       const line = await findLine(id, transaction)
       if (line.campaignId !== campaign.id) throw unknownObject('line')
       if (line.version !== version) throw conflict(`“${line.draft.name}” was changed meanwhile; nothing was saved.`)
-      await writeDraft(actor, line, parseInput(lineSchema, { ...line.draft, budget: { ...line.draft.budget, dailyMicros } }), campaign.advertiserId, transaction)
+      await writeDraft(
+        actor,
+        line,
+        parseInput(lineSchema, { ...line.draft, budget: { ...line.draft.budget, dailyMicros } }),
+        campaign.advertiserId,
+        transaction
+      )
     }
   })
 }

@@ -22,17 +22,32 @@ export async function createShop(advertiserId: number, input: unknown, transacti
   return Shop.create({ advertiserId, ...parseInput(shopSchema, input) }, { transaction })
 }
 
-export async function createList(organisationId: number, advertiserId: number | null, input: unknown, transaction: Transaction): Promise<SavedList> {
+export async function createList(
+  organisationId: number,
+  advertiserId: number | null,
+  input: unknown,
+  transaction: Transaction
+): Promise<SavedList> {
   const { name, kind, values, group } = parseInput(listSchema, input)
   return SavedList.create({ organisationId, advertiserId, name, kind, contents: { values, group } }, { transaction })
 }
 
 /** A deal is of one publisher's own placements. */
-export async function createDeal({ inventory }: Catalogue, organisationId: number, input: unknown, transaction: Transaction): Promise<GrantedDeal> {
+export async function createDeal(
+  { inventory }: Catalogue,
+  organisationId: number,
+  input: unknown,
+  transaction: Transaction
+): Promise<GrantedDeal> {
   const { volume, leastSpendMicros, ...terms } = parseInput(dealSchema, input)
-  const foreign = terms.placements.filter((placement) => inventory.properties[inventory.placements[placement]?.property]?.publisher !== terms.publisher)
+  const foreign = terms.placements.filter(
+    (placement) => inventory.properties[inventory.placements[placement]?.property]?.publisher !== terms.publisher
+  )
   if (foreign.length > 0) throw invalidField('placements', `Not placements of this publisher: ${foreign.slice(0, 5).join(', ')}.`)
-  return GrantedDeal.create({ organisationId, ...terms, volume: volume ?? null, leastSpendMicros: leastSpendMicros ?? null }, { transaction })
+  return GrantedDeal.create(
+    { organisationId, ...terms, volume: volume ?? null, leastSpendMicros: leastSpendMicros ?? null },
+    { transaction }
+  )
 }
 
 export async function createCreative(advertiserId: number, input: unknown, transaction: Transaction): Promise<MadeCreative> {

@@ -9,6 +9,8 @@ export async function listOffers(actor: Actor): Promise<OfferView[]> {
   const offers = await Offer.findAll({ where: { advertiserId: [...advertisers.keys()] }, order: [['id', 'ASC']] })
   return offers.flatMap(({ id, name, advertiserId, terms }) => {
     const best = terms.payouts.filter((payout) => payout.micros !== null).sort((a, b) => (b.micros ?? 0) - (a.micros ?? 0))[0]
-    return best?.micros == null ? [] : [{ id, name, advertiser: advertisers.get(advertiserId) ?? '', event: best.event, payoutMicros: best.micros }]
+    return best?.micros == null
+      ? []
+      : [{ id, name, advertiser: advertisers.get(advertiserId) ?? '', event: best.event, payoutMicros: best.micros }]
   })
 }

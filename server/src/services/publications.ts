@@ -39,13 +39,34 @@ export async function rulesInForce(publicationId: number): Promise<PublicationRu
 
 /** Whose lines are whose, and what counts as a conversion of theirs: of all lines that ever bought. */
 async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers'>> {
-  const lines = await Line.findAll({ attributes: ['id', 'campaignId', 'revisionId'], where: { revisionId: { [Op.not]: null } }, order: [['id', 'ASC']] })
-  const campaigns = new Map((await Campaign.findAll({ attributes: ['id', 'advertiserId'] })).map((campaign) => [campaign.id, campaign.advertiserId]))
-  const zones = new Map((await LineRevision.findAll({ attributes: ['id', 'draft'], where: { id: lines.map((line) => line.revisionId as number) } })).map((revision) => [revision.id, revision.draft.zone]))
+  const lines = await Line.findAll({
+    attributes: ['id', 'campaignId', 'revisionId'],
+    where: { revisionId: { [Op.not]: null } },
+    order: [['id', 'ASC']]
+  })
+  const campaigns = new Map(
+    (await Campaign.findAll({ attributes: ['id', 'advertiserId'] })).map((campaign) => [campaign.id, campaign.advertiserId])
+  )
+  const zones = new Map(
+    (await LineRevision.findAll({ attributes: ['id', 'draft'], where: { id: lines.map((line) => line.revisionId as number) } })).map(
+      (revision) => [revision.id, revision.draft.zone]
+    )
+  )
   const trackers = await Tracker.findAll({ order: [['id', 'ASC']] })
   return {
-    owners: lines.map(({ id, campaignId, revisionId }) => ({ line: id, campaign: campaignId, advertiser: campaigns.get(campaignId) as number, zone: zones.get(revisionId as number) as string })),
-    trackers: trackers.map(({ id, advertiserId, clickHours, viewHours, valueMicros }) => ({ tracker: id, advertiser: advertiserId, clickHours, viewHours, valueMicros }))
+    owners: lines.map(({ id, campaignId, revisionId }) => ({
+      line: id,
+      campaign: campaignId,
+      advertiser: campaigns.get(campaignId) as number,
+      zone: zones.get(revisionId as number) as string
+    })),
+    trackers: trackers.map(({ id, advertiserId, clickHours, viewHours, valueMicros }) => ({
+      tracker: id,
+      advertiser: advertiserId,
+      clickHours,
+      viewHours,
+      valueMicros
+    }))
   }
 }
 
@@ -56,7 +77,14 @@ export async function campaignRules(campaignIds: readonly number[], transaction:
   const zoneOf = new Map(advertisers.map((advertiser) => [advertiser.id, advertiser.zone]))
   return campaigns.map((campaign) => {
     const zone = zoneOf.get(campaign.advertiserId) ?? 'UTC'
-    return { campaign: campaign.id, zone, ...flightHours(campaign, zone), goal: campaign.goal, limits: limitsOf(campaign), caps: campaign.caps ?? [] }
+    return {
+      campaign: campaign.id,
+      zone,
+      ...flightHours(campaign, zone),
+      goal: campaign.goal,
+      limits: limitsOf(campaign),
+      caps: campaign.caps ?? []
+    }
   })
 }
 
@@ -81,16 +109,31 @@ export interface PublicationChange {
  */
 export async function publish(state: MarketState, change: PublicationChange, transaction: Transaction): Promise<Publication> {
   const members = await PublicationLine.findAll({ where: { publicationId: state.publicationId }, transaction })
-  const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) }, attributes: ['id', 'lineId'], transaction })
+  const revisions = await LineRevision.findAll({
+    where: { id: members.map((member) => member.lineRevisionId) },
+    attributes: ['id', 'lineId'],
+    transaction
+  })
   const lineOf = new Map(revisions.map((revision) => [revision.id, revision.lineId]))
-  const force = new Map(members.map((member) => [lineOf.get(member.lineRevisionId) as number, { revisionId: member.lineRevisionId, liveFromHour: member.liveFromHour }]))
+  const force = new Map(
+    members.map((member) => [
+      lineOf.get(member.lineRevisionId) as number,
+      { revisionId: member.lineRevisionId, liveFromHour: member.liveFromHour }
+    ])
+  )
   for (const [line, member] of change.puts ?? []) force.set(line, member)
   for (const line of change.takes ?? []) force.delete(line)
   const lines = await Line.findAll({ where: { id: [...force.keys()] }, attributes: ['campaignId'], transaction })
   const campaigns = await campaignRules([...new Set(lines.map((line) => line.campaignId))], transaction)
   const publication = await Publication.create({ fromHour: state.hour, campaigns, madeBy: change.madeBy, madeAt: now() }, { transaction })
   await PublicationLine.bulkCreate(
-    [...force.values()].map(({ revisionId, liveFromHour }) => ({ publicationId: publication.id, lineRevisionId: revisionId, liveFromHour })), { transaction })
+    [...force.values()].map(({ revisionId, liveFromHour }) => ({
+      publicationId: publication.id,
+      lineRevisionId: revisionId,
+      liveFromHour
+    })),
+    { transaction }
+  )
   state.publicationId = publication.id
   await state.save({ transaction })
   return publication
@@ -108,6 +151,7 @@ export async function linesInForce(sequelize: Sequelize, campaignId: number, tra
   const rows = await sequelize.query<{ line: number; demand: string; draft: string }>(
     `SELECT r.line_id AS line, JSON_VALUE(r.rules, '$.demandMicros') AS demand, r.draft FROM market_state m JOIN publication_line p ON p.publication_id = m.publication_id
      JOIN line_revision r ON r.id = p.line_revision_id JOIN line l ON l.id = r.line_id WHERE l.campaign_id = ? ORDER BY l.id`,
-    { type: QueryTypes.SELECT, replacements: [campaignId], transaction })
+    { type: QueryTypes.SELECT, replacements: [campaignId], transaction }
+  )
   return rows.map(({ line, demand, draft }) => ({ line, demandMicros: Number(demand), draft: JSON.parse(draft) as LineDraft }))
 }

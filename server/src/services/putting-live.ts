@@ -1,6 +1,15 @@
 import type { Transaction } from 'sequelize'
 import {
-  flightDays, flightHours, lineSchema, nextState, parseInput, type AdView, type Finding, type LineDraft, type LiveAnswer, type LivePlan
+  flightDays,
+  flightHours,
+  lineSchema,
+  nextState,
+  parseInput,
+  type AdView,
+  type Finding,
+  type LineDraft,
+  type LiveAnswer,
+  type LivePlan
 } from '@tin-harbor/core/buying'
 import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
 import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
@@ -35,7 +44,14 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
 }
 
 /** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
-export async function forecastOf(deps: Deps, actor: Actor, draft: LineDraft, campaign: Campaign, lineId: number, hour: number): Promise<MainFigures | null> {
+export async function forecastOf(
+  deps: Deps,
+  actor: Actor,
+  draft: LineDraft,
+  campaign: Campaign,
+  lineId: number,
+  hour: number
+): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
   return deps.pool.figures(personOf(actor), await questionOf(deps, draft, campaign, lineId, hour), measureOf(campaign))
 }
@@ -51,32 +67,69 @@ export async function livePlan(deps: Deps, actor: Actor, lineId: number): Promis
   const isLive = revision !== null && line.state !== 'draft'
   return {
     findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, actor, line.draft, campaign, lineId, hour)),
-    campaigns: inForce.length === 0 ? 1 : 0, lines: isLive ? 0 : 1, ads: ads.filter((ad) => ad.review !== 'cleared').length,
-    ...money(line.draft, campaign), changes: revision ? changesSince(revision, line, ads) : [], isLive,
+    campaigns: inForce.length === 0 ? 1 : 0,
+    lines: isLive ? 0 : 1,
+    ads: ads.filter((ad) => ad.review !== 'cleared').length,
+    ...money(line.draft, campaign),
+    changes: revision ? changesSince(revision, line, ads) : [],
+    isLive,
     waits: line.draft.onceCleared === 'wait'
   }
 }
 
-async function rulesOf(line: Line, draft: LineDraft, organisationId: number, ads: readonly AdView[], { forecast, traffic, landscape }: ForLive): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
+async function rulesOf(
+  line: Line,
+  draft: LineDraft,
+  organisationId: number,
+  ads: readonly AdView[],
+  { forecast, traffic, landscape }: ForLive
+): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
   const bidMicros = draft.price.bidMicros ?? maxMicros
   if (bidMicros === null) throw conflict('A line without a bid cannot go live.')
   return {
-    line: line.id, campaign: line.campaignId, targeting: draft.targeting, shapes: shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape)),
-    price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps }, aim: aim ?? null, follow: landscape,
-    zone: draft.zone, ...flightHours(draft.flight, draft.zone), limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
-    pacing: draft.pacing, rotation: draft.rotation, caps: draft.caps, hours: draft.hours ?? null, gapMinutes: draft.gapMinutes ?? 0, dataMicros: dataCost(draft),
-    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, organisationId) } : undefined, traffic, demandMicros: forecast.demandMicros,
-    ads: ads.flatMap((ad) => ad.shapes.map((shape) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), weight: ad.weight })))
+    line: line.id,
+    campaign: line.campaignId,
+    targeting: draft.targeting,
+    shapes: shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape)),
+    price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps },
+    aim: aim ?? null,
+    follow: landscape,
+    zone: draft.zone,
+    ...flightHours(draft.flight, draft.zone),
+    limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
+    pacing: draft.pacing,
+    rotation: draft.rotation,
+    caps: draft.caps,
+    hours: draft.hours ?? null,
+    gapMinutes: draft.gapMinutes ?? 0,
+    dataMicros: dataCost(draft),
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, organisationId) } : undefined,
+    traffic,
+    demandMicros: forecast.demandMicros,
+    ads: ads.flatMap((ad) =>
+      ad.shapes.map((shape) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), weight: ad.weight }))
+    )
   }
 }
 
 /** Makes an immutable revision; it is in force only as part of a publication. */
-async function makeRevision(actor: Actor, line: Line, draft: LineDraft, live: ForLive, hour: number, transaction: Transaction, keptAds?: LineRules['ads']): Promise<LineRevision> {
+async function makeRevision(
+  actor: Actor,
+  line: Line,
+  draft: LineDraft,
+  live: ForLive,
+  hour: number,
+  transaction: Transaction,
+  keptAds?: LineRules['ads']
+): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
   const made = (await rulesOf(line, draft, actor.organisationId, ads, live)) as LineRules
   const rules = keptAds ? { ...made, ads: keptAds } : made
-  return LineRevision.create({ lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor.id, madeAt: now(), marketHour: hour }, { transaction })
+  return LineRevision.create(
+    { lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor.id, madeAt: now(), marketHour: hour },
+    { transaction }
+  )
 }
 
 /**
@@ -120,7 +173,15 @@ export interface ReadyToGo {
  * Checks a draft and works out what going live needs, before the market is locked.
  * @throws the findings that stop it
  */
-export async function readyToGo(deps: Deps, actor: Actor, line: Line, draft: LineDraft, campaign: Campaign, hour: number, takesAds = true): Promise<ReadyToGo> {
+export async function readyToGo(
+  deps: Deps,
+  actor: Actor,
+  line: Line,
+  draft: LineDraft,
+  campaign: Campaign,
+  hour: number,
+  takesAds = true
+): Promise<ReadyToGo> {
   if (line.template) throw conflict('A template does not go live: copy it first.')
   // What stops a line is told before it is asked what it would bring.
   const refuse = (findings: readonly Finding[]) => {
@@ -135,12 +196,19 @@ export async function readyToGo(deps: Deps, actor: Actor, line: Line, draft: Lin
 
 /** The market buys for whoever first brought a line into force. @throws for people of another organisation */
 function claimMarket(state: MarketState, actor: Actor): void {
-  if (state.organisationId !== null && state.organisationId !== actor.organisationId) throw conflict('The market buys for another organisation already: your lines can be drafted and forecast here, not put live.')
+  if (state.organisationId !== null && state.organisationId !== actor.organisationId)
+    throw conflict('The market buys for another organisation already: your lines can be drafted and forecast here, not put live.')
   state.organisationId = actor.organisationId
 }
 
 /** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
-export async function goLive(line: Line, { draft, campaign, live, takesAds }: ReadyToGo, state: MarketState, actor: Actor, transaction: Transaction): Promise<{ before: number | null; after: number; put: Put | null }> {
+export async function goLive(
+  line: Line,
+  { draft, campaign, live, takesAds }: ReadyToGo,
+  state: MarketState,
+  actor: Actor,
+  transaction: Transaction
+): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
   claimMarket(state, actor)
   // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
@@ -158,7 +226,14 @@ export async function goLive(line: Line, { draft, campaign, live, takesAds }: Re
   line.version++
   const put = putOf(line, state.hour)
   await line.save({ transaction })
-  await audit(actor, 'put live', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, was, { state: line.state, revision: revision.id }, transaction)
+  await audit(
+    actor,
+    'put live',
+    { kind: 'line', id: line.id, advertiserId: campaign.advertiserId },
+    was,
+    { state: line.state, revision: revision.id },
+    transaction
+  )
   return { before: was.revision, after: revision.id, put }
 }
 
@@ -228,7 +303,8 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const kept = live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
+  const kept =
+    live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)
@@ -239,6 +315,13 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
     const put = live ? putOf(locked, state.hour) : null
     await locked.save({ transaction })
     if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)
-    await audit(actor, out ? 'leave out' : 'take in', { kind: 'line', id: lineId, advertiserId: campaign.advertiserId }, null, placements, transaction)
+    await audit(
+      actor,
+      out ? 'leave out' : 'take in',
+      { kind: 'line', id: lineId, advertiserId: campaign.advertiserId },
+      null,
+      placements,
+      transaction
+    )
   })
 }

@@ -17,12 +17,20 @@ type Needs = Pick<Deps, 'sequelize' | 'exposures'>
 
 /** What the segments that a draft names cost: the dearest of those it includes, micros an impression. */
 export function dataCost(draft: Pick<LineDraft, 'targeting'>): number {
-  const costs = draft.targeting.restrictions.filter((r) => r.dimension === 'segments' && r.mode === 'include')
+  const costs = draft.targeting.restrictions
+    .filter((r) => r.dimension === 'segments' && r.mode === 'include')
     .flatMap((restriction) => segmentsIn(restriction).map((name) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0))
   return Math.max(0, ...costs) / 1000
 }
 
-const MEASURE_OF_GOAL = { reach: 'reach', views: 'views', visits: 'visits', pages: 'visits', conversions: 'conversions', revenue: 'conversions' } as const satisfies Record<Goal, GoalMeasure>
+const MEASURE_OF_GOAL = {
+  reach: 'reach',
+  views: 'views',
+  visits: 'visits',
+  pages: 'visits',
+  conversions: 'conversions',
+  revenue: 'conversions'
+} as const satisfies Record<Goal, GoalMeasure>
 /** What of a forecast a campaign's goal is measured in. */
 export const measureOf = ({ goal }: Pick<Campaign, 'goal'>): GoalMeasure => MEASURE_OF_GOAL[goal]
 
@@ -33,7 +41,10 @@ const HALF_KNOWN = 20
 async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | null): Promise<number> {
   if (model !== 'CPC' && model !== 'view') return 0
   if (lineId === null) return RATE_SD
-  const [{ n }] = await sequelize.query<{ n: number }>(`SELECT CAST(COALESCE(SUM(${model === 'CPC' ? 'visits' : 'views'}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`, { type: QueryTypes.SELECT, replacements: [lineId] })
+  const [{ n }] = await sequelize.query<{ n: number }>(
+    `SELECT CAST(COALESCE(SUM(${model === 'CPC' ? 'visits' : 'views'}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
+    { type: QueryTypes.SELECT, replacements: [lineId] }
+  )
   return RATE_SD / Math.sqrt(1 + Number(n) / HALF_KNOWN)
 }
 
@@ -41,10 +52,22 @@ async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | nu
 const MOST_MATES = 6
 
 /** A question together with those of the campaign's live lines, which compete with it. */
-export async function questionAmongMates(deps: Needs, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number): Promise<ForecastQuestion> {
+export async function questionAmongMates(
+  deps: Needs,
+  draft: LineDraft,
+  campaign: Campaign,
+  lineId: number | null,
+  nowHour: number
+): Promise<ForecastQuestion> {
   const live = await linesInForce(deps.sequelize, campaign.id)
-  const mates = live.filter(({ line }) => line !== lineId).sort((a, b) => b.demandMicros - a.demandMicros).slice(0, MOST_MATES)
-  const [question, ...others] = await Promise.all([questionOf(deps, draft, campaign, lineId, nowHour, live), ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, live))])
+  const mates = live
+    .filter(({ line }) => line !== lineId)
+    .sort((a, b) => b.demandMicros - a.demandMicros)
+    .slice(0, MOST_MATES)
+  const [question, ...others] = await Promise.all([
+    questionOf(deps, draft, campaign, lineId, nowHour, live),
+    ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, live))
+  ])
   return { ...question, mates: mates.map(({ line }, n) => ({ line, question: others[n] })) }
 }
 
@@ -54,25 +77,44 @@ export async function questionAmongMates(deps: Needs, draft: LineDraft, campaign
  * starts with what it has spent and with what people saw of it.
  * @param live the campaign's lines in force, where they are read already
  */
-export async function questionOf({ sequelize, exposures }: Needs, draft: LineDraft, campaign: Campaign, lineId: number | null, nowHour: number, live?: readonly LiveLine[]): Promise<ForecastQuestion> {
+export async function questionOf(
+  { sequelize, exposures }: Needs,
+  draft: LineDraft,
+  campaign: Campaign,
+  lineId: number | null,
+  nowHour: number,
+  live?: readonly LiveLine[]
+): Promise<ForecastQuestion> {
   const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
   const mates = (live ?? (await linesInForce(sequelize, campaign.id))).filter((mate) => mate.line !== lineId)
   const ads = lineId === null ? [] : await adsOf(lineId)
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
-  const fitting = ads.flatMap((ad) => ad.shapes.map((shape) => (SHAPES as readonly string[]).indexOf(shape))).filter((shape) => own.includes(shape))
+  const fitting = ads
+    .flatMap((ad) => ad.shapes.map((shape) => (SHAPES as readonly string[]).indexOf(shape)))
+    .filter((shape) => own.includes(shape))
   const shapes = fitting.length > 0 ? [...new Set(fitting)].sort((a, b) => a - b) : own
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
   // What an aim will bid is learned as it runs: it is asked about at the most that it may.
   const bidMicros = aim ? maxMicros : draft.price.bidMicros
   return {
-    targeting: draft.targeting, shapes, price: { model, bidMicros: bidMicros ?? 0, maxMicros, adjustments, repeatDiscount, steps },
-    hours: draft.hours ?? null, caps: draft.caps, gapMinutes: draft.gapMinutes ?? 0, campaignCaps: campaign.caps ?? [],
-    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET, dataMicros: dataCost(draft), pacing: draft.pacing,
+    targeting: draft.targeting,
+    shapes,
+    price: { model, bidMicros: bidMicros ?? 0, maxMicros, adjustments, repeatDiscount, steps },
+    hours: draft.hours ?? null,
+    caps: draft.caps,
+    gapMinutes: draft.gapMinutes ?? 0,
+    campaignCaps: campaign.caps ?? [],
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET,
+    dataMicros: dataCost(draft),
+    pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
     campaignLimits: limitsOf(campaign),
     campaignSpent: await spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
-    zone: draft.zone, ...flightHours(draft.flight, draft.zone), nowHour, rateSd: await rateSdOf(sequelize, model, lineId),
+    zone: draft.zone,
+    ...flightHours(draft.flight, draft.zone),
+    nowHour,
+    rateSd: await rateSdOf(sequelize, model, lineId),
     matesDemandMicros: mates.reduce((sum, mate) => sum + mate.demandMicros, 0),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)
   }

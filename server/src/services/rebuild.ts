@@ -13,18 +13,31 @@ const STRIDE = 48
  * checksum fails is named and nothing is changed.
  * @returns hours read
  */
-export async function rebuildRollups(sequelize: Sequelize, world: World, onHour: (share: number) => void = () => undefined): Promise<number> {
+export async function rebuildRollups(
+  sequelize: Sequelize,
+  world: World,
+  onHour: (share: number) => void = () => undefined
+): Promise<number> {
   return sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const rules = await publicationRules(state.publicationId)
-    const [{ first, last }] = await sequelize.query<{ first: number | null; last: number | null }>('SELECT MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour', { type: QueryTypes.SELECT, transaction })
+    const [{ first, last }] = await sequelize.query<{ first: number | null; last: number | null }>(
+      'SELECT MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour',
+      { type: QueryTypes.SELECT, transaction }
+    )
     await sequelize.query('DELETE FROM line_hour', { transaction })
     await sequelize.query('DELETE FROM line_day', { transaction })
     if (first === null || last === null) return 0
     let read = 0
     for (let from = first; from <= last; from += STRIDE) {
-      for (const { hour, n, crc, data, eventCount, eventCrc, events } of await readStoredLogs(sequelize, from, Math.min(last + 1, from + STRIDE))) {
-        const totals = rollUpOf(hour, () => rollUp(openLog(data, n, crc), openEvents(events, eventCount, eventCrc), world.persons.words, benchmarksOf(world)))
+      for (const { hour, n, crc, data, eventCount, eventCrc, events } of await readStoredLogs(
+        sequelize,
+        from,
+        Math.min(last + 1, from + STRIDE)
+      )) {
+        const totals = rollUpOf(hour, () =>
+          rollUp(openLog(data, n, crc), openEvents(events, eventCount, eventCrc), world.persons.words, benchmarksOf(world))
+        )
         await writeRollups(rules, { hour, ...totals }, transaction)
         read++
       }

@@ -20,8 +20,14 @@ export type ReportAsked = Pick<ReportView, 'by' | 'from' | 'to' | 'windowHours' 
 /** Lines that a report may read: those the user may see, of one campaign or one line. */
 async function linesFor(actor: Actor, { campaign, line }: ReportAsked): Promise<Line[]> {
   const advertisers = await listAdvertisers(actor)
-  const campaigns = await Campaign.findAll({ attributes: ['id'], where: { advertiserId: advertisers.map((one) => one.id), ...(campaign === null ? {} : { id: campaign }) } })
-  return Line.findAll({ where: { campaignId: campaigns.map((one) => one.id), ...(line === null ? {} : { id: line }) }, order: [['id', 'ASC']] })
+  const campaigns = await Campaign.findAll({
+    attributes: ['id'],
+    where: { advertiserId: advertisers.map((one) => one.id), ...(campaign === null ? {} : { id: campaign }) }
+  })
+  return Line.findAll({
+    where: { campaignId: campaigns.map((one) => one.id), ...(line === null ? {} : { id: line }) },
+    order: [['id', 'ASC']]
+  })
 }
 
 /** Results by one dimension, read from the delivery log in a thread of its own. */
@@ -36,18 +42,41 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
   const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
   const earlier: StoredLog[] = []
   for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
-  const { rows, total } = await records.ask('report', { kind: 'report', zone, logs: [...earlier, ...logs], question: { by: asked.by, lines: lines.map((line) => line.id), from, to, windowHours: asked.windowHours, ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {}) } })
+  const { rows, total } = await records.ask('report', {
+    kind: 'report',
+    zone,
+    logs: [...earlier, ...logs],
+    question: {
+      by: asked.by,
+      lines: lines.map((line) => line.id),
+      from,
+      to,
+      windowHours: asked.windowHours,
+      ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
+    }
+  })
   const names = await namesOf(asked.by, lines, actor.organisationId)
-  return { ...asked, rows: rows.map((row) => viewOf(row, names.get(row.key) ?? row.label ?? String(row.key))), total: viewOf(total, 'in all'), milliseconds: Math.round(performance.now() - began) }
+  return {
+    ...asked,
+    rows: rows.map((row) => viewOf(row, names.get(row.key) ?? row.label ?? String(row.key))),
+    total: viewOf(total, 'in all'),
+    milliseconds: Math.round(performance.now() - began)
+  }
 }
 
 /** What deals the lines of each publication had, in the hours [from, to) in which it was in force. */
 async function dealsInForce(sequelize: Sequelize, from: number, to: number): Promise<LineDeals[]> {
   const spans = await sequelize.query<{ publication: number; first: number; last: number }>(
-    'SELECT publication_id AS publication, MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour WHERE hour >= ? AND hour < ? GROUP BY publication_id', { type: QueryTypes.SELECT, replacements: [from, to] })
-  const found = await Promise.all(spans.map(async ({ publication, first, last }) => (await rulesInForce(publication)).lines.flatMap(({ line, buys }): LineDeals[] => (
-    buys && buys.deals.length > 0 ? [{ line, from: first, to: last + 1, deals: buys.deals.map(({ deal }) => deal) }] : []
-  ))))
+    'SELECT publication_id AS publication, MIN(hour) AS first, MAX(hour) AS last FROM delivery_hour WHERE hour >= ? AND hour < ? GROUP BY publication_id',
+    { type: QueryTypes.SELECT, replacements: [from, to] }
+  )
+  const found = await Promise.all(
+    spans.map(async ({ publication, first, last }) =>
+      (await rulesInForce(publication)).lines.flatMap(({ line, buys }): LineDeals[] =>
+        buys && buys.deals.length > 0 ? [{ line, from: first, to: last + 1, deals: buys.deals.map(({ deal }) => deal) }] : []
+      )
+    )
+  )
   return found.flat()
 }
 
@@ -64,19 +93,71 @@ function spans(hours: readonly number[]): [number, number][] {
 
 async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisationId: number): Promise<Map<number, string>> {
   if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
-  if (by === 'deal') return new Map((await GrantedDeal.findAll({ attributes: ['id', 'name'], where: { organisationId } })).map((deal) => [deal.id, deal.name]))
+  if (by === 'deal')
+    return new Map(
+      (await GrantedDeal.findAll({ attributes: ['id', 'name'], where: { organisationId } })).map((deal) => [deal.id, deal.name])
+    )
   if (by !== 'ad') return new Map()
   const of = lines.map((line) => line.id)
   const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: of, removed: true } })
-  return new Map([...(await adsOf(of)).map((ad) => [ad.id, ad.name] as const), ...taken.map((ad) => [ad.id, `ad ${ad.id}, taken off`] as const)])
+  return new Map([
+    ...(await adsOf(of)).map((ad) => [ad.id, ad.name] as const),
+    ...taken.map((ad) => [ad.id, `ad ${ad.id}, taken off`] as const)
+  ])
 }
 
 /** A row with its rates and their 90 % ranges. */
 function viewOf(row: ReportRow, label: string): ReportRowView {
-  const { key, wins, people, viewable, views, reached, overlayClicks, unmutes, shares, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros } = row
+  const {
+    key,
+    wins,
+    people,
+    viewable,
+    views,
+    reached,
+    overlayClicks,
+    unmutes,
+    shares,
+    clicks,
+    visits,
+    stays,
+    pages,
+    conversions,
+    viewConversions,
+    assists,
+    valueMicros,
+    spendMicros,
+    dataMicros,
+    feeMicros
+  } = row
   return {
-    key, label, wins, people, viewable, views, reached, overlayClicks, unmutes, shares, clicks, visits, stays, pages, conversions, viewConversions, assists, valueMicros, spendMicros, dataMicros, feeMicros,
-    frequency: people > 0 ? wins / people : 0, clickRate: wins > 0 ? clicks / wins : 0, clickRange: wilson(clicks, wins), viewableShare: wins > 0 ? viewable / wins : 0,
-    cpmMicros: wins > 0 ? (spendMicros * 1000) / wins : 0, costMicros: conversions > 0 ? spendMicros / conversions : null, costRange: costRange(spendMicros, conversions)
+    key,
+    label,
+    wins,
+    people,
+    viewable,
+    views,
+    reached,
+    overlayClicks,
+    unmutes,
+    shares,
+    clicks,
+    visits,
+    stays,
+    pages,
+    conversions,
+    viewConversions,
+    assists,
+    valueMicros,
+    spendMicros,
+    dataMicros,
+    feeMicros,
+    frequency: people > 0 ? wins / people : 0,
+    clickRate: wins > 0 ? clicks / wins : 0,
+    clickRange: wilson(clicks, wins),
+    viewableShare: wins > 0 ? viewable / wins : 0,
+    cpmMicros: wins > 0 ? (spendMicros * 1000) / wins : 0,
+    costMicros: conversions > 0 ? spendMicros / conversions : null,
+    costRange: costRange(spendMicros, conversions)
   }
 }

@@ -18,31 +18,59 @@ interface Sums {
 
 function measures({ impressions, viewable, clicks, spendMicros }: Sums): Results['total'] {
   return {
-    impressions, viewable, clicks, spendMicros, clickRate: impressions > 0 ? clicks / impressions : 0,
-    clickRange: wilson(clicks, impressions), cpmMicros: cpmOf(spendMicros, impressions)
+    impressions,
+    viewable,
+    clicks,
+    spendMicros,
+    clickRate: impressions > 0 ? clicks / impressions : 0,
+    clickRange: wilson(clicks, impressions),
+    cpmMicros: cpmOf(spendMicros, impressions)
   }
 }
 
-const SUMS = 'CAST(SUM(wins) AS SIGNED) AS impressions, CAST(SUM(viewable) AS SIGNED) AS viewable, CAST(SUM(clicks) AS SIGNED) AS clicks, CAST(SUM(spend_micros) AS SIGNED) AS spendMicros'
+const SUMS =
+  'CAST(SUM(wins) AS SIGNED) AS impressions, CAST(SUM(viewable) AS SIGNED) AS viewable, CAST(SUM(clicks) AS SIGNED) AS clicks, CAST(SUM(spend_micros) AS SIGNED) AS spendMicros'
 
 /** Results of a line by placement, over days of its own calendar, ends included. */
-export async function resultsOf(sequelize: Sequelize, catalogue: Catalogue, lineId: number, from: string | null, to: string | null): Promise<Results> {
+export async function resultsOf(
+  sequelize: Sequelize,
+  catalogue: Catalogue,
+  lineId: number,
+  from: string | null,
+  to: string | null
+): Promise<Results> {
   const line = await findLine(lineId)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const out = new Set(valuesOf((revision?.draft ?? line.draft).targeting, 'placement', 'exclude'))
   const replacements = { line: lineId, from: from === null ? -100_000 : dayOfDate(from), to: to === null ? 100_000 : dayOfDate(to) }
-  const query = (by: 'placement' | 'day') => sequelize.query<Sums & { by: number }>(
-    `SELECT ${by} AS \`by\`, ${SUMS} FROM line_day WHERE line_id = :line AND day BETWEEN :from AND :to GROUP BY ${by} ORDER BY spendMicros DESC, ${by}`, { type: QueryTypes.SELECT, replacements })
+  const query = (by: 'placement' | 'day') =>
+    sequelize.query<Sums & { by: number }>(
+      `SELECT ${by} AS \`by\`, ${SUMS} FROM line_day WHERE line_id = :line AND day BETWEEN :from AND :to GROUP BY ${by} ORDER BY spendMicros DESC, ${by}`,
+      { type: QueryTypes.SELECT, replacements }
+    )
   const places = await query('placement')
   const days = await query('day')
   const sum = (pick: (row: Sums) => number) => places.reduce((total, row) => total + pick(row), 0)
   return {
-    from, to,
+    from,
+    to,
     rows: places.map(({ by, ...sums }) => {
       const { property, position } = placementName(catalogue, by)
-      return { placement: by, property, position, size: SHAPES[catalogue.inventory.placements[by].shape], leftOut: out.has(String(by)), ...measures(sums) }
+      return {
+        placement: by,
+        property,
+        position,
+        size: SHAPES[catalogue.inventory.placements[by].shape],
+        leftOut: out.has(String(by)),
+        ...measures(sums)
+      }
     }),
-    total: measures({ impressions: sum((r) => r.impressions), viewable: sum((r) => r.viewable), clicks: sum((r) => r.clicks), spendMicros: sum((r) => r.spendMicros) }),
+    total: measures({
+      impressions: sum((r) => r.impressions),
+      viewable: sum((r) => r.viewable),
+      clicks: sum((r) => r.clicks),
+      spendMicros: sum((r) => r.spendMicros)
+    }),
     days: days.sort((a, b) => a.by - b.by).map(({ by, impressions, spendMicros }) => ({ date: dateOfDay(by), impressions, spendMicros }))
   }
 }

@@ -1,5 +1,16 @@
 import { Op, type Transaction } from 'sequelize'
-import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type SlipItem, type SlipView, type SlipsView, type StagedForecast, type StagedLine } from '@tin-harbor/core/buying'
+import {
+  InputError,
+  WHOLE_LINE,
+  expectedOf,
+  lineSchema,
+  parseInput,
+  type SlipItem,
+  type SlipView,
+  type SlipsView,
+  type StagedForecast,
+  type StagedLine
+} from '@tin-harbor/core/buying'
 import { learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { retrying } from '../database/connection.js'
@@ -24,8 +35,15 @@ interface Seen {
 
 async function seenLines(actor: Actor, where: { id?: number[] } = {}): Promise<Seen[]> {
   const lines = await Line.findAll({ where: { ...where, template: false }, order: [['id', 'ASC']] })
-  const campaigns = new Map((await Campaign.findAll({ where: { id: [...new Set(lines.map((line) => line.campaignId))] } })).map((campaign) => [campaign.id, campaign]))
-  return lines.map((line) => ({ line, campaign: campaigns.get(line.campaignId) as Campaign })).filter(({ campaign }) => maySee(actor, campaign.advertiserId))
+  const campaigns = new Map(
+    (await Campaign.findAll({ where: { id: [...new Set(lines.map((line) => line.campaignId))] } })).map((campaign) => [
+      campaign.id,
+      campaign
+    ])
+  )
+  return lines
+    .map((line) => ({ line, campaign: campaigns.get(line.campaignId) as Campaign }))
+    .filter(({ campaign }) => maySee(actor, campaign.advertiserId))
 }
 
 /** The lines that a slip names. @throws where one is unknown or not seen */
@@ -38,17 +56,34 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
   })
 }
 
-const LEARNED: Readonly<Record<string, string>> = { view: 'views', click: 'clicks', stay: 'stays', conversion: 'conversions', value: 'conversions' }
+const LEARNED: Readonly<Record<string, string>> = {
+  view: 'views',
+  click: 'clicks',
+  stay: 'stays',
+  conversion: 'conversions',
+  value: 'conversions'
+}
 
 async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLine | null> {
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
   if (changes.length === 0) return null
   const learned = learnedEvent(revision.rules)
-  const next = learnedEvent({ ...revision.rules, price: { ...revision.rules.price, model: line.draft.price.model }, aim: line.draft.price.aim ?? null })
+  const next = learnedEvent({
+    ...revision.rules,
+    price: { ...revision.rules.price, model: line.draft.price.model },
+    aim: line.draft.price.aim ?? null
+  })
   return {
-    line: line.id, code: `L-${line.id}`, name: line.draft.name, campaign: campaign.name, state: line.state, changes, findings: await findingsOf(deps, line, line.draft, campaign),
-    before: expectedOf(revision.forecast), forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
+    line: line.id,
+    code: `L-${line.id}`,
+    name: line.draft.name,
+    campaign: campaign.name,
+    state: line.state,
+    changes,
+    findings: await findingsOf(deps, line, line.draft, campaign),
+    before: expectedOf(revision.forecast),
+    forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
   }
 }
 
@@ -56,10 +91,19 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
 export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
   const seen = await seenLines(actor)
   const differ = await maybeStaged(deps.sequelize)
-  const staged = (await severalAtOnce(seen.filter(({ line }) => differ.has(line.id)), (one) => stagedOf(deps, one))).filter((found) => found !== null)
+  const staged = (
+    await severalAtOnce(
+      seen.filter(({ line }) => differ.has(line.id)),
+      (one) => stagedOf(deps, one)
+    )
+  ).filter((found) => found !== null)
   const mine = new Set(seen.map(({ line }) => line.id))
-  const slips = (await Slip.findAll({ where: { state: { [Op.ne]: 'taken back' } }, order: [['id', 'DESC']], limit: 60 })).filter((slip) => slip.items.every((item) => mine.has(item.line)))
-  const names = new Map((await User.findAll({ where: { id: slips.flatMap((slip) => slip.madeBy ?? []) } })).map((user) => [user.id, user.name]))
+  const slips = (await Slip.findAll({ where: { state: { [Op.ne]: 'taken back' } }, order: [['id', 'DESC']], limit: 60 })).filter((slip) =>
+    slip.items.every((item) => mine.has(item.line))
+  )
+  const names = new Map(
+    (await User.findAll({ where: { id: slips.flatMap((slip) => slip.madeBy ?? []) } })).map((user) => [user.id, user.name])
+  )
   const revisions = new Map(seen.map(({ line }) => [line.id, line.revisionId]))
   return { staged, slips: slips.map((slip) => viewOf(slip, names.get(slip.madeBy ?? -1) ?? 'nobody', revisions)) }
 }
@@ -68,16 +112,30 @@ export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
 export async function stagedForecasts(deps: Deps, actor: Actor): Promise<StagedForecast[]> {
   const { hour } = await readMarket()
   const differ = await maybeStaged(deps.sequelize)
-  return severalAtOnce((await seenLines(actor)).filter(({ line }) => differ.has(line.id)), async ({ line, campaign }) => {
-    const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
-    return { line: line.id, after: after && expectedOf(after) }
-  })
+  return severalAtOnce(
+    (await seenLines(actor)).filter(({ line }) => differ.has(line.id)),
+    async ({ line, campaign }) => {
+      const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
+      return { line: line.id, after: after && expectedOf(after) }
+    }
+  )
 }
 
-function viewOf({ id, name, state, items, liveHour, revisions }: Slip, madeBy: string, inForce: ReadonlyMap<number, number | null>): SlipView {
+function viewOf(
+  { id, name, state, items, liveHour, revisions }: Slip,
+  madeBy: string,
+  inForce: ReadonlyMap<number, number | null>
+): SlipView {
   const changed = (revisions ?? []).filter(({ line, after }) => inForce.get(line) !== after)
   const fresh = (revisions ?? []).filter(({ before }) => before === 0)
-  const stands = state !== 'live' ? null : changed.length > 0 ? `L-${changed[0].line} went live again since.` : fresh.length > 0 ? `L-${fresh[0].line} was not live before: pause or end it instead.` : null
+  const stands =
+    state !== 'live'
+      ? null
+      : changed.length > 0
+        ? `L-${changed[0].line} went live again since.`
+        : fresh.length > 0
+          ? `L-${fresh[0].line} was not live before: pause or end it instead.`
+          : null
   return { id, name, state, items, madeBy, liveHour, stands }
 }
 
@@ -95,7 +153,9 @@ export async function createSlip({ sequelize }: Deps, actor: Actor, name: string
 async function takeFromOthers(items: readonly SlipItem[], transaction: Transaction): Promise<void> {
   const taken = new Map(items.map((item) => [item.line, new Set(item.fields)]))
   for (const slip of await Slip.findAll({ where: { state: 'open' }, transaction, lock: transaction.LOCK.UPDATE })) {
-    const left = slip.items.map((item) => ({ ...item, fields: item.fields.filter((field) => !taken.get(item.line)?.has(field)) })).filter((item) => item.fields.length > 0)
+    const left = slip.items
+      .map((item) => ({ ...item, fields: item.fields.filter((field) => !taken.get(item.line)?.has(field)) }))
+      .filter((item) => item.fields.length > 0)
     if (JSON.stringify(left) === JSON.stringify(slip.items)) continue
     if (left.length === 0) await slip.destroy({ transaction })
     else await slip.update({ items: left }, { transaction })
@@ -116,11 +176,26 @@ export async function dropSlip({ sequelize }: Deps, actor: Actor, id: number): P
 }
 
 /** The draft that a slip puts live of a line: what is in force with the chosen edits, or all of a line that never was. */
-async function targetOf({ line, campaign, fields }: Seen & { fields: string[] }, deps: Deps, actor: Actor, hour: number): Promise<ReadyToGo> {
+async function targetOf(
+  { line, campaign, fields }: Seen & { fields: string[] },
+  deps: Deps,
+  actor: Actor,
+  hour: number
+): Promise<ReadyToGo> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   if (!revision && fields[0] !== WHOLE_LINE) throw conflict(`L-${line.id} was never live: it goes live as a whole.`)
   // Some edits without the others may be no line at all: an aim without the maximum that it needs.
-  const draft = revision && fields[0] !== WHOLE_LINE ? parseInput(lineSchema, withFields(revision.draft, line.draft, fields.filter((field) => field !== 'creatives'))) : line.draft
+  const draft =
+    revision && fields[0] !== WHOLE_LINE
+      ? parseInput(
+          lineSchema,
+          withFields(
+            revision.draft,
+            line.draft,
+            fields.filter((field) => field !== 'creatives')
+          )
+        )
+      : line.draft
   requireInside(draft, campaign)
   return readyToGo(deps, actor, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
 }
@@ -136,22 +211,40 @@ const ROUTE = 'slip live'
  * Puts a slip live, all of it or none; asked again with the same token it answers as before and does nothing.
  * @param what a slip that was made, or edits to be put live as a slip of their own
  */
-export async function slipLive(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<SlipAnswer> {
+export async function slipLive(
+  deps: Deps,
+  actor: Actor,
+  what: { id: number } | { name: string; items: SlipItem[] },
+  token: string
+): Promise<SlipAnswer> {
   return once(actor, token, ROUTE, () => retrying(() => slipLiveNow(deps, actor, what, token)))
 }
 
-async function slipLiveNow(deps: Deps, actor: Actor, what: { id: number } | { name: string; items: SlipItem[] }, token: string): Promise<SlipAnswer> {
+async function slipLiveNow(
+  deps: Deps,
+  actor: Actor,
+  what: { id: number } | { name: string; items: SlipItem[] },
+  token: string
+): Promise<SlipAnswer> {
   const slip = 'id' in what ? await Slip.findByPk(what.id) : null
   if ('id' in what && slip?.state !== 'open') throw conflict('This slip is not open: it went live, or was taken apart.')
   const items = 'id' in what ? (slip as Slip).items : what.items
   const lines = await linesOf(actor, items)
   const { hour } = await readMarket()
-  const going = await severalAtOnce(lines, (one) => targetOf(one, deps, actor, hour).catch((error: unknown) => {
-    // Of many lines it must be said which one stops the slip.
-    const issues = error instanceof InputError || (error instanceof AppError && error.status === 422) ? error.issues : null
-    if (issues) throw new AppError(422, 'invalid', `${one.line.draft.name}: ${issues.map(({ message }) => message).join(' ')}`, issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` })))
-    throw error
-  }))
+  const going = await severalAtOnce(lines, (one) =>
+    targetOf(one, deps, actor, hour).catch((error: unknown) => {
+      // Of many lines it must be said which one stops the slip.
+      const issues = error instanceof InputError || (error instanceof AppError && error.status === 422) ? error.issues : null
+      if (issues)
+        throw new AppError(
+          422,
+          'invalid',
+          `${one.line.draft.name}: ${issues.map(({ message }) => message).join(' ')}`,
+          issues.map((issue) => ({ ...issue, field: `L-${one.line.id}.${issue.field}` }))
+        )
+      throw error
+    })
+  )
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const revisions: { line: number; before: number; after: number }[] = []
@@ -166,7 +259,19 @@ async function slipLiveNow(deps: Deps, actor: Actor, what: { id: number } | { na
     if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
     await takeFromOthers(items, transaction)
     if (slip) await Slip.destroy({ where: { id: slip.id }, transaction })
-    const made = await Slip.create({ ...(slip ? { id: slip.id } : {}), name: slip?.name ?? ('name' in what ? what.name : ''), items: [...items], state: 'live', revisions, liveHour: state.hour, madeBy: actor.id, madeAt: now() }, { transaction })
+    const made = await Slip.create(
+      {
+        ...(slip ? { id: slip.id } : {}),
+        name: slip?.name ?? ('name' in what ? what.name : ''),
+        items: [...items],
+        state: 'live',
+        revisions,
+        liveHour: state.hour,
+        madeBy: actor.id,
+        madeAt: now()
+      },
+      { transaction }
+    )
     await audit(actor, 'put live', { kind: 'slip', id: made.id, advertiserId: null }, items, revisions, transaction)
     const answer = { id: made.id, lines: lines.length, fromHour: state.hour }
     await IdempotentAnswer.create({ userId: actor.id, token, route: ROUTE, answer, at: now() }, { transaction })
@@ -191,7 +296,14 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
       if (own.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
       const put = await restore(own, before, slip.items.find((item) => item.line === line)?.fields ?? [], state.hour, transaction)
       if (put) puts.set(line, put)
-      await audit(actor, 'take back', { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null }, after, before, transaction)
+      await audit(
+        actor,
+        'take back',
+        { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null },
+        after,
+        before,
+        transaction
+      )
     }
     if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
     await locked.update({ state: 'taken back' }, { transaction })
@@ -200,7 +312,13 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
 }
 
 /** A line as it was in force before, its draft without the slip's edits; a line that ended meanwhile stays ended. */
-async function restore(line: Line, revisionId: number, fields: readonly string[], hour: number, transaction: Transaction): Promise<Put | null> {
+async function restore(
+  line: Line,
+  revisionId: number,
+  fields: readonly string[],
+  hour: number,
+  transaction: Transaction
+): Promise<Put | null> {
   const before = await LineRevision.findByPk(revisionId, { transaction, rejectOnEmpty: true })
   const named = fields.filter((field) => field !== 'creatives' && field !== WHOLE_LINE)
   line.revisionId = revisionId

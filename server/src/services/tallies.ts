@@ -3,9 +3,23 @@ import { wholeNumber } from '../database/connection.js'
 
 /** Column of each counted thing, in `line_hour` and `line_day` alike. */
 export const COLUMN_OF: Readonly<Record<Tallied, string>> = {
-  wins: 'wins', viewable: 'viewable', views: 'views', clicks: 'clicks', visits: 'visits', stays: 'stays', pages: 'pages', conversions: 'conversions',
-  viewConversions: 'view_conversions', assists: 'assists', valueMicros: 'value_micros', spendMicros: 'spend_micros', dataMicros: 'data_micros', expectedViews: 'expected_views',
-  expectedVisits: 'expected_visits', expectedConversions: 'expected_conversions', predicted: 'predicted'
+  wins: 'wins',
+  viewable: 'viewable',
+  views: 'views',
+  clicks: 'clicks',
+  visits: 'visits',
+  stays: 'stays',
+  pages: 'pages',
+  conversions: 'conversions',
+  viewConversions: 'view_conversions',
+  assists: 'assists',
+  valueMicros: 'value_micros',
+  spendMicros: 'spend_micros',
+  dataMicros: 'data_micros',
+  expectedViews: 'expected_views',
+  expectedVisits: 'expected_visits',
+  expectedConversions: 'expected_conversions',
+  predicted: 'predicted'
 }
 export const TALLY_COLUMNS = TALLIED.map((name) => COLUMN_OF[name]).join(', ')
 export const TALLY_MARKS = TALLIED.map(() => '?').join(', ')

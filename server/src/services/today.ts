@@ -7,13 +7,29 @@ import { spentSoFar } from './spent.js'
 
 const HOURS = 24
 
-async function byHour(sequelize: Sequelize, what: { line: number } | { campaign: number }, zone: number, day: number): Promise<TodayHour[]> {
-  const read = (columns: string, table: string) => sequelize.query<Partial<TodayHour> & { hour: number }>(
-    `SELECT h.hour, ${columns} FROM ${table} h JOIN line l ON l.id = h.line_id WHERE ${'line' in what ? 'h.line_id' : 'l.campaign_id'} = ? AND h.hour >= ? AND h.hour < ? GROUP BY h.hour`,
-    { type: QueryTypes.SELECT, replacements: ['line' in what ? what.line : what.campaign, startOfLocalDay(zone, day), startOfLocalDay(zone, day + 1)] })
+async function byHour(
+  sequelize: Sequelize,
+  what: { line: number } | { campaign: number },
+  zone: number,
+  day: number
+): Promise<TodayHour[]> {
+  const read = (columns: string, table: string) =>
+    sequelize.query<Partial<TodayHour> & { hour: number }>(
+      `SELECT h.hour, ${columns} FROM ${table} h JOIN line l ON l.id = h.line_id WHERE ${'line' in what ? 'h.line_id' : 'l.campaign_id'} = ? AND h.hour >= ? AND h.hour < ? GROUP BY h.hour`,
+      {
+        type: QueryTypes.SELECT,
+        replacements: ['line' in what ? what.line : what.campaign, startOfLocalDay(zone, day), startOfLocalDay(zone, day + 1)]
+      }
+    )
   const sum = (column: string, name: keyof TodayHour) => `CAST(SUM(h.${column}) AS SIGNED) AS ${name}`
   const hours = Array.from({ length: HOURS }, (): TodayHour => ({ spendMicros: 0, matched: 0, wins: 0, viewable: 0, clicks: 0 }))
-  const rows = [...(await read([sum('spend_micros', 'spendMicros'), sum('wins', 'wins'), sum('viewable', 'viewable'), sum('clicks', 'clicks')].join(', '), 'line_hour')), ...(await read(sum('n', 'matched'), 'outcome_hour'))]
+  const rows = [
+    ...(await read(
+      [sum('spend_micros', 'spendMicros'), sum('wins', 'wins'), sum('viewable', 'viewable'), sum('clicks', 'clicks')].join(', '),
+      'line_hour'
+    )),
+    ...(await read(sum('n', 'matched'), 'outcome_hour'))
+  ]
   for (const { hour, ...counts } of rows) {
     const into = hours[localHourOf(zone, hour)]
     for (const [name, n] of Object.entries(counts)) into[name as keyof TodayHour] += Number(n)
@@ -30,11 +46,18 @@ export async function todayOf(sequelize: Sequelize, what: { line: number } | { c
   if (!campaign) return null
   const ofCampaign = plannedAt(campaign, hour, await spentSoFar(sequelize, { campaign: campaign.campaign }, campaign.zone, hour))
   const mates = lines.filter((mate) => mate.campaign === campaign.campaign)
-  const plan = line ? planDay(plannedAt(line, hour, await spentSoFar(sequelize, { line: line.line }, line.zone, hour)), ofCampaign, mates) : planCampaignDay(ofCampaign)
+  const plan = line
+    ? planDay(plannedAt(line, hour, await spentSoFar(sequelize, { line: line.line }, line.zone, hour)), ofCampaign, mates)
+    : planCampaignDay(ofCampaign)
   const zone = zoneIndex((line ?? campaign).zone)
   const day = localDayOf(zone, hour)
   return {
-    date: dateOfDay(day), hour: localHourOf(zone, hour), hours: await byHour(sequelize, what, zone, day), yesterday: await byHour(sequelize, what, zone, day - 1),
-    plannedMicros: Number.isFinite(plan.limitMicros) ? Array.from({ length: HOURS + 1 }, (_, of) => Math.round(plannedBy(plan, line?.pacing ?? 'even', of * 60))) : null
+    date: dateOfDay(day),
+    hour: localHourOf(zone, hour),
+    hours: await byHour(sequelize, what, zone, day),
+    yesterday: await byHour(sequelize, what, zone, day - 1),
+    plannedMicros: Number.isFinite(plan.limitMicros)
+      ? Array.from({ length: HOURS + 1 }, (_, of) => Math.round(plannedBy(plan, line?.pacing ?? 'even', of * 60)))
+      : null
   }
 }

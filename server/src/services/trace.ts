@@ -18,10 +18,23 @@ import { publicationRules, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
 /** Outcomes of a line over market hours [from, to), and how far lost bids fell short. */
-export async function countsOf(sequelize: Sequelize, line: number, from: number, to: number): Promise<{ counts: OutcomeCounts; short: number[] }> {
-  const rows = await sequelize.query<{ outcome: Outcome; n: number }>('SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY outcome', { type: QueryTypes.SELECT, replacements: [line, from, to] })
-  const bins = await sequelize.query<{ bin: number; n: number }>('SELECT bin, CAST(SUM(n) AS SIGNED) AS n FROM short_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY bin', { type: QueryTypes.SELECT, replacements: [line, from, to] })
-  const counts = Object.fromEntries(OUTCOMES.map((outcome) => [outcome, Number(rows.find((row) => row.outcome === outcome)?.n ?? 0)])) as unknown as OutcomeCounts
+export async function countsOf(
+  sequelize: Sequelize,
+  line: number,
+  from: number,
+  to: number
+): Promise<{ counts: OutcomeCounts; short: number[] }> {
+  const rows = await sequelize.query<{ outcome: Outcome; n: number }>(
+    'SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY outcome',
+    { type: QueryTypes.SELECT, replacements: [line, from, to] }
+  )
+  const bins = await sequelize.query<{ bin: number; n: number }>(
+    'SELECT bin, CAST(SUM(n) AS SIGNED) AS n FROM short_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY bin',
+    { type: QueryTypes.SELECT, replacements: [line, from, to] }
+  )
+  const counts = Object.fromEntries(
+    OUTCOMES.map((outcome) => [outcome, Number(rows.find((row) => row.outcome === outcome)?.n ?? 0)])
+  ) as unknown as OutcomeCounts
   return { counts, short: SHORT_BY.map((_, bin) => Number(bins.find((row) => row.bin === bin)?.n ?? 0)) }
 }
 
@@ -38,7 +51,8 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   const [{ offered, hours }] = await sequelize.query<{ offered: number; hours: number }>(
     `SELECT CAST(COALESCE(SUM(d.opportunities), 0) AS SIGNED) AS offered, COUNT(*) AS hours FROM delivery_hour d
      WHERE d.hour >= ? AND d.hour < ? AND EXISTS (SELECT 1 FROM publication_line p JOIN line_revision r ON r.id = p.line_revision_id WHERE p.publication_id = d.publication_id AND r.line_id = ?)`,
-    { type: QueryTypes.SELECT, replacements: [since, until, lineId] })
+    { type: QueryTypes.SELECT, replacements: [since, until, lineId] }
+  )
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
@@ -46,12 +60,30 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
-    line: lineId, from: since, to: until, offered: Number(offered), hours: Number(hours), tapeFirstDay: tapes.current.head.firstDay,
+    line: lineId,
+    from: since,
+    to: until,
+    offered: Number(offered),
+    hours: Number(hours),
+    tapeFirstDay: tapes.current.head.firstDay,
     // The tape tells shares; the hours that were run tell how many there were.
-    sieve: ['in slots that its ads fit', ...sieve.steps.map((step) => (step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`))]
-      .map((name, n) => ({ name, left: sieve.shares[n].value * Number(offered), low: sieve.shares[n].low * Number(offered), high: sieve.shares[n].high * Number(offered) })),
-    matched: matchedOf(counts), counts, short, lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
-    stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })), forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
+    sieve: [
+      'in slots that its ads fit',
+      ...sieve.steps.map((step) =>
+        step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`
+      )
+    ].map((name, n) => ({
+      name,
+      left: sieve.shares[n].value * Number(offered),
+      low: sieve.shares[n].low * Number(offered),
+      high: sieve.shares[n].high * Number(offered)
+    })),
+    matched: matchedOf(counts),
+    counts,
+    short,
+    lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
+    stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })),
+    forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
   }
 }
 
@@ -67,8 +99,16 @@ function forecastAt({ outcomes }: StairStep, day: MainFigures['day'], days: numb
 export type Which = { nth: number } | { line: number; sought: Sought; after: number }
 
 /** One opportunity of an hour that was run, with the verdict of every line in force then that the user may see. */
-export async function opportunityAt({ sequelize, records, catalogue }: Deps, actor: Actor, hour: number, which: Which): Promise<OpportunityTrace> {
-  const [ran] = await sequelize.query<{ publication: number }>('SELECT publication_id AS publication FROM delivery_hour WHERE hour = ?', { type: QueryTypes.SELECT, replacements: [hour] })
+export async function opportunityAt(
+  { sequelize, records, catalogue }: Deps,
+  actor: Actor,
+  hour: number,
+  which: Which
+): Promise<OpportunityTrace> {
+  const [ran] = await sequelize.query<{ publication: number }>('SELECT publication_id AS publication FROM delivery_hour WHERE hour = ?', {
+    type: QueryTypes.SELECT,
+    replacements: [hour]
+  })
   if (!ran) throw conflict('The market has not run that hour.')
   const { owners = [], lines } = await publicationRules(ran.publication)
   const advertiserOf = new Map(owners.map((owner) => [owner.line, owner.advertiser]))
@@ -77,19 +117,49 @@ export async function opportunityAt({ sequelize, records, catalogue }: Deps, act
   if ('line' in which && !seen.some((line) => line.line === which.line)) throw conflict('That line was not in force in that hour.')
   const [log] = await readStoredLogs(sequelize, hour, hour + 1)
   const { count, found } = await records.ask('opportunity', {
-    kind: 'opportunity', hour, nth: 'nth' in which ? which.nth : which.after, seek: 'line' in which ? which : null, logs: [log], lines: [...lines], seen: seen.map(({ line }) => line), known: await knownOf(sequelize, seen)
+    kind: 'opportunity',
+    hour,
+    nth: 'nth' in which ? which.nth : which.after,
+    seek: 'line' in which ? which : null,
+    logs: [log],
+    lines: [...lines],
+    seen: seen.map(({ line }) => line),
+    known: await knownOf(sequelize, seen)
   })
-  if (!found) throw conflict('line' in which ? 'There are no more of these in that hour.' : `That hour had ${count.toLocaleString('en-GB')} opportunities.`)
+  if (!found)
+    throw conflict(
+      'line' in which ? 'There are no more of these in that hour.' : `That hour had ${count.toLocaleString('en-GB')} opportunities.`
+    )
   const { offered, nth, device, page, state, words, bought, verdicts } = found
   const placement = Math.floor(offered.path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)
   const names = new Map((await Line.findAll({ where: { id: seen.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
   return {
-    hour, nth, count, ...offered, placement, property, position, size: SHAPES[catalogue.inventory.placements[placement].shape], source: SOURCES[offered.path % SOURCES.length].name,
-    device: DEVICE_TYPES[DEVICE_TYPE[device]], browser: BROWSERS[DEVICE_BROWSER[device]], country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name, category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
-    connection: CONNECTIONS[connectionOf(state)], robot: isBot(state),
-    verdicts: verdicts.map(({ failing, ...verdict }) => ({ ...verdict, name: names.get(verdict.line) ?? `L-${verdict.line}`, failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`) })),
+    hour,
+    nth,
+    count,
+    ...offered,
+    placement,
+    property,
+    position,
+    size: SHAPES[catalogue.inventory.placements[placement].shape],
+    source: SOURCES[offered.path % SOURCES.length].name,
+    device: DEVICE_TYPES[DEVICE_TYPE[device]],
+    browser: BROWSERS[DEVICE_BROWSER[device]],
+    country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name,
+    category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
+    connection: CONNECTIONS[connectionOf(state)],
+    robot: isBot(state),
+    verdicts: verdicts.map(({ failing, ...verdict }) => ({
+      ...verdict,
+      name: names.get(verdict.line) ?? `L-${verdict.line}`,
+      failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`)
+    })),
     // What a line that the user does not see paid is not told.
-    bought: bought && (names.has(bought.line) ? { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) as string } : { name: null })
+    bought:
+      bought &&
+      (names.has(bought.line)
+        ? { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) as string }
+        : { name: null })
   }
 }

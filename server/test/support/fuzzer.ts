@@ -31,20 +31,49 @@ export interface Known {
 /** One right call of every route that takes a body or an address with questions. */
 export function basesOf({ advertiserId, campaignId, lineId, version, listId }: Known): Base[] {
   const line = lineDraft({
-    hours: { clock: 'viewer', perMille: Array.from({ length: 168 }, (_, n) => (n % 24 > 6 ? 1000 : 0)) }, gapMinutes: 30,
-    price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: 3_000_000, adjustments: [{ dimension: 'device', value: 'phone', perMille: 1200, ownMicros: null }], repeatDiscount: 100, steps: [{ after: 'days live', from: 3, bidMicros: 2_000_000 }] },
-    targeting: { restrictions: [
-      { dimension: 'where', mode: 'include', values: ['GB'] }, { dimension: 'keyword', mode: 'exclude', values: ['telescope'], list: listId },
-      { dimension: 'segments', mode: 'include', values: [], group: { join: 'or', parts: ['in-market: cars', { join: 'not', parts: ['x'] }] } }
-    ] }
+    hours: { clock: 'viewer', perMille: Array.from({ length: 168 }, (_, n) => (n % 24 > 6 ? 1000 : 0)) },
+    gapMinutes: 30,
+    price: {
+      model: 'CPM',
+      bidMicros: 2_500_000,
+      maxMicros: 3_000_000,
+      adjustments: [{ dimension: 'device', value: 'phone', perMille: 1200, ownMicros: null }],
+      repeatDiscount: 100,
+      steps: [{ after: 'days live', from: 3, bidMicros: 2_000_000 }]
+    },
+    targeting: {
+      restrictions: [
+        { dimension: 'where', mode: 'include', values: ['GB'] },
+        { dimension: 'keyword', mode: 'exclude', values: ['telescope'], list: listId },
+        {
+          dimension: 'segments',
+          mode: 'include',
+          values: [],
+          group: { join: 'or', parts: ['in-market: cars', { join: 'not', parts: ['x'] }] }
+        }
+      ]
+    }
   })
-  const sentence = { formats: ['display'], targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }] }, hours: null }
+  const sentence = {
+    formats: ['display'],
+    targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }] },
+    hours: null
+  }
   const list = { name: 'Words', kind: 'keywords', values: ['telescope'], group: null }
   return [
     { method: 'POST', path: '/session', body: { email: 'nobody@x.example', password: 'x' } },
-    { method: 'POST', path: '/market/survey', body: { page: 'fuzz', sentence, by: ['country'], compare: [1], without: null, bidMicros: 1_000_000 } },
-    { method: 'POST', path: '/market/run', body: { hours: 1 } }, { method: 'POST', path: '/market/run', body: { to: 5, secondsAnHour: 1 } },
-    { method: 'POST', path: `/advertisers/${advertiserId}/campaigns`, body: campaignDraft({ caps: [{ times: 2, hours: 24 }], target: { measure: 'CPA', value: 1 }, linkTail: 'a=b', note: 'x\ny' }) },
+    {
+      method: 'POST',
+      path: '/market/survey',
+      body: { page: 'fuzz', sentence, by: ['country'], compare: [1], without: null, bidMicros: 1_000_000 }
+    },
+    { method: 'POST', path: '/market/run', body: { hours: 1 } },
+    { method: 'POST', path: '/market/run', body: { to: 5, secondsAnHour: 1 } },
+    {
+      method: 'POST',
+      path: `/advertisers/${advertiserId}/campaigns`,
+      body: campaignDraft({ caps: [{ times: 2, hours: 24 }], target: { measure: 'CPA', value: 1 }, linkTail: 'a=b', note: 'x\ny' })
+    },
     { method: 'PUT', path: `/campaigns/${campaignId}`, body: { version, campaign: campaignDraft() } },
     { method: 'PUT', path: `/campaigns/${campaignId}/daily-budgets`, body: { parts: [{ line: lineId, version, dailyMicros: 300_000 }] } },
     { method: 'POST', path: `/campaigns/${campaignId}/lines`, body: line },
@@ -61,29 +90,134 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
     { method: 'POST', path: `/lines/${lineId}/here`, body: {} },
     { method: 'POST', path: '/forecast', body: { page: 'fuzz', number: 1, campaignId, lineId, line } },
     { method: 'POST', path: '/lists', body: { advertiserId: null, list } },
-    { method: 'PUT', path: '/lists', body: { id: listId, version: 1, rename: { from: 'Words', to: 'Words' }, add: ['eclipse'], remove: ['telescope'] } },
+    {
+      method: 'PUT',
+      path: '/lists',
+      body: { id: listId, version: 1, rename: { from: 'Words', to: 'Words' }, add: ['eclipse'], remove: ['telescope'] }
+    },
     { method: 'POST', path: '/lists/delete', body: { id: 99_999 } },
     { method: 'POST', path: '/lists/read', body: { kind: 'keywords', text: 'telescope, "star chart"', has: ['eclipse'] } },
-    { method: 'POST', path: '/deals/ask', body: { publisher: 1, format: 'display', kind: 'floor', priceMicros: 1_000_000, volume: 1000, about: 'science', videoKind: null, note: '' } },
+    {
+      method: 'POST',
+      path: '/deals/ask',
+      body: {
+        publisher: 1,
+        format: 'display',
+        kind: 'floor',
+        priceMicros: 1_000_000,
+        volume: 1000,
+        about: 'science',
+        videoKind: null,
+        note: ''
+      }
+    },
     { method: 'POST', path: '/deals/take', body: { id: 1 } },
     { method: 'POST', path: '/slips', body: { name: 'x', items: [{ line: lineId, fields: ['pacing', 'price.bidMicros'] }] } },
     { method: 'POST', path: '/slips/live', body: { name: 'x', items: [{ line: lineId, fields: ['pacing'] }], token: 'fuzz-slip' } },
-    { method: 'POST', path: '/slips/take-back', body: { id: 1 } }, { method: 'POST', path: '/slips/delete', body: { id: 99_999 } },
-    { method: 'GET', path: '/reports?by=line&from=2026-02-16&to=2026-03-01&windowHours=24' }, { method: 'GET', path: `/campaigns/${campaignId}/shop-visits?from=2026-02-16&to=2026-03-01&line=${lineId}` },
-    { method: 'GET', path: `/lines/${lineId}/trace?from=1300&to=1400` }, { method: 'GET', path: `/opportunity?hour=1400&nth=2&line=${lineId}&sought=won&after=-1` },
-    { method: 'GET', path: `/lines/${lineId}/results?from=2026-02-16&to=2026-03-01` }, { method: 'GET', path: '/market/property?property=3' }, { method: 'DELETE', path: `/lines/${lineId}/ads/1` }
+    { method: 'POST', path: '/slips/take-back', body: { id: 1 } },
+    { method: 'POST', path: '/slips/delete', body: { id: 99_999 } },
+    { method: 'GET', path: '/reports?by=line&from=2026-02-16&to=2026-03-01&windowHours=24' },
+    { method: 'GET', path: `/campaigns/${campaignId}/shop-visits?from=2026-02-16&to=2026-03-01&line=${lineId}` },
+    { method: 'GET', path: `/lines/${lineId}/trace?from=1300&to=1400` },
+    { method: 'GET', path: `/opportunity?hour=1400&nth=2&line=${lineId}&sought=won&after=-1` },
+    { method: 'GET', path: `/lines/${lineId}/results?from=2026-02-16&to=2026-03-01` },
+    { method: 'GET', path: '/market/property?property=3' },
+    { method: 'DELETE', path: `/lines/${lineId}/ads/1` }
   ]
 }
 
 const deep = (depth: number, leaf: unknown): unknown => (depth === 0 ? leaf : [deep(depth - 1, leaf)])
 const HOSTILE: readonly unknown[] = [
-  null, true, false, 0, -1, 1, 1.5, -0, 1e308, -1e308, 2 ** 31, 2 ** 53, 2 ** 53 + 2, 1e-7, '', ' ', 'x', '0', '-1', 'null', 'constructor', '__proto__', 'toString', 'hasOwnProperty', 'length', '\u0000', 'a\u0000b', '\ud800', '\udc00x', '\u202ex', '\ufeff',
-  'é'.repeat(60), '𝒳', "'; DROP TABLE line; --", '<script>alert(1)</script>', '=1+1', '../../etc/passwd', '${7*7}', '%00', 'x'.repeat(5000), '2026-02-30', '0000-00-00', '9999-12-31', 'Infinity', 'NaN', '1e5', '10.0.0.0/0', 'near:91,181,-5', 'post:XX 0', 'city:', '>=',
-  [], [null], [[]], [{}], ['constructor'], {}, { toString: 1 }, { length: 5 }, { constructor: 1 }, { then: 1 }, { valueOf: null }, deep(40, 1), deep(200, {}), new Array(300).fill(0), new Array(50).fill(null), { join: 'and', parts: [null] }, { join: 'not', parts: deep(20, 'x') }
+  null,
+  true,
+  false,
+  0,
+  -1,
+  1,
+  1.5,
+  -0,
+  1e308,
+  -1e308,
+  2 ** 31,
+  2 ** 53,
+  2 ** 53 + 2,
+  1e-7,
+  '',
+  ' ',
+  'x',
+  '0',
+  '-1',
+  'null',
+  'constructor',
+  '__proto__',
+  'toString',
+  'hasOwnProperty',
+  'length',
+  '\u0000',
+  'a\u0000b',
+  '\ud800',
+  '\udc00x',
+  '\u202ex',
+  '\ufeff',
+  'é'.repeat(60),
+  '𝒳',
+  "'; DROP TABLE line; --",
+  '<script>alert(1)</script>',
+  '=1+1',
+  '../../etc/passwd',
+  '${7*7}',
+  '%00',
+  'x'.repeat(5000),
+  '2026-02-30',
+  '0000-00-00',
+  '9999-12-31',
+  'Infinity',
+  'NaN',
+  '1e5',
+  '10.0.0.0/0',
+  'near:91,181,-5',
+  'post:XX 0',
+  'city:',
+  '>=',
+  [],
+  [null],
+  [[]],
+  [{}],
+  ['constructor'],
+  {},
+  { toString: 1 },
+  { length: 5 },
+  { constructor: 1 },
+  { then: 1 },
+  { valueOf: null },
+  deep(40, 1),
+  deep(200, {}),
+  new Array(300).fill(0),
+  new Array(50).fill(null),
+  { join: 'and', parts: [null] },
+  { join: 'not', parts: deep(20, 'x') }
 ]
 /** Those that an address can hold: halves of pairs cannot be written there. */
-const PLAIN = HOSTILE.filter((value) => typeof value !== 'object').map(String).filter((text) => !/\p{Cs}/u.test(text))
-const KEYS = ['constructor', '__proto__', 'toString', 'prototype', 'hasOwnProperty', 'extra', '', ' ', 'a.b', 'a[0]', '"', '\u0000', 'x'.repeat(300), 'length', 'then'] as const
+const PLAIN = HOSTILE.filter((value) => typeof value !== 'object')
+  .map(String)
+  .filter((text) => !/\p{Cs}/u.test(text))
+const KEYS = [
+  'constructor',
+  '__proto__',
+  'toString',
+  'prototype',
+  'hasOwnProperty',
+  'extra',
+  '',
+  ' ',
+  'a.b',
+  'a[0]',
+  '"',
+  '\u0000',
+  'x'.repeat(300),
+  'length',
+  'then'
+] as const
 
 type Random = (below: number) => number
 interface Spot {
@@ -101,7 +235,8 @@ function spotsOf(value: unknown, into: Spot[] = []): Spot[] {
 }
 
 /** Own property whatever its name: an assignment to `__proto__` would be none. */
-const put = (of: Spot['of'], key: string | number, value: unknown) => Object.defineProperty(of, key, { value, enumerable: true, configurable: true, writable: true })
+const put = (of: Spot['of'], key: string | number, value: unknown) =>
+  Object.defineProperty(of, key, { value, enumerable: true, configurable: true, writable: true })
 
 function takeOut(of: Spot['of'], key: string | number): void {
   if (Array.isArray(of)) of.splice(Number(key), 1)
@@ -154,7 +289,10 @@ export function* malformed(bases: readonly Base[], seed: number): Generator<Call
     const base = bases[below(bases.length)]
     const path = base.body === undefined || below(12) === 0 ? garbleAddress(base.path, below) : base.path
     const json = base.body === undefined ? null : JSON.stringify(below(12) === 0 ? base.body : mutate(base.body, below))
-    const type = below(60) === 0 ? ['text/plain', 'multipart/form-data', 'multipart/form-data; boundary=x', 'application/json; charset=utf-7', ''][below(5)] : 'application/json'
-    yield { method: base.method, path, text: json === null ? null : below(15) === 0 ? garble(json ?? '', below) : json ?? '', type }
+    const type =
+      below(60) === 0
+        ? ['text/plain', 'multipart/form-data', 'multipart/form-data; boundary=x', 'application/json; charset=utf-7', ''][below(5)]
+        : 'application/json'
+    yield { method: base.method, path, text: json === null ? null : below(15) === 0 ? garble(json ?? '', below) : (json ?? ''), type }
   }
 }

@@ -33,10 +33,24 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
   await connection.end()
   url.pathname = `/${schema}`
   const server = await startServer(
-    { databaseUrl: url.href, port: 0, ports: 1, instance: name, world: { ...TENTH, people: 20_000 }, tapes: null, pages: null, logLevel: 'silent' }, () => undefined, pino({ level: 'silent' }))
+    {
+      databaseUrl: url.href,
+      port: 0,
+      ports: 1,
+      instance: name,
+      world: { ...TENTH, people: 20_000 },
+      tapes: null,
+      pages: null,
+      logLevel: 'silent'
+    },
+    () => undefined,
+    pino({ level: 'silent' })
+  )
   const nobody = asker(server.address, '')
   return {
-    ...server, nobody, url: url.href,
+    ...server,
+    nobody,
+    url: url.href,
     as: async (email) => {
       const answer = await nobody('POST', '/session', { email, password: DEMO_PASSWORD })
       return asker(server.address, (answer.headers.get('set-cookie') ?? '').split(';')[0])
@@ -48,12 +62,30 @@ function asker(address: string, cookie: string): Ask {
   return async (method, path, body, headers = {}) => {
     const isForm = body instanceof FormData
     const response = await fetch(`${address}/api${path}`, {
-      method, body: body === undefined ? undefined : isForm ? body : JSON.stringify(body),
-      headers: { origin: address, ...(cookie ? { cookie } : {}), ...(body === undefined || isForm ? {} : { 'content-type': 'application/json' }), ...headers }
+      method,
+      body: body === undefined ? undefined : isForm ? body : JSON.stringify(body),
+      headers: {
+        origin: address,
+        ...(cookie ? { cookie } : {}),
+        ...(body === undefined || isForm ? {} : { 'content-type': 'application/json' }),
+        ...headers
+      }
     })
     const text = await response.text()
-    if (response.headers.get('content-type')?.includes('ndjson')) return { status: response.status, headers: response.headers, body: text.trim().split('\n').map((line) => JSON.parse(line) as unknown) as never }
-    return { status: response.status, headers: response.headers, body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text }
+    if (response.headers.get('content-type')?.includes('ndjson'))
+      return {
+        status: response.status,
+        headers: response.headers,
+        body: text
+          .trim()
+          .split('\n')
+          .map((line) => JSON.parse(line) as unknown) as never
+      }
+    return {
+      status: response.status,
+      headers: response.headers,
+      body: text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text
+    }
   }
 }
 
@@ -64,17 +96,33 @@ export const ADMIN = 'marta@wharfside.example'
 /** A line that is ready to go live but for its creatives. */
 export function lineDraft(over: Partial<LineDraft> = {}): LineDraft {
   return {
-    name: 'Display, phones, GB', format: 'display', zone: 'Europe/Lisbon',
-    targeting: { restrictions: [
-      { dimension: 'where', mode: 'include', values: ['GB', 'FR', 'DE'] }, { dimension: 'device', mode: 'include', values: ['phone'] }, { dimension: 'size', mode: 'include', values: ['300x250'] }
-    ] },
-    price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: 3_000_000 }, flight: { startDate: '2026-03-02', endDate: '2026-03-20' },
-    budget: { dailyMicros: 300_000, totalMicros: null }, pacing: 'even', caps: [{ times: 2, hours: 24 }], landing: 'https://inkwell.example/kana', onceCleared: 'start', ...over
+    name: 'Display, phones, GB',
+    format: 'display',
+    zone: 'Europe/Lisbon',
+    targeting: {
+      restrictions: [
+        { dimension: 'where', mode: 'include', values: ['GB', 'FR', 'DE'] },
+        { dimension: 'device', mode: 'include', values: ['phone'] },
+        { dimension: 'size', mode: 'include', values: ['300x250'] }
+      ]
+    },
+    price: { model: 'CPM', bidMicros: 2_500_000, maxMicros: 3_000_000 },
+    flight: { startDate: '2026-03-02', endDate: '2026-03-20' },
+    budget: { dailyMicros: 300_000, totalMicros: null },
+    pacing: 'even',
+    caps: [{ times: 2, hours: 24 }],
+    landing: 'https://inkwell.example/kana',
+    onceCleared: 'start',
+    ...over
   }
 }
 
 export const campaignDraft = (over = {}) => ({
-  name: 'Thirty-day trial', goal: 'visits', flight: { startDate: '2026-03-02', endDate: '2026-03-31' }, budget: { totalMicros: 40_000_000, dailyMicros: 2_000_000 }, ...over
+  name: 'Thirty-day trial',
+  goal: 'visits',
+  flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+  budget: { totalMicros: 40_000_000, dailyMicros: 2_000_000 },
+  ...over
 })
 
 export async function picture(width: number, height: number, type: 'png' | 'jpeg' = 'png'): Promise<Buffer> {
@@ -89,7 +137,11 @@ export function formOf(data: Buffer, name: string): FormData {
 }
 
 /** A draft line of the third advertiser with one creative; returns its number and version. */
-export async function readyLine(ask: Ask, over: Partial<LineDraft> = {}, campaign = {}): Promise<{ lineId: number; campaignId: number; version: number }> {
+export async function readyLine(
+  ask: Ask,
+  over: Partial<LineDraft> = {},
+  campaign = {}
+): Promise<{ lineId: number; campaignId: number; version: number }> {
   const campaignId = (await ask('POST', '/advertisers/3/campaigns', campaignDraft(campaign))).body.id as number
   const { body } = await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft(over))
   const added = await ask('POST', `/lines/${body.id}/creatives`, formOf(await picture(300, 250), 'kana.png'))

@@ -24,7 +24,12 @@ export interface RequestOptions {
 
 async function problemOf(response: Response): Promise<ApiError> {
   try {
-    const { code, title, issues, detail, ...details } = (await response.json()) as { code: string; title: string; issues?: FieldIssue[]; detail?: string }
+    const { code, title, issues, detail, ...details } = (await response.json()) as {
+      code: string
+      title: string
+      issues?: FieldIssue[]
+      detail?: string
+    }
     return new ApiError(response.status, code, detail ? `${title} ${detail}` : title, issues ?? [], details)
   } catch {
     return new ApiError(response.status, 'unreadable', 'The server answered with something that is not an answer.')
@@ -43,7 +48,9 @@ async function send(method: string, path: string, body?: unknown, { signal }: Re
   let response: Response
   try {
     response = await fetch(`/api${path}`, {
-      method, signal, body: body === undefined ? undefined : isForm ? body : JSON.stringify(body),
+      method,
+      signal,
+      body: body === undefined ? undefined : isForm ? body : JSON.stringify(body),
       headers: body === undefined || isForm ? {} : { 'content-type': 'application/json' }
     })
   } catch (error) {

@@ -1,5 +1,36 @@
 import type {
-  AdvertiserView, CampaignDraft, CampaignView, CompanyView, DealAsk, DealAskView, DealsView, ForecastLine, HistoryEntry, ListView, PasteRead, LineDraft, LineView, LiveAnswer, LivePlan, MadeChoice, ManifestLine, MarketView, OpportunityTrace, OfferView, Pace, PropertyView, ReportView, Results, ShopVisitsView, SlipItem, SlipsView, StagedForecast, SurveyView, TodayView, TraceView, UserView
+  AdvertiserView,
+  CampaignDraft,
+  CampaignView,
+  CompanyView,
+  DealAsk,
+  DealAskView,
+  DealsView,
+  ForecastLine,
+  HistoryEntry,
+  ListView,
+  PasteRead,
+  LineDraft,
+  LineView,
+  LiveAnswer,
+  LivePlan,
+  MadeChoice,
+  ManifestLine,
+  MarketView,
+  OpportunityTrace,
+  OfferView,
+  Pace,
+  PropertyView,
+  ReportView,
+  Results,
+  ShopVisitsView,
+  SlipItem,
+  SlipsView,
+  StagedForecast,
+  SurveyView,
+  TodayView,
+  TraceView,
+  UserView
 } from '@tin-harbor/core/buying'
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { FixableFinding } from '@tin-harbor/core/preflight'
@@ -25,11 +56,17 @@ export const api = {
   runTo: (to: number, secondsAnHour?: number) => post<undefined>('/market/run', { to, secondsAnHour }),
   stopRun: () => remove<undefined>('/market/run'),
   /** Each part of a page asks under a name of its own: a newer question of it cancels the older. */
-  survey: (part: string, question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number; compare?: number[] }, options?: RequestOptions) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
+  survey: (
+    part: string,
+    question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number; compare?: number[] },
+    options?: RequestOptions
+  ) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
   offers: () => get<{ offers: OfferView[] }>('/offers'),
   lists: () => get<{ lists: ListView[] }>('/lists'),
-  createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) => post<ListView>('/lists', { advertiserId, list }),
-  saveList: (change: { id: number; version: number; rename: { from: string; to: string } | null; add: string[]; remove: string[] }) => put<ListView & { merged: boolean }>('/lists', change),
+  createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) =>
+    post<ListView>('/lists', { advertiserId, list }),
+  saveList: (change: { id: number; version: number; rename: { from: string; to: string } | null; add: string[]; remove: string[] }) =>
+    put<ListView & { merged: boolean }>('/lists', change),
   deleteList: (id: number) => post<undefined>('/lists/delete', { id }),
   readList: (kind: ListView['kind'], text: string, has: string[]) => post<PasteRead>('/lists/read', { kind, text, has }),
   deals: () => get<DealsView>('/deals'),
@@ -38,7 +75,8 @@ export const api = {
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
-  saveDailyBudgets: (id: number, parts: { line: number; version: number; dailyMicros: number }[]) => put<void>(`/campaigns/${id}/daily-budgets`, { parts }),
+  saveDailyBudgets: (id: number, parts: { line: number; version: number; dailyMicros: number }[]) =>
+    put<void>(`/campaigns/${id}/daily-budgets`, { parts }),
   company: (id: number) => get<{ company: CompanyView | null }>(`/campaigns/${id}/company`),
   campaignToday: (id: number) => get<{ today: TodayView | null }>(`/campaigns/${id}/today`),
   lineToday: (id: number) => get<{ today: TodayView | null }>(`/lines/${id}/today`),
@@ -49,7 +87,8 @@ export const api = {
   saveLine: (id: number, version: number, line: LineDraft) => put<LineView>(`/lines/${id}`, { version, line }),
   deleteDraft: (id: number) => remove<undefined>(`/lines/${id}`),
   /** What preflight says of a draft, saved or not. */
-  preflight: (id: number, line: LineDraft, options?: RequestOptions) => post<{ findings: FixableFinding[] }>(`/lines/${id}/preflight`, { line }, options),
+  preflight: (id: number, line: LineDraft, options?: RequestOptions) =>
+    post<{ findings: FixableFinding[] }>(`/lines/${id}/preflight`, { line }, options),
   history: (id: number) => get<{ entries: HistoryEntry[] }>(`/lines/${id}/history`),
   /** Says that this line is looked at, and hears who else does, and which version it has by now. */
   here: (id: number) => post<{ others: string[]; version: number }>(`/lines/${id}/here`, {}),
@@ -60,7 +99,8 @@ export const api = {
   /** What staged edits are forecast to bring; it comes after the edits themselves. */
   stagedForecasts: () => get<{ expected: StagedForecast[] }>('/slips/expected'),
   createSlip: (name: string, items: SlipItem[]) => post<{ id: number }>('/slips', { name, items }),
-  slipLive: (what: { id: number } | { name: string; items: SlipItem[] }, token: string) => post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
+  slipLive: (what: { id: number } | { name: string; items: SlipItem[] }, token: string) =>
+    post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
   takeBackSlip: (id: number) => post<undefined>('/slips/take-back', { id }),
   dropSlip: (id: number) => post<undefined>('/slips/delete', { id }),
   livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
@@ -76,14 +116,36 @@ export const api = {
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
-  report: (asked: { by: string; from: string; to: string; windowHours: number; campaign: number | null; line: number | null }, options?: RequestOptions) =>
-    get<ReportView>(`/reports?${query({ by: asked.by, from: asked.from, to: asked.to, windowHours: String(asked.windowHours), campaign: asked.campaign === null ? null : String(asked.campaign), line: asked.line === null ? null : String(asked.line) })}`, options),
-  shopVisits: (campaignId: number, line: number | null, from: string, to: string, options?: RequestOptions) => get<{ visits: ShopVisitsView | null }>(`/campaigns/${campaignId}/shop-visits?${query({ from, to, line: line === null ? null : String(line) })}`, options),
-  trace: (id: number, from: number | null, to: number | null, options?: RequestOptions) => get<TraceView>(`/lines/${id}/trace?${query({ from: from === null ? null : String(from), to: to === null ? null : String(to) })}`, options),
-  opportunity: (hour: number, nth: number, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), nth: String(nth) })}`, options),
+  report: (
+    asked: { by: string; from: string; to: string; windowHours: number; campaign: number | null; line: number | null },
+    options?: RequestOptions
+  ) =>
+    get<ReportView>(
+      `/reports?${query({ by: asked.by, from: asked.from, to: asked.to, windowHours: String(asked.windowHours), campaign: asked.campaign === null ? null : String(asked.campaign), line: asked.line === null ? null : String(asked.line) })}`,
+      options
+    ),
+  shopVisits: (campaignId: number, line: number | null, from: string, to: string, options?: RequestOptions) =>
+    get<{ visits: ShopVisitsView | null }>(
+      `/campaigns/${campaignId}/shop-visits?${query({ from, to, line: line === null ? null : String(line) })}`,
+      options
+    ),
+  trace: (id: number, from: number | null, to: number | null, options?: RequestOptions) =>
+    get<TraceView>(
+      `/lines/${id}/trace?${query({ from: from === null ? null : String(from), to: to === null ? null : String(to) })}`,
+      options
+    ),
+  opportunity: (hour: number, nth: number, options?: RequestOptions) =>
+    get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), nth: String(nth) })}`, options),
   /** The next opportunity after one of an hour that became so for a line. */
-  seekOpportunity: (hour: number, after: number, line: number, sought: Sought, options?: RequestOptions) => get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), after: String(after), line: String(line), sought })}`, options),
-  forecast: (campaignId: number, lineId: number | null, line: LineDraft, number: number, onLine: (line: ForecastLine) => void, options?: RequestOptions) =>
-    postLines<ForecastLine>('/forecast', { page: `${PAGE}-f`, number, campaignId, lineId, line }, onLine, options),
+  seekOpportunity: (hour: number, after: number, line: number, sought: Sought, options?: RequestOptions) =>
+    get<OpportunityTrace>(`/opportunity?${query({ hour: String(hour), after: String(after), line: String(line), sought })}`, options),
+  forecast: (
+    campaignId: number,
+    lineId: number | null,
+    line: LineDraft,
+    number: number,
+    onLine: (line: ForecastLine) => void,
+    options?: RequestOptions
+  ) => postLines<ForecastLine>('/forecast', { page: `${PAGE}-f`, number, campaignId, lineId, line }, onLine, options),
   pictureUrl: (creativeId: number) => `/api/creatives/${creativeId}/picture`
 }

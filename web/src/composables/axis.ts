@@ -23,5 +23,8 @@ export function axisOf(spans: readonly Span[], today: number): Axis {
   const last = Math.max(today + 7, ...ends)
   const at = (day: number) => Math.min(1, Math.max(0, (day - first) / (last - first)))
   const step = Math.max(1, Math.round((last - first) / TICKS))
-  return { at, ticks: Array.from({ length: TICKS }, (_, n) => first + n * step).map((day) => ({ label: shortDate(dateOfDay(day)), at: at(day) })) }
+  return {
+    at,
+    ticks: Array.from({ length: TICKS }, (_, n) => first + n * step).map((day) => ({ label: shortDate(dateOfDay(day)), at: at(day) }))
+  }
 }

@@ -9,7 +9,14 @@ export const marks = marksOf(locale)
 const whole = new Intl.NumberFormat(locale, { maximumFractionDigits: 0 })
 const one = new Intl.NumberFormat(locale, { minimumFractionDigits: 1, maximumFractionDigits: 1 })
 const euros = new Intl.NumberFormat(locale, { style: 'currency', currency: 'EUR' })
-const clock = new Intl.DateTimeFormat('en-GB', { timeZone: ORGANISATION_ZONE, weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+const clock = new Intl.DateTimeFormat('en-GB', {
+  timeZone: ORGANISATION_ZONE,
+  weekday: 'short',
+  day: 'numeric',
+  month: 'short',
+  hour: '2-digit',
+  minute: '2-digit'
+})
 const dayMonth = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short' })
 
 export const count = (value: number) => whole.format(value)

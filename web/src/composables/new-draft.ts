@@ -4,8 +4,16 @@ import type { CampaignView, LineDraft } from '@tin-harbor/core/buying'
 export function newDraft(campaign: Pick<CampaignView, 'flight'>, zone: string, today: string, name: string): LineDraft {
   const { startDate, endDate } = campaign.flight
   return {
-    name, format: 'display', zone, targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: null, maxMicros: null },
+    name,
+    format: 'display',
+    zone,
+    targeting: { restrictions: [] },
+    price: { model: 'CPM', bidMicros: null, maxMicros: null },
     flight: { startDate: startDate < today && (endDate === null || endDate >= today) ? today : startDate, endDate },
-    budget: { dailyMicros: null, totalMicros: null }, pacing: 'even', caps: [], landing: '', onceCleared: 'start'
+    budget: { dailyMicros: null, totalMicros: null },
+    pacing: 'even',
+    caps: [],
+    landing: '',
+    onceCleared: 'start'
   }
 }

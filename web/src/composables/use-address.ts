@@ -30,7 +30,8 @@ export function useAddress() {
   const read = (value: LocationQueryValue | LocationQueryValue[] | undefined) => (typeof value === 'string' ? value : '')
 
   /** One named part; empty when the address does not have it. */
-  const part = (name: string): WritableComputedRef<string> => computed({ get: () => read(route.query[name]), set: (value) => set(name, value || undefined) })
+  const part = (name: string): WritableComputedRef<string> =>
+    computed({ get: () => read(route.query[name]), set: (value) => set(name, value || undefined) })
 
   return { part, set }
 }

@@ -146,7 +146,9 @@ export function useLineDraft(onSaved: () => void) {
         return
       }
       if (error.code === 'stale') await meet(error.details.current as StaleEdit)
-      else problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
+      else
+        problems.value =
+          error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
     }
   }
 
@@ -166,7 +168,13 @@ export function useLineDraft(onSaved: () => void) {
     last = JSON.stringify(together)
     merged.value = other
     // What was undone before would take their edits back with ours.
-    undoStack.value = undoStack.value.map((one) => withFields(one, theirs.draft, other.map(({ field }) => field)))
+    undoStack.value = undoStack.value.map((one) =>
+      withFields(
+        one,
+        theirs.draft,
+        other.map(({ field }) => field)
+      )
+    )
     redoStack.value = []
     if (!check()) return
     saving.value = 'waiting'
@@ -196,5 +204,25 @@ export function useLineDraft(onSaved: () => void) {
     else clearTimeout(timer)
   })
 
-  return { line, draft, problems: allProblems, unreadable, saving, loadError, stale, merged, undoStack, redoStack, isValid, load, take, refresh, edited, undo, redo, save, settle }
+  return {
+    line,
+    draft,
+    problems: allProblems,
+    unreadable,
+    saving,
+    loadError,
+    stale,
+    merged,
+    undoStack,
+    redoStack,
+    isValid,
+    load,
+    take,
+    refresh,
+    edited,
+    undo,
+    redo,
+    save,
+    settle
+  }
 }

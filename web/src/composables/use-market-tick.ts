@@ -16,14 +16,20 @@ export function useMarketTick(look: () => unknown): void {
     }, EVERY_MS)
   }
 
-  watch(() => [market.run.hour, market.run.running] as const, ([, running]) => {
-    if (running) return soon()
-    clearTimeout(timer)
-    timer = undefined
-    void look()
-  })
-  watch(() => market.databaseAway, (away) => {
-    if (!away) void look()
-  })
+  watch(
+    () => [market.run.hour, market.run.running] as const,
+    ([, running]) => {
+      if (running) return soon()
+      clearTimeout(timer)
+      timer = undefined
+      void look()
+    }
+  )
+  watch(
+    () => market.databaseAway,
+    (away) => {
+      if (!away) void look()
+    }
+  )
   onScopeDispose(() => clearTimeout(timer))
 }

@@ -7,7 +7,12 @@ import { ApiError, api, isAbort } from '@/api'
 const AFTER_MS = 250
 
 /** Findings of a draft as it is edited: what the server says of it, and what its forecast says. */
-export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figures: Ref<MainFigures | null>, holdbacks: Ref<Holdback[] | null>) {
+export function usePreflight(
+  lineId: number,
+  draft: Ref<LineDraft | null>,
+  figures: Ref<MainFigures | null>,
+  holdbacks: Ref<Holdback[] | null>
+) {
   const said = shallowRef<FixableFinding[]>([])
   let asking: AbortController | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -32,6 +37,10 @@ export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figur
     clearTimeout(timer)
     asking?.abort()
   })
-  const findings = computed(() => [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, holdbacks.value) : [])].sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns')))
+  const findings = computed(() =>
+    [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, holdbacks.value) : [])].sort(
+      (a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns')
+    )
+  )
   return { findings, check }
 }

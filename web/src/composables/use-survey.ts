@@ -10,7 +10,12 @@ let askers = 0
 const TRIES = 3
 
 /** Asks for surveys; an older answer never replaces a newer one. */
-export function useSurvey(part: string): { survey: ShallowRef<SurveyView | null>; error: ShallowRef<string | null>; isAsking: ShallowRef<boolean>; ask: (question: Question) => Promise<void> } {
+export function useSurvey(part: string): {
+  survey: ShallowRef<SurveyView | null>
+  error: ShallowRef<string | null>
+  isAsking: ShallowRef<boolean>
+  ask: (question: Question) => Promise<void>
+} {
   const survey = shallowRef<SurveyView | null>(null)
   const error = shallowRef<string | null>(null)
   const isAsking = shallowRef(false)

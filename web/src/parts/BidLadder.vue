@@ -24,11 +24,19 @@ let chart: Chart | null = null
 const low = computed(() => props.ladder.rungs[0].bidMicros)
 const high = computed(() => props.ladder.rungs.at(-1)?.bidMicros ?? 1)
 const bid = computed(() => dragged.value ?? props.bidMicros)
-const MARKS = { lowestFloor: 'lowest floor', mostFloors: 'over 95 % of floors', enters: 'enters', half: 'half', nineInTen: 'nine in ten' } as const
-const marks = computed(() => (Object.keys(MARKS) as (keyof typeof MARKS)[]).flatMap((name) => {
-  const micros = props.ladder.marks[name]
-  return micros === null ? [] : [{ name, words: MARKS[name], micros, left: leftOf(micros) }]
-}))
+const MARKS = {
+  lowestFloor: 'lowest floor',
+  mostFloors: 'over 95 % of floors',
+  enters: 'enters',
+  half: 'half',
+  nineInTen: 'nine in ten'
+} as const
+const marks = computed(() =>
+  (Object.keys(MARKS) as (keyof typeof MARKS)[]).flatMap((name) => {
+    const micros = props.ladder.marks[name]
+    return micros === null ? [] : [{ name, words: MARKS[name], micros, left: leftOf(micros) }]
+  })
+)
 
 /** Where a bid stands on the chart, in pixels; bids are in geometric steps, so the scale is logarithmic. */
 function leftOf(micros: number): number {
@@ -62,14 +70,36 @@ function draw() {
     data: {
       datasets: [
         { label: 'this budget', data: points('budgetWins'), borderColor: COLOURS.deep, borderWidth: 2, pointRadius: 0, tension: 0.2 },
-        { label: 'could be won', data: points('wins'), borderColor: COLOURS.water, backgroundColor: 'rgb(127 176 181 / 22%)', fill: true, borderWidth: 1.4, pointRadius: 0, tension: 0.2 }
+        {
+          label: 'could be won',
+          data: points('wins'),
+          borderColor: COLOURS.water,
+          backgroundColor: 'rgb(127 176 181 / 22%)',
+          fill: true,
+          borderWidth: 1.4,
+          pointRadius: 0,
+          tension: 0.2
+        }
       ]
     },
     options: {
-      events: [], plugins: { tooltip: { enabled: false } }, layout: { padding: { top: 4 } },
+      events: [],
+      plugins: { tooltip: { enabled: false } },
+      layout: { padding: { top: 4 } },
       scales: {
-        x: { type: 'logarithmic', min: low.value / 1e6, max: high.value / 1e6, grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 18, callback: (value) => String(Number(Number(value).toPrecision(2))) } },
-        y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 4, callback: (value) => about(Number(value)) } }
+        x: {
+          type: 'logarithmic',
+          min: low.value / 1e6,
+          max: high.value / 1e6,
+          grid: { display: false },
+          ticks: { maxRotation: 0, autoSkipPadding: 18, callback: (value) => String(Number(Number(value).toPrecision(2))) }
+        },
+        y: {
+          beginAtZero: true,
+          border: { display: false },
+          grid: { color: '#dcdfd9' },
+          ticks: { maxTicksLimit: 4, callback: (value) => about(Number(value)) }
+        }
       }
     }
   })
@@ -105,7 +135,19 @@ function onKey(event: KeyboardEvent) {
 
 onMounted(draw)
 watch(() => props.ladder, draw)
-const watcher = typeof ResizeObserver === 'undefined' ? null : new ResizeObserver(() => chart && (area.value = { left: chart.chartArea.left, right: chart.chartArea.right, top: chart.chartArea.top, bottom: chart.chartArea.bottom }))
+const watcher =
+  typeof ResizeObserver === 'undefined'
+    ? null
+    : new ResizeObserver(
+        () =>
+          chart &&
+          (area.value = {
+            left: chart.chartArea.left,
+            right: chart.chartArea.right,
+            top: chart.chartArea.top,
+            bottom: chart.chartArea.bottom
+          })
+      )
 onMounted(() => plot.value && watcher?.observe(plot.value))
 onBeforeUnmount(() => {
   watcher?.disconnect()
@@ -115,20 +157,58 @@ onBeforeUnmount(() => {
 
 <template>
   <section class="BidLadder" aria-label="Bid ladder" data-test="ladder">
-    <h3>Wins a day as the bid grows <small class="quiet"><i class="BidLadder-could" /> could be won <i class="BidLadder-budget" /> this budget</small></h3>
-    <div ref="plot" class="BidLadder-plot" :class="{ 'is-still': disabled }" @pointerdown="onDown" @pointermove="onMove" @pointerup="onUp" @pointercancel="onUp">
-      <canvas ref="canvas" role="img" :aria-label="ladder.rungs.map((rung) => `${cpm(rung.bidMicros)}: ${about(rung.wins)} could be won, ${about(rung.budgetWins)} by this budget`).join('; ')" />
-      <i v-for="mark in marks" :key="mark.name" class="BidLadder-tick" :style="{ left: `${mark.left}px`, top: `${area.bottom - 5}px` }" :title="`${mark.words}: ${cpm(mark.micros)}`" />
+    <h3>
+      Wins a day as the bid grows
+      <small class="quiet"><i class="BidLadder-could" /> could be won <i class="BidLadder-budget" /> this budget</small>
+    </h3>
+    <div
+      ref="plot"
+      class="BidLadder-plot"
+      :class="{ 'is-still': disabled }"
+      @pointerdown="onDown"
+      @pointermove="onMove"
+      @pointerup="onUp"
+      @pointercancel="onUp">
+      <canvas
+        ref="canvas"
+        role="img"
+        :aria-label="
+          ladder.rungs
+            .map((rung) => `${cpm(rung.bidMicros)}: ${about(rung.wins)} could be won, ${about(rung.budgetWins)} by this budget`)
+            .join('; ')
+        " />
+      <i
+        v-for="mark in marks"
+        :key="mark.name"
+        class="BidLadder-tick"
+        :style="{ left: `${mark.left}px`, top: `${area.bottom - 5}px` }"
+        :title="`${mark.words}: ${cpm(mark.micros)}`" />
       <div
-        v-if="bid !== null" class="BidLadder-mark" role="slider" :tabindex="disabled ? -1 : 0" aria-label="Base bid" :aria-valuemin="low / 1e6" :aria-valuemax="high / 1e6" :aria-valuenow="bid / 1e6" :aria-disabled="disabled"
-        :aria-valuetext="`${cpm(bid)}: ${about(winsAt(bid, 'budgetWins'))} wins a day`" :style="{ left: `${leftOf(bid)}px`, height: `${area.bottom}px` }" data-test="ladder-mark" @keydown="onKey">
+        v-if="bid !== null"
+        class="BidLadder-mark"
+        role="slider"
+        :tabindex="disabled ? -1 : 0"
+        aria-label="Base bid"
+        :aria-valuemin="low / 1e6"
+        :aria-valuemax="high / 1e6"
+        :aria-valuenow="bid / 1e6"
+        :aria-disabled="disabled"
+        :aria-valuetext="`${cpm(bid)}: ${about(winsAt(bid, 'budgetWins'))} wins a day`"
+        :style="{ left: `${leftOf(bid)}px`, height: `${area.bottom}px` }"
+        data-test="ladder-mark"
+        @keydown="onKey">
         <span :class="{ 'is-left': leftOf(bid) > (area.left + area.right) / 2 }">{{ cpm(bid) }}</span>
       </div>
     </div>
     <dl class="BidLadder-marks">
-      <template v-for="mark in marks" :key="mark.name"><dt>{{ mark.words }}</dt><dd>{{ cpm(mark.micros) }}</dd></template>
+      <template v-for="mark in marks" :key="mark.name"
+        ><dt>{{ mark.words }}</dt>
+        <dd>{{ cpm(mark.micros) }}</dd></template
+      >
     </dl>
-    <p v-if="ladder.ownPricedADay > 0" class="quiet small">{{ about(ladder.ownPricedADay) }} a day have a price of their own; no mark is about them.</p>
+    <p v-if="ladder.ownPricedADay > 0" class="quiet small">
+      {{ about(ladder.ownPricedADay) }} a day have a price of their own; no mark is about them.
+    </p>
   </section>
 </template>
 

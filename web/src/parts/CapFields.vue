@@ -21,13 +21,34 @@ const edit = (change: (caps: { times: number; hours: number }[]) => void) => {
 <template>
   <div class="CapFields">
     <div v-for="(cap, n) in caps" :key="n" class="CapFields-cap">
-      <ElInputNumber :model-value="cap.times" :min="1" :max="LIMITS.mostCapTimes" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: times`" @update:model-value="(times) => edit((all) => (all[n].times = times ?? 1))" />
+      <ElInputNumber
+        :model-value="cap.times"
+        :min="1"
+        :max="LIMITS.mostCapTimes"
+        :controls="false"
+        :disabled="disabled"
+        :aria-label="`Cap ${n + 1}: times`"
+        @update:model-value="(times) => edit((all) => (all[n].times = times ?? 1))" />
       times in
-      <ElInputNumber :model-value="cap.hours" :min="1" :max="LIMITS.mostCapHours" :controls="false" :disabled="disabled" :aria-label="`Cap ${n + 1}: hours`" @update:model-value="(hours) => edit((all) => (all[n].hours = hours ?? 24))" />
+      <ElInputNumber
+        :model-value="cap.hours"
+        :min="1"
+        :max="LIMITS.mostCapHours"
+        :controls="false"
+        :disabled="disabled"
+        :aria-label="`Cap ${n + 1}: hours`"
+        @update:model-value="(hours) => edit((all) => (all[n].hours = hours ?? 24))" />
       hours a person
       <button v-if="!disabled" class="plain" type="button" @click="edit((all) => all.splice(n, 1))">Remove</button>
     </div>
-    <button v-if="caps.length < LIMITS.mostCaps && !disabled" class="plain" type="button" data-test="add-cap" @click="edit((all) => all.push({ times: 3, hours: 24 }))">Add a cap</button>
+    <button
+      v-if="caps.length < LIMITS.mostCaps && !disabled"
+      class="plain"
+      type="button"
+      data-test="add-cap"
+      @click="edit((all) => all.push({ times: 3, hours: 24 }))">
+      Add a cap
+    </button>
   </div>
 </template>
 

@@ -28,17 +28,33 @@ const opensAt = () => new Date(`${dateOfDay(dayOfHour(market.run.hour))}T00:00:0
 
 /** Calendars are dialogs that the component leaves without a name, and makes anew each time they open. */
 const calendars = new MutationObserver(() => {
-  for (const calendar of document.querySelectorAll('.DayField-calendar:not([aria-label])')) calendar.setAttribute('aria-label', 'Choose a day')
+  for (const calendar of document.querySelectorAll('.DayField-calendar:not([aria-label])'))
+    calendar.setAttribute('aria-label', 'Choose a day')
 })
-onMounted(() => calendars.observe(document.querySelector('[id^=el-popper-container]') ?? document.body, { childList: true, subtree: true, attributes: true, attributeFilter: ['aria-hidden'] }))
+onMounted(() =>
+  calendars.observe(document.querySelector('[id^=el-popper-container]') ?? document.body, {
+    childList: true,
+    subtree: true,
+    attributes: true,
+    attributeFilter: ['aria-hidden']
+  })
+)
 onBeforeUnmount(() => calendars.disconnect())
 </script>
 
 <template>
   <ElDatePicker
-    :id="id" :model-value="modelValue ?? undefined" type="date" value-format="YYYY-MM-DD" format="D MMM YYYY" :placeholder="placeholder ?? 'choose a day'" :default-value="opensAt()"
-    :disabled="disabled" popper-class="DayField-calendar" :title="`Market time ${marketTime(market.run.hour)}`" @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
-  />
+    :id="id"
+    :model-value="modelValue ?? undefined"
+    type="date"
+    value-format="YYYY-MM-DD"
+    format="D MMM YYYY"
+    :placeholder="placeholder ?? 'choose a day'"
+    :default-value="opensAt()"
+    :disabled="disabled"
+    popper-class="DayField-calendar"
+    :title="`Market time ${marketTime(market.run.hour)}`"
+    @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)" />
 </template>
 
 <style>

@@ -13,14 +13,39 @@ const at = ref(0)
 const input = useTemplateRef('input')
 let before: HTMLElement | null = null
 
-const go = (name: string, params: Record<string, number> = {}) => () => void router.push({ name, params })
-const everything = computed<(Command & { kind: string })[]>(() => (open.value === null ? [] : [
-  ...allCommands().map((command) => ({ ...command, kind: 'do' })),
-  ...[['market', 'Market'], ['lists', 'Lists'], ['deals', 'Deals'], ['campaigns', 'Campaigns'], ['reports', 'Reports']].map(([name, words]) => ({ name: words, kind: 'view', does: go(name) })),
-  ...manifest.lines.map((line) => ({ name: `${line.name}, ${line.code}${line.tags.length > 0 ? `, ${line.tags.join(', ')}` : ''}`, kind: 'line', does: go('line', { lineId: line.id }) })),
-  ...manifest.campaigns.map((campaign) => ({ name: `${campaign.name}, ${campaign.code}`, kind: 'campaign', does: go('campaign', { campaignId: campaign.id }) })),
-  ...manifest.advertisers.map((advertiser) => ({ name: `New campaign for ${advertiser.name}`, kind: 'do', does: () => void router.push({ name: 'new-campaign', query: { advertiser: advertiser.id } }) }))
-]))
+const go =
+  (name: string, params: Record<string, number> = {}) =>
+  () =>
+    void router.push({ name, params })
+const everything = computed<(Command & { kind: string })[]>(() =>
+  open.value === null
+    ? []
+    : [
+        ...allCommands().map((command) => ({ ...command, kind: 'do' })),
+        ...[
+          ['market', 'Market'],
+          ['lists', 'Lists'],
+          ['deals', 'Deals'],
+          ['campaigns', 'Campaigns'],
+          ['reports', 'Reports']
+        ].map(([name, words]) => ({ name: words, kind: 'view', does: go(name) })),
+        ...manifest.lines.map((line) => ({
+          name: `${line.name}, ${line.code}${line.tags.length > 0 ? `, ${line.tags.join(', ')}` : ''}`,
+          kind: 'line',
+          does: go('line', { lineId: line.id })
+        })),
+        ...manifest.campaigns.map((campaign) => ({
+          name: `${campaign.name}, ${campaign.code}`,
+          kind: 'campaign',
+          does: go('campaign', { campaignId: campaign.id })
+        })),
+        ...manifest.advertisers.map((advertiser) => ({
+          name: `New campaign for ${advertiser.name}`,
+          kind: 'do',
+          does: () => void router.push({ name: 'new-campaign', query: { advertiser: advertiser.id } })
+        }))
+      ]
+)
 /** All that is typed must be found, in any order. */
 const found = computed(() => {
   const parts = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -28,7 +53,15 @@ const found = computed(() => {
 })
 watch(typed, () => (at.value = 0))
 
-const KEYS = [['Ctrl K', 'find a line, a campaign, a view or a command'], ['?', 'list these keys'], ['Esc', 'close what is open'], ['↑ ↓', 'go through the manifest, the clauses, a list of values'], ['Enter', 'open or choose; Shift Enter in a list of values takes only this one'], ['Ctrl Z, Ctrl Shift Z', 'undo and redo an edit of a line'], ['← →', 'move the mark of the bid ladder; with Shift ten steps']] as const
+const KEYS = [
+  ['Ctrl K', 'find a line, a campaign, a view or a command'],
+  ['?', 'list these keys'],
+  ['Esc', 'close what is open'],
+  ['↑ ↓', 'go through the manifest, the clauses, a list of values'],
+  ['Enter', 'open or choose; Shift Enter in a list of values takes only this one'],
+  ['Ctrl Z, Ctrl Shift Z', 'undo and redo an edit of a line'],
+  ['← →', 'move the mark of the bid ladder; with Shift ten steps']
+] as const
 
 function show(what: typeof open.value) {
   if (open.value === null) before = document.activeElement as HTMLElement | null
@@ -47,7 +80,10 @@ function onWindowKey(event: KeyboardEvent) {
     event.preventDefault()
     if (open.value === 'find') close()
     else show('find')
-  } else if (key === '?' && !(target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement)) {
+  } else if (
+    key === '?' &&
+    !(target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement)
+  ) {
     event.preventDefault()
     show('keys')
   } else if (key === 'Escape' && open.value !== null) close()
@@ -73,19 +109,51 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onWindowKey))
 
 <template>
   <div v-if="open" class="FindBox-ground" @click.self="close">
-    <div class="FindBox" role="dialog" :aria-label="open === 'find' ? 'Find an object or a command' : 'Keys of this screen'" aria-modal="true">
+    <div
+      class="FindBox"
+      role="dialog"
+      :aria-label="open === 'find' ? 'Find an object or a command' : 'Keys of this screen'"
+      aria-modal="true">
       <template v-if="open === 'find'">
-        <input ref="input" v-model="typed" type="search" aria-label="Find" placeholder="a line, a campaign, a view, a command" aria-controls="found" :aria-activedescendant="`found-${at}`" data-test="find" @keydown="onKey">
+        <input
+          ref="input"
+          v-model="typed"
+          type="search"
+          aria-label="Find"
+          placeholder="a line, a campaign, a view, a command"
+          aria-controls="found"
+          :aria-activedescendant="`found-${at}`"
+          data-test="find"
+          @keydown="onKey" />
         <ul id="found" role="listbox" aria-label="Found">
-          <li v-for="(one, n) in found" :id="`found-${n}`" :key="one.kind + one.name" role="option" :aria-selected="n === at" :class="{ 'is-at': n === at }" @click="run(one)"><span class="quiet">{{ one.kind }}</span> {{ one.name }} <kbd v-if="one.keys">{{ one.keys }}</kbd></li>
+          <li
+            v-for="(one, n) in found"
+            :id="`found-${n}`"
+            :key="one.kind + one.name"
+            role="option"
+            :aria-selected="n === at"
+            :class="{ 'is-at': n === at }"
+            @click="run(one)">
+            <span class="quiet">{{ one.kind }}</span> {{ one.name }} <kbd v-if="one.keys">{{ one.keys }}</kbd>
+          </li>
           <li v-if="found.length === 0" class="quiet">Nothing is called that.</li>
         </ul>
       </template>
       <template v-else>
         <h2>Keys</h2>
         <dl>
-          <div v-for="[keys, does] in KEYS" :key="keys"><dt><kbd>{{ keys }}</kbd></dt><dd>{{ does }}</dd></div>
-          <div v-for="command in allCommands().filter((one) => one.keys)" :key="command.name"><dt><kbd>{{ command.keys }}</kbd></dt><dd>{{ command.name }}</dd></div>
+          <div v-for="[keys, does] in KEYS" :key="keys">
+            <dt>
+              <kbd>{{ keys }}</kbd>
+            </dt>
+            <dd>{{ does }}</dd>
+          </div>
+          <div v-for="command in allCommands().filter((one) => one.keys)" :key="command.name">
+            <dt>
+              <kbd>{{ command.keys }}</kbd>
+            </dt>
+            <dd>{{ command.name }}</dd>
+          </div>
         </dl>
         <button ref="input" class="plain" type="button" @click="close">Close</button>
       </template>

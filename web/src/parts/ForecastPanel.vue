@@ -1,7 +1,18 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, Change, GoalMeasure, Holdback, Ladder, MainFigures, Ranged, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
+import type {
+  Breakdowns,
+  Change,
+  GoalMeasure,
+  Holdback,
+  Ladder,
+  MainFigures,
+  Ranged,
+  Sieve,
+  SieveStep,
+  Together
+} from '@tin-harbor/core/forecast'
 import type { Dimension } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { paragraphWords } from '@tin-harbor/core/wording'
@@ -33,7 +44,13 @@ export interface ForecastPanelProps {
   disabled: boolean
 }
 const props = withDefaults(defineProps<ForecastPanelProps>(), { measure: 'wins' })
-const emit = defineEmits<{ retry: []; change: [change: Change]; bid: [micros: number, settled: boolean]; reorder: [from: number, to: number]; restrict: [dimension: Dimension] }>()
+const emit = defineEmits<{
+  retry: []
+  change: [change: Change]
+  bid: [micros: number, settled: boolean]
+  reorder: [from: number, to: number]
+  restrict: [dimension: Dimension]
+}>()
 
 const market = useMarket()
 
@@ -48,7 +65,12 @@ function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) =
   const moved = now !== null && before !== null && words(before.value) !== words(now.value)
   const isRange = now !== null && words(now.low) !== words(now.high)
   const kept = pinned.value ? words(pick(pinned.value.figures).value) : null
-  return { kept, now: now === null ? '–' : words(now.value), range: isRange ? `${words(now.low)} – ${words(now.high)}` : '', was: moved ? `was ${words(before.value)}` : null }
+  return {
+    kept,
+    now: now === null ? '–' : words(now.value),
+    range: isRange ? `${words(now.low)} – ${words(now.high)}` : '',
+    was: moved ? `was ${words(before.value)}` : null
+  }
 }
 
 const isPop = computed(() => props.draft.format === 'pop')
@@ -78,10 +100,25 @@ const flightTitle = computed(() => {
 })
 
 /** Gains in the goal's measure, where it is another than wins; a change may win fewer. */
-const MEASURES = { wins: '', reach: 'people in 7 days', views: 'views a day', visits: 'visits a day', conversions: 'conversions a day' } as const
+const MEASURES = {
+  wins: '',
+  reach: 'people in 7 days',
+  views: 'views a day',
+  visits: 'visits a day',
+  conversions: 'conversions a day'
+} as const
 const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'fewer' : 'more'}`
-const inGoal = ({ gain }: Holdback) => (props.measure === 'wins' ? '' : `${gain < 0.95 ? Number(gain.toPrecision(2)) : gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `)
-const changes = computed(() => (props.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(props.draft, holdback.change), gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent` })))
+const inGoal = ({ gain }: Holdback) =>
+  props.measure === 'wins'
+    ? ''
+    : `${gain < 0.95 ? Number(gain.toPrecision(2)) : gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `
+const changes = computed(() =>
+  (props.holdbacks ?? []).map((holdback) => ({
+    holdback,
+    words: changeWords(props.draft, holdback.change),
+    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent`
+  }))
+)
 
 /** The first holdback in a sentence; before it is known, what the main figures say by themselves. */
 const remark = computed(() => {
@@ -90,19 +127,28 @@ const remark = computed(() => {
   if (f.day.matched.value === 0) {
     const step = props.sieve?.emptiedBy
     const at = step === null || step === undefined ? null : props.sieve?.steps[step]
-    return at ? `Nothing on the tape matches: ${at.restriction === 'hours' ? 'the hours' : at.restriction.dimension} leaves nothing of what was left before.` : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
+    return at
+      ? `Nothing on the tape matches: ${at.restriction === 'hours' ? 'the hours' : at.restriction.dimension} leaves nothing of what was left before.`
+      : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
   }
   if (props.draft.price.bidMicros === null) return 'Type a bid to see what it wins.'
   if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
   const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
-  const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
-    : f.budgetBinds ? `The budget binds, not the bid: without it this bid would spend ${money(f.demandMicros)} a day.`
-    : `The bid binds, not the budget: it is first on ${perCent(f.ranks.first.value)} of what matches, second on ${perCent(f.ranks.second.value)}.`
+  const said =
+    share < 0.5
+      ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
+      : f.budgetBinds
+        ? `The budget binds, not the bid: without it this bid would spend ${money(f.demandMicros)} a day.`
+        : `The bid binds, not the budget: it is first on ${perCent(f.ranks.first.value)} of what matches, second on ${perCent(f.ranks.second.value)}.`
   const [first] = changes.value
   return first ? `${said} What would help most: ${first.words}, for ${first.gain}.` : said
 })
 
-const tape = computed(() => (props.figures ? `tape of ${shortDate(dateOfDay(props.figures.tape.firstDay))} to ${shortDate(dateOfDay(props.figures.tape.firstDay + props.figures.tape.days - 1))}` : ''))
+const tape = computed(() =>
+  props.figures
+    ? `tape of ${shortDate(dateOfDay(props.figures.tape.firstDay))} to ${shortDate(dateOfDay(props.figures.tape.firstDay + props.figures.tape.days - 1))}`
+    : ''
+)
 const isOld = computed(() => props.waitsFor !== null || props.error !== null)
 
 function onLift({ restriction }: SieveStep) {
@@ -114,14 +160,24 @@ function onLift({ restriction }: SieveStep) {
 
 <template>
   <aside class="ForecastPanel" aria-label="Forecast" :aria-busy="isAsking">
-    <h2>Forecast <small class="quiet">{{ tape }}; ranges hold in 8 of 10</small></h2>
+    <h2>
+      Forecast <small class="quiet">{{ tape }}; ranges hold in 8 of 10</small>
+    </h2>
     <p v-if="figures" class="ForecastPanel-pin">
-      <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">{{ pinned ? 'Unpin' : 'Pin these figures' }}</button>
+      <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">
+        {{ pinned ? 'Unpin' : 'Pin these figures' }}
+      </button>
       <span v-if="pinned" class="quiet" :title="pinned.words">pinned: {{ pinned.words }}</span>
     </p>
-    <p v-if="!market.tapeReady && market.tapeShare < 0" class="ForecastPanel-note" role="alert">The tape could not be built: there are no forecasts until the server is started again.</p>
-    <p v-else-if="!market.tapeReady" class="ForecastPanel-note">The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.</p>
-    <p v-if="error" class="ForecastPanel-note trouble" role="alert">{{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button></p>
+    <p v-if="!market.tapeReady && market.tapeShare < 0" class="ForecastPanel-note" role="alert">
+      The tape could not be built: there are no forecasts until the server is started again.
+    </p>
+    <p v-else-if="!market.tapeReady" class="ForecastPanel-note">
+      The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.
+    </p>
+    <p v-if="error" class="ForecastPanel-note trouble" role="alert">
+      {{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button>
+    </p>
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
     <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
       <dl>
@@ -134,13 +190,28 @@ function onLift({ restriction }: SieveStep) {
         </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
-      <BidLadder v-if="ladder && draft.price.bidMicros !== null" :ladder="ladder" :bid-micros="draft.price.bidMicros" :step="draft.price.model === 'CPM' ? 1000 : 1" :disabled="disabled" @bid="(micros, settled) => $emit('bid', micros, settled)" />
-      <SieveTable v-if="sieve" :sieve="sieve" :disabled="disabled" @lift="onLift" @reorder="(from, to) => $emit('reorder', from, to)" @restrict="(dimension) => $emit('restrict', dimension)" />
+      <BidLadder
+        v-if="ladder && draft.price.bidMicros !== null"
+        :ladder="ladder"
+        :bid-micros="draft.price.bidMicros"
+        :step="draft.price.model === 'CPM' ? 1000 : 1"
+        :disabled="disabled"
+        @bid="(micros, settled) => $emit('bid', micros, settled)" />
+      <SieveTable
+        v-if="sieve"
+        :sieve="sieve"
+        :disabled="disabled"
+        @lift="onLift"
+        @reorder="(from, to) => $emit('reorder', from, to)"
+        @restrict="(dimension) => $emit('restrict', dimension)" />
       <section v-if="changes.length > 0" aria-label="What holds it back" data-test="holdbacks">
         <h3>What holds it back</h3>
         <ul class="ForecastPanel-changes">
           <li v-for="{ holdback, words, gain } in changes" :key="words">
-            <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span v-else>{{ words }}</span>
+            <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span
+              v-else
+              >{{ words }}</span
+            >
             <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
           </li>
         </ul>

@@ -29,7 +29,9 @@ const signed = (value: number) => `${value > OPEN ? '+' : '−'}${Math.abs(value
 /** Mean traffic of each hour of a day, drawn as an area over the columns. */
 const area = computed(() => {
   if (!props.traffic) return null
-  const day = Array.from({ length: 24 }, (_, hour) => WEEKDAYS.reduce((sum, __, weekday) => sum + (props.traffic?.[weekday * 24 + hour] ?? 0), 0))
+  const day = Array.from({ length: 24 }, (_, hour) =>
+    WEEKDAYS.reduce((sum, __, weekday) => sum + (props.traffic?.[weekday * 24 + hour] ?? 0), 0)
+  )
   const most = Math.max(...day, 1)
   return `M0 30 ${day.map((n, hour) => `L${hour + 0.5} ${(30 - (28 * n) / most).toFixed(1)}`).join(' ')} L24 30 Z`
 })
@@ -40,7 +42,14 @@ function set(next: number[]) {
 }
 
 /** The brush, or as bid again where all of them have its value already. */
-const laid = (hours: number[]) => (hours.every((hour) => perMille.value[hour] === brush.value) ? OPEN : props.multipliers ? brush.value : hours.every((hour) => perMille.value[hour] > 0) ? 0 : OPEN)
+const laid = (hours: number[]) =>
+  hours.every((hour) => perMille.value[hour] === brush.value)
+    ? OPEN
+    : props.multipliers
+      ? brush.value
+      : hours.every((hour) => perMille.value[hour] > 0)
+        ? 0
+        : OPEN
 function onDown(hour: number) {
   if (props.disabled) return
   const next = [...perMille.value]
@@ -84,11 +93,16 @@ function onKey(event: KeyboardEvent) {
 }
 /** Hours that are chosen by name. */
 const QUICK = [
-  { name: 'After dinner', hours: (hour: number) => hour % 24 >= 19 && hour % 24 < 23 }, { name: 'Weekends', hours: (hour: number) => hour >= 120 }, { name: 'Office hours', hours: (hour: number) => hour < 120 && hour % 24 >= 9 && hour % 24 < 18 }
+  { name: 'After dinner', hours: (hour: number) => hour % 24 >= 19 && hour % 24 < 23 },
+  { name: 'Weekends', hours: (hour: number) => hour >= 120 },
+  { name: 'Office hours', hours: (hour: number) => hour < 120 && hour % 24 >= 9 && hour % 24 < 18 }
 ]
-const only = (hours: (hour: number) => boolean) => set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours(hour) ? perMille.value[hour] || OPEN : 0)))
+const only = (hours: (hour: number) => boolean) =>
+  set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours(hour) ? perMille.value[hour] || OPEN : 0)))
 const copyMonday = () => set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => perMille.value[hour % 24]))
 const nameOf = (hour: number) => `${WEEKDAYS[Math.floor(hour / 24)]} ${hour % 24}:00`
+const stateOf = (hour: number) =>
+  perMille.value[hour] === 0 ? 'off' : perMille.value[hour] === OPEN ? 'open' : `open, ${signed(perMille.value[hour])} %`
 const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 + hour)
 </script>
 
@@ -96,23 +110,61 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
   <div class="HourGrid" :class="{ 'is-wide': multipliers }">
     <p v-if="multipliers && !disabled" class="HourGrid-brush" role="radiogroup" aria-label="What is painted, per cent of the bid">
       paint
-      <button v-for="value in BRUSHES" :key="value" type="button" role="radio" :aria-checked="brush === value" :class="{ 'is-chosen': brush === value }" @click="brush = value">{{ brushWords(value) }}</button>
+      <button
+        v-for="value in BRUSHES"
+        :key="value"
+        type="button"
+        role="radio"
+        :aria-checked="brush === value"
+        :class="{ 'is-chosen': brush === value }"
+        @click="brush = value">
+        {{ brushWords(value) }}
+      </button>
       <span class="quiet">% of the bid</span>
     </p>
-    <svg v-if="area" class="HourGrid-traffic" viewBox="0 0 24 30" preserveAspectRatio="none" role="img" aria-label="Traffic by hour of the day"><path :d="area" /></svg>
+    <svg
+      v-if="area"
+      class="HourGrid-traffic"
+      viewBox="0 0 24 30"
+      preserveAspectRatio="none"
+      role="img"
+      aria-label="Traffic by hour of the day">
+      <path :d="area" />
+    </svg>
     <table aria-label="Hours of the week" data-test="hours" @keydown="onKey" @pointerup="onUp" @pointerleave="onUp">
       <tbody>
         <tr v-for="(weekday, day) in WEEKDAYS" :key="weekday">
-          <th scope="row"><button class="plain" type="button" :disabled="disabled" :aria-label="`${weekday}, all day`" @click="toggle(rowOf(day))">{{ weekday }}</button></th>
+          <th scope="row">
+            <button class="plain" type="button" :disabled="disabled" :aria-label="`${weekday}, all day`" @click="toggle(rowOf(day))">
+              {{ weekday }}
+            </button>
+          </th>
           <td v-for="hour in rowOf(day)" :key="hour">
             <button
-              type="button" :data-hour="hour" :tabindex="hour === focused ? 0 : -1" :disabled="disabled" :aria-pressed="perMille[hour] > 0" :aria-label="`${nameOf(hour)}, ${perMille[hour] === 0 ? 'off' : perMille[hour] === OPEN ? 'open' : `open, ${signed(perMille[hour])} %`}`"
-              :class="{ 'is-off': perMille[hour] === 0, 'is-more': perMille[hour] > OPEN, 'is-less': perMille[hour] > 0 && perMille[hour] < OPEN }" @pointerdown.prevent="onDown(hour)" @pointerover="onOver(hour)"
-            >{{ multipliers && perMille[hour] > 0 && perMille[hour] !== OPEN ? signed(perMille[hour]) : '' }}</button>
+              type="button"
+              :data-hour="hour"
+              :tabindex="hour === focused ? 0 : -1"
+              :disabled="disabled"
+              :aria-pressed="perMille[hour] > 0"
+              :aria-label="`${nameOf(hour)}, ${stateOf(hour)}`"
+              :class="{
+                'is-off': perMille[hour] === 0,
+                'is-more': perMille[hour] > OPEN,
+                'is-less': perMille[hour] > 0 && perMille[hour] < OPEN
+              }"
+              @pointerdown.prevent="onDown(hour)"
+              @pointerover="onOver(hour)">
+              {{ multipliers && perMille[hour] > 0 && perMille[hour] !== OPEN ? signed(perMille[hour]) : '' }}
+            </button>
           </td>
         </tr>
       </tbody>
-      <tfoot aria-hidden="true"><tr><td /><td v-for="hour in 24" :key="hour">{{ (hour - 1) % 6 === 0 ? hour - 1 : '' }}</td></tr></tfoot>
+      <tfoot aria-hidden="true">
+        <tr>
+          <td />
+          <td v-for="hour in 24" :key="hour">{{ (hour - 1) % 6 === 0 ? hour - 1 : '' }}</td>
+        </tr>
+      </tfoot>
     </table>
     <p class="HourGrid-words">
       {{ open === HOURS_PER_WEEK ? 'open all week; drag over hours to close them' : `${open} of 168 hours are open` }}
@@ -123,7 +175,12 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
       <button class="plain" type="button" @click="copyMonday">Monday to all days</button>
       <slot />
     </p>
-    <ElRadioGroup v-if="hours" :model-value="hours.clock" :disabled="disabled" aria-label="Whose hours" @update:model-value="(clock) => hours && $emit('update:hours', { ...hours, clock: clock as HourPlan['clock'] })">
+    <ElRadioGroup
+      v-if="hours"
+      :model-value="hours.clock"
+      :disabled="disabled"
+      aria-label="Whose hours"
+      @update:model-value="(clock) => hours && $emit('update:hours', { ...hours, clock: clock as HourPlan['clock'] })">
       <ElRadio value="viewer" label="where the viewer is" /><ElRadio value="line" label="of the line's zone" />
     </ElRadioGroup>
   </div>

@@ -17,26 +17,51 @@ const props = defineProps<LimitFieldsProps>()
 const emit = defineEmits<{ change: [field: keyof Budget, value: number | null]; problem: [field: string, message: string | null] }>()
 
 const PERIODS = [
-  { period: 'daily', words: 'a day' }, { period: 'weekly', words: 'a week' }, { period: 'monthly', words: 'a month' }, { period: 'total', words: 'in all' }
+  { period: 'daily', words: 'a day' },
+  { period: 'weekly', words: 'a week' },
+  { period: 'monthly', words: 'a month' },
+  { period: 'total', words: 'in all' }
 ] as const
-const wrong = computed(() => PERIODS.flatMap(({ period }) => [`budget.${period}Micros`, `budget.${period}Impressions`]).map((field) => props.problems[field]).filter(Boolean))
+const wrong = computed(() =>
+  PERIODS.flatMap(({ period }) => [`budget.${period}Micros`, `budget.${period}Impressions`])
+    .map((field) => props.problems[field])
+    .filter(Boolean)
+)
 </script>
 
 <template>
   <div class="LimitFields">
     <table>
-      <thead><tr><td /><th v-for="{ period, words } in PERIODS" :key="period" scope="col">{{ words }}</th></tr></thead>
+      <thead>
+        <tr>
+          <td />
+          <th v-for="{ period, words } in PERIODS" :key="period" scope="col">{{ words }}</th>
+        </tr>
+      </thead>
       <tbody>
         <tr>
           <th scope="row">money</th>
           <td v-for="{ period, words } in PERIODS" :key="period">
-            <MoneyField :id="`${id}-${period}`" :model-value="budget[`${period}Micros`] ?? null" :label="`Money ${words}`" :disabled="disabled" @problem="$emit('problem', `budget.${period}Micros`, $event)" @update:model-value="(micros) => $emit('change', `${period}Micros`, micros)" />
+            <MoneyField
+              :id="`${id}-${period}`"
+              :model-value="budget[`${period}Micros`] ?? null"
+              :label="`Money ${words}`"
+              :disabled="disabled"
+              @problem="$emit('problem', `budget.${period}Micros`, $event)"
+              @update:model-value="(micros) => $emit('change', `${period}Micros`, micros)" />
           </td>
         </tr>
         <tr>
           <th scope="row">impressions</th>
           <td v-for="{ period, words } in PERIODS" :key="period">
-            <ElInputNumber :id="`${id}-${period}-shown`" :model-value="budget[`${period}Impressions`] ?? undefined" :min="1" :controls="false" :disabled="disabled" :aria-label="`Impressions ${words}`" @update:model-value="(count) => emit('change', `${period}Impressions`, count ?? null)" />
+            <ElInputNumber
+              :id="`${id}-${period}-shown`"
+              :model-value="budget[`${period}Impressions`] ?? undefined"
+              :min="1"
+              :controls="false"
+              :disabled="disabled"
+              :aria-label="`Impressions ${words}`"
+              @update:model-value="(count) => emit('change', `${period}Impressions`, count ?? null)" />
           </td>
         </tr>
       </tbody>

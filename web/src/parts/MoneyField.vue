@@ -18,10 +18,14 @@ const props = defineProps<MoneyFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [micros: number | null]; problem: [message: string | null] }>()
 
 const text = ref('')
-watch(() => props.modelValue, (micros) => {
-  const typed = read(text.value)
-  if (typed !== micros) text.value = micros === null ? '' : plainMoney(micros)
-}, { immediate: true })
+watch(
+  () => props.modelValue,
+  (micros) => {
+    const typed = read(text.value)
+    if (typed !== micros) text.value = micros === null ? '' : plainMoney(micros)
+  },
+  { immediate: true }
+)
 
 /** Micros of what was typed; undefined when it cannot be read. */
 function read(typed: string): number | null | undefined {
@@ -56,7 +60,15 @@ function onBlur() {
 
 <template>
   <span class="MoneyField">
-    <ElInput :id="id" :aria-label="label" :model-value="text" inputmode="decimal" :disabled="disabled" autocomplete="off" @update:model-value="onInput" @blur="onBlur">
+    <ElInput
+      :id="id"
+      :aria-label="label"
+      :model-value="text"
+      inputmode="decimal"
+      :disabled="disabled"
+      autocomplete="off"
+      @update:model-value="onInput"
+      @blur="onBlur">
       <template #prefix>€</template>
     </ElInput>
     <span v-if="unit" class="quiet small">{{ unit }}</span>

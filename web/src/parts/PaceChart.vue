@@ -18,15 +18,40 @@ function draw() {
     data: {
       labels: props.days.map((day) => shortDate(day.date)),
       datasets: [
-        { type: 'line', label: 'planned', data: props.days.map((day) => (day.plannedMicros === null ? null : day.plannedMicros / 1e6)), borderColor: COLOURS.brass, borderDash: [4, 3], borderWidth: 1.6, pointRadius: 0, stepped: 'middle' },
-        { type: 'bar', label: 'spent', data: props.days.map((day) => day.spendMicros / 1e6), backgroundColor: COLOURS.water, hoverBackgroundColor: COLOURS.deep, barPercentage: 0.72, maxBarThickness: 34 }
+        {
+          type: 'line',
+          label: 'planned',
+          data: props.days.map((day) => (day.plannedMicros === null ? null : day.plannedMicros / 1e6)),
+          borderColor: COLOURS.brass,
+          borderDash: [4, 3],
+          borderWidth: 1.6,
+          pointRadius: 0,
+          stepped: 'middle'
+        },
+        {
+          type: 'bar',
+          label: 'spent',
+          data: props.days.map((day) => day.spendMicros / 1e6),
+          backgroundColor: COLOURS.water,
+          hoverBackgroundColor: COLOURS.deep,
+          barPercentage: 0.72,
+          maxBarThickness: 34
+        }
       ]
     },
     options: {
-      plugins: { legend: { display: false }, tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } } },
+      plugins: {
+        legend: { display: false },
+        tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } }
+      },
       scales: {
         x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 14 } },
-        y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 5, callback: (value) => `€${value}` } }
+        y: {
+          beginAtZero: true,
+          border: { display: false },
+          grid: { color: '#dcdfd9' },
+          ticks: { maxTicksLimit: 5, callback: (value) => `€${value}` }
+        }
       }
     }
   })
@@ -39,8 +64,12 @@ onBeforeUnmount(() => chart?.destroy())
 
 <template>
   <figure class="PaceChart">
-    <figcaption><span class="PaceChart-spent">spent</span> and <span class="PaceChart-plan">planned</span>, euro a day; the last day is not over</figcaption>
-    <div><canvas ref="canvas" role="img" :aria-label="days.map((day) => `${shortDate(day.date)}: ${money(day.spendMicros)}`).join('; ')" /></div>
+    <figcaption>
+      <span class="PaceChart-spent">spent</span> and <span class="PaceChart-plan">planned</span>, euro a day; the last day is not over
+    </figcaption>
+    <div>
+      <canvas ref="canvas" role="img" :aria-label="days.map((day) => `${shortDate(day.date)}: ${money(day.spendMicros)}`).join('; ')" />
+    </div>
   </figure>
 </template>
 

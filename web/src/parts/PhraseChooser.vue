@@ -41,20 +41,29 @@ const restriction = computed(() => alike.value[props.nth ?? 0] ?? null)
 const chosen = computed<readonly string[]>(() => (props.of === 'format' ? props.sentence.formats : (restriction.value?.values ?? [])))
 const isOut = computed(() => restriction.value?.mode === 'exclude')
 
-interface Choice { value: string; words: string; under: string | null; aDay: number; half: number; isChild: boolean }
+interface Choice {
+  value: string
+  words: string
+  under: string | null
+  aDay: number
+  half: number
+  isChild: boolean
+}
 const isBranch = (name: string) => CATEGORIES.some((category) => category.name === name && category.branch === category.index)
 const branchOf = (name: string) => {
   const category = CATEGORIES.find((one) => one.name === name)
   return category ? CATEGORIES[category.branch].name : null
 }
-const parentOf = (value: string) => (props.of === 'where' && value.includes('-') ? value.slice(0, 2) : props.of === 'category' && !isBranch(value) ? branchOf(value) : null)
+const parentOf = (value: string) =>
+  props.of === 'where' && value.includes('-') ? value.slice(0, 2) : props.of === 'category' && !isBranch(value) ? branchOf(value) : null
 
 /** Longest list whose values are shown without any traffic. */
 const MOST_IDLE = 120
 function listedValues(): readonly string[] {
   if (props.of === 'hours' || props.of === 'format') return []
   const values = DIMENSION_KINDS[props.of].values ?? []
-  if (props.of === 'size') return (props.sentence.formats.length === 0 ? FORMATS : props.sentence.formats).flatMap((format) => shapesOf(format))
+  if (props.of === 'size')
+    return (props.sentence.formats.length === 0 ? FORMATS : props.sentence.formats).flatMap((format) => shapesOf(format))
   return props.of in CHOOSERS && values.length > MOST_IDLE ? [] : values
 }
 
@@ -66,14 +75,34 @@ const choices = computed<Choice[]>(() => {
       const value = chooserValue(props.of, by, row.key, row.label)
       if (value === null || (found.has(value) && by === 'category')) continue
       const under = parentOf(value)
-      found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as Dimension, value), under, aDay: row.opportunitiesADay, half: row.halfMicros, isChild: under !== null })
+      found.set(value, {
+        value,
+        words: props.of === 'format' ? value : valueWords(props.of as Dimension, value),
+        under,
+        aDay: row.opportunitiesADay,
+        half: row.halfMicros,
+        isChild: under !== null
+      })
     }
   }
   // What has no traffic here, or is not counted at all, can be chosen all the same.
-  for (const value of listedValues()) if (!found.has(value)) found.set(value, { value, words: valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
-  for (const value of chosen.value) if (!found.has(value)) found.set(value, { value, words: props.of === 'format' ? value : valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
+  for (const value of listedValues())
+    if (!found.has(value))
+      found.set(value, { value, words: valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
+  for (const value of chosen.value)
+    if (!found.has(value))
+      found.set(value, {
+        value,
+        words: props.of === 'format' ? value : valueWords(props.of as Dimension, value),
+        under: null,
+        aDay: 0,
+        half: 0,
+        isChild: false
+      })
   const all = [...found.values()].sort((a, b) => b.aDay - a.aDay)
-  return all.filter((one) => one.under === null || !found.has(one.under)).flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
+  return all
+    .filter((one) => one.under === null || !found.has(one.under))
+    .flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
 })
 const isCounted = computed(() => props.of in CHOOSERS)
 /** Metro areas and cities are too many to list: those that are called like what is typed, and whether they are in already. */
@@ -81,7 +110,16 @@ const named = computed<Choice[]>(() => {
   const wanted = typed.value.trim().toLowerCase()
   if (props.of !== 'where' || wanted.length < 2) return []
   const like = (name: string) => name.toLowerCase().includes(wanted)
-  const found = [...METROS.filter((metro) => like(metro.name)).map((metro) => ({ value: metroCode(metro), words: `${metro.name}, metro area, ${COUNTRIES[metro.country].code}` })), ...CITIES.filter((city) => like(city.name)).map((city) => ({ value: cityCode(city), words: `${city.name}, city, ${REGIONS[city.region].name}` }))]
+  const found = [
+    ...METROS.filter((metro) => like(metro.name)).map((metro) => ({
+      value: metroCode(metro),
+      words: `${metro.name}, metro area, ${COUNTRIES[metro.country].code}`
+    })),
+    ...CITIES.filter((city) => like(city.name)).map((city) => ({
+      value: cityCode(city),
+      words: `${city.name}, city, ${REGIONS[city.region].name}`
+    }))
+  ]
   return found.slice(0, 40).map(({ value, words }): Choice => {
     const by = chosen.value.find((other) => isInside(value, other))
     return { value, words: by ? `${words} (already in: ${valueWords('where', by)})` : words, under: null, aDay: 0, half: 0, isChild: true }
@@ -93,7 +131,11 @@ const shown = computed(() => {
 })
 const listed = (wanted: string) => {
   // Regions are many: they are listed under a country that is chosen, or when they are searched for.
-  return choices.value.filter((one) => (wanted === '' ? !one.isChild || props.of !== 'where' || chosen.value.some((value) => value === one.under || parentOf(value) === one.under) : one.words.toLowerCase().includes(wanted)))
+  return choices.value.filter((one) =>
+    wanted === ''
+      ? !one.isChild || props.of !== 'where' || chosen.value.some((value) => value === one.under || parentOf(value) === one.under)
+      : one.words.toLowerCase().includes(wanted)
+  )
 }
 watch(typed, () => (at.value = 0))
 
@@ -116,7 +158,12 @@ function toggle(value: string) {
   }
   set(chosen.value.includes(value) ? chosen.value.filter((other) => other !== value) : [...chosen.value, value])
 }
-const withExact = (exact: boolean) => restriction.value && emit('change', { ...props.sentence, targeting: { restrictions: props.sentence.targeting.restrictions.map((one) => (one === restriction.value ? { ...one, exact } : one)) } })
+const withExact = (exact: boolean) =>
+  restriction.value &&
+  emit('change', {
+    ...props.sentence,
+    targeting: { restrictions: props.sentence.targeting.restrictions.map((one) => (one === restriction.value ? { ...one, exact } : one)) }
+  })
 
 function onKey(event: KeyboardEvent) {
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
@@ -130,45 +177,103 @@ function onKey(event: KeyboardEvent) {
     else if (one) toggle(one.value)
   }
 }
-const isOn = (value: string) => (props.of === 'grade' && chosen.value.length > 0 ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never))) : chosen.value.includes(value))
+const isOn = (value: string) =>
+  props.of === 'grade' && chosen.value.length > 0
+    ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never)))
+    : chosen.value.includes(value)
 /** What knowing a segment costs, micros a thousand: added to cost, not to the bid. */
 const costOf = (name: string) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0
 const onlyMode = computed(() => (props.of === 'format' || props.of === 'hours' ? null : (DIMENSION_KINDS[props.of].mode ?? null)))
-const hint = computed(() => ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' } as Record<string, string>)[props.of] ?? '')
+const hint = computed(
+  () =>
+    (
+      ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' }) as Record<
+        string,
+        string
+      >
+    )[props.of] ?? ''
+)
 </script>
 
 <template>
-  <div class="PhraseChooser" :class="{ 'is-inline': inline }" role="dialog" :aria-label="`Choose by ${of}`" @keydown.esc.stop="$emit('close')">
+  <div
+    class="PhraseChooser"
+    :class="{ 'is-inline': inline }"
+    role="dialog"
+    :aria-label="`Choose by ${of}`"
+    @keydown.esc.stop="$emit('close')">
     <template v-if="of === 'hours'">
       <HourGrid :hours="sentence.hours" :disabled="false" @update:hours="(hours) => $emit('change', { ...sentence, hours })" />
     </template>
     <template v-else>
-      <input ref="search" v-model="typed" class="PhraseChooser-search" type="search" :aria-label="`Search by ${of}`" :placeholder="`search, ↑ ↓, Enter to choose, Shift Enter for only this`" aria-controls="phrase-values" :aria-activedescendant="`phrase-${at}`" @keydown="onKey">
+      <input
+        ref="search"
+        v-model="typed"
+        class="PhraseChooser-search"
+        type="search"
+        :aria-label="`Search by ${of}`"
+        :placeholder="`search, ↑ ↓, Enter to choose, Shift Enter for only this`"
+        aria-controls="phrase-values"
+        :aria-activedescendant="`phrase-${at}`"
+        @keydown="onKey" />
       <p v-if="of === 'where'" class="PhraseChooser-groups">
-        <button v-for="group in COUNTRY_GROUPS" :key="group.name" class="plain" type="button" @click="set([...new Set([...chosen, ...group.codes])])">{{ group.name }}</button>
+        <button
+          v-for="group in COUNTRY_GROUPS"
+          :key="group.name"
+          class="plain"
+          type="button"
+          @click="set([...new Set([...chosen, ...group.codes])])">
+          {{ group.name }}
+        </button>
       </p>
       <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="onCount">Count again</button></p>
       <p v-else-if="isCounted && !survey" class="quiet small">Counting …</p>
-      <ul id="phrase-values" ref="list" role="listbox" aria-multiselectable="true" :class="{ 'is-waiting': isAsking }" :data-counted="survey || !isCounted ? 'yes' : 'no'">
+      <ul
+        id="phrase-values"
+        ref="list"
+        role="listbox"
+        aria-multiselectable="true"
+        :class="{ 'is-waiting': isAsking }"
+        :data-counted="survey || !isCounted ? 'yes' : 'no'">
         <li
-          v-for="(one, n) in shown.slice(0, 300)" :id="`phrase-${n}`" :key="one.value" role="option" :aria-selected="isOn(one.value)" :class="{ 'is-at': n === at, 'is-on': isOn(one.value), 'is-child': one.isChild }"
-          @click="toggle(one.value)"
-        >
+          v-for="(one, n) in shown.slice(0, 300)"
+          :id="`phrase-${n}`"
+          :key="one.value"
+          role="option"
+          :aria-selected="isOn(one.value)"
+          :class="{ 'is-at': n === at, 'is-on': isOn(one.value), 'is-child': one.isChild }"
+          @click="toggle(one.value)">
           <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
-          <span>{{ one.words }}<small v-if="of === 'segments' && costOf(one.value) > 0" class="quiet"> data {{ cpm(costOf(one.value)) }}</small></span>
+          <span
+            >{{ one.words
+            }}<small v-if="of === 'segments' && costOf(one.value) > 0" class="quiet"> data {{ cpm(costOf(one.value)) }}</small></span
+          >
           <button class="plain" type="button" tabindex="-1" @click.stop="set([one.value])">only this</button>
-          <b>{{ one.aDay > 0 ? about(one.aDay) : isCounted && !one.isChild ? 'none' : '' }}</b><em>{{ one.aDay > 0 ? cpm(one.half) : '' }}</em>
+          <b>{{ one.aDay > 0 ? about(one.aDay) : isCounted && !one.isChild ? 'none' : '' }}</b><em>{{
+            one.aDay > 0 ? cpm(one.half) : ''
+          }}</em>
         </li>
         <li v-if="shown.length === 0 && (survey || !isCounted)" class="quiet">Nothing is called that.</li>
       </ul>
       <p class="PhraseChooser-foot">
         <span class="quiet">{{ isCounted ? 'a day, and the CPM that wins half.' : '' }} {{ hint }}</span>
-        <label v-if="restriction && alike.length === 1 && !onlyMode"><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')"> leave these out</label>
-        <label v-if="restriction && of === 'category'"><input type="checkbox" :checked="!restriction.exact" @change="withExact(!restriction?.exact)"> with all below them</label>
+        <label v-if="restriction && alike.length === 1 && !onlyMode"
+          ><input type="checkbox" :checked="isOut" @change="set(chosen, isOut ? 'include' : 'exclude')" /> leave these out</label
+        >
+        <label v-if="restriction && of === 'category'"
+          ><input type="checkbox" :checked="!restriction.exact" @change="withExact(!restriction?.exact)" /> with all below them</label
+        >
       </p>
     </template>
     <p class="PhraseChooser-buttons">
-      <button v-if="chosen.length > 0 || (of === 'hours' && sentence.hours)" class="plain" type="button" data-test="drop" @click="of === 'hours' ? $emit('change', { ...sentence, hours: null }) : set([])">Take this phrase away</button>
+      <button
+        v-if="chosen.length > 0 || (of === 'hours' && sentence.hours)"
+        class="plain"
+        type="button"
+        data-test="drop"
+        @click="of === 'hours' ? $emit('change', { ...sentence, hours: null }) : set([])">
+        Take this phrase away
+      </button>
       <button class="plain" type="button" @click="$emit('close')">Done</button>
     </p>
   </div>

@@ -20,10 +20,19 @@ const share = computed(() => {
     <span class="RunControls-label">Market time</span>
     <b v-if="market.run.hour > 0" data-test="clock">{{ marketTime(market.run.hour) }}</b>
     <template v-if="market.run.running">
-      <span class="RunControls-bar" role="progressbar" :aria-valuenow="Math.round(share * 100)" aria-valuemin="0" aria-valuemax="100" aria-label="Run">
+      <span
+        class="RunControls-bar"
+        role="progressbar"
+        :aria-valuenow="Math.round(share * 100)"
+        aria-valuemin="0"
+        aria-valuemax="100"
+        aria-label="Run">
         <i :style="{ width: `${share * 100}%` }" />
       </span>
-      <span class="RunControls-bought"><template v-if="market.run.playing">played: </template>{{ count(market.run.wins) }} bought, {{ money(market.run.spendMicros) }}</span>
+      <span class="RunControls-bought"
+        ><template v-if="market.run.playing">played: </template>{{ count(market.run.wins) }} bought,
+        {{ money(market.run.spendMicros) }}</span
+      >
       <button v-if="mayRun" type="button" @click="market.stop()">Stop</button>
     </template>
     <template v-else-if="mayRun">

@@ -32,11 +32,26 @@ watch(isOpen, async (open) => {
 })
 
 const moment = computed(() => (date.value === null ? null : startOfLocalDay(zone, dayOfDate(date.value)) + clock.value))
-const problem = computed(() => (moment.value === null ? 'Choose a day.' : moment.value <= market.run.hour ? 'The clock is past that moment.' : moment.value > market.run.hour + MOST_HOURS ? 'A run takes at most a year.' : null))
-const flights = computed(() => manifest.campaigns.flatMap((campaign) => {
-  const end = campaign.flight.endDate === null ? null : flightHours(campaign.flight, manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC').endHour
-  return end !== null && end > market.run.hour ? [{ id: campaign.id, name: `${campaign.name}, to ${shortDate(campaign.flight.endDate ?? '')}`, end }] : []
-}))
+const problem = computed(() =>
+  moment.value === null
+    ? 'Choose a day.'
+    : moment.value <= market.run.hour
+      ? 'The clock is past that moment.'
+      : moment.value > market.run.hour + MOST_HOURS
+        ? 'A run takes at most a year.'
+        : null
+)
+const flights = computed(() =>
+  manifest.campaigns.flatMap((campaign) => {
+    const end =
+      campaign.flight.endDate === null
+        ? null
+        : flightHours(campaign.flight, manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC').endHour
+    return end !== null && end > market.run.hour
+      ? [{ id: campaign.id, name: `${campaign.name}, to ${shortDate(campaign.flight.endDate ?? '')}`, end }]
+      : []
+  })
+)
 
 function run(to: number, secondsAnHour?: number) {
   isOpen.value = false
@@ -51,13 +66,19 @@ function run(to: number, secondsAnHour?: number) {
       <h2>To a moment</h2>
       <div class="RunMenu-row">
         <DayField id="run-day" v-model="date" />
-        <ElSelect v-model="clock" aria-label="Hour" class="RunMenu-hour" :teleported="false"><ElOption v-for="hour in 24" :key="hour" :value="hour - 1" :label="`${String(hour - 1).padStart(2, '0')}:00`" /></ElSelect>
+        <ElSelect v-model="clock" aria-label="Hour" class="RunMenu-hour" :teleported="false"
+          ><ElOption v-for="hour in 24" :key="hour" :value="hour - 1" :label="`${String(hour - 1).padStart(2, '0')}:00`"
+        /></ElSelect>
         <ElButton size="small" :disabled="problem !== null" data-test="run-to" @click="run(moment ?? 0)">Run</ElButton>
       </div>
       <p v-if="problem" class="small trouble">{{ problem }}</p>
       <h2>To the end of a flight</h2>
       <p v-if="flights.length === 0" class="small quiet">No campaign has an end ahead.</p>
-      <ul v-else><li v-for="flight in flights" :key="flight.id"><button class="plain" type="button" @click="run(flight.end)">{{ flight.name }}</button></li></ul>
+      <ul v-else>
+        <li v-for="flight in flights" :key="flight.id">
+          <button class="plain" type="button" @click="run(flight.end)">{{ flight.name }}</button>
+        </li>
+      </ul>
       <h2>Played</h2>
       <div class="RunMenu-row">
         <span>one hour each</span>

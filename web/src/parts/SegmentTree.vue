@@ -17,10 +17,15 @@ const names = SEGMENTS.map(({ name }) => name)
 const isKnown = computed(() => findSegment(typed.value) !== undefined)
 const WORDS = { and: 'in all of', or: 'in any of', not: 'in none of' } as const
 const keep = (parts: SegmentGroup['parts']) => emit('change', parts.length === 0 ? null : { ...props.group, parts })
-const setPart = (n: number, part: string | SegmentGroup | null) => keep(props.group.parts.flatMap((one, at) => (at !== n ? [one] : part === null ? [] : [part])))
+const setPart = (n: number, part: string | SegmentGroup | null) =>
+  keep(props.group.parts.flatMap((one, at) => (at !== n ? [one] : part === null ? [] : [part])))
 function add() {
   if (!isKnown.value) return
   keep([...props.group.parts, typed.value])
+  typed.value = ''
+}
+function addAsGroup() {
+  keep([...props.group.parts, { join: 'or', parts: [typed.value] }])
   typed.value = ''
 }
 </script>
@@ -28,19 +33,31 @@ function add() {
 <template>
   <div class="SegmentTree">
     <p>
-      <select class="inline" :value="group.join" :disabled="disabled" aria-label="How segments are joined" @change="$emit('change', { ...group, join: ($event.target as HTMLSelectElement).value as SegmentGroup['join'] })"><option v-for="(words, join) in WORDS" :key="join" :value="join">{{ words }}</option></select>
+      <select
+        class="inline"
+        :value="group.join"
+        :disabled="disabled"
+        aria-label="How segments are joined"
+        @change="$emit('change', { ...group, join: ($event.target as HTMLSelectElement).value as SegmentGroup['join'] })">
+        <option v-for="(words, join) in WORDS" :key="join" :value="join">{{ words }}</option>
+      </select>
       <button v-if="!disabled && depth > 1" class="plain small" type="button" @click="$emit('change', null)">remove this group</button>
     </p>
     <ul>
       <li v-for="(part, n) in group.parts" :key="n">
-        <template v-if="typeof part === 'string'">{{ part }} <button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${part} out`" @click="setPart(n, null)">✕</button></template>
+        <template v-if="typeof part === 'string'"
+          >{{ part }}
+          <button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${part} out`" @click="setPart(n, null)">
+            ✕
+          </button></template
+        >
         <SegmentTree v-else :group="part" :disabled="disabled" :depth="depth + 1" @change="setPart(n, $event)" />
       </li>
       <li v-if="!disabled" class="SegmentTree-new">
-        <input v-model="typed" :list="`segments-${depth}`" aria-label="Segment" placeholder="a segment" @keydown.enter.prevent="add">
+        <input v-model="typed" :list="`segments-${depth}`" aria-label="Segment" placeholder="a segment" @keydown.enter.prevent="add" />
         <datalist :id="`segments-${depth}`"><option v-for="name in names" :key="name" :value="name" /></datalist>
         <button class="plain" type="button" :disabled="!isKnown" data-test="add-segment" @click="add">Add</button>
-        <button v-if="depth < 5" class="plain" type="button" :disabled="!isKnown" @click="keep([...group.parts, { join: 'or', parts: [typed] }]); typed = ''">Add as a group</button>
+        <button v-if="depth < 5" class="plain" type="button" :disabled="!isKnown" @click="addAsGroup">Add as a group</button>
       </li>
     </ul>
   </div>

@@ -29,7 +29,10 @@ useMarketTick(manifest.load)
 <template>
   <div class="SignedIn">
     <TopBand @slip="isSlipOpen = true" />
-    <p v-if="market.databaseAway" class="SignedIn-away" role="alert" data-test="database-away">The database is away. Nothing can be read or saved until it is back, which is told here; the market stands at its last whole hour and goes on by itself. What you type stays on the page.</p>
+    <p v-if="market.databaseAway" class="SignedIn-away" role="alert" data-test="database-away">
+      The database is away. Nothing can be read or saved until it is back, which is told here; the market stands at its last whole hour and
+      goes on by itself. What you type stays on the page.
+    </p>
     <main class="SignedIn-main"><RouterView /></main>
     <SlipDrawer v-if="isSlipOpen" @close="isSlipOpen = false" />
     <FindBox />

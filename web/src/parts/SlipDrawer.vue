@@ -49,9 +49,27 @@ onMounted(load)
 
 const keyOf = (line: number, field: string) => `${line} ${field}`
 /** Edits that no slip of their own holds. */
-const held = computed(() => new Set(slips.value?.slips.filter((slip) => slip.state === 'open').flatMap((slip) => slip.items.flatMap((item) => item.fields.map((field) => keyOf(item.line, field))))))
-const free = computed(() => (slips.value?.staged ?? []).map((staged) => ({ ...staged, changes: staged.changes.filter(({ field }) => !held.value.has(keyOf(staged.line, field))) })).filter(({ changes }) => changes.length > 0))
-const chosen = computed<SlipItem[]>(() => free.value.map(({ line, changes }) => ({ line, fields: changes.map(({ field }) => field).filter((field) => !leftOut.value.has(keyOf(line, field))) })).filter(({ fields }) => fields.length > 0))
+const held = computed(
+  () =>
+    new Set(
+      slips.value?.slips
+        .filter((slip) => slip.state === 'open')
+        .flatMap((slip) => slip.items.flatMap((item) => item.fields.map((field) => keyOf(item.line, field))))
+    )
+)
+const free = computed(() =>
+  (slips.value?.staged ?? [])
+    .map((staged) => ({ ...staged, changes: staged.changes.filter(({ field }) => !held.value.has(keyOf(staged.line, field))) }))
+    .filter(({ changes }) => changes.length > 0)
+)
+const chosen = computed<SlipItem[]>(() =>
+  free.value
+    .map(({ line, changes }) => ({
+      line,
+      fields: changes.map(({ field }) => field).filter((field) => !leftOut.value.has(keyOf(line, field)))
+    }))
+    .filter(({ fields }) => fields.length > 0)
+)
 const edits = computed(() => chosen.value.reduce((sum, item) => sum + item.fields.length, 0))
 watch(chosen, () => (isSure.value = false))
 const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
@@ -60,7 +78,8 @@ function toggle(line: number, field: string) {
   leftOut.value = new Set(leftOut.value.has(key) ? [...leftOut.value].filter((one) => one !== key) : [...leftOut.value, key])
 }
 const day = (expected: Expected | null) => (expected ? `${about(expected.wins)} wins, ${money(expected.spendMicros)} a day` : 'not told')
-const lineName = (line: number) => slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
+const lineName = (line: number) =>
+  slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
 const stops = (staged: StagedLine) => staged.findings.filter(({ severity }) => severity === 'stops')
 
 async function attempt(what: () => Promise<string>) {
@@ -77,23 +96,27 @@ async function attempt(what: () => Promise<string>) {
   isSure.value = false
 }
 const token = () => `slip-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
-const live = (what: Parameters<typeof api.slipLive>[0]) => attempt(async () => {
-  const { lines } = await api.slipLive(what, token())
-  return `${plural(lines, 'line')} changed with the next market hour; all can be taken back as one.`
-})
-const onMove = () => attempt(async () => {
-  await api.createSlip(name.value.trim(), chosen.value)
-  name.value = ''
-  return 'They wait on a slip of their own.'
-})
-const onTakeBack = (slip: SlipView) => attempt(async () => {
-  await api.takeBackSlip(slip.id)
-  return `“${slip.name}” is taken back: what was in force before it is again from the next market hour.`
-})
-const onDrop = (slip: SlipView) => attempt(async () => {
-  await api.dropSlip(slip.id)
-  return 'Its edits are on the common slip again.'
-})
+const live = (what: Parameters<typeof api.slipLive>[0]) =>
+  attempt(async () => {
+    const { lines } = await api.slipLive(what, token())
+    return `${plural(lines, 'line')} changed with the next market hour; all can be taken back as one.`
+  })
+const onMove = () =>
+  attempt(async () => {
+    await api.createSlip(name.value.trim(), chosen.value)
+    name.value = ''
+    return 'They wait on a slip of their own.'
+  })
+const onTakeBack = (slip: SlipView) =>
+  attempt(async () => {
+    await api.takeBackSlip(slip.id)
+    return `“${slip.name}” is taken back: what was in force before it is again from the next market hour.`
+  })
+const onDrop = (slip: SlipView) =>
+  attempt(async () => {
+    await api.dropSlip(slip.id)
+    return 'Its edits are on the common slip again.'
+  })
 const opened = computed(() => slips.value?.slips.filter((slip) => slip.state === 'open') ?? [])
 const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === 'live') ?? [])
 </script>
@@ -104,30 +127,86 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
       <h2 class="SlipDrawer-title">Change slip <button class="plain" type="button" @click="$emit('close')">Close</button></h2>
       <p v-if="!slips && !error" class="quiet">Reading what is staged …</p>
       <template v-if="slips">
-        <p v-if="free.length === 0" class="quiet">No edit of a live line waits. Change a line that is live, and it stands here before it counts.</p>
+        <p v-if="free.length === 0" class="quiet">
+          No edit of a live line waits. Change a line that is live, and it stands here before it counts.
+        </p>
         <section v-for="staged in free" :key="staged.line" class="SlipDrawer-line">
-          <h3><RouterLink :to="{ name: 'line', params: { lineId: staged.line } }" @click="$emit('close')">{{ staged.name }}</RouterLink> <span class="quiet">{{ staged.campaign }}, {{ staged.code }}, {{ staged.state }}</span></h3>
+          <h3>
+            <RouterLink :to="{ name: 'line', params: { lineId: staged.line } }" @click="$emit('close')">{{ staged.name }}</RouterLink>{{
+              ' '
+            }}<span class="quiet">{{ staged.campaign }}, {{ staged.code }}, {{ staged.state }}</span>
+          </h3>
           <p v-for="change in staged.changes" :key="change.field">
-            <label><input type="checkbox" :checked="!leftOut.has(keyOf(staged.line, change.field))" @change="toggle(staged.line, change.field)"> {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></label>
+            <label
+              ><input
+                type="checkbox"
+                :checked="!leftOut.has(keyOf(staged.line, change.field))"
+                @change="toggle(staged.line, change.field)" />
+              {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></label
+            >
           </p>
-          <p class="quiet small">forecast: {{ day(staged.before) }} when it went live; with all its edits {{ after.has(staged.line) ? day(after.get(staged.line) ?? null) : '…' }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template></p>
-          <p v-for="finding in stops(staged)" :key="finding.message" class="trouble small">{{ fieldName(finding.field) }}: {{ finding.message }}</p>
+          <p class="quiet small">
+            forecast: {{ day(staged.before) }} when it went live; with all its edits
+            {{ after.has(staged.line) ? day(after.get(staged.line) ?? null) : '…'
+            }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template>
+          </p>
+          <p v-for="finding in stops(staged)" :key="finding.message" class="trouble small">
+            {{ fieldName(finding.field) }}: {{ finding.message }}
+          </p>
         </section>
         <div v-if="chosen.length > 0" class="SlipDrawer-do">
-          <p v-if="!isSure"><ElButton v-if="session.may('live')" type="primary" size="small" :loading="isBusy" data-test="slip-live" @click="isSure = true">Put {{ plural(edits, 'edit') }} live …</ElButton></p>
-          <p v-else role="alert">{{ plural(edits, 'edit') }} of {{ plural(chosen.length, 'line') }} come into force with the next market hour, all or none; nothing else changes. <ElButton type="primary" size="small" :loading="isBusy" data-test="slip-sure" @click="live({ name: name.trim() || `${plural(edits, 'edit')} of ${plural(chosen.length, 'line')}`, items: chosen })">Put live</ElButton> <button class="plain" type="button" @click="isSure = false">Not yet</button></p>
-          <p><label>or to a slip of their own, called <input v-model="name" maxlength="120" data-test="slip-name"></label> <button class="plain" type="button" :disabled="name.trim() === '' || isBusy" data-test="slip-move" @click="onMove">Move them there</button></p>
+          <p v-if="!isSure">
+            <ElButton v-if="session.may('live')" type="primary" size="small" :loading="isBusy" data-test="slip-live" @click="isSure = true"
+              >Put {{ plural(edits, 'edit') }} live …</ElButton
+            >
+          </p>
+          <p v-else role="alert">
+            {{ plural(edits, 'edit') }} of {{ plural(chosen.length, 'line') }} come into force with the next market hour, all or none;
+            nothing else changes.
+            <ElButton
+              type="primary"
+              size="small"
+              :loading="isBusy"
+              data-test="slip-sure"
+              @click="live({ name: name.trim() || `${plural(edits, 'edit')} of ${plural(chosen.length, 'line')}`, items: chosen })"
+              >Put live</ElButton
+            >{{ ' ' }}<button class="plain" type="button" @click="isSure = false">Not yet</button>
+          </p>
+          <p>
+            <label>or to a slip of their own, called <input v-model="name" maxlength="120" data-test="slip-name" /></label>{{ ' '
+            }}<button class="plain" type="button" :disabled="name.trim() === '' || isBusy" data-test="slip-move" @click="onMove">
+              Move them there
+            </button>
+          </p>
         </div>
         <section v-for="slip in opened" :key="slip.id" class="SlipDrawer-own" data-test="open-slip">
-          <h3>{{ slip.name }} <span class="quiet">by {{ slip.madeBy }}</span></h3>
+          <h3>
+            {{ slip.name }} <span class="quiet">by {{ slip.madeBy }}</span>
+          </h3>
           <p v-for="item in slip.items" :key="item.line">{{ lineName(item.line) }}: {{ item.fields.map(fieldName).join(', ') }}</p>
-          <p><button v-if="session.may('live')" class="plain" type="button" :disabled="isBusy" @click="live({ id: slip.id })">Put live</button> <button class="plain" type="button" :disabled="isBusy" @click="onDrop(slip)">Take apart</button></p>
+          <p>
+            <button v-if="session.may('live')" class="plain" type="button" :disabled="isBusy" @click="live({ id: slip.id })">
+              Put live</button
+            >{{ ' ' }}<button class="plain" type="button" :disabled="isBusy" @click="onDrop(slip)">Take apart</button>
+          </p>
         </section>
         <template v-if="gone.length > 0">
           <h3 class="SlipDrawer-head">Went live</h3>
           <p v-for="slip in gone.slice(0, 12)" :key="slip.id" data-test="live-slip">
-            {{ slip.name }} <span class="quiet">by {{ slip.madeBy }}, {{ slip.liveHour === null ? '' : marketTime(slip.liveHour) }}: {{ slip.items.map((item) => lineName(item.line)).join(', ') }}</span>
-            <button v-if="session.may('live') && slip.stands === null" class="plain" type="button" :disabled="isBusy" data-test="take-back" @click="onTakeBack(slip)">Take back</button><span v-else-if="slip.stands" class="quiet small">{{ slip.stands }}</span>
+            {{ slip.name }}
+            <span class="quiet"
+              >by {{ slip.madeBy }}, {{ slip.liveHour === null ? '' : marketTime(slip.liveHour) }}:
+              {{ slip.items.map((item) => lineName(item.line)).join(', ') }}</span
+            >
+            <button
+              v-if="session.may('live') && slip.stands === null"
+              class="plain"
+              type="button"
+              :disabled="isBusy"
+              data-test="take-back"
+              @click="onTakeBack(slip)">
+              Take back</button
+            ><span v-else-if="slip.stands" class="quiet small">{{ slip.stands }}</span>
           </p>
         </template>
       </template>

@@ -37,7 +37,12 @@ const hourNames = (n: number) => Array.from({ length: n }, (_, hour) => `${two(h
 const PALE = '#dfe8e6'
 const axes = (tick: (value: number) => string) => ({
   x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 18 } },
-  y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 4, callback: (value: number | string) => tick(Number(value)) } }
+  y: {
+    beginAtZero: true,
+    border: { display: false },
+    grid: { color: '#dcdfd9' },
+    ticks: { maxTicksLimit: 4, callback: (value: number | string) => tick(Number(value)) }
+  }
 })
 
 function drawSpend(on: HTMLCanvasElement): Chart {
@@ -48,13 +53,31 @@ function drawSpend(on: HTMLCanvasElement): Chart {
       labels: hourNames(25),
       datasets: [
         { label: 'today', data: upTo(today.hours, today.hour), borderColor: COLOURS.deep, borderWidth: 2, pointRadius: 0 },
-        { label: 'planned', data: today.plannedMicros?.map((micros) => micros / 1e6) ?? [], borderColor: COLOURS.brass, borderDash: [4, 3], borderWidth: 1.6, pointRadius: 0 },
-        { label: 'yesterday', data: upTo(today.yesterday, 24), borderColor: 'transparent', backgroundColor: PALE, borderWidth: 0, pointRadius: 0, fill: true }
+        {
+          label: 'planned',
+          data: today.plannedMicros?.map((micros) => micros / 1e6) ?? [],
+          borderColor: COLOURS.brass,
+          borderDash: [4, 3],
+          borderWidth: 1.6,
+          pointRadius: 0
+        },
+        {
+          label: 'yesterday',
+          data: upTo(today.yesterday, 24),
+          borderColor: 'transparent',
+          backgroundColor: PALE,
+          borderWidth: 0,
+          pointRadius: 0,
+          fill: true
+        }
       ]
     },
     options: {
       interaction: { mode: 'index', intersect: false },
-      plugins: { legend: { display: false }, tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } } },
+      plugins: {
+        legend: { display: false },
+        tooltip: { callbacks: { label: ({ dataset, parsed }) => `${dataset.label ?? ''} ${money((parsed.y ?? 0) * 1e6)}` } }
+      },
       scales: axes((value) => `€${value}`)
     }
   })
@@ -87,14 +110,49 @@ function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
     data: {
       labels: hourNames(24),
       datasets: [
-        ...(rate ? [{ type: 'line' as const, label: 'today', data: past.map((of) => of && value(of)), borderColor: 'transparent', pointBackgroundColor: COLOURS.deep, pointBorderColor: COLOURS.deep, pointStyle: 'rect' as const, pointRadius: 3 }] : []),
-        { label: 'today', data: past.map((of) => of && (rate ? range(of) : value(of))), backgroundColor: COLOURS.water, grouped: false, barPercentage: rate ? 0.3 : 0.6 },
-        { label: 'yesterday', data: yesterday.map(value), backgroundColor: PALE, grouped: false, barPercentage: 1, categoryPercentage: 0.95 }
+        ...(rate
+          ? [
+              {
+                type: 'line' as const,
+                label: 'today',
+                data: past.map((of) => of && value(of)),
+                borderColor: 'transparent',
+                pointBackgroundColor: COLOURS.deep,
+                pointBorderColor: COLOURS.deep,
+                pointStyle: 'rect' as const,
+                pointRadius: 3
+              }
+            ]
+          : []),
+        {
+          label: 'today',
+          data: past.map((of) => of && (rate ? range(of) : value(of))),
+          backgroundColor: COLOURS.water,
+          grouped: false,
+          barPercentage: rate ? 0.3 : 0.6
+        },
+        {
+          label: 'yesterday',
+          data: yesterday.map(value),
+          backgroundColor: PALE,
+          grouped: false,
+          barPercentage: 1,
+          categoryPercentage: 0.95
+        }
       ]
     },
     options: {
       interaction: { mode: 'index', intersect: false },
-      plugins: { legend: { display: false }, tooltip: { filter: (item, at, items) => items.findIndex((other) => other.dataset.label === item.dataset.label) === at, callbacks: { label: ({ dataset, dataIndex }) => `${dataset.label ?? ''} ${words((dataset.label === 'yesterday' ? yesterday : hours)[dataIndex])}` } } },
+      plugins: {
+        legend: { display: false },
+        tooltip: {
+          filter: (item, at, items) => items.findIndex((other) => other.dataset.label === item.dataset.label) === at,
+          callbacks: {
+            label: ({ dataset, dataIndex }) =>
+              `${dataset.label ?? ''} ${words((dataset.label === 'yesterday' ? yesterday : hours)[dataIndex])}`
+          }
+        }
+      },
       scales: axes((at) => (rate ? `${at} %` : count(at)))
     }
   })
@@ -114,24 +172,36 @@ const rateWords = computed(() => {
   if (!isRate(shown.value)) return ''
   const { of, among, words, digits } = RATES[shown.value]
   const { low, high } = wilson(sumOf(of), sumOf(among))
-  return sumOf(among) === 0 ? 'nothing yet' : `${perCent(sumOf(of) / sumOf(among), digits)} ${words}, ${perCent(low, digits)} to ${perCent(high, digits)} in 9 of 10`
+  return sumOf(among) === 0
+    ? 'nothing yet'
+    : `${perCent(sumOf(of) / sumOf(among), digits)} ${words}, ${perCent(low, digits)} to ${perCent(high, digits)} in 9 of 10`
 })
-const described = computed(() => (
-  shown.value === 'spend' ? `Spend by hour: ${money(sumOf('spendMicros'))} today${due.value === null ? '' : `, ${money(due.value)} planned by now`}` : `By hour: ${isRate(shown.value) ? `${shown.value}, ${rateWords.value}` : `${count(sumOf('wins'))} shown`}`
-))
+const described = computed(() =>
+  shown.value === 'spend'
+    ? `Spend by hour: ${money(sumOf('spendMicros'))} today${due.value === null ? '' : `, ${money(due.value)} planned by now`}`
+    : `By hour: ${isRate(shown.value) ? `${shown.value}, ${rateWords.value}` : `${count(sumOf('wins'))} shown`}`
+)
 </script>
 
 <template>
   <figure class="TodayChart">
     <figcaption>
-      Today by {{ two(today.hour) }}:00: <b>{{ money(sumOf('spendMicros')) }}</b><template v-if="due !== null"> of {{ money(due) }} planned by now</template>, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} clicks<template v-if="rateWords">; {{ rateWords }}</template>.
+      Today by {{ two(today.hour) }}:00: <b>{{ money(sumOf('spendMicros')) }}</b><template v-if="due !== null">
+        of {{ money(due) }} planned by now</template
+      >, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} clicks<template v-if="rateWords">; {{ rateWords }}</template
+      >.
     </figcaption>
     <div class="TodayChart-bar">
       <fieldset class="TodayChart-what">
         <legend class="visually-hidden">What is drawn by hour</legend>
-        <label v-for="what in SHOWN" :key="what" :class="{ 'is-chosen': what === shown }"><input v-model="shown" type="radio" class="visually-hidden" :name="name" :value="what"> {{ what }}</label>
+        <label v-for="what in SHOWN" :key="what" :class="{ 'is-chosen': what === shown }"
+          ><input v-model="shown" type="radio" class="visually-hidden" :name="name" :value="what" /> {{ what }}</label
+        >
       </fieldset>
-      <span class="TodayChart-key"><i :class="shown === 'spend' ? 'is-today' : 'is-hour'" /> today <template v-if="shown === 'spend'"><i class="is-plan" /> planned</template> <i class="is-before" /> yesterday</span>
+      <span class="TodayChart-key"
+        ><i :class="shown === 'spend' ? 'is-today' : 'is-hour'" /> today
+        <template v-if="shown === 'spend'"><i class="is-plan" /> planned</template> <i class="is-before" /> yesterday</span
+      >
     </div>
     <div class="TodayChart-plot"><canvas ref="canvas" role="img" :aria-label="described" /></div>
   </figure>

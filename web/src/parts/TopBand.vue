@@ -36,7 +36,9 @@ async function onSignOut() {
       <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
     </nav>
     <RunControls />
-    <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">Slip{{ staged > 0 ? `: ${staged}` : '' }}</button>
+    <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">
+      Slip{{ staged > 0 ? `: ${staged}` : '' }}
+    </button>
     <span class="TopBand-balance" title="Balance of the ledger">
       <span class="visually-hidden">Balance</span>
       {{ market.balanceMicros === null ? '' : money(market.balanceMicros) }}

@@ -41,7 +41,11 @@ async function onAdd() {
   }
   const typed = text.value.split(/[\s,;]+/).filter((one) => one !== '')
   const good = typed.filter((one) => DIMENSION_KINDS[props.dimension].isKnown(one))
-  read.value = { values: good, entries: typed.length, problems: typed.filter((one) => !good.includes(one)).map((one) => ({ line: 1, text: one, message: `Not a ${noun.value} we know.` })) }
+  read.value = {
+    values: good,
+    entries: typed.length,
+    problems: typed.filter((one) => !good.includes(one)).map((one) => ({ line: 1, text: one, message: `Not a ${noun.value} we know.` }))
+  }
   set([...new Set([...chosen.value, ...good])])
   text.value = typed.filter((one) => !good.includes(one)).join(' ')
 }
@@ -57,20 +61,69 @@ function onNumber(value: string) {
 <template>
   <div class="TypedValues" role="group" :aria-label="`Choose by ${dimension}`" @keydown.esc.stop="$emit('close')">
     <p v-if="isNumber">
-      <label>{{ noun }} <input :value="text || chosen[0] || ''" class="TypedValues-number" :disabled="disabled" :placeholder="dimension === 'release year' ? '>=2022' : ''" @input="onNumber(($event.target as HTMLInputElement).value.trim())"></label>
+      <label
+        >{{ noun }}
+        <input
+          :value="text || chosen[0] || ''"
+          class="TypedValues-number"
+          :disabled="disabled"
+          :placeholder="dimension === 'release year' ? '>=2022' : ''"
+          @input="onNumber(($event.target as HTMLInputElement).value.trim())"
+      /></label>
       <span v-if="dimension === 'release year'" class="quiet small"> with &gt;= before it for that year and later</span>
     </p>
     <template v-else>
-      <textarea v-model="text" rows="3" :disabled="disabled" :aria-label="`Type or paste: ${noun}`" :placeholder="dimension === 'where' ? 'postal codes such as PT 1000-100, cities, radii such as near:38.72,-9.14,25; one a line' : `one a line: ${noun}`" data-test="typed-values" />
-      <p><button class="plain" type="button" :disabled="disabled || text.trim() === ''" data-test="add-typed" @click="onAdd">Add</button></p>
-      <p v-if="read" class="small" role="status">{{ read.values.length }} of {{ read.entries }} read<template v-if="read.problems.length > 0">; left in the box:</template></p>
-      <ul v-if="read && read.problems.length > 0" class="trouble small"><li v-for="problem in read.problems.slice(0, 12)" :key="problem.line + problem.text">line {{ problem.line }}: {{ problem.text }}: {{ problem.message }}</li><li v-if="read.problems.length > 12">and {{ read.problems.length - 12 }} more</li></ul>
-      <p v-if="chosen.length > 0" class="TypedValues-chosen"><span v-for="value in chosen.slice(0, 60)" :key="value">{{ valueWords(dimension, value) }} <button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${valueWords(dimension, value)} out`" @click="set(chosen.filter((one) => one !== value))">✕</button></span><span v-if="chosen.length > 60">and {{ chosen.length - 60 }} more</span></p>
+      <textarea
+        v-model="text"
+        rows="3"
+        :disabled="disabled"
+        :aria-label="`Type or paste: ${noun}`"
+        :placeholder="
+          dimension === 'where'
+            ? 'postal codes such as PT 1000-100, cities, radii such as near:38.72,-9.14,25; one a line'
+            : `one a line: ${noun}`
+        "
+        data-test="typed-values" />
+      <p>
+        <button class="plain" type="button" :disabled="disabled || text.trim() === ''" data-test="add-typed" @click="onAdd">Add</button>
+      </p>
+      <p v-if="read" class="small" role="status">
+        {{ read.values.length }} of {{ read.entries }} read<template v-if="read.problems.length > 0">; left in the box:</template>
+      </p>
+      <ul v-if="read && read.problems.length > 0" class="trouble small">
+        <li v-for="problem in read.problems.slice(0, 12)" :key="problem.line + problem.text">
+          line {{ problem.line }}: {{ problem.text }}: {{ problem.message }}
+        </li>
+        <li v-if="read.problems.length > 12">and {{ read.problems.length - 12 }} more</li>
+      </ul>
+      <p v-if="chosen.length > 0" class="TypedValues-chosen">
+        <span v-for="value in chosen.slice(0, 60)" :key="value"
+          >{{ valueWords(dimension, value) }}
+          <button
+            v-if="!disabled"
+            class="plain"
+            type="button"
+            :aria-label="`Take ${valueWords(dimension, value)} out`"
+            @click="set(chosen.filter((one) => one !== value))">
+            ✕
+          </button></span
+        ><span v-if="chosen.length > 60">and {{ chosen.length - 60 }} more</span>
+      </p>
     </template>
     <p v-if="error" class="trouble small" role="alert">{{ error }}</p>
     <p class="TypedValues-foot">
-      <label v-if="restriction && !DIMENSION_KINDS[dimension].mode"><input type="checkbox" :checked="mode === 'exclude'" :disabled="disabled" @change="set(chosen, { mode: mode === 'exclude' ? 'include' : 'exclude' })"> leave these out</label>
-      <label v-if="restriction && dimension === 'keyword'"><input type="checkbox" :checked="!restriction.exact" :disabled="disabled" @change="set(chosen, { exact: !restriction?.exact })"> with related words</label>
+      <label v-if="restriction && !DIMENSION_KINDS[dimension].mode"
+        ><input
+          type="checkbox"
+          :checked="mode === 'exclude'"
+          :disabled="disabled"
+          @change="set(chosen, { mode: mode === 'exclude' ? 'include' : 'exclude' })" />
+        leave these out</label
+      >
+      <label v-if="restriction && dimension === 'keyword'"
+        ><input type="checkbox" :checked="!restriction.exact" :disabled="disabled" @change="set(chosen, { exact: !restriction?.exact })" />
+        with related words</label
+      >
       <button v-if="restriction && !disabled" class="plain" type="button" @click="$emit('change', null)">Take this restriction away</button>
       <button class="plain" type="button" @click="$emit('close')">Done</button>
     </p>

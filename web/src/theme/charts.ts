@@ -1,7 +1,30 @@
-import { BarController, BarElement, CategoryScale, Chart, LineController, LineElement, Filler, LinearScale, LogarithmicScale, PointElement, Tooltip } from 'chart.js'
+import {
+  BarController,
+  BarElement,
+  CategoryScale,
+  Chart,
+  LineController,
+  LineElement,
+  Filler,
+  LinearScale,
+  LogarithmicScale,
+  PointElement,
+  Tooltip
+} from 'chart.js'
 
 /** Chart.js, themed once: no boxes, few grid lines, direct labels instead of a legend. */
-Chart.register(BarController, BarElement, CategoryScale, LineController, LineElement, Filler, LinearScale, LogarithmicScale, PointElement, Tooltip)
+Chart.register(
+  BarController,
+  BarElement,
+  CategoryScale,
+  LineController,
+  LineElement,
+  Filler,
+  LinearScale,
+  LogarithmicScale,
+  PointElement,
+  Tooltip
+)
 Chart.defaults.font.family = "'Archivo Variable', sans-serif"
 Chart.defaults.font.size = 11
 Chart.defaults.color = '#4b595f'

@@ -29,22 +29,41 @@ async function load() {
 }
 onMounted(load)
 
-const WORDS = { wins: 'wins a day', reach: 'people in 7 days', views: 'views a day', visits: 'visits a day', conversions: 'conversions a day' } as const
-const sum = (pick: (line: CompanyView['lines'][number]) => number) => company.value?.lines.reduce((total, line) => total + pick(line), 0) ?? 0
+const WORDS = {
+  wins: 'wins a day',
+  reach: 'people in 7 days',
+  views: 'views a day',
+  visits: 'visits a day',
+  conversions: 'conversions a day'
+} as const
+const sum = (pick: (line: CompanyView['lines'][number]) => number) =>
+  company.value?.lines.reduce((total, line) => total + pick(line), 0) ?? 0
 const names = computed(() => new Map(company.value?.lines.map((line) => [line.line, line.name])))
-const ofLine = computed(() => new Map(company.value?.overlaps.filter(({ first, second }) => first === second).map((one) => [one.first, one])))
-const pairs = computed(() => company.value?.overlaps.filter(({ first, second, opportunitiesADay }) => first !== second && opportunitiesADay > 0) ?? [])
+const ofLine = computed(
+  () => new Map(company.value?.overlaps.filter(({ first, second }) => first === second).map((one) => [one.first, one]))
+)
+const pairs = computed(
+  () => company.value?.overlaps.filter(({ first, second, opportunitiesADay }) => first !== second && opportunitiesADay > 0) ?? []
+)
 const width = (value: number) => {
   const most = Math.max(1e-9, ...(company.value?.lines.flatMap((line) => line.points.map((point) => point.value)) ?? []))
   return (value / most) * 26
 }
-const path = (line: CompanyView['lines'][number]) => line.points.map((point, n) => `${n === 0 ? 'M' : 'L'}${((point.dailyMicros / (company.value?.totalMicros || 1)) * 110).toFixed(1)} ${(28 - width(point.value)).toFixed(1)}`).join(' ')
+const path = (line: CompanyView['lines'][number]) =>
+  line.points
+    .map(
+      (point, n) =>
+        `${n === 0 ? 'M' : 'L'}${((point.dailyMicros / (company.value?.totalMicros || 1)) * 110).toFixed(1)} ${(28 - width(point.value)).toFixed(1)}`
+    )
+    .join(' ')
 
 /** Gives each line the daily budget that is advised, all or none; live ones have it staged. */
 async function onTake() {
   said.value = ''
   try {
-    const parts = (company.value?.lines ?? []).filter(({ advisedMicros, ownMicros }) => advisedMicros !== ownMicros && advisedMicros > 0).map(({ line, version, advisedMicros }) => ({ line, version, dailyMicros: advisedMicros }))
+    const parts = (company.value?.lines ?? [])
+      .filter(({ advisedMicros, ownMicros }) => advisedMicros !== ownMicros && advisedMicros > 0)
+      .map(({ line, version, advisedMicros }) => ({ line, version, dailyMicros: advisedMicros }))
     if (parts.length > 0) await api.saveDailyBudgets(props.campaignId, parts)
     said.value = 'Each line has its part as its daily budget; on lines that are live it waits on the slip.'
     await Promise.all([load(), manifest.load()])
@@ -61,21 +80,54 @@ async function onTake() {
     <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Ask again</button></p>
     <template v-if="company">
       <table :class="{ 'is-waiting': isAsking }">
-        <thead><tr><th scope="col">line</th><th scope="col">what 0 to {{ money(company.totalMicros) }} a day buy</th><th scope="col" class="number">a day now</th><th scope="col" class="number">buys {{ WORDS[company.measure] }}</th><th scope="col" class="number">advised</th><th scope="col" class="number">would buy</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">line</th>
+            <th scope="col">what 0 to {{ money(company.totalMicros) }} a day buy</th>
+            <th scope="col" class="number">a day now</th>
+            <th scope="col" class="number">buys {{ WORDS[company.measure] }}</th>
+            <th scope="col" class="number">advised</th>
+            <th scope="col" class="number">would buy</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="line in company.lines" :key="line.line">
             <td>{{ line.name }}</td>
-            <td><svg width="112" height="30" role="img" :aria-label="line.points.map((point) => `${money(point.dailyMicros)} buy ${about(point.value)}`).join(', ')"><path :d="path(line)" fill="none" stroke="#2f6f78" stroke-width="1.5" /></svg></td>
-            <td class="number">{{ line.ownMicros === null ? 'no limit' : money(line.ownMicros) }}</td><td class="number">{{ about(line.buysNow) }}</td>
-            <td class="number">{{ money(line.advisedMicros) }}</td><td class="number">{{ about(line.buysAdvised) }}</td>
+            <td>
+              <svg
+                width="112"
+                height="30"
+                role="img"
+                :aria-label="line.points.map((point) => `${money(point.dailyMicros)} buy ${about(point.value)}`).join(', ')">
+                <path :d="path(line)" fill="none" stroke="#2f6f78" stroke-width="1.5" />
+              </svg>
+            </td>
+            <td class="number">{{ line.ownMicros === null ? 'no limit' : money(line.ownMicros) }}</td>
+            <td class="number">{{ about(line.buysNow) }}</td>
+            <td class="number">{{ money(line.advisedMicros) }}</td>
+            <td class="number">{{ about(line.buysAdvised) }}</td>
           </tr>
         </tbody>
-        <tfoot><tr><th scope="row" colspan="3">each alone, together</th><td class="number">{{ about(sum((line) => line.buysNow)) }}</td><td class="number">{{ money(sum((line) => line.advisedMicros)) }}</td><td class="number">{{ about(sum((line) => line.buysAdvised)) }}</td></tr></tfoot>
+        <tfoot>
+          <tr>
+            <th scope="row" colspan="3">each alone, together</th>
+            <td class="number">{{ about(sum((line) => line.buysNow)) }}</td>
+            <td class="number">{{ money(sum((line) => line.advisedMicros)) }}</td>
+            <td class="number">{{ about(sum((line) => line.buysAdvised)) }}</td>
+          </tr>
+        </tfoot>
       </table>
-      <p v-if="!disabled"><button class="plain" type="button" data-test="take-split" @click="onTake">Give each line the part advised</button> <span role="status">{{ said }}</span></p>
-      <p v-if="company.lines.some((line) => line.advisedMicros === 0)" class="quiet small">A line that is advised nothing keeps its budget: pause or end it if you agree.</p>
+      <p v-if="!disabled">
+        <button class="plain" type="button" data-test="take-split" @click="onTake">Give each line the part advised</button>{{ ' '
+        }}<span role="status">{{ said }}</span>
+      </p>
+      <p v-if="company.lines.some((line) => line.advisedMicros === 0)" class="quiet small">
+        A line that is advised nothing keeps its budget: pause or end it if you agree.
+      </p>
       <p v-for="pair in pairs" :key="`${pair.first} ${pair.second}`" class="CampaignCompany-pair">
-        “{{ names.get(pair.first) }}” and “{{ names.get(pair.second) }}” both match <b>{{ about(pair.opportunitiesADay) }}</b> a day, of {{ about(ofLine.get(pair.first)?.opportunitiesADay ?? 0) }} and {{ about(ofLine.get(pair.second)?.opportunitiesADay ?? 0) }}, and share {{ about(pair.people) }} people: the dearer bid takes what both match.
+        “{{ names.get(pair.first) }}” and “{{ names.get(pair.second) }}” both match <b>{{ about(pair.opportunitiesADay) }}</b> a day, of
+        {{ about(ofLine.get(pair.first)?.opportunitiesADay ?? 0) }} and {{ about(ofLine.get(pair.second)?.opportunitiesADay ?? 0) }}, and
+        share {{ about(pair.people) }} people: the dearer bid takes what both match.
       </p>
       <p v-if="pairs.length === 0" class="quiet small">No two of its lines match the same opportunity.</p>
     </template>

@@ -6,7 +6,15 @@ import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import { GOALS, TARGET_MEASURES, InputError, campaignSchema, parseInput, type CampaignDraft, type CampaignView } from '@tin-harbor/core/buying'
+import {
+  GOALS,
+  TARGET_MEASURES,
+  InputError,
+  campaignSchema,
+  parseInput,
+  type CampaignDraft,
+  type CampaignView
+} from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
 import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
@@ -15,7 +23,14 @@ import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import { useManifest } from '@/stores/manifest'
 
-type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & { target: { measure: string; value: number | null }; goal: string; linkTail: string; note: string; caps: NonNullable<CampaignDraft['caps']>; flight: { startDate: string | null; endDate: string | null } }
+type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & {
+  target: { measure: string; value: number | null }
+  goal: string
+  linkTail: string
+  note: string
+  caps: NonNullable<CampaignDraft['caps']>
+  flight: { startDate: string | null; endDate: string | null }
+}
 
 const route = useRoute()
 const router = useRouter()
@@ -23,28 +38,52 @@ const manifest = useManifest()
 
 const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
 const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
-const typed = ref<Typed>({ name: '', goal: '', flight: { startDate: null, endDate: null }, budget: { totalMicros: null, dailyMicros: null }, caps: [], target: { measure: '', value: null }, linkTail: '', note: '' })
+const typed = ref<Typed>({
+  name: '',
+  goal: '',
+  flight: { startDate: null, endDate: null },
+  budget: { totalMicros: null, dailyMicros: null },
+  caps: [],
+  target: { measure: '', value: null },
+  linkTail: '',
+  note: ''
+})
 const current = shallowRef<CampaignView | null>(null)
 const problems = ref<Record<string, string>>({})
 const unreadable = ref<Record<string, string>>({})
 const isBusy = ref(false)
-const isLive = computed(() => manifest.lines.some((line) => line.campaignId === campaignId.value && ['live', 'cleared'].includes(line.state)))
+const isLive = computed(() =>
+  manifest.lines.some((line) => line.campaignId === campaignId.value && ['live', 'cleared'].includes(line.state))
+)
 
 /** The form is there once the campaign is: what is typed before would be written over, and saved as a new one. */
 const isReady = computed(() => campaignId.value === null || current.value?.id === campaignId.value)
-watch(campaignId, async (id) => {
-  current.value = null
-  if (id === null) return
-  try {
-    const { campaign } = await api.campaign(id)
-    if (id !== campaignId.value) return
-    current.value = campaign
-    const { name, goal, flight, budget, caps, target, linkTail = '', note = '' } = campaign
-    typed.value = { name, goal, flight: { ...flight }, budget: { ...budget }, caps: (caps ?? []).map((cap) => ({ ...cap })), target: { measure: target?.measure ?? '', value: target?.value ?? null }, linkTail, note }
-  } catch (error) {
-    problems.value = { '': (error as Error).message }
-  }
-}, { immediate: true })
+watch(
+  campaignId,
+  async (id) => {
+    current.value = null
+    if (id === null) return
+    try {
+      const { campaign } = await api.campaign(id)
+      if (id !== campaignId.value) return
+      current.value = campaign
+      const { name, goal, flight, budget, caps, target, linkTail = '', note = '' } = campaign
+      typed.value = {
+        name,
+        goal,
+        flight: { ...flight },
+        budget: { ...budget },
+        caps: (caps ?? []).map((cap) => ({ ...cap })),
+        target: { measure: target?.measure ?? '', value: target?.value ?? null },
+        linkTail,
+        note
+      }
+    } catch (error) {
+      problems.value = { '': (error as Error).message }
+    }
+  },
+  { immediate: true }
+)
 
 function onProblem(field: string, message: string | null) {
   const { [field]: _, ...others } = unreadable.value
@@ -61,13 +100,26 @@ async function onSubmit() {
   }
   isBusy.value = true
   try {
-    const draft = parseInput(campaignSchema, JSON.parse(JSON.stringify({ ...typed.value, goal: typed.value.goal || undefined, target: typed.value.target.measure === '' ? null : typed.value.target, flight: { startDate: typed.value.flight.startDate ?? undefined, endDate: typed.value.flight.endDate } })))
-    const saved = current.value ? await api.saveCampaign(current.value.id, current.value.version, draft) : await api.createCampaign(advertiserId.value as number, draft)
+    const draft = parseInput(
+      campaignSchema,
+      JSON.parse(
+        JSON.stringify({
+          ...typed.value,
+          goal: typed.value.goal || undefined,
+          target: typed.value.target.measure === '' ? null : typed.value.target,
+          flight: { startDate: typed.value.flight.startDate ?? undefined, endDate: typed.value.flight.endDate }
+        })
+      )
+    )
+    const saved = current.value
+      ? await api.saveCampaign(current.value.id, current.value.version, draft)
+      : await api.createCampaign(advertiserId.value as number, draft)
     await manifest.load()
     await router.push({ name: 'campaign', params: { campaignId: saved.id } })
   } catch (error) {
     if (!(error instanceof InputError) && !(error instanceof ApiError)) throw error
-    problems.value = error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
+    problems.value =
+      error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
   } finally {
     isBusy.value = false
   }
@@ -77,7 +129,9 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 </script>
 
 <template>
-  <p v-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">{{ problems[''] ?? 'Reading the campaign …' }}</p>
+  <p v-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">
+    {{ problems[''] ?? 'Reading the campaign …' }}
+  </p>
   <form v-else class="CampaignForm" novalidate @submit.prevent="onSubmit">
     <h1>{{ campaignId === null ? 'New campaign' : `Campaign ${current?.name ?? ''}` }}</h1>
     <FieldRow v-if="campaignId === null" label="Advertiser" :problem="problem('advertiser')">
@@ -85,24 +139,60 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
         <ElOption v-for="advertiser in manifest.advertisers" :key="advertiser.id" :value="advertiser.id" :label="advertiser.name" />
       </ElSelect>
     </FieldRow>
-    <FieldRow label="Name" for="campaign-name" :problem="problem('name')"><ElInput id="campaign-name" v-model="typed.name" maxlength="120" /></FieldRow>
+    <FieldRow label="Name" for="campaign-name" :problem="problem('name')"
+      ><ElInput id="campaign-name" v-model="typed.name" maxlength="120"
+    /></FieldRow>
     <FieldRow label="Goal" :problem="problem('goal')" hint="What its lines are judged by.">
-      <ElSelect v-model="typed.goal" aria-label="Goal" placeholder="choose" data-test="goal"><ElOption v-for="goal in GOALS" :key="goal" :value="goal" :label="goal" /></ElSelect>
+      <ElSelect v-model="typed.goal" aria-label="Goal" placeholder="choose" data-test="goal"
+        ><ElOption v-for="goal in GOALS" :key="goal" :value="goal" :label="goal"
+      /></ElSelect>
     </FieldRow>
     <FieldRow label="Judged by" :problem="problem('target.value') ?? problem('target.measure')">
-      <select v-model="typed.target.measure" class="inline" aria-label="Measure of the target" data-test="target"><option value="">nothing yet</option><option v-for="measure in TARGET_MEASURES" :key="measure" :value="measure">{{ measure }}</option></select>
-      <MoneyField v-if="typed.target.measure !== '' && typed.target.measure !== 'ROAS'" id="campaign-target" :model-value="typed.target.value" unit="at most" @problem="onProblem('target.value', $event)" @update:model-value="typed.target.value = $event" />
-      <label v-else-if="typed.target.measure === 'ROAS'">at least <input :value="typed.target.value === null ? '' : typed.target.value / 1000" type="number" step="0.1" min="0" class="CampaignForm-roas" @input="typed.target.value = Math.round(Number(($event.target as HTMLInputElement).value) * 1000) || null"> of value for each euro</label>
+      <select v-model="typed.target.measure" class="inline" aria-label="Measure of the target" data-test="target">
+        <option value="">nothing yet</option>
+        <option v-for="measure in TARGET_MEASURES" :key="measure" :value="measure">{{ measure }}</option>
+      </select>
+      <MoneyField
+        v-if="typed.target.measure !== '' && typed.target.measure !== 'ROAS'"
+        id="campaign-target"
+        :model-value="typed.target.value"
+        unit="at most"
+        @problem="onProblem('target.value', $event)"
+        @update:model-value="typed.target.value = $event" />
+      <label v-else-if="typed.target.measure === 'ROAS'"
+        >at least
+        <input
+          :value="typed.target.value === null ? '' : typed.target.value / 1000"
+          type="number"
+          step="0.1"
+          min="0"
+          class="CampaignForm-roas"
+          @input="typed.target.value = Math.round(Number(($event.target as HTMLInputElement).value) * 1000) || null" />
+        of value for each euro</label
+      >
     </FieldRow>
-    <FieldRow label="First day" for="campaign-start" :problem="problem('flight.startDate')"><DayField id="campaign-start" v-model="typed.flight.startDate" /></FieldRow>
-    <FieldRow label="Last day" for="campaign-end" :problem="problem('flight.endDate')" hint="Left empty, the flight stays open."><DayField id="campaign-end" v-model="typed.flight.endDate" placeholder="open" /></FieldRow>
+    <FieldRow label="First day" for="campaign-start" :problem="problem('flight.startDate')"
+      ><DayField id="campaign-start" v-model="typed.flight.startDate"
+    /></FieldRow>
+    <FieldRow label="Last day" for="campaign-end" :problem="problem('flight.endDate')" hint="Left empty, the flight stays open."
+      ><DayField id="campaign-end" v-model="typed.flight.endDate" placeholder="open"
+    /></FieldRow>
     <FieldRow label="At most" hint="For all its lines together.">
-      <LimitFields id="campaign" :budget="typed.budget" :problems="{ ...problems, ...unreadable }" @problem="onProblem" @change="(field, value) => (typed.budget[field] = value)" />
+      <LimitFields
+        id="campaign"
+        :budget="typed.budget"
+        :problems="{ ...problems, ...unreadable }"
+        @problem="onProblem"
+        @change="(field, value) => (typed.budget[field] = value)" />
     </FieldRow>
     <FieldRow label="Caps" hint="All its lines count in them together.">
       <CapFields :caps="typed.caps" @change="(caps) => (typed.caps = caps)" />
     </FieldRow>
-    <FieldRow label="Link tail" for="campaign-tail" :problem="problem('linkTail') ?? problem('campaign.linkTail')" hint="Appended to every landing link of its lines; changing it sends no ad back to review.">
+    <FieldRow
+      label="Link tail"
+      for="campaign-tail"
+      :problem="problem('linkTail') ?? problem('campaign.linkTail')"
+      hint="Appended to every landing link of its lines; changing it sends no ad back to review.">
       <ElInput id="campaign-tail" v-model="typed.linkTail" placeholder="source=harbor&click={click_id}" />
     </FieldRow>
     <FieldRow label="For the reviewer" for="campaign-note" :problem="problem('note')">
@@ -112,7 +202,9 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
     <p v-if="isLive" class="quiet small">Lines of this campaign are live: new money and dates act on them from the next market hour.</p>
     <p class="CampaignForm-buttons">
       <ElButton type="primary" native-type="submit" :loading="isBusy">{{ campaignId === null ? 'Make the campaign' : 'Save' }}</ElButton>
-      <RouterLink :to="campaignId === null ? { name: 'campaigns' } : { name: 'campaign', params: { campaignId } }">Leave without saving</RouterLink>
+      <RouterLink :to="campaignId === null ? { name: 'campaigns' } : { name: 'campaign', params: { campaignId } }"
+        >Leave without saving</RouterLink
+      >
     </p>
   </form>
 </template>

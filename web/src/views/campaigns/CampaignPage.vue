@@ -42,21 +42,32 @@ async function load(): Promise<void> {
 
 /** All results of the campaign so far, for what it is judged by. */
 const total = shallowRef<ReportView['total'] | null>(null)
-watch(() => [campaign.value?.target?.measure, market.run.hour], async () => {
-  if (!campaign.value?.target || market.run.hour === 0) return
-  const today = dateOfDay(localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1))
-  const { startDate } = campaign.value.flight
-  total.value = startDate > today ? null : ((await api.report({ by: 'line', from: startDate, to: today, windowHours: 720, campaign: id, line: null }).catch(() => null))?.total ?? null)
-})
+watch(
+  () => [campaign.value?.target?.measure, market.run.hour],
+  async () => {
+    if (!campaign.value?.target || market.run.hour === 0) return
+    const today = dateOfDay(localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1))
+    const { startDate } = campaign.value.flight
+    total.value =
+      startDate > today
+        ? null
+        : ((await api.report({ by: 'line', from: startDate, to: today, windowHours: 720, campaign: id, line: null }).catch(() => null))
+            ?.total ?? null)
+  }
+)
 const judged = computed(() => {
   const target = campaign.value?.target
   if (!target) return ''
-  const words = (value: number) => (target.measure === 'ROAS' ? (value / 1000).toFixed(2) : target.measure === 'CPM' ? cpm(value) : money(value))
+  const words = (value: number) =>
+    target.measure === 'ROAS' ? (value / 1000).toFixed(2) : target.measure === 'CPM' ? cpm(value) : money(value)
   const reached = total.value ? targetReached(target, total.value) : null
   const aim = `${target.measure} of ${target.measure === 'ROAS' ? 'at least' : 'at most'} ${words(target.value)}`
   if (reached === null) return `Judged by a ${aim}: nothing to tell yet.`
   const isGood = target.measure === 'ROAS' ? reached >= target.value : reached <= target.value
-  const range = target.measure === 'CPA' && total.value?.costRange ? ` (${words(total.value.costRange.low)} to ${total.value.costRange.high === null ? 'no end' : words(total.value.costRange.high)})` : ''
+  const range =
+    target.measure === 'CPA' && total.value?.costRange
+      ? ` (${words(total.value.costRange.low)} to ${total.value.costRange.high === null ? 'no end' : words(total.value.costRange.high)})`
+      : ''
   return `Judged by a ${aim}: it stands at ${words(reached)}${range}, ${isGood ? 'as wanted' : 'not there'}.`
 })
 
@@ -83,20 +94,33 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
     <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     <template v-if="campaign">
       <header>
-        <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b></p>
+        <p class="quiet">
+          {{ advertiser?.name }} <span aria-hidden="true">/</span> <b>{{ campaign.code }}</b>
+        </p>
         <RouterLink v-if="session.may('draft')" :to="{ name: 'edit-campaign', params: { campaignId: id } }">Change</RouterLink>
       </header>
       <h1>
         <b>{{ campaign.name }}</b>, for {{ campaign.goal }}, from <b>{{ shortDate(campaign.flight.startDate) }}</b>
-        <template v-if="campaign.flight.endDate"> to <b>{{ shortDate(campaign.flight.endDate) }}</b></template><template v-else> on</template>;
-        <template v-if="campaign.budget.totalMicros !== null"><b>{{ money(campaign.budget.totalMicros) }}</b> in all<template v-if="campaign.budget.dailyMicros !== null">, </template></template>
-        <template v-if="campaign.budget.dailyMicros !== null">never more than <b>{{ money(campaign.budget.dailyMicros) }}</b> a day</template>
-        <template v-if="campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null">without a budget of its own</template>.
+        <template v-if="campaign.flight.endDate">
+          to <b>{{ shortDate(campaign.flight.endDate) }}</b></template
+        ><template v-else> on</template>;
+        <template v-if="campaign.budget.totalMicros !== null"
+          ><b>{{ money(campaign.budget.totalMicros) }}</b> in all<template v-if="campaign.budget.dailyMicros !== null"
+            >,
+          </template></template
+        >
+        <template v-if="campaign.budget.dailyMicros !== null"
+          >never more than <b>{{ money(campaign.budget.dailyMicros) }}</b> a day</template
+        >
+        <template v-if="campaign.budget.dailyMicros === null && campaign.budget.totalMicros === null">without a budget of its own</template
+        >.
       </h1>
       <template v-if="pace">
         <p class="CampaignPage-said" data-test="pace">
           <template v-if="pace.spentMicros > 0 || (pace.dueMicros ?? 0) > 0">
-            Spent <b>{{ money(pace.spentMicros) }}</b><template v-if="pace.dueMicros !== null"> of the <b>{{ money(pace.dueMicros) }}</b> due by now</template>: {{ pace.words }}.
+            Spent <b>{{ money(pace.spentMicros) }}</b><template v-if="pace.dueMicros !== null">
+              of the <b>{{ money(pace.dueMicros) }}</b> due by now</template
+            >: {{ pace.words }}.
           </template>
           <template v-else>It {{ pace.words }}; nothing was spent yet.</template>
         </p>
@@ -108,21 +132,41 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       <FlightCalendar v-if="lines.length > 0" :campaign="campaign" :lines="lines" :disabled="!session.may('draft')" @move="onMove" />
       <StartFrom v-if="session.may('draft')" :campaign="campaign" />
       <table v-if="lines.length > 0">
-        <thead><tr><th scope="col">line</th><th scope="col">state</th><th scope="col">flight</th><th scope="col" class="number">spent</th><th scope="col" class="number">of what was due</th><th scope="col"><span class="visually-hidden">results</span></th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">line</th>
+            <th scope="col">state</th>
+            <th scope="col">flight</th>
+            <th scope="col" class="number">spent</th>
+            <th scope="col" class="number">of what was due</th>
+            <th scope="col"><span class="visually-hidden">results</span></th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="line in lines" :key="line.id">
-            <td><RouterLink :to="{ name: 'line', params: { lineId: line.id } }">{{ line.name }}</RouterLink> <span class="quiet small">{{ line.code }}</span></td>
+            <td>
+              <RouterLink :to="{ name: 'line', params: { lineId: line.id } }">{{ line.name }}</RouterLink>{{ ' '
+              }}<span class="quiet small">{{ line.code }}</span>
+            </td>
             <td>{{ line.template ? 'template' : line.waits ? 'cleared, waits for release' : line.state }}</td>
             <td>{{ shortDate(line.startDate) }} {{ line.endDate ? `to ${shortDate(line.endDate)}` : 'on' }}</td>
             <td class="number">{{ money(line.spentMicros) }}</td>
             <td class="number">{{ shareOf(line) }}</td>
-            <td class="number"><RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink> <RouterLink v-if="line.spentMicros > 0" :to="{ name: 'trace', params: { lineId: line.id } }">trace</RouterLink></td>
+            <td class="number">
+              <RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink>{{ ' '
+              }}<RouterLink v-if="line.spentMicros > 0" :to="{ name: 'trace', params: { lineId: line.id } }">trace</RouterLink>
+            </td>
           </tr>
         </tbody>
       </table>
-      <p v-else class="quiet">No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.</p>
+      <p v-else class="quiet">
+        No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.
+      </p>
       <CampaignCompany v-if="session.may('draft') && lines.length > 1" :campaign-id="id" :disabled="!session.may('draft')" />
-      <p v-if="pace && pace.spentMicros > 0" class="quiet small">{{ count(pace.days.reduce((sum, day) => sum + day.wins, 0)) }} impressions and {{ count(pace.days.reduce((sum, day) => sum + day.clicks, 0)) }} clicks in all.</p>
+      <p v-if="pace && pace.spentMicros > 0" class="quiet small">
+        {{ count(pace.days.reduce((sum, day) => sum + day.wins, 0)) }} impressions and
+        {{ count(pace.days.reduce((sum, day) => sum + day.clicks, 0)) }} clicks in all.
+      </p>
     </template>
   </div>
 </template>

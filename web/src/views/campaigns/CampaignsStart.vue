@@ -13,7 +13,8 @@ const first = computed(() => manifest.advertisers[0])
     <h1 v-if="manifest.isEmpty">No campaign yet.</h1>
     <h1 v-else>Choose a campaign or a line on the left.</h1>
     <p v-if="session.may('draft') && first">
-      Or begin with a <RouterLink :to="{ name: 'new-campaign', query: { advertiser: first.id } }">new campaign</RouterLink>: who it is for, its flight and its money. Lines come after.
+      Or begin with a <RouterLink :to="{ name: 'new-campaign', query: { advertiser: first.id } }">new campaign</RouterLink>: who it is for,
+      its flight and its money. Lines come after.
     </p>
     <p v-else-if="manifest.isEmpty && manifest.advertisers.length === 0">You do not see any advertiser; ask an admin to add you to one.</p>
   </div>

@@ -5,7 +5,11 @@ import ManifestList from './ManifestList.vue'
 <template>
   <div class="CampaignsView">
     <ManifestList />
-    <div class="CampaignsView-page"><RouterView v-slot="{ Component, route }"><component :is="Component" :key="String(route.params.lineId ?? route.params.campaignId ?? route.name) + String(route.name)" /></RouterView></div>
+    <div class="CampaignsView-page">
+      <RouterView v-slot="{ Component, route }"
+        ><component :is="Component" :key="String(route.params.lineId ?? route.params.campaignId ?? route.name) + String(route.name)"
+      /></RouterView>
+    </div>
   </div>
 </template>
 

@@ -19,9 +19,13 @@ const market = useMarket()
 const WIDTH = 700
 const ROW = 24
 const today = computed(() => Math.floor(market.run.hour / 24))
-const axis = computed(() => axisOf([{ startDate: props.campaign.flight.startDate, endDate: props.campaign.flight.endDate }, ...props.lines], today.value))
+const axis = computed(() =>
+  axisOf([{ startDate: props.campaign.flight.startDate, endDate: props.campaign.flight.endDate }, ...props.lines], today.value)
+)
 const at = (day: number) => axis.value.at(day) * WIDTH
-const dayWidth = computed(() => at(dayOfDate(props.campaign.flight.startDate) + 1) - at(dayOfDate(props.campaign.flight.startDate)) || WIDTH / 60)
+const dayWidth = computed(
+  () => at(dayOfDate(props.campaign.flight.startDate) + 1) - at(dayOfDate(props.campaign.flight.startDate)) || WIDTH / 60
+)
 
 type Part = 'all' | 'start' | 'end'
 const drag = ref<{ line: number; part: Part; from: number; by: number } | null>(null)
@@ -39,12 +43,20 @@ function moved(line: ManifestLine, part: Part, by: number): { startDate: string;
   else end = Math.min(last, Math.max((end ?? today.value + 13) + by, start))
   return { startDate: dateOfDay(start), endDate: end === null || end === Infinity ? null : dateOfDay(end) }
 }
-const strips = computed(() => props.lines.map((line) => {
-  const flight = drag.value?.line === line.id ? moved(line, drag.value.part, drag.value.by) : line
-  const from = at(dayOfDate(flight.startDate))
-  const to = at(flight.endDate === null ? today.value + 14 : dayOfDate(flight.endDate) + 1)
-  return { line, flight, from, width: Math.max(4, to - from), words: `${shortDate(flight.startDate)} ${flight.endDate ? `to ${shortDate(flight.endDate)}` : 'on'}` }
-}))
+const strips = computed(() =>
+  props.lines.map((line) => {
+    const flight = drag.value?.line === line.id ? moved(line, drag.value.part, drag.value.by) : line
+    const from = at(dayOfDate(flight.startDate))
+    const to = at(flight.endDate === null ? today.value + 14 : dayOfDate(flight.endDate) + 1)
+    return {
+      line,
+      flight,
+      from,
+      width: Math.max(4, to - from),
+      words: `${shortDate(flight.startDate)} ${flight.endDate ? `to ${shortDate(flight.endDate)}` : 'on'}`
+    }
+  })
+)
 
 function onDown(event: PointerEvent, line: ManifestLine, part: Part) {
   if (props.disabled || line.state === 'ended') return
@@ -75,21 +87,70 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
 <template>
   <figure class="FlightCalendar" aria-label="Flights of the lines">
     <svg :width="WIDTH + 250" :height="strips.length * ROW + 42" @pointermove="onMove">
-      <g v-for="tick in axis.ticks" :key="tick.label"><text :x="tick.at * WIDTH" y="10">{{ tick.label }}</text><line :x1="tick.at * WIDTH" :x2="tick.at * WIDTH" y1="14" :y2="strips.length * ROW + 38" stroke="#dcdfd9" /></g>
-      <rect :x="at(dayOfDate(campaign.flight.startDate))" y="18" :width="at(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) - at(dayOfDate(campaign.flight.startDate))" height="6" fill="#c9cfcd" />
+      <g v-for="tick in axis.ticks" :key="tick.label">
+        <text :x="tick.at * WIDTH" y="10">{{ tick.label }}</text>
+        <line :x1="tick.at * WIDTH" :x2="tick.at * WIDTH" y1="14" :y2="strips.length * ROW + 38" stroke="#dcdfd9" />
+      </g>
+      <rect
+        :x="at(dayOfDate(campaign.flight.startDate))"
+        y="18"
+        :width="
+          at(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) -
+          at(dayOfDate(campaign.flight.startDate))
+        "
+        height="6"
+        fill="#c9cfcd" />
       <text :x="WIDTH + 10" y="25" class="quiet">the campaign</text>
       <g v-for="({ line, from, width, words }, n) in strips" :key="line.id" :transform="`translate(0 ${n * ROW + 34})`">
         <rect
-          class="FlightCalendar-strip" :class="{ 'is-draft': line.state === 'draft' }" :x="from" y="2" :width="width" height="13" role="button" :tabindex="disabled ? -1 : 0" :aria-label="`${line.name}: ${words}. Arrow keys move it, with Shift its end, with Alt its start.`" :data-strip="line.id"
-          @pointerdown.prevent="onDown($event, line, 'all')" @pointerup="onUp(line)" @keydown="onKey($event, line)"
-        />
-        <rect class="FlightCalendar-end" :x="from - 2" y="1" width="7" height="15" aria-hidden="true" @pointerdown.prevent="onDown($event, line, 'start')" @pointerup="onUp(line)" />
-        <rect class="FlightCalendar-end" :x="from + width - 5" y="1" width="7" height="15" aria-hidden="true" :data-strip-end="line.id" @pointerdown.prevent="onDown($event, line, 'end')" @pointerup="onUp(line)" />
-        <text :x="WIDTH + 10" y="13">{{ line.name.slice(0, 26) }} <tspan class="quiet">{{ words }}</tspan></text>
+          class="FlightCalendar-strip"
+          :class="{ 'is-draft': line.state === 'draft' }"
+          :x="from"
+          y="2"
+          :width="width"
+          height="13"
+          role="button"
+          :tabindex="disabled ? -1 : 0"
+          :aria-label="`${line.name}: ${words}. Arrow keys move it, with Shift its end, with Alt its start.`"
+          :data-strip="line.id"
+          @pointerdown.prevent="onDown($event, line, 'all')"
+          @pointerup="onUp(line)"
+          @keydown="onKey($event, line)" />
+        <rect
+          class="FlightCalendar-end"
+          :x="from - 2"
+          y="1"
+          width="7"
+          height="15"
+          aria-hidden="true"
+          @pointerdown.prevent="onDown($event, line, 'start')"
+          @pointerup="onUp(line)" />
+        <rect
+          class="FlightCalendar-end"
+          :x="from + width - 5"
+          y="1"
+          width="7"
+          height="15"
+          aria-hidden="true"
+          :data-strip-end="line.id"
+          @pointerdown.prevent="onDown($event, line, 'end')"
+          @pointerup="onUp(line)" />
+        <text :x="WIDTH + 10" y="13">
+          {{ line.name.slice(0, 26) }}
+          <tspan class="quiet">{{ words }}</tspan>
+        </text>
       </g>
-      <line :x1="at(market.run.hour / 24)" :x2="at(market.run.hour / 24)" y1="14" :y2="strips.length * ROW + 38" stroke="#a9781f" stroke-width="1.4" />
+      <line
+        :x1="at(market.run.hour / 24)"
+        :x2="at(market.run.hour / 24)"
+        y1="14"
+        :y2="strips.length * ROW + 38"
+        stroke="#a9781f"
+        stroke-width="1.4" />
     </svg>
-    <figcaption v-if="!disabled" class="quiet small">Drag a strip to move its flight, an end to stretch it. A live line’s new flight waits on the slip.</figcaption>
+    <figcaption v-if="!disabled" class="quiet small">
+      Drag a strip to move its flight, an end to stretch it. A live line’s new flight waits on the slip.
+    </figcaption>
   </figure>
 </template>
 

@@ -37,25 +37,38 @@ function wordOf(line: ManifestLine, isSlow: boolean): string {
 }
 
 function told(line: ManifestLine): string {
-  return line.dueMicros ? `${line.name}: ${line.state}, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due` : `${line.name}: ${line.state}`
+  return line.dueMicros
+    ? `${line.name}: ${line.state}, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due`
+    : `${line.name}: ${line.state}`
 }
 
 /** Lines by name, code, tag or state; campaigns by name with all their lines. */
 const typed = ref('')
 const wanted = computed(() => typed.value.trim().toLowerCase())
-const isNamed = (line: ManifestLine) => `${line.name} ${line.code} ${line.tags.join(' ')} ${line.template ? 'template' : line.state}`.toLowerCase().includes(wanted.value)
+const isNamed = (line: ManifestLine) =>
+  `${line.name} ${line.code} ${line.tags.join(' ')} ${line.template ? 'template' : line.state}`.toLowerCase().includes(wanted.value)
 const linesBy = computed(() => {
   const by = new Map<number, ManifestLine[]>()
   for (const line of manifest.lines) by.set(line.campaignId, [...(by.get(line.campaignId) ?? []), line])
   return by
 })
-const groups = computed(() => manifest.advertisers.map((advertiser) => ({
-  advertiser,
-  campaigns: manifest.campaigns.filter((campaign) => campaign.advertiserId === advertiser.id).map((campaign) => {
-    const all = linesBy.value.get(campaign.id) ?? []
-    return { campaign, strips: (wanted.value === '' || campaign.name.toLowerCase().includes(wanted.value) ? all : all.filter(isNamed)).map(strip) }
-  }).filter(({ strips, campaign }) => wanted.value === '' || strips.length > 0 || campaign.name.toLowerCase().includes(wanted.value))
-})).filter(({ campaigns }) => wanted.value === '' || campaigns.length > 0))
+const groups = computed(() =>
+  manifest.advertisers
+    .map((advertiser) => ({
+      advertiser,
+      campaigns: manifest.campaigns
+        .filter((campaign) => campaign.advertiserId === advertiser.id)
+        .map((campaign) => {
+          const all = linesBy.value.get(campaign.id) ?? []
+          return {
+            campaign,
+            strips: (wanted.value === '' || campaign.name.toLowerCase().includes(wanted.value) ? all : all.filter(isNamed)).map(strip)
+          }
+        })
+        .filter(({ strips, campaign }) => wanted.value === '' || strips.length > 0 || campaign.name.toLowerCase().includes(wanted.value))
+    }))
+    .filter(({ campaigns }) => wanted.value === '' || campaigns.length > 0)
+)
 
 /** Arrow keys go from strip to strip; from the search they go into the list. */
 const root = useTemplateRef('root')
@@ -73,32 +86,67 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 
 <template>
   <nav ref="root" class="ManifestList" aria-label="Manifest" @keydown="onKey">
-    <input v-model="typed" class="ManifestList-search" type="search" aria-label="Search the manifest" placeholder="name, tag or state" data-test="manifest-search">
-    <div class="ManifestList-axis" aria-hidden="true"><span v-for="tick in axis.ticks" :key="tick.label" :style="{ left: `${tick.at * 100}%` }">{{ tick.label }}</span></div>
+    <input
+      v-model="typed"
+      class="ManifestList-search"
+      type="search"
+      aria-label="Search the manifest"
+      placeholder="name, tag or state"
+      data-test="manifest-search" />
+    <div class="ManifestList-axis" aria-hidden="true">
+      <span v-for="tick in axis.ticks" :key="tick.label" :style="{ left: `${tick.at * 100}%` }">{{ tick.label }}</span>
+    </div>
     <p v-if="manifest.error" class="trouble small" role="alert">{{ manifest.error }}</p>
     <svg width="0" height="0" aria-hidden="true" class="ManifestList-patterns">
-      <pattern id="behind" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="3" stroke="#9c3727" stroke-width="1.4" /></pattern>
+      <pattern id="behind" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <line x1="0" y1="0" x2="0" y2="3" stroke="#9c3727" stroke-width="1.4" />
+      </pattern>
     </svg>
     <section v-for="{ advertiser, campaigns } in groups" :key="advertiser.id">
       <h2>{{ advertiser.name }}</h2>
       <template v-for="{ campaign, strips } in campaigns" :key="campaign.id">
-        <RouterLink class="ManifestList-campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink>
+        <RouterLink class="ManifestList-campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{
+          campaign.name
+        }}</RouterLink>
         <RouterLink
-          v-for="{ line, from, width, filled, due, isSlow, word, told: title } in strips" :key="line.id" class="ManifestList-line" :class="{ 'is-here': isHere(line) }" :title="title"
-          :to="{ name: 'line', params: { lineId: line.id } }"
-        >
-          <span class="ManifestList-name"><span>{{ line.name }}</span><em :class="{ trouble: isSlow }">{{ word }}</em></span>
+          v-for="{ line, from, width, filled, due, isSlow, word, told: title } in strips"
+          :key="line.id"
+          class="ManifestList-line"
+          :class="{ 'is-here': isHere(line) }"
+          :title="title"
+          :to="{ name: 'line', params: { lineId: line.id } }">
+          <span class="ManifestList-name"
+            ><span>{{ line.name }}</span
+            ><em :class="{ trouble: isSlow }">{{ word }}</em></span
+          >
           <svg :width="WIDTH" height="9" aria-hidden="true">
             <line x1="0" :x2="WIDTH" y1="8.5" y2="8.5" stroke="#c3cac8" />
-            <rect :x="from" y="2" :width="width" height="6" fill="none" stroke="#4b595f" :stroke-dasharray="line.state === 'draft' ? '2 2' : undefined" />
+            <rect
+              :x="from"
+              y="2"
+              :width="width"
+              height="6"
+              fill="none"
+              stroke="#4b595f"
+              :stroke-dasharray="line.state === 'draft' ? '2 2' : undefined" />
             <rect :x="from" y="2" :width="filled" height="6" fill="#1d4450" />
-            <rect v-if="isSlow" :x="from + filled" y="2" :width="Math.max(0, due - filled)" height="6" fill="url(#behind)" stroke="#9c3727" stroke-width=".8" />
+            <rect
+              v-if="isSlow"
+              :x="from + filled"
+              y="2"
+              :width="Math.max(0, due - filled)"
+              height="6"
+              fill="url(#behind)"
+              stroke="#9c3727"
+              stroke-width=".8" />
             <line :x1="nowAt" :x2="nowAt" y1="0" y2="9" stroke="#a9781f" stroke-width="1.4" />
           </svg>
         </RouterLink>
       </template>
       <p v-if="campaigns.length === 0 && wanted === ''" class="quiet small">no campaign yet</p>
-      <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }">New campaign</RouterLink>
+      <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }"
+        >New campaign</RouterLink
+      >
     </section>
     <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>

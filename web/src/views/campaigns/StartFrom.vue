@@ -24,14 +24,21 @@ const typed = ref('')
 const error = ref<string | null>(null)
 const isBusy = ref(false)
 const zone = computed(() => manifest.advertiserOf(props.campaign.advertiserId)?.zone ?? null)
-const mine = computed(() => manifest.lines.filter((line) => manifest.campaignOf(line.campaignId)?.advertiserId === props.campaign.advertiserId))
+const mine = computed(() =>
+  manifest.lines.filter((line) => manifest.campaignOf(line.campaignId)?.advertiserId === props.campaign.advertiserId)
+)
 const templates = computed(() => mine.value.filter((line) => line.template))
 const reading = computed(() => readQuick(typed.value))
 
 const draft = computed<LineDraft | null>(() => {
   // Before the clock is known a line would begin in the past.
   if (zone.value === null || market.run.hour === 0) return null
-  const empty = newDraft(props.campaign, zone.value, dateOfDay(dayOfHour(market.run.hour)), `Line ${manifest.lines.filter((line) => line.campaignId === props.campaign.id).length + 1}`)
+  const empty = newDraft(
+    props.campaign,
+    zone.value,
+    dateOfDay(dayOfHour(market.run.hour)),
+    `Line ${manifest.lines.filter((line) => line.campaignId === props.campaign.id).length + 1}`
+  )
   if (typed.value.trim() === '') return empty
   const said = reading.value.apply(empty)
   return { ...said, name: schemeName(said) }
@@ -70,15 +77,44 @@ function onCopy(event: Event) {
 <template>
   <form class="StartFrom" @submit.prevent="onStart">
     <p>
-      <input v-model="typed" class="StartFrom-typed" aria-label="A line in one sentence" placeholder="a line in one sentence: native phones ES PT 1.90 cpm 12 a day 3 per day" data-test="quick">
-      <ElButton type="primary" native-type="submit" size="small" :loading="isBusy" :disabled="!draft || wrong.length > 0" data-test="new-line">New line</ElButton>
+      <input
+        v-model="typed"
+        class="StartFrom-typed"
+        aria-label="A line in one sentence"
+        placeholder="a line in one sentence: native phones ES PT 1.90 cpm 12 a day 3 per day"
+        data-test="quick" />
+      <ElButton
+        type="primary"
+        native-type="submit"
+        size="small"
+        :loading="isBusy"
+        :disabled="!draft || wrong.length > 0"
+        data-test="new-line"
+        >New line</ElButton
+      >
     </p>
     <p v-if="typed.trim() !== '' && draft" class="StartFrom-said" data-test="quick-said">{{ paragraphWords(draft) }}</p>
-    <p v-if="reading.unknown.length > 0" class="trouble small" role="alert">Not understood, and left out: {{ reading.unknown.join(', ') }}.</p>
+    <p v-if="reading.unknown.length > 0" class="trouble small" role="alert">
+      Not understood, and left out: {{ reading.unknown.join(', ') }}.
+    </p>
     <p v-for="words in wrong" :key="words" class="trouble small" role="alert">{{ words }}</p>
     <p class="StartFrom-others">
-      <label v-if="mine.length > 0">or a copy of <select class="inline" data-test="copy-of" @change="onCopy"><option value="" selected>choose a line</option><option v-for="line in mine.filter((one) => !one.template)" :key="line.id" :value="line.id">{{ line.name }}, {{ line.code }}</option></select></label>
-      <label v-if="templates.length > 0">or the template <select class="inline" data-test="template" @change="onCopy"><option value="" selected>choose a template</option><option v-for="line in templates" :key="line.id" :value="line.id">{{ line.name }}</option></select></label>
+      <label v-if="mine.length > 0"
+        >or a copy of
+        <select class="inline" data-test="copy-of" @change="onCopy">
+          <option value="" selected>choose a line</option>
+          <option v-for="line in mine.filter((one) => !one.template)" :key="line.id" :value="line.id">
+            {{ line.name }}, {{ line.code }}
+          </option>
+        </select></label
+      >
+      <label v-if="templates.length > 0"
+        >or the template
+        <select class="inline" data-test="template" @change="onCopy">
+          <option value="" selected>choose a template</option>
+          <option v-for="line in templates" :key="line.id" :value="line.id">{{ line.name }}</option>
+        </select></label
+      >
       <RouterLink :to="{ name: 'market' }">or rows of the Market</RouterLink>
     </p>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>

@@ -15,36 +15,85 @@ const value = ref('')
 
 /** Values that can be listed; others are typed. */
 const options = computed(() => {
-  if (dimension.value === 'where') return [...COUNTRIES.map(({ code }) => code), ...REGIONS.map(({ code }) => code), ...METROS.map(metroCode), ...CITIES.map(cityCode)]
+  if (dimension.value === 'where')
+    return [...COUNTRIES.map(({ code }) => code), ...REGIONS.map(({ code }) => code), ...METROS.map(metroCode), ...CITIES.map(cityCode)]
   return [...(DIMENSION_KINDS[dimension.value].values ?? [])]
 })
 const isKnown = computed(() => value.value !== '' && DIMENSION_KINDS[dimension.value].isKnown(value.value))
 function add() {
   if (!isKnown.value) return
-  change((d) => (d.price.adjustments = [...(d.price.adjustments ?? []), { dimension: dimension.value, value: value.value, perMille: 1000, ownMicros: null }]))
+  change(
+    (d) =>
+      (d.price.adjustments = [
+        ...(d.price.adjustments ?? []),
+        { dimension: dimension.value, value: value.value, perMille: 1000, ownMicros: null }
+      ])
+  )
   value.value = ''
 }
-const edit = (n: number, over: { perMille: number | null; ownMicros: number | null }) => change((d) => (d.price.adjustments = d.price.adjustments?.map((one, at) => (at === n ? { ...one, ...over } : one))))
+const edit = (n: number, over: { perMille: number | null; ownMicros: number | null }) =>
+  change((d) => (d.price.adjustments = d.price.adjustments?.map((one, at) => (at === n ? { ...one, ...over } : one))))
 const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjustments?.filter((_, at) => at !== n)))
 </script>
 
 <template>
   <div class="AdjustmentFields">
     <p v-for="(one, n) in adjustments" :key="n">
-      <span>{{ valueWords(one.dimension, one.value) }} <small class="quiet">{{ one.dimension }}</small></span>
+      <span
+        >{{ valueWords(one.dimension, one.value) }} <small class="quiet">{{ one.dimension }}</small></span
+      >
       <template v-if="one.perMille !== null">
-        <ElInputNumber :model-value="one.perMille / 10 - 100" :min="-100" :max="900" :precision="1" :controls="false" :disabled="disabled" :aria-label="`${valueWords(one.dimension, one.value)}: per cent more or less`" @update:model-value="(share) => edit(n, { perMille: Math.round(((share ?? 0) + 100) * 10), ownMicros: null })" /> %
-        <button v-if="!disabled" class="plain" type="button" @click="edit(n, { perMille: null, ownMicros: draft.price.bidMicros ?? 1_000_000 })">own price instead</button>
+        <ElInputNumber
+          :model-value="one.perMille / 10 - 100"
+          :min="-100"
+          :max="900"
+          :precision="1"
+          :controls="false"
+          :disabled="disabled"
+          :aria-label="`${valueWords(one.dimension, one.value)}: per cent more or less`"
+          @update:model-value="(share) => edit(n, { perMille: Math.round(((share ?? 0) + 100) * 10), ownMicros: null })" />
+        %
+        <button
+          v-if="!disabled"
+          class="plain"
+          type="button"
+          @click="edit(n, { perMille: null, ownMicros: draft.price.bidMicros ?? 1_000_000 })">
+          own price instead
+        </button>
       </template>
       <template v-else>
-        <MoneyField :id="`line-own-${n}`" :label="`${valueWords(one.dimension, one.value)}: own price`" :model-value="one.ownMicros" :disabled="disabled" @problem="onProblem(`price.adjustments[${n}].ownMicros`, $event)" @update:model-value="(micros) => micros !== null && edit(n, { perMille: null, ownMicros: micros })" />
-        <button v-if="!disabled" class="plain" type="button" @click="edit(n, { perMille: 1000, ownMicros: null })">multiplier instead</button>
+        <MoneyField
+          :id="`line-own-${n}`"
+          :label="`${valueWords(one.dimension, one.value)}: own price`"
+          :model-value="one.ownMicros"
+          :disabled="disabled"
+          @problem="onProblem(`price.adjustments[${n}].ownMicros`, $event)"
+          @update:model-value="(micros) => micros !== null && edit(n, { perMille: null, ownMicros: micros })" />
+        <button v-if="!disabled" class="plain" type="button" @click="edit(n, { perMille: 1000, ownMicros: null })">
+          multiplier instead
+        </button>
       </template>
-      <button v-if="!disabled" class="plain" type="button" :aria-label="`Remove the adjustment for ${valueWords(one.dimension, one.value)}`" @click="remove(n)">Remove</button>
+      <button
+        v-if="!disabled"
+        class="plain"
+        type="button"
+        :aria-label="`Remove the adjustment for ${valueWords(one.dimension, one.value)}`"
+        @click="remove(n)">
+        Remove
+      </button>
     </p>
     <p v-if="!disabled" class="AdjustmentFields-new">
-      <ElSelect v-model="dimension" filterable aria-label="Adjust by" @change="value = ''"><ElOption v-for="name in DIMENSIONS" :key="name" :value="name" :label="name" /></ElSelect>
-      <ElSelect v-model="value" filterable :allow-create="options.length === 0" :aria-label="`Which ${dimension}`" :placeholder="options.length === 0 ? `type a ${DIMENSION_KINDS[dimension].noun}` : `which ${dimension}`"><ElOption v-for="one in options" :key="one" :value="one" :label="valueWords(dimension, one)" /></ElSelect>
+      <ElSelect v-model="dimension" filterable aria-label="Adjust by" @change="value = ''"
+        ><ElOption v-for="name in DIMENSIONS" :key="name" :value="name" :label="name"
+      /></ElSelect>
+      <ElSelect
+        v-model="value"
+        filterable
+        :allow-create="options.length === 0"
+        :aria-label="`Which ${dimension}`"
+        :placeholder="options.length === 0 ? `type a ${DIMENSION_KINDS[dimension].noun}` : `which ${dimension}`"
+        ><ElOption v-for="one in options" :key="one" :value="one" :label="valueWords(dimension, one)"
+      /></ElSelect>
       <button class="plain" type="button" :disabled="!isKnown" data-test="add-adjustment" @click="add">Add</button>
     </p>
   </div>

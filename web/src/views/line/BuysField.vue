@@ -19,16 +19,39 @@ onMounted(async () => {
 const open = computed(() => props.draft.buys?.open ?? true)
 const chosen = computed(() => props.draft.buys?.deals ?? [])
 /** Deals of the line's format; one that is chosen already stays in sight. */
-const offered = computed(() => deals.value.filter((deal) => chosen.value.includes(deal.id) || (deal.format === props.draft.format && !deal.isExpired)))
-const set = (nextOpen: boolean, next: number[]) => emit('change', nextOpen && next.length === 0 ? undefined : { open: nextOpen, deals: next })
+const offered = computed(() =>
+  deals.value.filter((deal) => chosen.value.includes(deal.id) || (deal.format === props.draft.format && !deal.isExpired))
+)
+const set = (nextOpen: boolean, next: number[]) =>
+  emit('change', nextOpen && next.length === 0 ? undefined : { open: nextOpen, deals: next })
 </script>
 
 <template>
   <div class="BuysField">
-    <ElCheckbox :model-value="open" :disabled="disabled" label="on the open market" @update:model-value="(value) => set(Boolean(value), [...chosen])" />
-    <ElSelect v-if="offered.length > 0" :model-value="chosen" multiple filterable default-first-option :disabled="disabled" aria-label="Deals" placeholder="by no deal" data-test="buys-deals" @update:model-value="(value: number[]) => set(open, value)">
-      <ElOption v-for="deal in offered" :key="deal.id" :value="deal.id" :label="`${deal.id} ${deal.name}, ${cpm(deal.priceMicros)}${deal.isExpired ? ' (ended)' : ''}`" />
+    <ElCheckbox
+      :model-value="open"
+      :disabled="disabled"
+      label="on the open market"
+      @update:model-value="(value) => set(Boolean(value), [...chosen])" />
+    <ElSelect
+      v-if="offered.length > 0"
+      :model-value="chosen"
+      multiple
+      filterable
+      default-first-option
+      :disabled="disabled"
+      aria-label="Deals"
+      placeholder="by no deal"
+      data-test="buys-deals"
+      @update:model-value="(value: number[]) => set(open, value)">
+      <ElOption
+        v-for="deal in offered"
+        :key="deal.id"
+        :value="deal.id"
+        :label="`${deal.id} ${deal.name}, ${cpm(deal.priceMicros)}${deal.isExpired ? ' (ended)' : ''}`" />
     </ElSelect>
-    <span v-else class="quiet small">There is no deal for {{ draft.format }} yet: <RouterLink :to="{ name: 'deals' }">ask for one</RouterLink>.</span>
+    <span v-else class="quiet small"
+      >There is no deal for {{ draft.format }} yet: <RouterLink :to="{ name: 'deals' }">ask for one</RouterLink>.</span
+    >
   </div>
 </template>

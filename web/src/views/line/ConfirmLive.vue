@@ -28,15 +28,19 @@ function onFix(finding: FixableFinding) {
   isFixing.value = true
   emit('fix', finding)
 }
-watch(() => props.line.version, async () => {
-  error.value = null
-  try {
-    plan.value = await api.livePlan(props.line.id)
-    isFixing.value = false
-  } catch (failure) {
-    error.value = failure as ApiError
-  }
-}, { immediate: true })
+watch(
+  () => props.line.version,
+  async () => {
+    error.value = null
+    try {
+      plan.value = await api.livePlan(props.line.id)
+      isFixing.value = false
+    } catch (failure) {
+      error.value = failure as ApiError
+    }
+  },
+  { immediate: true }
+)
 
 const stops = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'stops') ?? [])
 const warns = computed(() => plan.value?.findings.filter((finding) => finding.severity === 'warns') ?? [])
@@ -47,7 +51,9 @@ const counted = computed(() => {
   if (!plan.value) return ''
   const { campaigns, lines, ads } = plan.value
   const parts = [campaigns && plural(campaigns, 'campaign'), lines && plural(lines, 'line'), ads && plural(ads, 'ad')].filter(Boolean)
-  return parts.length > 0 ? `${parts.join(', ')} will exist; nothing else changes.` : 'The line stays one line; the edits below come into force with the next market hour.'
+  return parts.length > 0
+    ? `${parts.join(', ')} will exist; nothing else changes.`
+    : 'The line stays one line; the edits below come into force with the next market hour.'
 })
 const spends = computed(() => {
   if (!plan.value) return ''
@@ -71,28 +77,52 @@ async function onPutLive() {
 </script>
 
 <template>
-  <ElDialog :model-value="true" :title="line.state === 'ended' ? 'Bring this line back?' : line.inForce ? 'Put these edits live?' : 'Put this line live?'" width="520px" @close="$emit('close')">
+  <ElDialog
+    :model-value="true"
+    :title="line.state === 'ended' ? 'Bring this line back?' : line.inForce ? 'Put these edits live?' : 'Put this line live?'"
+    width="520px"
+    @close="$emit('close')">
     <div class="ConfirmLive">
       <p v-if="(!plan || isFixing) && !error" role="status">Checking the line …</p>
       <template v-if="plan">
         <template v-if="stops.length > 0">
           <p>Before it can go live:</p>
-          <div data-test="stops"><FindingNote v-for="finding in stops" :key="finding.field + finding.message" :finding="finding" :label="fieldName(finding.field)" :disabled="isFixing" @fix="onFix(finding)" /></div>
+          <div data-test="stops">
+            <FindingNote
+              v-for="finding in stops"
+              :key="finding.field + finding.message"
+              :finding="finding"
+              :label="fieldName(finding.field)"
+              :disabled="isFixing"
+              @fix="onFix(finding)" />
+          </div>
         </template>
         <template v-else>
           <p class="ConfirmLive-count" data-test="counted">{{ counted }} {{ spends }}</p>
-          <ul v-if="plan.changes.length > 0"><li v-for="change in plan.changes" :key="change.field">{{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></li></ul>
+          <ul v-if="plan.changes.length > 0">
+            <li v-for="change in plan.changes" :key="change.field">
+              {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b>
+            </li>
+          </ul>
           <p v-if="plan.waits && !plan.isLive">Once cleared it waits until somebody releases it.</p>
         </template>
         <template v-if="warns.length > 0">
-          <FindingNote v-for="finding in warns" :key="finding.field + finding.message" :finding="finding" :label="fieldName(finding.field)" :disabled="isFixing" @fix="onFix(finding)" />
+          <FindingNote
+            v-for="finding in warns"
+            :key="finding.field + finding.message"
+            :finding="finding"
+            :label="fieldName(finding.field)"
+            :disabled="isFixing"
+            @fix="onFix(finding)" />
         </template>
       </template>
       <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     </div>
     <template #footer>
       <ElButton @click="$emit('close')">{{ stops.length > 0 ? 'Back to the line' : 'Not yet' }}</ElButton>
-      <ElButton v-if="plan && stops.length === 0" type="primary" :loading="isBusy || isFixing" data-test="confirm-live" @click="onPutLive">Put live</ElButton>
+      <ElButton v-if="plan && stops.length === 0" type="primary" :loading="isBusy || isFixing" data-test="confirm-live" @click="onPutLive"
+        >Put live</ElButton
+      >
     </template>
   </ElDialog>
 </template>

@@ -15,7 +15,10 @@ defineEmits<{ fix: [] }>()
 <template>
   <p class="FindingNote" :class="`is-${finding.severity}`">
     <b>{{ finding.severity === 'stops' ? 'Stops it' : 'Worth a thought' }}{{ label ? `, ${label}` : '' }}.</b> {{ finding.message }}
-    <template v-if="finding.fix && !disabled"><button class="plain" type="button" data-test="fix" @click="$emit('fix')">{{ finding.fix.words }}</button><span v-if="finding.fix.adds.length > 0" class="quiet"> (then: {{ finding.fix.adds.join(' ') }})</span></template>
+    <template v-if="finding.fix && !disabled"
+      ><button class="plain" type="button" data-test="fix" @click="$emit('fix')">{{ finding.fix.words }}</button
+      ><span v-if="finding.fix.adds.length > 0" class="quiet"> (then: {{ finding.fix.adds.join(' ') }})</span></template
+    >
   </p>
 </template>
 

@@ -15,14 +15,33 @@ const { draft, disabled, change } = useLineEdit()
 const route = useRoute()
 const market = useMarket()
 const { survey, ask } = useSurvey('hours')
-watch(() => JSON.stringify([draft.value.format, draft.value.targeting]), () => void ask({ sentence: { formats: [draft.value.format], targeting: draft.value.targeting, hours: null }, by: [], without: 'hours', bidMicros: 0 }), { immediate: true })
+watch(
+  () => JSON.stringify([draft.value.format, draft.value.targeting]),
+  () =>
+    void ask({
+      sentence: { formats: [draft.value.format], targeting: draft.value.targeting, hours: null },
+      by: [],
+      without: 'hours',
+      bidMicros: 0
+    }),
+  { immediate: true }
+)
 const traffic = computed(() => survey.value?.week.opportunities ?? null)
 /** Hours of the day by what they converted, once there is enough to tell; null while there is not. */
 const converted = shallowRef<number[] | null>(null)
 const LEAST_CONVERSIONS = 20
 onMounted(async () => {
   const today = localDayOf(zoneIndex(ORGANISATION_ZONE), Math.max(0, market.run.hour - 1))
-  const report = await api.report({ by: 'hour of the viewer', from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: Number(route.params.lineId) }).catch(() => null)
+  const report = await api
+    .report({
+      by: 'hour of the viewer',
+      from: dateOfDay(today - 27),
+      to: dateOfDay(today),
+      windowHours: 720,
+      campaign: null,
+      line: Number(route.params.lineId)
+    })
+    .catch(() => null)
   if (!report || report.total.conversions < LEAST_CONVERSIONS || report.total.wins === 0) return
   const mean = report.total.conversions / report.total.wins
   // An hour of few wins says little: each is drawn towards the mean by as much as the mean hour shows.
@@ -34,7 +53,14 @@ onMounted(async () => {
 })
 function followConversions() {
   const of = converted.value
-  if (of) change((d) => (d.hours = { clock: 'viewer', perMille: Array.from({ length: HOURS_PER_WEEK }, (_, hour) => Math.round(Math.min(1.5, Math.max(0.5, of[hour % 24])) * 20) * 50) }))
+  if (of)
+    change(
+      (d) =>
+        (d.hours = {
+          clock: 'viewer',
+          perMille: Array.from({ length: HOURS_PER_WEEK }, (_, hour) => Math.round(Math.min(1.5, Math.max(0.5, of[hour % 24])) * 20) * 50)
+        })
+    )
 }
 
 /** Hours with more than their share of traffic bid up to a half more, quiet ones less; nothing is closed. */
@@ -49,8 +75,15 @@ function followTraffic() {
 </script>
 
 <template>
-  <HourGrid :hours="draft.hours ?? null" :disabled="disabled" :traffic="traffic" multipliers @update:hours="(hours) => change((d) => (d.hours = hours))">
-    <button v-if="!disabled && traffic" class="plain" type="button" data-test="follow-traffic" @click="followTraffic">Follow traffic</button>
+  <HourGrid
+    :hours="draft.hours ?? null"
+    :disabled="disabled"
+    :traffic="traffic"
+    multipliers
+    @update:hours="(hours) => change((d) => (d.hours = hours))">
+    <button v-if="!disabled && traffic" class="plain" type="button" data-test="follow-traffic" @click="followTraffic">
+      Follow traffic
+    </button>
     <button v-if="!disabled && converted" class="plain" type="button" @click="followConversions">Follow conversions</button>
   </HourGrid>
 </template>

@@ -26,7 +26,9 @@ const { draft, disabled, figures, sieve } = useLineEdit()
 
 const part = useAddress().part('clause')
 /** The price is where a line is steered most: it is open unless the address says otherwise. */
-const open = computed<Clause | null>(() => (part.value === '' ? 'D' : part.value === 'none' ? null : CLAUSES.find((clause) => clause === part.value) ?? 'D'))
+const open = computed<Clause | null>(() =>
+  part.value === '' ? 'D' : part.value === 'none' ? null : (CLAUSES.find((clause) => clause === part.value) ?? 'D')
+)
 const root = useTemplateRef('root')
 const dropped = ref('')
 const held = computed(() => props.unreadable.map(clauseOfField).find((clause) => clause !== null) ?? null)
@@ -49,7 +51,8 @@ defineExpose({
     await nextTick()
     await nextTick()
     const body = root.value?.querySelector(`[data-clause-body="${clause}"]`)
-    const found = (selector ? body?.querySelector<HTMLElement>(selector) : null) ?? body?.querySelector<HTMLElement>('input, button, select, textarea')
+    const found =
+      (selector ? body?.querySelector<HTMLElement>(selector) : null) ?? body?.querySelector<HTMLElement>('input, button, select, textarea')
     found?.focus()
     // A restriction's chooser is what is wanted, not the words that open it.
     if (selector?.startsWith('[data-dimension') && found?.getAttribute('aria-expanded') === 'false') found.click()
@@ -73,28 +76,56 @@ function leaves(clause: Clause): string {
   if (clause === 'F') return props.line.ads.length > 0 ? `${props.line.ads.filter((ad) => ad.review === 'cleared').length} cleared` : ''
   return ''
 }
-const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> = { C: ['flight', 'hours', 'once'], D: ['bid', 'maximum', 'repeat', 'adjustments', 'steps'], E: ['limits', 'pacing', 'caps', 'gap', 'rotation'], G: ['landing'] }
+const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> = {
+  C: ['flight', 'hours', 'once'],
+  D: ['bid', 'maximum', 'repeat', 'adjustments', 'steps'],
+  E: ['limits', 'pacing', 'caps', 'gap', 'rotation'],
+  G: ['landing']
+}
 const about_ = (clause: Clause) => props.findings.filter(({ field }) => clauseOfField(field) === clause)
 </script>
 
 <template>
   <div ref="root" class="LineClauses">
-    <p v-if="held" class="trouble small" role="alert">Clause {{ held }} has a field that cannot be read: mend it before another is opened.</p>
+    <p v-if="held" class="trouble small" role="alert">
+      Clause {{ held }} has a field that cannot be read: mend it before another is opened.
+    </p>
     <section v-for="(clause, at) in CLAUSES" :key="clause" :class="{ 'is-open': open === clause }">
       <h2>
-        <button class="LineClauses-head" type="button" :data-clause="clause" :aria-expanded="open === clause" @click="show(open === clause ? null : clause)" @keydown="onKey($event, at)">
-          <i>{{ clause }}</i><span><b>{{ CLAUSE_NAMES[clause] }}</b> {{ clauseWords(draft, clause, line.ads) }}</span>
-          <em v-if="about_(clause).length > 0" class="LineClauses-found">{{ about_(clause).length }} to look at</em><em>{{ leaves(clause) }}</em>
+        <button
+          class="LineClauses-head"
+          type="button"
+          :data-clause="clause"
+          :aria-expanded="open === clause"
+          @click="show(open === clause ? null : clause)"
+          @keydown="onKey($event, at)">
+          <i>{{ clause }}</i><span
+            ><b>{{ CLAUSE_NAMES[clause] }}</b> {{ clauseWords(draft, clause, line.ads) }}</span
+          >
+          <em v-if="about_(clause).length > 0" class="LineClauses-found">{{ about_(clause).length }} to look at</em
+          ><em>{{ leaves(clause) }}</em>
         </button>
       </h2>
       <div v-if="open === clause" class="LineClauses-body" :data-clause-body="clause">
-        <FindingNote v-for="finding in about_(clause)" :key="finding.field + finding.message" :finding="finding" :disabled="disabled" @fix="$emit('fix', finding)" />
-        <template v-if="clause === 'A'"><LineField of="format" @dropped="dropped = $event" /><p v-if="dropped" class="small" role="status">Dropped with the format: {{ dropped }}. Undo brings it back.</p><LineField of="buys" /></template>
+        <FindingNote
+          v-for="finding in about_(clause)"
+          :key="finding.field + finding.message"
+          :finding="finding"
+          :disabled="disabled"
+          @fix="$emit('fix', finding)" />
+        <template v-if="clause === 'A'"
+          ><LineField of="format" @dropped="dropped = $event" />
+          <p v-if="dropped" class="small" role="status">Dropped with the format: {{ dropped }}. Undo brings it back.</p>
+          <LineField of="buys"
+        /></template>
         <RestrictingClause v-if="clause === 'A' || clause === 'B'" :clause="clause" />
         <LineCreatives v-else-if="clause === 'F'" :line="line" :disabled="disabled" @changed="$emit('creatives', $event)" />
         <template v-else><LineField v-for="of in FIELDS[clause]" :key="of" :of="of" /></template>
         <PriceWork v-if="clause === 'D'" />
-        <template v-if="clause === 'E' && figures && figures.flight.reach.value > 0"><h3>People by how often they see it, as forecast</h3><FrequencyBars :people="figures.flight.people" :replayed-days="figures.flight.replayedDays" /></template>
+        <template v-if="clause === 'E' && figures && figures.flight.reach.value > 0"
+          ><h3>People by how often they see it, as forecast</h3>
+          <FrequencyBars :people="figures.flight.people" :replayed-days="figures.flight.replayedDays"
+        /></template>
       </div>
     </section>
   </div>

@@ -23,7 +23,12 @@ async function upload(files: readonly File[]) {
   isBusy.value = true
   for (const file of files) {
     try {
-      if (file.size > MOST_UPLOAD_BYTES) throw new ApiError(413, 'too-large', `The file has ${count(file.size / 1024 / 1024)} MB; at most ${MOST_UPLOAD_BYTES / 1024 / 1024} MB are read.`)
+      if (file.size > MOST_UPLOAD_BYTES)
+        throw new ApiError(
+          413,
+          'too-large',
+          `The file has ${count(file.size / 1024 / 1024)} MB; at most ${MOST_UPLOAD_BYTES / 1024 / 1024} MB are read.`
+        )
       emit('changed', await api.addPicture(props.line.id, file))
     } catch (error) {
       if (!(error instanceof ApiError)) throw error
@@ -36,9 +41,13 @@ async function upload(files: readonly File[]) {
 
 /** Creatives made of parts that this format can show. */
 const made = ref<MadeChoice[]>([])
-watch(() => [props.line.id, props.line.draft.format] as const, async ([id]) => {
-  made.value = await api.madeCreatives(id).catch(() => [])
-}, { immediate: true })
+watch(
+  () => [props.line.id, props.line.draft.format] as const,
+  async ([id]) => {
+    made.value = await api.madeCreatives(id).catch(() => [])
+  },
+  { immediate: true }
+)
 const offered = () => made.value.filter(({ id }) => !props.line.ads.some((ad) => ad.madeCreativeId === id))
 
 async function onMade(id: number) {
@@ -59,27 +68,63 @@ async function onRemove(ad: AdView) {
 }
 
 const files = (list: FileList | null | undefined) => Array.from(list ?? [])
+function onDrop(event: DragEvent) {
+  isOver.value = false
+  if (!props.disabled) void upload(files(event.dataTransfer?.files))
+}
 </script>
 
 <template>
-  <section class="LineCreatives" :class="{ 'is-over': isOver }" @dragover.prevent="isOver = !disabled" @dragleave="isOver = false" @drop.prevent="isOver = false; if (!disabled) void upload(files($event.dataTransfer?.files))">
+  <section
+    class="LineCreatives"
+    :class="{ 'is-over': isOver }"
+    @dragover.prevent="isOver = !disabled"
+    @dragleave="isOver = false"
+    @drop.prevent="onDrop">
     <h2 class="ruled">Creatives</h2>
     <ul v-if="line.ads.length > 0">
       <li v-for="ad in line.ads" :key="ad.id">
         <img v-if="ad.creativeId !== null" :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
         <b v-else class="LineCreatives-made">{{ ad.name }}</b>
-        <span v-if="ad.creativeId !== null"><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span>
+        <span v-if="ad.creativeId !== null"
+          ><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span
+        >
         <span v-else class="quiet small">{{ ad.type }} for {{ ad.size }}, {{ ad.review }}</span>
-        <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">Take off</button>
+        <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">
+          Take off
+        </button>
       </li>
     </ul>
-    <p v-else-if="line.draft.format !== 'display'" class="quiet small">No creative yet. Those of the advertiser that are made for {{ line.draft.format }} can be added.</p>
+    <p v-else-if="line.draft.format !== 'display'" class="quiet small">
+      No creative yet. Those of the advertiser that are made for {{ line.draft.format }} can be added.
+    </p>
     <p v-else class="quiet small">No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.</p>
-    <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert"><b>{{ name }}</b> was refused. {{ message }}</div>
+    <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert">
+      <b>{{ name }}</b> was refused. {{ message }}
+    </div>
     <template v-if="!disabled">
-      <input ref="input" class="visually-hidden" type="file" multiple accept="image/*" aria-label="Add creatives" tabindex="-1" @change="upload(files(input?.files))" />
-      <template v-if="line.draft.format === 'display'"><ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton> <span class="quiet small">or drop them here</span></template>
-      <ElSelect v-if="offered().length > 0" class="LineCreatives-choose" :model-value="undefined" size="small" placeholder="Add one made of parts …" aria-label="Add a creative made of parts" data-test="made-creatives" @change="onMade">
+      <input
+        ref="input"
+        class="visually-hidden"
+        type="file"
+        multiple
+        accept="image/*"
+        aria-label="Add creatives"
+        tabindex="-1"
+        @change="upload(files(input?.files))" />
+      <template v-if="line.draft.format === 'display'"
+        ><ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton>{{ ' '
+        }}<span class="quiet small">or drop them here</span></template
+      >
+      <ElSelect
+        v-if="offered().length > 0"
+        class="LineCreatives-choose"
+        :model-value="undefined"
+        size="small"
+        placeholder="Add one made of parts …"
+        aria-label="Add a creative made of parts"
+        data-test="made-creatives"
+        @change="onMade">
         <ElOption v-for="{ id, name, kind } in offered()" :key="id" :value="id" :label="`${name} (${kind})`" />
       </ElSelect>
       <span v-else-if="line.draft.format !== 'display' && line.ads.length === 0" class="quiet small">The advertiser has none.</span>

@@ -59,14 +59,27 @@ async function attempt(what: () => Promise<void>) {
     error.value = (failure as ApiError).message
   }
 }
-const onCopy = () => attempt(async () => {
-  const copy = await api.copyLine(props.line.id, copyName.value, copyTo.value)
-  await router.push({ name: 'line', params: { lineId: copy.id } })
-})
-const onMove = () => attempt(async () => {
-  if (copyTo.value !== null) emit('changed', await api.moveToCampaign(props.line.id, copyTo.value))
-})
-const onTags = () => attempt(async () => emit('changed', await api.labelLine(props.line.id, { tags: tags.value.split(',').map((tag) => tag.trim()).filter(Boolean) })))
+const onCopy = () =>
+  attempt(async () => {
+    const copy = await api.copyLine(props.line.id, copyName.value, copyTo.value)
+    await router.push({ name: 'line', params: { lineId: copy.id } })
+  })
+const onMove = () =>
+  attempt(async () => {
+    if (copyTo.value !== null) emit('changed', await api.moveToCampaign(props.line.id, copyTo.value))
+  })
+const onTags = () =>
+  attempt(async () =>
+    emit(
+      'changed',
+      await api.labelLine(props.line.id, {
+        tags: tags.value
+          .split(',')
+          .map((tag) => tag.trim())
+          .filter(Boolean)
+      })
+    )
+  )
 const onTemplate = () => attempt(async () => emit('changed', await api.labelLine(props.line.id, { template: !props.line.template })))
 </script>
 
@@ -76,31 +89,69 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
       <span v-for="tag in line.tags" :key="tag" class="LineHead-tag">{{ tag }}</span>
       <template v-if="!disabled">
         <button class="plain" type="button" :aria-expanded="asks === 'copy'" data-test="copy" @click="onAsk('copy')">Copy</button>
-        <button v-if="isDraft && campaigns.length > 1" class="plain" type="button" :aria-expanded="asks === 'move'" @click="onAsk('move')">To another campaign</button>
+        <button v-if="isDraft && campaigns.length > 1" class="plain" type="button" :aria-expanded="asks === 'move'" @click="onAsk('move')">
+          To another campaign
+        </button>
         <button class="plain" type="button" :aria-expanded="asks === 'tags'" data-test="tags" @click="onAsk('tags')">Tags</button>
-        <button v-if="isDraft" class="plain" type="button" @click="onTemplate">{{ line.template ? 'No longer a template' : 'Keep as a template' }}</button>
-        <button v-if="isDraft" class="plain" type="button" :aria-expanded="asks === 'delete'" @click="onAsk('delete')">Delete this draft</button>
+        <button v-if="isDraft" class="plain" type="button" @click="onTemplate">
+          {{ line.template ? 'No longer a template' : 'Keep as a template' }}
+        </button>
+        <button v-if="isDraft" class="plain" type="button" :aria-expanded="asks === 'delete'" @click="onAsk('delete')">
+          Delete this draft
+        </button>
       </template>
       <button class="plain" type="button" :aria-expanded="asks === 'history'" data-test="history" @click="onAsk('history')">History</button>
-      <button v-if="line.copiedFrom" class="plain" type="button" :aria-expanded="asks === 'differs'" @click="onAsk('differs')">{{ line.copiedFrom.differs.length === 0 ? 'the same as' : `${line.copiedFrom.differs.length} ${line.copiedFrom.differs.length === 1 ? 'difference' : 'differences'} from` }} {{ line.copiedFrom.name }}</button>
+      <button v-if="line.copiedFrom" class="plain" type="button" :aria-expanded="asks === 'differs'" @click="onAsk('differs')">
+        {{
+          line.copiedFrom.differs.length === 0
+            ? 'the same as'
+            : `${line.copiedFrom.differs.length} ${line.copiedFrom.differs.length === 1 ? 'difference' : 'differences'} from`
+        }}
+        {{ line.copiedFrom.name }}
+      </button>
     </p>
     <form v-if="asks === 'copy'" @submit.prevent="onCopy">
-      <label>called <input v-model="copyName" maxlength="120" data-test="copy-name"></label>
-      <label>in <select v-model="copyTo" class="inline"><option v-for="campaign in campaigns" :key="campaign.id" :value="campaign.id">{{ campaign.name }}</option></select></label>
+      <label>called <input v-model="copyName" maxlength="120" data-test="copy-name" /></label>
+      <label
+        >in
+        <select v-model="copyTo" class="inline">
+          <option v-for="campaign in campaigns" :key="campaign.id" :value="campaign.id">{{ campaign.name }}</option>
+        </select></label
+      >
       <button class="plain" type="submit" data-test="copy-now">Copy it, ads and all</button>
     </form>
     <form v-else-if="asks === 'move'" @submit.prevent="onMove">
-      <label>to <select v-model="copyTo" class="inline"><option v-for="campaign in campaigns.filter((one) => one.id !== line.campaignId)" :key="campaign.id" :value="campaign.id">{{ campaign.name }}</option></select></label>
+      <label
+        >to
+        <select v-model="copyTo" class="inline">
+          <option v-for="campaign in campaigns.filter((one) => one.id !== line.campaignId)" :key="campaign.id" :value="campaign.id">
+            {{ campaign.name }}
+          </option>
+        </select></label
+      >
       <button class="plain" type="submit">Move it</button>
     </form>
     <form v-else-if="asks === 'tags'" @submit.prevent="onTags">
-      <label>tags, parted by commas <input v-model="tags" data-test="tag-names"></label>
+      <label>tags, parted by commas <input v-model="tags" data-test="tag-names" /></label>
       <button class="plain" type="submit">Set</button>
     </form>
-    <p v-else-if="asks === 'delete'" role="alert">{{ line.draft.name }} and its {{ line.ads.length }} {{ line.ads.length === 1 ? 'ad' : 'ads' }} will be gone. <button class="plain" type="button" data-test="delete-now" @click="$emit('delete')">Delete it</button> <button class="plain" type="button" @click="asks = null">Keep it</button></p>
-    <ul v-else-if="asks === 'differs' && line.copiedFrom"><li v-for="change in line.copiedFrom.differs" :key="change.field">{{ fieldName(change.field) }}: {{ change.before }} there, <b>{{ change.after }}</b> here</li></ul>
+    <p v-else-if="asks === 'delete'" role="alert">
+      {{ line.draft.name }} and its {{ line.ads.length }} {{ line.ads.length === 1 ? 'ad' : 'ads' }} will be gone.
+      <button class="plain" type="button" data-test="delete-now" @click="$emit('delete')">Delete it</button>{{ ' '
+      }}<button class="plain" type="button" @click="asks = null">Keep it</button>
+    </p>
+    <ul v-else-if="asks === 'differs' && line.copiedFrom">
+      <li v-for="change in line.copiedFrom.differs" :key="change.field">
+        {{ fieldName(change.field) }}: {{ change.before }} there, <b>{{ change.after }}</b> here
+      </li>
+    </ul>
     <ul v-else-if="asks === 'history'" class="LineHead-history" data-test="entries">
-      <li v-for="entry in entries" :key="entry.id"><span class="quiet">{{ when(entry.at) }}, {{ entry.who }}:</span> {{ entry.action }}<template v-for="change in entry.changes" :key="change.field">; {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></template></li>
+      <li v-for="entry in entries" :key="entry.id">
+        <span class="quiet">{{ when(entry.at) }}, {{ entry.who }}:</span> {{ entry.action
+        }}<template v-for="change in entry.changes" :key="change.field"
+          >; {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></template
+        >
+      </li>
       <li v-if="entries.length === 0" class="quiet">Nothing is noted yet.</li>
     </ul>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>

@@ -51,7 +51,16 @@ const waitsFor = computed(() => {
   if (!session.may('draft')) return 'Forecasts are for those who draft; you read.'
   return edit.isValid.value ? null : 'These figures are from before: a field needs another look.'
 })
-const savingWords = computed(() => ({ saved: line.value?.inForce ? 'draft saved' : 'saved', waiting: 'saving …', saving: 'saving …', refused: 'not saved', away: 'not saved yet: the server is away, and is tried again' })[saving.value])
+const savingWords = computed(
+  () =>
+    ({
+      saved: line.value?.inForce ? 'draft saved' : 'saved',
+      waiting: 'saving …',
+      saving: 'saving …',
+      refused: 'not saved',
+      away: 'not saved yet: the server is away, and is tried again'
+    })[saving.value]
+)
 
 function onEdited() {
   if (edit.edited()) askForecast()
@@ -73,7 +82,16 @@ function onProblem(field: string, message: string | null) {
   unreadable.value = message === null ? others : { ...others, [field]: message }
   onEdited()
 }
-provideLineEdit({ draft: draft as Ref<LineDraft>, problems, campaign: computed(() => campaign.value), disabled: computed(() => !mayDraft.value), figures, sieve, change, onProblem })
+provideLineEdit({
+  draft: draft as Ref<LineDraft>,
+  problems,
+  campaign: computed(() => campaign.value),
+  disabled: computed(() => !mayDraft.value),
+  figures,
+  sieve,
+  change,
+  onProblem
+})
 
 /** What a finding offers, done with one click; undo takes it back. */
 function onFix(finding: FixableFinding) {
@@ -131,17 +149,24 @@ function onRedo() {
 function onKeys(event: KeyboardEvent) {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
   const at = document.activeElement
-  if (at instanceof HTMLInputElement && ['text', 'search', 'number'].includes(at.type) && at.value !== at.defaultValue && !event.altKey) return
+  if (at instanceof HTMLInputElement && ['text', 'search', 'number'].includes(at.type) && at.value !== at.defaultValue && !event.altKey)
+    return
   if (at instanceof HTMLTextAreaElement) return
   event.preventDefault()
   if (event.shiftKey) onRedo()
   else onUndo()
 }
-offerCommands(() => (!line.value || !mayDraft.value ? [] : [
-  { name: 'Undo the last edit', keys: 'Ctrl Z', does: onUndo }, { name: 'Redo it', keys: 'Ctrl Shift Z', does: onRedo },
-  ...CLAUSES.map((clause) => ({ name: `Open clause ${clause}, ${CLAUSE_NAMES[clause]}`, does: () => onGo(clause) })),
-  { name: 'List what preflight says', does: () => (isListing.value = true) }, ...(mayLive.value && !line.value.template ? [{ name: 'Put this line live …', does: () => void onConfirm() }] : [])
-]))
+offerCommands(() =>
+  !line.value || !mayDraft.value
+    ? []
+    : [
+        { name: 'Undo the last edit', keys: 'Ctrl Z', does: onUndo },
+        { name: 'Redo it', keys: 'Ctrl Shift Z', does: onRedo },
+        ...CLAUSES.map((clause) => ({ name: `Open clause ${clause}, ${CLAUSE_NAMES[clause]}`, does: () => onGo(clause) })),
+        { name: 'List what preflight says', does: () => (isListing.value = true) },
+        ...(mayLive.value && !line.value.template ? [{ name: 'Put this line live …', does: () => void onConfirm() }] : [])
+      ]
+)
 onMounted(() => window.addEventListener('keydown', onKeys))
 onBeforeUnmount(() => window.removeEventListener('keydown', onKeys))
 
@@ -149,12 +174,18 @@ onMounted(async () => {
   await edit.load(id)
   askForecast()
 })
-watch(() => market.tapeReady, (ready) => ready && askForecast())
-watch(() => market.run.running, async (running) => {
-  if (running || !line.value) return
-  edit.refresh(await api.line(id))
-  askForecast()
-})
+watch(
+  () => market.tapeReady,
+  (ready) => ready && askForecast()
+)
+watch(
+  () => market.run.running,
+  async (running) => {
+    if (running || !line.value) return
+    edit.refresh(await api.line(id))
+    askForecast()
+  }
+)
 
 const LOSES = 'The last edit is not saved. Leave and lose it?'
 onBeforeRouteLeave(async () => {
@@ -216,54 +247,144 @@ async function onSettle(mine: boolean) {
 </script>
 
 <template>
-  <p v-if="loadError" class="LinePage-error trouble" role="alert">{{ loadError.message }} <RouterLink :to="{ name: 'campaigns' }">Back to campaigns</RouterLink></p>
+  <p v-if="loadError" class="LinePage-error trouble" role="alert">
+    {{ loadError.message }} <RouterLink :to="{ name: 'campaigns' }">Back to campaigns</RouterLink>
+  </p>
   <div v-if="line && draft" class="LinePage">
     <div class="LinePage-middle">
       <h1 class="visually-hidden">Line {{ line.draft.name }}</h1>
       <header>
-        <p class="quiet">{{ advertiser?.name }} <span aria-hidden="true">/</span> <RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink> <span aria-hidden="true">/</span> {{ line.code }}</p>
-        <ElButton size="small" :type="stops > 0 ? 'danger' : undefined" plain :aria-expanded="isListing" data-test="preflight" @click="isListing = !isListing">Preflight: {{ findings.length }}</ElButton>
-        <ElButton v-if="mayLive && !line.template && (!line.inForce || hasChanges)" size="small" type="primary" data-test="put-live" @click="onConfirm">{{ line.state === 'ended' ? 'Bring back …' : line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton>
+        <p class="quiet">
+          {{ advertiser?.name }} <span aria-hidden="true">/</span>{{ ' '
+          }}<RouterLink v-if="campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{ campaign.name }}</RouterLink
+          >{{ ' ' }}<span aria-hidden="true">/</span> {{ line.code }}
+        </p>
+        <ElButton
+          size="small"
+          :type="stops > 0 ? 'danger' : undefined"
+          plain
+          :aria-expanded="isListing"
+          data-test="preflight"
+          @click="isListing = !isListing"
+          >Preflight: {{ findings.length }}</ElButton
+        >
+        <ElButton
+          v-if="mayLive && !line.template && (!line.inForce || hasChanges)"
+          size="small"
+          type="primary"
+          data-test="put-live"
+          @click="onConfirm"
+          >{{ line.state === 'ended' ? 'Bring back …' : line.inForce ? 'Put changes live …' : 'Put live …' }}</ElButton
+        >
       </header>
       <div class="LinePage-name">
-        <ElInput id="line-name" :model-value="draft.name" :disabled="!mayDraft" maxlength="120" aria-label="Name of the line" @update:model-value="(name: string) => change((d) => (d.name = name))" />
-        <span class="quiet small" :class="{ trouble: saving === 'refused' || saving === 'away' }" role="status" data-test="saving">{{ savingWords }}</span>
+        <ElInput
+          id="line-name"
+          :model-value="draft.name"
+          :disabled="!mayDraft"
+          maxlength="120"
+          aria-label="Name of the line"
+          @update:model-value="(name: string) => change((d) => (d.name = name))" />
+        <span class="quiet small" :class="{ trouble: saving === 'refused' || saving === 'away' }" role="status" data-test="saving">{{
+          savingWords
+        }}</span>
         <button v-if="undoStack.length > 0" class="plain" type="button" @click="onUndo">Undo</button>
         <button v-if="redoStack.length > 0" class="plain" type="button" @click="onRedo">Redo</button>
       </div>
       <p v-if="problems.name" class="trouble small" role="alert">{{ problems.name }}</p>
       <p class="LinePage-state" data-test="state">
-        <b>{{ line.template ? 'template' : line.state }}</b><template v-if="line.inForce">; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template><template v-if="hasChanges && line.inForce">; <span class="LinePage-staged">{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span></template>
+        <b>{{ line.template ? 'template' : line.state }}</b><template v-if="line.inForce"
+          >; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template
+        ><template v-if="hasChanges && line.inForce"
+          >;
+          <span class="LinePage-staged"
+            >{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span
+          ></template
+        >
         <span v-if="mayLive" class="LinePage-moves">
           <button v-if="line.waits" class="plain" type="button" @click="onMove('release')">Release</button>
           <button v-if="line.state === 'live'" class="plain" type="button" @click="onMove('pause')">Pause</button>
           <button v-if="line.state === 'paused'" class="plain" type="button" @click="onMove('resume')">Go on</button>
-          <button v-if="['live', 'paused', 'cleared'].includes(line.state)" class="plain" type="button" :aria-expanded="asksEnd" @click="asksEnd = !asksEnd">End</button>
+          <button
+            v-if="['live', 'paused', 'cleared'].includes(line.state)"
+            class="plain"
+            type="button"
+            :aria-expanded="asksEnd"
+            @click="asksEnd = !asksEnd">
+            End
+          </button>
         </span>
-        <span v-if="asksEnd" class="LinePage-asks">It buys nothing from the next hour on. <button class="plain" type="button" data-test="end-now" @click="onMove('end')">End it</button> <button class="plain" type="button" @click="asksEnd = false">Keep it</button></span>
-        <span v-if="line.state === 'ended' && mayLive && !hasChanges" class="quiet small"> An edit that is put live, such as a longer flight, brings it back.</span>
+        <span v-if="asksEnd" class="LinePage-asks"
+          >It buys nothing from the next hour on.
+          <button class="plain" type="button" data-test="end-now" @click="onMove('end')">End it</button>{{ ' '
+          }}<button class="plain" type="button" @click="asksEnd = false">Keep it</button></span
+        >
+        <span v-if="line.state === 'ended' && mayLive && !hasChanges" class="quiet small">
+          An edit that is put live, such as a longer flight, brings it back.</span
+        >
       </p>
       <section v-if="isListing" class="LinePage-findings" aria-label="Preflight" data-test="findings">
         <p v-if="findings.length === 0" class="quiet">Nothing to look at: it could go live as it is.</p>
-        <div v-for="finding in findings" :key="finding.field + finding.message"><FindingNote :finding="finding" :label="fieldName(finding.field)" :disabled="!mayDraft" @fix="onFix(finding)" /><button class="plain small" type="button" @click="onFinding(finding)">go there</button></div>
+        <div v-for="finding in findings" :key="finding.field + finding.message">
+          <FindingNote :finding="finding" :label="fieldName(finding.field)" :disabled="!mayDraft" @fix="onFix(finding)" /><button
+            class="plain small"
+            type="button"
+            @click="onFinding(finding)">
+            go there
+          </button>
+        </div>
       </section>
       <p v-if="moveError" class="trouble" role="alert">{{ moveError }}</p>
       <p v-if="problems['']" class="trouble" role="alert">{{ problems[''] }}</p>
-      <p v-if="others.length > 0" class="LinePage-merged" role="status" data-test="others">{{ others.join(' and ') }} {{ others.length === 1 ? 'has' : 'have' }} this line open too: edits of different fields are put together, of the same it is asked.</p>
-      <p v-if="merged.length > 0" class="LinePage-merged" role="status">Saved together with what somebody else changed meanwhile: {{ merged.map(({ field, after }) => `${fieldName(field)} ${after}`).join('; ') }}. <button class="plain" type="button" @click="merged = []">Good</button></p>
+      <p v-if="others.length > 0" class="LinePage-merged" role="status" data-test="others">
+        {{ others.join(' and ') }} {{ others.length === 1 ? 'has' : 'have' }} this line open too: edits of different fields are put
+        together, of the same it is asked.
+      </p>
+      <p v-if="merged.length > 0" class="LinePage-merged" role="status">
+        Saved together with what somebody else changed meanwhile:
+        {{ merged.map(({ field, after }) => `${fieldName(field)} ${after}`).join('; ') }}.
+        <button class="plain" type="button" @click="merged = []">Good</button>
+      </p>
       <StaleEditNote v-if="stale" :stale="stale" @settle="onSettle" />
       <LineWording :findings="findings" :open-clause="clauses?.open ?? null" @go="onGo" @fix="onFix">
         <RouterLink v-if="line.inForce" :to="{ name: 'results', params: { lineId: id } }">Results</RouterLink>
         <RouterLink v-if="line.inForce" :to="{ name: 'trace', params: { lineId: id } }">Trace</RouterLink>
-        <RouterLink :to="{ name: 'market', query: { said: JSON.stringify({ formats: [draft.format], targeting: draft.targeting, hours: draft.hours ?? null }) } }">In the Market</RouterLink>
+        <RouterLink
+          :to="{
+            name: 'market',
+            query: { said: JSON.stringify({ formats: [draft.format], targeting: draft.targeting, hours: draft.hours ?? null }) }
+          }"
+          >In the Market</RouterLink
+        >
         <LineHead :line="line" @changed="edit.refresh($event)" @delete="onDelete" />
       </LineWording>
-      <LineClauses ref="clauses" :line="line" :findings="findings" :unreadable="Object.keys(unreadable)" @creatives="edit.refresh($event)" @fix="onFix" />
+      <LineClauses
+        ref="clauses"
+        :line="line"
+        :findings="findings"
+        :unreadable="Object.keys(unreadable)"
+        @creatives="edit.refresh($event)"
+        @fix="onFix" />
     </div>
     <ForecastPanel
-      :figures="figures" :was="was" :ladder="ladder" :sieve="sieve" :breakdowns="breakdowns" :holdbacks="holdbacks" 
-      :together="together" :measure="measure" :draft="draft" :is-asking="isAsking" :error="forecastError" :waits-for="waitsFor"
-      :disabled="!mayDraft" @retry="askForecast" @change="onChange" @bid="onBid" @reorder="onReorder" @restrict="(dimension) => onGo(clauseOf(dimension), `[data-dimension=&quot;${dimension}&quot;]`)" />
+      :figures="figures"
+      :was="was"
+      :ladder="ladder"
+      :sieve="sieve"
+      :breakdowns="breakdowns"
+      :holdbacks="holdbacks"
+      :together="together"
+      :measure="measure"
+      :draft="draft"
+      :is-asking="isAsking"
+      :error="forecastError"
+      :waits-for="waitsFor"
+      :disabled="!mayDraft"
+      @retry="askForecast"
+      @change="onChange"
+      @bid="onBid"
+      @reorder="onReorder"
+      @restrict="(dimension) => onGo(clauseOf(dimension), `[data-dimension=&quot;${dimension}&quot;]`)" />
     <ConfirmLive v-if="isConfirming" :line="line" @close="isConfirming = false" @live="onLive" @fix="onFixConfirmed" />
   </div>
 </template>

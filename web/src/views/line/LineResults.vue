@@ -38,7 +38,15 @@ const from = day('from')
 const to = day('to')
 /** Placements pointed at, kept in the address so that a link shows the same rows. */
 const chosenPart = address.part('chosen')
-const chosen = computed(() => new Set(chosenPart.value.split('.').filter((text) => /^\d+$/.test(text)).map(Number)))
+const chosen = computed(
+  () =>
+    new Set(
+      chosenPart.value
+        .split('.')
+        .filter((text) => /^\d+$/.test(text))
+        .map(Number)
+    )
+)
 
 async function load(): Promise<void> {
   const mine = ++asked
@@ -74,7 +82,11 @@ const plural = (n: number) => `${n} placement${n === 1 ? '' : 's'}`
 async function onAct(out: boolean) {
   isBusy.value = true
   try {
-    await api.leaveOut(id, (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement), out)
+    await api.leaveOut(
+      id,
+      (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement),
+      out
+    )
     chosenPart.value = ''
     await load()
   } catch (failure) {
@@ -84,9 +96,16 @@ async function onAct(out: boolean) {
   }
 }
 
-const rowClass = ({ row }: { row: PlacementResult }) => [chosen.value.has(row.placement) ? 'is-chosen' : '', row.leftOut ? 'is-left-out' : '', row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''].join(' ')
+const rowClass = ({ row }: { row: PlacementResult }) =>
+  [
+    chosen.value.has(row.placement) ? 'is-chosen' : '',
+    row.leftOut ? 'is-left-out' : '',
+    row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''
+  ].join(' ')
 /** Right end of the range axis: the widest range of rows with enough shown, so that small rows do not squeeze the others. */
-const most = computed(() => Math.max(0.001, ...(results.value?.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high) ?? [])))
+const most = computed(() =>
+  Math.max(0.001, ...(results.value?.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high) ?? []))
+)
 const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
 </script>
 
@@ -94,7 +113,11 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
   <div class="LineResults">
     <h1 class="visually-hidden">Results by placement</h1>
     <header>
-      <p class="quiet">{{ line && manifest.advertiserOf(line.advertiserId)?.name }} <span aria-hidden="true">/</span> {{ line && manifest.campaignOf(line.campaignId)?.name }} <span aria-hidden="true">/</span> <RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? 'the line' }}</RouterLink></p>
+      <p class="quiet">
+        {{ line && manifest.advertiserOf(line.advertiserId)?.name }} <span aria-hidden="true">/</span>
+        {{ line && manifest.campaignOf(line.campaignId)?.name }} <span aria-hidden="true">/</span>{{ ' '
+        }}<RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? 'the line' }}</RouterLink>
+      </p>
       <span class="quiet small">from</span><DayField id="results-from" v-model="from" placeholder="its start" />
       <span class="quiet small">to</span><DayField id="results-to" v-model="to" placeholder="now" />
     </header>
@@ -103,39 +126,77 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
     <template v-if="results">
       <div class="LineResults-sentence">
         <p v-if="results.total.impressions > 0">
-          <b>{{ count(results.total.impressions) }}</b> impressions on {{ plural(results.rows.length) }}, <b>{{ perCent(results.total.viewable / results.total.impressions) }}</b> of them viewable,
+          <b>{{ count(results.total.impressions) }}</b> impressions on {{ plural(results.rows.length) }},
+          <b>{{ perCent(results.total.viewable / results.total.impressions) }}</b> of them viewable,
           <b>{{ count(results.total.clicks) }}</b> clicks, for <b>{{ money(results.total.spendMicros) }}</b>.
-          <template v-if="toLeaveOut.length > 0"> From the next hour, <mark>leave {{ plural(toLeaveOut.length) }} out</mark> of this line: they took {{ money(freed / days) }} a day.</template>
-          <template v-if="toTakeIn.length > 0"> <mark>Take {{ plural(toTakeIn.length) }} in again</mark>.</template>
+          <template v-if="toLeaveOut.length > 0">
+            From the next hour, <mark>leave {{ plural(toLeaveOut.length) }} out</mark> of this line: they took {{ money(freed / days) }} a
+            day.</template
+          >
+          <template v-if="toTakeIn.length > 0">
+            <mark>Take {{ plural(toTakeIn.length) }} in again</mark>.</template
+          >
         </p>
         <p v-else>Nothing was bought {{ from || to ? 'in this period' : 'yet' }}. Put the line live and run the market.</p>
         <span v-if="session.may('live')" class="LineResults-act">
-          <ElButton v-if="toLeaveOut.length > 0" type="primary" :loading="isBusy" data-test="leave-out" @click="onAct(true)">Leave {{ toLeaveOut.length }} out</ElButton>
+          <ElButton v-if="toLeaveOut.length > 0" type="primary" :loading="isBusy" data-test="leave-out" @click="onAct(true)"
+            >Leave {{ toLeaveOut.length }} out</ElButton
+          >
           <ElButton v-if="toTakeIn.length > 0" :loading="isBusy" @click="onAct(false)">Take {{ toTakeIn.length }} in</ElButton>
         </span>
       </div>
-      <ElTable v-if="results.rows.length > 0" v-sort-keys :scrollbar-tabindex="0" :data="results.rows" row-key="placement" :row-class-name="rowClass" :default-sort="{ prop: 'spendMicros', order: 'descending' }">
+      <ElTable
+        v-if="results.rows.length > 0"
+        v-sort-keys
+        :scrollbar-tabindex="0"
+        :data="results.rows"
+        row-key="placement"
+        :row-class-name="rowClass"
+        :default-sort="{ prop: 'spendMicros', order: 'descending' }">
         <ElTableColumn width="40">
           <template #header><span class="visually-hidden">chosen</span></template>
-          <template #default="{ row }"><input type="checkbox" :checked="chosen.has(row.placement)" :disabled="!session.may('live')" :aria-label="`Choose ${row.property}, ${row.position}`" @change="onChoose(row.placement)" /></template>
+          <template #default="{ row }"
+            ><input
+              type="checkbox"
+              :checked="chosen.has(row.placement)"
+              :disabled="!session.may('live')"
+              :aria-label="`Choose ${row.property}, ${row.position}`"
+              @change="onChoose(row.placement)"
+          /></template>
         </ElTableColumn>
         <ElTableColumn prop="property" label="placement" min-width="230" sortable>
-          <template #default="{ row }"><b class="LineResults-name">{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut"> left out</em></template>
+          <template #default="{ row }"
+            ><b class="LineResults-name">{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut">
+              left out</em
+            ></template
+          >
         </ElTableColumn>
         <ElTableColumn prop="size" label="size" width="76" />
-        <ElTableColumn prop="impressions" label="impressions" width="104" align="right" sortable><template #default="{ row }">{{ count(row.impressions) }}</template></ElTableColumn>
-        <ElTableColumn prop="clicks" label="clicks" width="72" align="right" sortable><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn>
-        <ElTableColumn prop="clickRate" label="click rate" width="88" align="right" sortable><template #default="{ row }">{{ perCent(row.clickRate, 2) }}</template></ElTableColumn>
+        <ElTableColumn prop="impressions" label="impressions" width="104" align="right" sortable
+          ><template #default="{ row }">{{ count(row.impressions) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="clicks" label="clicks" width="72" align="right" sortable
+          ><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="clickRate" label="click rate" width="88" align="right" sortable
+          ><template #default="{ row }">{{ perCent(row.clickRate, 2) }}</template></ElTableColumn
+        >
         <ElTableColumn label="90 % range; line marked" width="176">
           <template #default="{ row }">
             <span v-if="row.impressions < LEAST_FOR_RATE" class="small">too little shown</span>
             <span v-else class="LineResults-range" :title="`${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`">
-              <i :style="{ left: at(results.total.clickRate) }" /><u :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b :style="{ left: at(row.clickRate) }" />
+              <i :style="{ left: at(results.total.clickRate) }" /><u
+                :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b
+                :style="{ left: at(row.clickRate) }" />
             </span>
           </template>
         </ElTableColumn>
-        <ElTableColumn prop="spendMicros" label="spend" width="82" align="right" sortable><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn>
-        <ElTableColumn prop="cpmMicros" label="CPM paid" width="88" align="right" sortable><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn>
+        <ElTableColumn prop="spendMicros" label="spend" width="82" align="right" sortable
+          ><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="cpmMicros" label="CPM paid" width="88" align="right" sortable
+          ><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn
+        >
       </ElTable>
     </template>
   </div>

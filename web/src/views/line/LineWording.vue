@@ -23,14 +23,30 @@ const root = useTemplateRef('root')
 const pieces = computed(() => paragraph(draft.value))
 const keyOf = (phrase: LinePhrase) => (phrase.restriction ? `${phrase.restriction.dimension} ${phrase.restriction.mode}` : phrase.of)
 const open = ref<string | null>(null)
-const opened = computed(() => pieces.value.find((piece): piece is LinePhrase => typeof piece !== 'string' && keyOf(piece) === open.value) ?? null)
+const opened = computed(
+  () => pieces.value.find((piece): piece is LinePhrase => typeof piece !== 'string' && keyOf(piece) === open.value) ?? null
+)
 const found = (phrase: LinePhrase) => props.findings.filter((finding) => isAbout(finding, phrase.fields))
 const isWrong = (phrase: LinePhrase) => Object.keys(problems.value).some((field) => isAbout({ field }, phrase.fields))
 
 /** Where the field of a phrase is in its clause. */
-const SELECTORS: Readonly<Partial<Record<LinePhrase['of'], string>>> = { bid: '#line-bid', aim: '#line-aim', maximum: '#line-max', limits: '#line-daily', landing: '#line-landing', flight: '#line-start', gap: '#line-gap', repeat: '#line-repeat' }
+const SELECTORS: Readonly<Partial<Record<LinePhrase['of'], string>>> = {
+  bid: '#line-bid',
+  aim: '#line-aim',
+  maximum: '#line-max',
+  limits: '#line-daily',
+  landing: '#line-landing',
+  flight: '#line-start',
+  gap: '#line-gap',
+  repeat: '#line-repeat'
+}
 function onPhrase(phrase: LinePhrase) {
-  if (phrase.clause === props.openClause) return emit('go', phrase.clause, phrase.restriction ? `[data-dimension="${phrase.restriction.dimension}"]` : (SELECTORS[phrase.of] ?? 'input, button'))
+  if (phrase.clause === props.openClause)
+    return emit(
+      'go',
+      phrase.clause,
+      phrase.restriction ? `[data-dimension="${phrase.restriction.dimension}"]` : (SELECTORS[phrase.of] ?? 'input, button')
+    )
   open.value = open.value === keyOf(phrase) ? null : keyOf(phrase)
 }
 function onClose() {
@@ -53,27 +69,65 @@ function onTake() {
 <template>
   <div ref="root" class="LineWording">
     <p class="LineWording-text" data-test="wording">
-      <template v-for="(piece, n) in pieces" :key="n"><template v-if="typeof piece === 'string'">{{ piece }}</template><span
-        v-else class="LineWording-phrase" role="button" tabindex="0" :data-phrase="keyOf(piece)" :class="{ 'is-found': found(piece).length > 0 || isWrong(piece), 'is-open': open === keyOf(piece) || openClause === piece.clause }" :title="found(piece).map(({ message }) => message).join(' ') || undefined"
-        :aria-expanded="open === keyOf(piece)" @click="onPhrase(piece)" @keydown.enter.prevent="onPhrase(piece)" @keydown.space.prevent="onPhrase(piece)"
-      >{{ piece.words }}</span></template>
+      <template v-for="(piece, n) in pieces" :key="n"
+        ><template v-if="typeof piece === 'string'">{{ piece }}</template
+        ><span
+          v-else
+          class="LineWording-phrase"
+          role="button"
+          tabindex="0"
+          :data-phrase="keyOf(piece)"
+          :class="{
+            'is-found': found(piece).length > 0 || isWrong(piece),
+            'is-open': open === keyOf(piece) || openClause === piece.clause
+          }"
+          :title="
+            found(piece)
+              .map(({ message }) => message)
+              .join(' ') || undefined
+          "
+          :aria-expanded="open === keyOf(piece)"
+          @click="onPhrase(piece)"
+          @keydown.enter.prevent="onPhrase(piece)"
+          @keydown.space.prevent="onPhrase(piece)"
+          >{{ piece.words }}</span
+        ></template
+      >
     </p>
     <div v-if="opened" class="LineWording-editor" role="dialog" :aria-label="opened.words" @keydown.esc.stop="onClose">
-      <FindingNote v-for="finding in found(opened)" :key="finding.message" :finding="finding" :disabled="disabled" @fix="$emit('fix', finding)" />
-      <RestrictionChooser v-if="opened.restriction" :key="open ?? ''" :dimension="opened.restriction.dimension" :mode="opened.restriction.mode" @close="onClose" />
+      <FindingNote
+        v-for="finding in found(opened)"
+        :key="finding.message"
+        :finding="finding"
+        :disabled="disabled"
+        @fix="$emit('fix', finding)" />
+      <RestrictionChooser
+        v-if="opened.restriction"
+        :key="open ?? ''"
+        :dimension="opened.restriction.dimension"
+        :mode="opened.restriction.mode"
+        @close="onClose" />
       <template v-else><LineField :of="opened.of" /><button class="plain" type="button" @click="onClose">Done</button></template>
     </div>
     <p class="LineWording-ways">
-      <button v-if="text === null" class="plain" type="button" data-test="long-wording" @click="text = longWording(plainLine(draft))">All of it in words</button>
+      <button v-if="text === null" class="plain" type="button" data-test="long-wording" @click="text = longWording(plainLine(draft))">
+        All of it in words
+      </button>
       <slot />
     </p>
     <div v-if="text !== null" class="LineWording-long">
       <textarea v-model="text" rows="7" aria-label="The line in words, all of it" :readonly="disabled" data-test="long-text" />
       <template v-if="reading && !reading.draft">
         <p v-for="part in reading.unknown" :key="part" class="trouble small" role="alert">Not understood: {{ part }}</p>
-        <p v-for="issue in reading.issues" :key="issue.field" class="trouble small" role="alert">{{ fieldName(issue.field) }}: {{ issue.message }}</p>
+        <p v-for="issue in reading.issues" :key="issue.field" class="trouble small" role="alert">
+          {{ fieldName(issue.field) }}: {{ issue.message }}
+        </p>
       </template>
-      <p><ElButton v-if="!disabled" size="small" :disabled="!reading?.draft" data-test="take-wording" @click="onTake">Make the line say this</ElButton> <button class="plain" type="button" @click="text = null">Close</button></p>
+      <p>
+        <ElButton v-if="!disabled" size="small" :disabled="!reading?.draft" data-test="take-wording" @click="onTake"
+          >Make the line say this</ElButton
+        >{{ ' ' }}<button class="plain" type="button" @click="text = null">Close</button>
+      </p>
     </div>
   </div>
 </template>

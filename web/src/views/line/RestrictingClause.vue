@@ -16,26 +16,44 @@ const { draft, disabled, problems, sieve, change } = useLineEdit()
 
 const open = ref<{ dimension: Dimension; mode: Restriction['mode'] | null } | null>(null)
 const dimensions = computed(() => DIMENSIONS_OF[props.clause])
-const rows = computed(() => draft.value.targeting.restrictions.flatMap((restriction, place) => {
-  if (!dimensions.value.includes(restriction.dimension)) return []
-  const step = sieve.value?.steps.find((one) => one.restriction !== 'hours' && one.restriction.dimension === restriction.dimension && one.restriction.mode === restriction.mode)
-  const problem = Object.entries(problems.value).find(([field]) => isAbout({ field }, [`targeting.restrictions[${place}]`]))?.[1]
-  return [{ restriction, place, left: step ? `${about(step.left)} left` : '', lifted: step && step.lifted > 0 ? `+${about(step.lifted)} if lifted` : '', problem }]
-}))
+const rows = computed(() =>
+  draft.value.targeting.restrictions.flatMap((restriction, place) => {
+    if (!dimensions.value.includes(restriction.dimension)) return []
+    const step = sieve.value?.steps.find(
+      (one) =>
+        one.restriction !== 'hours' && one.restriction.dimension === restriction.dimension && one.restriction.mode === restriction.mode
+    )
+    const problem = Object.entries(problems.value).find(([field]) => isAbout({ field }, [`targeting.restrictions[${place}]`]))?.[1]
+    return [
+      {
+        restriction,
+        place,
+        left: step ? `${about(step.left)} left` : '',
+        lifted: step && step.lifted > 0 ? `+${about(step.lifted)} if lifted` : '',
+        problem
+      }
+    ]
+  })
+)
 /** What can still be restricted by, in its groups. */
 const more = computed(() => {
   const used = new Set(draft.value.targeting.restrictions.map((one) => one.dimension))
-  return DIMENSION_GROUPS.map((group) => ({ name: group.name, dimensions: group.dimensions.filter((dimension) => dimensions.value.includes(dimension) && !used.has(dimension)) })).filter((group) => group.dimensions.length > 0)
+  return DIMENSION_GROUPS.map((group) => ({
+    name: group.name,
+    dimensions: group.dimensions.filter((dimension) => dimensions.value.includes(dimension) && !used.has(dimension))
+  })).filter((group) => group.dimensions.length > 0)
 })
-const isOpen = ({ dimension, mode }: Restriction) => open.value?.dimension === dimension && (open.value.mode === mode || open.value.mode === null)
+const isOpen = ({ dimension, mode }: Restriction) =>
+  open.value?.dimension === dimension && (open.value.mode === mode || open.value.mode === null)
 const toggle = ({ dimension, mode }: Restriction) => (open.value = isOpen({ dimension, mode, values: [] }) ? null : { dimension, mode })
 const lift = (place: number) => change((d) => (d.targeting = { restrictions: d.targeting.restrictions.filter((_, at) => at !== place) }))
 /** The sieve goes in this order: one place up. */
-const raise = (place: number) => change((d) => {
-  const all = [...d.targeting.restrictions]
-  all.splice(place - 1, 2, all[place], all[place - 1])
-  d.targeting = { restrictions: all }
-})
+const raise = (place: number) =>
+  change((d) => {
+    const all = [...d.targeting.restrictions]
+    all.splice(place - 1, 2, all[place], all[place - 1])
+    d.targeting = { restrictions: all }
+  })
 const added = computed(() => (open.value && !draft.value.targeting.restrictions.some((one) => isOpen(one)) ? open.value.dimension : null))
 </script>
 
@@ -43,18 +61,51 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
   <div class="RestrictingClause">
     <template v-for="{ restriction, place, left, lifted, problem } in rows" :key="restriction.dimension + restriction.mode">
       <p class="RestrictingClause-row">
-        <button class="RestrictingClause-words" type="button" :aria-expanded="isOpen(restriction)" :data-dimension="restriction.dimension" @click="toggle(restriction)">{{ phraseWords(restriction) }}</button>
+        <button
+          class="RestrictingClause-words"
+          type="button"
+          :aria-expanded="isOpen(restriction)"
+          :data-dimension="restriction.dimension"
+          @click="toggle(restriction)">
+          {{ phraseWords(restriction) }}
+        </button>
         <span class="quiet">{{ left }}</span><span class="quiet">{{ lifted }}</span>
-        <button v-if="!disabled && place > 0" class="plain" type="button" :aria-label="`Sift by ${restriction.dimension} one place earlier`" title="One place earlier in the sieve" @click="raise(place)">↑</button>
-        <button v-if="!disabled" class="plain" type="button" :aria-label="`Lift ${restriction.dimension}`" @click="lift(place)">lift</button>
+        <button
+          v-if="!disabled && place > 0"
+          class="plain"
+          type="button"
+          :aria-label="`Sift by ${restriction.dimension} one place earlier`"
+          title="One place earlier in the sieve"
+          @click="raise(place)">
+          ↑
+        </button>
+        <button v-if="!disabled" class="plain" type="button" :aria-label="`Lift ${restriction.dimension}`" @click="lift(place)">
+          lift
+        </button>
       </p>
       <p v-if="problem" class="trouble small" role="alert">{{ problem }}</p>
     </template>
-    <RestrictionChooser v-if="open" :key="open.dimension + (open.mode ?? '')" :dimension="open.dimension" :mode="open.mode" @close="open = null" />
+    <RestrictionChooser
+      v-if="open"
+      :key="open.dimension + (open.mode ?? '')"
+      :dimension="open.dimension"
+      :mode="open.mode"
+      @close="open = null" />
     <dl v-if="!disabled" class="RestrictingClause-more">
       <div v-for="group in more" :key="group.name">
         <dt>{{ group.name }}</dt>
-        <dd><button v-for="dimension in group.dimensions" :key="dimension" class="plain" type="button" :data-dimension="dimension" :aria-expanded="added === dimension" @click="open = added === dimension ? null : { dimension, mode: null }">{{ dimension }}</button></dd>
+        <dd>
+          <button
+            v-for="dimension in group.dimensions"
+            :key="dimension"
+            class="plain"
+            type="button"
+            :data-dimension="dimension"
+            :aria-expanded="added === dimension"
+            @click="open = added === dimension ? null : { dimension, mode: null }">
+            {{ dimension }}
+          </button>
+        </dd>
       </div>
     </dl>
   </div>

@@ -13,7 +13,9 @@ defineEmits<{ settle: [mine: boolean] }>()
   <div class="StaleEditNote" role="alert">
     <p><b>This line was changed in the meantime.</b> Your edit is kept here but not saved.</p>
     <ul>
-      <li v-for="change in stale.changes" :key="change.field">{{ fieldName(change.field) }}: you have <b>{{ change.before }}</b>, saved is <b>{{ change.after }}</b></li>
+      <li v-for="change in stale.changes" :key="change.field">
+        {{ fieldName(change.field) }}: you have <b>{{ change.before }}</b>, saved is <b>{{ change.after }}</b>
+      </li>
     </ul>
     <p>
       <button class="plain" type="button" @click="$emit('settle', false)">Take what is saved</button>

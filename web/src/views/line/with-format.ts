@@ -4,7 +4,13 @@ import type { Dimension } from '@tin-harbor/core/targeting'
 
 /** Restrictions that only some formats have. */
 const ONLY: Readonly<Partial<Record<Dimension, readonly Format[]>>> = {
-  'video position': ['video'], skippable: ['video', 'audio'], rewarded: ['display', 'video'], sound: ['video', 'audio'], 'since pop': ['pop'], 'music genre': ['audio'], 'podcast topic': ['audio']
+  'video position': ['video'],
+  skippable: ['video', 'audio'],
+  rewarded: ['display', 'video'],
+  sound: ['video', 'audio'],
+  'since pop': ['pop'],
+  'music genre': ['audio'],
+  'podcast topic': ['audio']
 }
 
 /** A line of another format: what still applies stays, what does not is dropped and named. */

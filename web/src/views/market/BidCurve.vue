@@ -18,14 +18,52 @@ function draw() {
   chart?.destroy()
   if (!canvas.value || props.curve.length === 0) return
   const most = props.curve.filter((step) => step.share <= 0.985).at(-1)?.bidMicros ?? 1e6
-  const points = props.curve.filter((step) => step.bidMicros <= most).map((step) => ({ x: Math.max(0.01, step.bidMicros / 1e6), y: step.share * props.aDay }))
+  const points = props.curve
+    .filter((step) => step.bidMicros <= most)
+    .map((step) => ({ x: Math.max(0.01, step.bidMicros / 1e6), y: step.share * props.aDay }))
   chart = new Chart(canvas.value, {
     type: 'line',
-    data: { datasets: [{ data: points, borderColor: COLOURS.deep, backgroundColor: '#d9e6e6', borderWidth: 1.6, pointRadius: 0, fill: true, stepped: false }, { data: [{ x: props.bidMicros / 1e6, y: 0 }, { x: props.bidMicros / 1e6, y: props.aDay }], borderColor: COLOURS.brass, borderWidth: 1.5, pointRadius: 0 }] },
+    data: {
+      datasets: [
+        {
+          data: points,
+          borderColor: COLOURS.deep,
+          backgroundColor: '#d9e6e6',
+          borderWidth: 1.6,
+          pointRadius: 0,
+          fill: true,
+          stepped: false
+        },
+        {
+          data: [
+            { x: props.bidMicros / 1e6, y: 0 },
+            { x: props.bidMicros / 1e6, y: props.aDay }
+          ],
+          borderColor: COLOURS.brass,
+          borderWidth: 1.5,
+          pointRadius: 0
+        }
+      ]
+    },
     options: {
       interaction: { mode: 'nearest', intersect: false, axis: 'x' },
-      plugins: { legend: { display: false }, tooltip: { callbacks: { title: () => '', label: ({ parsed }) => `${about(parsed.y ?? 0)} a day at ${cpm((parsed.x ?? 0) * 1e6)}` } } },
-      scales: { x: { type: 'logarithmic', grid: { display: false }, ticks: { maxTicksLimit: 6, callback: (value) => cpm(Number(value) * 1e6).replace(/\.?0+$/, '') } }, y: { beginAtZero: true, border: { display: false }, grid: { color: '#dcdfd9' }, ticks: { maxTicksLimit: 3, callback: (value) => about(Number(value)) } } }
+      plugins: {
+        legend: { display: false },
+        tooltip: { callbacks: { title: () => '', label: ({ parsed }) => `${about(parsed.y ?? 0)} a day at ${cpm((parsed.x ?? 0) * 1e6)}` } }
+      },
+      scales: {
+        x: {
+          type: 'logarithmic',
+          grid: { display: false },
+          ticks: { maxTicksLimit: 6, callback: (value) => cpm(Number(value) * 1e6).replace(/\.?0+$/, '') }
+        },
+        y: {
+          beginAtZero: true,
+          border: { display: false },
+          grid: { color: '#dcdfd9' },
+          ticks: { maxTicksLimit: 3, callback: (value) => about(Number(value)) }
+        }
+      }
     }
   })
 }

@@ -22,24 +22,56 @@ const error = shallowRef<string | null>(null)
 const people = shallowRef<number[][]>([])
 let asked = 0
 
-watch(() => [props.rows.map((row) => row.key).join(), props.sentence, props.bidMicros], async () => {
-  const mine = ++asked
-  try {
-    const answers = await Promise.all(props.rows.map((row, n) => api.survey(`compare-${n}`, { sentence: restrictedTo(props.sentence, props.by, [row], 'include'), by: ['device', 'age'], without: null, bidMicros: props.bidMicros })))
-    const { overlap } = await api.survey('compare-people', { sentence: restrictedTo(props.sentence, props.by, props.rows, 'include'), by: [props.by], without: null, bidMicros: 0, compare: props.rows.map((row) => row.key) })
-    if (mine !== asked) return
-    found.value = answers
-    people.value = overlap
-  } catch (failure) {
-    if (mine === asked) error.value = (failure as Error).message
-  }
-}, { immediate: true })
+watch(
+  () => [props.rows.map((row) => row.key).join(), props.sentence, props.bidMicros],
+  async () => {
+    const mine = ++asked
+    try {
+      const answers = await Promise.all(
+        props.rows.map((row, n) =>
+          api.survey(`compare-${n}`, {
+            sentence: restrictedTo(props.sentence, props.by, [row], 'include'),
+            by: ['device', 'age'],
+            without: null,
+            bidMicros: props.bidMicros
+          })
+        )
+      )
+      const { overlap } = await api.survey('compare-people', {
+        sentence: restrictedTo(props.sentence, props.by, props.rows, 'include'),
+        by: [props.by],
+        without: null,
+        bidMicros: 0,
+        compare: props.rows.map((row) => row.key)
+      })
+      if (mine !== asked) return
+      found.value = answers
+      people.value = overlap
+    } catch (failure) {
+      if (mine === asked) error.value = (failure as Error).message
+    }
+  },
+  { immediate: true }
+)
 
 /** The shares of a row's groups, the same order in all columns. */
-const groups = computed(() => [0, 1].map((g) => {
-  const names = [...new Map(found.value.flatMap((one) => one?.groups[g].rows ?? []).map((row) => [row.key, row.label]))].sort((a, b) => a[0] - b[0])
-  return { by: g === 0 ? 'devices' : 'ages', rows: names.map(([key, label]) => ({ label, shares: found.value.map((one) => (one?.groups[g].rows.find((row) => row.key === key)?.opportunitiesADay ?? 0) / Math.max(1, one?.total.opportunitiesADay ?? 1)) })) }
-}))
+const groups = computed(() =>
+  [0, 1].map((g) => {
+    const names = [...new Map(found.value.flatMap((one) => one?.groups[g].rows ?? []).map((row) => [row.key, row.label]))].sort(
+      (a, b) => a[0] - b[0]
+    )
+    return {
+      by: g === 0 ? 'devices' : 'ages',
+      rows: names.map(([key, label]) => ({
+        label,
+        shares: found.value.map(
+          (one) =>
+            (one?.groups[g].rows.find((row) => row.key === key)?.opportunitiesADay ?? 0) / Math.max(1, one?.total.opportunitiesADay ?? 1)
+        )
+      }))
+    }
+  })
+)
 </script>
 
 <template>
@@ -50,14 +82,29 @@ const groups = computed(() => [0, 1].map((g) => {
       <article v-for="(row, n) in rows" :key="row.key">
         <h2>{{ row.label }}</h2>
         <p class="quiet small">{{ row.about }}</p>
-        <p class="CompareRows-said"><b>{{ about(row.opportunitiesADay) }}</b> a day to <b>{{ about(row.people) }}</b> people; half at <b>{{ cpm(row.halfMicros) }}</b>, nine in ten at {{ cpm(row.nineInTenMicros) }}; {{ perCent(row.viewability) }} viewable, {{ perCent(row.bots, 1) }} robots, grade {{ row.grade }}.</p>
-        <p v-if="people[n]" class="CompareRows-said">Of its people <template v-for="(other, m) in rows" :key="other.key"><template v-if="m !== n"><b>{{ perCent(people[n][n] > 0 ? people[n][m] / people[n][n] : 0) }}</b> are at {{ other.label }} too{{ m === rows.length - 1 || (n === rows.length - 1 && m === n - 1) ? '.' : ', ' }}</template></template></p>
+        <p class="CompareRows-said">
+          <b>{{ about(row.opportunitiesADay) }}</b> a day to <b>{{ about(row.people) }}</b> people; half at
+          <b>{{ cpm(row.halfMicros) }}</b>, nine in ten at {{ cpm(row.nineInTenMicros) }}; {{ perCent(row.viewability) }} viewable,
+          {{ perCent(row.bots, 1) }} robots, grade {{ row.grade }}.
+        </p>
+        <p v-if="people[n]" class="CompareRows-said">
+          Of its people
+          <template v-for="(other, m) in rows" :key="other.key"
+            ><template v-if="m !== n"
+              ><b>{{ perCent(people[n][n] > 0 ? people[n][m] / people[n][n] : 0) }}</b> are at {{ other.label }} too{{
+                m === rows.length - 1 || (n === rows.length - 1 && m === n - 1) ? '.' : ', '
+              }}</template
+            ></template
+          >
+        </p>
         <template v-if="found[n]">
           <BidCurve :curve="found[n].curve" :a-day="found[n].total.opportunitiesADay" :bid-micros="bidMicros" />
           <WeekMap :week="found[n].week" />
           <div v-for="group in groups" :key="group.by" class="CompareRows-group">
             <h3>{{ group.by }}</h3>
-            <p v-for="one in group.rows" :key="one.label"><span>{{ one.label }}</span><i><u :style="{ width: `${100 * one.shares[n]}%` }" /></i><b>{{ perCent(one.shares[n]) }}</b></p>
+            <p v-for="one in group.rows" :key="one.label">
+              <span>{{ one.label }}</span><i><u :style="{ width: `${100 * one.shares[n]}%` }" /></i><b>{{ perCent(one.shares[n]) }}</b>
+            </p>
           </div>
         </template>
         <p v-else class="quiet">Counting …</p>

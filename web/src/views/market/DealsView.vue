@@ -30,11 +30,25 @@ async function load() {
 }
 onMounted(() => {
   void load()
-  void askTraffic({ sentence: { formats: [], targeting: { restrictions: [] }, hours: null }, by: ['deal', 'publisher'], without: null, bidMicros: 1_000_000 })
+  void askTraffic({
+    sentence: { formats: [], targeting: { restrictions: [] }, hours: null },
+    by: ['deal', 'publisher'],
+    without: null,
+    bidMicros: 1_000_000
+  })
 })
 useMarketTick(load)
 
-const asked = ref({ publisher: null as number | null, format: null as Format | null, kind: 'fixed' as 'fixed' | 'floor', priceMicros: null as number | null, volume: 20_000 as number | null, about: '', videoKind: null as VideoKind | null, note: '' })
+const asked = ref({
+  publisher: null as number | null,
+  format: null as Format | null,
+  kind: 'fixed' as 'fixed' | 'floor',
+  priceMicros: null as number | null,
+  volume: 20_000 as number | null,
+  about: '',
+  videoKind: null as VideoKind | null,
+  note: ''
+})
 const publisher = computed(() => all.value?.publishers.find((one) => one.publisher === asked.value.publisher) ?? null)
 watch(publisher, (of) => {
   if (of && !of.formats.includes(asked.value.format ?? '')) asked.value.format = of.formats.length === 1 ? (of.formats[0] as Format) : null
@@ -47,11 +61,24 @@ async function onAsk() {
   problems.value = {}
   try {
     const { publisher: of, format, priceMicros, volume, about: branch, videoKind } = asked.value
-    await api.askDeal(parseInput(askSchema, { ...asked.value, publisher: of ?? undefined, format: format ?? undefined, priceMicros: priceMicros ?? undefined, volume: volume || undefined, about: branch || undefined, videoKind: format === 'video' ? videoKind : null }))
+    await api.askDeal(
+      parseInput(askSchema, {
+        ...asked.value,
+        publisher: of ?? undefined,
+        format: format ?? undefined,
+        priceMicros: priceMicros ?? undefined,
+        volume: volume || undefined,
+        about: branch || undefined,
+        videoKind: format === 'video' ? videoKind : null
+      })
+    )
     asked.value.note = ''
     await load()
   } catch (failure) {
-    problems.value = (failure instanceof ApiError || failure instanceof InputError) && failure.issues.length > 0 ? Object.fromEntries(failure.issues.map((issue) => [issue.field, issue.message])) : { '': (failure as Error).message }
+    problems.value =
+      (failure instanceof ApiError || failure instanceof InputError) && failure.issues.length > 0
+        ? Object.fromEntries(failure.issues.map((issue) => [issue.field, issue.message]))
+        : { '': (failure as Error).message }
   }
   isBusy.value = false
 }
@@ -68,45 +95,128 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
 
 <template>
   <section class="DealsView">
-    <header><h1>Deals</h1><MarketTabs /></header>
+    <header>
+      <h1>Deals</h1>
+      <MarketTabs />
+    </header>
     <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
     <p v-if="surveyError" class="trouble" role="alert">The traffic of deals is not known: {{ surveyError }}</p>
     <p v-if="!all && !error" class="quiet">Reading the deals …</p>
     <template v-if="all">
       <table class="DealsView-table" data-test="deals">
-        <thead><tr><th scope="col">deal</th><th scope="col">kind</th><th scope="col" class="number">price</th><th scope="col" class="number">placements</th><th scope="col" class="number">a day there</th><th scope="col" class="number">open market, half</th><th scope="col" class="number">most a day</th><th scope="col" class="number">least spend</th><th scope="col">until</th><th scope="col">bought by</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">deal</th>
+            <th scope="col">kind</th>
+            <th scope="col" class="number">price</th>
+            <th scope="col" class="number">placements</th>
+            <th scope="col" class="number">a day there</th>
+            <th scope="col" class="number">open market, half</th>
+            <th scope="col" class="number">most a day</th>
+            <th scope="col" class="number">least spend</th>
+            <th scope="col">until</th>
+            <th scope="col">bought by</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="deal in all.deals" :key="deal.id" :class="{ 'is-expired': deal.isExpired }">
-            <th scope="row">{{ deal.id }} {{ deal.name }}</th><td>{{ deal.kind === 'fixed' ? 'fixed price' : 'floor' }}</td><td class="number">{{ cpm(deal.priceMicros) }}</td><td class="number">{{ count(deal.placements) }}</td>
-            <td class="number">{{ trafficOf(deal.id) ? about(trafficOf(deal.id)?.opportunitiesADay ?? 0) : '' }}</td><td class="number">{{ trafficOf(deal.id) ? cpm(trafficOf(deal.id)?.halfMicros ?? 0) : '' }}</td>
-            <td class="number">{{ deal.volume === null ? 'any' : count(deal.volume) }}</td><td class="number">{{ deal.leastSpendMicros === null ? '' : money(deal.leastSpendMicros) }}</td>
-            <td>{{ deal.untilHour === null ? 'stands' : deal.isExpired ? `ended ${marketTime(deal.untilHour)}` : marketTime(deal.untilHour) }}</td>
-            <td><template v-for="(use, n) in deal.usedBy" :key="use.line"><template v-if="n > 0">, </template><RouterLink :to="{ name: 'line', params: { lineId: use.line } }">{{ use.name }}</RouterLink></template></td>
+            <th scope="row">{{ deal.id }} {{ deal.name }}</th>
+            <td>{{ deal.kind === 'fixed' ? 'fixed price' : 'floor' }}</td>
+            <td class="number">{{ cpm(deal.priceMicros) }}</td>
+            <td class="number">{{ count(deal.placements) }}</td>
+            <td class="number">{{ trafficOf(deal.id) ? about(trafficOf(deal.id)?.opportunitiesADay ?? 0) : '' }}</td>
+            <td class="number">{{ trafficOf(deal.id) ? cpm(trafficOf(deal.id)?.halfMicros ?? 0) : '' }}</td>
+            <td class="number">{{ deal.volume === null ? 'any' : count(deal.volume) }}</td>
+            <td class="number">{{ deal.leastSpendMicros === null ? '' : money(deal.leastSpendMicros) }}</td>
+            <td>
+              {{ deal.untilHour === null ? 'stands' : deal.isExpired ? `ended ${marketTime(deal.untilHour)}` : marketTime(deal.untilHour) }}
+            </td>
+            <td>
+              <template v-for="(use, n) in deal.usedBy" :key="use.line"
+                ><template v-if="n > 0">, </template
+                ><RouterLink :to="{ name: 'line', params: { lineId: use.line } }">{{ use.name }}</RouterLink></template
+              >
+            </td>
           </tr>
         </tbody>
       </table>
       <div class="DealsView-columns">
         <form v-if="session.may('draft')" @submit.prevent="onAsk">
           <h2 class="ruled">Ask for a deal</h2>
-          <p><label>Publisher <select v-model="asked.publisher" data-test="ask-publisher"><option :value="null" disabled>choose</option><option v-for="one in all.publishers" :key="one.publisher" :value="one.publisher">{{ one.name }}</option></select></label> <span v-if="publisherRow" class="quiet small">{{ about(publisherRow.opportunitiesADay) }} opportunities a day; half are won at {{ cpm(publisherRow.halfMicros) }}</span></p>
-          <p v-if="publisher"><label>Format <select v-model="asked.format" data-test="ask-format"><option :value="null" disabled>choose</option><option v-for="one in publisher.formats" :key="one" :value="one">{{ one }}</option></select></label></p>
-          <p v-if="asked.format === 'video'"><label>For ads that are <select v-model="asked.videoKind"><option :value="null" disabled>choose</option><option v-for="kind in VIDEO_KINDS" :key="kind" :value="kind">{{ kind }}</option></select></label></p>
-          <p><label>At a <select v-model="asked.kind"><option value="fixed">fixed price</option><option value="floor">floor of our own</option></select></label> <MoneyField id="ask-price" v-model="asked.priceMicros" unit="CPM" label="Price" /></p>
-          <p><label>For up to <input v-model.number="asked.volume" type="number" min="100" step="100" data-test="ask-volume"> a day</label></p>
-          <p><label>Advertised is <select v-model="asked.about" data-test="ask-about"><option value="" disabled>choose</option><option v-for="branch in BRANCHES" :key="branch.name" :value="branch.name">{{ branch.name }}</option></select></label></p>
-          <p><label>Note <textarea v-model="asked.note" rows="2" maxlength="600" /></label></p>
+          <p>
+            <label
+              >Publisher
+              <select v-model="asked.publisher" data-test="ask-publisher">
+                <option :value="null" disabled>choose</option>
+                <option v-for="one in all.publishers" :key="one.publisher" :value="one.publisher">{{ one.name }}</option>
+              </select></label
+            >{{ ' '
+            }}<span v-if="publisherRow" class="quiet small"
+              >{{ about(publisherRow.opportunitiesADay) }} opportunities a day; half are won at {{ cpm(publisherRow.halfMicros) }}</span
+            >
+          </p>
+          <p v-if="publisher">
+            <label
+              >Format
+              <select v-model="asked.format" data-test="ask-format">
+                <option :value="null" disabled>choose</option>
+                <option v-for="one in publisher.formats" :key="one" :value="one">{{ one }}</option>
+              </select></label
+            >
+          </p>
+          <p v-if="asked.format === 'video'">
+            <label
+              >For ads that are
+              <select v-model="asked.videoKind">
+                <option :value="null" disabled>choose</option>
+                <option v-for="kind in VIDEO_KINDS" :key="kind" :value="kind">{{ kind }}</option>
+              </select></label
+            >
+          </p>
+          <p>
+            <label
+              >At a
+              <select v-model="asked.kind">
+                <option value="fixed">fixed price</option>
+                <option value="floor">floor of our own</option>
+              </select></label
+            >{{ ' ' }}<MoneyField id="ask-price" v-model="asked.priceMicros" unit="CPM" label="Price" />
+          </p>
+          <p>
+            <label>For up to <input v-model.number="asked.volume" type="number" min="100" step="100" data-test="ask-volume" /> a day</label>
+          </p>
+          <p>
+            <label
+              >Advertised is
+              <select v-model="asked.about" data-test="ask-about">
+                <option value="" disabled>choose</option>
+                <option v-for="branch in BRANCHES" :key="branch.name" :value="branch.name">{{ branch.name }}</option>
+              </select></label
+            >
+          </p>
+          <p>
+            <label>Note <textarea v-model="asked.note" rows="2" maxlength="600" /></label>
+          </p>
           <p v-for="(message, field) in problems" :key="field" class="FieldRow-problem" role="alert">{{ message }}</p>
           <ElButton native-type="submit" type="primary" :loading="isBusy" data-test="ask">Ask the publisher</ElButton>
-          <p class="quiet small">Offices answer after some hours of working time: Monday to Friday, 8 to 17 UTC by the market clock, {{ marketTime(market.run.hour) }} now.</p>
+          <p class="quiet small">
+            Offices answer after some hours of working time: Monday to Friday, 8 to 17 UTC by the market clock,
+            {{ marketTime(market.run.hour) }} now.
+          </p>
         </form>
         <div>
           <h2 class="ruled">Asked for</h2>
           <p v-if="all.asks.length === 0" class="quiet">Nothing yet.</p>
           <ul class="DealsView-asks" data-test="asks">
             <li v-for="ask in all.asks" :key="ask.id" :class="`is-${ask.state}`">
-              <b>{{ ask.publisher }}</b>, {{ ask.format }}, {{ ask.kind === 'fixed' ? 'fixed' : 'floor' }} {{ cpm(ask.priceMicros) }} for {{ count(ask.volume) }} a day, {{ ask.about }}; asked {{ marketTime(ask.askedHour) }}.
+              <b>{{ ask.publisher }}</b>, {{ ask.format }}, {{ ask.kind === 'fixed' ? 'fixed' : 'floor' }} {{ cpm(ask.priceMicros) }} for
+              {{ count(ask.volume) }} a day, {{ ask.about }}; asked {{ marketTime(ask.askedHour) }}.
               <em>{{ STATES[ask.state] }}</em><template v-if="ask.answer">, by the rule on {{ ask.rule }}: “{{ ask.answer }}”</template>
-              <template v-if="ask.state === 'countered' && ask.offered && session.may('draft')"> <button class="plain" type="button" data-test="take" @click="onTake(ask.id)">take {{ cpm(ask.offered.priceMicros) }} for {{ count(ask.offered.volume) }} a day</button></template>
+              <template v-if="ask.state === 'countered' && ask.offered && session.may('draft')">
+                <button class="plain" type="button" data-test="take" @click="onTake(ask.id)">
+                  take {{ cpm(ask.offered.priceMicros) }} for {{ count(ask.offered.volume) }} a day
+                </button></template
+              >
               <template v-if="ask.dealId"> It is deal {{ ask.dealId }}.</template>
             </li>
           </ul>

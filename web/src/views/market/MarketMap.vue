@@ -22,8 +22,15 @@ const by = ref<'volume' | 'price'>('volume')
 const canvas = useTemplateRef('canvas')
 let chart: Chart | null = null
 
-interface Shape { type: 'Feature'; properties: { name: string } }
-const shapes = (topojson.feature(world as never, (world as never as { objects: { countries: never } }).objects.countries) as unknown as { features: Shape[] }).features.filter((one) => one.properties.name !== 'Antarctica')
+interface Shape {
+  type: 'Feature'
+  properties: { name: string }
+}
+const shapes = (
+  topojson.feature(world as never, (world as never as { objects: { countries: never } }).objects.countries) as unknown as {
+    features: Shape[]
+  }
+).features.filter((one) => one.properties.name !== 'Antarctica')
 const NAMES: Readonly<Record<string, string>> = { 'United States': 'United States of America' }
 const shapeOf = (name: string) => shapes.find((one) => one.properties.name === (NAMES[name] ?? name))
 
@@ -32,7 +39,10 @@ const words = (value: number) => (by.value === 'volume' ? `${about(value)} a day
 /** Middle of a region: of its places. */
 function middleOf(region: number) {
   const own = CITIES.filter((city) => city.region === region)
-  return { latitude: own.reduce((sum, city) => sum + city.lat, 0) / own.length / 100, longitude: own.reduce((sum, city) => sum + city.lon, 0) / own.length / 100 }
+  return {
+    latitude: own.reduce((sum, city) => sum + city.lat, 0) / own.length / 100,
+    longitude: own.reduce((sum, city) => sum + city.lon, 0) / own.length / 100
+  }
 }
 const regions = computed(() => props.regions.filter((row) => COUNTRIES[REGIONS[row.key].country].code === props.country))
 
@@ -45,8 +55,32 @@ function draw() {
   if (country) {
     chart = new Chart(canvas.value, {
       type: 'bubbleMap' as never,
-      data: { labels: regions.value.map((row) => row.label), datasets: [{ outline, showOutline: true, outlineBackgroundColor: '#e6ebe8', outlineBorderColor: '#c9cfcd', backgroundColor: '#2f6f78b0', data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) })) }] } as never,
-      options: { ...common, plugins: { ...common.plugins, tooltip: { callbacks: { label: (item: { dataIndex: number }) => `${regions.value[item.dataIndex].label}: ${words(valueOf(regions.value[item.dataIndex]))}` } } }, scales: { projection: { axis: 'x', projection: 'mercator' }, size: { axis: 'x', size: [2, 15], display: false } } } as never
+      data: {
+        labels: regions.value.map((row) => row.label),
+        datasets: [
+          {
+            outline,
+            showOutline: true,
+            outlineBackgroundColor: '#e6ebe8',
+            outlineBorderColor: '#c9cfcd',
+            backgroundColor: '#2f6f78b0',
+            data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) }))
+          }
+        ]
+      } as never,
+      options: {
+        ...common,
+        plugins: {
+          ...common.plugins,
+          tooltip: {
+            callbacks: {
+              label: (item: { dataIndex: number }) =>
+                `${regions.value[item.dataIndex].label}: ${words(valueOf(regions.value[item.dataIndex]))}`
+            }
+          }
+        },
+        scales: { projection: { axis: 'x', projection: 'mercator' }, size: { axis: 'x', size: [2, 15], display: false } }
+      } as never
     })
     return
   }
@@ -54,14 +88,43 @@ function draw() {
   const listed = shapes.map((shape) => ({ shape, row: rows.get(shape) }))
   chart = new Chart(canvas.value, {
     type: 'choropleth' as never,
-    data: { labels: listed.map(({ shape }) => shape.properties.name), datasets: [{ outline: shapes, data: listed.map(({ shape, row }) => ({ feature: shape, value: row ? valueOf(row) : Number.NaN })), borderColor: '#fbfaf5', borderWidth: 0.4 }] } as never,
+    data: {
+      labels: listed.map(({ shape }) => shape.properties.name),
+      datasets: [
+        {
+          outline: shapes,
+          data: listed.map(({ shape, row }) => ({ feature: shape, value: row ? valueOf(row) : Number.NaN })),
+          borderColor: '#fbfaf5',
+          borderWidth: 0.4
+        }
+      ]
+    } as never,
     options: {
-      ...common, onClick: (_: unknown, hit: { index: number }[]) => {
+      ...common,
+      onClick: (_: unknown, hit: { index: number }[]) => {
         const row = hit[0] ? listed[hit[0].index].row : undefined
         if (row) emit('choose', COUNTRIES[row.key].code)
       },
-      plugins: { ...common.plugins, tooltip: { filter: (item: { dataIndex: number }) => listed[item.dataIndex].row !== undefined, callbacks: { label: (item: { dataIndex: number }) => `${listed[item.dataIndex].shape.properties.name}: ${words(valueOf(listed[item.dataIndex].row as SurveyRowView))}` } } },
-      scales: { projection: { axis: 'x', projection: 'naturalEarth1' }, color: { axis: 'x', interpolate: (share: number) => (Number.isNaN(share) ? '#e4e6e1' : `color-mix(in srgb, #1d4450 ${Math.round(14 + 86 * Math.sqrt(share))}%, #eef2f0)`), missing: '#e4e6e1', display: false } }
+      plugins: {
+        ...common.plugins,
+        tooltip: {
+          filter: (item: { dataIndex: number }) => listed[item.dataIndex].row !== undefined,
+          callbacks: {
+            label: (item: { dataIndex: number }) =>
+              `${listed[item.dataIndex].shape.properties.name}: ${words(valueOf(listed[item.dataIndex].row as SurveyRowView))}`
+          }
+        }
+      },
+      scales: {
+        projection: { axis: 'x', projection: 'naturalEarth1' },
+        color: {
+          axis: 'x',
+          interpolate: (share: number) =>
+            Number.isNaN(share) ? '#e4e6e1' : `color-mix(in srgb, #1d4450 ${Math.round(14 + 86 * Math.sqrt(share))}%, #eef2f0)`,
+          missing: '#e4e6e1',
+          display: false
+        }
+      }
     } as never
   })
 }
@@ -72,8 +135,24 @@ onBeforeUnmount(() => chart?.destroy())
 
 <template>
   <figure class="MarketMap">
-    <figcaption>{{ country ? 'Its regions' : 'Countries' }}, by <select v-model="by" class="inline" aria-label="Shade the map by"><option value="volume">volume</option><option value="price">price to win half</option></select></figcaption>
-    <div><canvas ref="canvas" role="img" :aria-label="(country ? regions : countries).slice(0, 8).map((row) => `${row.label}: ${words(valueOf(row))}`).join('; ')" /></div>
+    <figcaption>
+      {{ country ? 'Its regions' : 'Countries' }}, by
+      <select v-model="by" class="inline" aria-label="Shade the map by">
+        <option value="volume">volume</option>
+        <option value="price">price to win half</option>
+      </select>
+    </figcaption>
+    <div>
+      <canvas
+        ref="canvas"
+        role="img"
+        :aria-label="
+          (country ? regions : countries)
+            .slice(0, 8)
+            .map((row) => `${row.label}: ${words(valueOf(row))}`)
+            .join('; ')
+        " />
+    </div>
   </figure>
 </template>
 

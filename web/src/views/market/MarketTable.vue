@@ -37,9 +37,12 @@ const sized = new ResizeObserver(([{ contentRect }]) => {
 })
 onMounted(() => scroller.value && sized.observe(scroller.value))
 onBeforeUnmount(() => sized.disconnect())
-watch(() => [props.by, props.sort.id, props.sort.down], () => {
-  if (scroller.value) scroller.value.scrollTop = 0
-})
+watch(
+  () => [props.by, props.sort.id, props.sort.down],
+  () => {
+    if (scroller.value) scroller.value.scrollTop = 0
+  }
+)
 /** Narrower, names could not be read: then the table is scrolled sideways. */
 const least = computed(() => props.columns.reduce((sum, column) => sum + column.width, 26 + 216))
 const arrow = (id: string) => (props.sort.id === id ? (props.sort.down ? '↓' : '↑') : '')
@@ -47,30 +50,74 @@ const ariaSort = (id: string) => (props.sort.id === id ? (props.sort.down ? 'des
 </script>
 
 <template>
-  <div ref="scroller" class="MarketTable" :class="{ 'is-waiting': isWaiting }" tabindex="0" role="region" aria-label="Rows of the market" @scroll.passive="onScroll">
+  <div
+    ref="scroller"
+    class="MarketTable"
+    :class="{ 'is-waiting': isWaiting }"
+    tabindex="0"
+    role="region"
+    aria-label="Rows of the market"
+    @scroll.passive="onScroll">
     <table :aria-rowcount="rows.length" :style="{ minWidth: `${least}px` }">
       <thead>
         <tr>
           <th class="MarketTable-tick"><span class="visually-hidden">chosen</span></th>
-          <th class="MarketTable-name" scope="col" :aria-sort="ariaSort('name')"><button type="button" @click="$emit('sort', 'name')">{{ by }} {{ arrow('name') }}</button></th>
-          <th v-for="column in columns" :key="column.id" scope="col" :style="{ width: `${column.width}px` }" :aria-sort="ariaSort(column.id)" :title="column.title"><button type="button" @click="$emit('sort', column.id)">{{ column.label }} {{ arrow(column.id) }}</button></th>
+          <th class="MarketTable-name" scope="col" :aria-sort="ariaSort('name')">
+            <button type="button" @click="$emit('sort', 'name')">{{ by }} {{ arrow('name') }}</button>
+          </th>
+          <th
+            v-for="column in columns"
+            :key="column.id"
+            scope="col"
+            :style="{ width: `${column.width}px` }"
+            :aria-sort="ariaSort(column.id)"
+            :title="column.title">
+            <button type="button" @click="$emit('sort', column.id)">{{ column.label }} {{ arrow(column.id) }}</button>
+          </th>
         </tr>
       </thead>
       <tbody>
-        <tr v-if="above > 0" aria-hidden="true"><td :style="{ height: `${above}px` }" :colspan="columns.length + 2" /></tr>
-        <tr v-for="row in shown" :key="`${row.isPlacement ? 'p' : ''}${row.key}`" :class="{ 'is-chosen': chosen.has(row.key) && !row.isPlacement, 'is-placement': row.isPlacement }">
-          <td class="MarketTable-tick"><input v-if="!row.isPlacement" type="checkbox" :checked="chosen.has(row.key)" :aria-label="`Choose ${row.label}`" @change="$emit('choose', row.key)"></td>
+        <tr v-if="above > 0" aria-hidden="true">
+          <td :style="{ height: `${above}px` }" :colspan="columns.length + 2" />
+        </tr>
+        <tr
+          v-for="row in shown"
+          :key="`${row.isPlacement ? 'p' : ''}${row.key}`"
+          :class="{ 'is-chosen': chosen.has(row.key) && !row.isPlacement, 'is-placement': row.isPlacement }">
+          <td class="MarketTable-tick">
+            <input
+              v-if="!row.isPlacement"
+              type="checkbox"
+              :checked="chosen.has(row.key)"
+              :aria-label="`Choose ${row.label}`"
+              @change="$emit('choose', row.key)" />
+          </td>
           <th scope="row" class="MarketTable-name" :title="row.about ? `${row.label}, ${row.about}` : row.label">
-            <button v-if="unfolds && !row.isPlacement" class="plain MarketTable-fold" type="button" :aria-expanded="unfolded.has(row.key)" :aria-label="`Placements of ${row.label}`" @click="$emit('unfold', row.key)">{{ unfolded.has(row.key) ? '–' : '+' }}</button>
-            <button v-if="unfolds && !row.isPlacement" class="MarketTable-open" type="button" @click="$emit('open', row.key)">{{ row.label }}</button><b v-else>{{ row.label }}</b>
+            <button
+              v-if="unfolds && !row.isPlacement"
+              class="plain MarketTable-fold"
+              type="button"
+              :aria-expanded="unfolded.has(row.key)"
+              :aria-label="`Placements of ${row.label}`"
+              @click="$emit('unfold', row.key)">
+              {{ unfolded.has(row.key) ? '–' : '+' }}
+            </button>
+            <button v-if="unfolds && !row.isPlacement" class="MarketTable-open" type="button" @click="$emit('open', row.key)">
+              {{ row.label }}</button><b v-else>{{ row.label }}</b>
             <span v-if="row.about" class="quiet small">&nbsp; {{ row.about }}</span>
           </th>
-          <td v-for="column in columns" :key="column.id" :class="column.id === 'grade' ? `MarketView-grade-${row.grade}` : ''">{{ column.words(row) }}</td>
+          <td v-for="column in columns" :key="column.id" :class="column.id === 'grade' ? `MarketView-grade-${row.grade}` : ''">
+            {{ column.words(row) }}
+          </td>
         </tr>
-        <tr v-if="below > 0" aria-hidden="true"><td :style="{ height: `${below}px` }" :colspan="columns.length + 2" /></tr>
+        <tr v-if="below > 0" aria-hidden="true">
+          <td :style="{ height: `${below}px` }" :colspan="columns.length + 2" />
+        </tr>
       </tbody>
     </table>
-    <p v-if="rows.length === 0 && !isWaiting" class="MarketTable-none">Nothing on the tape is like that. Lift the phrase that is marked, or the search.</p>
+    <p v-if="rows.length === 0 && !isWaiting" class="MarketTable-none">
+      Nothing on the tape is like that. Lift the phrase that is marked, or the search.
+    </p>
   </div>
 </template>
 

@@ -1,6 +1,10 @@
 <script setup lang="ts">
 /** The three sides of the Market. */
-const SIDES = [{ name: 'market', words: 'Traffic' }, { name: 'lists', words: 'Lists' }, { name: 'deals', words: 'Deals' }] as const
+const SIDES = [
+  { name: 'market', words: 'Traffic' },
+  { name: 'lists', words: 'Lists' },
+  { name: 'deals', words: 'Deals' }
+] as const
 </script>
 
 <template>

@@ -32,11 +32,20 @@ async function load() {
 }
 onMounted(() => {
   void load()
-  void ask({ sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) }, by: ['placement', 'source', 'country', 'device'], without: null, bidMicros })
+  void ask({
+    sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) },
+    by: ['placement', 'source', 'country', 'device'],
+    without: null,
+    bidMicros
+  })
 })
 const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
 const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
-const placements = computed(() => [...(property.value?.placements ?? [])].sort((a, b) => (trafficOf(b.placement)?.opportunitiesADay ?? 0) - (trafficOf(a.placement)?.opportunitiesADay ?? 0)))
+const placements = computed(() =>
+  [...(property.value?.placements ?? [])].sort(
+    (a, b) => (trafficOf(b.placement)?.opportunitiesADay ?? 0) - (trafficOf(a.placement)?.opportunitiesADay ?? 0)
+  )
+)
 const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.authorised) ?? [])
 
 /** Back to the Market, without what is not authorised. */
@@ -52,11 +61,20 @@ function leaveOut(what: 'property' | 'source') {
     <p v-else-if="!property" class="quiet">Reading what is known of it …</p>
     <template v-else>
       <header>
-        <p class="quiet"><RouterLink :to="{ name: 'market', query: route.query }">Market</RouterLink> <span aria-hidden="true">/</span> property</p>
-        <h1>{{ property.name }} <small class="quiet">{{ property.domain }}</small></h1>
+        <p class="quiet">
+          <RouterLink :to="{ name: 'market', query: route.query }">Market</RouterLink> <span aria-hidden="true">/</span> property
+        </p>
+        <h1>
+          {{ property.name }} <small class="quiet">{{ property.domain }}</small>
+        </h1>
         <p class="PropertyPage-said">
           A {{ property.class }} about {{ property.category }}, made in {{ property.home }} by {{ property.publisher }}.
-          <template v-if="survey && survey.total.opportunitiesADay > 0"> “{{ sentenceWords(sentence) }}” finds <b>{{ about(survey.total.opportunitiesADay) }}</b> opportunities a day here, to <b>{{ about(survey.total.people) }}</b> people in 14 days; <b>{{ cpm(survey.total.halfMicros) }}</b> wins half of them, {{ cpm(survey.total.nineInTenMicros) }} nine in ten. {{ perCent(survey.total.viewability) }} viewable, {{ perCent(survey.total.bots, 1) }} robots, grade {{ survey.total.grade }}.</template>
+          <template v-if="survey && survey.total.opportunitiesADay > 0">
+            “{{ sentenceWords(sentence) }}” finds <b>{{ about(survey.total.opportunitiesADay) }}</b> opportunities a day here, to
+            <b>{{ about(survey.total.people) }}</b> people in 14 days; <b>{{ cpm(survey.total.halfMicros) }}</b> wins half of them,
+            {{ cpm(survey.total.nineInTenMicros) }} nine in ten. {{ perCent(survey.total.viewability) }} viewable,
+            {{ perCent(survey.total.bots, 1) }} robots, grade {{ survey.total.grade }}.</template
+          >
           <template v-else-if="survey"> “{{ sentenceWords(sentence) }}” finds nothing here.</template>
         </p>
       </header>
@@ -64,30 +82,76 @@ function leaveOut(what: 'property' | 'source') {
       <div class="PropertyPage-columns">
         <div>
           <h2 class="ruled">Who sells it</h2>
-          <p v-if="property.file === null" class="PropertyPage-note">It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.</p>
+          <p v-if="property.file === null" class="PropertyPage-note">
+            It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.
+          </p>
           <p v-else-if="!property.file.found" class="PropertyPage-note">{{ property.file.address }} is not there.</p>
-          <p v-else class="PropertyPage-note">{{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0">; {{ property.file.problems.length }} lines of it cannot be read</template>.</p>
+          <p v-else class="PropertyPage-note">
+            {{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0"
+              >; {{ property.file.problems.length }} lines of it cannot be read</template
+            >.
+          </p>
           <table data-test="sellers">
-            <thead><tr><th scope="col">source</th><th scope="col">account</th><th scope="col">sells as</th><th scope="col">may it</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">source</th>
+                <th scope="col">account</th>
+                <th scope="col">sells as</th>
+                <th scope="col">may it</th>
+              </tr>
+            </thead>
             <tbody>
               <tr v-for="seller in property.sellers" :key="seller.source" :class="{ 'is-wrong': !seller.authorised }">
-                <th scope="row">{{ seller.source }}</th><td>{{ seller.seller }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span></td><td>{{ seller.relation === 'DIRECT' ? 'the publisher' : 'a reseller' }}</td>
-                <td><template v-if="seller.authorised">yes, line {{ seller.line }}</template><template v-else>{{ seller.problem }}</template></td>
+                <th scope="row">{{ seller.source }}</th>
+                <td>
+                  {{ seller.seller }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span>
+                </td>
+                <td>{{ seller.relation === 'DIRECT' ? 'the publisher' : 'a reseller' }}</td>
+                <td>
+                  <template v-if="seller.authorised">yes, line {{ seller.line }}</template
+                  ><template v-else>{{ seller.problem }}</template>
+                </td>
               </tr>
             </tbody>
           </table>
           <p v-if="wrong.length > 0" class="PropertyPage-note">
-            <button class="plain" type="button" data-test="leave-source" @click="leaveOut('source')">Look at the market without {{ wrong.map((seller) => seller.source).join(', ') }}</button> or
-            <button class="plain" type="button" @click="leaveOut('property')">without this property</button>.
+            <button class="plain" type="button" data-test="leave-source" @click="leaveOut('source')">
+              Look at the market without {{ wrong.map((seller) => seller.source).join(', ') }}
+            </button>
+            or <button class="plain" type="button" @click="leaveOut('property')">without this property</button>.
           </p>
-          <details v-if="property.file && property.file.problems.length > 0"><summary>Lines that cannot be read</summary><ul><li v-for="one in property.file.problems" :key="one.line">line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}</li></ul></details>
+          <details v-if="property.file && property.file.problems.length > 0">
+            <summary>Lines that cannot be read</summary>
+            <ul>
+              <li v-for="one in property.file.problems" :key="one.line">
+                line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}
+              </li>
+            </ul>
+          </details>
           <h2 class="ruled">Placements</h2>
           <table>
-            <thead><tr><th scope="col">place</th><th scope="col">size</th><th scope="col" class="number">a day</th><th scope="col" class="number">floor</th><th scope="col" class="number">wins half</th><th scope="col" class="number">viewable</th><th scope="col" class="number">robots</th><th scope="col">grade</th></tr></thead>
+            <thead>
+              <tr>
+                <th scope="col">place</th>
+                <th scope="col">size</th>
+                <th scope="col" class="number">a day</th>
+                <th scope="col" class="number">floor</th>
+                <th scope="col" class="number">wins half</th>
+                <th scope="col" class="number">viewable</th>
+                <th scope="col" class="number">robots</th>
+                <th scope="col">grade</th>
+              </tr>
+            </thead>
             <tbody>
               <tr v-for="one in placements" :key="one.placement">
-                <th scope="row">{{ one.position }}</th><td>{{ one.size }}</td><td class="number">{{ trafficOf(one.placement) ? about(trafficOf(one.placement)?.opportunitiesADay ?? 0) : 'none' }}</td><td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.floorMicros ?? 0) : '' }}</td>
-                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.halfMicros ?? 0) : '' }}</td><td class="number">{{ perCent(one.viewability) }}</td><td class="number">{{ perCent(one.bots) }}</td><td>{{ one.grade }}</td>
+                <th scope="row">{{ one.position }}</th>
+                <td>{{ one.size }}</td>
+                <td class="number">{{ trafficOf(one.placement) ? about(trafficOf(one.placement)?.opportunitiesADay ?? 0) : 'none' }}</td>
+                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.floorMicros ?? 0) : '' }}</td>
+                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.halfMicros ?? 0) : '' }}</td>
+                <td class="number">{{ perCent(one.viewability) }}</td>
+                <td class="number">{{ perCent(one.bots) }}</td>
+                <td>{{ one.grade }}</td>
               </tr>
             </tbody>
           </table>
@@ -98,7 +162,17 @@ function leaveOut(what: 'property' | 'source') {
           <WeekMap :week="survey.week" />
           <template v-for="by in ['source', 'country', 'device']" :key="by">
             <h2 class="ruled">By {{ by }}</h2>
-            <table class="panel-table"><tbody><tr v-for="row in [...rowsOf(by)].sort((a, b) => b.opportunitiesADay - a.opportunitiesADay).slice(0, 8)" :key="row.key"><th scope="row">{{ row.label }}<i :style="{ width: `${(100 * row.opportunitiesADay) / (survey?.total.opportunitiesADay ?? 1)}%` }" /></th><td>{{ about(row.opportunitiesADay) }}</td><td>{{ cpm(row.halfMicros) }}</td></tr></tbody></table>
+            <table class="panel-table">
+              <tbody>
+                <tr v-for="row in [...rowsOf(by)].sort((a, b) => b.opportunitiesADay - a.opportunitiesADay).slice(0, 8)" :key="row.key">
+                  <th scope="row">
+                    {{ row.label }}<i :style="{ width: `${(100 * row.opportunitiesADay) / (survey?.total.opportunitiesADay ?? 1)}%` }" />
+                  </th>
+                  <td>{{ about(row.opportunitiesADay) }}</td>
+                  <td>{{ cpm(row.halfMicros) }}</td>
+                </tr>
+              </tbody>
+            </table>
           </template>
         </aside>
       </div>

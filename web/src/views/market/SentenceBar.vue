@@ -17,19 +17,35 @@ const emit = defineEmits<{ change: [sentence: Sentence] }>()
 /** The phrase whose chooser is open, and which of its kind; or the list of those that could be added. */
 const open = ref<{ of: PhraseOf; nth: number } | 'more' | null>(null)
 const bar = useTemplateRef('bar')
-const phrases = computed(() => phrasesOf(props.sentence).map((phrase, at, all) => ({ ...phrase, nth: all.slice(0, at).filter((one) => one.of === phrase.of).length })))
+const phrases = computed(() =>
+  phrasesOf(props.sentence).map((phrase, at, all) => ({ ...phrase, nth: all.slice(0, at).filter((one) => one.of === phrase.of).length }))
+)
 const GROUPS = ['where', 'device', 'connection', 'who', 'when', 'context', 'slot', 'inventory'] as const
 const more = computed(() => {
   const used = new Set<string>(phrases.value.map((phrase) => phrase.of))
-  return GROUPS.map((group) => ({ group, dimensions: [...Object.entries(CHOOSERS).filter(([name, chooser]) => chooser?.group === group && !used.has(name)).map(([name]) => name as PhraseOf), ...(group === 'when' && !used.has('hours') ? ['hours' as const] : [])] })).filter((one) => one.dimensions.length > 0)
+  return GROUPS.map((group) => ({
+    group,
+    dimensions: [
+      ...Object.entries(CHOOSERS)
+        .filter(([name, chooser]) => chooser?.group === group && !used.has(name))
+        .map(([name]) => name as PhraseOf),
+      ...(group === 'when' && !used.has('hours') ? ['hours' as const] : [])
+    ]
+  })).filter((one) => one.dimensions.length > 0)
 })
 /** A phrase that is being added is not in the sentence yet. */
-const added = computed(() => (open.value !== null && open.value !== 'more' && !phrases.value.some((phrase) => isOpen(phrase)) ? open.value : null))
+const added = computed(() =>
+  open.value !== null && open.value !== 'more' && !phrases.value.some((phrase) => isOpen(phrase)) ? open.value : null
+)
 
-const isOpen = ({ of, nth }: { of: PhraseOf; nth: number }) => open.value !== null && open.value !== 'more' && open.value.of === of && open.value.nth === nth
+const isOpen = ({ of, nth }: { of: PhraseOf; nth: number }) =>
+  open.value !== null && open.value !== 'more' && open.value.of === of && open.value.nth === nth
 const onOpen = (phrase: { of: PhraseOf; nth: number }) => (open.value = isOpen(phrase) ? null : { of: phrase.of, nth: phrase.nth })
 function onChange(next: Sentence) {
-  const countOf = (sentence: Sentence) => (open.value === null || open.value === 'more' ? 0 : phrasesOf(sentence).filter((phrase) => phrase.of === (open.value as { of: PhraseOf }).of).length)
+  const countOf = (sentence: Sentence) =>
+    open.value === null || open.value === 'more'
+      ? 0
+      : phrasesOf(sentence).filter((phrase) => phrase.of === (open.value as { of: PhraseOf }).of).length
   // Of two phrases of a kind the other is not what was being edited.
   if (countOf(next) > 0 && countOf(next) < countOf(props.sentence)) onClose()
   emit('change', next)
@@ -37,11 +53,19 @@ function onChange(next: Sentence) {
 function onClose() {
   const was = open.value
   open.value = null
-  void nextTick(() => (bar.value?.querySelector<HTMLElement>(`[data-phrase="${was === null || was === 'more' ? 'more' : was.of}"]`) ?? bar.value?.querySelector<HTMLElement>('[data-phrase="more"]'))?.focus())
+  void nextTick(() =>
+    (
+      bar.value?.querySelector<HTMLElement>(`[data-phrase="${was === null || was === 'more' ? 'more' : was.of}"]`) ??
+      bar.value?.querySelector<HTMLElement>('[data-phrase="more"]')
+    )?.focus()
+  )
 }
 const hasChooser = (of: PhraseOf) => of === 'hours' || of in CHOOSERS
 function drop({ of, mode }: { of: PhraseOf; mode: Restriction['mode'] }) {
-  emit('change', { ...props.sentence, targeting: { restrictions: props.sentence.targeting.restrictions.filter((one) => one.dimension !== of || one.mode !== mode) } })
+  emit('change', {
+    ...props.sentence,
+    targeting: { restrictions: props.sentence.targeting.restrictions.filter((one) => one.dimension !== of || one.mode !== mode) }
+  })
 }
 </script>
 
@@ -49,15 +73,39 @@ function drop({ of, mode }: { of: PhraseOf; mode: Restriction['mode'] }) {
   <div ref="bar" class="SentenceBar" data-test="sentence">
     <span v-for="(phrase, n) in phrases" :key="phrase.of + phrase.nth" class="SentenceBar-part">
       <span v-if="n > 0" class="SentenceBar-comma">{{ n === 1 && /^(on|in) /.test(phrase.words) ? '' : ',' }}</span>
-      <button class="SentenceBar-phrase" :class="{ 'is-empty': emptiedBy === phrase.of, 'is-open': isOpen(phrase) }" type="button" :data-phrase="phrase.of" :aria-expanded="isOpen(phrase)" @click="hasChooser(phrase.of) ? onOpen(phrase) : drop(phrase)">
+      <button
+        class="SentenceBar-phrase"
+        :class="{ 'is-empty': emptiedBy === phrase.of, 'is-open': isOpen(phrase) }"
+        type="button"
+        :data-phrase="phrase.of"
+        :aria-expanded="isOpen(phrase)"
+        @click="hasChooser(phrase.of) ? onOpen(phrase) : drop(phrase)">
         {{ phrase.words }}<small v-if="!hasChooser(phrase.of)"> ✕</small>
       </button>
       <PhraseChooser v-if="isOpen(phrase)" :sentence="sentence" :of="phrase.of" :nth="phrase.nth" @change="onChange" @close="onClose" />
     </span>
     <span class="SentenceBar-part">
-      <button class="SentenceBar-more" type="button" data-phrase="more" :aria-expanded="open === 'more'" @click="open = open === 'more' ? null : 'more'"> and …</button>
+      <button
+        class="SentenceBar-more"
+        type="button"
+        data-phrase="more"
+        :aria-expanded="open === 'more'"
+        @click="open = open === 'more' ? null : 'more'">
+        and …
+      </button>
       <div v-if="open === 'more'" class="SentenceBar-menu" role="menu" aria-label="Add a phrase" @keydown.esc.stop="onClose">
-        <p v-for="{ group, dimensions } in more" :key="group"><b>{{ group }}</b><button v-for="of in dimensions" :key="of" class="plain" type="button" role="menuitem" :data-add="of" @click="open = { of, nth: 0 }">{{ of }}</button></p>
+        <p v-for="{ group, dimensions } in more" :key="group">
+          <b>{{ group }}</b><button
+            v-for="of in dimensions"
+            :key="of"
+            class="plain"
+            type="button"
+            role="menuitem"
+            :data-add="of"
+            @click="open = { of, nth: 0 }">
+            {{ of }}
+          </button>
+        </p>
       </div>
       <PhraseChooser v-if="added" :sentence="sentence" :of="added.of" @change="onChange" @close="onClose" />
     </span>

@@ -39,8 +39,19 @@ async function onStart() {
     return
   }
   isBusy.value = true
-  const empty = newDraft(campaign, manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC', today.value, sentenceWords(props.sentence).slice(0, 110))
-  const draft: LineDraft = { ...empty, format: format.value, targeting: props.sentence.targeting, hours: props.sentence.hours ?? undefined, price: { ...empty.price, model: format.value === 'pop' ? 'visit' : 'CPM' } }
+  const empty = newDraft(
+    campaign,
+    manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC',
+    today.value,
+    sentenceWords(props.sentence).slice(0, 110)
+  )
+  const draft: LineDraft = {
+    ...empty,
+    format: format.value,
+    targeting: props.sentence.targeting,
+    hours: props.sentence.hours ?? undefined,
+    price: { ...empty.price, model: format.value === 'pop' ? 'visit' : 'CPM' }
+  }
   try {
     const line = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
     await manifest.load()
@@ -55,11 +66,32 @@ async function onStart() {
 <template>
   <ElDialog :model-value="true" title="Start a line" width="520px" @close="emit('close')">
     <p class="StartLine-said">{{ sentenceWords(sentence) }}</p>
-    <p><label>In the campaign <select v-model="campaignId" data-test="campaign"><option :value="null" disabled>choose</option><option v-for="one in campaigns" :key="one.id" :value="one.id">{{ manifest.advertiserOf(one.advertiserId)?.name }}: {{ one.name }}</option></select></label></p>
-    <p v-if="sentence.formats.length !== 1"><label>It buys <select v-model="format" data-test="line-format"><option :value="null" disabled>choose</option><option v-for="one in sentence.formats.length > 0 ? sentence.formats : FORMATS" :key="one" :value="one">{{ one }}</option></select></label></p>
+    <p>
+      <label
+        >In the campaign
+        <select v-model="campaignId" data-test="campaign">
+          <option :value="null" disabled>choose</option>
+          <option v-for="one in campaigns" :key="one.id" :value="one.id">
+            {{ manifest.advertiserOf(one.advertiserId)?.name }}: {{ one.name }}
+          </option>
+        </select></label
+      >
+    </p>
+    <p v-if="sentence.formats.length !== 1">
+      <label
+        >It buys
+        <select v-model="format" data-test="line-format">
+          <option :value="null" disabled>choose</option>
+          <option v-for="one in sentence.formats.length > 0 ? sentence.formats : FORMATS" :key="one" :value="one">{{ one }}</option>
+        </select></label
+      >
+    </p>
     <p v-if="campaigns.length === 0" class="quiet">There is no campaign whose flight goes on; make one first.</p>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>
-    <template #footer><ElButton @click="emit('close')">Not now</ElButton><ElButton type="primary" :loading="isBusy" data-test="start" @click="onStart">Start it</ElButton></template>
+    <template #footer
+      ><ElButton @click="emit('close')">Not now</ElButton
+      ><ElButton type="primary" :loading="isBusy" data-test="start" @click="onStart">Start it</ElButton></template
+    >
   </ElDialog>
 </template>
 

@@ -16,21 +16,41 @@ const range = computed(() => {
   return { low: Math.min(...seen, Infinity), high: Math.max(...seen, 1e-9) }
 })
 /** The least is light, the most is dark; nothing is paper. */
-const shade = (value: number) => (value <= 0 ? 'transparent' : `color-mix(in srgb, #1d4450 ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, #eef2f0)`)
-const words = (value: number) => (by.value === 'volume' ? `${about(value)} opportunities` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`)
+const shade = (value: number) =>
+  value <= 0
+    ? 'transparent'
+    : `color-mix(in srgb, #1d4450 ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, #eef2f0)`
+const words = (value: number) =>
+  by.value === 'volume' ? `${about(value)} opportunities` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`
 </script>
 
 <template>
   <figure class="WeekMap">
-    <figcaption>Hours of the viewer’s week, by
-      <select v-model="by" class="inline" aria-label="Shade hours by"><option value="volume">volume</option><option value="price">price to win half</option><option value="rivals">rivals</option></select>
+    <figcaption>
+      Hours of the viewer’s week, by
+      <select v-model="by" class="inline" aria-label="Shade hours by">
+        <option value="volume">volume</option>
+        <option value="price">price to win half</option>
+        <option value="rivals">rivals</option>
+      </select>
     </figcaption>
     <div v-for="(day, d) in DAYS" :key="day" class="WeekMap-row">
       <span>{{ day }}</span>
-      <i v-for="hour in 24" :key="hour" :style="{ background: shade(values[d * 24 + hour - 1]) }" :title="`${day} ${hour - 1}:00, ${words(values[d * 24 + hour - 1])}`" />
+      <i
+        v-for="hour in 24"
+        :key="hour"
+        :style="{ background: shade(values[d * 24 + hour - 1]) }"
+        :title="`${day} ${hour - 1}:00, ${words(values[d * 24 + hour - 1])}`" />
     </div>
-    <div class="WeekMap-row WeekMap-hours"><span /><b v-for="hour in [0, 6, 12, 18]" :key="hour">{{ hour }}</b></div>
-    <p class="visually-hidden">In the mean hour, {{ DAYS.map((day, d) => `${day}: ${words(values.slice(d * 24, d * 24 + 24).reduce((sum, value) => sum + value, 0) / 24)}`).join('; ') }}.</p>
+    <div class="WeekMap-row WeekMap-hours">
+      <span /><b v-for="hour in [0, 6, 12, 18]" :key="hour">{{ hour }}</b>
+    </div>
+    <p class="visually-hidden">
+      In the mean hour,
+      {{
+        DAYS.map((day, d) => `${day}: ${words(values.slice(d * 24, d * 24 + 24).reduce((sum, value) => sum + value, 0) / 24)}`).join('; ')
+      }}.
+    </p>
   </figure>
 </template>
 

@@ -23,8 +23,26 @@ export interface MarketColumn {
   hidden?: boolean
 }
 
-const number = (id: string, label: string, title: string, width: number, value: (row: MarketRow) => number | null, words: (value: number) => string, hidden = false): MarketColumn =>
-  ({ id, label, title, width, value, words: (row) => { const of = value(row); return of === null ? '' : words(of) }, hidden })
+const number = (
+  id: string,
+  label: string,
+  title: string,
+  width: number,
+  value: (row: MarketRow) => number | null,
+  words: (value: number) => string,
+  hidden = false
+): MarketColumn => ({
+  id,
+  label,
+  title,
+  width,
+  value,
+  words: (row) => {
+    const of = value(row)
+    return of === null ? '' : words(of)
+  },
+  hidden
+})
 
 /** What the row's traffic converts at for the chosen offer: the trade's mean, shrunk towards what we had of it. */
 export const convertsAt = (row: MarketRow) => shrunkRate(row.conversionRate, row.own?.conversions ?? 0, row.own?.wins ?? 0)
@@ -44,15 +62,62 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
   number('nine', '9 in 10', 'the bid that wins nine in ten, CPM', 56, (row) => row.nineInTenMicros, cpm),
   number('won', 'won', 'share that your bid wins', 48, (row) => row.winRate, perCent),
   number('viewable', 'viewable', 'as measurers publish it', 58, (row) => row.viewability, perCent),
-  { id: 'grade', label: 'grade', title: 'made of robots (0.4), viewability (0.3) and stays (0.3), in fifths of the format', width: 44, value: (row) => row.grade, words: (row) => row.grade },
-  number('bots', 'robots', 'share of robots, as measurers publish it', 52, (row) => row.bots, (of) => perCent(of, 1)),
+  {
+    id: 'grade',
+    label: 'grade',
+    title: 'made of robots (0.4), viewability (0.3) and stays (0.3), in fifths of the format',
+    width: 44,
+    value: (row) => row.grade,
+    words: (row) => row.grade
+  },
+  number(
+    'bots',
+    'robots',
+    'share of robots, as measurers publish it',
+    52,
+    (row) => row.bots,
+    (of) => perCent(of, 1)
+  ),
   number('stays', 'stays', 'visitors who stay two seconds', 54, (row) => row.stays, perCent, true),
   number('blocked', 'blocked', 'pops that browsers hold back', 62, (row) => row.blocked, perCent, true),
   number('direct', 'direct', 'share that the publisher sells itself, the rest through resellers', 52, (row) => row.direct, perCent, true),
-  { id: 'formats', label: 'formats', title: 'formats it sells', width: 96, value: (row) => row.formats ?? '', words: (row) => row.formats ?? '', hidden: true },
-  { id: 'publisher', label: 'publisher', title: 'who publishes it', width: 130, value: (row) => row.publisher ?? '', words: (row) => row.publisher ?? '', hidden: true },
-  { id: 'converts', label: 'converts', title: 'conversions of 10,000 shown, with the 90 % range: the trade’s mean as heavy as twenty events, and ours', width: 104, value: (row) => convertsAt(row).value * 10_000, words: (row) => { const { value, low, high } = convertsAt(row); return `${decimal(value * 10_000)} (${decimal(low * 10_000)}–${decimal(high * 10_000)})` } },
-  number('worth', 'worth', 'CPM at which the offer’s payout pays for it', 56, (row) => (row.payoutMicros == null ? null : convertsAt(row).value * 1000 * row.payoutMicros), cpm),
+  {
+    id: 'formats',
+    label: 'formats',
+    title: 'formats it sells',
+    width: 96,
+    value: (row) => row.formats ?? '',
+    words: (row) => row.formats ?? '',
+    hidden: true
+  },
+  {
+    id: 'publisher',
+    label: 'publisher',
+    title: 'who publishes it',
+    width: 130,
+    value: (row) => row.publisher ?? '',
+    words: (row) => row.publisher ?? '',
+    hidden: true
+  },
+  {
+    id: 'converts',
+    label: 'converts',
+    title: 'conversions of 10,000 shown, with the 90 % range: the trade’s mean as heavy as twenty events, and ours',
+    width: 104,
+    value: (row) => convertsAt(row).value * 10_000,
+    words: (row) => {
+      const { value, low, high } = convertsAt(row)
+      return `${decimal(value * 10_000)} (${decimal(low * 10_000)}–${decimal(high * 10_000)})`
+    }
+  },
+  number(
+    'worth',
+    'worth',
+    'CPM at which the offer’s payout pays for it',
+    56,
+    (row) => (row.payoutMicros == null ? null : convertsAt(row).value * 1000 * row.payoutMicros),
+    cpm
+  ),
   number('own shown', 'you: shown', 'shown by your lines in the last 28 days', 68, (row) => row.own?.wins ?? null, count),
   number('own spend', 'you: spent', 'spent by your lines in the last 28 days', 80, (row) => row.own?.spendMicros ?? null, money, true),
   number('own clicks', 'you: clicks', 'clicks on your ads in the last 28 days', 80, (row) => row.own?.clicks ?? null, count, true)

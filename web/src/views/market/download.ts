@@ -2,7 +2,12 @@ import { saveTable } from '@/composables/save-file'
 import type { MarketColumn, MarketRow } from './columns'
 
 /** Saves what is shown as a file. */
-export async function downloadRows(kind: 'csv' | 'xlsx', by: string, columns: readonly MarketColumn[], rows: readonly MarketRow[]): Promise<void> {
+export async function downloadRows(
+  kind: 'csv' | 'xlsx',
+  by: string,
+  columns: readonly MarketColumn[],
+  rows: readonly MarketRow[]
+): Promise<void> {
   const micros = new Set(['floor', 'mean', 'highest', 'half', 'nine', 'own spend'])
   const cell = (column: MarketColumn, row: MarketRow) => {
     const value = column.value(row)

@@ -10,14 +10,32 @@ export function phraseFor(by: SurveyBy): PhraseOf | null {
 }
 
 /** A sentence with some rows of a survey as the values of their phrase: these alone, or without them. */
-export function restrictedTo(sentence: Sentence, by: SurveyBy, rows: readonly Pick<SurveyRowView, 'key' | 'label'>[], mode: Restriction['mode']): Sentence {
+export function restrictedTo(
+  sentence: Sentence,
+  by: SurveyBy,
+  rows: readonly Pick<SurveyRowView, 'key' | 'label'>[],
+  mode: Restriction['mode']
+): Sentence {
   const of = phraseFor(by)
-  const values = of === null || of === 'hours' ? [] : rows.map((row) => (of === 'property' || of === 'placement' ? String(row.key) : chooserValue(of, by, row.key, row.label))).filter((value) => value !== null)
+  const values =
+    of === null || of === 'hours'
+      ? []
+      : rows
+          .map((row) => (of === 'property' || of === 'placement' ? String(row.key) : chooserValue(of, by, row.key, row.label)))
+          .filter((value) => value !== null)
   if (of === null || of === 'hours' || values.length === 0) return sentence
   if (of === 'format') return { ...sentence, formats: values as Format[] }
   const { restrictions } = sentence.targeting
   const isIt = (one: Restriction) => one.dimension === of && one.mode === mode
   const was = mode === 'exclude' ? (restrictions.find(isIt)?.values ?? []) : []
-  const next: Restriction = { dimension: of, mode, values: [...new Set([...was, ...values])], ...(by === 'category' ? { exact: true } : {}) }
-  return { ...sentence, targeting: { restrictions: restrictions.some(isIt) ? restrictions.map((one) => (isIt(one) ? next : one)) : [...restrictions, next] } }
+  const next: Restriction = {
+    dimension: of,
+    mode,
+    values: [...new Set([...was, ...values])],
+    ...(by === 'category' ? { exact: true } : {})
+  }
+  return {
+    ...sentence,
+    targeting: { restrictions: restrictions.some(isIt) ? restrictions.map((one) => (isIt(one) ? next : one)) : [...restrictions, next] }
+  }
 }

@@ -28,9 +28,13 @@ const without = ref<Sought | null>(null)
 const part = { hour: address.part('hour'), nth: address.part('nth') }
 const hour = ref(Number(part.hour.value) || 0)
 const nth = ref(Number(part.nth.value) || 0)
-watch(() => market.run.hour, (now) => {
-  if (hour.value === 0 && now > 0) hour.value = now - 1
-}, { immediate: true })
+watch(
+  () => market.run.hour,
+  (now) => {
+    if (hour.value === 0 && now > 0) hour.value = now - 1
+  },
+  { immediate: true }
+)
 onMounted(() => {
   if (part.hour.value) void look()
 })
@@ -69,7 +73,8 @@ async function ask(asked: () => Promise<OpportunityTrace>, sought: Sought | null
 }
 const look = () => ask(() => api.opportunity(hour.value, nth.value))
 /** The next of a kind; the first of the hour while none of it is shown. */
-const seek = (sought: Sought) => ask(() => api.seekOpportunity(hour.value, one.value?.hour === hour.value ? nth.value : -1, props.lineId, sought), sought)
+const seek = (sought: Sought) =>
+  ask(() => api.seekOpportunity(hour.value, one.value?.hour === hour.value ? nth.value : -1, props.lineId, sought), sought)
 function onNext() {
   nth.value++
   void look()
@@ -79,46 +84,99 @@ function onNextHour(sought: Sought) {
   void seek(sought)
 }
 
-const KINDS: Readonly<Record<Sought, string>> = { matched: 'it matched', won: 'it won', outbid: 'it bid too little for', stopped: 'it could win and did not' }
-const BECAME = { won: 'won', 'own line': 'bought by another line of yours, which bid more', stopped: 'could win: money, pace or caps stopped it' } as const
+const KINDS: Readonly<Record<Sought, string>> = {
+  matched: 'it matched',
+  won: 'it won',
+  outbid: 'it bid too little for',
+  stopped: 'it could win and did not'
+}
+const BECAME = {
+  won: 'won',
+  'own line': 'bought by another line of yours, which bid more',
+  stopped: 'could win: money, pace or caps stopped it'
+} as const
 const price = (micros: number) => (micros / 1000).toFixed(micros < 100 ? 3 : 2)
 /** An impression costs a part of a cent. */
 const charge = (micros: number) => (micros > 0 ? `€${(micros / 1e6).toPrecision(2)}` : 'nothing')
 const two = (n: number) => String(n).padStart(2, '0')
-const exposure = (n: number) => (n === 1 ? 'the first time this person saw it' : `the person’s ${n}${['th', 'st', 'nd', 'rd'][n % 10 < 4 && Math.floor((n % 100) / 10) !== 1 ? n % 10 : 0]} sight of it in 30 days`)
+const exposure = (n: number) =>
+  n === 1
+    ? 'the first time this person saw it'
+    : `the person’s ${n}${['th', 'st', 'nd', 'rd'][n % 10 < 4 && Math.floor((n % 100) / 10) !== 1 ? n % 10 : 0]} sight of it in 30 days`
 </script>
 
 <template>
   <section class="OneOpportunity" aria-labelledby="one-opportunity">
     <h2 id="one-opportunity" class="ruled">One opportunity</h2>
     <form class="OneOpportunity-which" @submit.prevent="look">
-      <label for="trace-day">Of</label> <DayField id="trace-day" v-model="day" />
-      <label for="trace-clock">in the hour from</label> <ElInputNumber id="trace-clock" v-model="clock" :min="0" :max="HOURS_PER_DAY" :controls="false" class="OneOpportunity-clock" /><span>o’clock, number</span>
-      <ElInputNumber v-model="number" aria-label="Number of the opportunity in that hour" :min="1" :controls="false" class="OneOpportunity-number" />
+      <label for="trace-day">Of</label> <DayField id="trace-day" v-model="day" /> <label for="trace-clock">in the hour from</label>{{ ' '
+      }}<ElInputNumber id="trace-clock" v-model="clock" :min="0" :max="HOURS_PER_DAY" :controls="false" class="OneOpportunity-clock" /><span
+        >o’clock, number</span
+      >
+      <ElInputNumber
+        v-model="number"
+        aria-label="Number of the opportunity in that hour"
+        :min="1"
+        :controls="false"
+        class="OneOpportunity-number" />
       <ElButton size="small" native-type="submit" :loading="isLooking" data-test="look">Look</ElButton>
     </form>
     <p class="OneOpportunity-next small">
-      Next: <template v-if="one"><button class="plain" type="button" @click="onNext">any</button> · </template><template v-for="(words, kind, n) in KINDS" :key="kind"><template v-if="n > 0"> · </template><button class="plain" type="button" :data-test="`seek-${kind}`" @click="seek(kind)">{{ words }}</button></template>
+      Next: <template v-if="one"><button class="plain" type="button" @click="onNext">any</button> · </template
+      ><template v-for="(words, kind, n) in KINDS" :key="kind"
+        ><template v-if="n > 0"> · </template
+        ><button class="plain" type="button" :data-test="`seek-${kind}`" @click="seek(kind)">{{ words }}</button></template
+      >
     </p>
-    <p v-if="error" class="trouble" role="alert">{{ error }} <button v-if="without && hour < newest" class="plain" type="button" @click="onNextHour(without)">Go on in the hour after it</button></p>
+    <p v-if="error" class="trouble" role="alert">
+      {{ error }}
+      <button v-if="without && hour < newest" class="plain" type="button" @click="onNextHour(without)">Go on in the hour after it</button>
+    </p>
     <template v-if="one">
       <p class="OneOpportunity-facts">
-        At {{ two(clock) }}:{{ two(one.minute % 60) }}, number {{ count(one.nth + 1) }} of {{ count(one.count) }}: {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price.
-        Floor {{ price(one.floorMicros) }}, best rival {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as CPM.
+        At {{ two(clock) }}:{{ two(one.minute % 60) }}, number {{ count(one.nth + 1) }} of {{ count(one.count) }}:
+        {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at
+        <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at
+        {{ one.isFirstPrice ? 'first' : 'second' }} price. Floor {{ price(one.floorMicros) }}, best rival
+        {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as
+        CPM.
         <template v-if="one.bought?.name === null">A line of your organisation that you do not see bought it.</template>
-        <template v-else-if="one.bought"><b>{{ one.bought.name }}</b> bought it at {{ price(one.bought.priceMicros) }} and was charged {{ charge(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.</template>
+        <template v-else-if="one.bought"
+          ><b>{{ one.bought.name }}</b> bought it at {{ price(one.bought.priceMicros) }} and was charged
+          {{ charge(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.</template
+        >
         <template v-else>None of your lines bought it.</template>
       </p>
       <table class="OneOpportunity-verdicts">
-        <thead><tr><th scope="col">line</th><th scope="col">verdict</th><th scope="col">the bid, step by step</th><th scope="col" class="number">needed</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">line</th>
+            <th scope="col">verdict</th>
+            <th scope="col">the bid, step by step</th>
+            <th scope="col" class="number">needed</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="verdict in one.verdicts" :key="verdict.line" :class="{ 'is-own': verdict.line === lineId }">
             <td>{{ verdict.name }}</td>
-            <td><b>{{ verdict.became ? BECAME[verdict.became] : verdict.verdict }}</b><template v-if="verdict.failing.length > 0">: not <span v-for="(failing, n) in verdict.failing" :key="failing"><template v-if="n > 0">; </template>{{ failing }}</span></template></td>
-            <td><span v-for="(step, n) in verdict.steps" :key="n"><template v-if="n > 0"> → </template>{{ step.what }} {{ price(step.micros) }}</span></td>
+            <td>
+              <b>{{ verdict.became ? BECAME[verdict.became] : verdict.verdict }}</b><template v-if="verdict.failing.length > 0"
+                >: not
+                <span v-for="(failing, n) in verdict.failing" :key="failing"
+                  ><template v-if="n > 0">; </template>{{ failing }}</span
+                ></template
+              >
+            </td>
+            <td>
+              <span v-for="(step, n) in verdict.steps" :key="n"
+                ><template v-if="n > 0"> → </template>{{ step.what }} {{ price(step.micros) }}</span
+              >
+            </td>
             <td class="number">{{ price(verdict.needMicros) }}</td>
           </tr>
-          <tr v-if="one.verdicts.length === 0"><td colspan="4" class="quiet">No line of yours was in force in that hour.</td></tr>
+          <tr v-if="one.verdicts.length === 0">
+            <td colspan="4" class="quiet">No line of yours was in force in that hour.</td>
+          </tr>
         </tbody>
       </table>
     </template>

@@ -29,13 +29,26 @@ const error = shallowRef<ApiError | null>(null)
 const isLoading = ref(false)
 let asking: AbortController | null = null
 
-const WINDOWS = [{ hours: 24, label: 'a day' }, { hours: 7 * 24, label: '7 days' }, { hours: 30 * 24, label: '30 days' }]
-const part = { by: address.part('by'), of: address.part('of'), from: address.part('from'), to: address.part('to'), within: address.part('within') }
+const WINDOWS = [
+  { hours: 24, label: 'a day' },
+  { hours: 7 * 24, label: '7 days' },
+  { hours: 30 * 24, label: '30 days' }
+]
+const part = {
+  by: address.part('by'),
+  of: address.part('of'),
+  from: address.part('from'),
+  to: address.part('to'),
+  within: address.part('within')
+}
 const today = computed(() => localDayOf(zoneIndex(ORGANISATION_ZONE), Math.max(0, market.run.hour - 1)))
 const by = computed({ get: () => part.by.value || 'placement', set: (value: string) => (part.by.value = value) })
 /** `c12` for a campaign, `l1001` for a line; `all` for what the user sees. */
 const of = computed({ get: () => part.of.value || 'all', set: (value: string) => (part.of.value = value === 'all' ? '' : value) })
-const from = computed({ get: () => part.from.value || dateOfDay(today.value - 13), set: (value: string | null) => (part.from.value = value ?? '') })
+const from = computed({
+  get: () => part.from.value || dateOfDay(today.value - 13),
+  set: (value: string | null) => (part.from.value = value ?? '')
+})
 const to = computed({ get: () => part.to.value || dateOfDay(today.value), set: (value: string | null) => (part.to.value = value ?? '') })
 const within = computed({ get: () => Number(part.within.value) || 30 * 24, set: (value: number) => (part.within.value = String(value)) })
 const number = (letter: string) => (of.value.startsWith(letter) ? Number(of.value.slice(1)) : null)
@@ -49,7 +62,10 @@ async function load() {
   const own = (asking = new AbortController())
   isLoading.value = true
   try {
-    report.value = await api.report({ by: by.value, from: from.value, to: to.value, windowHours: within.value, campaign: number('c'), line: number('l') }, { signal: own.signal })
+    report.value = await api.report(
+      { by: by.value, from: from.value, to: to.value, windowHours: within.value, campaign: number('c'), line: number('l') },
+      { signal: own.signal }
+    )
     error.value = null
   } catch (failure) {
     if (isAbort(failure)) return
@@ -62,17 +78,48 @@ watch([by, of, from, to, within, () => market.run.hour > 0], load, { immediate: 
 useMarketTick(load)
 
 /** Widest click rate drawn: the scale of the ranges. */
-const scale = computed(() => Math.max(0.0001, ...(report.value?.rows ?? []).filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high)))
+const scale = computed(() =>
+  Math.max(0.0001, ...(report.value?.rows ?? []).filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high))
+)
 const at = (rate: number) => `${Math.min(100, (100 * rate) / scale.value)}%`
 const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros > 0 ? 'none yet' : '') : money(row.costMicros))
-const costWords = (row: ReportRowView) => (row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : '')
+const costWords = (row: ReportRowView) =>
+  row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : ''
 
 const COLUMNS: [string, (row: ReportRowView) => string | number][] = [
-  ['name', (row) => row.label], ['shown', (row) => row.wins], ['people', (row) => row.people], ['frequency', (row) => row.frequency.toFixed(3)], ['viewable', (row) => row.viewable], ['views', (row) => row.views], ['first quarter', (row) => row.reached[0]], ['half', (row) => row.reached[1]], ['third quarter', (row) => row.reached[2]], ['end', (row) => row.reached[3]], ['overlay clicks', (row) => row.overlayClicks], ['unmuted', (row) => row.unmutes], ['shared', (row) => row.shares],
-  ['clicks', (row) => row.clicks], ['visits', (row) => row.visits], ['stays', (row) => row.stays], ['pages', (row) => row.pages], ['conversions', (row) => row.conversions], ['of them after a view', (row) => row.viewConversions], ['assists', (row) => row.assists],
-  ['value', (row) => row.valueMicros / 1e6], ['spend', (row) => row.spendMicros / 1e6], ['data', (row) => row.dataMicros / 1e6], ['source fees', (row) => row.feeMicros / 1e6], ['CPM', (row) => row.cpmMicros / 1e6]
+  ['name', (row) => row.label],
+  ['shown', (row) => row.wins],
+  ['people', (row) => row.people],
+  ['frequency', (row) => row.frequency.toFixed(3)],
+  ['viewable', (row) => row.viewable],
+  ['views', (row) => row.views],
+  ['first quarter', (row) => row.reached[0]],
+  ['half', (row) => row.reached[1]],
+  ['third quarter', (row) => row.reached[2]],
+  ['end', (row) => row.reached[3]],
+  ['overlay clicks', (row) => row.overlayClicks],
+  ['unmuted', (row) => row.unmutes],
+  ['shared', (row) => row.shares],
+  ['clicks', (row) => row.clicks],
+  ['visits', (row) => row.visits],
+  ['stays', (row) => row.stays],
+  ['pages', (row) => row.pages],
+  ['conversions', (row) => row.conversions],
+  ['of them after a view', (row) => row.viewConversions],
+  ['assists', (row) => row.assists],
+  ['value', (row) => row.valueMicros / 1e6],
+  ['spend', (row) => row.spendMicros / 1e6],
+  ['data', (row) => row.dataMicros / 1e6],
+  ['source fees', (row) => row.feeMicros / 1e6],
+  ['CPM', (row) => row.cpmMicros / 1e6]
 ]
-const onCsv = () => report.value && saveTable('csv', { name: `results by ${by.value}, ${from.value} to ${to.value}`, head: COLUMNS.map(([name]) => name), rows: [...report.value.rows, report.value.total].map((row) => COLUMNS.map(([, value]) => value(row))) })
+const onCsv = () =>
+  report.value &&
+  saveTable('csv', {
+    name: `results by ${by.value}, ${from.value} to ${to.value}`,
+    head: COLUMNS.map(([name]) => name),
+    rows: [...report.value.rows, report.value.total].map((row) => COLUMNS.map(([, value]) => value(row)))
+  })
 </script>
 
 <template>
@@ -84,47 +131,112 @@ const onCsv = () => report.value && saveTable('csv', { name: `results by ${by.va
         <ElOption value="all" label="everything" />
         <ElOptionGroup v-for="campaign in manifest.campaigns" :key="campaign.id" :label="campaign.name">
           <ElOption :value="`c${campaign.id}`" :label="campaign.name" />
-          <ElOption v-for="line in manifest.lines.filter((one) => one.campaignId === campaign.id)" :key="line.id" :value="`l${line.id}`" :label="line.name" />
+          <ElOption
+            v-for="line in manifest.lines.filter((one) => one.campaignId === campaign.id)"
+            :key="line.id"
+            :value="`l${line.id}`"
+            :label="line.name" />
         </ElOptionGroup>
       </ElSelect>
       by
       <ElSelect v-model="by" aria-label="By what" filterable class="ReportsView-by" data-test="report-by">
-        <ElOptionGroup v-for="set in DIMENSION_SETS" :key="set.name" :label="set.name"><ElOption v-for="name in set.dimensions" :key="name" :value="name" :label="name" /></ElOptionGroup>
+        <ElOptionGroup v-for="set in DIMENSION_SETS" :key="set.name" :label="set.name"
+          ><ElOption v-for="name in set.dimensions" :key="name" :value="name" :label="name"
+        /></ElOptionGroup>
       </ElSelect>
       from <DayField id="report-from" v-model="from" /> to <DayField id="report-to" v-model="to" />, conversions within
-      <ElSelect v-model="within" aria-label="Conversion window" class="ReportsView-within"><ElOption v-for="window in WINDOWS" :key="window.hours" :value="window.hours" :label="window.label" /></ElSelect>
+      <ElSelect v-model="within" aria-label="Conversion window" class="ReportsView-within"
+        ><ElOption v-for="window in WINDOWS" :key="window.hours" :value="window.hours" :label="window.label"
+      /></ElSelect>
     </p>
-    <p v-if="error" class="trouble" role="alert">{{ error.message }} <button class="plain" type="button" @click="load">Try again</button></p>
+    <p v-if="error" class="trouble" role="alert">
+      {{ error.message }} <button class="plain" type="button" @click="load">Try again</button>
+    </p>
     <template v-else-if="report">
       <p class="ReportsView-total" aria-live="polite">
-        <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people, {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> (CPM {{ cpm(report.total.cpmMicros) }}): {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0"> {{ perCent(report.total.reached[3] / report.total.reached[0]) }} of those who began watched or heard it to the end,</template>
-        {{ count(report.total.clicks) }} clicks, {{ count(report.total.stays) }} stays, {{ count(report.total.conversions) }} conversions<template v-if="report.total.conversions > 0"> worth {{ money(report.total.valueMicros) }}, {{ count(report.total.viewConversions) }} of them after a view alone</template>.
+        <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people,
+        {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> (CPM
+        {{ cpm(report.total.cpmMicros) }}): {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0">
+          {{ perCent(report.total.reached[3] / report.total.reached[0]) }} of those who began watched or heard it to the end,</template
+        >
+        {{ count(report.total.clicks) }} clicks, {{ count(report.total.stays) }} stays,
+        {{ count(report.total.conversions) }} conversions<template v-if="report.total.conversions > 0">
+          worth {{ money(report.total.valueMicros) }}, {{ count(report.total.viewConversions) }} of them after a view alone</template
+        >.
         <template v-if="report.by === 'audience'"> One showing counts for every audience its person is in.</template>
         <ElButton size="small" :disabled="report.rows.length === 0" @click="onCsv">CSV</ElButton>
       </p>
       <ShopVisits v-if="shopsOf" :campaign="shopsOf" :line="number('l')" :from="from" :to="to" :hour="market.run.hour" />
-      <ElTable v-sort-keys :data="report.rows" height="100%" row-key="key" class="ReportsView-table" :class="{ 'is-waiting': isLoading }" :scrollbar-tabindex="0" empty-text="Nothing was shown in these days." :default-sort="{ prop: 'spendMicros', order: 'descending' }">
-        <ElTableColumn prop="label" :label="report.by" min-width="190" sortable show-overflow-tooltip><template #default="{ row }"><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template></ElTableColumn>
-        <ElTableColumn prop="wins" label="shown" width="76" align="right" sortable><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn>
-        <ElTableColumn prop="people" label="people" width="74" align="right" sortable><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn>
-        <ElTableColumn prop="frequency" label="times each" width="88" align="right" sortable><template #default="{ row }">{{ decimal(row.frequency) }}</template></ElTableColumn>
-        <ElTableColumn prop="viewableShare" label="viewable" width="80" align="right" sortable><template #default="{ row }">{{ perCent(row.viewableShare) }}</template></ElTableColumn>
-        <ElTableColumn prop="views" label="views" width="70" align="right" sortable><template #default="{ row }">{{ count(row.views) }}</template></ElTableColumn>
-        <ElTableColumn prop="clicks" label="clicks" width="66" align="right" sortable><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn>
+      <ElTable
+        v-sort-keys
+        :data="report.rows"
+        height="100%"
+        row-key="key"
+        class="ReportsView-table"
+        :class="{ 'is-waiting': isLoading }"
+        :scrollbar-tabindex="0"
+        empty-text="Nothing was shown in these days."
+        :default-sort="{ prop: 'spendMicros', order: 'descending' }">
+        <ElTableColumn prop="label" :label="report.by" min-width="190" sortable show-overflow-tooltip
+          ><template #default="{ row }"
+            ><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template
+          ></ElTableColumn
+        >
+        <ElTableColumn prop="wins" label="shown" width="76" align="right" sortable
+          ><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="people" label="people" width="74" align="right" sortable
+          ><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="frequency" label="times each" width="88" align="right" sortable
+          ><template #default="{ row }">{{ decimal(row.frequency) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="viewableShare" label="viewable" width="80" align="right" sortable
+          ><template #default="{ row }">{{ perCent(row.viewableShare) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="views" label="views" width="70" align="right" sortable
+          ><template #default="{ row }">{{ count(row.views) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="clicks" label="clicks" width="66" align="right" sortable
+          ><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn
+        >
         <ElTableColumn label="click rate, 90 % range" width="134">
           <template #default="{ row }">
             <span v-if="row.wins < LEAST_FOR_RATE" class="small quiet">too little shown</span>
-            <span v-else class="ReportsView-range" role="img" :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`" :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
-              <i :style="{ left: at(report.total.clickRate) }" /><u :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b :style="{ left: at(row.clickRate) }" />
+            <span
+              v-else
+              class="ReportsView-range"
+              role="img"
+              :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`"
+              :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
+              <i :style="{ left: at(report.total.clickRate) }" /><u
+                :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b
+                :style="{ left: at(row.clickRate) }" />
             </span>
           </template>
         </ElTableColumn>
-        <ElTableColumn prop="stays" label="stays" width="64" align="right" sortable><template #default="{ row }">{{ count(row.stays) }}</template></ElTableColumn>
-        <ElTableColumn prop="conversions" label="conv." width="66" align="right" sortable><template #default="{ row }">{{ count(row.conversions) }}</template></ElTableColumn>
-        <ElTableColumn prop="assists" label="assists" width="72" align="right" sortable><template #default="{ row }">{{ count(row.assists) }}</template></ElTableColumn>
-        <ElTableColumn prop="costMicros" label="cost each" width="84" align="right" sortable><template #default="{ row }"><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{ cost(row as ReportRowView) }}</span></template></ElTableColumn>
-        <ElTableColumn prop="spendMicros" label="spend" width="76" align="right" sortable><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn>
-        <ElTableColumn prop="cpmMicros" label="CPM" width="62" align="right" sortable><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn>
+        <ElTableColumn prop="stays" label="stays" width="64" align="right" sortable
+          ><template #default="{ row }">{{ count(row.stays) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="conversions" label="conv." width="66" align="right" sortable
+          ><template #default="{ row }">{{ count(row.conversions) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="assists" label="assists" width="72" align="right" sortable
+          ><template #default="{ row }">{{ count(row.assists) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="costMicros" label="cost each" width="84" align="right" sortable
+          ><template #default="{ row }"
+            ><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{
+              cost(row as ReportRowView)
+            }}</span></template
+          ></ElTableColumn
+        >
+        <ElTableColumn prop="spendMicros" label="spend" width="76" align="right" sortable
+          ><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn
+        >
+        <ElTableColumn prop="cpmMicros" label="CPM" width="62" align="right" sortable
+          ><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn
+        >
       </ElTable>
     </template>
     <p v-else class="quiet">Reading the delivery log …</p>

@@ -36,12 +36,19 @@ const more = (ratio: number) => `${perCent(Math.abs(ratio - 1))} ${ratio >= 1 ? 
 </script>
 
 <template>
-  <p v-if="error" class="trouble" role="alert">Shop visits: {{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
+  <p v-if="error" class="trouble" role="alert">
+    Shop visits: {{ error }} <button class="plain" type="button" @click="load">Try again</button>
+  </p>
   <p v-else-if="visits" class="ShopVisits" data-test="shop-visits">
-    <b>{{ visits.shops.join(', ') }}</b>: of {{ count(visits.panel) }} people nearby who share where they are, {{ count(visits.exposed) }} saw an ad.
+    <b>{{ visits.shops.join(', ') }}</b>: of {{ count(visits.panel) }} people nearby who share where they are,
+    {{ count(visits.exposed) }} saw an ad.
     <template v-if="visits.ratio">
-      In the week after it they came <b>{{ count(visits.exposedVisits) }}</b> times; others of their age would have come {{ decimal(visits.expectedVisits) }} times:
-      <b>{{ more(visits.ratio.value) }}</b> <span class="quiet">(90 % range: {{ more(visits.ratio.low) }} to {{ more(visits.ratio.high) }}{{ visits.ratio.low < 1 && visits.ratio.high > 1 ? '; too few to say whether the ads bring them' : '' }})</span>
+      In the week after it they came <b>{{ count(visits.exposedVisits) }}</b> times; others of their age would have come
+      {{ decimal(visits.expectedVisits) }} times: <b>{{ more(visits.ratio.value) }}</b>{{ ' '
+      }}<span class="quiet"
+        >(90 % range: {{ more(visits.ratio.low) }} to {{ more(visits.ratio.high)
+        }}{{ visits.ratio.low < 1 && visits.ratio.high > 1 ? '; too few to say whether the ads bring them' : '' }})</span
+      >
     </template>
     <template v-else>Nothing to compare yet: nobody of them saw an ad on a day that is over.</template>
   </p>

@@ -21,14 +21,25 @@ let asking: AbortController | null = null
 
 const part = { from: address.part('from'), to: address.part('to') }
 const dayOf = (hour: number) => dateOfDay(localDayOf(zone, hour))
-const from = computed({ get: () => part.from.value || (trace.value ? dayOf(trace.value.from) : null), set: (date: string | null) => (part.from.value = date ?? '') })
-const to = computed({ get: () => part.to.value || (trace.value ? dayOf(trace.value.to - 1) : null), set: (date: string | null) => (part.to.value = date ?? '') })
+const from = computed({
+  get: () => part.from.value || (trace.value ? dayOf(trace.value.from) : null),
+  set: (date: string | null) => (part.from.value = date ?? '')
+})
+const to = computed({
+  get: () => part.to.value || (trace.value ? dayOf(trace.value.to - 1) : null),
+  set: (date: string | null) => (part.to.value = date ?? '')
+})
 
 async function load() {
   asking?.abort()
   const own = (asking = new AbortController())
   try {
-    trace.value = await api.trace(id, part.from.value ? startOfLocalDay(zone, dayOfDate(part.from.value)) : null, part.to.value ? startOfLocalDay(zone, dayOfDate(part.to.value) + 1) : null, { signal: own.signal })
+    trace.value = await api.trace(
+      id,
+      part.from.value ? startOfLocalDay(zone, dayOfDate(part.from.value)) : null,
+      part.to.value ? startOfLocalDay(zone, dayOfDate(part.to.value) + 1) : null,
+      { signal: own.signal }
+    )
     error.value = null
   } catch (failure) {
     if (!isAbort(failure)) error.value = failure as ApiError
@@ -45,42 +56,106 @@ const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
 const wide = (value: number, of: number) => `${Math.max(0.15, Math.min(100, (100 * value) / of))}%`
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const best = computed(() => trace.value?.lifts[0] ?? null)
-const LOSSES = { bid: 'its bid', budget: 'its limits and their pace', caps: 'its caps', ads: 'slots it has no ad for', balance: 'the balance', 'own lines': 'lines of your own' } as const
+const LOSSES = {
+  bid: 'its bid',
+  budget: 'its limits and their pace',
+  caps: 'its caps',
+  ads: 'slots it has no ad for',
+  balance: 'the balance',
+  'own lines': 'lines of your own'
+} as const
 </script>
 
 <template>
   <section class="TraceView">
     <header>
-      <p class="quiet"><RouterLink :to="{ name: 'reports' }">Reports</RouterLink> <span aria-hidden="true">/</span> <RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? `L-${id}` }}</RouterLink> <span aria-hidden="true">/</span> trace</p>
+      <p class="quiet">
+        <RouterLink :to="{ name: 'reports' }">Reports</RouterLink> <span aria-hidden="true">/</span>{{ ' '
+        }}<RouterLink :to="{ name: 'line', params: { lineId: id } }">{{ line?.draft.name ?? `L-${id}` }}</RouterLink
+        >{{ ' ' }}<span aria-hidden="true">/</span> trace
+      </p>
       <h1>Where its opportunities went</h1>
       <p class="TraceView-period">from <DayField id="trace-from" v-model="from" /> to <DayField id="trace-to" v-model="to" /></p>
     </header>
-    <p v-if="error" class="trouble" role="alert">{{ error.message }} <button class="plain" type="button" @click="load">Try again</button></p>
+    <p v-if="error" class="trouble" role="alert">
+      {{ error.message }} <button class="plain" type="button" @click="load">Try again</button>
+    </p>
     <p v-else-if="!trace" class="quiet">Counting …</p>
     <template v-else>
       <p v-if="best" class="TraceView-remark" data-test="remark">
-        Most wins are kept from it by <b>{{ LOSSES[best.loss] }}</b>, which took {{ count(best.lost) }} opportunities. {{ best.change.replace(/^./, (letter) => letter.toUpperCase()) }} and it would have won about <b>{{ count(best.wins) }}</b>, was {{ count(trace.counts.won) }}.
-        <span v-if="trace.lifts.length > 1" class="quiet">Else: <template v-for="(lift, n) in trace.lifts.slice(1, 4)" :key="lift.loss"><template v-if="n > 0">; </template>{{ lift.change }}, {{ count(lift.wins) }}</template>.</span>
+        Most wins are kept from it by <b>{{ LOSSES[best.loss] }}</b>, which took {{ count(best.lost) }} opportunities.
+        {{ best.change.replace(/^./, (letter) => letter.toUpperCase()) }} and it would have won about <b>{{ count(best.wins) }}</b>, was
+        {{ count(trace.counts.won) }}.
+        <span v-if="trace.lifts.length > 1" class="quiet"
+          >Else:
+          <template v-for="(lift, n) in trace.lifts.slice(1, 4)" :key="lift.loss"
+            ><template v-if="n > 0">; </template>{{ lift.change }}, {{ count(lift.wins) }}</template
+          >.</span
+        >
       </p>
       <p v-else class="TraceView-remark">It won all it could of what it matched.</p>
       <table class="TraceView-stair">
-        <thead><tr><th scope="col">step</th><th scope="col" class="number">left</th><th scope="col" class="number">taken</th><th scope="col"><span class="visually-hidden">drawn</span></th><th scope="col" class="number">forecast</th></tr></thead>
-        <tbody>
-          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the {{ count(trace.hours) }} hours it was in force; ranges hold in 8 of 10</th></tr>
-          <tr><td>all opportunities</td><td class="number">{{ about(trace.offered) }}</td><td /><td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td><td /></tr>
-          <tr v-for="(step, n) in trace.sieve" :key="step.name">
-            <td>{{ step.name }}</td><td class="number">{{ about(step.left) }} <small v-if="about(step.low) !== about(step.high)" class="TraceView-range">{{ about(step.low) }} – {{ about(step.high) }}</small></td><td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td><td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td><td />
+        <thead>
+          <tr>
+            <th scope="col">step</th>
+            <th scope="col" class="number">left</th>
+            <th scope="col" class="number">taken</th>
+            <th scope="col"><span class="visually-hidden">drawn</span></th>
+            <th scope="col" class="number">forecast</th>
           </tr>
-          <tr class="TraceView-group"><th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th></tr>
-          <tr v-for="step in trace.stair" :key="step.name" :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => best?.outcomes.includes(outcome)) }">
-            <td>{{ step.name }}</td><td class="number">{{ count(step.left) }}</td><td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
-            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td><td class="number quiet">{{ step.forecast === null ? '' : about(step.forecast) }}</td>
+        </thead>
+        <tbody>
+          <tr class="TraceView-group">
+            <th colspan="5" scope="rowgroup">
+              Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the
+              {{ count(trace.hours) }} hours it was in force; ranges hold in 8 of 10
+            </th>
+          </tr>
+          <tr>
+            <td>all opportunities</td>
+            <td class="number">{{ about(trace.offered) }}</td>
+            <td />
+            <td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td>
+            <td />
+          </tr>
+          <tr v-for="(step, n) in trace.sieve" :key="step.name">
+            <td>{{ step.name }}</td>
+            <td class="number">
+              {{ about(step.left) }}
+              <small v-if="about(step.low) !== about(step.high)" class="TraceView-range"
+                >{{ about(step.low) }} – {{ about(step.high) }}</small
+              >
+            </td>
+            <td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td>
+            <td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td>
+            <td />
+          </tr>
+          <tr class="TraceView-group">
+            <th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th>
+          </tr>
+          <tr
+            v-for="step in trace.stair"
+            :key="step.name"
+            :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => best?.outcomes.includes(outcome)) }">
+            <td>{{ step.name }}</td>
+            <td class="number">{{ count(step.left) }}</td>
+            <td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
+            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td>
+            <td class="number quiet">{{ step.forecast === null ? '' : about(step.forecast) }}</td>
           </tr>
         </tbody>
       </table>
-      <p class="small quiet TraceView-note">Won {{ count(trace.counts.won) }}; forecast {{ about(trace.forecast.wins) }} ({{ about(trace.forecast.low) }} to {{ about(trace.forecast.high) }}). The upper bars are drawn against all opportunities, the lower ones against what it matched.</p>
+      <p class="small quiet TraceView-note">
+        Won {{ count(trace.counts.won) }}; forecast {{ about(trace.forecast.wins) }} ({{ about(trace.forecast.low) }} to
+        {{ about(trace.forecast.high) }}). The upper bars are drawn against all opportunities, the lower ones against what it matched.
+      </p>
       <h2 class="ruled">By how much bids were lost</h2>
-      <ul class="TraceView-short"><li v-for="(n, bin) in trace.short" :key="bin"><span>{{ SHORT[bin] }}</span><b class="number">{{ count(n) }}</b><i :style="{ width: wide(n, Math.max(1, ...trace.short)) }" /></li></ul>
+      <ul class="TraceView-short">
+        <li v-for="(n, bin) in trace.short" :key="bin">
+          <span>{{ SHORT[bin] }}</span><b class="number">{{ count(n) }}</b
+          ><i :style="{ width: wide(n, Math.max(1, ...trace.short)) }" />
+        </li>
+      </ul>
     </template>
 
     <OneOpportunity :line-id="id" />

@@ -18,10 +18,11 @@ async function onSubmit() {
   problem.value = null
   try {
     await session.signIn(email.value, password.value)
-    const to = typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//') ? route.query.to : '/market'
+    const to =
+      typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//') ? route.query.to : '/market'
     await router.push(to)
   } catch (error) {
-    problem.value = error instanceof ApiError ? error.issues[0]?.message ?? error.message : String(error)
+    problem.value = error instanceof ApiError ? (error.issues[0]?.message ?? error.message) : String(error)
   } finally {
     isBusy.value = false
   }
@@ -40,7 +41,13 @@ async function onSubmit() {
       <label for="email">E-mail</label>
       <ElInput id="email" v-model="email" autocomplete="username" type="email" autofocus />
       <label for="password">Password</label>
-      <ElInput id="password" v-model="password" autocomplete="current-password" type="password" :aria-invalid="problem !== null" aria-describedby="sign-in-problem" />
+      <ElInput
+        id="password"
+        v-model="password"
+        autocomplete="current-password"
+        type="password"
+        :aria-invalid="problem !== null"
+        aria-describedby="sign-in-problem" />
       <p id="sign-in-problem" class="trouble small" role="alert">{{ problem }}</p>
       <ElButton type="primary" native-type="submit" :loading="isBusy">Sign in</ElButton>
     </form>
