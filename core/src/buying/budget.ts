@@ -17,7 +17,7 @@ export interface Budget {
   totalImpressions?: number | null
 }
 
-export const countField = (what: string) =>
+const countField = (what: string) =>
   yup.number().nullable().optional().integer(`${what} counts whole impressions.`).min(1, `${what} is at least 1.`).max(1e12)
 
 /** Fields of a budget beside its day and its total, which are checked by what they belong to. */
@@ -30,7 +30,7 @@ export const longerBudgetFields = {
   totalImpressions: countField('The total limit')
 }
 
-export const capSchema: yup.ObjectSchema<Cap> = yup
+const capSchema: yup.ObjectSchema<Cap> = yup
   .object({
     times: yup
       .number()

@@ -70,9 +70,8 @@ export const shopSchema = yup
       .test('place', 'Not a city or a radius we know.', (code) => ['city', 'radius'].includes(placeKind(code ?? '') ?? ''))
   })
   .noUnknown()
-export type Shop = yup.InferType<typeof shopSchema>
 
-export const TRACKER_REPORTS = ['script', 'image', 'server'] as const
+const TRACKER_REPORTS = ['script', 'image', 'server'] as const
 
 /** A conversion event: how it is reported, how long a click or view counts, and what it is worth. */
 export const trackerSchema = yup
@@ -95,4 +94,3 @@ export const trackerSchema = yup
     valueMicros: moneyField('The value', LIMITS.mostBudgetMicros)
   })
   .noUnknown()
-export type Tracker = yup.InferType<typeof trackerSchema>

@@ -1,7 +1,7 @@
 import { DISPLAY_SIZES } from '../taxonomy/index.js'
 import { MOST_PICTURE_BYTES } from '../buying/index.js'
 
-export const PICTURE_TYPES = ['image/png', 'image/jpeg', 'image/gif', 'image/webp'] as const
+const PICTURE_TYPES = ['image/png', 'image/jpeg', 'image/gif', 'image/webp'] as const
 
 /** What was read from a file's content, not from its name. */
 export interface PictureFacts {

@@ -10,8 +10,8 @@ import { TALLIED, addTally, emptyTally, type HourTotal, type PlacementTotal, typ
  */
 
 /** Events that a line is believed to have had as expected before it has any of its own, and each of its parts. */
-export const LINE_PRIOR = 4
-export const PART_PRIOR = 12
+const LINE_PRIOR = 4
+const PART_PRIOR = 12
 /** Events that must have been gathered before parts are told apart. */
 export const LEAST_EVENTS = 50
 
@@ -61,7 +61,7 @@ export interface Evidence {
 }
 export type LearnedEvent = Aim['event']
 
-export function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
+function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
   switch (event) {
     case 'view':
       return { events: tally.views, expected: tally.expectedViews / 1e6 }
@@ -75,7 +75,7 @@ export function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
 }
 
 /** Of a hundred visitors, how many stay, when nothing is known. */
-export const STAYS_PRIOR = 0.45
+const STAYS_PRIOR = 0.45
 
 const shrunk = ({ events, expected }: Evidence, factor: number, prior: number) => (events + prior) / (expected * factor + prior)
 
@@ -148,7 +148,7 @@ export function learnedRate(learned: Learned, prior: number, placement: number, 
 
 /** Largest move of an aim's correction in an hour, in thousandths. */
 const LARGEST_MOVE = 60
-export const AIM_RANGE = [200, 5000] as const
+const AIM_RANGE = [200, 5000] as const
 
 /** What a line paid and got lately: micros, predicted events in millionths, and events. */
 export interface Recent {
@@ -181,7 +181,7 @@ const RECENT_PRIOR = 5
 /** Sampled beliefs that decide how often each ad is the best. */
 const BELIEFS = 1024
 /** Share of showings that no ad falls below while it is learned which is best, in thousandths. */
-export const LEAST_SHARE = 30
+const LEAST_SHARE = 30
 
 /**
  * Weights in thousandths towards a goal: the chance that each ad is the best one, by draws from what is known of each

@@ -34,7 +34,7 @@ export const WIN_LAYOUT = [
 export type WinRow = RowOf<typeof WIN_LAYOUT>
 export type LogColumns = ColumnsOf<typeof WIN_LAYOUT>
 /** Bytes a row takes. */
-export const LOG_ROW_BYTES = rowBytes(WIN_LAYOUT)
+const LOG_ROW_BYTES = rowBytes(WIN_LAYOUT)
 export const packLog = (rows: readonly WinRow[]) => packRows(WIN_LAYOUT, rows)
 export const openLog = (data: Uint8Array, rows: number, crc: number): LogColumns => openRows(WIN_LAYOUT, data, rows, crc)
 
@@ -84,9 +84,6 @@ export class WinLog {
   }
 }
 
-/** How a conversion was earned; an assist is what was seen or clicked before the one that earned it. */
-export const EARNED_BY = ['click', 'view', 'assist'] as const
-
 /** What happened later: a row a conversion, and one for each impression that helped. It lands in the hour in which it happened. */
 export const EVENT_LAYOUT = [
   ['line', 4],
@@ -99,7 +96,7 @@ export const EVENT_LAYOUT = [
   ['value', 4],
   ['path', 2],
   ['device', 2],
-  /** Position in `EARNED_BY`. */
+  /** 0 by a click, 1 by a view; 2 for an assist: what was seen or clicked before the one that earned it. */
   ['by', 1],
   ['minute', 1]
 ] as const

@@ -10,7 +10,7 @@ import type { PublicationRules } from './rules.js'
 import { branchOf } from './running.js'
 
 /** A row of the log as its response was drawn. */
-export function shownOf(world: World, log: LogColumns, i: number, hour: number): Shown {
+function shownOf(world: World, log: LogColumns, i: number, hour: number): Shown {
   const placement = world.inventory.placements[Math.floor(log.path[i] / SOURCES.length)]
   const postal = postalOf(world.persons.words[log.person[i] * PERSON_WORDS])
   const local = hour * 60 + log.minute[i] + offsetMinutes(POSTAL_ZONE[postal], hour)

@@ -17,7 +17,7 @@ const LONGEST_NAME = 120
 const LONGEST_SHEET_NAME = 31
 
 /** A text as a cell holds it: on one line, without characters that files of this kind do not know. */
-export function cellText(text: string): string {
+function cellText(text: string): string {
   const clean = withoutControls(text.replace(/[\r\n\t\u2028\u2029]+/g, ' '))
   return clean.length > LONGEST_CELL ? `${clean.slice(0, LONGEST_CELL - 1)}…` : clean
 }

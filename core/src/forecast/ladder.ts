@@ -85,7 +85,7 @@ function floorBases(matched: Matched, { tape, market, question }: Play): Uint32A
   })
 }
 
-export function marksOf({ matched, play, question }: Workings): Marks {
+function marksOf({ matched, play, question }: Workings): Marks {
   const typed = (base: number | null) => (base === null ? null : question.price.model === 'CPM' ? base * 1000 : base)
   const [lowestFloor, mostFloors] = quantiles(floorBases(matched, play), [0, 0.95])
   const [enters, half, nineInTen] = quantiles(matched.base, [ENTERS, 0.5, 0.9])
@@ -99,7 +99,7 @@ export function marksOf({ matched, play, question }: Workings): Marks {
 }
 
 /** Bids in geometric steps from half the lowest mark to the larger of twice the bid and 1.2 times nine in ten, and the current one. */
-export function rungBids(marks: Marks, bidMicros: number, step: number): number[] {
+function rungBids(marks: Marks, bidMicros: number, step: number): number[] {
   const known = Object.values(marks).filter((mark): mark is number => mark !== null && mark > 0)
   const low = Math.max(step, (known.length > 0 ? Math.min(...known) : Math.max(step, bidMicros)) / 2)
   const high = Math.max(2 * bidMicros, 1.2 * (marks.nineInTen ?? 0), low * 2)

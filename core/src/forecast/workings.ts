@@ -42,7 +42,7 @@ export interface Workings {
 const NO_ONE = () => false
 
 /** Open minutes of each hour of the line's week. Hours read where the viewer is leave the line's own clock open throughout. */
-export function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array {
+function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array {
   return Float64Array.from({ length: HOURS_PER_WEEK }, (_, hour) =>
     hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60
   )

@@ -43,7 +43,7 @@ interface Absent {
 const shapes = new WeakMap<object, Shape>()
 
 /** The form of what a schema takes, made once. */
-export function shapeOf(schema: yup.AnySchema): Shape {
+function shapeOf(schema: yup.AnySchema): Shape {
   const known = shapes.get(schema)
   if (known) return known
   const made = compile(schema)

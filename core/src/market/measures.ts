@@ -66,7 +66,7 @@ export function publishMeasures(seed: number, inventory: Inventory): PublishedMe
 }
 
 /** Letter for a score. */
-export function gradeOf(score: number, fifths: readonly number[]): Grade {
+function gradeOf(score: number, fifths: readonly number[]): Grade {
   let fifth = 0
   while (fifth < 4 && score >= fifths[fifth]) fifth++
   return GRADES[4 - fifth]

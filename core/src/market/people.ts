@@ -37,7 +37,7 @@ export const DEMOGRAPHICS = 256
 export const TONGUES = 64
 export const PROFILES = 4096
 /** Job of people who have none that is known; `EMPLOYERS.length` says the same of the employer. */
-export const NO_JOB = JOB_FUNCTIONS.length
+const NO_JOB = JOB_FUNCTIONS.length
 
 export interface Employer {
   index: number
@@ -59,7 +59,7 @@ export const EMPLOYERS: readonly Employer[] = Array.from({ length: 500 }, (_, in
 
 export const RATE_CLASSES = 128
 /** Mean opportunities a person and day. */
-export const MEAN_RATE = 2
+const MEAN_RATE = 2
 /** Spread of activity: with 1.09 the busiest tenth makes about 42 % of all opportunities. */
 const RATE_SIGMA = 1.09
 const MOST_RATE = 38

@@ -24,7 +24,7 @@ export function normalOf(uniform: number): number {
 }
 
 /** Number of entries of a log-normal table; index it with `uniform >>> LOG_NORMAL_SHIFT`. */
-export const LOG_NORMAL_SIZE = 4096
+const LOG_NORMAL_SIZE = 4096
 export const LOG_NORMAL_SHIFT = 20
 
 /** exp(sigma z) at the mid quantiles of 4,096 equal cells; median 1. */

@@ -9,7 +9,7 @@ const LANCZOS = [
 ]
 
 /** Natural logarithm of the gamma function, x > 0. */
-export function logGamma(x: number): number {
+function logGamma(x: number): number {
   if (x < 0.5) return Math.log(Math.PI / Math.sin(Math.PI * x)) - logGamma(1 - x)
   const y = x - 1
   const sum = LANCZOS.reduce((total, c, n) => total + c / (y + n + 1), 0.9999999999998099)

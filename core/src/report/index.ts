@@ -53,7 +53,7 @@ export function countRatioRange(count: number, expected: number, behind: number)
 }
 
 /** Events that what is known of a kind of traffic counts for, beside a buyer's own. */
-export const PRIOR_EVENTS = 20
+const PRIOR_EVENTS = 20
 
 /**
  * A rate from what the trade knows of such traffic and a buyer's own results: gamma-Poisson, the prior as heavy as twenty events.

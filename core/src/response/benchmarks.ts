@@ -21,7 +21,7 @@ export interface Benchmarks {
 export const clickAt = (group: number, type: number, country: number) => (group * DEVICE_TYPES.length + type) * COUNTRIES.length + country
 
 /** First of the groups of pops, which come last. */
-export const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
+const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
 
 /** Chance of a visit in millionths: of a click, or for a pop of its page opened. */
 export function visitChance({ opened, clicks }: Benchmarks, group: number, type: number, country: number): number {

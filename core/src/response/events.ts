@@ -49,8 +49,8 @@ export interface Shown {
 /** What a person did, as bits of a win's flags; pages are counted in the upper bits. */
 export const DID = { viewable: 1, viewed: 2, clicked: 4, visited: 8, stayed: 16, overlay: 32, unmuted: 64, shared: 128 } as const
 /** Quarter points reached lie from this bit on, in three bits; pages from the next, in four. */
-export const QUARTER_SHIFT = 8
-export const PAGES_SHIFT = 11
+const QUARTER_SHIFT = 8
+const PAGES_SHIFT = 11
 export const quartersOf = (did: number) => (did >> QUARTER_SHIFT) & 7
 export const pagesOf = (did: number) => (did >> PAGES_SHIFT) & 15
 
@@ -166,5 +166,5 @@ export class Responses {
 }
 
 /** Minutes until half of all conversions have come, and the longest any takes. */
-export const MEDIAN_DELAY = 90
-export const LONGEST_DELAY = 30 * 1440 - 1
+const MEDIAN_DELAY = 90
+const LONGEST_DELAY = 30 * 1440 - 1

@@ -41,7 +41,7 @@ export interface Tape extends TapeHead {
 }
 
 const MAGIC = 'TINTAPE\n'
-export const TAPE_VERSION = 1
+const TAPE_VERSION = 1
 const NAME_BYTES = 16
 const COLUMN_BYTES = NAME_BYTES + 16
 const FIXED_BYTES = 8 + 9 * 4

@@ -73,9 +73,9 @@ export interface Catalogue {
  * The look-up tables, one for each attribute that a restriction can read: of the person, and of the opportunity.
  * `cell` and `fixed` are the person's two networks; the opportunity's connection says which one counts.
  */
-export const PERSON_LANES = ['postal', 'demographic', 'tongue', 'job', 'profile', 'employer'] as const
-export const NETWORK_LANES = ['cell', 'fixed'] as const
-export const ROW_LANES = ['path', 'device', 'page', 'state'] as const
+const PERSON_LANES = ['postal', 'demographic', 'tongue', 'job', 'profile', 'employer'] as const
+const NETWORK_LANES = ['cell', 'fixed'] as const
+const ROW_LANES = ['path', 'device', 'page', 'state'] as const
 export const LANES = [...PERSON_LANES, ...NETWORK_LANES, ...ROW_LANES] as const
 export type Lane = (typeof LANES)[number]
 
@@ -160,7 +160,7 @@ function categoryTest({ values, exact }: Restriction): (category: number) => boo
 }
 
 /** Whether a profile's segments make a tree true. */
-export function groupHolds(group: SegmentGroup | string, isIn: (segment: string) => boolean): boolean {
+function groupHolds(group: SegmentGroup | string, isIn: (segment: string) => boolean): boolean {
   if (typeof group === 'string') return isIn(group)
   const holds = (part: SegmentGroup | string) => groupHolds(part, isIn)
   return group.join === 'and' ? group.parts.every(holds) : group.join === 'or' ? group.parts.some(holds) : !group.parts.some(holds)

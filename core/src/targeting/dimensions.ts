@@ -100,8 +100,8 @@ export const DIMENSION_GROUPS: readonly { name: string; dimensions: readonly Dim
   { name: 'inventory', dimensions: ['source', 'auction', 'seller', 'grade', 'viewability', 'publisher', 'property', 'placement'] }
 ]
 
-export const UNWANTED = ['proxies', 'bots', 'pop-up blockers'] as const
-export const YES_NO = ['yes', 'no'] as const
+const UNWANTED = ['proxies', 'bots', 'pop-up blockers'] as const
+const YES_NO = ['yes', 'no'] as const
 
 interface DimensionKind {
   /** What a value of it is called when one is not known. */

@@ -16,7 +16,6 @@ export const deviceWords = (type: DeviceType) => (type === 'TV' ? 'TVs' : DEVICE
 export const SYSTEMS = ['Corvid', 'Pomelo', 'Casement', 'Driftwood', 'Hearthvision', 'Playfield'] as const
 
 export const BROWSERS = ['Skiff', 'Lantern', 'Fennec Blue', 'Orrery', 'in an app', 'TV app'] as const
-export type Browser = (typeof BROWSERS)[number]
 
 export const MAKERS = [
   'Alcorn',
@@ -32,7 +31,6 @@ export const MAKERS = [
   'Larkspur',
   'Montane'
 ] as const
-export type Maker = (typeof MAKERS)[number]
 
 /** Price of a device when new, cheapest first. */
 export const PRICE_BANDS = ['low', 'middle', 'high', 'top'] as const
@@ -42,4 +40,3 @@ export const RESOLUTIONS = ['720x1280', '1080x2400', '1440x3120', '1536x2048', '
 export const NEWEST_RELEASE = 2026
 
 export const CONNECTIONS = ['Wi-Fi', 'cellular', 'wired'] as const
-export type Connection = (typeof CONNECTIONS)[number]

@@ -1,12 +1,10 @@
 /** What is known of people. The position of a value is the number that columns hold. */
 export const AGES = ['13-17', '18-24', '25-34', '35-44', '45-54', '55-64', '65+', 'age unknown'] as const
-export type Age = (typeof AGES)[number]
 
 export const GENDERS = ['women', 'men', 'gender unknown'] as const
 
 /** Household income by fifths of a country. */
 export const INCOMES = ['lowest fifth', 'second fifth', 'middle fifth', 'fourth fifth', 'highest fifth', 'income unknown'] as const
-export type Income = (typeof INCOMES)[number]
 
 /** ISO 639-1. */
 export const LANGUAGES = [
@@ -103,4 +101,3 @@ export const MOMENTS = [
   'travelling',
   'falling asleep'
 ] as const
-export type Moment = (typeof MOMENTS)[number]

@@ -21,7 +21,6 @@ export type AuctionKind = (typeof AUCTION_KINDS)[number]
 
 /** Whether a source sells for the publisher or buys from somebody who does. */
 export const SELLERS = ['direct', 'reseller'] as const
-export type Seller = (typeof SELLERS)[number]
 
 export const GRADES = ['A', 'B', 'C', 'D', 'E'] as const
 export type Grade = (typeof GRADES)[number]

@@ -75,7 +75,7 @@ export type Piece = string | LinePhrase
 const whole = (micros: number) => euros(micros).replace(/\.00$/, '')
 
 /** `14 to 23 March`, the year where it is another than the clock's would be said twice. */
-export function flightWords({ startDate, endDate }: LineDraft['flight']): string {
+function flightWords({ startDate, endDate }: LineDraft['flight']): string {
   const from = dateWords(startDate)
   if (endDate === null) return `from ${from} on`
   const to = dateWords(endDate)
@@ -214,7 +214,7 @@ export function paragraph(draft: LineDraft): Piece[] {
 }
 
 /** A link without what is not needed to know it. */
-export const landingSaid = (link: string) => {
+const landingSaid = (link: string) => {
   const bare = link
     .replace(/^https?:\/\//, '')
     .replace(/[?#].*$/, '')

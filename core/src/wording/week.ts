@@ -1,7 +1,7 @@
 import { HOURS_PER_WEEK, type HourPlan } from '../pricing/index.js'
 import { cutAt, partsOf } from './quoting.js'
 
-export const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
+const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
 const DAY = 24
 const OPEN = 1000
 

@@ -71,7 +71,7 @@ async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'tra
 }
 
 /** A campaign as the exchange reads it; its days are of its advertiser's zone. */
-export async function campaignRules(campaignIds: readonly number[], transaction: Transaction): Promise<CampaignRules[]> {
+async function campaignRules(campaignIds: readonly number[], transaction: Transaction): Promise<CampaignRules[]> {
   const campaigns = await Campaign.findAll({ where: { id: [...campaignIds] }, order: [['id', 'ASC']], transaction })
   const advertisers = await Advertiser.findAll({ where: { id: campaigns.map((campaign) => campaign.advertiserId) }, transaction })
   const zoneOf = new Map(advertisers.map((advertiser) => [advertiser.id, advertiser.zone]))

@@ -2,7 +2,7 @@ import { TALLIED, type Tally, type Tallied } from '@tin-harbor/core/exchange'
 import { wholeNumber } from '../database/connection.js'
 
 /** Column of each counted thing, in `line_hour` and `line_day` alike. */
-export const COLUMN_OF: Readonly<Record<Tallied, string>> = {
+const COLUMN_OF: Readonly<Record<Tallied, string>> = {
   wins: 'wins',
   viewable: 'viewable',
   views: 'views',

@@ -18,7 +18,7 @@ import { publicationRules, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
 /** Outcomes of a line over market hours [from, to), and how far lost bids fell short. */
-export async function countsOf(
+async function countsOf(
   sequelize: Sequelize,
   line: number,
   from: number,
