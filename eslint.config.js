@@ -72,7 +72,7 @@ export default ts.config(
     rules: { 'no-console': 'off' }
   },
   {
-    files: ['**/test/**/*.ts', 'e2e/**/*.ts'],
+    files: ['**/test/**/*.{ts,mjs}', 'e2e/**/*.ts'],
     languageOptions: { globals: { ...globals.node, ...globals.browser } },
     rules: { '@typescript-eslint/no-explicit-any': 'off', 'vue/one-component-per-file': 'off' }
   },

@@ -45,9 +45,13 @@ export function makeApplication(deps: Deps): Express {
   )
   app.get('/healthz', (_req, res) => {
     const database = !deps.watch.isAway
-    res
-      .status(database ? 200 : 503)
-      .json({ database, tape: deps.pool.isReady, hour: deps.runner.status.hour, running: deps.runner.status.running })
+    res.status(database ? 200 : 503).json({
+      database,
+      tape: deps.pool.isReady,
+      hour: deps.runner.status.hour,
+      running: deps.runner.status.running,
+      threads: deps.threads.counts()
+    })
   })
   app.use('/api', sameOrigin, (_req, res, next) => {
     // What one user was told stays with that user.

@@ -11,6 +11,7 @@ import { ForecastPool } from './jobs/forecast-pool.js'
 import { MarketRunner } from './jobs/market-runner.js'
 import { RecordsDesk } from './jobs/records-desk.js'
 import { TapeBuilder } from './jobs/tape-builder.js'
+import { Threads } from './jobs/threads.js'
 import type { WorldSize } from '@tin-harbor/core/market'
 import type { SharedTape } from './jobs/messages.js'
 import { makeCatalogue } from './services/catalogue.js'
@@ -22,6 +23,9 @@ import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
 import { balances } from './services/opening.js'
 import { readMarket } from './services/publications.js'
+
+/** How long after one that failed a tape is tried again. */
+const TAPE_AGAIN_MS = 120_000
 
 export interface RunningServer {
   deps: Deps
@@ -41,9 +45,12 @@ export async function startServer(
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
-  const tapes = new TapeBuilder(configuration.world, configuration.tapes)
-  const pool = new ForecastPool(tapes.world)
-  const runner = new MarketRunner(sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
+  const threads = new Threads((thread, err, isAway) =>
+    log.error({ err, thread }, isAway ? 'a thread died too often and stays away for a while' : 'a thread died and is started anew')
+  )
+  const tapes = new TapeBuilder(threads, configuration.world, configuration.tapes)
+  const pool = new ForecastPool(threads, tapes.world)
+  const runner = new MarketRunner(threads, sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
   const events = new EventHub()
   const watch = new DatabaseWatch(configuration.databaseUrl)
   const catalogue = makeCatalogue(configuration.world)
@@ -53,6 +60,7 @@ export async function startServer(
     configuration,
     sequelize,
     log,
+    threads,
     pool,
     runner,
     tapes,
@@ -62,7 +70,7 @@ export async function startServer(
     sellersWeb,
     dealOffice,
     exposures: new TapeExposures(sequelize, configuration.world),
-    records: new RecordsDesk(tapes.world, tapes.ready)
+    records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
@@ -70,9 +78,10 @@ export async function startServer(
     log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })
   tapes.on('refused', (reason: string) => log.warn({ reason }, 'the tape in the file was not used; it is built anew'))
-  tapes.on('trouble', (error: unknown, again: boolean) => {
-    log.error({ err: error }, again ? 'the tape thread died and is started anew' : 'the tape thread died too often and stays away')
-    if (!again && !tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share: -1 }))
+  tapes.on('trouble', (error: unknown, lastDay: number) => {
+    log.error({ err: error }, 'no tape could be made')
+    if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share: -1 }))
+    setTimeout(() => tapes.build(lastDay), TAPE_AGAIN_MS).unref()
   })
   tapes.on('progress', (share: number) => {
     if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share }))

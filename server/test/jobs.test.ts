@@ -1,7 +1,6 @@
 import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Worker } from 'node:worker_threads'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { TENTH } from '@tin-harbor/core/market'
 import {
@@ -23,7 +22,8 @@ import { ForecastPool } from '../src/jobs/forecast-pool.js'
 import { droppedShared } from '../src/jobs/shared-memory.js'
 import { TapeBuilder } from '../src/jobs/tape-builder.js'
 import type { SharedTape } from '../src/jobs/messages.js'
-import { CancelWord } from '../src/jobs/threads.js'
+import { CancelWord } from '../src/jobs/cancel-word.js'
+import { Threads } from '../src/jobs/threads.js'
 
 const SIZE = { ...TENTH, people: 30_000 }
 
@@ -53,6 +53,7 @@ function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
   }
 }
 
+const threads = new Threads()
 let tapes: TapeBuilder
 let pool: ForecastPool
 let tape: SharedTape
@@ -71,11 +72,15 @@ async function askOf(of: ForecastPool, page: string, asked: ForecastQuestion, nu
   })
   return found[found.length - 1]
 }
-const workers = () => (pool as unknown as { seats: { worker: Worker }[] }).seats.map((seat) => seat.worker)
+const workers = () =>
+  threads
+    .running()
+    .filter(({ name }) => name === 'forecast')
+    .map(({ running }) => running)
 
 beforeAll(async () => {
-  tapes = new TapeBuilder(SIZE)
-  pool = new ForecastPool(tapes.world)
+  tapes = new TapeBuilder(threads, SIZE)
+  pool = new ForecastPool(threads, tapes.world)
   await tapes.ready
 })
 afterAll(async () => {
@@ -121,24 +126,34 @@ describe('the tape thread', () => {
 
 describe('a tape thread that dies', () => {
   it('is started anew and builds what it was at; one that dies again and again stays away, and says so', { timeout: 120_000 }, async () => {
-    const own = new TapeBuilder(SIZE)
-    const kill = () => (own as unknown as { worker: Worker }).worker.terminate()
-    const troubles: boolean[] = []
-    own.on('trouble', (_, again: boolean) => troubles.push(again))
+    const deaths: boolean[] = []
+    const ownThreads = new Threads((_, __, isAway) => deaths.push(isAway))
+    const own = new TapeBuilder(ownThreads, SIZE)
+    const kill = () =>
+      ownThreads
+        .running()
+        .find(({ name }) => name === 'tape')
+        ?.running?.terminate()
+    const troubles: number[] = []
+    own.on('trouble', (_, lastDay: number) => troubles.push(lastDay))
     await own.ready
     const ready = built(own)
     own.build(59)
     await kill()
     expect((await ready).head.firstDay).toBe(46)
-    expect(troubles).toEqual([true])
-    // A tape that was made clears what came before it.
+    expect(deaths).toEqual([false])
+    const trouble = new Promise((resolve) => own.once('trouble', resolve))
+    own.build(60)
     for (let n = 0; n < 4; n++) {
-      own.build(60)
       await kill()
       await new Promise((resolve) => setTimeout(resolve, 20))
     }
-    expect(troubles).toEqual([true, true, true, true, false])
-    own.build(60)
+    expect(await trouble).toMatchObject({ name: 'ThreadDiedError' })
+    expect([deaths, troubles]).toEqual([[false, false, false, false, true], [60]])
+    expect(ownThreads.counts().tape).toEqual({ running: 0, deaths: 5 })
+    own.build(61)
+    await new Promise((resolve) => setTimeout(resolve, 20))
+    expect(troubles).toEqual([60, 61])
     await own.close()
     expect(own.current?.head.firstDay).toBe(46)
   })
@@ -217,7 +232,7 @@ describe('the forecast workers', () => {
   })
 
   it('refuse with a sentence what is too much, of whoever asks most', async () => {
-    const small = new ForecastPool(tapes.world, tape, 12)
+    const small = new ForecastPool(threads, tapes.world, tape, 12)
     const flood = Array.from({ length: 40 }, (_, n) =>
       small
         .stream(asker(`flood ${n}`, 'flooder'), question(), 'wins', 1, () => undefined)
@@ -242,7 +257,7 @@ describe('the forecast workers', () => {
   it('are started anew when one dies, and the question is asked once more', async () => {
     const before = workers()
     const asked = askOf(pool, 'dies', question(), 1)
-    await Promise.all(before.map((worker) => worker.terminate()))
+    await Promise.all(before.map((worker) => worker?.terminate()))
     expect((await asked).forecast.day.wins.value).toBeGreaterThan(0)
     expect(workers().some((worker) => before.includes(worker))).toBe(false)
   })
@@ -258,7 +273,7 @@ describe('the forecast workers', () => {
     await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({
       status: 500,
       message: 'The forecast failed; change something and try again.',
-      cause: { message: expect.stringContaining('Nowhere/Land') }
+      cause: { message: expect.stringContaining('Nowhere/Land'), cause: { stack: expect.stringContaining('core/dist') } }
     })
     expect((await askOf(pool, 'odd', question())).forecast.day.wins.value).toBeGreaterThan(0)
   })
@@ -292,7 +307,7 @@ describe('a tape in its file', () => {
   afterAll(() => rmSync(folder, { recursive: true }))
   const file = () => join(folder, readdirSync(folder).filter((name) => name.endsWith('.tape'))[0])
   async function start(lastDay: number): Promise<{ how: string; tape: SharedTape; refused: string[] }> {
-    const builder = new TapeBuilder(SIZE, folder)
+    const builder = new TapeBuilder(threads, SIZE, folder)
     const refused: string[] = []
     builder.on('refused', (reason: string) => refused.push(reason))
     const made = new Promise<{ how: string; tape: SharedTape }>((resolve) =>
@@ -335,7 +350,7 @@ describe('a tape in its file', () => {
 describe('shared memory', () => {
   it('of days that were sold holds the next ones, and they are the days that core makes', async () => {
     await tapes.ready
-    const days = new DaysAhead(tapes.world)
+    const days = new DaysAhead(threads, tapes.world)
     const sizes = new Set<number>()
     for (let day = 60; day < 68; day++) {
       const { rows, hourStart } = await days.get(day, 68)

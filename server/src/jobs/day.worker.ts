@@ -1,22 +1,26 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import { workerData } from 'node:worker_threads'
 import { makeDay, openWorld } from '@tin-harbor/core/market'
-import type { DayWanted, SharedDay, SharedWorld } from './messages.js'
+import type { DayWork, SharedWorld } from './messages.js'
+import { serve } from './serve.js'
 import { droppedShared } from './shared-memory.js'
 
 /** Makes market days as they are asked for. */
 const { size, people } = workerData as SharedWorld
-const port = parentPort
-if (!port) throw new Error('This file is started as a worker.')
 const world = openWorld(size, people)
 
 /** Days differ by some per cent: memory that held one can mostly hold another. */
 const SLACK = 1.1
 
-port.on('message', ({ day, memory }: DayWanted) => {
-  const { rows, hourStart } = makeDay(world, day, (bytes) => {
-    if (memory && memory.byteLength >= bytes) return memory
-    if (memory) droppedShared(memory.byteLength)
-    return new SharedArrayBuffer(Math.ceil(bytes * SLACK))
-  })
-  port.postMessage({ day, count: rows.count, buffer: rows.key.buffer as SharedArrayBuffer, hourStart } satisfies SharedDay)
-})
+serve<DayWork>(
+  {
+    day: ({ day, memory }) => {
+      const { rows, hourStart } = makeDay(world, day, (bytes) => {
+        if (memory && memory.byteLength >= bytes) return memory
+        if (memory) droppedShared(memory.byteLength)
+        return new SharedArrayBuffer(Math.ceil(bytes * SLACK))
+      })
+      return { day, count: rows.count, buffer: rows.key.buffer as SharedArrayBuffer, hourStart }
+    }
+  },
+  {}
+)

@@ -1,4 +1,3 @@
-import type { Worker } from 'node:worker_threads'
 import {
   sieveKey,
   type Company,
@@ -12,13 +11,14 @@ import {
   type SurveyQuestion
 } from '@tin-harbor/core/forecast'
 import { failed, notReady, superseded, tooBusy } from '../errors.js'
+import { CancelWord } from './cancel-word.js'
 import { FairQueue } from './fair-queue.js'
-import type { FromForecast, SharedTape, SharedWorld, ToForecast } from './messages.js'
 import { KeptAnswers } from './kept-answers.js'
-import { CancelWord, startWorker } from './threads.js'
+import type { CompanyQuestion, ForecastWork, SharedTape, SharedWorld } from './messages.js'
+import type { Thread } from './thread.js'
+import type { Answers, Asks, Requests } from './thread-messages.js'
+import type { Threads } from './threads.js'
 
-type Asked = Extract<ToForecast, { job: number }>
-type Answer = Extract<FromForecast, { kind: 'done' | 'survey' | 'live' | 'sieve' | 'company' }>
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
 /** Who asks: a newer question of a page cancels the older; people take turns; whoever gives up sets the word. */
@@ -28,18 +28,17 @@ export interface Asker {
   word: CancelWord
 }
 
+/** What a job does on a seat. It ends with `later` when the rest of it waits behind others' first parts. */
+type Work<T> = (thread: Thread<ForecastWork>, othersWait: boolean) => Promise<{ answer: T } | 'later'>
+
 interface Job extends Asker {
-  message: Asked
-  tries: number
-  onPart: OnPart
-  /** Tape whose main figures were sent already, when the rest waits behind others' first parts. */
-  sent: SharedTape | null
-  resolve: (answer: Answer) => void
+  work: Work<unknown>
+  resolve: (answer: never) => void
   reject: (error: Error) => void
 }
 
 interface Seat {
-  worker: Worker
+  thread: Thread<ForecastWork>
   job: Job | null
   /** Page that was answered last: what its question matched is still at hand. */
   page: string
@@ -54,48 +53,42 @@ const MOST_PAGES = 2000
 const MOST_WAITING = 240
 /** First parts that go before one of the rests that wait. */
 const FIRSTS_BEFORE_REST = 12
+/** Times a question is asked when the thread dies over it. */
+const TRIES = 2
 const FAILED = 'The forecast failed; change something and try again.'
 
 /**
  * Two forecast workers and those who wait for them. A newer question of a page cancels the older, in the worker too, by a word in
  * shared memory: killing the thread would lose its warm code and its tape. While others wait, an answer gives way after its main
- * figures, so that nobody waits for anybody's details. A worker that dies is started anew and its question asked once more.
+ * figures, so that nobody waits for anybody's details.
  */
 export class ForecastPool {
   private readonly seats: Seat[] = []
   private readonly firsts = new FairQueue<Job>()
   private readonly rests = new FairQueue<Job>()
   private firstsInTurn = 0
-  private next = 1
   /** Newest question number of each page: one that arrives late was superseded on its way. */
   private readonly newest = new Map<string, number>()
-  private kept = new KeptAnswers<Answer>(KEPT)
+  private kept = new KeptAnswers<unknown>(KEPT)
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
-  private closed = false
 
   /** @param most questions that wait at most */
   constructor(
-    private readonly world: SharedWorld,
+    threads: Threads,
+    world: SharedWorld,
     private tape: SharedTape | null = null,
     private readonly most = MOST_WAITING
   ) {
-    for (let n = 0; n < SEATS; n++) this.seats.push(this.seat())
-  }
-
-  private seat(): Seat {
-    const seat: Seat = { worker: startWorker('forecast', this.world), job: null, page: '' }
-    seat.worker.on('message', (message: FromForecast) => this.onMessage(seat, message))
-    seat.worker.on('exit', () => this.onExit(seat))
-    seat.worker.on('error', () => undefined)
-    if (this.tape) seat.worker.postMessage({ kind: 'tape', tape: this.tape } satisfies ToForecast)
-    return seat
+    const greet = () => (this.tape ? [{ kind: 'tape' as const, body: this.tape }] : [])
+    for (let n = 0; n < SEATS; n++)
+      this.seats.push({ thread: threads.make<ForecastWork>('forecast', { data: world, isKept: true, greet }), job: null, page: '' })
   }
 
   setTape(tape: SharedTape): void {
     this.tape = tape
     this.kept = new KeptAnswers(KEPT)
     this.keptFigures = new KeptAnswers(KEPT)
-    for (const seat of this.seats) seat.worker.postMessage({ kind: 'tape', tape } satisfies ToForecast)
+    for (const { thread } of this.seats) thread.notify('tape', tape)
   }
 
   get isReady(): boolean {
@@ -108,73 +101,75 @@ export class ForecastPool {
   }
 
   /** What is kept with a line that goes live. @param follow whether its bids follow the market */
-  async live(person: string, question: ForecastQuestion, follow: boolean): Promise<ForLive> {
-    const answer = await this.shared(person, ['live', question, follow], (job, cancel) => ({ kind: 'live', job, cancel, question, follow }))
-    if (answer.kind !== 'live') throw new Error('A worker answered another question.')
-    return answer.live
+  live(person: string, question: ForecastQuestion, follow: boolean): Promise<ForLive> {
+    return this.shared(person, 'live', { question, follow })
   }
 
   /** The main figures of a question alone. */
   figures(person: string, question: ForecastQuestion, measure: GoalMeasure): Promise<MainFigures> {
     const name = JSON.stringify(question)
-    return this.keptFigures.of(name, async () => {
-      let figures: MainFigures | null = null
-      await this.submit(
-        { person, page: `figures ${name}`, word: new CancelWord() },
-        (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole: false }),
-        (part) => {
+    return this.keptFigures.of(name, () => {
+      const asker = { person, page: `figures ${name}`, word: new CancelWord() }
+      return this.submit(asker, async (thread) => {
+        let figures: MainFigures | null = null
+        const onTold = ({ part }: { part: ForecastPart }) => {
           if (part.part === 'figures') ({ figures } = part)
         }
-      )
-      if (!figures) throw new Error('A worker answered without figures.')
-      return figures
+        await thread.request('ask', { question, measure, whole: false }, { cancel: asker.word, tries: TRIES, onTold })
+        if (!figures) throw new Error('A worker answered without figures.')
+        return { answer: figures }
+      })
     })
   }
 
   /** What each restriction of a line leaves of a day, and of all traffic. */
-  async sieve(person: string, question: ForecastQuestion): Promise<Sieve> {
-    const answer = await this.shared(person, ['sieve', sieveKey(question)], (job, cancel) => ({ kind: 'sieve', job, cancel, question }))
-    if (answer.kind !== 'sieve') throw new Error('A worker answered another question.')
-    return answer.sieve
+  sieve(person: string, question: ForecastQuestion): Promise<Sieve> {
+    return this.shared(person, 'sieve', question, sieveKey(question))
   }
 
-  /** Questions that no page names: all who ask the same of one tape share an answer, and none takes the place of another's. */
-  private shared(person: string, asked: readonly unknown[], make: (job: number, cancel: SharedArrayBuffer) => Asked): Promise<Answer> {
-    const name = JSON.stringify(asked)
-    return this.kept.of(name, () => this.submit({ person, page: name, word: new CancelWord() }, make))
+  /** What shares of a day's money buy each of some lines, and what they both match. */
+  company(person: string, asked: CompanyQuestion): Promise<Company> {
+    return this.shared(person, 'company', asked)
+  }
+
+  /** Traffic of a sentence of the Market. @param zone in which hours are counted */
+  survey(asker: Asker, question: SurveyQuestion, zone: string): Promise<Survey> {
+    return this.ask(asker, 'survey', { question, zone })
   }
 
   /** All parts of an answer, as they are ready. A worker that dies is asked once more, so that parts may come twice. */
   async stream(asker: Asker, question: ForecastQuestion, measure: GoalMeasure, number: number, onPart: OnPart): Promise<void> {
     if (number < (this.newest.get(asker.page) ?? 0)) throw superseded()
     this.remember(asker.page, number)
-    await this.submit(asker, (job, cancel) => ({ kind: 'ask', job, cancel, question, measure, whole: true }), onPart)
+    // Tape whose main figures were sent already, when the rest waits behind others' first parts.
+    let sentOf: SharedTape | null = null
+    const onTold = ({ part, milliseconds }: { part: ForecastPart; milliseconds: number }) => {
+      if (asker.word.isSet || (part.part === 'figures' && sentOf !== null && sentOf === this.tape)) return
+      if (part.part === 'figures') sentOf = this.tape
+      onPart(part, milliseconds)
+    }
+    await this.submit(asker, async (thread, othersWait) => {
+      const whole = sentOf !== null || !othersWait
+      await thread.request('ask', { question, measure, whole }, { cancel: asker.word, tries: TRIES, onTold })
+      return whole ? { answer: undefined } : 'later'
+    })
   }
 
-  /** Traffic of a sentence of the Market. @param zone in which hours are counted */
-  async survey(asker: Asker, question: SurveyQuestion, zone: string): Promise<Survey> {
-    const answer = await this.submit(asker, (job, cancel) => ({ kind: 'survey', job, cancel, question, zone }))
-    if (answer.kind !== 'survey') throw new Error('A worker answered another question.')
-    return answer.survey
-  }
-
-  /** What shares of a day's money buy each of some lines, and what they both match. */
-  async company(
+  /** Questions that no page names: all who ask the same of one tape share an answer, and none takes the place of another's. */
+  private shared<K extends 'live' | 'sieve' | 'company'>(
     person: string,
-    lines: { line: number; question: ForecastQuestion }[],
-    totalMicros: number,
-    measure: GoalMeasure
-  ): Promise<Company> {
-    const answer = await this.shared(person, ['company', lines, totalMicros, measure], (job, cancel) => ({
-      kind: 'company',
-      job,
-      cancel,
-      lines,
-      totalMicros,
-      measure
+    kind: K,
+    asks: Asks<ForecastWork, K>,
+    key = JSON.stringify(asks)
+  ): Promise<Answers<ForecastWork, K>> {
+    const page = `${kind} ${key}`
+    return this.kept.of(page, () => this.ask({ person, page, word: new CancelWord() }, kind, asks)) as Promise<Answers<ForecastWork, K>>
+  }
+
+  private ask<K extends Requests<ForecastWork>>(asker: Asker, kind: K, asks: Asks<ForecastWork, K>): Promise<Answers<ForecastWork, K>> {
+    return this.submit(asker, async (thread) => ({
+      answer: await thread.request(kind, asks, { cancel: asker.word, tries: TRIES })
     }))
-    if (answer.kind !== 'company') throw new Error('A worker answered another question.')
-    return answer.company
   }
 
   private remember(page: string, number: number): void {
@@ -184,12 +179,12 @@ export class ForecastPool {
     if (this.newest.size > MOST_PAGES) this.newest.delete(oldest)
   }
 
-  private submit(asker: Asker, make: (job: number, cancel: SharedArrayBuffer) => Asked, onPart: OnPart = () => undefined): Promise<Answer> {
+  private submit<T>(asker: Asker, work: Work<T>): Promise<T> {
     if (!this.tape) return Promise.reject(notReady('The tape is being built; forecasts come in a moment.'))
     this.cancelPage(asker.page)
     if (asker.word.isSet) return Promise.reject(superseded())
     return new Promise((resolve, reject) => {
-      const job: Job = { ...asker, message: make(this.next++, asker.word.buffer), tries: 0, onPart, sent: null, resolve, reject }
+      const job: Job = { ...asker, work, resolve, reject }
       this.firsts.push(job)
       asker.word.onSet(() => this.giveUp(job))
       this.shed()
@@ -227,16 +222,24 @@ export class ForecastPool {
       const job = this.nextJob()
       if (!job) return
       const seat = free.find(({ page }) => page === job.page) ?? free[0]
-      seat.job = job
-      seat.page = job.page
-      job.tries++
-      // While others wait for their first parts, this one is asked for its own alone.
-      seat.worker.postMessage(
-        job.message.kind === 'ask' && job.message.whole && job.sent === null && this.firsts.size > 0
-          ? { ...job.message, whole: false }
-          : job.message
-      )
+      void this.run(seat, job)
     }
+  }
+
+  private async run(seat: Seat, job: Job): Promise<void> {
+    seat.job = job
+    seat.page = job.page
+    try {
+      // While others wait for their first parts, this one is asked for its own alone.
+      const done = await job.work(seat.thread, this.firsts.size > 0)
+      if (job.word.isSet) job.reject(superseded())
+      else if (done === 'later') this.rests.push(job)
+      else job.resolve(done.answer as never)
+    } catch (error) {
+      job.reject(job.word.isSet ? superseded() : failed('forecast-failed', FAILED, error))
+    }
+    seat.job = null
+    this.pump()
   }
 
   private nextJob(): Job | undefined {
@@ -245,37 +248,7 @@ export class ForecastPool {
     return restsTurn ? this.rests.take() : this.firsts.take()
   }
 
-  private onMessage(seat: Seat, message: FromForecast): void {
-    const { job } = seat
-    if (!job || job.message.job !== message.job) return
-    if (message.kind === 'part') {
-      if (job.word.isSet || (message.part.part === 'figures' && job.sent !== null && job.sent === this.tape)) return
-      if (message.part.part === 'figures') job.sent = this.tape
-      job.onPart(message.part, message.milliseconds)
-      return
-    }
-    seat.job = null
-    if (message.kind === 'cancelled' || job.word.isSet) job.reject(superseded())
-    else if (message.kind === 'failed') job.reject(failed('forecast-failed', FAILED, new Error(message.message)))
-    else if (message.kind === 'done' && job.message.kind === 'ask' && job.message.whole && !message.whole) {
-      job.tries = 0
-      this.rests.push(job)
-    } else job.resolve(message)
-    this.pump()
-  }
-
-  private onExit(seat: Seat): void {
-    if (this.closed) return
-    const { job } = seat
-    const place = this.seats.indexOf(seat)
-    this.seats[place] = this.seat()
-    if (job && job.tries < 2) this.firsts.putBack(job)
-    else job?.reject(failed('forecast-failed', FAILED, new Error('The forecast thread died twice over one question.')))
-    this.pump()
-  }
-
   async close(): Promise<void> {
-    this.closed = true
-    await Promise.all(this.seats.map((seat) => seat.worker.terminate()))
+    await Promise.all(this.seats.map(({ thread }) => thread.close()))
   }
 }

@@ -1,5 +1,4 @@
 import { EventEmitter } from 'node:events'
-import type { Worker } from 'node:worker_threads'
 import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
 import type { HourFacts, PublicationRules } from '@tin-harbor/core/exchange'
@@ -8,8 +7,11 @@ import { conflict } from '../errors.js'
 import { commitHour, HourOvertakenError } from '../services/commit-hour.js'
 import { loadOpening } from '../services/opening.js'
 import { lockMarket, publicationRules, readMarket } from '../services/publications.js'
-import type { FromMarket, SharedWorld, ToMarket } from './messages.js'
-import { CancelWord, startWorker } from './threads.js'
+import { CancelWord } from './cancel-word.js'
+import type { MarketWork, SharedWorld } from './messages.js'
+import type { Thread } from './thread.js'
+import { GivenUpError, ThreadDiedError } from './thread-errors.js'
+import type { Threads } from './threads.js'
 
 const RETRY_MS = 500
 const LOOK_MS = 2_000
@@ -21,7 +23,7 @@ const LOOK_UP_MS = 50
  * that a server that was killed goes on from the last whole hour. Events: `status` (RunStatus), `hour` (market hour).
  */
 export class MarketRunner extends EventEmitter {
-  private worker: Worker | null = null
+  private readonly thread: Thread<MarketWork>
   private word = new CancelWord()
   private stopping = false
   private closing = false
@@ -34,13 +36,15 @@ export class MarketRunner extends EventEmitter {
 
   /** @param ready settles once the world's people are filled in */
   constructor(
+    threads: Threads,
     private readonly sequelize: Sequelize,
-    private readonly world: SharedWorld,
+    world: SharedWorld,
     private readonly ready: Promise<void>,
     private readonly log: Logger,
     hour: number
   ) {
     super()
+    this.thread = threads.make<MarketWork>('market', { data: world, onDeath: () => (this.opened = null) })
     this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null, playing: false }
   }
 
@@ -140,6 +144,8 @@ export class MarketRunner extends EventEmitter {
         this.opened = null
         // The next turn reads the clock anew, and is tried again itself when the database is away.
         if (error instanceof HourOvertakenError) continue
+        // Nothing of the hour was booked; a thread that dies of it again and again is an error of another kind.
+        if (error instanceof ThreadDiedError) continue
         failures++
         if (!isAway(error)) {
           this.log.error({ err: error }, 'the run stopped')
@@ -197,14 +203,24 @@ export class MarketRunner extends EventEmitter {
       await this.open(state.publicationId, state.hour)
     const { opened } = this
     if (!opened) throw new Error('The market could not be opened.')
-    const answer = await this.request({ kind: 'hour', cancel: this.word.buffer, target: this.status.targetHour })
-    if (answer.kind !== 'facts') {
-      this.opened = null
-      return
-    }
-    await commitHour(this.sequelize, opened.rules, answer.facts)
+    const facts = await this.nextHour()
+    if (!facts) return
+    await commitHour(this.sequelize, opened.rules, facts)
     opened.hour++
-    this.tell(answer.facts, opened.rules)
+    this.tell(facts, opened.rules)
+  }
+
+  /** What the thread's next hour brought; null when nobody wants it any more, or when the thread must be opened first. */
+  private async nextHour(): Promise<HourFacts | null> {
+    try {
+      const facts = await this.thread.request('hour', { target: this.status.targetHour }, { cancel: this.word })
+      if (!facts) this.opened = null
+      return facts
+    } catch (error) {
+      this.opened = null
+      if (error instanceof GivenUpError) return null
+      throw error
+    }
   }
 
   private tell(facts: HourFacts, { owners = [] }: PublicationRules): void {
@@ -227,41 +243,8 @@ export class MarketRunner extends EventEmitter {
     await this.ready
     const rules = await publicationRules(publication)
     const opening = await loadOpening(this.sequelize, rules, hour)
-    await this.request({ kind: 'open', publication: rules, opening })
+    await this.thread.request('open', { publication: rules, opening })
     this.opened = { publication, hour, rules }
-  }
-
-  /** One message to the worker, one answer; a worker that dies is an error, and the next request gets a new one. */
-  private request(message: ToMarket): Promise<FromMarket> {
-    this.worker ??= startWorker('market', this.world)
-    const { worker } = this
-    return new Promise((resolve, reject) => {
-      const done = () => {
-        worker.off('message', onMessage)
-        worker.off('error', onError)
-        worker.off('exit', onExit)
-      }
-      const fail = (error: Error) => {
-        done()
-        this.opened = null
-        reject(error)
-      }
-      const onMessage = (answer: FromMarket) => {
-        if (answer.kind === 'failed') return fail(new Error(answer.message))
-        done()
-        resolve(answer)
-      }
-      const onError = (error: Error) => {
-        this.worker = null
-        fail(error)
-      }
-      const onExit = () => {
-        this.worker = null
-        fail(new Error('The market thread ended.'))
-      }
-      worker.on('message', onMessage).on('error', onError).on('exit', onExit)
-      worker.postMessage(message)
-    })
   }
 
   private say(change: Partial<RunStatus>): void {
@@ -275,7 +258,7 @@ export class MarketRunner extends EventEmitter {
     this.stopping = true
     this.word.set()
     await Promise.race([this.current, new Promise((resolve) => setTimeout(resolve, 2000))])
-    await this.worker?.terminate()
+    await this.thread.close()
   }
 }
 

@@ -1,19 +1,20 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import { workerData } from 'node:worker_threads'
 import { openWorld, type MarketDay } from '@tin-harbor/core/market'
+import { CancelledError } from '@tin-harbor/core/forecast'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import { DaysAhead } from './days-ahead.js'
-import { Exchange, openLog, readLogs } from '@tin-harbor/core/exchange'
-import type { FromMarket, SharedWorld, StoredLog, ToMarket } from './messages.js'
+import { Exchange, openLog, readLogs, type HourFacts } from '@tin-harbor/core/exchange'
+import type { MarketWork, SharedWorld, StoredLog } from './messages.js'
+import { ownThreads, serve } from './serve.js'
 import { factsFrom } from './stored-facts.js'
 
 /** Runs the market an hour at a time; the state it keeps between hours is thrown away by the next `open`. */
 const { size, people } = workerData as SharedWorld
-const port = parentPort
-if (!port) throw new Error('This file is started as a worker.')
-const say = (message: FromMarket) => port.postMessage(message)
 
 const world = openWorld(size, people)
-const ahead = new DaysAhead({ size, people })
+const ahead = new DaysAhead(ownThreads, { size, people })
+/** How soon a wait for a day notices that nobody wants it. */
+const LOOK_UP_MS = 40
 /** The day that is sold now; the exchange reads it when it comes to it. */
 let today: { day: number; made: MarketDay } | null = null
 let exchange: Exchange | null = null
@@ -34,60 +35,58 @@ function dayOf(_: unknown, day: number): MarketDay {
   return today.made
 }
 
-async function handle(message: ToMarket): Promise<FromMarket> {
-  if (message.kind === 'open') {
-    const { hour, balanceMicros, lines, campaigns, logs } = message.opening
-    exchange = new Exchange(
-      world,
-      message.publication,
-      {
-        hour,
-        balanceMicros,
-        lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])),
-        campaigns: new Map(campaigns),
-        ...readLogs(world, message.publication, hour, opened(logs))
-      },
-      dayOf
-    )
-    return { kind: 'opened' }
-  }
-  if (!exchange) throw new Error('The market was not opened.')
-  const word = new Int32Array(message.cancel)
+/** The exchange that an hour was asked of; after anything went wrong it must be opened anew. */
+async function hourOf(target: number, cancelled: () => boolean): Promise<HourFacts | null> {
+  if (!exchange) return null
   const day = dayOfHour(exchange.hour)
   if (today?.day !== day) {
     // Its memory may be the next day's already.
     today = null
-    const made = await orCancelled(ahead.get(day, Math.ceil(message.target / HOURS_PER_DAY)), word)
-    if (!made) return giveUp()
-    today = { day, made }
+    today = { day, made: await orCancelled(ahead.get(day, Math.ceil(target / HOURS_PER_DAY)), cancelled) }
   }
-  if (!exchange) throw new Error('The market was not opened.')
-  const facts = exchange.runHour(() => Atomics.load(word, 0) === 1)
-  if (facts) return { kind: 'facts', facts }
-  return giveUp()
-}
-
-function giveUp(): FromMarket {
-  exchange = null
-  return { kind: 'stopped' }
+  const facts = exchange.runHour(cancelled)
+  if (!facts) throw new CancelledError()
+  return facts
 }
 
 /** Waits for a day, but not longer than somebody wants it. */
-async function orCancelled(made: Promise<MarketDay>, word: Int32Array): Promise<MarketDay | null> {
+async function orCancelled(made: Promise<MarketDay>, cancelled: () => boolean): Promise<MarketDay> {
   let looking: ReturnType<typeof setInterval> | undefined
-  const cancelled = new Promise<null>((resolve) => {
-    looking = setInterval(() => Atomics.load(word, 0) === 1 && resolve(null), 40)
+  const given = new Promise<never>((_, reject) => {
+    looking = setInterval(() => cancelled() && reject(new CancelledError()), LOOK_UP_MS)
   })
   try {
-    return await Promise.race([made, cancelled])
+    return await Promise.race([made, given])
   } finally {
     clearInterval(looking)
   }
 }
 
-port.on('message', (message: ToMarket) => {
-  handle(message).then(say, (error: unknown) => {
-    exchange = null
-    say({ kind: 'failed', message: error instanceof Error ? error.message : String(error) })
-  })
-})
+serve<MarketWork>(
+  {
+    open: ({ publication, opening: { hour, balanceMicros, lines, campaigns, logs } }) => {
+      exchange = null
+      exchange = new Exchange(
+        world,
+        publication,
+        {
+          hour,
+          balanceMicros,
+          lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])),
+          campaigns: new Map(campaigns),
+          ...readLogs(world, publication, hour, opened(logs))
+        },
+        dayOf
+      )
+    },
+    hour: async ({ target }, { cancelled }) => {
+      try {
+        return await hourOf(target, cancelled)
+      } catch (error) {
+        exchange = null
+        throw error
+      }
+    }
+  },
+  {}
+)

@@ -37,57 +37,56 @@ export interface SharedTape {
   buffer: SharedArrayBuffer
 }
 
-/** What fills in a part of a world's people. */
-export interface PeopleShare extends SharedWorld {
-  from: number
-  to: number
-}
-
 /** What the tape thread is started with. */
 export interface TapeThread extends SharedWorld {
   folder: string | null
 }
 
-/** `people`: they are filled in now; until then only a tape from its file can be had. */
-export type ToTape = { kind: 'build'; lastDay: number } | { kind: 'people' }
-export type FromTape =
-  | { kind: 'progress'; done: number; of: number }
-  | { kind: 'tape'; tape: SharedTape; milliseconds: number; how: 'built' | 'a day added' | 'opened' }
-  /** A file that was refused, and why; the tape is built anew. */
-  | { kind: 'refused'; reason: string }
+/** Fills in a part of a world's people. */
+export interface PeopleWork {
+  requests: { fill: { asks: { from: number; to: number }; tells: never; answers: void } }
+  notices: Record<never, never>
+}
 
-export type ToForecast =
-  | { kind: 'tape'; tape: SharedTape }
-  /** `whole`: all parts; otherwise the main figures alone. */
-  | { kind: 'ask'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; measure: GoalMeasure; whole: boolean }
-  /** What is kept with a line that goes live. */
-  | { kind: 'live'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion; follow: boolean }
-  | { kind: 'sieve'; job: number; cancel: SharedArrayBuffer; question: ForecastQuestion }
-  | { kind: 'survey'; job: number; cancel: SharedArrayBuffer; question: SurveyQuestion; zone: string }
-  /** What shares of a campaign's money buy its lines, and whom they share. */
-  | {
-      kind: 'company'
-      job: number
-      cancel: SharedArrayBuffer
-      lines: { line: number; question: ForecastQuestion }[]
-      totalMicros: number
-      measure: GoalMeasure
+export interface TapeWork {
+  requests: {
+    build: {
+      asks: { lastDay: number }
+      tells:
+        | { kind: 'progress'; done: number; of: number }
+        | { kind: 'tape'; tape: SharedTape; milliseconds: number; how: 'built' | 'a day added' | 'opened' }
+        /** A file that was refused, and why; the tape is built anew. */
+        | { kind: 'refused'; reason: string }
+      answers: void
     }
-export type FromForecast =
-  | { kind: 'part'; job: number; part: ForecastPart; milliseconds: number }
-  /** `whole`: all parts were sent. */
-  | { kind: 'done'; job: number; whole: boolean }
-  | { kind: 'live'; job: number; live: ForLive }
-  | { kind: 'sieve'; job: number; sieve: Sieve }
-  | { kind: 'survey'; job: number; survey: Survey }
-  | { kind: 'company'; job: number; company: Company }
-  | { kind: 'cancelled'; job: number }
-  | { kind: 'failed'; job: number; message: string }
+  }
+  /** `people`: they are filled in now; until then only a tape from its file can be had. */
+  notices: { people: null }
+}
 
-/** A day that is to be made, in the memory of one that is done with when there is some. */
-export interface DayWanted {
-  day: number
-  memory: SharedArrayBuffer | null
+/** Lines of a campaign, and what each would be asked. */
+export type CompanyQuestion = {
+  lines: { line: number; question: ForecastQuestion }[]
+  totalMicros: number
+  measure: GoalMeasure
+}
+
+export interface ForecastWork {
+  requests: {
+    /** `whole`: all parts; otherwise the main figures alone. */
+    ask: {
+      asks: { question: ForecastQuestion; measure: GoalMeasure; whole: boolean }
+      tells: { part: ForecastPart; milliseconds: number }
+      answers: void
+    }
+    /** What is kept with a line that goes live. */
+    live: { asks: { question: ForecastQuestion; follow: boolean }; tells: never; answers: ForLive }
+    sieve: { asks: ForecastQuestion; tells: never; answers: Sieve }
+    survey: { asks: { question: SurveyQuestion; zone: string }; tells: never; answers: Survey }
+    /** What shares of a campaign's money buy its lines, and whom they share. */
+    company: { asks: CompanyQuestion; tells: never; answers: Company }
+  }
+  notices: { tape: SharedTape }
 }
 
 /** A market day in shared memory. */
@@ -96,6 +95,12 @@ export interface SharedDay {
   count: number
   buffer: SharedArrayBuffer
   hourStart: Uint32Array
+}
+
+/** Makes a day, in the memory of one that is done with when there is some. */
+export interface DayWork {
+  requests: { day: { asks: { day: number; memory: SharedArrayBuffer | null }; tells: never; answers: SharedDay } }
+  notices: Record<never, never>
 }
 
 /** An hour of the delivery log as it is stored. */
@@ -128,35 +133,42 @@ export interface StoredOpening {
   logs: StoredLog[]
 }
 
-export type ToMarket =
-  | { kind: 'open'; publication: PublicationRules; opening: StoredOpening }
-  /** `target` is the hour the run goes to: days before it are made ahead. */
-  | { kind: 'hour'; cancel: SharedArrayBuffer; target: number }
-export type FromMarket =
-  { kind: 'opened' } | { kind: 'facts'; facts: HourFacts } | { kind: 'stopped' } | { kind: 'failed'; message: string }
+export interface MarketWork {
+  requests: {
+    open: { asks: { publication: PublicationRules; opening: StoredOpening }; tells: never; answers: void }
+    /**
+     * `target` is the hour the run goes to: days before it are made ahead. Null when this thread was not opened, as one is that
+     * took the place of another.
+     */
+    hour: { asks: { target: number }; tells: never; answers: HourFacts | null }
+  }
+  notices: Record<never, never>
+}
 
 /** What reads the past: reports, and one opportunity with every line's verdict. */
-export type ToRecords =
-  | { kind: 'report'; job: number; zone: number; logs: StoredLog[]; question: ReportQuestion }
-  | { kind: 'shops'; job: number; logs: StoredLog[]; question: ShopQuestion }
-  /** `seek` looks for the next after `nth` that became so for a line; verdicts are of the lines in `seen`; `logs` holds the hour's own. */
-  | {
-      kind: 'opportunity'
-      job: number
-      hour: number
-      nth: number
-      seek: { line: number; sought: Sought } | null
-      logs: [StoredLog]
-      lines: LineRules[]
-      seen: number[]
-      known: [number, { facts: StoredFacts; correction: number }][]
+export interface RecordsWork {
+  requests: {
+    report: {
+      asks: { zone: number; logs: StoredLog[]; question: ReportQuestion }
+      tells: never
+      answers: { rows: ReportRow[]; total: ReportRow }
     }
-export type FromRecords =
-  | { kind: 'report'; job: number; rows: ReportRow[]; total: ReportRow }
-  | { kind: 'shops'; job: number; visits: ShopVisits }
-  | { kind: 'opportunity'; job: number; count: number; found: OpportunityFound | null }
-  /** `told` is for whoever asked; the message for the log. */
-  | { kind: 'failed'; job: number; message: string; told: string | null }
+    shops: { asks: { logs: StoredLog[]; question: ShopQuestion }; tells: never; answers: ShopVisits }
+    opportunity: { asks: OpportunityAsked; tells: never; answers: { count: number; found: OpportunityFound | null } }
+  }
+  notices: Record<never, never>
+}
+
+/** `seek` looks for the next after `nth` that became so for a line; verdicts are of the lines in `seen`; `logs` holds the hour's own. */
+export interface OpportunityAsked {
+  hour: number
+  nth: number
+  seek: { line: number; sought: Sought } | null
+  logs: [StoredLog]
+  lines: LineRules[]
+  seen: number[]
+  known: [number, { facts: StoredFacts; correction: number }][]
+}
 
 /** An opportunity of the past, as it was offered and as it went. */
 export interface OpportunityFound {

@@ -1,8 +1,9 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import { workerData } from 'node:worker_threads'
 import { fillPeople, peopleOver } from '@tin-harbor/core/market'
-import type { PeopleShare } from './messages.js'
+import type { PeopleWork, SharedWorld } from './messages.js'
+import { serve } from './serve.js'
 
-/** Fills in its share of a world's people, and ends. */
-const { size, people, from, to } = workerData as PeopleShare
-fillPeople(size.seed, peopleOver(people, size.people), from, to)
-parentPort?.postMessage('filled')
+/** Fills in its share of a world's people. */
+const { size, people } = workerData as SharedWorld
+
+serve<PeopleWork>({ fill: ({ from, to }) => fillPeople(size.seed, peopleOver(people, size.people), from, to) }, {})

@@ -1,47 +1,29 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import { workerData } from 'node:worker_threads'
 import { HourWins, becameOf, catalogueOf, offeredAt, openEvents, openLog, seek, verdictsOn } from '@tin-harbor/core/exchange'
 import { PERSON_WORDS, makeDay, openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { pivot, shopVisits, type ReportHour } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
-import type { FromRecords, OpportunityFound, SharedWorld, StoredLog, ToRecords } from './messages.js'
+import type { OpportunityAsked, OpportunityFound, RecordsWork, SharedWorld, StoredLog } from './messages.js'
+import { serve } from './serve.js'
 import { factsFrom } from './stored-facts.js'
+import { ToldError } from './thread-errors.js'
 
 /** Reads the delivery log and the market's past: results never block a run, which has threads of its own. */
 const { size, people } = workerData as SharedWorld
-const port = parentPort
-if (!port) throw new Error('This file is started as a worker.')
-const say = (message: FromRecords) => port.postMessage(message)
 
 const world = openWorld(size, people)
 /** The last day that was looked into. */
 let past: { day: number; made: MarketDay } | null = null
 
-class DamagedHourError extends Error {}
-
 function opened({ hour, n, crc, data, eventCount, eventCrc, events }: StoredLog): ReportHour {
   try {
     return { hour, log: openLog(data, n, crc), events: openEvents(events, eventCount, eventCrc) }
   } catch (error) {
-    throw new DamagedHourError(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
+    throw new ToldError(`Hour ${hour} of the delivery log is damaged: ${(error as Error).message}`, { cause: error })
   }
 }
 
-function take(message: ToRecords): FromRecords {
-  const { job } = message
-  if (message.kind === 'report') {
-    const { inventory, profiles, measures } = catalogueOf(world)
-    return {
-      kind: 'report',
-      job,
-      ...pivot(message.question, message.logs.map(opened), world.persons.words, { inventory, profiles, measures, zone: message.zone })
-    }
-  }
-  if (message.kind === 'shops')
-    return { kind: 'shops', job, visits: shopVisits(message.question, message.logs.map(opened), world.persons.words, world.seed) }
-  return { kind: 'opportunity', job, ...opportunityOf(message) }
-}
-
-function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Extract<ToRecords, { kind: 'opportunity' }>): {
+function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: OpportunityAsked): {
   count: number
   found: OpportunityFound | null
 } {
@@ -83,11 +65,14 @@ function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Ex
   }
 }
 
-port.on('message', (message: ToRecords) => {
-  try {
-    say(take(message))
-  } catch (error) {
-    const text = error instanceof Error ? error.message : String(error)
-    say({ kind: 'failed', job: message.job, message: text, told: error instanceof DamagedHourError ? text : null })
-  }
-})
+serve<RecordsWork>(
+  {
+    report: ({ question, logs, zone }) => {
+      const { inventory, profiles, measures } = catalogueOf(world)
+      return pivot(question, logs.map(opened), world.persons.words, { inventory, profiles, measures, zone })
+    },
+    shops: ({ question, logs }) => shopVisits(question, logs.map(opened), world.persons.words, world.seed),
+    opportunity: opportunityOf
+  },
+  {}
+)

@@ -1,123 +1,93 @@
 import { EventEmitter } from 'node:events'
-import type { Worker } from 'node:worker_threads'
 import { peopleBytes, type WorldSize } from '@tin-harbor/core/market'
 import { TAPE_DAYS } from '@tin-harbor/core/tape'
-import type { FromTape, PeopleShare, SharedTape, SharedWorld, TapeThread, ToTape } from './messages.js'
+import type { PeopleWork, SharedTape, SharedWorld, TapeThread, TapeWork } from './messages.js'
 import { droppedShared } from './shared-memory.js'
-import { startWorker } from './threads.js'
+import type { Thread } from './thread.js'
+import type { Threads } from './threads.js'
 
 /** Threads that fill in the people of a world; it is the same world on any number. */
 const FILLERS = 2
-
-/** Deaths of the thread after which nobody starts it again, so that a tape that kills it is not tried for ever. */
-const MOST_DEATHS = 3
-/** Times a share of the people is tried. */
+/** Times a share of the people, and a tape, is tried when the thread dies over it. */
 const FILLS = 2
+const BUILDS = 4
 
 /**
- * Has the world's people filled in and tapes made, in threads of their own. A thread that dies is started anew and asked for the tape
- * once more. Events: `progress` (share 0 to 1), `tape` (SharedTape, milliseconds, how it was made), `refused` (why a file was not used),
- * `trouble` (error of a thread that died; whether it is started again).
+ * Has the world's people filled in and tapes made, in threads of their own. Events: `progress` (share 0 to 1), `tape` (SharedTape,
+ * milliseconds, how it was made), `refused` (why a file was not used), `trouble` (error, last day of the tape that could not be made).
  */
 export class TapeBuilder extends EventEmitter {
-  private worker: Worker
+  private readonly thread: Thread<TapeWork>
   /** The world's memory; its people are there once `ready` settles. */
   readonly world: SharedWorld
   readonly ready: Promise<void>
   private building: number | null = null
   private wanted: number | null = null
-  private deaths = 0
   private isFilled = false
   private closed = false
   current: SharedTape | null = null
 
   constructor(
+    private readonly threads: Threads,
     size: WorldSize,
-    private readonly folder: string | null = null
+    folder: string | null = null
   ) {
     super()
     this.world = { size, people: new SharedArrayBuffer(peopleBytes(size.people)) }
-    this.worker = this.start()
+    this.thread = threads.make<TapeWork>('tape', {
+      data: { ...this.world, folder } satisfies TapeThread,
+      isKept: true,
+      greet: () => (this.isFilled ? [{ kind: 'people', body: null }] : [])
+    })
     const share = (n: number) => Math.floor((size.people * n) / FILLERS)
     this.ready = Promise.all(Array.from({ length: FILLERS }, (_, n) => this.fill(share(n), share(n + 1)))).then(() => {
       this.isFilled = true
-      this.worker.postMessage({ kind: 'people' } satisfies ToTape)
+      this.thread.notify('people', null)
     })
     // Whoever waits for it hears of a failure; nobody has to.
     this.ready.catch(() => undefined)
   }
 
-  private start(): Worker {
-    const worker = startWorker('tape', { ...this.world, folder: this.folder } satisfies TapeThread)
-    let why: unknown = null
-    worker.on('message', (message: FromTape) => this.onMessage(message))
-    worker.on('error', (error) => (why = error))
-    worker.on('exit', (code) => this.onExit(why ?? new Error(`The tape thread ended (${code}).`)))
-    return worker
-  }
-
-  private onExit(error: unknown): void {
-    if (this.closed) return
-    const again = ++this.deaths <= MOST_DEATHS
-    this.emit('trouble', error, again)
-    const { building, wanted } = this
-    this.building = this.wanted = null
-    if (!again) return
-    this.worker = this.start()
-    if (this.isFilled) this.worker.postMessage({ kind: 'people' } satisfies ToTape)
-    const last = wanted ?? building
-    if (last !== null) this.build(last)
-  }
-
   private async fill(from: number, to: number): Promise<void> {
-    for (let tries = 1; ; tries++) {
-      try {
-        await new Promise<void>((resolve, reject) => {
-          startWorker('people', { ...this.world, from, to } satisfies PeopleShare)
-            .once('message', () => resolve())
-            .once('error', reject)
-            .once('exit', () => reject(new Error('A thread that fills in people ended.')))
-        })
-        return
-      } catch (error) {
-        if (tries >= FILLS || this.closed) throw error
-      }
+    const filler = this.threads.make<PeopleWork>('people', { data: this.world })
+    try {
+      await filler.request('fill', { from, to }, { tries: FILLS })
+    } finally {
+      await filler.close()
     }
   }
 
   /** Builds the tape that ends with `lastDay`; the old one serves until the new one is whole. */
   build(lastDay: number): void {
-    if (this.deaths > MOST_DEATHS) return
+    if (this.closed) return
     if (this.building === null && this.current && this.current.head.firstDay + TAPE_DAYS - 1 === lastDay) return
     if (this.building !== null) {
       this.wanted = lastDay
       return
     }
     this.building = lastDay
-    this.worker.postMessage({ kind: 'build', lastDay } satisfies ToTape)
+    void this.thread
+      .request('build', { lastDay }, { tries: BUILDS, onTold: (told) => this.onTold(told) })
+      .catch((error: unknown) => this.closed || this.emit('trouble', error, lastDay))
+      .then(() => {
+        const { wanted } = this
+        this.building = this.wanted = null
+        if (wanted !== null && wanted !== lastDay) this.build(wanted)
+      })
   }
 
-  private onMessage(message: FromTape): void {
-    if (message.kind === 'refused') {
-      this.emit('refused', message.reason)
-      return
+  private onTold(told: TapeWork['requests']['build']['tells']): void {
+    if (told.kind === 'refused') this.emit('refused', told.reason)
+    else if (told.kind === 'progress') this.emit('progress', told.of > 0 ? told.done / told.of : 0)
+    else {
+      if (this.current) droppedShared(this.current.buffer.byteLength)
+      this.current = told.tape
+      this.emit('tape', told.tape, told.milliseconds, told.how)
     }
-    if (message.kind === 'progress') {
-      this.emit('progress', message.of > 0 ? message.done / message.of : 0)
-      return
-    }
-    this.deaths = 0
-    const built = this.building
-    this.building = null
-    if (this.current) droppedShared(this.current.buffer.byteLength)
-    this.current = message.tape
-    this.emit('tape', message.tape, message.milliseconds, message.how)
-    if (this.wanted !== null && this.wanted !== built) this.build(this.wanted)
-    this.wanted = null
   }
 
   async close(): Promise<void> {
     this.closed = true
-    await this.worker.terminate()
+    await this.thread.close()
   }
 }

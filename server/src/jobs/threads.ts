@@ -1,35 +1,59 @@
-import { Worker } from 'node:worker_threads'
-import { fileURLToPath } from 'node:url'
+import type { Threaded } from './thread-messages.js'
+import { Thread, type AnyThread, type ThreadKeeper, type ThreadOptions } from './thread.js'
 
-/**
- * Starts a worker, always from the compiled file: workers do not start from TypeScript under a test runner. The
- * compiled folder is named in full, so that it is found from `src` as well.
- */
-export function startWorker(name: 'people' | 'day' | 'tape' | 'forecast' | 'market' | 'records', workerData: unknown): Worker {
-  const path = fileURLToPath(new URL(`../../dist/jobs/${name}.worker.js`, import.meta.url))
-  return new Worker(path, { workerData, execArgv: [] })
+/** Told of each death, by the thread's name, and whether it now stays away for a while. */
+export type OnDeath = (thread: string, error: unknown, isAway: boolean) => void
+
+/** How threads of one name fare. */
+export interface ThreadCounts {
+  running: number
+  /** Since the start. */
+  deaths: number
 }
 
-/** A word in shared memory that tells a job to stop. */
-export class CancelWord {
-  private hears: (() => void)[] = []
+const NAMES = ['people', 'day', 'tape', 'forecast', 'market', 'records'] as const
+export type ThreadName = (typeof NAMES)[number]
 
-  constructor(readonly buffer: SharedArrayBuffer = new SharedArrayBuffer(4)) {}
+/** All threads of a process: started here, counted here, and their deaths told. */
+export class Threads implements ThreadKeeper {
+  private readonly alive = new Set<AnyThread>()
+  private readonly deaths = new Map<string, number>()
 
-  set(): void {
-    if (this.isSet) return
-    Atomics.store(new Int32Array(this.buffer), 0, 1)
-    for (const hear of this.hears) hear()
-    this.hears = []
+  constructor(private readonly onDeath: OnDeath = () => undefined) {}
+
+  /**
+   * Makes a thread of this program; always from the compiled file, since workers do not start from TypeScript under a test runner.
+   * The compiled folder is named in full, so that it is found from `src` as well.
+   */
+  make<T extends Threaded>(name: ThreadName, options: Omit<ThreadOptions<T>, 'file'>): Thread<T> {
+    return new Thread<T>(name, { ...options, file: new URL(`../../dist/jobs/${name}.worker.js`, import.meta.url) }, this)
   }
 
-  get isSet(): boolean {
-    return Atomics.load(new Int32Array(this.buffer), 0) === 1
+  started(thread: AnyThread): void {
+    this.alive.add(thread)
   }
 
-  /** Calls when the word is set; at once when it is already. */
-  onSet(hear: () => void): void {
-    if (this.isSet) hear()
-    else this.hears.push(hear)
+  ended(thread: AnyThread): void {
+    this.alive.delete(thread)
+  }
+
+  died(thread: string, error: unknown, isAway: boolean): void {
+    this.deaths.set(thread, (this.deaths.get(thread) ?? 0) + 1)
+    this.onDeath(thread, error, isAway)
+  }
+
+  /** Those that run, for counting and for tests that kill them. */
+  running(): readonly AnyThread[] {
+    return [...this.alive]
+  }
+
+  counts(): Record<string, ThreadCounts> {
+    const names = [...new Set<string>([...NAMES, ...this.deaths.keys()])]
+    return Object.fromEntries(
+      names.map((name) => [
+        name,
+        { running: this.running().filter((thread) => thread.name === name).length, deaths: this.deaths.get(name) ?? 0 }
+      ])
+    )
   }
 }

@@ -1,5 +1,5 @@
 import type { Response } from 'express'
-import { CancelWord } from '../jobs/threads.js'
+import { CancelWord } from '../jobs/cancel-word.js'
 
 /** A word that is set when whoever asked goes away before the answer is whole; set already where they went while the question was read. */
 export function givenUp(res: Response): CancelWord {

@@ -29,7 +29,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
     lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) }))
   )
   const totalMicros = Math.round(plan.aDay)
-  const { curves, overlaps } = await deps.pool.company(personOf(actor), questions, totalMicros, measure)
+  const { curves, overlaps } = await deps.pool.company(personOf(actor), { lines: questions, totalMicros, measure })
   const advised = adviseSplit(curves, totalMicros)
   return {
     totalMicros,

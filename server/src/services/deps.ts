@@ -4,6 +4,7 @@ import type { ForecastPool } from '../jobs/forecast-pool.js'
 import type { MarketRunner } from '../jobs/market-runner.js'
 import type { RecordsDesk } from '../jobs/records-desk.js'
 import type { TapeBuilder } from '../jobs/tape-builder.js'
+import type { Threads } from '../jobs/threads.js'
 import type { DatabaseWatch } from '../database/watch.js'
 import type { DealOffice } from '../standins/deal-office.js'
 import type { SellersWeb } from '../standins/web-of-sellers.js'
@@ -17,6 +18,8 @@ export interface Deps {
   configuration: Configuration
   sequelize: Sequelize
   log: Logger
+  /** All threads, for counting. */
+  threads: Threads
   pool: ForecastPool
   runner: MarketRunner
   tapes: TapeBuilder

@@ -43,7 +43,6 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
   const earlier: StoredLog[] = []
   for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
   const { rows, total } = await records.ask('report', {
-    kind: 'report',
     zone,
     logs: [...earlier, ...logs],
     question: {

@@ -26,8 +26,7 @@ export async function shopVisitsOf(
   // Visits are told by whole market days, of days that are over.
   const [fromDay, toDay] = [dayOfHour(at(asked.from)), Math.min(dayOfHour(at(asked.to, 1)), dayOfHour(hour))]
   const logs = fromDay < toDay ? await readStoredLogs(sequelize, Math.max(0, shopHoursFrom(fromDay)), toDay * 24) : []
-  const { visits } = await records.ask('shops', {
-    kind: 'shops',
+  const visits = await records.ask('shops', {
     logs,
     question: { advertiser: campaign.advertiserId, places: shops.map((shop) => shop.place), lines, fromDay, toDay }
   })

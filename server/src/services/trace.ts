@@ -18,12 +18,7 @@ import { publicationRules, readMarket } from './publications.js'
 import { questionOf } from './questions.js'
 
 /** Outcomes of a line over market hours [from, to), and how far lost bids fell short. */
-async function countsOf(
-  sequelize: Sequelize,
-  line: number,
-  from: number,
-  to: number
-): Promise<{ counts: OutcomeCounts; short: number[] }> {
+async function countsOf(sequelize: Sequelize, line: number, from: number, to: number): Promise<{ counts: OutcomeCounts; short: number[] }> {
   const rows = await sequelize.query<{ outcome: Outcome; n: number }>(
     'SELECT outcome, CAST(SUM(n) AS SIGNED) AS n FROM outcome_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY outcome',
     { type: QueryTypes.SELECT, replacements: [line, from, to] }
@@ -117,7 +112,6 @@ export async function opportunityAt(
   if ('line' in which && !seen.some((line) => line.line === which.line)) throw conflict('That line was not in force in that hour.')
   const [log] = await readStoredLogs(sequelize, hour, hour + 1)
   const { count, found } = await records.ask('opportunity', {
-    kind: 'opportunity',
     hour,
     nth: 'nth' in which ? which.nth : which.after,
     seek: 'line' in which ? which : null,
