@@ -46,8 +46,22 @@ async function unlessBuilt(name, folders, product, make) {
   writeFileSync(stamp, sum)
 }
 
+/** What the loops and their memory agree on, written out for the loops from the one place that defines it. */
+async function writeKernelLayout() {
+  // Not before packages are installed.
+  const { runnerImport } = await import('vite')
+  const { module } = await runnerImport(inProject('core/src/forecast/kernel-layout.ts'))
+  writeChanged(inProject('core/kernel/layout.ts'), module.kernelLayoutSource())
+}
+
+/** @param {string} path @param {string} text */
+function writeChanged(path, text) {
+  if (!existsSync(path) || readFileSync(path, 'utf8') !== text) writeFileSync(path, text)
+}
+
 /** The forecast's loops as WebAssembly, from source, kept as text in a module so that every thread can load it alike. */
 async function buildKernel() {
+  await writeKernelLayout()
   const product = inProject('core/src/forecast/kernel-bytes.ts')
   const wasm = inProject('.stamps/kernel.wasm')
   await run(process.execPath, [
@@ -68,7 +82,7 @@ async function buildKernel() {
     wasm
   ])
   const text = `/** Made by the build from core/kernel/kernel.ts. */\nexport const KERNEL_BASE64 = '${readFileSync(wasm).toString('base64')}'\n`
-  if (!existsSync(product) || readFileSync(product, 'utf8') !== text) writeFileSync(product, text)
+  writeChanged(product, text)
 }
 
 /** Core and server: type check and build in one. */

@@ -1,65 +1,75 @@
+import {
+  CELLULAR,
+  GROUPS,
+  Place,
+  READS_DEVICE,
+  READS_NETWORK,
+  READS_PAGE,
+  READS_PATH,
+  READS_PERSON,
+  READS_STATE,
+  WEEK_MINUTES,
+  WEEK_SLOTS
+} from './layout'
 import { at } from './memory'
 import { replayEarly } from './replay'
 import { weekTotals } from './totals'
 import { playUncapped, settle } from './uncapped'
 
-const CELLULAR: u32 = 1
-const WEEK_MINUTES: u32 = 10080
-const WEEK_CELLS: usize = 168 << 4
+const WEEK_CELLS: usize = WEEK_SLOTS << 4
 
 /**
- * Matches all rows; returns how many, and writes the number of people to slot 63 of the block. On the way, what the current bid
+ * Matches all rows; returns how many, and writes the number of people to the block. On the way, what the current bid
  * wins of each of the two weeks is replayed, so that the first answer to an edit needs one pass.
  */
 export function matchRows(p: usize): i32 {
-  const peopleCount = <i32>at(p, 0)
-  const words = at(p, 1)
-  const starts = at(p, 2)
-  const group = at(p, 3)
-  const path = at(p, 4)
-  const device = at(p, 5)
-  const page = at(p, 6)
-  const state = at(p, 7)
-  const sincePop = at(p, 8)
-  const minute = at(p, 9)
-  const priceWord = at(p, 24)
-  const postalFails = at(p, 11)
-  const demographicFails = at(p, 12)
-  const tongueFails = at(p, 13)
-  const jobFails = at(p, 14)
-  const profileFails = at(p, 15)
-  const employerFails = at(p, 16)
-  const cellFails = at(p, 17)
-  const fixedFails = at(p, 18)
-  const pathFails = at(p, 19)
-  const deviceFails = at(p, 20)
-  const pageFails = at(p, 21)
-  const stateFails = at(p, 22)
-  const leastSincePop = <u32>at(p, 30)
-  const outPeople = at(p, 32)
-  const outStarts = at(p, 33)
-  const outRows = at(p, 34)
-  const outWord = at(p, 35)
-  const outMinute = at(p, 37)
-  const byGroup = at(p, 40)
+  const peopleCount = <i32>at(p, Place.peopleCount)
+  const words = at(p, Place.words)
+  const starts = at(p, Place.starts)
+  const group = at(p, Place.group)
+  const path = at(p, Place.path)
+  const device = at(p, Place.device)
+  const page = at(p, Place.page)
+  const state = at(p, Place.state)
+  const sincePop = at(p, Place.sincePop)
+  const minute = at(p, Place.minute)
+  const priceWord = at(p, Place.priceWord)
+  const postalFails = at(p, Place.postalFails)
+  const demographicFails = at(p, Place.demographicFails)
+  const tongueFails = at(p, Place.tongueFails)
+  const jobFails = at(p, Place.jobFails)
+  const profileFails = at(p, Place.profileFails)
+  const employerFails = at(p, Place.employerFails)
+  const cellFails = at(p, Place.cellFails)
+  const fixedFails = at(p, Place.fixedFails)
+  const pathFails = at(p, Place.pathFails)
+  const deviceFails = at(p, Place.deviceFails)
+  const pageFails = at(p, Place.pageFails)
+  const stateFails = at(p, Place.stateFails)
+  const leastSincePop = <u32>at(p, Place.leastSincePop)
+  const outPeople = at(p, Place.outPeople)
+  const outStarts = at(p, Place.outStarts)
+  const outRows = at(p, Place.outRows)
+  const outWord = at(p, Place.outWord)
+  const outMinute = at(p, Place.outMinute)
+  const byGroup = at(p, Place.byGroup)
   // Which tables hold anything at all: a line that restricts nothing reads none of them.
-  const reads = <u32>at(p, 66)
-  const readsPerson = (reads & 1) != 0
-  const readsNetwork = (reads & 2) != 0
-  const readsDevice = (reads & 4) != 0
-  const readsPage = (reads & 8) != 0
-  const readsState = (reads & 16) != 0
+  const reads = <u32>at(p, Place.reads)
+  const readsPerson = (reads & READS_PERSON) != 0
+  const readsNetwork = (reads & READS_NETWORK) != 0
+  const readsDevice = (reads & READS_DEVICE) != 0
+  const readsPage = (reads & READS_PAGE) != 0
+  const readsState = (reads & READS_STATE) != 0
   const readsPops = leastSincePop > 0
-  const readsPath = (reads & 32) != 0
-  const early = at(p, 67) != 0
+  const readsPath = (reads & READS_PATH) != 0
+  const early = at(p, Place.early) != 0
   const readsRows = readsDevice || readsPage || readsState || readsPath || readsPops
-  const full = at(p, 54) != 0
-  const uncapped = at(p, 68) != 0
-  const totals = at(p, 59)
-  const bid = <u32>at(p, 42)
-  const data = <u32>at(p, 43)
-  const halfOf = at(p, 69)
-  const cells = at(p, 57)
+  const full = at(p, Place.full) != 0
+  const uncapped = at(p, Place.uncapped) != 0
+  const totals = at(p, Place.totals)
+  const bid = <u32>at(p, Place.bid)
+  const data = <u32>at(p, Place.data)
+  const cells = at(p, Place.slotTotals)
   let total: i32 = 0
   let people: i32 = 0
   for (let person: i32 = 0; person < peopleCount; person++) {
@@ -71,8 +81,14 @@ export function matchRows(p: usize): i32 {
     const postal = word0 & 0x3fff
     if (readsPerson) {
       const word1 = load<u32>(at0, 4)
-      if ((load<i32>(postalFails + (<usize>postal << 2)) | load<i32>(demographicFails + (<usize>(word1 & 0xff) << 2)) | load<i32>(tongueFails + (<usize>((word1 >> 8) & 0x3f) << 2)) |
-        load<i32>(jobFails + (<usize>((word1 >> 14) & 0x1f) << 2)) | load<i32>(profileFails + (<usize>((word1 >> 19) & 0xfff) << 2)) | load<i32>(employerFails + (<usize>(load<u32>(at0, 8) & 0x1ff) << 2))) != 0) continue
+      const fails =
+        load<i32>(postalFails + (<usize>postal << 2)) |
+        load<i32>(demographicFails + (<usize>(word1 & 0xff) << 2)) |
+        load<i32>(tongueFails + (<usize>((word1 >> 8) & 0x3f) << 2)) |
+        load<i32>(jobFails + (<usize>((word1 >> 14) & 0x1f) << 2)) |
+        load<i32>(profileFails + (<usize>((word1 >> 19) & 0xfff) << 2)) |
+        load<i32>(employerFails + (<usize>(load<u32>(at0, 8) & 0x1ff) << 2))
+      if (fails != 0) continue
     }
     let cell: i32 = 0
     let fixed: i32 = 0
@@ -103,24 +119,26 @@ export function matchRows(p: usize): i32 {
     const older = price(minute, priceWord, outRows, outWord, outMinute, before, total)
     const g = <usize>load<u8>(group + <usize>person)
     store<f64>(byGroup + (g << 3), load<f64>(byGroup + (g << 3)) + <f64>older)
-    store<f64>(byGroup + ((g + 32) << 3), load<f64>(byGroup + ((g + 32) << 3)) + <f64>(total - before - older))
+    store<f64>(byGroup + ((g + GROUPS) << 3), load<f64>(byGroup + ((g + GROUPS) << 3)) + <f64>(total - before - older))
     store<u32>(outPeople + (<usize>people << 2), person)
     store<u32>(outStarts + (<usize>people << 2), before)
     people++
     if (uncapped) {
       const at0 = full ? g : 0
       const cellsOf = cells + at0 * WEEK_CELLS
-      if (older > 0) playUncapped(p, weekTotals(totals, 0), at0, <usize>postal, full, outWord, outMinute, halfOf, cellsOf, bid, data, before, before + older)
-      if (total > before + older) playUncapped(p, weekTotals(totals, 1), at0, <usize>postal, full, outWord, outMinute, halfOf, cellsOf + (full ? 32 * WEEK_CELLS : WEEK_CELLS), bid, data, before + older, total)
+      const next = cellsOf + (full ? GROUPS * WEEK_CELLS : WEEK_CELLS)
+      const joint = before + older
+      if (older > 0) playUncapped(p, weekTotals(totals, 0), at0, <usize>postal, full, cellsOf, bid, data, before, joint)
+      if (total > joint) playUncapped(p, weekTotals(totals, 1), at0, <usize>postal, full, next, bid, data, joint, total)
     } else if (early) {
       const at0 = full ? g : 0
       if (older > 0) replayEarly(p, 0, at0, <usize>postal, before, before + older)
       if (total > before + older) replayEarly(p, 1, at0, <usize>postal, before + older, total)
     }
   }
-  if (uncapped) settle(cells, 2 * WEEK_CELLS * (full ? 32 : 1))
+  if (uncapped) settle(cells, 2 * WEEK_CELLS * (full ? GROUPS : 1))
   store<u32>(outStarts + (<usize>people << 2), total)
-  store<u32>(p + (63 << 2), people)
+  store<u32>(p + (<usize>Place.peopleFound << 2), people)
   return total
 }
 

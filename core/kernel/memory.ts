@@ -1,12 +1,10 @@
+import { NEED, Place } from './layout'
+
 /** Where things lie for the loops, and what their words hold. */
 
-@inline export function at(p: usize, n: i32): usize {
-  return <usize>load<u32>(p + (n << 2))
+@inline export function at(p: usize, place: Place): usize {
+  return <usize>load<u32>(p + (<usize>place << 2))
 }
-
-/** Price of a match in one word: what it takes to win, whether a rival set it, and whether the bid itself is paid. */
-export const NEED: u32 = 0x3fffffff
-export const FIRST: u32 = 0x80000000
 
 /** What is paid, without data, by a bid that wins. */
 @inline export function paidFor(word: u32, bid: u32): u32 {

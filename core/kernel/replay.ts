@@ -1,23 +1,22 @@
-import { NEED, at, paidFor } from './memory'
+import { COUNTRIES, ENTRY_BYTES, GROUPS, NEED, PASS_MINUTES, Place } from './layout'
+import { at, paidFor } from './memory'
 import { blocked, book, weekTotals } from './totals'
-
-const PASS_MINUTES: i32 = 20160
 
 /** Replays what the current bid wins of one person's matches of one week. */
 export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from: i32, to: i32): void {
-  const words = at(p, 35)
-  const minutes = at(p, 37)
-  const bid = <u32>at(p, 42)
-  const data = <u32>at(p, 43)
-  const slotOf = at(p, 45)
-  const caps = <i32>at(p, 50)
-  const gap = <i32>at(p, 53)
-  const full = at(p, 54) != 0
+  const words = at(p, Place.outWord)
+  const minutes = at(p, Place.outMinute)
+  const bid = <u32>at(p, Place.bid)
+  const data = <u32>at(p, Place.data)
+  const slotOf = at(p, Place.slotOf)
+  const caps = <i32>at(p, Place.caps)
+  const gap = <i32>at(p, Place.gap)
+  const full = at(p, Place.full) != 0
   const isCapped = caps > 0 || gap > 0
-  const capTimes = at(p, 51)
-  const capMinutes = at(p, 52)
-  const times = at(p, 62) + 32768
-  const slots = at(p, 57) + (((week * (full ? 32 : 1) + g) * <usize>at(p, 49)) << 4)
+  const capTimes = at(p, Place.capTimes)
+  const capMinutes = at(p, Place.capMinutes)
+  const times = at(p, Place.entries) + 2 * ENTRY_BYTES
+  const slots = at(p, Place.slotTotals) + (((week * (full ? GROUPS : 1) + g) * <usize>at(p, Place.slots)) << 4)
   let wins: i32 = 0
   let spend: f64 = 0
   let squares: f64 = 0
@@ -25,7 +24,7 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
   let visited: f64 = 0
   let conversions: f64 = 0
   // Who wins is as good as random: winners are gathered without a branch, and the loop over them has none to guess.
-  const winners = at(p, 62)
+  const winners = at(p, Place.entries)
   let found: usize = 0
   for (let m = from; m < to; m++) {
     store<u32>(winners + (found << 2), m)
@@ -47,14 +46,14 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
     store<f64>(cellAt, load<f64>(cellAt) + paid)
     store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
     if (full) {
-      const kind = <usize>load<u16>(at(p, 25) + ((<usize>load<u32>(at(p, 34) + ((<usize>m) << 2))) << 1))
-      const place = kind * 24 + <usize>load<u8>(at(p, 29) + postal)
-      views += <f64>load<u32>(at(p, 26) + (kind << 2))
-      visited += <f64>load<u32>(at(p, 27) + (place << 2))
-      conversions += load<f64>(at(p, 28) + (place << 3))
+      const kind = <usize>load<u16>(at(p, Place.outcome) + ((<usize>load<u32>(at(p, Place.outRows) + ((<usize>m) << 2))) << 1))
+      const place = kind * COUNTRIES + <usize>load<u8>(at(p, Place.postalCountry) + postal)
+      views += <f64>load<u32>(at(p, Place.outcomeViews) + (kind << 2))
+      visited += <f64>load<u32>(at(p, Place.outcomeVisits) + (place << 2))
+      conversions += load<f64>(at(p, Place.outcomeConversions) + (place << 3))
     }
   }
-  if (wins > 0) book(weekTotals(at(p, 59), week), g, wins, spend, squares, views, visited, conversions, full)
+  if (wins > 0) book(weekTotals(at(p, Place.totals), week), g, wins, spend, squares, views, visited, conversions, full)
 }
 
 /**
@@ -62,39 +61,39 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
  * With `full` groups are told apart and expected views, visits and conversions summed.
  */
 export function replayRows(p: usize): void {
-  const group = at(p, 3)
-  const people = at(p, 32)
-  const starts = at(p, 33)
-  const need = at(p, 35)
-  const minutes = at(p, 37)
-  const rows = at(p, 34)
-  const words = at(p, 1)
-  const outcome = at(p, 25)
-  const viewsOf = at(p, 26)
-  const visitsOf = at(p, 27)
-  const conversionsOf = at(p, 28)
-  const postalCountry = at(p, 29)
-  const persons = <i32>at(p, 41)
-  const bid = <u32>at(p, 42)
-  const data = <u32>at(p, 43)
-  const time = at(p, 44)
-  const slotOf = at(p, 45)
-  const repeats = <i32>at(p, 46)
-  const firstMinute = <i32>at(p, 47)
-  const span = <i32>at(p, 48)
-  const slots = <usize>at(p, 49)
-  const caps = <i32>at(p, 50)
-  const capTimes = at(p, 51)
-  const capMinutes = at(p, 52)
-  const gap = <i32>at(p, 53)
-  const full = at(p, 54) != 0
-  const every = <u32>at(p, 55)
-  const isFlight = at(p, 56) != 0
-  const slotSpend = at(p, 57)
-  const totals = at(p, 59)
-  const entries = at(p, 62)
-  const entryMatch = entries + 16384
-  const times = entries + 32768
+  const group = at(p, Place.group)
+  const people = at(p, Place.outPeople)
+  const starts = at(p, Place.outStarts)
+  const need = at(p, Place.outWord)
+  const minutes = at(p, Place.outMinute)
+  const rows = at(p, Place.outRows)
+  const words = at(p, Place.words)
+  const outcome = at(p, Place.outcome)
+  const viewsOf = at(p, Place.outcomeViews)
+  const visitsOf = at(p, Place.outcomeVisits)
+  const conversionsOf = at(p, Place.outcomeConversions)
+  const postalCountry = at(p, Place.postalCountry)
+  const persons = <i32>at(p, Place.persons)
+  const bid = <u32>at(p, Place.bid)
+  const data = <u32>at(p, Place.data)
+  const time = at(p, Place.time)
+  const slotOf = at(p, Place.slotOf)
+  const repeats = <i32>at(p, Place.repeats)
+  const firstMinute = <i32>at(p, Place.firstMinute)
+  const span = <i32>at(p, Place.span)
+  const slots = <usize>at(p, Place.slots)
+  const caps = <i32>at(p, Place.caps)
+  const capTimes = at(p, Place.capTimes)
+  const capMinutes = at(p, Place.capMinutes)
+  const gap = <i32>at(p, Place.gap)
+  const full = at(p, Place.full) != 0
+  const every = <u32>at(p, Place.every)
+  const isFlight = at(p, Place.isFlight) != 0
+  const slotSpend = at(p, Place.slotTotals)
+  const totals = at(p, Place.totals)
+  const entries = at(p, Place.entries)
+  const entryMatch = entries + ENTRY_BYTES
+  const times = entries + 2 * ENTRY_BYTES
   const isCapped = caps > 0 || gap > 0
   const simple = !isCapped && repeats == 1 && firstMinute == 0
   const single = isCapped && caps == 1 && gap == 0
@@ -164,7 +163,7 @@ export function replayRows(p: usize): void {
       store<f64>(cellAt, load<f64>(cellAt, 8) + 1, 8)
       if (full) {
         const kind = <usize>load<u16>(outcome + ((<usize>load<u32>(rows + ((<usize>m) << 2))) << 1))
-        const place = kind * 24 + <usize>load<u8>(postalCountry + <usize>(load<u32>(words + ((<usize>person) << 4)) & 0x3fff))
+        const place = kind * COUNTRIES + <usize>load<u8>(postalCountry + <usize>(load<u32>(words + ((<usize>person) << 4)) & 0x3fff))
         views += <f64>load<u32>(viewsOf + (kind << 2))
         visited += <f64>load<u32>(visitsOf + (place << 2))
         conversions += load<f64>(conversionsOf + (place << 3))

@@ -1,4 +1,5 @@
-import { NEED, at } from './memory'
+import { COUNTRIES, HALF_HOUR, HALF_HOUR_SHIFT, NEED, Place } from './layout'
+import { at } from './memory'
 import { book } from './totals'
 
 /**
@@ -8,10 +9,14 @@ import { book } from './totals'
  */
 
 /**
- * Plays the rows of one person and one week; with `full` what is expected of them too. `halfOf` gives the slot of each
- * half hour of the tape.
+ * Plays the rows of one person and one week; with `full` what is expected of them too.
  */
-export function playUncapped(p: usize, totals: usize, g: usize, postal: usize, full: bool, words: usize, minutes: usize, halfOf: usize, cells: usize, bid: u32, data: u32, from: i32, to: i32): void {
+export function playUncapped(
+  p: usize, totals: usize, g: usize, postal: usize, full: bool, cells: usize, bid: u32, data: u32, from: i32, to: i32
+): void {
+  const words = at(p, Place.outWord)
+  const minutes = at(p, Place.outMinute)
+  const halfOf = at(p, Place.halfOf)
   const bids = i32x4.splat(bid)
   const costs = i32x4.splat(data)
   const needs = i32x4.splat(NEED)
@@ -33,7 +38,7 @@ export function playUncapped(p: usize, totals: usize, g: usize, postal: usize, f
     spend = i32x4.add(spend, paid)
     squares = i64x2.add(squares, i64x2.add(i64x2.extmul_low_i32x4_u(paid, paid), i64x2.extmul_high_i32x4_u(paid, paid)))
     const when = v128.load64_zero(minutes + (<usize>m << 1))
-    const half = i32x4.shr_u(i32x4.mul(i32x4.extend_low_i16x8_u(when), i32x4.splat(69906)), 21)
+    const half = i32x4.shr_u(i32x4.mul(i32x4.extend_low_i16x8_u(when), i32x4.splat(HALF_HOUR)), HALF_HOUR_SHIFT)
     // Pairs of a charge and a win: those of rows 0 and 1, and of 2 and 3.
     const front = v128.shuffle<i32>(paid, counted, 0, 4, 1, 5)
     const back = v128.shuffle<i32>(paid, counted, 2, 6, 3, 7)
@@ -44,8 +49,9 @@ export function playUncapped(p: usize, totals: usize, g: usize, postal: usize, f
   }
   const won = sum(wins)
   if (won == 0) return
-  if (full) expect(p, words, bid, <usize>load<u8>(at(p, 29) + postal), from, to)
-  book(totals, g, won, <f64>sum(spend), <f64>(i64x2.extract_lane(squares, 0) + i64x2.extract_lane(squares, 1)), <f64>views, <f64>visits, conversions, full)
+  if (full) expect(p, words, bid, <usize>load<u8>(at(p, Place.postalCountry) + postal), from, to)
+  const squared = i64x2.extract_lane(squares, 0) + i64x2.extract_lane(squares, 1)
+  book(totals, g, won, <f64>sum(spend), <f64>squared, <f64>views, <f64>visits, conversions, full)
 }
 
 let views: u64 = 0
@@ -54,18 +60,18 @@ let conversions: f64 = 0
 
 /** Sums what is expected of the wins of one person: what kind of outcome a row has is known beforehand, the country is the person's. */
 function expect(p: usize, words: usize, bid: u32, country: usize, from: i32, to: i32): void {
-  const rows = at(p, 34)
-  const outcome = at(p, 25)
-  const viewsOf = at(p, 26)
-  const visitsOf = at(p, 27)
-  const conversionsOf = at(p, 28)
+  const rows = at(p, Place.outRows)
+  const outcome = at(p, Place.outcome)
+  const viewsOf = at(p, Place.outcomeViews)
+  const visitsOf = at(p, Place.outcomeVisits)
+  const conversionsOf = at(p, Place.outcomeConversions)
   let seen: u64 = 0
   let visited: u64 = 0
   let converted: f64 = 0
   for (let m = from; m < to; m++) {
     const won = (load<u32>(words + (<usize>m << 2)) & NEED) <= bid
     const kind = <usize>load<u16>(outcome + (<usize>load<u32>(rows + (<usize>m << 2)) << 1))
-    const place = kind * 24 + country
+    const place = kind * COUNTRIES + country
     const mask = 0 - <u64>won
     seen += <u64>load<u32>(viewsOf + (kind << 2)) & mask
     visited += <u64>load<u32>(visitsOf + (place << 2)) & mask

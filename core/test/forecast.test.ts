@@ -20,7 +20,7 @@ import {
   type ForecastQuestion,
   type MoneyCalendar
 } from '../src/forecast/index.js'
-import { runPlain } from '../src/forecast/plain-kernel.js'
+import { generalReplay } from '../src/forecast/general-replay.js'
 import { makeWorld } from '../src/market/index.js'
 import { buildTape } from '../src/tape/index.js'
 import { SHAPES, shapesOf as shapesOfFormat } from '../src/taxonomy/index.js'
@@ -175,14 +175,12 @@ describe('the forecast', () => {
         const matched = matchTape(q, tape, market, never)
         for (const full of [true, false]) {
           for (const timeline of [flight, ...weeks]) {
-            const { won, ...general } = replay(play, timeline, { full, keep: true }, never)
+            const { won, ...general } = generalReplay(play, timeline, { full, keep: true }, never)
             expect(won.rows).toHaveLength(general.wins)
             const onTheWay = matchTape(q, tape, market, never, { timelines: weeks, full, base: play.base })
-            const plain = runPlain(tape, play.matched, market.benchmarks, play.base, q.dataMicros, timeline, q.caps, q.gapMinutes, full)
             for (const fast of [
               replay({ ...play, matched: onTheWay }, timeline, { full }, never),
-              replay({ ...play, matched }, timeline, { full }, never),
-              plain
+              replay({ ...play, matched }, timeline, { full }, never)
             ]) {
               for (const key of ['wins', 'reach', 'frequency', 'slotWins', 'slotSpend'] as const)
                 expect([key, fast[key]]).toEqual([key, general[key]])

@@ -2,8 +2,18 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { DISPLAY_SIZES } from '../src/taxonomy/index.js'
 import { SOURCES } from '../src/market/index.js'
-import { Exchange, ExposureBook, OUTCOME, Pacer, dayAllowance, plannedBy, type Cap, type LineRules } from '../src/exchange/index.js'
-import { cappedAt } from '../src/forecast/index.js'
+import {
+  Exchange,
+  ExposureBook,
+  OUTCOME,
+  Pacer,
+  dayAllowance,
+  plannedBy,
+  stoppedBy,
+  type Cap,
+  type LineRules
+} from '../src/exchange/index.js'
+import { ExposureList } from '../src/forecast/exposure-list.js'
 import { holds, factsOf } from './support/plain.js'
 import { STREAM, draw } from '../src/random/index.js'
 import {
@@ -116,7 +126,7 @@ describe('the exchange and its plain twin', () => {
 })
 
 describe('exposures and their plain twin', () => {
-  it('hold caps over half-open windows, for any line and person', () => {
+  it('hold caps and gaps over half-open windows, for any line and person, in chains and in lists', () => {
     const step = fc.record({
       line: fc.integer({ min: 1, max: 3 }),
       person: fc.integer({ min: 0, max: 4 }),
@@ -124,22 +134,32 @@ describe('exposures and their plain twin', () => {
     })
     const cap = fc.record({ times: fc.integer({ min: 1, max: 4 }), hours: fc.integer({ min: 1, max: 48 }) })
     fc.assert(
-      fc.property(fc.array(step, { maxLength: 120 }), fc.array(cap, { maxLength: 3 }), (steps, caps: Cap[]) => {
-        const book = new ExposureBook()
-        const plain = new Map<string, number[]>()
-        let minute = 0
-        for (const { line, person, after } of steps) {
-          minute += after
-          const times = plain.get(`${line}.${person}`) ?? []
-          const capped = caps.some(({ times: most, hours }) => times.filter((at) => at > minute - hours * 60).length >= most)
-          expect(book.capped(line, person, minute, caps)).toBe(capped)
-          expect(cappedAt(times, times.length, minute, caps, 0)).toBe(capped)
-          expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((at) => at > minute - 43_200).length))
-          if (capped) continue
-          book.add(line, person, minute)
-          plain.set(`${line}.${person}`, [...times, minute])
+      fc.property(
+        fc.array(step, { maxLength: 120 }),
+        fc.array(cap, { maxLength: 3 }),
+        fc.constantFrom(0, 0, 7, 90),
+        (steps, caps: Cap[], gap) => {
+          const book = new ExposureBook()
+          const list = new ExposureList(121)
+          const plain = new Map<string, number[]>()
+          let minute = 0
+          for (const { line, person, after } of steps) {
+            minute += after
+            const times = plain.get(`${line}.${person}`) ?? []
+            const capped =
+              times.some((at) => at > minute - gap) ||
+              caps.some(({ times: most, hours }) => times.filter((at) => at > minute - hours * 60).length >= most)
+            list.start(times)
+            expect(book.capped(line, person, minute, caps, gap)).toBe(capped)
+            expect(stoppedBy(list, minute, caps, gap)).toBe(capped)
+            expect(list.remembered(minute)).toBe(times.filter((at) => at > minute - 43_200).length)
+            expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((at) => at > minute - 43_200).length))
+            if (capped) continue
+            book.add(line, person, minute)
+            plain.set(`${line}.${person}`, [...times, minute])
+          }
         }
-      }),
+      ),
       { numRuns: 200 }
     )
   })

@@ -1,4 +1,5 @@
-import { EXPOSED, type Cap, type ExposureBook } from './exposures.js'
+import type { Cap } from './caps.js'
+import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { Amounts, Limits, PERIODS } from './limits.js'
 import { OUTCOME } from './outcomes.js'
 import type { Pacer, DayPlan, Pacing } from './pacing.js'

@@ -1,6 +1,7 @@
 import { attribute, type Responses, type Shown, type Touch } from '../response/index.js'
 import { DID } from '../response/index.js'
-import { EXPOSED, LONGEST_CAP_MINUTES, type ExposureBook } from './exposures.js'
+import { LONGEST_CAP_MINUTES } from './caps.js'
+import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { EventRow } from './log.js'
 import type { PublicationRules, TrackerRules } from './rules.js'
 

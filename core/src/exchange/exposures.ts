@@ -1,12 +1,4 @@
-/** At most `times` exposures of one person in any window of `hours`; windows are half-open. */
-export interface Cap {
-  times: number
-  /** 1 to 720: a cap looks back 30 days at most. */
-  hours: number
-}
-
-/** Minutes after which no cap can see an exposure any more. */
-export const LONGEST_CAP_MINUTES = 30 * 1440
+import { LONGEST_CAP_MINUTES, NEVER_SEEN, stoppedBy, type Cap, type Seen } from './caps.js'
 
 /**
  * What caps are kept for: a line, its exposures that the line's own caps count, a campaign, an ad. Numbers of lines and ads are
@@ -43,9 +35,11 @@ const ROOM = 1 << 12
  * Who saw what when: for each (what, person) a chain of minutes, newest first, in flat arrays. People come in no order, so that
  * every cell that is looked at has to be waited for: all of it lies together.
  */
-export class ExposureBook {
+export class ExposureBook implements Seen {
   private room = ROOM
   private used = 0
+  /** Cell that caps are being read of. */
+  private looked = 0
   private cells = new Int32Array(ROOM * CELL)
   private entries = 0
   private entryRoom = ROOM
@@ -103,27 +97,20 @@ export class ExposureBook {
     }
   }
 
-  /** Whether one more exposure at `minute` would break a cap or the least gap. An exposure exactly one window old is free. */
+  /** Whether one more exposure at `minute` would break a cap or the least gap. */
   capped(what: number, person: number, minute: number, caps: readonly Cap[], gapMinutes = 0): boolean {
     if (caps.length === 0 && gapMinutes === 0) return false
-    const { cells, links } = this
-    const at = this.cell(what, person)
-    if (cells[at + NEWEST] === 0) return false
-    const newest = cells[at + NEWEST_MINUTE]
-    if (minute - newest < gapMinutes) return true
-    for (const { times, hours } of caps) {
-      const from = minute - hours * 60
-      if (newest <= from) continue
-      let n = 1
-      for (
-        let entry = links[(cells[at + NEWEST] - 1) * LINK + 1];
-        n < times && entry > 0 && links[(entry - 1) * LINK] > from;
-        entry = links[(entry - 1) * LINK + 1]
-      )
-        n++
-      if (n >= times) return true
-    }
-    return false
+    this.looked = this.cell(what, person)
+    return this.cells[this.looked + NEWEST] !== 0 && stoppedBy(this, minute, caps, gapMinutes)
+  }
+
+  /** Of whoever was looked at last. */
+  newest(n: number): number {
+    const { cells, links, looked } = this
+    if (n === 1) return cells[looked + NEWEST_MINUTE]
+    let entry = cells[looked + NEWEST]
+    for (let older = 1; older < n && entry > 0; older++) entry = links[(entry - 1) * LINK + 1]
+    return entry > 0 ? links[(entry - 1) * LINK] : NEVER_SEEN
   }
 
   /** Notes an exposure; minutes of one (what, person) must not go back. */

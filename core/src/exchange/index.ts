@@ -1,4 +1,5 @@
 export * from './limits.js'
+export * from './caps.js'
 export * from './exposures.js'
 export * from './pacing.js'
 export * from './outcomes.js'

@@ -1,7 +1,7 @@
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
 import type { Targeting } from '../targeting/index.js'
 import type { Windows } from '../response/index.js'
-import type { Cap } from './exposures.js'
+import type { Cap } from './caps.js'
 import type { Limits } from './limits.js'
 import type { Pacing } from './pacing.js'
 

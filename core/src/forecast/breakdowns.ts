@@ -5,7 +5,8 @@ import { TAPE_DAYS } from '../tape/index.js'
 import { calendarOf, limitsFor } from './period.js'
 import type { Workings } from './workings.js'
 import { moneyStep } from './money.js'
-import { overGroups, replay } from './replay.js'
+import { replay } from './replay.js'
+import { overGroups } from './totals.js'
 import { localMinuteOfWeek } from './timeline.js'
 
 export const BREAKDOWNS = ['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'] as const

@@ -6,12 +6,25 @@ import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
 import { visitChance } from '../response/index.js'
 import { DEVICE_TYPES } from '../taxonomy/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
-import type { Cap } from '../exchange/index.js'
-import type { FullLanes } from './matched.js'
+import type { FullLanes } from './lanes.js'
+import { BID_ITSELF } from './matched.js'
 import type { ForecastMarket } from './question.js'
-import type { GroupTotals } from './replay.js'
+import { sumOf, type GroupTotals } from './totals.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
-import { BID_ITSELF } from './payment.js'
+import type { KernelTerms } from './kernel-terms.js'
+import {
+  BY_RIVAL,
+  ENTRY_BYTES,
+  FIRST,
+  LONGEST_SLOTS,
+  MEASURES_KEPT,
+  NEED,
+  PLACE,
+  READS,
+  TOTALS,
+  WEEK_SLOTS,
+  type Place
+} from './kernel-layout.js'
 
 /**
  * The compiled kernel and its memory: a copy of one tape, the tables of one question, and room for what is found. One of
@@ -24,20 +37,16 @@ interface Exports {
   standRows: (block: number) => void
 }
 
-/** What the current bid wins of the two weeks, found while rows were matched. */
-export interface EarlyWeeks {
-  timelines: readonly [Timeline, Timeline]
+/** A plain line at a bid; with `full` groups are told apart, and views, visits and conversions expected. */
+export interface KernelPlay extends KernelTerms {
   full: boolean
-  bid: number
-  data: number
-  caps: readonly Cap[]
-  gapMinutes: number
+}
+
+/** What the current bid wins of the two weeks, found while rows were matched. */
+export interface EarlyWeeks extends KernelPlay {
+  timelines: readonly [Timeline, Timeline]
 }
 type KernelReplay = ReturnType<ForecastKernel['replay']>
-
-const NEED = 0x3fffffff
-const BY_RIVAL = 0x40000000
-const FIRST = 0x80000000
 
 /**
  * Rows that a kernel matched. They stay in its memory as long as nothing else is matched; what is read of them is copied out
@@ -83,102 +92,24 @@ export class KernelRows {
   }
 
   /** Early figures of a replay, if they are those. */
-  earlyOf(timeline: Timeline, bid: number, data: number, caps: readonly Cap[], gapMinutes: number, full: boolean): KernelReplay | null {
+  earlyOf(timeline: Timeline, asked: KernelPlay): KernelReplay | null {
     if (!this.early) return null
-    const { of, weeks } = this.early
-    const week = of.timelines.indexOf(timeline)
-    if (
-      week < 0 ||
-      of.full !== full ||
-      of.bid !== bid ||
-      of.data !== data ||
-      of.gapMinutes !== gapMinutes ||
-      JSON.stringify(of.caps) !== JSON.stringify(caps)
-    )
-      return null
-    return weeks[week]
+    const { timelines, ...played } = this.early.of
+    const week = timelines.indexOf(timeline)
+    return week >= 0 && sameKernelPlay(played, asked) ? this.early.weeks[week] : null
   }
+}
+
+function sameKernelPlay(a: KernelPlay, b: KernelPlay): boolean {
+  const terms = ({ full, bid, data, caps, gapMinutes }: KernelPlay) =>
+    JSON.stringify([full, bid, data, caps.map(({ times, hours }) => [times, hours]), gapMinutes])
+  return terms(a) === terms(b)
 }
 
 /** Charges below it, squared and summed over the largest tape, fit 64 bits. */
 const WHOLE_CHARGE = 2 ** 18
 const PAGE = 65_536
 const BLOCK_BYTES = 512
-const LONGEST_SLOTS = 28 * 24
-const MEASURES_KEPT = 6
-const TOTALS = MEASURES_KEPT * GROUPS + 1 + 10
-const WEEK_SLOTS = 168
-
-/** Places in the block, in the order that the kernel reads. */
-const SLOT = {
-  peopleCount: 0,
-  words: 1,
-  starts: 2,
-  group: 3,
-  path: 4,
-  device: 5,
-  page: 6,
-  state: 7,
-  sincePop: 8,
-  minute: 9,
-  rival: 10,
-  postal: 11,
-  demographic: 12,
-  tongue: 13,
-  job: 14,
-  profile: 15,
-  employer: 16,
-  cell: 17,
-  fixed: 18,
-  pathFails: 19,
-  deviceFails: 20,
-  pageFails: 21,
-  stateFails: 22,
-  floors: 23,
-  priceWord: 24,
-  outcome: 25,
-  outcomeViews: 26,
-  outcomeVisits: 27,
-  outcomeConversions: 28,
-  postalCountry: 29,
-  leastSincePop: 30,
-  outPeople: 32,
-  outStarts: 33,
-  outRows: 34,
-  outNeed: 35,
-  outPay: 36,
-  outMinute: 37,
-  outVisits: 38,
-  outGroup: 39,
-  byGroup: 40,
-  persons: 41,
-  bid: 42,
-  data: 43,
-  time: 44,
-  slotOf: 45,
-  repeats: 46,
-  firstMinute: 47,
-  span: 48,
-  slots: 49,
-  caps: 50,
-  capTimes: 51,
-  capMinutes: 52,
-  gap: 53,
-  full: 54,
-  every: 55,
-  isFlight: 56,
-  slotTotals: 57,
-  totals: 59,
-  entries: 62,
-  peopleFound: 63,
-  second: 64,
-  standing: 65,
-  reads: 66,
-  early: 67,
-  uncapped: 68,
-  halfOf: 69
-} as const
-
 /** What is expected of a win by kind of outcome (benchmark group x device type), visits and conversions by country too: millionths. */
 function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket) {
   const kinds = DEVICE_TYPES.length
@@ -209,7 +140,7 @@ function kernelModule(): WebAssembly.Module {
 export class ForecastKernel {
   private readonly memory: WebAssembly.Memory
   private readonly exports: Exports
-  private readonly places = new Map<keyof typeof SLOT, number>()
+  private readonly places = new Map<Place, number>()
   private readonly block: Uint32Array
   /** Whose rows lie in memory now. */
   private loaded: KernelRows | null = null
@@ -228,7 +159,7 @@ export class ForecastKernel {
       return (floor > best ? floor : (best + 1) | BY_RIVAL) | (firstPrice[path] === 1 ? FIRST : 0)
     })
     const outcomes = outcomesOf(tape, market)
-    const constants: [keyof typeof SLOT, ArrayBufferView][] = [
+    const constants: [Place, ArrayBufferView][] = [
       ['priceWord', priceWord],
       ['outcome', outcomes.outcome],
       ['outcomeViews', outcomes.views],
@@ -248,15 +179,15 @@ export class ForecastKernel {
       ['floors', inventory.floors.map((floor, path) => (firstPrice[path] === 1 ? floor | FIRST : floor))],
       ['postalCountry', POSTAL_COUNTRY]
     ]
-    const rooms: [keyof typeof SLOT, number][] = [
-      ['postal', 4 * 16_384],
-      ['demographic', 4 * 256],
-      ['tongue', 4 * 64],
-      ['job', 4 * 32],
-      ['profile', 4 * 4096],
-      ['employer', 4 * 512],
-      ['cell', 4 * 128 * 64],
-      ['fixed', 4 * 128 * 64],
+    const rooms: [Place, number][] = [
+      ['postalFails', 4 * 16_384],
+      ['demographicFails', 4 * 256],
+      ['tongueFails', 4 * 64],
+      ['jobFails', 4 * 32],
+      ['profileFails', 4 * 4096],
+      ['employerFails', 4 * 512],
+      ['cellFails', 4 * 128 * 64],
+      ['fixedFails', 4 * 128 * 64],
       ['pathFails', 4 * inventory.floors.length],
       ['deviceFails', 4 * DEVICE_TYPE.length],
       ['pageFails', 4 * inventory.pages.count],
@@ -264,7 +195,7 @@ export class ForecastKernel {
       ['outPeople', 4 * peopleCount],
       ['outStarts', 4 * (peopleCount + 1)],
       ['outRows', 4 * rowCount],
-      ['outNeed', 4 * rowCount],
+      ['outWord', 4 * rowCount],
       ['outMinute', 2 * rowCount],
       ['byGroup', 8 * 2 * GROUPS],
       ['time', 4 * PASS_MINUTES],
@@ -274,11 +205,11 @@ export class ForecastKernel {
       ['capMinutes', 4 * 32],
       ['slotTotals', 2 * 8 * GROUPS * LONGEST_SLOTS],
       ['totals', 2 * 8 * TOTALS],
-      ['entries', 3 * 16_384],
+      ['entries', 3 * ENTRY_BYTES],
       ['standing', 8 * 3 * GROUPS]
     ]
     let at = 1024 + BLOCK_BYTES
-    const take = (name: keyof typeof SLOT, bytes: number) => {
+    const take = (name: Place, bytes: number) => {
       at += (16 - (at % 16)) % 16
       this.places.set(name, at)
       at += bytes
@@ -288,25 +219,25 @@ export class ForecastKernel {
     this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE), maximum: 65_536 })
     this.exports = new WebAssembly.Instance(kernelModule(), { env: { memory: this.memory } }).exports as unknown as Exports
     this.block = new Uint32Array(this.memory.buffer, 1024, BLOCK_BYTES / 4)
-    for (const [name, place] of this.places) this.block[SLOT[name]] = place
+    for (const [name, place] of this.places) this.block[PLACE[name]] = place
     for (const [name, view] of constants)
       new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(
         new Uint8Array(view.buffer, view.byteOffset, view.byteLength)
       )
-    this.block[SLOT.peopleCount] = peopleCount
-    this.block[SLOT.full] = 0
+    this.block[PLACE.peopleCount] = peopleCount
+    this.block[PLACE.full] = 0
   }
 
-  private place(name: keyof typeof SLOT): number {
+  private place(name: Place): number {
     return this.places.get(name) as number
   }
 
-  private write(name: keyof typeof SLOT, view: ArrayBufferView): void {
+  private write(name: Place, view: ArrayBufferView): void {
     new Uint8Array(this.memory.buffer, this.place(name), view.byteLength).set(new Uint8Array(view.buffer, view.byteOffset, view.byteLength))
   }
 
   /** Writes a table unless it lies there already. */
-  private writeTable(name: keyof typeof SLOT, table: Int32Array): boolean {
+  private writeTable(name: Place, table: Int32Array): boolean {
     if (this.written.get(name) !== table) {
       this.write(name, table)
       this.written.set(name, table)
@@ -317,43 +248,49 @@ export class ForecastKernel {
   /** Matches a plain line, and replays what `early` asks for on the way. */
   match(lanes: FullLanes, leastSincePop: number, early: EarlyWeeks | null): KernelRows {
     this.loaded?.leave()
-    const on = (names: readonly [keyof typeof SLOT, Int32Array][]) =>
-      names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
+    const on = (names: readonly [Place, Int32Array][]) => names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
     const person = on([
-      ['postal', lanes.postal],
-      ['demographic', lanes.demographic],
-      ['tongue', lanes.tongue],
-      ['job', lanes.job],
-      ['profile', lanes.profile],
-      ['employer', lanes.employer]
+      ['postalFails', lanes.postal],
+      ['demographicFails', lanes.demographic],
+      ['tongueFails', lanes.tongue],
+      ['jobFails', lanes.job],
+      ['profileFails', lanes.profile],
+      ['employerFails', lanes.employer]
     ])
     const network = on([
-      ['cell', lanes.cell],
-      ['fixed', lanes.fixed]
+      ['cellFails', lanes.cell],
+      ['fixedFails', lanes.fixed]
     ])
     const device = on([['deviceFails', lanes.device]])
     const page = on([['pageFails', lanes.page]])
     const state = on([['stateFails', lanes.state]]) || network
     const path = on([['pathFails', lanes.path]])
-    this.block[SLOT.reads] = (person ? 1 : 0) | (network ? 2 : 0) | (device ? 4 : 0) | (page ? 8 : 0) | (state ? 16 : 0) | (path ? 32 : 0)
-    this.block[SLOT.leastSincePop] = leastSincePop
-    this.block[SLOT.early] = early ? 1 : 0
+    this.block[PLACE.reads] =
+      (person ? READS.person : 0) |
+      (network ? READS.network : 0) |
+      (device ? READS.device : 0) |
+      (page ? READS.page : 0) |
+      (state ? READS.state : 0) |
+      (path ? READS.path : 0)
+    this.block[PLACE.leastSincePop] = leastSincePop
+    this.block[PLACE.early] = early ? 1 : 0
     const { buffer } = this.memory
     const byGroup = new Float64Array(buffer, this.place('byGroup'), 2 * GROUPS).fill(0)
-    this.block[SLOT.uncapped] = 0
+    this.block[PLACE.uncapped] = 0
     if (early) this.setEarly(early)
     const total = this.exports.matchRows(1024)
     const weeks = early ? ([this.earlyWeek(early, 0), this.earlyWeek(early, 1)] as const) : null
     return (this.loaded = new KernelRows(
       this,
       total,
-      this.block[SLOT.peopleFound],
+      this.block[PLACE.peopleFound],
       byGroup.slice(),
       early && weeks ? { of: early, weeks } : null
     ))
   }
 
-  private setEarly({ timelines, full, bid, data, caps, gapMinutes }: EarlyWeeks): void {
+  private setEarly({ timelines, ...play }: EarlyWeeks): void {
+    const { full, bid, data, caps, gapMinutes } = play
     const { buffer } = this.memory
     // One byte an hour of the week: the table stays in the nearest cache.
     const hours = new Uint8Array(buffer, this.place('slotOf'), PASS_MINUTES)
@@ -361,9 +298,9 @@ export class ForecastKernel {
     for (const { clock, time } of timelines)
       for (let minute = 0; minute < PASS_MINUTES; minute++)
         if (time[minute] >= 0) halves[(minute / 30) | 0] = hours[minute] = (clock[minute] / 60) | 0
-    this.setPlay(bid, data, caps, gapMinutes, full)
-    this.block[SLOT.slots] = WEEK_SLOTS
-    this.block[SLOT.uncapped] = caps.length === 0 && gapMinutes === 0 && bid >= 0 && bid + data < WHOLE_CHARGE ? 1 : 0
+    this.setPlay(play)
+    this.block[PLACE.slots] = WEEK_SLOTS
+    this.block[PLACE.uncapped] = caps.length === 0 && gapMinutes === 0 && bid >= 0 && bid + data < WHOLE_CHARGE ? 1 : 0
     const sums = 2 * (full ? GROUPS : 1) * WEEK_SLOTS
     new Float64Array(buffer, this.place('slotTotals'), 2 * sums).fill(0)
     new Float64Array(buffer, this.place('totals'), 2 * TOTALS).fill(0)
@@ -382,7 +319,7 @@ export class ForecastKernel {
       people: new Uint32Array(buffer, this.place('outPeople'), of.persons).slice(),
       starts: new Uint32Array(buffer, this.place('outStarts'), of.persons + 1).slice(),
       rows: new Uint32Array(buffer, this.place('outRows'), of.count).slice(),
-      words: new Uint32Array(buffer, this.place('outNeed'), of.count).slice(),
+      words: new Uint32Array(buffer, this.place('outWord'), of.count).slice(),
       minute: new Uint16Array(buffer, this.place('outMinute'), of.count).slice()
     }
   }
@@ -395,7 +332,7 @@ export class ForecastKernel {
     this.write('outPeople', people)
     this.write('outStarts', starts)
     this.write('outRows', rows)
-    this.write('outNeed', words)
+    this.write('outWord', words)
     this.write('outMinute', minute)
     this.loaded = of
   }
@@ -404,13 +341,13 @@ export class ForecastKernel {
   standing(rows: KernelRows, bid: number): { eligible: Float64Array; first: Float64Array; second: Float64Array } {
     this.load(rows)
     const out = new Float64Array(this.memory.buffer, this.place('standing'), 3 * GROUPS).fill(0)
-    this.block[SLOT.persons] = rows.persons
-    this.block[SLOT.bid] = Math.min(bid, NEED)
+    this.block[PLACE.persons] = rows.persons
+    this.block[PLACE.bid] = Math.min(bid, NEED)
     this.exports.standRows(1024)
     return { eligible: out.slice(0, GROUPS), first: out.slice(GROUPS, 2 * GROUPS), second: out.slice(2 * GROUPS) }
   }
 
-  private setPlay(bid: number, data: number, caps: readonly Cap[], gapMinutes: number, full: boolean): void {
+  private setPlay({ bid, data, caps, gapMinutes, full }: KernelPlay): void {
     this.write(
       'capTimes',
       Int32Array.from(caps, (cap) => cap.times)
@@ -419,27 +356,19 @@ export class ForecastKernel {
       'capMinutes',
       Int32Array.from(caps, (cap) => cap.hours * 60)
     )
-    this.block[SLOT.bid] = Math.min(bid, NEED)
-    this.block[SLOT.data] = data
-    this.block[SLOT.caps] = caps.length
-    this.block[SLOT.gap] = gapMinutes
-    this.block[SLOT.full] = full ? 1 : 0
+    this.block[PLACE.bid] = Math.min(bid, NEED)
+    this.block[PLACE.data] = data
+    this.block[PLACE.caps] = caps.length
+    this.block[PLACE.gap] = gapMinutes
+    this.block[PLACE.full] = full ? 1 : 0
   }
 
   /** Replays a plain line at a bid in micros an impression. */
-  replay(
-    rows: KernelRows,
-    bid: number,
-    dataMicros: number,
-    timeline: Timeline,
-    caps: readonly Cap[],
-    gapMinutes: number,
-    full: boolean,
-    every: number
-  ) {
+  replay(rows: KernelRows, play: KernelPlay, timeline: Timeline, every: number) {
     this.load(rows)
     const { buffer } = this.memory
     const { time, clock, firstMinute, repeats, days, kind } = timeline
+    const { full, data } = play
     const slots = days * 24
     const groups = full ? GROUPS : 1
     this.write('time', time)
@@ -447,8 +376,8 @@ export class ForecastKernel {
     for (let minute = 0; minute < PASS_MINUTES; minute++) slotOf[minute] = clock[minute] < 0 ? -1 : (clock[minute] / 60) | 0
     new Float64Array(buffer, this.place('slotTotals'), 2 * groups * slots).fill(0)
     new Float64Array(buffer, this.place('totals'), TOTALS).fill(0)
-    this.setPlay(bid, dataMicros, caps, gapMinutes, full)
-    const set = (name: keyof typeof SLOT, value: number) => (this.block[SLOT[name]] = value)
+    this.setPlay(play)
+    const set = (name: Place, value: number) => (this.block[PLACE[name]] = value)
     set('persons', rows.persons)
     set('repeats', repeats)
     set('firstMinute', firstMinute)
@@ -457,7 +386,7 @@ export class ForecastKernel {
     set('every', every)
     set('isFlight', kind === 'flight' ? 1 : 0)
     this.exports.replayRows(1024)
-    return this.totalsAt(this.place('totals'), full, 0, groups * slots, dataMicros)
+    return this.totalsAt(this.place('totals'), full, 0, groups * slots, data)
   }
 
   /** Reads totals, and the slots from `from` on. */
@@ -482,15 +411,13 @@ export class ForecastKernel {
       wins: sumOf(byGroup.wins),
       reach: sumOf(byGroup.reach),
       squares: totals[after],
-      frequency: Array.from(totals.subarray(after + 1, after + 11)),
+      frequency: Array.from(totals.subarray(after + 1, TOTALS)),
       slotSpend: slots(0),
       slotWins: slots(1),
       byGroup
     }
   }
 }
-
-const sumOf = (values: Float64Array) => values.reduce((sum, value) => sum + value, 0)
 
 const zeroTables = new WeakMap<Int32Array, boolean>()
 /** Whether a table holds nothing; remembered, since most tables are those of other restrictions again. */

@@ -1,10 +1,14 @@
+import { SOURCES } from '../market/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
 import { calendarOf, limitsFor } from './period.js'
 import type { Workings } from './workings.js'
-import { NEVER, type Matched, underPrice } from './matched.js'
+import { underPrice } from './kernel-matched.js'
+import { NEVER, type Matched } from './matched.js'
 import { moneyStep } from './money.js'
-import { replay, sumOf, type Play } from './replay.js'
+import type { Play } from './play.js'
+import { replay } from './replay.js'
+import { sumOf } from './totals.js'
 
 /** One bid of the ladder: a day of seven, of the market; reach is of seven days. */
 export interface Rung {
@@ -77,7 +81,7 @@ function floorBases(matched: Matched, { tape, market, question }: Play): Uint32A
   const { path } = tape.rows
   const hasDeals = question.buys.deals.length > 0
   return Uint32Array.from(rows, (row, m) => {
-    const deal = hasDeals ? deals[Math.floor(path[row] / 6)] : -1
+    const deal = hasDeals ? deals[Math.floor(path[row] / SOURCES.length)] : -1
     const open = market.inventory.floors[path[row]]
     const floor = deal >= 0 ? Math.min(question.buys.open ? open : Infinity, question.buys.deals[deal].price) : open
     const least = programme.leastBase(floor, chain ? chain[m] : 0, hour ? hour[m] : 1000, chance ? chance[m] : 0, isEvent)
@@ -121,7 +125,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
     const base = model === 'CPM' ? Math.floor(bidMicros / 1000) : bidMicros
     // The maximum is ignored above it.
     const over = question.price.maxMicros !== null && bidMicros > question.price.maxMicros
-    const own: Play = { ...play, base, bases: undefined, matched: over ? underPrice(matched, free) : matched }
+    const own: Play = { ...play, base, matched: over ? underPrice(matched, free) : matched }
     return weeks.map((timeline) => replay(own, timeline, { full: false, every }, cancelled))
   }
   // Everybody's replay at the current bid scales the thinned ones.

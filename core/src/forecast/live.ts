@@ -4,7 +4,7 @@ import { TAPE_DAYS, type Tape } from '../tape/index.js'
 import { mainFigures, type MainFigures } from './main-figures.js'
 import { workOut, type Workings } from './workings.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
-import { overGroups } from './replay.js'
+import { overGroups } from './totals.js'
 import { localMinuteOfWeek } from './timeline.js'
 
 /** What is kept with a line that goes live: what was expected of it, and what its pacing and bids follow. */

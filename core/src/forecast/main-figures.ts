@@ -14,7 +14,8 @@ import {
   type RangeTerms,
   type Ranged
 } from './ranges.js'
-import { FREQUENCY_BINS, overGroups, replay, sumOf, type Measure, type Replay } from './replay.js'
+import { replay } from './replay.js'
+import { FREQUENCY_BINS, overGroups, sumOf, type Measure, type Replay } from './totals.js'
 import { shapesOf } from './shape.js'
 import type { Timeline } from './timeline.js'
 

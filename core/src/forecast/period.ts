@@ -4,7 +4,7 @@ import type { Workings } from './workings.js'
 import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT } from './question.js'
 import { dayTerm, type RangeTerms } from './ranges.js'
-import { overGroups, sumOf, type Replay } from './replay.js'
+import { overGroups, sumOf, type Replay } from './totals.js'
 import type { ShapedLine } from './shape.js'
 import type { Timeline } from './timeline.js'
 

@@ -1,10 +1,11 @@
 import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, emptyPurse, type LineAccount } from '../exchange/index.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { eventCharge } from '../pricing/index.js'
 import type { MoneyCalendar, MoneyResult } from './money.js'
 import { CancelledError } from './question.js'
-import { FREQUENCY_BINS, expectedOf, rowPrice, type Expected, type Play } from './replay.js'
+import type { ExposuresBefore } from './exposures-before.js'
+import { baseAt, bidOn, chargeFor, expectedOf, mostBase, type Expected, type Play } from './play.js'
+import { FREQUENCY_BINS } from './totals.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
 
 /** Who is reached when money binds, in the sample. */
@@ -41,20 +42,14 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
     count: 0
   }
   plays.forEach((play, l) => {
-    const { matched, tape, base, bases } = play
-    const { people, starts, rows, need, chain, hour, chance, programme, isEvent } = matched
-    const most = bases ? Math.max(...bases) : base
-    const plain = chain === null && hour === null && chance === null
-    const plainBid = programme.bid(most, 0, 1000, 0, 1e6, false)
+    const { matched, tape } = play
+    const { people, starts, rows, need } = matched
+    const most = mostBase(play)
     for (let pass = 0; pass < repeats; pass++) {
       for (let p = 0; p < people.length; p++) {
         if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
-          if (
-            need[m] >
-            (plain ? plainBid : programme.bid(most, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent))
-          )
-            continue
+          if (need[m] > bidOn(matched, m, most, 0)) continue
           const at = time[tape.rows.minute[rows[m]]]
           if (at < 0) continue
           const minute = at + pass * PASS_MINUTES
@@ -86,7 +81,7 @@ export interface ShapedLine {
   play: Play
   money: MoneyResult
   calendar: MoneyCalendar
-  before?: ReadonlyMap<number, readonly number[]>
+  before?: ExposuresBefore
   /** How the plan of each day rises where not every minute counts alike. */
   curves?: readonly (Float64Array | null)[]
 }
@@ -108,49 +103,41 @@ const HOLD_BACK = 30 * 1440
 export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cancelled: () => boolean, every = 1): Shape[] {
   const plays = lines.map((line) => line.play)
   const queue = queueOf(plays, timeline, every)
-  const exposures = new ExposureBook()
-  const { tape } = plays[0]
-  const running = lines.map(({ play, before }, l): Running => {
-    for (const [person, minutes] of before ?? []) for (const minute of minutes) exposures.add(l + 1, person, minute + HOLD_BACK)
-    return {
-      shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
-      times: new Map(),
-      placementDailyMicros: play.question.limits.placementDailyMicros,
-      account: {
-        line: l + 1,
-        campaign: null,
-        pacing: play.question.pacing,
-        caps: [...play.question.caps, ...play.question.campaignCaps],
-        gapMinutes: play.question.gapMinutes,
-        pacer: new Pacer(),
-        plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
-        purse: emptyPurse(NO_LIMITS),
-        onPlacement: new Map()
-      }
-    }
-  })
-  const expected: Expected = { views: 0, visits: 0, conversions: 0 }
+  const run = new SharedRun(lines, queue)
   let day = -1
   for (let n = 0; n < queue.count;) {
     // All rows of one opportunity lie side by side only by minute; they are told apart by the tape row.
-    const i = queue.order[n]
-    const minute = queue.minute[i]
+    const minute = queue.minute[queue.order[n]]
     if ((n & 0xffff) === 0 && cancelled()) throw new CancelledError()
     if (Math.floor(minute / 1440) !== day) {
       day = Math.floor(minute / 1440)
-      lines.forEach((line, l) => openDay(line, running[l], day, tape.sample * every))
+      run.openDay(day, plays[0].tape.sample * every)
     }
     let end = n + 1
     while (end < queue.count && queue.minute[queue.order[end]] === minute) end++
-    takeMinute(lines, running, queue, n, end, exposures, expected)
+    run.takeMinute(n, end)
     n = end
   }
-  for (const { shape, times } of running) {
-    shape.reach = times.size
-    for (const count of times.values()) shape.frequency[Math.min(count, FREQUENCY_BINS) - 1]++
-    for (const rate of ['views', 'visits', 'conversions'] as const) shape[rate] /= 1e6
+  return run.result()
+}
+
+function startLine({ play: { question } }: ShapedLine, line: number): Running {
+  return {
+    shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
+    times: new Map(),
+    placementDailyMicros: question.limits.placementDailyMicros,
+    account: {
+      line,
+      campaign: null,
+      pacing: question.pacing,
+      caps: [...question.caps, ...question.campaignCaps],
+      gapMinutes: question.gapMinutes,
+      pacer: new Pacer(),
+      plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
+      purse: emptyPurse(NO_LIMITS),
+      onPlacement: new Map()
+    }
   }
-  return running.map(({ shape }) => shape)
 }
 
 function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: number, sample: number): void {
@@ -176,87 +163,85 @@ function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: nu
   account.pacer.restart()
 }
 
-/** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
-function takeMinute(
-  lines: readonly ShapedLine[],
-  running: readonly Running[],
-  queue: Queue,
-  from: number,
-  to: number,
-  exposures: ExposureBook,
-  expected: Expected
-): void {
-  const single = lines.length === 1
-  const groups = single ? null : new Map<number, number[]>()
-  if (groups) {
+/** Lines that run together over one queue of rows. */
+class SharedRun {
+  private readonly exposures = new ExposureBook()
+  private readonly running: Running[]
+  private readonly expected: Expected = { views: 0, visits: 0, conversions: 0 }
+
+  constructor(
+    private readonly lines: readonly ShapedLine[],
+    private readonly queue: Queue
+  ) {
+    this.running = lines.map((line, l) => {
+      for (const [person, minutes] of line.before ?? []) for (const minute of minutes) this.exposures.add(l + 1, person, minute + HOLD_BACK)
+      return startLine(line, l + 1)
+    })
+  }
+
+  openDay(day: number, sample: number): void {
+    this.lines.forEach((line, l) => openDay(line, this.running[l], day, sample))
+  }
+
+  /** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
+  takeMinute(from: number, to: number): void {
+    const { lines, queue } = this
+    if (lines.length === 1) {
+      for (let n = from; n < to; n++) this.take(queue.order[n])
+      return
+    }
+    const byRow = new Map<number, number[]>()
     for (let n = from; n < to; n++) {
       const i = queue.order[n]
       const row = lines[queue.line[i]].play.matched.rows[queue.match[i]]
-      const own = groups.get(row)
+      const own = byRow.get(row)
       if (own) own.push(i)
-      else groups.set(row, [i])
+      else byRow.set(row, [i])
+    }
+    const bidOf = (i: number) => {
+      const { play } = lines[queue.line[i]]
+      return bidOn(play.matched, queue.match[i], baseAt(play, queue.minute[i]), 0)
+    }
+    for (const candidates of byRow.values()) {
+      if (candidates.length > 1) candidates.sort((a, b) => bidOf(b) - bidOf(a) || queue.line[a] - queue.line[b])
+      for (const i of candidates) if (this.take(i)) break
     }
   }
-  const bidOf = (i: number) => {
-    const { matched, base, bases } = lines[queue.line[i]].play
-    const m = queue.match[i]
-    return matched.programme.bid(
-      bases ? bases[Math.floor(queue.minute[i] / 1440)] : base,
-      matched.chain ? matched.chain[m] : 0,
-      matched.hour ? matched.hour[m] : 1000,
-      0,
-      matched.chance ? matched.chance[m] : 0,
-      matched.isEvent
-    )
-  }
-  if (!groups) {
-    for (let n = from; n < to; n++) take(lines, running, queue, queue.order[n], exposures, expected)
-    return
-  }
-  for (const candidates of groups.values()) {
-    if (candidates.length > 1) candidates.sort((a, b) => bidOf(b) - bidOf(a) || queue.line[a] - queue.line[b])
-    for (const i of candidates) if (take(lines, running, queue, i, exposures, expected)) break
-  }
-}
 
-function take(
-  lines: readonly ShapedLine[],
-  running: readonly Running[],
-  queue: Queue,
-  i: number,
-  exposures: ExposureBook,
-  expected: Expected
-): boolean {
-  const l = queue.line[i]
-  const { play } = lines[l]
-  const line = running[l]
-  const { matched, question, tape, base, bases } = play
-  const { chain, hour, chance, programme, isEvent, need, rows } = matched
-  const m = queue.match[i]
-  const minute = queue.minute[i]
-  const person = queue.person[i]
-  const day = Math.floor(minute / 1440)
-  const row = rows[m]
-  const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(l + 1, person, minute + HOLD_BACK, 64) : 0
-  const of = bases ? bases[day] : base
-  const bid = programme.bid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen, chance ? chance[m] : 0, isEvent)
-  if (bid < need[m]) return false
-  const clearing = rowPrice(play, row, bid)
-  const charge =
-    (isEvent && chance
-      ? (chance[m] / 1e6) * eventCharge(programme.eventBid(of, chain ? chain[m] : 0, hour ? hour[m] : 1000, seen), clearing, chance[m])
-      : clearing) + question.dataMicros
-  const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
-  if (allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge) !== OUTCOME.won)
-    return false
-  bookMoney(line.account, placement, charge)
-  exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
-  line.times.set(person, (line.times.get(person) ?? 0) + 1)
-  line.shape.wins++
-  line.shape.spend += charge
-  expectedOf(play, row, POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])], expected)
-  line.shape.views += expected.views
-  line.shape.visits += expected.visits
-  line.shape.conversions += expected.conversions
-  return true
+  /** Lets a line try one row; returns whether it won. */
+  private take(i: number): boolean {
+    const { exposures, queue, expected } = this
+    const { play } = this.lines[queue.line[i]]
+    const line = this.running[queue.line[i]]
+    const { matched, question, tape } = play
+    const match = queue.match[i]
+    const minute = queue.minute[i]
+    const person = queue.person[i]
+    const row = matched.rows[match]
+    const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(line.account.line, person, minute + HOLD_BACK, 64) : 0
+    const base = baseAt(play, minute)
+    const bid = bidOn(matched, match, base, seen)
+    if (bid < matched.need[match]) return false
+    const charge = chargeFor(play, match, bid, base, seen) + question.dataMicros
+    const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
+    const outcome = allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge)
+    if (outcome !== OUTCOME.won) return false
+    bookMoney(line.account, placement, charge)
+    exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
+    line.times.set(person, (line.times.get(person) ?? 0) + 1)
+    line.shape.wins++
+    line.shape.spend += charge
+    expectedOf(play, row, POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])], expected)
+    line.shape.views += expected.views
+    line.shape.visits += expected.visits
+    line.shape.conversions += expected.conversions
+    return true
+  }
+
+  result(): Shape[] {
+    return this.running.map(({ shape, times }) => {
+      for (const count of times.values()) shape.frequency[Math.min(count, FREQUENCY_BINS) - 1]++
+      return { ...shape, reach: times.size, views: shape.views / 1e6, visits: shape.visits / 1e6, conversions: shape.conversions / 1e6 }
+    })
+  }
 }

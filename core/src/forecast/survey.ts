@@ -7,7 +7,8 @@ import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, ty
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type Dimension, type Targeting } from '../targeting/index.js'
-import { cellFailures, fixedFailures, fullLanes, hourTable, personFailures } from './matched.js'
+import { cellFailures, fixedFailures, fullLanes, personFailures } from './lanes.js'
+import { hourTable } from './match-tape.js'
 import { PRICE_BINS, binPrice, priceBin } from './price-bins.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket } from './question.js'
 

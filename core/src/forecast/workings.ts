@@ -1,3 +1,4 @@
+import { SOURCES } from '../market/index.js'
 import { placeCountry } from '../places/index.js'
 import { SHAPE_FORMAT } from '../taxonomy/index.js'
 import { localDayOf, offsetMinutes, startOfLocalDay, zoneIndex } from '../time/index.js'
@@ -5,11 +6,16 @@ import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
 import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
-import { KernelMatched, matchTape, underPrice, type Matched } from './matched.js'
+import { KernelMatched, underPrice } from './kernel-matched.js'
+import { matchTape } from './match-tape.js'
+import type { Matched } from './matched.js'
 import type { MoneyLimits } from './money.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { dailySpread } from './ranges.js'
-import { baseOf, exposuresBefore, overGroups, replay, sumOf, type Play, type Replay } from './replay.js'
+import { baseOf, bidOn, plainBid, type Play } from './play.js'
+import { replay } from './replay.js'
+import { overGroups, sumOf, type Replay } from './totals.js'
+import { exposuresBefore, type ExposuresBefore } from './exposures-before.js'
 import { LONGEST_REPLAY_DAYS, flightTimeline, weekTimeline, type Timeline } from './timeline.js'
 
 /** Everything that parts of an answer share: made once for a question. */
@@ -17,7 +23,9 @@ export interface Workings {
   question: ForecastQuestion
   tape: Tape
   market: ForecastMarket
+  /** At the bid of this moment, which weeks are replayed at; and of the flight, whose bid may have steps. */
   play: Play
+  flightPlay: Play
   matched: Matched
   zone: number
   offset: number
@@ -35,7 +43,7 @@ export interface Workings {
   sd: number
   /** Standing of matched rows at the bid, by group over both weeks: at or over the floor, first, second. */
   standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
-  before: ReadonlyMap<number, readonly number[]>
+  before: ExposuresBefore
   demandMicros: number
 }
 
@@ -48,25 +56,22 @@ function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array
   )
 }
 
-function standingOf(matched: Matched, play: Play): Workings['standing'] {
-  const { tape, market, base, question } = play
-  const { chain, hour, chance, programme, isEvent } = matched
-  const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
-  const plain = chain === null && hour === null && chance === null
-  const plainBid = programme.bid(base, 0, 1000, 0, 1e6, false)
+function standingOf(play: Play): Workings['standing'] {
+  const { tape, market, base, question, matched } = play
   const { path, rival, second } = tape.rows
   const { floors } = market.inventory
-  const hasDeals = question.buys.deals.length > 0
-  const kernel = matched instanceof KernelMatched && !hasDeals ? kernelOf(tape, market) : null
-  if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid)
+  const { open, deals } = question.buys
+  const kernel = matched instanceof KernelMatched && deals.length === 0 ? kernelOf(tape, market) : null
+  if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid(matched, base))
+  const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
   const { people, starts, rows, need } = matched
   for (let p = 0; p < people.length; p++) {
     const g = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
       const i = rows[m]
-      const bid = plain ? plainBid : programme.bid(base, chain ? chain[m] : 0, hour ? hour[m] : 1000, 0, chance ? chance[m] : 0, isEvent)
-      const deal = hasDeals ? matched.deals[Math.floor(path[i] / 6)] : -1
-      const floor = deal >= 0 ? Math.min(question.buys.open ? floors[path[i]] : Infinity, question.buys.deals[deal].price) : floors[path[i]]
+      const bid = bidOn(matched, m, base, 0)
+      const deal = deals.length > 0 ? matched.deals[Math.floor(path[i] / SOURCES.length)] : -1
+      const floor = deal >= 0 ? Math.min(open ? floors[path[i]] : Infinity, deals[deal].price) : floors[path[i]]
       if (bid >= floor && bid > 0) standing.eligible[g]++
       if (bid >= need[m] && bid > 0) standing.first[g]++
       else if (bid > second[i] && bid <= rival[i]) standing.second[g]++
@@ -111,7 +116,7 @@ export function workOut(
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
   const weekReplays = [replay(play, weeks[0], { full: true }, cancelled), replay(play, weeks[1], { full: true }, cancelled)] as const
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
-  const flightReplay = stepped(play, flight, before, firstDay, daysLive, cancelled)
+  const { flightPlay, flightReplay } = stepped(play, { flight, before, firstDay, daysLive }, cancelled)
   const demandMicros = (tape.sample * (sumOf(weekReplays[0].byGroup.spend) + sumOf(weekReplays[1].byGroup.spend))) / TAPE_DAYS
   const mates = question.matesDemandMicros
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
@@ -121,6 +126,7 @@ export function workOut(
     tape,
     market,
     play,
+    flightPlay,
     matched,
     zone,
     offset,
@@ -145,7 +151,7 @@ export function workOut(
       campaignShare: demandMicros + mates > 0 ? demandMicros / (demandMicros + mates) : 1
     },
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
-    standing: standingOf(matched, play)
+    standing: standingOf(play)
   }
 }
 
@@ -158,32 +164,30 @@ function reused(kept: Matched | undefined, question: ForecastQuestion, market: F
 /** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */
 function stepped(
   play: Play,
-  flight: Timeline,
-  before: ReadonlyMap<number, readonly number[]>,
-  firstDay: number,
-  daysLive: number,
+  { flight, before, firstDay, daysLive }: { flight: Timeline; before: ExposuresBefore; firstDay: number; daysLive: number },
   cancelled: () => boolean
-): Replay {
+): { flightPlay: Play; flightReplay: Replay } {
   const { question, tape } = play
   const steps = question.price.steps ?? []
-  const run = () => replay(play, flight, { full: true, before }, cancelled)
-  if (steps.length === 0) return run()
-  let shown = new Array<number>(flight.days).fill(question.spent.total.impressions)
-  const basesOf = () =>
-    shown.map((impressions, day) => baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions })))
-  play.bases = basesOf()
-  let result = run()
+  /** @param shown impressions before each day */
+  const run = (shown: readonly number[]) => {
+    const bases = shown.map((impressions, day) =>
+      baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions }))
+    )
+    const flightPlay = steps.length > 0 ? { ...play, bases } : play
+    return { flightPlay, flightReplay: replay(flightPlay, flight, { full: true, before }, cancelled) }
+  }
+  let result = run(new Array<number>(flight.days).fill(question.spent.total.impressions))
   for (const step of steps) {
     if (step.after !== 'impressions') continue
-    const wins = overGroups(result.slotWins, result.slots)
+    const wins = overGroups(result.flightReplay.slotWins, result.flightReplay.slots)
+    const shown: number[] = []
     let sum = question.spent.total.impressions
-    shown = shown.map((_, day) => {
-      const at = sum
+    for (let day = 0; day < flight.days; day++) {
+      shown.push(sum)
       for (let hour = 0; hour < 24; hour++) sum += wins[day * 24 + hour] * tape.sample
-      return at
-    })
-    play.bases = basesOf()
-    result = run()
+    }
+    result = run(shown)
   }
   return result
 }

@@ -1,0 +1,260 @@
+import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
+import { SHAPES } from '../taxonomy/index.js'
+import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
+import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
+import { PriceProgramme, dealsByPlacement, rowNeed, type HourPlan } from '../pricing/index.js'
+import { clickAt, visitChance } from '../response/index.js'
+import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
+import { compileTargeting, type CompiledTargeting } from '../targeting/index.js'
+import { KernelMatched } from './kernel-matched.js'
+import { kernelOf, type EarlyWeeks } from './kernel-memory.js'
+import { kernelTerms } from './kernel-terms.js'
+import { cellFailures, fixedFailures, fullLanes, personFailures, type FullLanes } from './lanes.js'
+import { BID_ITSELF, NEVER, type Matched } from './matched.js'
+import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
+
+/** What is wanted with a match: both weeks at a base bid in base units. */
+export type EarlyOptions = Pick<EarlyWeeks, 'timelines' | 'full'> & { base: number }
+
+/** Multiplier of the hour for tape minutes: `[zone][minute of the UTC tape week / 30]`, half hours since some zones have them. */
+export function hourTable(hours: HourPlan, zone: string, tape: Tape): readonly Uint16Array[] {
+  const noon = tapeEnd(tape) - 12
+  const lineOffset = offsetMinutes(zoneIndex(zone), noon)
+  const start = weekdayOf(tape.firstDay) * MINUTES_PER_DAY
+  return ZONES.map((_, index) => {
+    const offset = hours.clock === 'viewer' ? offsetMinutes(index, noon) : lineOffset
+    return Uint16Array.from(
+      { length: MINUTES_PER_WEEK / 30 },
+      (_, half) => hours.perMille[Math.floor(((start + half * 30 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK) / 60)]
+    )
+  })
+}
+
+/** A line's restrictions and price, compiled for one pass over the tape. */
+interface Compiled {
+  question: ForecastQuestion
+  tape: Tape
+  market: ForecastMarket
+  targeting: CompiledTargeting
+  lanes: FullLanes
+  programme: PriceProgramme
+  /** Deal of the line by placement, -1 for none. */
+  deals: Int16Array
+  /** Multiplier of the hour; null where it is 1,000 always. */
+  hours: readonly Uint16Array[] | null
+  isEvent: boolean
+  /** Whether one base bid is the same effective bid on every row. */
+  isPlain: boolean
+}
+
+function compile(question: ForecastQuestion, tape: Tape, market: ForecastMarket): Compiled {
+  const targeting = compileTargeting(question.targeting, market)
+  const programme = new PriceProgramme(question.price, market)
+  const isEvent = question.price.model === 'CPC' || question.price.model === 'view'
+  const hours = question.hours && question.hours.perMille.some((m) => m !== 1000) ? hourTable(question.hours, question.zone, tape) : null
+  return {
+    question,
+    tape,
+    market,
+    targeting,
+    lanes: fullLanes(targeting, market.inventory, question.shapes, question.buys),
+    programme,
+    deals: dealsByPlacement(question.buys, market.inventory.placements.length),
+    hours,
+    isEvent,
+    isPlain: programme.isPlain && !hours && !isEvent
+  }
+}
+
+/**
+ * First pass over the tape for one line: by the compiled loops where they can, by the general ones otherwise.
+ * @param cancelled read every 4,096 people
+ * @param early what to replay on the way, where the compiled loops do the work
+ * @throws CancelledError
+ */
+export function matchTape(
+  question: ForecastQuestion,
+  tape: Tape,
+  market: ForecastMarket,
+  cancelled: () => boolean,
+  early: EarlyOptions | null = null
+): Matched {
+  const compiled = compile(question, tape, market)
+  const kernel = compiled.isPlain && question.buys.deals.length === 0 ? kernelOf(tape, market) : null
+  if (!kernel) return generalMatch(compiled, cancelled)
+  if (cancelled()) throw new CancelledError()
+  const { lanes, targeting, programme, deals } = compiled
+  const rows = kernel.match(lanes, targeting.sincePop, early && earlyWeeks(compiled, early))
+  return new KernelMatched(rows, programme, deals, targeting, tape, market)
+}
+
+/** What is replayed on the way; null where the compiled loops cannot. */
+function earlyWeeks({ question, programme }: Compiled, { timelines, full, base }: EarlyOptions): EarlyWeeks | null {
+  if (!Number.isInteger(question.dataMicros) || question.price.repeatDiscount) return null
+  return { timelines, full, ...kernelTerms(question, programme.bid(base, 0, 1000, 0, 1_000_000, false)) }
+}
+
+/** Room for the longest match, kept between questions of a worker; what is found is copied out at its own length. */
+const scratch = {
+  rows: new Uint32Array(0),
+  chain: new Uint16Array(0),
+  hour: new Uint16Array(0),
+  chance: new Uint32Array(0),
+  people: new Uint32Array(0),
+  starts: new Uint32Array(0)
+}
+
+function roomFor(tape: Tape): typeof scratch {
+  if (scratch.rows.length < tape.rowCount) {
+    scratch.rows = new Uint32Array(tape.rowCount)
+    scratch.chain = new Uint16Array(tape.rowCount)
+    scratch.hour = new Uint16Array(tape.rowCount)
+    scratch.chance = new Uint32Array(tape.rowCount)
+  }
+  if (scratch.people.length < tape.peopleCount) {
+    scratch.people = new Uint32Array(tape.peopleCount)
+    scratch.starts = new Uint32Array(tape.peopleCount + 1)
+  }
+  return scratch
+}
+
+function generalMatch(compiled: Compiled, cancelled: () => boolean): Matched {
+  const { tape, programme, deals, targeting, hours, isEvent, isPlain } = compiled
+  const found = roomFor(tape)
+  const byGroup = new Float64Array(2 * GROUPS)
+  const { starts: firstRow, group } = tape
+  const minute = tape.rows.minute
+  const matchPerson = personMatcher(compiled)
+  let total = 0
+  let persons = 0
+  for (let person = 0; person < tape.peopleCount; person++) {
+    if (person % LOOK_EVERY === 0 && cancelled()) throw new CancelledError()
+    if (firstRow[person] === firstRow[person + 1]) continue
+    const before = total
+    total = matchPerson(person, total)
+    if (total === before) continue
+    let older = 0
+    for (let match = before; match < total; match++) if (minute[found.rows[match]] < MINUTES_PER_WEEK) older++
+    byGroup[group[person]] += older
+    byGroup[GROUPS + group[person]] += total - before - older
+    found.people[persons] = person
+    found.starts[persons++] = before
+  }
+  found.starts[persons] = total
+  const need = new Uint32Array(total)
+  const matched: Matched = {
+    people: found.people.slice(0, persons),
+    starts: found.starts.slice(0, persons + 1),
+    rows: found.rows.slice(0, total),
+    need,
+    base: isPlain ? need : new Uint32Array(total),
+    pay: new Uint32Array(total),
+    minute: new Uint16Array(total),
+    visits: new Uint32Array(total),
+    group: new Uint8Array(total),
+    chain: programme.isPlain ? null : found.chain.slice(0, total),
+    hour: hours ? found.hour.slice(0, total) : null,
+    chance: isEvent ? found.chance.slice(0, total) : null,
+    byGroup,
+    programme,
+    isEvent,
+    deals,
+    compiled: targeting,
+    ownPriced: 0
+  }
+  fillNeeds(matched, compiled)
+  return matched
+}
+
+/** Finds the rows of one person that match, from place `total` on; returns the place after them. */
+function personMatcher(compiled: Compiled): (person: number, total: number) => number {
+  const { question, tape, market, lanes, targeting, programme, hours, isEvent, isPlain } = compiled
+  const found = roomFor(tape)
+  const every = SHAPES.map((_, shape) => shape)
+  const [adjusting] = programme.parts.map((part) => fullLanes(part, market.inventory, every, { open: true, deals: [] }))
+  const { words, rows, starts: firstRow } = tape
+  const { path, device, page, state, sincePop, minute } = rows
+  const { path: pathFails, device: deviceFails, page: pageFails, state: stateFails } = lanes
+  const { sincePop: leastSincePop } = targeting
+  const { views, clicks } = market.benchmarks
+  const isView = question.price.model === 'view'
+  return (person, total) => {
+    if (personFailures(lanes, words, person) !== 0) return total
+    const word2 = words[person * PERSON_WORDS + 2]
+    const cell = cellFailures(lanes, word2)
+    const fixed = fixedFailures(lanes, word2)
+    if (cell !== 0 && fixed !== 0) return total
+    const postal = postalOf(words[person * PERSON_WORDS])
+    const multipliers = hours ? hours[POSTAL_ZONE[postal]] : null
+    const end = firstRow[person + 1]
+    for (let row = firstRow[person]; row < end; row++) {
+      const facts = state[row]
+      const fails = pathFails[path[row]] | deviceFails[device[row]] | pageFails[page[row]] | stateFails[facts]
+      if ((fails | (((facts >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[row] < leastSincePop) continue
+      if (!isPlain) {
+        const hour = multipliers ? multipliers[Math.floor((minute[row] % MINUTES_PER_WEEK) / 30)] : 1000
+        if (hour === 0) continue
+        found.hour[total] = hour
+        if (adjusting) found.chain[total] = chainOf(programme, adjusting, tape, person, row)
+        if (isEvent) {
+          const kind = market.groupByPath[path[row]]
+          found.chance[total] = isView ? views[kind] : clicks[clickAt(kind, DEVICE_TYPE[device[row]], POSTAL_COUNTRY[postal])]
+        }
+      }
+      found.rows[total++] = row
+    }
+    return total
+  }
+}
+
+function chainOf(programme: PriceProgramme, lanes: FullLanes, tape: Tape, person: number, i: number): number {
+  const { rows, words } = tape
+  const word2 = words[person * PERSON_WORDS + 2]
+  const network = ((rows.state[i] >> 3) & 3) === CELLULAR ? cellFailures(lanes, word2) : fixedFailures(lanes, word2)
+  let popped = 0
+  for (const { bit, minutes } of programme.parts[0].sincePops) if (rows.sincePop[i] < minutes) popped |= bit
+  return programme.chainOf(
+    personFailures(lanes, words, person) |
+      network |
+      lanes.path[rows.path[i]] |
+      lanes.device[rows.device[i]] |
+      lanes.page[rows.page[i]] |
+      lanes.state[rows.state[i]] |
+      popped
+  )
+}
+
+function fillNeeds(matched: Matched, { question, tape, market }: Compiled): void {
+  const { people, starts, rows, need, base, pay, minute, visits, group, chain, hour, chance, programme, isEvent, deals } = matched
+  const { path, rival, device, minute: tapeMinute } = tape.rows
+  const {
+    inventory: { floors },
+    firstPrice,
+    groupByPath,
+    benchmarks
+  } = market
+  const hasDeals = question.buys.deals.length > 0
+  const isPlain = base === need
+  for (let p = 0; p < people.length; p++) {
+    const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
+    for (let m = starts[p]; m < starts[p + 1]; m++) {
+      const i = rows[m]
+      const at = path[i]
+      const floor = floors[at]
+      const best = rival[i]
+      const wanted = floor > best ? floor : best + 1
+      need[m] = hasDeals
+        ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(at / SOURCES.length)]] ?? null)
+        : wanted
+      pay[m] = firstPrice[at] === 1 ? BID_ITSELF : floor > best ? floor : best
+      minute[m] = tapeMinute[i]
+      const of = groupByPath[at]
+      group[m] = of
+      visits[m] = visitChance(benchmarks, of, DEVICE_TYPE[device[i]], country)
+      if (isPlain) continue
+      const least = programme.leastBase(need[m], chain ? chain[m] : 0, hour ? hour[m] : 1000, chance ? chance[m] : 0, isEvent)
+      base[m] = least < NEVER ? least : NEVER
+      if (chain && programme.chain(chain[m]).own >= 0) matched.ownPriced++
+    }
+  }
+}

@@ -1,0 +1,94 @@
+import { DEVICE_TYPE, SOURCES } from '../market/index.js'
+import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
+import { visitChance } from '../response/index.js'
+import type { Tape } from '../tape/index.js'
+import { BID_ITSELF, type Matched } from './matched.js'
+import type { ForecastMarket, ForecastQuestion } from './question.js'
+
+/** What is replayed, at one bid. */
+export interface Play {
+  readonly tape: Tape
+  readonly market: ForecastMarket
+  readonly question: ForecastQuestion
+  readonly matched: Matched
+  /** Base bid in base units. */
+  readonly base: number
+  /** Base bid of each day of the replay, where the price has steps: of a flight, never of a week. */
+  readonly bases?: readonly number[]
+}
+
+/** Base units of the bid that a question's line has at the moment it asks about. */
+export function baseOf(question: ForecastQuestion, micros = question.price.bidMicros): number {
+  return baseUnits(question.price.model, micros)
+}
+
+/** Base bid at a minute of the replay, in base units. */
+export function baseAt({ base, bases }: Pick<Play, 'base' | 'bases'>, minute: number): number {
+  return bases ? bases[Math.floor(minute / 1440)] : base
+}
+
+/** The highest base bid of a replay: what it does not win is never won. */
+export function mostBase({ base, bases }: Pick<Play, 'base' | 'bases'>): number {
+  return bases ? Math.max(...bases) : base
+}
+
+/** Effective bid on a match, micros an impression. @param seen earlier exposures of the person in 30 days */
+export function bidOn({ chain, hour, chance, programme, isEvent }: Matched, match: number, base: number, seen: number): number {
+  return programme.bid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen, chance ? chance[match] : 0, isEvent)
+}
+
+/** Whether one base bid is the same effective bid on every match, repeats and days aside. */
+export function isPlain({ chain, hour, chance }: Matched): boolean {
+  return chain === null && hour === null && chance === null
+}
+
+/** The effective bid on every match of a plain line. */
+export function plainBid({ programme }: Matched, base: number): number {
+  return programme.bid(base, 0, 1000, 0, 1_000_000, false)
+}
+
+/** Price of a match at an effective bid, micros an impression; the deal comes first where the bid reaches it. */
+function priceOf({ tape, market, question, matched }: Play, match: number, bid: number): number {
+  if (question.buys.deals.length === 0) return matched.pay[match] === BID_ITSELF ? bid : matched.pay[match]
+  const row = matched.rows[match]
+  const path = tape.rows.path[row]
+  const rival = tape.rows.rival[row]
+  const kind = market.firstPrice[path] === 1 ? 'first price' : 'second price'
+  const deal = matched.deals[Math.floor(path / SOURCES.length)]
+  if (deal >= 0) {
+    const { kind: of, price } = question.buys.deals[deal]
+    if (of === 'fixed' && bid >= price) return price
+    if (of === 'floor' && bid >= price && bid > rival) return clearingPrice(kind, bid, price, rival)
+  }
+  return clearingPrice(kind, bid, market.inventory.floors[path], rival)
+}
+
+/**
+ * What a won match is charged without data, micros: its price; for a price by the event what the event costs when it happens, times
+ * its chance. @param base in base units; @param seen earlier exposures of the person in 30 days
+ */
+export function chargeFor(play: Play, match: number, bid: number, base: number, seen: number): number {
+  const price = priceOf(play, match, bid)
+  const { chain, hour, chance, programme, isEvent } = play.matched
+  if (!isEvent || !chance) return price
+  const event = programme.eventBid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen)
+  return (chance[match] / 1e6) * eventCharge(event, price, chance[match])
+}
+
+/** What is expected of an impression on a row: views, visits and conversions, in millionths. */
+export interface Expected {
+  views: number
+  visits: number
+  conversions: number
+}
+export function expectedOf(
+  { tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>,
+  row: number,
+  country: number,
+  into: Expected
+): void {
+  const group = benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)]
+  into.views = benchmarks.views[group]
+  into.visits = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[row]], country)
+  into.conversions = (into.visits * benchmarks.conversions[group]) / 1e6
+}
