@@ -33,7 +33,10 @@ const TYPES = {
   scripts: [['tsc', '-p', 'scripts']]
 }
 
-/** @param {string} name @param {string[]} command @param {NodeJS.ProcessEnv} [env] @returns {Promise<boolean>} whether it was good; its output is shown when it was not */
+/**
+ * @param {string} name @param {string[]} command @param {NodeJS.ProcessEnv} [env]
+ * @returns {Promise<boolean>} whether it was good; its output is shown when it was not
+ */
 function run(name, command, env = {}) {
   const began = Date.now()
   return new Promise((done) => {

@@ -8,13 +8,17 @@ import {
   OUTCOMES,
   SHORT_BY,
   benchmarksOf,
-  learnedEvent,
+  noFacts,
+  offeredAt,
   openEvents,
   openLog,
   rollUp,
   seek,
   shortBin,
+  takeHour,
+  takePlacement,
   verdictsOn,
+  type Knowledge,
   type Sought,
   type HourFacts,
   type LineRules,
@@ -26,7 +30,7 @@ import { liftsOf, stairOf, type Lift, type OutcomeCounts } from '../src/results/
 import { DID, attribute, quartersOf, type Touch } from '../src/response/index.js'
 import { compileTargeting, matches, laneValues } from '../src/targeting/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
-import { localDayOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
+import { localDayOf, localHourOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
 import {
   SMALL,
@@ -472,7 +476,7 @@ describe('the trace', () => {
       const log = openLog(facts.log, facts.wins, facts.crc)
       const wonBy = new Map(Array.from({ length: log.count }, (_, i) => [log.key[i], log.line[i]]))
       for (let i = hourStart[facts.hour % 24]; i < hourStart[(facts.hour % 24) + 1]; i += 7) {
-        const verdicts = verdictsOn(world, lines, rows, i, facts.hour)
+        const verdicts = verdictsOn(world, lines, { rows, i, hour: facts.hour })
         const winner = wonBy.get(rows.key[i])
         if (winner !== undefined) expect(verdicts.find((verdict) => verdict.line === winner)?.verdict).toBe('could win')
         verdicts.forEach((verdict) => {
@@ -486,6 +490,60 @@ describe('the trace', () => {
         })
       }
     }
+  })
+
+  it('of lines that learn and aim: verdicts are what the auction did, to the micro, hour after hour', () => {
+    const plain = { caps: [], gapMinutes: 0, targeting: { restrictions: [] } }
+    const cpm = { model: 'CPM' as const, bidMicros: 0, maxMicros: 9_000_000 }
+    const adjustments = [{ dimension: 'device' as const, value: 'phone', perMille: 1300, ownMicros: null }]
+    const lines = [
+      lineRules(1, { ...plain, price: cpm, aim: { event: 'click', micros: 900_000 } }),
+      lineRules(2, { ...plain, price: { ...cpm, adjustments }, aim: { event: 'stay', micros: 1_600_000 } }),
+      lineRules(3, { ...plain, price: cpm, aim: { event: 'value', micros: 1500 } }),
+      lineRules(4, { ...plain, price: { model: 'CPC', bidMicros: 700_000, maxMicros: null, adjustments } }),
+      lineRules(5, { ...plain, price: { model: 'view', bidMicros: 3000, maxMicros: 2900 } })
+    ]
+    const owners = lines.map(({ line }) => ({ line, advertiser: 1, campaign: 1, zone: 'Europe/Lisbon' }))
+    const trackers = [{ tracker: 1, advertiser: 1, valueMicros: 30_000_000, clickHours: 168, viewHours: 24 }]
+    const zone = zoneIndex(lines[0].zone)
+    const learned = new Map(lines.map(({ line }) => [line, { facts: noFacts(), correction: 1000, worthMicros: 30_000_000 }]))
+    let firstPrices = 0
+    let events = 0
+    for (const hour of run({ publication: 1, lines, campaigns: [], owners, trackers }, 30)) {
+      if (hour.hour % 6 === 5) {
+        const { rows, hourStart } = sharedDay(world, Math.floor(hour.hour / 24))
+        const log = openLog(hour.log, hour.wins, hour.crc)
+        const rowOf = new Map(Array.from({ length: log.count }, (_, i) => [log.key[i], i]))
+        // What is known is told anew each hour, as a stored fact would be.
+        const known = new Map([...learned].map(([line, one]) => [line, { ...one }]))
+        const outbid = new Map(lines.map(({ line }) => [line, 0]))
+        for (let i = hourStart[hour.hour % 24]; i < hourStart[(hour.hour % 24) + 1]; i++) {
+          const verdicts = verdictsOn(world, lines, { rows, i, hour: hour.hour }, known)
+          for (const { line, verdict } of verdicts) if (verdict === 'outbid') outbid.set(line, (outbid.get(line) as number) + 1)
+          const n = rowOf.get(rows.key[i])
+          if (n === undefined || log.person[n] !== rows.person[i]) continue
+          const winner = verdicts.find((verdict) => verdict.line === log.line[n])
+          expect(winner?.verdict).toBe('could win')
+          if (offeredAt(world, rows, i).isFirstPrice) {
+            expect(winner?.bidMicros).toBe(log.price[n])
+            firstPrices++
+          } else expect(winner?.bidMicros).toBeGreaterThanOrEqual(log.price[n])
+          expect(winner?.steps.at(-1)?.micros).toBe(winner?.bidMicros)
+        }
+        for (const { line } of lines) {
+          const counts = hour.outcomes.find((of) => of.line === line)?.counts ?? []
+          expect([line, outbid.get(line)]).toEqual([line, (counts[OUTCOME.below_floor] ?? 0) + (counts[OUTCOME.outbid] ?? 0)])
+        }
+      }
+      for (const total of hour.hourTotals)
+        takeHour((learned.get(total.line) as Knowledge).facts, total, localHourOf(zone, hour.hour), localDayOf(zone, hour.hour))
+      for (const total of hour.placementTotals) takePlacement((learned.get(total.line) as Knowledge).facts, total)
+      for (const { line, correction } of hour.lineStates) (learned.get(line) as Knowledge).correction = correction
+      events = sum([...learned.values()].map(({ facts }) => facts.total.visits))
+    }
+    expect(firstPrices).toBeGreaterThan(200)
+    expect(events).toBeGreaterThan(30)
+    expect([...learned.values()].some(({ correction }) => correction !== 1000)).toBe(true)
   })
 
   it('the opportunities of a line are found one after the other, as many of each kind as were counted', () => {
@@ -505,9 +563,9 @@ describe('the trace', () => {
       const found = (sought: Sought) => {
         let n = 0
         for (
-          let i = seek(world, line, rows, from - 1, to, facts.hour, sought, wins);
+          let i = seek(world, line, { rows, after: from - 1, to, hour: facts.hour }, sought, wins);
           i >= 0;
-          i = seek(world, line, rows, i, to, facts.hour, sought, wins)
+          i = seek(world, line, { rows, after: i, to, hour: facts.hour }, sought, wins)
         )
           n++
         return n
@@ -515,11 +573,10 @@ describe('the trace', () => {
       const counts = facts.outcomes.find((of) => of.line === line.line)?.counts ?? OUTCOMES.map(() => 0)
       const of = (...names: (typeof OUTCOMES)[number][]) => sum(names.map((name) => counts[OUTCOME[name]]))
       expect([found('matched'), found('won')]).toEqual([sum(counts), of('won')])
-      if (!learnedEvent(line))
-        expect([found('outbid'), found('stopped')]).toEqual([
-          of('below_floor', 'outbid'),
-          sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')
-        ])
+      expect([found('outbid'), found('stopped')]).toEqual([
+        of('below_floor', 'outbid'),
+        sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')
+      ])
       all += sum(counts)
     }
     expect(all).toBeGreaterThan(100)

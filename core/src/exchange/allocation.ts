@@ -73,22 +73,28 @@ export function used(checks: readonly Check[]): boolean {
   return false
 }
 
+/** An opportunity that a line would buy. */
+export interface Wanted {
+  person: number
+  placement: number
+  /** Runs on, for caps. */
+  minute: number
+  /** Of the line's local day. */
+  minuteOfDay: number
+  key: number
+  /** What it would cost, or is expected to. */
+  priceMicros: number
+}
+
 /**
  * The state tests for an opportunity that the line's bid would win: total, period, placement, pace, cap, gap, in this order.
  * A limit stops buying once it is reached, so that money limits are passed by less than one charge and those of impressions by nothing.
- * @param minuteOfDay of the line's local day; `minute` runs on, for caps
- * @param priceMicros what it would cost, or is expected to
  * @returns an outcome, `won` when nothing stops the purchase (nothing is booked yet)
  */
 export function allocate(
   account: LineAccount,
   book: ExposureBook,
-  person: number,
-  placement: number,
-  minute: number,
-  minuteOfDay: number,
-  key: number,
-  priceMicros: number
+  { person, placement, minute, minuteOfDay, key, priceMicros }: Wanted
 ): number {
   const { purse, campaign, line } = account
   if (used(purse.total) || (campaign !== null && used(campaign.total))) return OUTCOME.total_budget

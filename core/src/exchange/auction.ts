@@ -1,27 +1,17 @@
-import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import {
-  DEVICE_TYPE,
-  FIRST_PRICE,
-  PERSON_WORDS,
-  SOURCES,
-  isBlocked,
-  isBot,
-  postalOf,
-  type Opportunities,
-  type World
-} from '../market/index.js'
-import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, offsetMinutes } from '../time/index.js'
+import { FIRST_PRICE, SOURCES, type Opportunities, type World } from '../market/index.js'
+import { MINUTES_PER_DAY, ZONES, dayOfHour } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
-import type { Benchmarks, Responses, Shown } from '../response/index.js'
+import type { Responses } from '../response/index.js'
 import { allocate, bookMoney, exposed } from './allocation.js'
-import type { Bidding } from './bidding.js'
+import { PLAIN_TERMS, type BidTerms, type Bidding } from './bidding.js'
 import type { Conversions } from './conversions.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
 import { ASK_ACCOUNT, type LineTable } from './line-table.js'
 import type { WinLog, WinRow } from './log.js'
 import { OUTCOME } from './outcomes.js'
 import { WINDOW_MINUTES } from './pacing.js'
-import { branchOf, type RunningAd, type RunningLine } from './running.js'
+import type { RunningAd, RunningLine } from './running.js'
+import { shownOf, zoneOffsets, type ShownRow } from './shown.js'
 
 const { won: WON, own_line: OWN_LINE } = OUTCOME
 /** Candidates, and opportunities that have any, after which they are sold. */
@@ -40,9 +30,21 @@ export interface AuctionParts {
   exposures: ExposureBook
   conversions: Conversions
   responses: Responses
-  benchmarks: Benchmarks
   shapeByPath: Uint8Array
   balance: number
+}
+
+/** An opportunity that is being sold. */
+interface Lot {
+  rows: Opportunities
+  i: number
+  path: number
+  key: number
+  person: number
+  /** Of the market. */
+  minute: number
+  /** What a second price pays; -1 where the bid is paid. */
+  second: number
 }
 
 /**
@@ -58,7 +60,6 @@ export class Auction {
   private readonly exposures: ExposureBook
   private readonly conversions: Conversions
   private readonly responses: Responses
-  private readonly benchmarks: Benchmarks
   private readonly shapeByPath: Uint8Array
   private balance: number
   /** Floors of paths that sell at the second price; -1 for the others. */
@@ -66,9 +67,7 @@ export class Auction {
   /** Candidates of some opportunities, one after another: place of the line, dearest bid, and what it was made of. */
   private readonly candidates: Int32Array
   private readonly bids: Float64Array
-  private readonly chains: Int32Array
-  private readonly multipliers: Int32Array
-  private readonly rates: Float64Array
+  private readonly terms: BidTerms[]
   /** What the plain tests answered to each candidate. */
   private readonly answers: Int8Array
   private readonly order: Int32Array
@@ -91,7 +90,6 @@ export class Auction {
     this.exposures = parts.exposures
     this.conversions = parts.conversions
     this.responses = parts.responses
-    this.benchmarks = parts.benchmarks
     this.shapeByPath = parts.shapeByPath
     this.balance = parts.balance
     this.secondPriceFloors = Int32Array.from(parts.world.inventory.floors, (floor, path) =>
@@ -100,15 +98,13 @@ export class Auction {
     const room = parts.lines.length + CANDIDATES
     this.candidates = new Int32Array(room)
     this.bids = new Float64Array(room)
-    this.chains = new Int32Array(room)
-    this.multipliers = new Int32Array(room)
-    this.rates = new Float64Array(room)
+    this.terms = new Array<BidTerms>(room).fill(PLAIN_TERMS)
     this.answers = new Int8Array(room)
     this.order = new Int32Array(parts.lines.length)
   }
 
   beginHour(hour: number): void {
-    for (let zone = 0; zone < ZONES.length; zone++) this.offsets[zone] = offsetMinutes(zone, hour)
+    zoneOffsets(hour, this.offsets)
     this.dayStart = dayOfHour(hour) * MINUTES_PER_DAY
   }
 
@@ -120,12 +116,9 @@ export class Auction {
   }
 
   /** The same for a line that bids for each row apart. */
-  enterApart(at: number, bid: number, chain: number, hour: number, rate: number): void {
-    const n = this.count
+  enterApart(at: number, bid: number, terms: BidTerms): void {
+    this.terms[this.count] = terms
     this.enter(at, bid)
-    this.chains[n] = chain
-    this.multipliers[n] = hour
-    this.rates[n] = rate
   }
 
   /** Closes the candidates of an opportunity; sells what was gathered when that is enough. */
@@ -162,21 +155,12 @@ export class Auction {
       if (answer === WON || answer === ASK_ACCOUNT) goesOn = true
       else table.stop(candidates[c], answer, second < 0 ? bids[c] : second)
     }
-    if (goesOn) this.compete(first, end, rows, i, path, key, minute, second, wins)
+    if (goesOn) this.compete(first, end, { rows, i, path, key, person: rows.person[i], minute, second }, wins)
   }
 
   /** Dearest own bid first; ties by a hash of key and line, so that no line is favoured for its number. */
-  private compete(
-    first: number,
-    end: number,
-    rows: Opportunities,
-    i: number,
-    path: number,
-    key: number,
-    minute: number,
-    second: number,
-    wins: WinLog
-  ): void {
+  private compete(first: number, end: number, lot: Lot, wins: WinLog): void {
+    const { key, second } = lot
     const { candidates, bids, answers, order, table } = this
     // Few compete for one opportunity: each is put in its place among those before it.
     for (let c = 0; c < end - first; c++) {
@@ -184,16 +168,16 @@ export class Auction {
       for (; place > 0 && this.isBefore(first + c, order[place - 1], key); place--) order[place] = order[place - 1]
       order[place] = first + c
     }
-    this.bidding.next()
+    this.bidding.look(lot.rows, lot.i)
     for (let n = 0; n < end - first; n++) {
       const c = order[n]
       const at = candidates[c]
       const price = second < 0 ? bids[c] : second
-      if (this.apart && n > 0) this.askAgain(c, key, minute, price)
+      if (this.apart && n > 0) this.askAgain(c, lot, price)
       const answer = answers[c]
       if (answer === WON) table.see(at, price)
       else if (answer !== ASK_ACCOUNT) continue
-      const outcome = this.tryWith(this.lines[at], c, rows, i, path, key, minute, answer === WON, wins)
+      const outcome = this.tryWith(this.lines[at], c, lot, answer === WON, wins)
       table.cells.count(at, outcome)
       if (outcome !== WON || this.apart) continue
       for (let rest = n + 1; rest < end - first; rest++) this.loseToOwn(order[rest], second)
@@ -202,7 +186,7 @@ export class Auction {
   }
 
   /** Where every line buys for itself, a purchase before may have moved what this one is told. */
-  private askAgain(c: number, key: number, minute: number, price: number): void {
+  private askAgain(c: number, { key, minute }: Lot, price: number): void {
     this.takeBack(c, price)
     const answer = this.table.ask(this.candidates[c], Math.floor(minute / WINDOW_MINUTES), key, price, this.balance)
     this.answers[c] = answer
@@ -230,67 +214,46 @@ export class Auction {
   }
 
   /** The tests that look at a line's account and its ads. @param isPaid money and pace have been asked already */
-  private tryWith(
-    line: RunningLine,
-    c: number,
-    rows: Opportunities,
-    i: number,
-    path: number,
-    key: number,
-    minute: number,
-    isPaid: boolean,
-    wins: WinLog
-  ): number {
-    const { account, rules, dataMicros } = line
-    const placement = Math.floor(path / SOURCES.length)
-    const shape = this.shapeByPath[path]
-    const person = rows.person[i]
-    const chain = line.isPlain ? 0 : this.chains[c]
-    const hour = line.isPlain ? 1000 : this.multipliers[c]
-    const rate = line.isPlain ? 0 : this.rates[c]
-    let outcome: number
-    if (isPaid) outcome = exposed(account, this.exposures, person, minute)
-    else {
-      const price = this.bidding.clearing(line, path, placement, rows.rival[i], this.bids[c])
-      const isEvent = line.event !== 'none'
-      // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
-      const most = isEvent ? line.programme.eventBid(line.base, chain, hour, 0) : price
-      if (this.balance < Math.max(most, isEvent ? this.bidding.dearestEvent(line, shape, chain, hour) : 0) + dataMicros)
-        return OUTCOME.no_money
-      outcome = allocate(
-        account,
-        this.exposures,
-        person,
-        placement,
-        minute,
-        minute - line.dayStart * 60,
-        key,
-        (isEvent ? Math.min(price, (most * rate) / 1e6) : price) + dataMicros
-      )
-    }
+  private tryWith(line: RunningLine, c: number, lot: Lot, isPaid: boolean, wins: WinLog): number {
+    const { bidding, exposures } = this
+    const { person, minute } = lot
+    const terms = line.isPlain ? PLAIN_TERMS : this.terms[c]
+    const outcome = isPaid ? exposed(line.account, exposures, person, minute) : this.allocateTo(line, this.bids[c], terms, lot)
     if (outcome !== WON) return outcome
-    const ad = this.drawAd(line, shape, rows, i, person, minute, key)
+    const ad = this.drawAd(line, lot)
     if (ad === null) return OUTCOME.capped
-    const seen = this.exposures.count(EXPOSED.line(rules.line), person, minute, 255)
-    const bid =
-      line.isPlain && line.discount === 0
-        ? this.bids[c]
-        : this.bidding.bidOf(line, ad, path, chain, hour, rate, line.discount > 0 ? seen : 0)
-    if (!this.bidding.wins(line, placement, this.world.inventory.floors[path], rows.rival[i], bid)) return OUTCOME.outbid_after_discount
-    wins.push(this.buy(line, ad, rows, i, minute, bid, seen, wins.length, chain, hour, rate))
+    const seen = exposures.count(EXPOSED.line(line.rules.line), person, minute, 255)
+    const bid = line.isPlain && line.discount === 0 ? this.bids[c] : bidding.bidOf(line, ad, terms, line.discount > 0 ? seen : 0)
+    if (!bidding.wins(line, bid)) return OUTCOME.outbid_after_discount
+    wins.push(this.buy(line, ad, lot, { bid, terms, seen, index: wins.length }))
     return WON
   }
 
+  /** Asks balance, money, pace and caps of a line at its dearest bid. */
+  private allocateTo(line: RunningLine, bid: number, terms: BidTerms, { person, minute, key }: Lot): number {
+    const { bidding } = this
+    const price = bidding.clearing(line, bid)
+    const { dataMicros } = line
+    let [most, meant] = [price, price]
+    if (line.event !== 'none') {
+      // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
+      most = bidding.dearestEvent(line, terms)
+      meant = Math.min(price, (line.programme.eventBid(line.base, terms.chain, terms.hourPerMille, 0) * terms.rate) / 1e6)
+    }
+    if (this.balance < most + dataMicros) return OUTCOME.no_money
+    return allocate(line.account, this.exposures, {
+      person,
+      placement: bidding.placement,
+      minute,
+      minuteOfDay: minute - line.dayStart * 60,
+      key,
+      priceMicros: meant + dataMicros
+    })
+  }
+
   /** One of the ads that fit and are free for this person, by weight; null for none. */
-  private drawAd(
-    line: RunningLine,
-    shape: number,
-    rows: Opportunities,
-    i: number,
-    person: number,
-    minute: number,
-    key: number
-  ): RunningAd | null {
+  private drawAd(line: RunningLine, { path, person, minute, key }: Lot): RunningAd | null {
+    const shape = this.shapeByPath[path]
     const own = line.byShape[shape]
     if (line.isSimple && own.length === 1) return own[0]
     const drawn = draw(key ^ line.rules.line, STREAM.ad)
@@ -309,7 +272,7 @@ export class Auction {
     const free = own.filter(
       (ad) =>
         ad.weight > 0 &&
-        this.bidding.fits(ad, rows, i) &&
+        this.bidding.fits(ad) &&
         (ad.caps.length > 0 ? !this.exposures.capped(EXPOSED.ad(ad.rules.ad), person, minute, ad.caps) : !lineCapped)
     )
     const weights = free.reduce((sum, ad) => sum + ad.weight, 0)
@@ -318,46 +281,25 @@ export class Auction {
     return free.find((ad) => (at -= ad.weight) < 0) ?? null
   }
 
+  /** Books a win. @param index its place in the log of the hour */
   private buy(
     line: RunningLine,
     ad: RunningAd,
-    rows: Opportunities,
-    i: number,
-    minute: number,
-    bid: number,
-    seen: number,
-    index: number,
-    chain: number,
-    hour: number,
-    rate: number
+    { rows, i, path, key, person, minute }: Lot,
+    { bid, terms, seen, index }: { bid: number; terms: BidTerms; seen: number; index: number }
   ): WinRow {
+    const { bidding, exposures } = this
     const { rules, account, dataMicros } = line
-    const person = rows.person[i]
-    const path = rows.path[i]
-    const placement = this.world.inventory.placements[Math.floor(path / SOURCES.length)]
-    const price = this.bidding.clearing(line, path, placement.index, rows.rival[i], bid)
-    const deal = this.bidding.byDeal(line, placement.index, rows.rival[i], bid) ? (line.deals as Int16Array)[placement.index] + 1 : 0
-    const postal = postalOf(this.world.persons.words[person * PERSON_WORDS])
-    const shown: Shown = {
-      key: rows.key[i],
-      line: rules.line,
-      ad: ad.rules.ad,
-      placement,
-      branch: branchOf(this.benchmarks.groupOf, placement.index),
-      device: DEVICE_TYPE[rows.device[i]],
-      country: POSTAL_COUNTRY[postal],
-      bot: isBot(rows.state[i]),
-      blocked: isBlocked(rows.state[i]) && placement.blocked > 0,
-      seen,
-      hour: Math.floor((((minute + this.offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
-    }
+    const [device, state] = [rows.device[i], rows.state[i]]
+    const price = bidding.clearing(line, bid)
+    const row: ShownRow = { key, line: rules.line, ad: ad.rules.ad, path, person, device, state, minute, seen }
+    const shown = shownOf(this.world, row, this.offsets)
     const did = this.responses.immediate(shown)
-    const media = this.bidding.mediaCost(line, ad, path, did, price, chain, hour, rate, seen)
+    const media = bidding.mediaCost(line, ad, terms, { did, price, seen })
     this.balance -= media + dataMicros
-    bookMoney(account, placement.index, media + dataMicros)
+    bookMoney(account, bidding.placement, media + dataMicros)
     this.table.noteStops(line)
-    const { exposures } = this
-    exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device: rows.device[i] })
+    exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device })
     if (account.hasOwnCaps && ad.caps.length === 0) exposures.add(EXPOSED.lineCapped(rules.line), person, minute)
     if (ad.caps.length > 0) exposures.add(EXPOSED.ad(ad.rules.ad), person, minute)
     if (account.campaignCaps && account.campaignCaps.length > 0) exposures.add(EXPOSED.campaign(rules.campaign), person, minute)
@@ -366,16 +308,16 @@ export class Auction {
       person,
       line: rules.line,
       ad: ad.rules.ad,
-      key: rows.key[i],
+      key,
       price,
       media,
       data: dataMicros,
-      predicted: this.bidding.adRate(line, ad, rate),
+      predicted: bidding.adRate(line, ad, terms.rate),
       path,
-      device: rows.device[i],
+      device,
       page: rows.page[i],
-      state: rows.state[i],
-      deal,
+      state,
+      deal: bidding.byDeal(line, bid) ? (line.deals as Int16Array)[bidding.placement] + 1 : 0,
       did,
       minute: rows.minute[i] % 60,
       nth: Math.min(255, seen + 1)

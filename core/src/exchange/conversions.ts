@@ -21,6 +21,12 @@ interface OwnTouch extends Touch {
   device: number
 }
 
+/** What a conversion is said to be worth, micros: the mean over the trackers that say; 0 when none does. */
+export function worthOf(trackers: readonly TrackerRules[]): number {
+  const said = trackers.flatMap((tracker) => tracker.valueMicros ?? [])
+  return said.length > 0 ? said.reduce((sum, value) => sum + value, 0) / said.length : 0
+}
+
 /** Conversions to come, and what earned them when they happen. */
 export class Conversions {
   private readonly byHour = new Map<number, Pending[]>()
@@ -39,10 +45,9 @@ export class Conversions {
     for (const one of pending) this.note(one)
   }
 
-  /** What a conversion of a line's advertiser is said to be worth, micros: the mean over its trackers that say; 0 when none does. */
+  /** What a conversion of a line's advertiser is said to be worth, micros. */
   worth(line: number): number {
-    const said = (this.trackersOf.get(this.advertiserOf.get(line) ?? -1) ?? []).flatMap((tracker) => tracker.valueMicros ?? [])
-    return said.length > 0 ? said.reduce((sum, value) => sum + value, 0) / said.length : 0
+    return worthOf(this.trackersOf.get(this.advertiserOf.get(line) ?? -1) ?? [])
   }
 
   private note(one: Pending): void {

@@ -1,14 +1,12 @@
-import { POSTAL_ZONE } from '../places/index.js'
-import { BLOCK_ROWS, PERSON_WORDS, SOURCES, makeDay, postalOf, type MarketDay, type Opportunities, type World } from '../market/index.js'
+import { BLOCK_ROWS, SOURCES, makeDay, type MarketDay, type Opportunities, type World } from '../market/index.js'
 import { HOURS_PER_DAY, dayOfHour, localDayOf, startOfLocalDay } from '../time/index.js'
-import { rowNeed } from '../pricing/index.js'
 import { Responses, type Benchmarks } from '../response/index.js'
-import { failures, type Catalogue } from '../targeting/index.js'
+import type { Catalogue } from '../targeting/index.js'
 import { Auction } from './auction.js'
 import { Bidding } from './bidding.js'
 import { beginDay } from './day-plan.js'
 import { planDay } from './planning.js'
-import { OFF, setAds, setBids } from './preparing.js'
+import { setAds, setBids } from './preparing.js'
 import { Conversions, type Pending } from './conversions.js'
 import { ExposureBook } from './exposures.js'
 import { eventsOf, nextCorrection, takeHour, takePlacement, type Recent } from './learning.js'
@@ -127,16 +125,16 @@ export class Exchange {
     const places = new Int32Array(count)
     this.matcher.order.forEach((l, at) => (places[l] = at))
     this.lines = publication.lines.map((rules, l) =>
-      runningLine(
+      runningLine({
         rules,
-        this.campaigns.get(rules.campaign) ?? null,
-        opening.hour,
-        opening.lines.get(rules.line),
-        opening.onPlacement?.get(rules.line),
+        campaign: this.campaigns.get(rules.campaign) ?? null,
+        hour: opening.hour,
+        opening: opening.lines.get(rules.line),
+        onPlacement: opening.onPlacement?.get(rules.line),
         catalogue,
-        this.table.cells,
-        places[l]
-      )
+        cells: this.table.cells,
+        at: places[l]
+      })
     )
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
     this.table.setLines(this.inOrder)
@@ -150,7 +148,6 @@ export class Exchange {
       bidding: this.bidding,
       exposures: this.exposures,
       conversions: this.conversions,
-      benchmarks: this.benchmarks,
       shapeByPath: this.shapeByPath,
       balance: opening.balanceMicros
     })
@@ -231,7 +228,7 @@ export class Exchange {
       const floor = floors[path]
       const rival = rows.rival[i]
       const shape = this.shapeByPath[path]
-      bidding.next()
+      bidding.look(rows, i)
       for (let f = 0; f < found; f++) {
         const w = matcher.foundWord[f]
         const none = adless[shape * words + w]
@@ -243,39 +240,28 @@ export class Exchange {
           if ((none & lowest) !== 0) cells.count(at, NO_AD)
           else if (bid > rival && bid >= floor) auction.enter(at, bid)
           else if (!Number.isNaN(bid)) cells.lose(at, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
-          else this.considerAll(inOrder[at], rows, i, path, Math.floor(path / SOURCES.length), shape)
+          else this.considerApart(inOrder[at])
         }
       }
       auction.close(rows, i, wins)
     }
     auction.sell(rows, wins)
-    return this.facts(hour, to - from, wins)
+    return this.finishHour(hour, to - from, wins)
   }
 
   /** Looks at a line that bids for each row apart. */
-  private considerAll(line: RunningLine, rows: Opportunities, i: number, path: number, placement: number, shape: number): void {
-    const hour = line.zoneHours ? line.zoneHours[POSTAL_ZONE[postalOf(this.world.persons.words[rows.person[i] * PERSON_WORDS])]] : 1000
+  private considerApart(line: RunningLine): void {
+    const { bidding } = this
+    const terms = bidding.termsOf(line)
     // An hour that is off for this viewer is no match at all.
-    if (hour === OFF) return
-    const chain = line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.bidding.lanes(rows, i))) : 0
-    const rate = line.learned ? this.bidding.rateOf(line, rows, i, placement) : 0
-    let bid = OFF
-    for (const ad of line.byShape[shape])
-      if (ad.weight > 0 && this.bidding.fits(ad, rows, i)) bid = Math.max(bid, this.bidding.bidOf(line, ad, path, chain, hour, rate, 0))
-    const floor = this.world.inventory.floors[path]
-    const rival = rows.rival[i]
-    if (bid === OFF) this.table.cells.count(line.at, NO_AD)
-    else if (this.bidding.wins(line, placement, floor, rival, bid)) this.auction.enterApart(line.at, bid, chain, hour, rate)
-    else
-      this.table.cells.lose(
-        line.at,
-        bid < this.bidding.lowest(line, placement, floor) ? BELOW_FLOOR : OUTBID,
-        rowNeed(floor, rival, line.buys.open, this.bidding.dealOf(line, placement)),
-        bid
-      )
+    if (!terms) return
+    const found = bidding.dearest(line, terms)
+    if (!found) this.table.cells.count(line.at, NO_AD)
+    else if (bidding.wins(line, found.bid)) this.auction.enterApart(line.at, found.bid, terms)
+    else this.table.cells.lose(line.at, found.bid < bidding.lowest(line) ? BELOW_FLOOR : OUTBID, bidding.need(line), found.bid)
   }
 
-  private facts(hour: number, opportunities: number, wins: WinLog): HourFacts {
+  private finishHour(hour: number, opportunities: number, wins: WinLog): HourFacts {
     const log = wins.packed()
     const crc = crc32(log)
     const rows = this.conversions.land(hour, this.exposures)

@@ -1,33 +1,11 @@
-import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type World } from '../market/index.js'
-import { HOURS_PER_DAY, MINUTES_PER_DAY, localDayOf, offsetMinutes, zoneIndex } from '../time/index.js'
-import { DID, Responses, type Shown } from '../response/index.js'
+import { SOURCES, type World } from '../market/index.js'
+import { localDayOf, zoneIndex } from '../time/index.js'
+import { DID, Responses } from '../response/index.js'
 import { Conversions, type Pending } from './conversions.js'
-import { benchmarksOf } from './market-facts.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
 import type { LogColumns } from './log.js'
 import type { PublicationRules } from './rules.js'
-import { branchOf } from './running.js'
-
-/** A row of the log as its response was drawn. */
-function shownOf(world: World, log: LogColumns, i: number, hour: number): Shown {
-  const placement = world.inventory.placements[Math.floor(log.path[i] / SOURCES.length)]
-  const postal = postalOf(world.persons.words[log.person[i] * PERSON_WORDS])
-  const local = hour * 60 + log.minute[i] + offsetMinutes(POSTAL_ZONE[postal], hour)
-  return {
-    key: log.key[i],
-    line: log.line[i],
-    ad: log.ad[i],
-    placement,
-    branch: branchOf(benchmarksOf(world).groupOf, placement.index),
-    device: DEVICE_TYPE[log.device[i]],
-    country: POSTAL_COUNTRY[postal],
-    bot: isBot(log.state[i]),
-    blocked: isBlocked(log.state[i]) && placement.blocked > 0,
-    seen: log.nth[i] - 1,
-    hour: Math.floor(((local % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
-  }
-}
+import { shownOf, zoneOffsets } from './shown.js'
 
 /**
  * What the log of the last 30 days says of an hour's start: who saw what, what was spent on which placement today, and
@@ -62,6 +40,7 @@ export function readLogs(
     if (capped.length > 0) ownCaps.set(line, new Set(capped.map((ad) => ad.ad)))
   }
   for (const { hour: of, log } of logs) {
+    const offsets = zoneOffsets(of)
     for (let i = 0; i < log.count; i++) {
       const line = log.line[i]
       const person = log.person[i]
@@ -75,7 +54,7 @@ export function readLogs(
       if (campaign !== undefined && (campaigns.get(campaign)?.caps?.length ?? 0) > 0)
         exposures.add(EXPOSED.campaign(campaign), person, minute)
       if ((did & (DID.viewable | DID.visited)) !== 0) {
-        for (const pending of conversions.drawn(shownOf(world, log, i, of), did, person, minute))
+        for (const pending of conversions.drawn(shownOf(world, logRow(log, i, minute), offsets), did, person, minute))
           if (pending.minute >= hour * 60) found.pending.push(pending)
       }
       const rules = byLine.get(line)
@@ -85,6 +64,18 @@ export function readLogs(
   }
   return found
 }
+
+const logRow = (log: LogColumns, i: number, minute: number) => ({
+  key: log.key[i],
+  line: log.line[i],
+  ad: log.ad[i],
+  path: log.path[i],
+  person: log.person[i],
+  device: log.device[i],
+  state: log.state[i],
+  minute,
+  seen: log.nth[i] - 1
+})
 
 function notePlacement(into: FromLog['onPlacement'], line: number, placement: number, micros: number): void {
   let own = into.get(line)

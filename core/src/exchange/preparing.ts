@@ -1,19 +1,15 @@
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
-import { baseUnits, bidAt, dealsByPlacement } from '../pricing/index.js'
-import {
-  HOURS_PER_DAY,
-  MINUTES_PER_DAY,
-  MINUTES_PER_WEEK,
-  ZONES,
-  dayOfHour,
-  localDayOf,
-  localHourOf,
-  offsetMinutes,
-  weekdayOf
-} from '../time/index.js'
+import { baseUnits, bidAt, dealsByPlacement, hourPerMille } from '../pricing/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
 import { followBids, learn, rotationWeights } from './learning.js'
 import { GOAL_EVENT } from './rules.js'
 import { learnedEvent, type RunningLine } from './running.js'
+
+/**
+ * Wins that bids which follow the market look for, over those that the plan wants: a plan that is met early is held by the pacer, one
+ * that is missed is lost (`npm run truth -- follow`).
+ */
+const FOLLOW_MARGIN = 1.03
 
 /** Bid of an hour that is off. */
 export const OFF = -1
@@ -70,7 +66,7 @@ function follow({ rules, account, localDay, localHour, base, programme }: Runnin
   followBids(
     landscape,
     left,
-    wanted === Infinity ? Infinity : Math.max(0, wanted) * 1.03,
+    wanted === Infinity ? Infinity : Math.max(0, wanted) * FOLLOW_MARGIN,
     most,
     (path) => FIRST_PRICE[path % SOURCES.length] === 1,
     bids
@@ -104,11 +100,9 @@ export function setAds(line: RunningLine, seed: number): void {
 
 /** Multipliers of an hour for viewers of each zone; by the line's own clock they are all alike. */
 function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hours']>, zone: number, hour: number): void {
+  const minuteOfWeek = weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60
   for (let viewer = 0; viewer < ZONES.length; viewer++) {
-    const offset = offsetMinutes(hours.clock === 'viewer' ? viewer : zone, hour)
-    const ofWeek =
-      (weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
-    const perMille = hours.perMille[Math.floor(ofWeek / 60)]
+    const perMille = hourPerMille(hours, minuteOfWeek, offsetMinutes(hours.clock === 'viewer' ? viewer : zone, hour))
     into[viewer] = perMille === 0 ? OFF : perMille
   }
 }

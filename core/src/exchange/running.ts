@@ -1,7 +1,7 @@
 import { BRANCHES } from '../taxonomy/index.js'
 import type { Inventory } from '../market/index.js'
 import { SOURCES } from '../market/index.js'
-import { OPEN_MARKET, PriceProgramme, baseUnits, dealsByPlacement, type DealChoice } from '../pricing/index.js'
+import { OPEN_MARKET, PriceProgramme, baseUnits, dealsByPlacement, hasMultipliers, type DealChoice } from '../pricing/index.js'
 import { compileTargeting, type Catalogue, type CompiledTargeting } from '../targeting/index.js'
 import { SHAPES } from '../taxonomy/index.js'
 import { ZONES, localDayOf, startOfLocalDay, zoneIndex } from '../time/index.js'
@@ -111,16 +111,21 @@ function takeSpent(purse: Purse, spent: SpentSoFar): void {
   for (const period of ['day', 'week', 'month', 'total'] as const) Object.assign(purse.spent[period], spent[period])
 }
 
-export function runningLine(
-  rules: LineRules,
-  campaign: RunningCampaign | null,
-  hour: number,
-  opening: Partial<OpeningLine> | undefined,
-  onPlacement: Map<number, number> | undefined,
-  catalogue: Catalogue,
-  cells: LineCells,
+/** What a line begins its first hour with. */
+export interface LineStart {
+  rules: LineRules
+  campaign: RunningCampaign | null
+  /** The market hour. */
+  hour: number
+  opening?: Partial<OpeningLine>
+  onPlacement?: Map<number, number>
+  catalogue: Catalogue
+  /** Table that its counts and pace are kept in, and its place there. */
+  cells: LineCells
   at: number
-): RunningLine {
+}
+
+export function runningLine({ rules, campaign, hour, opening, onPlacement, catalogue, cells, at }: LineStart): RunningLine {
   const zone = zoneIndex(rules.zone)
   const purse = emptyPurse(rules.limits)
   if (opening?.spent) takeSpent(purse, opening.spent)
@@ -178,7 +183,7 @@ export function runningLine(
     base: 0,
     bid: 0,
     isPlain: true,
-    zoneHours: rules.hours && rules.hours.perMille.some((m) => m !== 1000) ? new Int32Array(ZONES.length) : null,
+    zoneHours: hasMultipliers(rules.hours) ? new Int32Array(ZONES.length) : null,
     learned: null,
     followed: null,
     localHour: 0

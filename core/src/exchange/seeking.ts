@@ -5,7 +5,7 @@ import { catalogueOf } from './market-facts.js'
 import type { LineRules } from './rules.js'
 import { buyablePaths } from './running.js'
 import { comesBefore } from './auction.js'
-import { verdictsOn, type Verdict } from './verdicts.js'
+import { verdictsOn, type Knowledge, type Verdict } from './verdicts.js'
 
 /** What a line's opportunities are looked for by: all it matched, or one kind of what became of them. */
 export const SOUGHT = ['matched', 'won', 'outbid', 'stopped'] as const
@@ -47,20 +47,27 @@ const BECAME: Readonly<Record<Sought, readonly Verdict['verdict'][]>> = {
   stopped: ['could win']
 }
 
+/** Where an opportunity is looked for: rows of a market day from `after` (not itself) to `to`, the end of an hour. */
+export interface Search {
+  rows: Opportunities
+  after: number
+  to: number
+  hour: number
+}
+
 /**
  * The next opportunity of a line that became what is sought.
- * @param after row that is looked at now; `to` the end of the hour
+ * @param wins of the hour
+ * @param known of the line, where it learns
  * @returns its row, -1 for none until the hour's end
  */
 export function seek(
   world: World,
   line: LineRules,
-  rows: Opportunities,
-  after: number,
-  to: number,
-  hour: number,
+  { rows, after, to, hour }: Search,
   sought: Sought,
-  wins: HourWins
+  wins: HourWins,
+  known?: ReadonlyMap<number, Knowledge>
 ): number {
   const wonHere = (i: number) => wins.of(rows, i)?.line === line.line
   if (sought === 'won') {
@@ -72,7 +79,7 @@ export function seek(
   for (let i = located; i < to; i++) {
     if (i === located) matcher.locate(world.persons, rows, i, (located = Math.min(to, i + BLOCK_ROWS)))
     if (matcher.match(world.persons, rows, i) === 0) continue
-    const [{ verdict }] = verdictsOn(world, [line], rows, i, hour)
+    const [{ verdict }] = verdictsOn(world, [line], { rows, i, hour }, known)
     if ((sought === 'matched' && wonHere(i)) || (BECAME[sought].includes(verdict) && (sought === 'matched' || !wonHere(i)))) return i
   }
   return -1

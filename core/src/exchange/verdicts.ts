@@ -1,32 +1,13 @@
-import { POSTAL_ZONE } from '../places/index.js'
-import { DEVICE_TYPE, FIRST_PRICE, PERSON_WORDS, SOURCES, postalOf, type Opportunities, type World } from '../market/index.js'
-import { baseUnits, bidAt, impressionBid, multiplied, rowNeed, dealsByPlacement, OPEN_MARKET } from '../pricing/index.js'
-import {
-  MINUTES_PER_DAY,
-  MINUTES_PER_WEEK,
-  dayOfHour,
-  localDayOf,
-  localHourOf,
-  offsetMinutes,
-  weekdayOf,
-  zoneIndex
-} from '../time/index.js'
-import {
-  compileTargeting,
-  explain,
-  failures,
-  laneValues,
-  type Catalogue,
-  type CompiledTargeting,
-  type Restriction,
-  type Targeting
-} from '../targeting/index.js'
-import { PriceProgramme } from '../pricing/index.js'
+import { FIRST_PRICE, SOURCES, type Opportunities, type World } from '../market/index.js'
+import { explain, laneValues, type Restriction } from '../targeting/index.js'
+import { Bidding, PLAIN_TERMS, type BidTerms, type BiddingStep } from './bidding.js'
+import { LEAST_EVENTS, type LineFacts } from './learning.js'
+import { LineCells } from './line-cells.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
-import { expectations } from './expectations.js'
-import { LEAST_EVENTS, learn, learnedRate, priorOf, type LineFacts } from './learning.js'
-import { learnedEvent } from './running.js'
+import { setAds, setBids } from './preparing.js'
 import type { LineRules } from './rules.js'
+import { buyablePaths, runningLine, type RunningAd, type RunningLine } from './running.js'
+import { compileTargeting, type CompiledTargeting, type Catalogue, type Targeting } from '../targeting/index.js'
 
 /** What one line would have made of one opportunity, as far as no state is asked. */
 export interface Verdict {
@@ -76,56 +57,31 @@ export interface Knowledge {
   facts: LineFacts
   /** Correction of its aim, in thousandths. */
   correction: number
+  /** What a conversion of its advertiser is said to be worth, micros. */
+  worthMicros: number
+}
+
+/** An opportunity of a market day, by its row. */
+export interface OpportunityAt {
+  rows: Opportunities
+  i: number
+  /** The market hour. */
+  hour: number
 }
 
 /**
  * Every line's verdict on one opportunity. Money, pace and caps are of the moment and are told by the hour's counts.
- * @param known of lines that learn, as of now: what they bid here and why
+ * @param known of lines that learn, as of that hour: what they bid here and why
  */
 export function verdictsOn(
   world: World,
   lines: readonly LineRules[],
-  rows: Opportunities,
-  i: number,
-  hour: number,
+  at: OpportunityAt,
   known: ReadonlyMap<number, Knowledge> = new Map()
 ): Verdict[] {
-  return lines.map((line) => verdictOf(world, line, rows, i, hour, known.get(line.line)))
-}
-
-/** The chance that the line's event follows here: the trade's average, and what the line's own results make of it. */
-function chanceOf(
-  world: World,
-  line: LineRules,
-  rows: Opportunities,
-  i: number,
-  hour: number,
-  knowledge: Knowledge | undefined
-): { prior: number; rate: number; events: number } | null {
-  const event = learnedEvent(line)
-  if (!event) return null
-  const expected = { views: 0, visits: 0, conversions: 0 }
-  expectations(benchmarksOf(world), rows.path[i], rows.device[i], world.persons.words, rows.person[i], expected)
-  const prior = priorOf(event, expected)
-  if (!knowledge) return { prior, rate: prior, events: 0 }
-  const zone = zoneIndex(line.zone)
-  const learned = learn(knowledge.facts, event, localDayOf(zone, hour))
-  return {
-    prior,
-    rate: Math.min(
-      1e6,
-      learnedRate(learned, prior, Math.floor(rows.path[i] / SOURCES.length), DEVICE_TYPE[rows.device[i]], localHourOf(zone, hour))
-    ),
-    events: learned.events
-  }
-}
-
-function hourMultiplier({ hours, zone }: LineRules, world: World, person: number, hour: number): number {
-  if (!hours) return 1000
-  const viewer = POSTAL_ZONE[postalOf(world.persons.words[person * PERSON_WORDS])]
-  const offset = offsetMinutes(hours.clock === 'viewer' ? viewer : zoneIndex(zone), hour)
-  const ofWeek = (weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % 24) * 60 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK
-  return hours.perMille[Math.floor(ofWeek / 60)]
+  const bidding = new Bidding(world, benchmarksOf(world))
+  bidding.look(at.rows, at.i)
+  return lines.map((line) => verdictOf(world, line, bidding, at, known.get(line.line)))
 }
 
 const compiled = new WeakMap<Targeting, CompiledTargeting>()
@@ -136,107 +92,97 @@ function compiledOf(targeting: Targeting, catalogue: Catalogue): CompiledTargeti
   return known
 }
 
-const programmes = new WeakMap<LineRules['price'], PriceProgramme>()
-function programmeOf(price: LineRules['price'], catalogue: Catalogue): PriceProgramme {
-  let known = programmes.get(price)
-  if (!known) programmes.set(price, (known = new PriceProgramme(price, catalogue)))
-  return known
+/** A line in an hour, and the paths that it could buy by at all; null for all. */
+interface Asked {
+  hour: number
+  knowledge: Knowledge | undefined
+  line: RunningLine
+  paths: Uint8Array | null
+}
+const asked = new WeakMap<LineRules, Asked>()
+/** A line as the exchange has it in an hour, but for what it has spent: what it bids is then worked out by the same steps. */
+function askedAt(world: World, rules: LineRules, hour: number, knowledge: Knowledge | undefined): Asked {
+  const known = asked.get(rules)
+  if (known && known.hour === hour && known.knowledge === knowledge) return known
+  const opening = knowledge && { facts: knowledge.facts, correction: knowledge.correction }
+  const line = runningLine({ rules, campaign: null, hour, opening, catalogue: catalogueOf(world), cells: new LineCells(1), at: 0 })
+  setBids(line, hour, world.inventory, knowledge?.worthMicros ?? 0)
+  setAds(line, world.seed)
+  // What follows the market depends on what has been spent; its most is told instead.
+  line.followed = null
+  const made = { hour, knowledge, line, paths: buyablePaths(rules, world.inventory) }
+  asked.set(rules, made)
+  return made
 }
 
-function verdictOf(world: World, line: LineRules, rows: Opportunities, i: number, hour: number, knowledge: Knowledge | undefined): Verdict {
-  const catalogue = catalogueOf(world)
-  const values = laneValues(world.persons.words, rows.person[i], rows, i)
-  const failing = explain(compiledOf(line.targeting, catalogue), values)
-  const placement = Math.floor(rows.path[i] / SOURCES.length)
-  const { shape } = world.inventory.placements[placement]
-  const buys = line.buys ?? OPEN_MARKET
-  const deal = buys.deals[dealsByPlacement(buys, world.inventory.placements.length)[placement]] ?? null
-  const inSlot = !line.shapes || line.shapes.includes(shape)
-  const fitting = line.ads.filter(
-    (ad) =>
-      ad.shape === shape &&
-      (ad.weight > 0 || line.rotation === 'even' || line.rotation === 'learning') &&
-      (!ad.targeting || failures(compiledOf(ad.targeting, catalogue), values) === 0)
-  )
-  const isOpen = hour >= line.startHour && (line.endHour === null || hour < line.endHour)
-  const multiplier = hourMultiplier(line, world, rows.person[i], hour)
-  const chance = chanceOf(world, line, rows, i, hour, knowledge)
-  // Of the ads that fit the dearest bids; most have the line's bid.
-  const bids = [...new Set(fitting.length > 0 ? fitting.map((ad) => ad.bidMicros ?? null) : [null])].map((own) =>
-    pricedBy(line, own, values, hour, multiplier, catalogue, chance, knowledge?.correction ?? 1000)
-  )
-  const { steps, micros } = bids.reduce((dearest, bid) => (bid.micros > dearest.micros ? bid : dearest))
-  const need = rowNeed(world.inventory.floors[rows.path[i]], rows.rival[i], buys.open, deal)
-  const matches = failing.length === 0 && inSlot && (buys.open || deal !== null)
+function verdictOf(world: World, rules: LineRules, bidding: Bidding, at: OpportunityAt, knowledge: Knowledge | undefined): Verdict {
+  const { rows, i, hour } = at
+  const { line, paths } = askedAt(world, rules, hour, knowledge)
+  const failing = explain(compiledOf(rules.targeting, catalogueOf(world)), laneValues(world.persons.words, rows.person[i], rows, i))
+  const isOpen = hour >= rules.startHour && (rules.endHour === null || hour < rules.endHour)
+  const terms = bidding.termsOf(line)
+  const found = terms && bidding.dearest(line, terms)
+  const { steps, micros } = pricedBy(line, found?.ad ?? LINE_ITSELF, bidding, terms ?? PLAIN_TERMS)
+  const need = bidding.need(line)
+  const matches = failing.length === 0 && (!paths || paths[bidding.path] === 1)
   const verdict = !isOpen
     ? 'not in flight'
-    : multiplier === 0
+    : !terms
       ? 'out of hours'
       : !matches
         ? 'does not match'
-        : fitting.length === 0
+        : !found
           ? 'no ad'
-          : !line.follow && micros < need
+          : !rules.follow && micros < need
             ? 'outbid'
             : 'could win'
-  return { line: line.line, isOpen, failing, hasAd: fitting.length > 0, steps, bidMicros: micros, needMicros: need, verdict }
+  return { line: rules.line, isOpen, failing, hasAd: found !== null, steps, bidMicros: micros, needMicros: need, verdict }
 }
 
-/**
- * The bid in the order in which it is built: the ad's own, base or own price, adjustments, hour, maximum; the repeat
- * discount depends on who saw what.
- * @param ownBid of the ad, micros in the line's price model
- */
-function pricedBy(
-  line: LineRules,
-  ownBid: number | null,
-  values: ReturnType<typeof laneValues>,
-  hour: number,
-  multiplier: number,
-  catalogue: ReturnType<typeof catalogueOf>,
-  chance: ReturnType<typeof chanceOf>,
-  correction: number
-): { steps: Verdict['steps']; micros: number } {
-  const { price } = line
-  const day = localDayOf(zoneIndex(line.zone), hour)
-  const base = baseUnits(
-    price.model,
-    ownBid ?? bidAt(price, { day, daysLive: Math.max(0, day - localDayOf(zoneIndex(line.zone), line.startHour)), impressions: 0 })
-  )
-  const programme = programmeOf(price, catalogue)
-  const chain = programme.chain(programme.parts[0] ? programme.chainOf(failures(programme.parts[0], values)) : 0)
-  const words = (share: number) => `${Number((share / 1e4).toPrecision(3))} %`
+/** Of a line without an ad that fits its own bid is told. */
+const LINE_ITSELF: RunningAd = {
+  rules: { ad: 0, shape: 0, weight: 0 },
+  targeting: null,
+  base: -1,
+  caps: [],
+  weight: 0
+}
+
+/** The bid of an ad in the order in which it is built; the repeat discount depends on who saw what. */
+function pricedBy(line: RunningLine, ad: RunningAd, bidding: Bidding, terms: BidTerms): { steps: Verdict['steps']; micros: number } {
   const steps: Verdict['steps'] = []
-  let micros = base
-  if (ownBid !== null) steps.push({ what: 'bid of the ad', micros })
-  else if (line.aim && line.aim.event !== 'value' && chance) {
-    // What an aim is worth here: the chance of its event, times what one may cost.
-    steps.push(
-      { what: `aim at a ${line.aim.event}`, micros: line.aim.micros },
-      { what: `x ${words(chance.prior)}, the trade's average here`, micros: Math.floor((line.aim.micros * chance.prior) / 1e6) }
-    )
-    micros = Math.floor((chance.rate * line.aim.micros) / 1e6)
-    if (chance.events > 0)
-      steps.push({ what: `${words(chance.rate)} by its ${chance.events} of ${LEAST_EVENTS} ${line.aim.event}s`, micros })
-    micros = Math.floor((micros * correction) / 1000)
-    if (correction !== 1000) steps.push({ what: `corrected x ${correction / 1000}`, micros })
-  } else
-    steps.push({
-      what: line.aim ? 'most that its aim may bid' : line.follow ? 'most that following the market may bid' : 'base bid',
-      micros
-    })
-  const step = (what: string, next: number) => {
-    micros = next
-    steps.push({ what, micros })
-  }
-  if (chain.own >= 0) step('price of its own', chain.own)
-  for (const perMille of chain.multipliers) step(`adjusted x ${perMille / 1000}`, multiplied(micros, perMille))
-  if (multiplier !== 1000) step(`hour x ${multiplier / 1000}`, multiplied(micros, multiplier))
-  if (micros > programme.max) step('maximum', programme.max)
-  if ((price.model === 'CPC' || price.model === 'view') && chance)
-    step(
-      `x ${words(chance.rate)}, its chance of a ${price.model === 'CPC' ? 'click' : 'view'} here`,
-      impressionBid(micros, Math.floor(chance.rate))
-    )
+  const micros = bidding.bidOf(line, ad, terms, 0, (step, amount) => steps.push({ what: stepWords(step, line), micros: amount }))
   return { steps, micros }
+}
+
+const shareWords = (perMillion: number) => `${Number((perMillion / 1e4).toPrecision(3))} %`
+
+function stepWords(step: BiddingStep, { rules, learned, programme }: RunningLine): string {
+  switch (step.kind) {
+    case 'ad':
+      return 'bid of the ad'
+    case 'base':
+    case 'followed':
+      return rules.follow ? 'most that following the market may bid' : 'base bid'
+    case 'aim':
+      return step.event === 'value' ? 'aim at value, by what a conversion is worth' : `aim at a ${step.event}`
+    case 'average':
+      return `x ${shareWords(step.perMillion)}, the trade's average here`
+    case 'learned':
+      return `${shareWords(step.perMillion)} by its ${step.events} of ${LEAST_EVENTS} ${learned?.event === 'value' ? 'conversion' : learned?.event}s`
+    case 'corrected':
+      return `corrected x ${step.perMille / 1000}`
+    case 'own':
+      return 'price of its own'
+    case 'multiplier':
+      return `adjusted x ${(programme.price.adjustments?.[step.adjustment].perMille ?? 1000) / 1000}`
+    case 'hour':
+      return `hour x ${step.perMille / 1000}`
+    case 'repeat':
+      return `seen before, ${step.nth}`
+    case 'maximum':
+      return 'maximum'
+    case 'chance':
+      return `x ${shareWords(step.perMillion)}, its chance of a ${rules.price.model === 'CPC' ? 'click' : 'view'} here`
+  }
 }

@@ -8,6 +8,7 @@ import {
   exactly,
   jackknife,
   moneyRange,
+  moneyNoise,
   noiseOf,
   ratioRange,
   smallRange,
@@ -143,7 +144,7 @@ function figuresOf(
         ? shapesOf(
             [
               {
-                play: work.play,
+                play: timelines[n].kind === 'flight' ? work.flightPlay : work.play,
                 money: period.money,
                 calendar: calendarOf(work, timelines[n]),
                 curves: curvesOf(work, timelines[n], period.replay),
@@ -197,7 +198,13 @@ function figuresOf(
       )
     }
     const winsBound = bound('wins', noiseOf(mean((period) => period.money.wins) * sample))
-    const spendBound = bound('spend', 1.5 * sample * mean(({ replay: part }) => part.squares))
+    const spendBound = bound(
+      'spend',
+      moneyNoise(
+        mean(({ replay: part }) => part.squares),
+        sample
+      )
+    )
     // Who is reached and what they do follow the wins: relative width of the wins, at least.
     const along = (value: number): Ranged =>
       winsBound.value > 0

@@ -2,7 +2,7 @@ import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
-import { PriceProgramme, dealsByPlacement, rowNeed, type HourPlan } from '../pricing/index.js'
+import { PriceProgramme, dealsByPlacement, hasMultipliers, hourPerMille, rowNeed, type HourPlan } from '../pricing/index.js'
 import { clickAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type CompiledTargeting } from '../targeting/index.js'
@@ -23,10 +23,7 @@ export function hourTable(hours: HourPlan, zone: string, tape: Tape): readonly U
   const start = weekdayOf(tape.firstDay) * MINUTES_PER_DAY
   return ZONES.map((_, index) => {
     const offset = hours.clock === 'viewer' ? offsetMinutes(index, noon) : lineOffset
-    return Uint16Array.from(
-      { length: MINUTES_PER_WEEK / 30 },
-      (_, half) => hours.perMille[Math.floor(((start + half * 30 + offset + 2 * MINUTES_PER_WEEK) % MINUTES_PER_WEEK) / 60)]
-    )
+    return Uint16Array.from({ length: MINUTES_PER_WEEK / 30 }, (_, half) => hourPerMille(hours, start + half * 30, offset))
   })
 }
 
@@ -51,7 +48,7 @@ function compile(question: ForecastQuestion, tape: Tape, market: ForecastMarket)
   const targeting = compileTargeting(question.targeting, market)
   const programme = new PriceProgramme(question.price, market)
   const isEvent = question.price.model === 'CPC' || question.price.model === 'view'
-  const hours = question.hours && question.hours.perMille.some((m) => m !== 1000) ? hourTable(question.hours, question.zone, tape) : null
+  const hours = hasMultipliers(question.hours) ? hourTable(question.hours, question.zone, tape) : null
   return {
     question,
     tape,

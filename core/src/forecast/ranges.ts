@@ -78,7 +78,7 @@ export function countRange(totals: ArrayLike<number>, terms: RangeTerms, elastic
 
 /** Range of money without budgets; `squares` is the sum of squared charges in the sample. */
 export function moneyRange(totals: ArrayLike<number>, squares: number, terms: RangeTerms): Ranged {
-  return countRange(totals, terms, 1, CLUMPING * terms.sample * squares)
+  return countRange(totals, terms, 1, moneyNoise(squares, terms.sample))
 }
 
 /**
@@ -129,3 +129,5 @@ export function budgetRange(value: number, without: readonly number[], up: numbe
 
 export { dayTerm }
 export const noiseOf = (value: number) => CLUMPING * value
+/** The same of money. @param squares sum of squared charges in the sample */
+export const moneyNoise = (squares: number, sample: number) => CLUMPING * sample * squares

@@ -224,7 +224,14 @@ class SharedRun {
     if (bid < matched.need[match]) return false
     const charge = chargeFor(play, match, bid, base, seen) + question.dataMicros
     const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
-    const outcome = allocate(line.account, exposures, person, placement, minute + HOLD_BACK, minute % 1440, tape.rows.key[row], charge)
+    const outcome = allocate(line.account, exposures, {
+      person,
+      placement,
+      minute: minute + HOLD_BACK,
+      minuteOfDay: minute % 1440,
+      key: tape.rows.key[row],
+      priceMicros: charge
+    })
     if (outcome !== OUTCOME.won) return false
     bookMoney(line.account, placement, charge)
     exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)

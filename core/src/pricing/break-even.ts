@@ -1,5 +1,4 @@
-import { DIMENSIONS } from '../targeting/index.js'
-import { bidAt, multiplied, type LinePrice } from './price.js'
+import type { LinePrice } from './price.js'
 
 /** What is assumed of the way from an impression to a payout; rates from 0 to 1. */
 export interface Assumed {
@@ -41,63 +40,4 @@ export function inEachWay(
   const impression = model === 'CPM' ? micros / 1000 : model === 'CPC' ? micros * clickRate : model === 'view' ? micros * viewRate : micros
   const over = (rate: number) => (rate > 0 ? Math.round(impression / rate) : null)
   return { cpmMicros: Math.round(impression * 1000), clickMicros: over(clickRate), viewMicros: over(viewRate) }
-}
-
-/** One step on the way from the base bid to the bid that goes into an auction; amounts as typed. */
-export interface BidStepShown {
-  what:
-    | { kind: 'base' }
-    | { kind: 'own' | 'multiplier'; adjustment: number }
-    | { kind: 'hour'; perMille: number }
-    | { kind: 'repeat'; nth: number }
-    | { kind: 'maximum' }
-  micros: number
-}
-
-/**
- * The order of application step by step: base or own price, adjustments in the order of the dimensions, hour, repeats, maximum;
- * floored to whole micros after each. Source: the design's price rules; the exchange's `PriceProgramme` does the same.
- * @param applies which adjustments apply, by their place
- * @param seen earlier exposures of the person
- */
-export function explainBid(
-  price: LinePrice,
-  applies: readonly boolean[],
-  hourPerMille: number,
-  seen: number,
-  at: { day: number; daysLive: number; impressions: number }
-): BidStepShown[] {
-  const unit = price.model === 'CPM' ? 1000 : 1
-  const adjustments = price.adjustments ?? []
-  const place = (n: number) => DIMENSIONS.indexOf(adjustments[n].dimension)
-  const chosen = adjustments.map((_, n) => n).filter((n) => applies[n])
-  const owns = chosen.filter((n) => adjustments[n].ownMicros !== null)
-  const own = owns.reduce<number | null>((best, n) => (best === null || place(n) > place(best) ? n : best), null)
-  let units = Math.floor(bidAt(price, at) / unit)
-  const steps: BidStepShown[] = []
-  const add = (what: BidStepShown['what']) => steps.push({ what, micros: units * unit })
-  add({ kind: 'base' })
-  if (own !== null) {
-    units = Math.floor((adjustments[own].ownMicros ?? 0) / unit)
-    add({ kind: 'own', adjustment: own })
-  }
-  for (const dimension of DIMENSIONS) {
-    const n = chosen.find((one) => adjustments[one].dimension === dimension && adjustments[one].perMille !== null)
-    if (n === undefined) continue
-    units = multiplied(units, adjustments[n].perMille ?? 1000)
-    add({ kind: 'multiplier', adjustment: n })
-  }
-  if (hourPerMille !== 1000) {
-    units = multiplied(units, hourPerMille)
-    add({ kind: 'hour', perMille: hourPerMille })
-  }
-  for (let nth = 1; nth <= seen && (price.repeatDiscount ?? 0) > 0; nth++) {
-    units = multiplied(units, 1000 - (price.repeatDiscount ?? 0))
-    add({ kind: 'repeat', nth })
-  }
-  if (price.maxMicros !== null && units * unit > price.maxMicros) {
-    units = Math.floor(price.maxMicros / unit)
-    add({ kind: 'maximum' })
-  }
-  return steps
 }

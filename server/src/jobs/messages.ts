@@ -14,6 +14,7 @@ import type {
   Became,
   Bought,
   HourFacts,
+  Knowledge,
   LineRules,
   Offered,
   OpeningLine,
@@ -124,6 +125,9 @@ export interface StoredFacts {
   byDay: [number, Tally][]
 }
 
+/** What is known of a line that learns, in a form that crosses threads. */
+export type StoredKnowledge = [line: number, Omit<Knowledge, 'facts'> & { facts: StoredFacts }]
+
 /** The state at an hour's start, in a form that crosses threads. */
 export interface StoredOpening {
   hour: number
@@ -167,7 +171,7 @@ export interface OpportunityAsked {
   logs: [StoredLog]
   lines: LineRules[]
   seen: number[]
-  known: [number, { facts: StoredFacts; correction: number }][]
+  known: StoredKnowledge[]
 }
 
 /** An opportunity of the past, as it was offered and as it went. */

@@ -35,18 +35,12 @@ function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Op
   const count = to - from
   const wins = new HourWins(opened(logs[0]).log)
   const line = sought && lines.find((of) => of.line === sought.line)
-  const at = sought && line ? seek(world, line, rows, from + nth, to, hour, sought.sought, wins) : from + nth
+  const learned = new Map(known.map(([of, { facts, ...rest }]) => [of, { ...rest, facts: factsFrom(facts) }]))
+  const at = sought && line ? seek(world, line, { rows, after: from + nth, to, hour }, sought.sought, wins, learned) : from + nth
   if (at < from || at >= to) return { count, found: null }
   const bought = wins.of(rows, at)
-  const learned = new Map(known.map(([of, { facts, correction }]) => [of, { facts: factsFrom(facts), correction }]))
-  const verdicts = verdictsOn(
-    world,
-    lines.filter((of) => seen.includes(of.line) || of.line === bought?.line),
-    rows,
-    at,
-    hour,
-    learned
-  )
+  const shown = lines.filter((of) => seen.includes(of.line) || of.line === bought?.line)
+  const verdicts = verdictsOn(world, shown, { rows, i: at, hour }, learned)
   const winner = verdicts.find((verdict) => verdict.line === bought?.line) ?? null
   return {
     count,

@@ -3,6 +3,7 @@ import {
   addTally,
   emptyTally,
   learnedEvent,
+  worthOf,
   type Aim,
   type LineRules,
   type Recent,
@@ -12,7 +13,7 @@ import {
 } from '@tin-harbor/core/exchange'
 import { localDayOf, localHourOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
-import type { StoredFacts, StoredLog, StoredOpening } from '../jobs/messages.js'
+import type { StoredFacts, StoredKnowledge, StoredLog, StoredOpening } from '../jobs/messages.js'
 import { LOG_FORMAT } from './commit-hour.js'
 import { readMarket } from './publications.js'
 import { spentSoFar } from './spent.js'
@@ -95,18 +96,24 @@ async function recentOf(sequelize: Sequelize, line: number, aim: Aim, hour: numb
 /** What lines that learn know now. */
 export async function knownOf(
   sequelize: Sequelize,
-  lines: readonly LineRules[]
-): Promise<[number, { facts: StoredFacts; correction: number }][]> {
+  lines: readonly LineRules[],
+  { owners = [], trackers = [] }: PublicationRules
+): Promise<StoredKnowledge[]> {
   const states = await sequelize.query<{ line: number; correction: number }>('SELECT line_id AS line, correction FROM line_state', {
     type: QueryTypes.SELECT
   })
   const correctionOf = new Map(states.map((state) => [state.line, state.correction]))
-  const known: [number, { facts: StoredFacts; correction: number }][] = []
+  const advertiserOf = new Map(owners.map(({ line, advertiser }) => [line, advertiser]))
+  const known: StoredKnowledge[] = []
   for (const line of lines)
     if (learnedEvent(line) !== null)
       known.push([
         line.line,
-        { facts: await factsOf(sequelize, line.line, zoneIndex(line.zone)), correction: correctionOf.get(line.line) ?? 1000 }
+        {
+          facts: await factsOf(sequelize, line.line, zoneIndex(line.zone)),
+          correction: correctionOf.get(line.line) ?? 1000,
+          worthMicros: worthOf(trackers.filter(({ advertiser }) => advertiser === advertiserOf.get(line.line)))
+        }
       ])
   return known
 }

@@ -105,7 +105,8 @@ export async function opportunityAt(
     replacements: [hour]
   })
   if (!ran) throw conflict('The market has not run that hour.')
-  const { owners = [], lines } = await publicationRules(ran.publication)
+  const publication = await publicationRules(ran.publication)
+  const { owners = [], lines } = publication
   const advertiserOf = new Map(owners.map((owner) => [owner.line, owner.advertiser]))
   const advertisers = new Set((await listAdvertisers(actor)).map((advertiser) => advertiser.id))
   const seen = lines.filter((line) => advertisers.has(advertiserOf.get(line.line) ?? -1))
@@ -118,7 +119,7 @@ export async function opportunityAt(
     logs: [log],
     lines: [...lines],
     seen: seen.map(({ line }) => line),
-    known: await knownOf(sequelize, seen)
+    known: await knownOf(sequelize, seen, publication)
   })
   if (!found)
     throw conflict(

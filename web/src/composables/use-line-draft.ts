@@ -1,7 +1,9 @@
-import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import { InputError, lineSchema, parseInput, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
-import { changesBetween, withFields } from '@tin-harbor/core/wording'
+import { onScopeDispose, ref, shallowRef } from 'vue'
+import type { FieldChange, LineDraft, LineView } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
+import { mergedEdits } from '@/composables/merged-edits'
+import { useDraftProblems } from '@/composables/use-draft-problems'
+import { useEditHistory } from '@/composables/use-edit-history'
 
 const SAVE_AFTER_MS = 500
 /** A server or a database that is away is tried again so often: nobody has to type once more to have it saved. */
@@ -23,29 +25,23 @@ export interface StaleEdit {
 export function useLineDraft(onSaved: () => void) {
   const line = shallowRef<LineView | null>(null)
   const draft = ref<LineDraft | null>(null)
-  const problems = ref<Record<string, string>>({})
-  /** Amounts that could not be read at all, by field. */
-  const unreadable = ref<Record<string, string>>({})
+  const { problems, unreadable, isValid, check, refused, clear: clearProblems } = useDraftProblems()
+  const history = useEditHistory<LineDraft>()
   const saving = shallowRef<'saved' | 'waiting' | 'saving' | 'refused' | 'away'>('saved')
   const loadError = shallowRef<ApiError | null>(null)
   const stale = shallowRef<StaleEdit | null>(null)
-  const undoStack = shallowRef<LineDraft[]>([])
-  const redoStack = shallowRef<LineDraft[]>([])
   /** Fields that somebody else changed and that were put together with ours, in words; empty for none. */
   const merged = shallowRef<FieldChange[]>([])
   let last = ''
   let timer: ReturnType<typeof setTimeout> | undefined
   let chain: Promise<void> = Promise.resolve()
 
-  const allProblems = computed<Record<string, string>>(() => ({ ...problems.value, ...unreadable.value }))
-  const isValid = computed(() => Object.keys(allProblems.value).length === 0)
-
   /** The line as the server has it, draft and all. */
   function take(view: LineView): void {
     line.value = view
     draft.value = copy(view.draft)
     last = JSON.stringify(view.draft)
-    problems.value = {}
+    clearProblems()
   }
 
   /**
@@ -61,8 +57,7 @@ export function useLineDraft(onSaved: () => void) {
 
   async function load(id: number): Promise<void> {
     loadError.value = null
-    undoStack.value = []
-    redoStack.value = []
+    history.clear()
     merged.value = []
     unreadable.value = {}
     stale.value = null
@@ -74,28 +69,14 @@ export function useLineDraft(onSaved: () => void) {
     }
   }
 
-  function check(): boolean {
-    try {
-      parseInput(lineSchema, draft.value)
-      problems.value = {}
-    } catch (error) {
-      if (!(error instanceof InputError)) throw error
-      problems.value = Object.fromEntries(error.issues.map(({ field, message }) => [field, message]))
-    }
-    return isValid.value
-  }
-
   /** To be called after each edit. Returns whether the draft can be asked about and saved. */
   function edited(remember = true): boolean {
     if (!draft.value) return false
     const text = JSON.stringify(draft.value)
-    if (text !== last && remember) {
-      undoStack.value = [...undoStack.value.slice(-99), JSON.parse(last) as LineDraft]
-      redoStack.value = []
-    }
+    if (text !== last && remember) history.note(JSON.parse(last) as LineDraft)
     const differs = text !== last
     last = text
-    const valid = check()
+    const valid = check(draft.value)
     if (!valid) {
       clearTimeout(timer)
       saving.value = 'refused'
@@ -109,17 +90,15 @@ export function useLineDraft(onSaved: () => void) {
   }
 
   /** Goes one edit back or forth. */
-  function step(from: typeof undoStack, to: typeof undoStack): void {
-    const next = from.value.at(-1)
-    if (!next || !draft.value) return
-    from.value = from.value.slice(0, -1)
-    to.value = [...to.value, JSON.parse(last) as LineDraft]
+  function step(to: (now: LineDraft) => LineDraft | null): void {
+    const next = draft.value && to(JSON.parse(last) as LineDraft)
+    if (!next) return
     unreadable.value = {}
     draft.value = copy(next)
     edited(false)
   }
-  const undo = () => step(undoStack, redoStack)
-  const redo = () => step(redoStack, undoStack)
+  const undo = () => step(history.back)
+  const redo = () => step(history.forth)
 
   function save(): Promise<void> {
     clearTimeout(timer)
@@ -146,37 +125,25 @@ export function useLineDraft(onSaved: () => void) {
         return
       }
       if (error.code === 'stale') await meet(error.details.current as StaleEdit)
-      else
-        problems.value =
-          error.issues.length > 0 ? Object.fromEntries(error.issues.map(({ field, message }) => [field, message])) : { '': error.message }
+      else refused(error)
     }
   }
 
   /** Puts our edits and somebody else's together where they are of different fields, and saves again; else asks. */
   async function meet(theirs: StaleEdit): Promise<void> {
-    const base = line.value?.draft
-    if (!base || !draft.value || !line.value) return
-    const mine = changesBetween(base, draft.value).map(({ field }) => field)
-    const other = changesBetween(base, theirs.draft)
-    if (other.some(({ field }) => mine.includes(field))) {
+    if (!draft.value || !line.value) return
+    const together = mergedEdits(line.value.draft, draft.value, theirs.draft)
+    if (!together) {
       stale.value = theirs
       return
     }
-    const together = withFields(theirs.draft, draft.value, mine)
     line.value = { ...line.value, version: theirs.version, draft: theirs.draft }
-    draft.value = copy(together)
-    last = JSON.stringify(together)
-    merged.value = other
+    draft.value = copy(together.draft)
+    last = JSON.stringify(together.draft)
+    merged.value = together.others
     // What was undone before would take their edits back with ours.
-    undoStack.value = undoStack.value.map((one) =>
-      withFields(
-        one,
-        theirs.draft,
-        other.map(({ field }) => field)
-      )
-    )
-    redoStack.value = []
-    if (!check()) return
+    history.rebase(together.intoOlder)
+    if (!check(draft.value)) return
     saving.value = 'waiting'
     await saveNow()
   }
@@ -188,7 +155,7 @@ export function useLineDraft(onSaved: () => void) {
     stale.value = null
     const view = await api.line(line.value.id)
     if (!mine) {
-      undoStack.value = draft.value ? [...undoStack.value, copy(draft.value)] : undoStack.value
+      if (draft.value) history.note(copy(draft.value))
       take(view)
       saving.value = 'saved'
       return
@@ -207,14 +174,14 @@ export function useLineDraft(onSaved: () => void) {
   return {
     line,
     draft,
-    problems: allProblems,
+    problems,
     unreadable,
     saving,
     loadError,
     stale,
     merged,
-    undoStack,
-    redoStack,
+    undoStack: history.undoStack,
+    redoStack: history.redoStack,
     isValid,
     load,
     take,

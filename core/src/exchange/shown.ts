@@ -1,0 +1,46 @@
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type World } from '../market/index.js'
+import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
+import type { Shown } from '../response/index.js'
+import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, offsetMinutes } from '../time/index.js'
+import { benchmarksOf } from './market-facts.js'
+import { branchOf } from './running.js'
+
+/** A win, as it is made or as the log has it. */
+export interface ShownRow {
+  key: number
+  line: number
+  ad: number
+  path: number
+  person: number
+  device: number
+  state: number
+  /** Of the market. */
+  minute: number
+  /** Earlier exposures of the person to the line in 30 days. */
+  seen: number
+}
+
+/** Offset of each zone from UTC in a market hour, minutes. */
+export function zoneOffsets(hour: number, into = new Int32Array(ZONES.length)): Int32Array {
+  for (let zone = 0; zone < into.length; zone++) into[zone] = offsetMinutes(zone, hour)
+  return into
+}
+
+/** What responses are drawn from. @param offsets of the zones in the hour */
+export function shownOf(world: World, { key, line, ad, path, person, device, state, minute, seen }: ShownRow, offsets: Int32Array): Shown {
+  const placement = world.inventory.placements[Math.floor(path / SOURCES.length)]
+  const postal = postalOf(world.persons.words[person * PERSON_WORDS])
+  return {
+    key,
+    line,
+    ad,
+    placement,
+    branch: branchOf(benchmarksOf(world).groupOf, placement.index),
+    device: DEVICE_TYPE[device],
+    country: POSTAL_COUNTRY[postal],
+    bot: isBot(state),
+    blocked: isBlocked(state) && placement.blocked > 0,
+    seen,
+    hour: Math.floor((((minute + offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
+  }
+}
