@@ -158,6 +158,7 @@ describe('the line page', () => {
     await page.keyboard.press('?')
     await page.waitForSelector('.FindBox:has-text("undo and redo an edit of a line")')
     await page.keyboard.press('Escape')
+    await page.waitForSelector('.FindBox', { state: 'detached' })
     await page.keyboard.press('Control+k')
     await page.fill('[data-test=find]', 'clause g')
     await page.keyboard.press('Enter')
@@ -166,6 +167,8 @@ describe('the line page', () => {
     await page.fill('[data-test=find]', '1003')
     await page.keyboard.press('Enter')
     await page.waitForURL(/lines\/1003/)
+    await page.waitForSelector('[data-test=wording]')
+    expect(await page.textContent('main')).toContain('L-1003')
   })
 
   it('copies a line for another country in six actions, and says what differs', async () => {

@@ -52,6 +52,11 @@ describe('running, reports and the trace', () => {
     await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
     await page.click('button:text-is("Stop")')
     await page.waitForSelector('button:text-is("+1 hour")')
+    // What was stopped stands still, at a whole hour.
+    const stopped = await clock()
+    expect(stopped).not.toBe(before)
+    await page.waitForTimeout(1500)
+    expect(await clock()).toBe(stopped)
   })
 
   it('reports add up by whatever they are told apart by, and a link shows the same', async () => {
@@ -87,6 +92,7 @@ describe('running, reports and the trace', () => {
   it('days without anything say so', async () => {
     await page.goto('/reports?from=2026-01-01&to=2026-01-03')
     await page.waitForSelector('text=Nothing was shown in these days.')
+    expect(await page.locator('.ReportsView .el-table__row').count()).toBe(0)
   })
 
   it('the trace falls from all opportunities to what was won, names the change that helps, and shows one opportunity', async () => {

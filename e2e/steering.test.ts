@@ -127,8 +127,11 @@ describe('steering', () => {
     await page.waitForSelector('.MarketTable tbody th')
     await runMarket(page, '+1 hour')
     const clock = await page.textContent('[data-test=clock]')
-    for (const window of [second, other.page])
+    const run = await page.textContent('.TopBand-balance')
+    for (const window of [second, other.page]) {
       await window.waitForFunction((now) => document.querySelector('[data-test=clock]')?.textContent === now, clock)
+      await expect.poll(() => window.textContent('.TopBand-balance')).toBe(run)
+    }
     await second.close()
     await other.context.close()
   })
@@ -155,6 +158,7 @@ describe('steering', () => {
     await page.waitForSelector('[role=alert]:has-text("There is no line with this number.")')
     await page.click('text=Back to campaigns')
     await page.waitForURL(/\/campaigns$/)
+    expect(await page.locator('[role=alert]').count()).toBe(0)
     await page.goto('/somewhere/else')
     await page.waitForSelector('text=There is nothing at this address.')
     await page.goto('/campaigns/999999')
@@ -164,8 +168,10 @@ describe('steering', () => {
   it('a market that fits nothing says the next step', async () => {
     await page.goto('/market?named=zzzz')
     await page.waitForSelector('text=Nothing on the tape is like that.')
+    expect(await page.locator('.MarketTable tbody th').count()).toBe(0)
     await page.fill('[data-test=named]', '')
     await page.waitForSelector('.MarketTable tbody th')
+    expect(await page.locator('text=Nothing on the tape is like that.').count()).toBe(0)
   })
 
   it('works by keyboard alone: sign in, open a line, change the bid, run an hour', async () => {

@@ -78,6 +78,7 @@ async function main() {
     for (const part of ['core/test', 'server/test', 'e2e']) await check(`types of ${part}`, ['tsc', '-p', part])
     await check('layout of the source', ['prettier', '--check', '--log-level', 'warn', '.'])
     await check('lint', ['eslint', '--max-warnings', '0', '.'])
+    await check('unused exports and circles of imports', ['knip'])
   }
   // One after the other they keep one of two processors waiting.
   await Promise.all([pages(), others()])

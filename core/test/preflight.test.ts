@@ -1,15 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { lineSchema, parseInput, type LineDraft } from '../src/buying/index.js'
-import {
-  CLICK_MACRO,
-  forecastFindings,
-  isInside,
-  preflight,
-  reachOf,
-  withFix,
-  type FixableFinding,
-  type PreflightContext
-} from '../src/preflight/index.js'
+import { lineSchema, parseInput, type LineDraft, type FixableFinding } from '../src/buying/index.js'
+import { CLICK_MACRO, forecastFindings, isInside, preflight, reachOf, withFix, type PreflightContext } from '../src/preflight/index.js'
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../src/places/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import type { Restriction } from '../src/targeting/index.js'

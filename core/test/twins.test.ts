@@ -240,7 +240,8 @@ describe('pacing', () => {
         for (let minute = 0; minute < 1440; minute++) {
           for (let n = below(12); n > 0; n--) {
             key = (Math.imul(key, 69069) + 1) | 0
-            if (!pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
+            if (!pacer.passes(plan, 'even', { micros: spent, impressions: spent / 100 }, { minute, priceMicros: 100, key, line: 1 }))
+              continue
             spent += 100
             pacer.booked({ micros: spent, impressions: spent / 100 })
           }
@@ -260,7 +261,11 @@ describe('pacing', () => {
       for (let minute = 0; minute < from + 60; minute++) {
         for (let n = 0; n < 5; n++) {
           key = (Math.imul(key, 69069) + 1) | 0
-          if (minute < from || !pacer.passes(plan, 'even', minute, { micros: spent, impressions: spent / 100 }, 100, key, 1)) continue
+          if (
+            minute < from ||
+            !pacer.passes(plan, 'even', { micros: spent, impressions: spent / 100 }, { minute, priceMicros: 100, key, line: 1 })
+          )
+            continue
           spent += 100
           pacer.booked({ micros: spent, impressions: spent / 100 })
         }

@@ -65,7 +65,7 @@ export function questionSql({ where, device, shape, bid, cap }) {
 }
 
 /**
- * The anchor question of the design: 2,000,000 rows of 200,000 people, seven dimensions, all outputs.
+ * The question that the bounds were set with: 2,000,000 rows of 200,000 people, seven dimensions, all outputs.
  * @param {Awaited<ReturnType<typeof openDuck>>} duck
  */
 export async function anchorTimes(duck, rounds = 5) {

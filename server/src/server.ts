@@ -19,6 +19,7 @@ import type { Deps } from './services/deps.js'
 import { collectAnswers } from './services/deal-asks.js'
 import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
+import type { StartProgress } from './start-progress.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
 import { balances } from './services/opening.js'
@@ -32,9 +33,6 @@ export interface RunningServer {
   address: string
   close: () => Promise<void>
 }
-
-/** What the start has to tell while it works: a step and how far it is, 0 to 1. */
-export type StartProgress = (step: string, share: number) => void
 
 /** Starts everything the server is made of. */
 export async function startServer(

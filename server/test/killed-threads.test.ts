@@ -3,8 +3,8 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { sequence } from '@tin-harbor/core/random'
 import { TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
-const HOURS = 30
-const MOST_KILLS = 14
+const HOURS = 24
+const MOST_KILLS = 10
 let server: TestServer | undefined
 afterAll(() => server?.close())
 

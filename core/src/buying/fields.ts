@@ -92,6 +92,11 @@ export interface Fix {
   adds: string[]
 }
 
+/** A finding that was looked at for a fix. */
+export interface FixableFinding extends Finding {
+  fix: Fix | null
+}
+
 /** One field that differs between two drafts, in words. */
 export interface FieldChange {
   field: string

@@ -1,11 +1,10 @@
 import type { GoalMeasure, MainFigures, Overlap, SplitPoint } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { Became, Bought, Outcome, Verdict } from '../exchange/index.js'
-import type { FixableFinding } from '../preflight/index.js'
 import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { LineDraft } from './line.js'
-import type { FieldChange } from './fields.js'
+import type { FieldChange, FixableFinding } from './fields.js'
 import type { Role } from './roles.js'
 import type { LineState } from './states.js'
 

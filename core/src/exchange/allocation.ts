@@ -101,7 +101,8 @@ export function allocate(
   if (used(purse.periods) || (campaign !== null && used(campaign.periods))) return OUTCOME.period_budget
   const { placementDailyMicros } = purse.limits
   if (placementDailyMicros !== null && (account.onPlacement.get(placement) ?? 0) >= placementDailyMicros) return OUTCOME.placement_limit
-  if (!account.pacer.passes(account.plan, account.pacing, minuteOfDay, purse.spent.day, priceMicros, key, line)) return OUTCOME.paced_out
+  if (!account.pacer.passes(account.plan, account.pacing, purse.spent.day, { minute: minuteOfDay, priceMicros, key, line }))
+    return OUTCOME.paced_out
   return exposed(account, book, person, minute)
 }
 

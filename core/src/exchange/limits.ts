@@ -72,7 +72,7 @@ export interface DayWeights {
 
 /**
  * What may be taken of one kind of limit on a day: the daily limit, and of week, month and total what is left by the weight
- * of the day among those left. Source: the design's L_d.
+ * of the day among those left. The L_d of docs/engine.md, 5.
  * @param taken in each period before the day began; `day` what was taken of the day itself before its plan was made
  * @param fast takes all that is left
  * @returns in the limit's unit; Infinity for no limit

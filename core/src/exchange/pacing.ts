@@ -74,6 +74,15 @@ export interface Supply {
 export const isPaced = (plan: DayPlan, pacing: Pacing) =>
   pacing !== 'fast' && (plan.limitMicros !== Infinity || (plan.limitShown ?? Infinity) !== Infinity)
 
+/** An opportunity that asks to pass. */
+export interface Passing {
+  /** Of the line's local day. */
+  minute: number
+  priceMicros: number
+  key: number
+  line: number
+}
+
 /**
  * Lets through as much of what a line could win as its plan wants by the end of each five minutes. The share let
  * through is a 16-bit integer, from what is still wanted and the supply seen in the windows before; of money and impressions
@@ -106,11 +115,11 @@ export class Pacer {
   }
 
   /**
-   * Whether an opportunity may be bought now.
+   * Whether an opportunity may be bought now, at a minute of the local day.
    * @param priceMicros what it would cost: counted as supply whether or not it passes
    * @param spent so far on this local day
    */
-  passes(plan: DayPlan, pacing: Pacing, minute: number, spent: Readonly<Amounts>, priceMicros: number, key: number, line: number): boolean {
+  passes(plan: DayPlan, pacing: Pacing, spent: Readonly<Amounts>, { minute, priceMicros, key, line }: Passing): boolean {
     if (!isPaced(plan, pacing)) return true
     const { cells, at } = this
     const window = Math.floor(minute / WINDOW_MINUTES)

@@ -17,7 +17,7 @@ import {
 } from './ranges.js'
 import { replay } from './replay.js'
 import { FREQUENCY_BINS, overGroups, sumOf, type Measure, type Replay } from './totals.js'
-import { shapesOf } from './shape.js'
+import { shapesOf, type Shape } from './shape.js'
 import type { Timeline } from './timeline.js'
 
 /** Main figures of a period, of the whole market, each with its range. Money in micros. */
@@ -92,158 +92,151 @@ const inside = (figure: Ranged, most: number): Ranged => ({
   high: Math.min(figure.high, most)
 })
 
-/** Figures of a period from its replays: one for a flight, two weeks for seven days. */
-function figuresOf(
-  work: Workings,
-  periods: readonly Period[],
-  timelines: readonly Timeline[],
-  terms: RangeTerms,
-  matchedDays: number,
-  elasticity: number,
-  cancelled: () => boolean
-): Figures {
-  const { tape, standing, matched } = work
-  const { sample } = tape
-  const parts = periods.map((period) => period.replay)
-  const totals = (measure: Measure) => meanGroups(parts, measure)
-  const mean = (pick: (period: Period) => number) => periods.reduce((sum, period) => sum + pick(period), 0) / periods.length
-  const wins = totals('wins')
-  const reach = totals('reach')
-  const tapeWins = work.weekReplays[0].wins + work.weekReplays[1].wins
-  const ofMatched = Float64Array.from(
-    { length: GROUPS },
-    (_, g) => ((matched.byGroup[g] + matched.byGroup[GROUPS + g]) * matchedDays) / TAPE_DAYS
-  )
-  const bothMatched = Float64Array.from({ length: GROUPS }, (_, g) => matched.byGroup[g] + matched.byGroup[GROUPS + g])
-  const ofEligible = standing.eligible.map((rows) => (rows * matchedDays) / TAPE_DAYS)
-  const free = {
-    wins: countRange(wins, terms),
+/** What figures are made of: one replay for a flight, two weeks for seven days. */
+interface Span {
+  periods: readonly Period[]
+  timelines: readonly Timeline[]
+  terms: RangeTerms
+  /** Days that the figures are of. */
+  days: number
+  /** d ln reach / d ln wins at the bid. */
+  elasticity: number
+}
+
+/** Counts that a budget may bound. */
+type Bounded = Pick<Figures, 'wins' | 'spend' | 'reach' | 'views' | 'visits' | 'conversions'>
+
+const replaysOf = ({ periods }: Span) => periods.map((period) => period.replay)
+const meanOf = ({ periods }: Span, pick: (period: Period) => number) =>
+  periods.reduce((sum, period) => sum + pick(period), 0) / periods.length
+const tapeWinsOf = ({ weekReplays: [older, newer] }: Workings) => older.wins + newer.wins
+
+/** What could be won without budgets. */
+function freeFigures(work: Workings, span: Span): Bounded {
+  const { terms, elasticity } = span
+  const { sample } = terms
+  const totals = (measure: Measure) => meanGroups(replaysOf(span), measure)
+  // What is drawn at each win or visit adds its own noise to what is expected.
+  const drawn = (rate: 'views' | 'visits' | 'conversions') => {
+    const { value } = countRange(totals(rate), terms)
+    return countRange(totals(rate), terms, 1, noiseOf(value) + value)
+  }
+  const free: Bounded = {
+    wins: countRange(totals('wins'), terms),
     spend: moneyRange(
       totals('spend'),
-      mean(({ replay: part }) => part.squares),
+      meanOf(span, ({ replay: part }) => part.squares),
       terms
     ),
-    reach: countRange(reach, terms, elasticity),
-    views: countRange(totals('views'), terms),
-    visits: countRange(totals('visits'), terms),
-    conversions: countRange(totals('conversions'), terms)
+    reach: countRange(totals('reach'), terms, elasticity),
+    views: drawn('views'),
+    visits: drawn('visits'),
+    conversions: drawn('conversions')
   }
-  // What is drawn at each win or visit adds its own noise to what is expected.
-  for (const rate of ['views', 'visits', 'conversions'] as const)
-    free[rate] = countRange(totals(rate), terms, 1, noiseOf(free[rate].value) + free[rate].value)
+  const tapeWins = tapeWinsOf(work)
+  if (tapeWins >= LEAST_WINS) return free
   const scale = (sample * terms.horizon) / TAPE_DAYS
-  if (tapeWins < LEAST_WINS) {
-    free.wins = smallRange(free.wins.value, tapeWins, scale)
-    free.reach = inside(smallRange(free.reach.value, tapeWins, scale), free.wins.high)
+  const wins = smallRange(free.wins.value, tapeWins, scale)
+  return { ...free, wins, reach: inside(smallRange(free.reach.value, tapeWins, scale), wins.high) }
+}
+
+/** Who is reached in a period, and what they do: under a budget by a run in the order of time. */
+function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: () => boolean): Shape {
+  if (!period.binds) {
+    const { byGroup, wins, reach, frequency } = period.replay
+    const [views, visits, conversions] = [sumOf(byGroup.views), sumOf(byGroup.visits), sumOf(byGroup.conversions)]
+    return { wins, spend: 0, reach, frequency, views, visits, conversions }
   }
-  let bounded = free
-  let people = Array.from({ length: FREQUENCY_BINS }, (_, n) => parts.reduce((sum, part) => sum + part.frequency[n], 0) / parts.length)
-  if (periods.some((period) => period.binds)) {
-    const shapes = periods.map((period, n) =>
-      period.binds
-        ? shapesOf(
-            [
-              {
-                play: timelines[n].kind === 'flight' ? work.flightPlay : work.play,
-                money: period.money,
-                calendar: calendarOf(work, timelines[n]),
-                curves: curvesOf(work, timelines[n], period.replay),
-                before: timelines[n].kind === 'flight' ? work.before : undefined
-              }
-            ],
-            timelines[n],
-            cancelled
-          )[0]
-        : {
-            ...period.replay,
-            wins: period.replay.wins,
-            spend: 0,
-            reach: period.replay.reach,
-            frequency: period.replay.frequency,
-            views: sumOf(period.replay.byGroup.views),
-            visits: sumOf(period.replay.byGroup.visits),
-            conversions: sumOf(period.replay.byGroup.conversions)
-          }
-    )
-    const factor = periods.map((period, n) =>
-      shapes[n].wins > 0 ? (period.binds ? period.money.wins : period.replay.wins) / shapes[n].wins : 0
-    )
-    const shaped = (pick: (shape: (typeof shapes)[0]) => number) =>
-      (shapes.reduce((sum, shape, n) => sum + pick(shape) * factor[n], 0) / shapes.length) * sample
-    const bound = (what: 'wins' | 'spend', noise: number) => {
-      const value =
-        mean((period) => (period.binds ? period.money[what] : what === 'wins' ? period.replay.wins : sumOf(period.replay.byGroup.spend))) *
-        sample
-      const jack = Array.from({ length: GROUPS }, (_, g) => mean((period) => period.without?.[what][g] ?? period.money[what]) * sample)
-      const loose = Array.from(
-        { length: GROUPS },
-        (_, g) =>
-          (mean((period) =>
-            what === 'wins'
-              ? period.replay.wins - period.replay.byGroup.wins[g]
-              : sumOf(period.replay.byGroup.spend) - period.replay.byGroup.spend[g]
-          ) *
-            sample *
-            GROUPS) /
-          (GROUPS - 1)
-      )
-      const looseVariance = jackknife(loose)
-      return budgetRange(
-        value,
-        jack,
-        mean((period) => (period.up ?? period.money)[what]) * sample,
-        mean((period) => (period.down ?? period.money)[what]) * sample,
-        noise,
-        looseVariance > 0 ? jackknife(jack) / looseVariance : 1
-      )
-    }
-    const winsBound = bound('wins', noiseOf(mean((period) => period.money.wins) * sample))
-    const spendBound = bound(
-      'spend',
-      moneyNoise(
-        mean(({ replay: part }) => part.squares),
-        sample
-      )
-    )
-    // Who is reached and what they do follow the wins: relative width of the wins, at least.
-    const along = (value: number): Ranged =>
-      winsBound.value > 0
-        ? { value, low: (value * winsBound.low) / winsBound.value, high: (value * winsBound.high) / winsBound.value }
-        : exactly(0)
-    bounded = {
-      wins: winsBound,
-      spend: spendBound,
-      reach: inside(
-        along(
-          Math.min(
-            shaped((shape) => shape.reach),
-            winsBound.value
-          )
-        ),
-        free.reach.high
-      ),
+  const isFlight = timeline.kind === 'flight'
+  const line = {
+    play: isFlight ? work.flightPlay : work.play,
+    money: period.money,
+    calendar: calendarOf(work, timeline),
+    curves: curvesOf(work, timeline, period.replay),
+    before: isFlight ? work.before : undefined
+  }
+  return shapesOf([line], timeline, cancelled)[0]
+}
+
+/** A figure of money or wins that a budget bounds. @param noise variance of the draws themselves */
+function boundBy(span: Span, what: 'wins' | 'spend', noise: number): Ranged {
+  const { sample } = span.terms
+  const mean = (pick: (period: Period) => number) => meanOf(span, pick) * sample
+  const all = ({ replay: part }: Period) => (what === 'wins' ? part.wins : sumOf(part.byGroup.spend))
+  const groups = Array.from({ length: GROUPS }, (_, g) => g)
+  const without = groups.map((g) => mean((period) => period.without?.[what][g] ?? period.money[what]))
+  const unbounded = jackknife(groups.map((g) => (mean((period) => all(period) - period.replay.byGroup[what][g]) * GROUPS) / (GROUPS - 1)))
+  return budgetRange(
+    mean((period) => (period.binds ? period.money[what] : all(period))),
+    without,
+    mean((period) => (period.up ?? period.money)[what]),
+    mean((period) => (period.down ?? period.money)[what]),
+    noise,
+    unbounded > 0 ? jackknife(without) / unbounded : 1
+  )
+}
+
+/** What the budgets leave of it, and people by number of exposures. */
+function boundedFigures(work: Workings, span: Span, free: Bounded, cancelled: () => boolean): { figures: Bounded; people: number[] } {
+  const { sample } = span.terms
+  const shapes = span.periods.map((period, n) => shapeOf(work, period, span.timelines[n], cancelled))
+  // The run in order of time tells who; how many is told by the money step.
+  const factors = span.periods.map(({ binds, money, replay: part }, n) =>
+    shapes[n].wins > 0 ? (binds ? money.wins : part.wins) / shapes[n].wins : 0
+  )
+  const shaped = (pick: (shape: Shape) => number) =>
+    (shapes.reduce((sum, shape, n) => sum + pick(shape) * factors[n], 0) / shapes.length) * sample
+  const wins = boundBy(span, 'wins', noiseOf(meanOf(span, (period) => period.money.wins) * sample))
+  const squares = meanOf(span, ({ replay: part }) => part.squares)
+  // Who is reached and what they do follow the wins: relative width of the wins, at least.
+  const along = (value: number): Ranged =>
+    wins.value > 0 ? { value, low: (value * wins.low) / wins.value, high: (value * wins.high) / wins.value } : exactly(0)
+  const reach = Math.min(
+    shaped((shape) => shape.reach),
+    wins.value
+  )
+  return {
+    figures: {
+      wins,
+      spend: boundBy(span, 'spend', moneyNoise(squares, sample)),
+      reach: inside(along(reach), free.reach.high),
       views: along(shaped((shape) => shape.views)),
       visits: along(shaped((shape) => shape.visits)),
       conversions: along(shaped((shape) => shape.conversions))
-    }
-    people = Array.from({ length: FREQUENCY_BINS }, (_, n) => shaped((shape) => shape.frequency[n]) / sample)
+    },
+    people: Array.from({ length: FREQUENCY_BINS }, (_, n) => shaped((shape) => shape.frequency[n]))
   }
-  const budgeted = bounded !== free
-  const frequency = budgeted ? exactly(bounded.reach.value > 0 ? bounded.wins.value / bounded.reach.value : 0) : ratioRange(wins, reach)
-  const cpm = ratioRange(
-    totals('clearing').map((micros) => micros * 1000),
-    wins
-  )
-  const winShare = ratioRange(wins, ofMatched)
+}
+
+/** Figures of a period from its replays. */
+function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figures {
+  const { standing, matched } = work
+  const { terms, days } = span
+  const { sample } = terms
+  const parts = replaysOf(span)
+  const totals = (measure: Measure) => meanGroups(parts, measure)
+  const [wins, reach] = [totals('wins'), totals('reach')]
+  const bothMatched = Float64Array.from({ length: GROUPS }, (_, g) => matched.byGroup[g] + matched.byGroup[GROUPS + g])
+  const ofMatched = bothMatched.map((rows) => (rows * days) / TAPE_DAYS)
+  const ofEligible = standing.eligible.map((rows) => (rows * days) / TAPE_DAYS)
+  const free = freeFigures(work, span)
+  const bounded = span.periods.some((period) => period.binds) ? boundedFigures(work, span, free, cancelled) : null
+  const figures = bounded?.figures ?? free
+  const unknown = { ...terms, rate: 0 }
   return {
-    matched: countRange(ofMatched, { ...terms, rate: 0 }),
-    eligible: countRange(ofEligible, { ...terms, rate: 0 }),
-    ...bounded,
-    frequency,
-    cpm,
+    matched: countRange(ofMatched, unknown),
+    eligible: countRange(ofEligible, unknown),
+    ...figures,
+    frequency: bounded ? exactly(figures.reach.value > 0 ? figures.wins.value / figures.reach.value : 0) : ratioRange(wins, reach),
+    cpm: ratioRange(
+      totals('clearing').map((micros) => micros * 1000),
+      wins
+    ),
     winRate: ratioRange(standing.first, bothMatched),
-    winShare: budgeted ? exactly(sumOf(ofMatched) > 0 ? bounded.wins.value / sample / sumOf(ofMatched) : 0) : winShare,
-    people: people.map((count) => count * sample)
+    winShare: bounded ? exactly(sumOf(ofMatched) > 0 ? figures.wins.value / sample / sumOf(ofMatched) : 0) : ratioRange(wins, ofMatched),
+    people:
+      bounded?.people ??
+      Array.from({ length: FREQUENCY_BINS }, (_, n) => (parts.reduce((sum, part) => sum + part.frequency[n], 0) / parts.length) * sample)
   }
 }
 
@@ -257,15 +250,19 @@ export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): 
   const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate }
   const weekPeriods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], weekTerms))
   const flightPeriod = periodOf(work, flight, flightReplay, flightTerms)
-  const week = figuresOf(work, weekPeriods, weeks, weekTerms, 7, elasticity, cancelled)
+  const week = figuresOf(work, { periods: weekPeriods, timelines: weeks, terms: weekTerms, days: 7, elasticity }, cancelled)
   const flightDays = (flight.span - firstMinute) / 1440
-  const whole = figuresOf(work, [flightPeriod], [flight], flightTerms, flightDays, elasticity, cancelled)
+  const whole = figuresOf(
+    work,
+    { periods: [flightPeriod], timelines: [flight], terms: flightTerms, days: flightDays, elasticity },
+    cancelled
+  )
   const day = { ...week }
   for (const name of ['matched', 'eligible', 'wins', 'spend', 'views', 'visits', 'conversions'] as const)
     day[name] = scaled(week[name], 1 / 7)
   const bothMatched = Float64Array.from({ length: GROUPS }, (_, g) => matched.byGroup[g] + matched.byGroup[GROUPS + g])
   const lower = bothMatched.map((rows, g) => rows - standing.first[g] - standing.second[g])
-  const tapeWins = weekReplays[0].wins + weekReplays[1].wins
+  const tapeWins = tapeWinsOf(work)
   return {
     day,
     flight: {

@@ -125,7 +125,7 @@ export function moneyStep(
       dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare
     )
     result.plans.push({ micros: money, impressions: shown })
-    spendDay(day, money / sample, shown / sample, slotSpend, slotWins, open, limits.pacing, result)
+    spendDay({ day, money: money / sample, shown: shown / sample, pacing: limits.pacing }, { slotSpend, slotWins, open }, result)
     for (const counts of [taken.own, taken.campaign]) {
       const spent = result.daySpend[day] * sample
       counts.day += spent
@@ -144,16 +144,23 @@ export function moneyStep(
   return result
 }
 
-function spendDay(
-  day: number,
-  money: number,
-  shown: number,
-  slotSpend: ArrayLike<number>,
-  slotWins: ArrayLike<number>,
-  open: Float64Array,
-  pacing: Pacing,
-  result: MoneyResult
-): void {
+/** What a day may take, in the sample: micros and impressions; Infinity for no limit. */
+interface DayMoney {
+  day: number
+  money: number
+  shown: number
+  pacing: Pacing
+}
+
+/** By hour slot of the replay: what the market would take, and minutes in which the line is open. */
+interface Slots {
+  slotSpend: ArrayLike<number>
+  slotWins: ArrayLike<number>
+  open: Float64Array
+}
+
+/** Spends a day hour by hour, and adds what was bought to a result. */
+function spendDay({ day, money, shown, pacing }: DayMoney, { slotSpend, slotWins, open }: Slots, result: MoneyResult): void {
   const from = day * 24
   let openSum = 0
   let spendSum = 0

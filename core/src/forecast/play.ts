@@ -2,6 +2,7 @@ import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
 import { visitChance } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
+import type { ExposuresBefore } from './exposures-before.js'
 import { BID_ITSELF, type Matched } from './matched.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 
@@ -15,6 +16,16 @@ export interface Play {
   readonly base: number
   /** Base bid of each day of the replay, where the price has steps: of a flight, never of a week. */
   readonly bases?: readonly number[]
+}
+
+export interface ReplayOptions {
+  /** Whether totals by group, views, visits and conversions are wanted. */
+  full: boolean
+  /** Whether the rows that were won are wanted. */
+  keep?: boolean
+  /** Only every n-th person of the tape. */
+  every?: number
+  before?: ExposuresBefore
 }
 
 /** Base units of the bid that a question's line has at the moment it asks about. */

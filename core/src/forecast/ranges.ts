@@ -13,6 +13,8 @@ export interface Ranged {
 const Z80 = 1.31
 /** Wins of a person come in clumps: variance of a count over its mean. */
 const CLUMPING = 1.5
+/** Mean of a week of which two weeks bring none in one case of ten: ln 10 / 2. */
+const NONE_IN_A_WEEK = 1.15
 /** Tape wins under which a range is read from a gamma distribution, and the screen says "too few to say". */
 export const LEAST_WINS = 30
 
@@ -87,7 +89,7 @@ export function moneyRange(totals: ArrayLike<number>, squares: number, terms: Ra
  * @param scale what one win of the tape stands for in the period: sample / 2 for seven days
  */
 export function smallRange(value: number, wins: number, scale: number): Ranged {
-  if (wins === 0) return { value, low: 0, high: 1.15 * 2 * scale * CLUMPING }
+  if (wins === 0) return { value, low: 0, high: NONE_IN_A_WEEK * 2 * scale * CLUMPING }
   const shape = (wins + 0.5) / CLUMPING
   return {
     value,

@@ -1,22 +1,11 @@
-import type { ExposuresBefore } from './exposures-before.js'
 import { generalReplay } from './general-replay.js'
 import { KernelMatched } from './kernel-matched.js'
 import { kernelOf, type KernelPlay } from './kernel-memory.js'
 import { kernelTerms } from './kernel-terms.js'
-import { isPlain, plainBid, type Play } from './play.js'
+import { isPlain, plainBid, type Play, type ReplayOptions } from './play.js'
 import { CancelledError } from './question.js'
 import type { Timeline } from './timeline.js'
 import { NOTHING_WON, type Replay } from './totals.js'
-
-export interface ReplayOptions {
-  /** Whether totals by group, views, visits and conversions are wanted. */
-  full: boolean
-  /** Whether the rows that were won are wanted. */
-  keep?: boolean
-  /** Only every n-th person of the tape. */
-  every?: number
-  before?: ExposuresBefore
-}
 
 /**
  * Replays the rows that a bid wins: by the compiled loops where they can, by the general ones otherwise. Both give the same answer.

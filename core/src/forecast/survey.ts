@@ -246,16 +246,10 @@ function gather(
     rows: { path, device, page, state, sincePop, rival, second, minute }
   } = tape
   const { floors } = inventory
-  const add = (
-    sums: Sums,
-    person: number,
-    placement: number,
-    floor: number,
-    need: number,
-    rivals: number,
-    conversions: number,
-    direct: number
-  ) => {
+  /** The row looked at. */
+  const row = { person: 0, placement: 0, floor: 0, need: 0, rivals: 0, conversions: 0, direct: 0 }
+  const add = (sums: Sums) => {
+    const { person, placement, floor, need, rivals, conversions, direct } = row
     sums.rows++
     if (sums.last !== person) sums.people++
     sums.last = person
@@ -311,7 +305,14 @@ function gather(
       const group = groupByPath[at]
       const conversions = (visitChance(benchmarks, group, DEVICE_TYPE[device[i]], country) * benchmarks.conversions[group]) / 1e12
       const direct = inventory.direct[at]
-      add(total, person, placement, floor, need, rivals, conversions, direct)
+      row.person = person
+      row.placement = placement
+      row.floor = floor
+      row.need = need
+      row.rivals = rivals
+      row.conversions = conversions
+      row.direct = direct
+      add(total)
       const hour = week[Math.floor(((when + localStart[zoneOf]) % MINUTES_PER_WEEK) / 60)]
       hour.rows++
       hour.rivals += rivals
@@ -325,8 +326,8 @@ function gather(
       for (let g = 0; g < groupings.length; g++) {
         const { grouping, key } = groupings[g]
         const of = key(seen, market)
-        if (typeof of === 'number') add(grouping.of(of), person, placement, floor, need, rivals, conversions, direct)
-        else for (const one of of) add(grouping.of(one), person, placement, floor, need, rivals, conversions, direct)
+        if (typeof of === 'number') add(grouping.of(of))
+        else for (const one of of) add(grouping.of(one))
         if (g === 0)
           compared.forEach((one, n) => {
             if (one === of) met |= 1 << n

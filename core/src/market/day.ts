@@ -35,7 +35,7 @@ import {
   suitsOf,
   type Suits
 } from './habits.js'
-import type { Property } from './inventory.js'
+import type { Property } from './property.js'
 import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
 import { PAGES_EACH } from './pages.js'
 import {

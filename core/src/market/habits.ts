@@ -2,7 +2,7 @@ import { BRANCHES, CATEGORIES, CONNECTIONS, DEVICE_TYPES, MOMENTS, type Property
 import { HOURS_PER_DAY } from '../time/index.js'
 import { guideTable } from '../random/index.js'
 import { BROWSER_SLOTS } from './devices.js'
-import type { Property } from './inventory.js'
+import type { Property } from './property.js'
 import { TASTES, ageInterest } from './people.js'
 import type { World } from './world.js'
 

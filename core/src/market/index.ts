@@ -1,6 +1,7 @@
 export * from './sources.js'
 export * from './networks.js'
 export * from './devices.js'
+export * from './property.js'
 export * from './inventory.js'
 export * from './pages.js'
 export * from './people.js'

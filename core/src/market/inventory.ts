@@ -15,29 +15,11 @@ import { STREAM, fold, hash, sequence } from '../random/index.js'
 import { FIRST_WORDS, KIND_WORDS, POSITIONS, PUBLISHER_FIRST, PUBLISHER_LAST } from './names.js'
 import { makePages, type Pages } from './pages.js'
 import { SOURCES } from './sources.js'
+import type { Property } from './property.js'
 
 export interface Publisher {
   index: number
   name: string
-}
-
-export interface Property {
-  index: number
-  name: string
-  /** Domain of a site or newsletter, or the store id of an app; always under `.example`. */
-  domain: string
-  publisher: number
-  class: PropertyClass
-  /** Leaf or branch that most of it is about. */
-  category: number
-  /** A show is music or talk; other classes are neither. */
-  show: 'music' | 'podcast' | null
-  /** Sells pops only, under numbers: nobody is told what it is. */
-  anonymous: boolean
-  /** Country it is made in; it is read most there. */
-  home: number
-  /** Share of traffic, relative. */
-  weight: number
 }
 
 export interface Placement {

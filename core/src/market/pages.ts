@@ -1,6 +1,6 @@
 import { CATEGORIES, KEYWORDS, MUSIC_GENRES, POPULARITIES, RATINGS } from '../taxonomy/index.js'
 import { STREAM, fold, sequence } from '../random/index.js'
-import type { Property } from './inventory.js'
+import type { Property } from './property.js'
 
 /** Pages and episodes: what an opportunity stands on. Each property has the same number, most read first. */
 export interface Pages {

@@ -1,9 +1,5 @@
-import type { Finding, Fix, LineDraft } from '../buying/index.js'
+import type { Finding, Fix, FixableFinding, LineDraft } from '../buying/index.js'
 import { withValues, type Dimension, type Restriction } from '../targeting/index.js'
-
-export interface FixableFinding extends Finding {
-  fix: Fix | null
-}
 
 /** A draft with a fix made to it. */
 export function withFix(draft: LineDraft, { edits }: Pick<Fix, 'edits'>): LineDraft {

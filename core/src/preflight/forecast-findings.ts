@@ -1,7 +1,6 @@
-import { changeWords, type Fix, type FixEdit, type LineDraft } from '../buying/index.js'
+import { changeWords, type Fix, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
 import type { Holdback, MainFigures } from '../forecast/index.js'
 import { euros } from '../wording/index.js'
-import type { FixableFinding } from './findings.js'
 
 const EURO = 1_000_000
 /** Under this share of its budget a line is told that it cannot spend it. */

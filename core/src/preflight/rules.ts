@@ -4,6 +4,7 @@ import {
   withTail,
   type CampaignDraft,
   type Fix,
+  type FixableFinding,
   type FixEdit,
   type LineDraft,
   type Offer
@@ -15,7 +16,7 @@ import { shapesOf } from '../taxonomy/index.js'
 import { valuesOf, type Dimension } from '../targeting/index.js'
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, hoursOfDay, localDayOf, localHourOf, weekdayOf, zoneIndex } from '../time/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
-import { provenFixes, type FixableFinding } from './findings.js'
+import { provenFixes } from './findings.js'
 import { coveredPlaces } from './places.js'
 import type { Reach } from './reach.js'
 

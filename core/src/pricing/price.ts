@@ -55,7 +55,7 @@ export function bidAt({ bidMicros, steps = [] }: LinePrice, at: { day: number; d
   return steps.reduce((bid, step) => (reached[step.after] >= step.from ? step.bidMicros : bid), bidMicros)
 }
 
-/** A multiplier: floored to whole micros after each step, as the design wants. */
+/** A multiplier: floored to whole micros after each step. */
 export function multiplied(micros: number, perMille: number): number {
   return Math.floor((micros * perMille) / 1000)
 }

@@ -16,7 +16,7 @@ import { invalid, invalidField, notAllowed, stale, unknownObject } from '../erro
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
-import { maybeStaged } from './lines.js'
+import { maybeStaged } from './staged.js'
 import { linesInForce, lockMarket, publish } from './publications.js'
 
 export function campaignView(campaign: Campaign): CampaignView {

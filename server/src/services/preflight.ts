@@ -1,13 +1,6 @@
 import type { Sequelize } from 'sequelize'
-import type { LineDraft } from '@tin-harbor/core/buying'
-import {
-  forecastFindings,
-  preflight,
-  reachOf,
-  type DealFacts,
-  type FixableFinding,
-  type PreflightContext
-} from '@tin-harbor/core/preflight'
+import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
+import { forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { Advertiser, Offer, GrantedDeal, Line, Tracker, type Campaign } from '../models/index.js'
 import { limitsOf } from './campaign-limits.js'

@@ -117,11 +117,8 @@ async function rulesOf(
 async function makeRevision(
   actor: Actor,
   line: Line,
-  draft: LineDraft,
-  live: ForLive,
-  hour: number,
-  transaction: Transaction,
-  keptAds?: LineRules['ads']
+  { draft, live, hour, keptAds }: { draft: LineDraft; live: ForLive; hour: number; keptAds?: LineRules['ads'] },
+  transaction: Transaction
 ): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
   const made = (await rulesOf(line, draft, actor.organisationId, ads, live)) as LineRules
@@ -147,7 +144,7 @@ async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: num
   if (before.version !== version) throw stale('line', { version: before.version, draft: before.draft })
   const campaign = await findCampaign(before.campaignId)
   const market = await readMarket()
-  const going = await readyToGo(deps, actor, before, before.draft, campaign, market.hour)
+  const going = await readyToGo(deps, actor, { line: before, draft: before.draft, campaign, hour: market.hour, takesAds: true })
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
@@ -176,11 +173,7 @@ export interface ReadyToGo {
 export async function readyToGo(
   deps: Deps,
   actor: Actor,
-  line: Line,
-  draft: LineDraft,
-  campaign: Campaign,
-  hour: number,
-  takesAds = true
+  { line, draft, campaign, hour, takesAds }: { line: Line; draft: LineDraft; campaign: Campaign; hour: number; takesAds: boolean }
 ): Promise<ReadyToGo> {
   if (line.template) throw conflict('A template does not go live: copy it first.')
   // What stops a line is told before it is asked what it would bring.
@@ -219,7 +212,7 @@ export async function goLive(
   }
   if (takesAds) await Ad.update({ review: 'cleared' }, { where: { lineId: line.id, removed: false }, transaction })
   const kept = takesAds || line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { transaction })
-  const revision = await makeRevision(actor, line, draft, live, state.hour, transaction, kept?.rules.ads)
+  const revision = await makeRevision(actor, line, { draft, live, hour: state.hour, keptAds: kept?.rules.ads }, transaction)
   line.revisionId = revision.id
   line.released = line.released || draft.onceCleared === 'start'
   takeFlight(line, draft, state.hour)
@@ -311,7 +304,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
     if (locked.revisionId !== line.revisionId) throw stale('line', { version: locked.version, draft: locked.draft })
     locked.draft = changed(locked.draft)
     locked.version++
-    if (live && kept) locked.revisionId = (await makeRevision(actor, locked, live, kept, state.hour, transaction)).id
+    if (live && kept) locked.revisionId = (await makeRevision(actor, locked, { draft: live, live: kept, hour: state.hour }, transaction)).id
     const put = live ? putOf(locked, state.hour) : null
     await locked.save({ transaction })
     if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)

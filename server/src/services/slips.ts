@@ -20,7 +20,8 @@ import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { adsOf, changesSince, maybeStaged } from './lines.js'
+import { adsOf, changesSince } from './lines.js'
+import { maybeStaged } from './staged.js'
 import { findingsOf } from './preflight.js'
 import { once } from './once.js'
 import { severalAtOnce } from './several-at-once.js'
@@ -197,7 +198,8 @@ async function targetOf(
         )
       : line.draft
   requireInside(draft, campaign)
-  return readyToGo(deps, actor, line, draft, campaign, hour, !revision || fields[0] === WHOLE_LINE || fields.includes('creatives'))
+  const takesAds = !revision || fields[0] === WHOLE_LINE || fields.includes('creatives')
+  return readyToGo(deps, actor, { line, draft, campaign, hour, takesAds })
 }
 
 interface SlipAnswer {
