@@ -1,8 +1,7 @@
 import { effectScope, type EffectScope } from 'vue'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
-import type { CampaignView, LineDraft, LineView, ManifestLine, SurveyRowView } from '@tin-harbor/core/buying'
-import type { FixableFinding } from '@tin-harbor/core/preflight'
+import type { CampaignView, LineDraft, LineView, ManifestLine, SurveyRowView, FixableFinding } from '@tin-harbor/core/buying'
 import type { Ladder, MainFigures, Ranged, Sieve } from '@tin-harbor/core/forecast'
 
 /** What a request was answered with, or would be. */

@@ -30,10 +30,10 @@ import type {
   SurveyView,
   TodayView,
   TraceView,
-  UserView
+  UserView,
+  FixableFinding
 } from '@tin-harbor/core/buying'
 import type { Sought } from '@tin-harbor/core/exchange'
-import type { FixableFinding } from '@tin-harbor/core/preflight'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
 

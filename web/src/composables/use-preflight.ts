@@ -1,7 +1,7 @@
 import { computed, onScopeDispose, shallowRef, type Ref } from 'vue'
-import type { LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
 import type { Holdback, MainFigures } from '@tin-harbor/core/forecast'
-import { forecastFindings, type FixableFinding } from '@tin-harbor/core/preflight'
+import { forecastFindings } from '@tin-harbor/core/preflight'
 import { ApiError, api, isAbort } from '@/api'
 
 const AFTER_MS = 250

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { FixableFinding } from '@tin-harbor/core/preflight'
+import type { FixableFinding } from '@tin-harbor/core/buying'
 
 /** A finding beside its field, with what one click does about it. */
 export interface FindingNoteProps {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
+import type { FixableFinding } from '@tin-harbor/core/buying'
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { ElButton } from 'element-plus'
-import type { FixableFinding } from '@tin-harbor/core/preflight'
 import { isAbout, longWording, paragraph, plainLine, readWording, type Clause, type LinePhrase } from '@tin-harbor/core/wording'
 import { useLineEdit } from '@/composables/line-edit'
 import LineField from './LineField.vue'
