@@ -142,6 +142,8 @@ describe('a tape thread that dies', () => {
     await kill()
     expect((await ready).head.firstDay).toBe(46)
     expect(deaths).toEqual([false])
+    // The tape is told before the request ends.
+    while (ownThreads.running()[0]?.deathsInTurn !== 0) await new Promise((resolve) => setTimeout(resolve, 10))
     const trouble = new Promise((resolve) => own.once('trouble', resolve))
     own.build(60)
     for (let n = 0; n < 4; n++) {

@@ -2,7 +2,18 @@ import { stoppedBy, type Cap } from '../exchange/index.js'
 import { MOST_A_DAY } from '../market/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
 import { ExposureList } from './exposure-list.js'
-import { baseAt, bidOn, chargeFor, isPlain, mostBase, plainBid, type Play, type ReplayOptions } from './play.js'
+import {
+  baseAt,
+  bidsOf,
+  chargesOf,
+  isPlain,
+  mostBase,
+  plainBid,
+  type BidOn,
+  type ChargeFor,
+  type Play,
+  type ReplayOptions
+} from './play.js'
 import type { Matched } from './matched.js'
 import { CancelledError, LOOK_EVERY } from './question.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
@@ -60,6 +71,8 @@ class GeneralRun {
   /** Whether one bid holds for every row, repeat and day; then `bid` is that, and otherwise no row is won by more. */
   private readonly plain: boolean
   private readonly most: number
+  private readonly bidOn: BidOn
+  private readonly chargeFor: ChargeFor
   private readonly bid: number
   private readonly slots: number
   private readonly slotSpend: Float64Array
@@ -83,6 +96,8 @@ class GeneralRun {
     this.inOrder = this.isCapped || this.discount > 0
     this.plain = isPlain(matched) && this.discount === 0 && !play.bases
     this.most = mostBase(play)
+    this.bidOn = bidsOf(matched)
+    this.chargeFor = chargesOf(play)
     this.bid = plainBid(matched, this.most)
     this.slots = timeline.days * 24
     const groups = options.full ? GROUPS : 1
@@ -101,8 +116,7 @@ class GeneralRun {
 
   /** Finds the rows of a person that could be won, in order of time where that matters; returns how many. */
   private gather(p: number): number {
-    const { plain, most, bid } = this
-    const { matched } = this.play
+    const { plain, most, bid, bidOn } = this
     const { need, minute: tapeMinute, starts } = this.rows
     const { time, repeats, firstMinute, span } = this.timeline
     let n = 0
@@ -111,7 +125,7 @@ class GeneralRun {
     for (let pass = 0; pass < repeats; pass++) {
       for (let match = starts[p]; match < starts[p + 1]; match++) {
         // What could never win is left out before anything is sorted; a discount only lowers bids.
-        if (need[match] > (plain ? bid : bidOn(matched, match, most, 0))) continue
+        if (need[match] > (plain ? bid : bidOn(match, most, 0))) continue
         const at = time[tapeMinute[match]]
         const minute = at + pass * PASS_MINUTES
         if (at < 0 || minute < firstMinute || minute >= span) continue
@@ -127,8 +141,8 @@ class GeneralRun {
 
   /** Wins what caps and bids allow of a person's first `n` entries. */
   private take(person: number, n: number): void {
-    const { play, caps, discount, isCapped, plain, slotSpend, slotWins } = this
-    const { matched, question, market, tape } = play
+    const { play, caps, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
+    const { question, market, tape } = play
     const { full, keep = false, before } = this.options
     const { time, clock } = this.timeline
     const { need, rows, minute: tapeMinute, visits: visitsOf, group: benchmarkGroup } = this.rows
@@ -150,10 +164,10 @@ class GeneralRun {
       const match = entryMatch[e]
       const seen = discount > 0 ? exposures.remembered(minute) : 0
       const base = baseAt(play, minute)
-      const bid = plain ? this.bid : bidOn(matched, match, base, seen)
+      const bid = plain ? this.bid : bidOn(match, base, seen)
       if (bid < need[match]) continue
       exposures.add(minute)
-      const charge = chargeFor(play, match, bid, base, seen)
+      const charge = chargeFor(match, bid, base, seen)
       const paid = charge + dataMicros
       const local = clock === time ? minute : clock[tapeMinute[match]]
       const slot = firstSlot + Math.floor(local / 60)

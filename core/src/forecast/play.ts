@@ -44,8 +44,12 @@ export function mostBase({ base, bases }: Pick<Play, 'base' | 'bases'>): number 
 }
 
 /** Effective bid on a match, micros an impression. @param seen earlier exposures of the person in 30 days */
-export function bidOn({ chain, hour, chance, programme, isEvent }: Matched, match: number, base: number, seen: number): number {
-  return programme.bid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen, chance ? chance[match] : 0, isEvent)
+export type BidOn = (match: number, base: number, seen: number) => number
+
+/** The bids of a match's rows. Made once for a loop, so that its arrays are looked up once. */
+export function bidsOf({ chain, hour, chance, programme, isEvent }: Matched): BidOn {
+  return (match, base, seen) =>
+    programme.bid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen, chance ? chance[match] : 0, isEvent)
 }
 
 /** Whether one base bid is the same effective bid on every match, repeats and days aside. */
@@ -59,31 +63,36 @@ export function plainBid({ programme }: Matched, base: number): number {
 }
 
 /** Price of a match at an effective bid, micros an impression; the deal comes first where the bid reaches it. */
-function priceOf({ tape, market, question, matched }: Play, match: number, bid: number): number {
-  if (question.buys.deals.length === 0) return matched.pay[match] === BID_ITSELF ? bid : matched.pay[match]
-  const row = matched.rows[match]
-  const path = tape.rows.path[row]
-  const rival = tape.rows.rival[row]
-  const kind = market.firstPrice[path] === 1 ? 'first price' : 'second price'
-  const deal = matched.deals[Math.floor(path / SOURCES.length)]
-  if (deal >= 0) {
-    const { kind: of, price } = question.buys.deals[deal]
-    if (of === 'fixed' && bid >= price) return price
-    if (of === 'floor' && bid >= price && bid > rival) return clearingPrice(kind, bid, price, rival)
+function pricesOf({ tape, market, question, matched }: Play): (match: number, bid: number) => number {
+  const { pay, rows, deals: dealOf } = matched
+  const { deals } = question.buys
+  if (deals.length === 0) return (match, bid) => (pay[match] === BID_ITSELF ? bid : pay[match])
+  const { path, rival } = tape.rows
+  return (match, bid) => {
+    const at = path[rows[match]]
+    const best = rival[rows[match]]
+    const kind = market.firstPrice[at] === 1 ? 'first price' : 'second price'
+    const deal = deals[dealOf[Math.floor(at / SOURCES.length)]]
+    if (deal?.kind === 'fixed' && bid >= deal.price) return deal.price
+    if (deal?.kind === 'floor' && bid >= deal.price && bid > best) return clearingPrice(kind, bid, deal.price, best)
+    return clearingPrice(kind, bid, market.inventory.floors[at], best)
   }
-  return clearingPrice(kind, bid, market.inventory.floors[path], rival)
 }
 
 /**
  * What a won match is charged without data, micros: its price; for a price by the event what the event costs when it happens, times
  * its chance. @param base in base units; @param seen earlier exposures of the person in 30 days
  */
-export function chargeFor(play: Play, match: number, bid: number, base: number, seen: number): number {
-  const price = priceOf(play, match, bid)
+export type ChargeFor = (match: number, bid: number, base: number, seen: number) => number
+
+export function chargesOf(play: Play): ChargeFor {
+  const price = pricesOf(play)
   const { chain, hour, chance, programme, isEvent } = play.matched
   if (!isEvent || !chance) return price
-  const event = programme.eventBid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen)
-  return (chance[match] / 1e6) * eventCharge(event, price, chance[match])
+  return (match, bid, base, seen) => {
+    const event = programme.eventBid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen)
+    return (chance[match] / 1e6) * eventCharge(event, price(match, bid), chance[match])
+  }
 }
 
 /** What is expected of an impression on a row: views, visits and conversions, in millionths. */

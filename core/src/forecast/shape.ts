@@ -4,7 +4,7 @@ import { POSTAL_COUNTRY } from '../places/index.js'
 import type { MoneyCalendar, MoneyResult } from './money.js'
 import { CancelledError } from './question.js'
 import type { ExposuresBefore } from './exposures-before.js'
-import { baseAt, bidOn, chargeFor, expectedOf, mostBase, type Expected, type Play } from './play.js'
+import { baseAt, bidsOf, chargesOf, expectedOf, mostBase, type BidOn, type ChargeFor, type Expected, type Play } from './play.js'
 import { FREQUENCY_BINS } from './totals.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
 
@@ -45,11 +45,12 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
     const { matched, tape } = play
     const { people, starts, rows, need } = matched
     const most = mostBase(play)
+    const bidOn = bidsOf(matched)
     for (let pass = 0; pass < repeats; pass++) {
       for (let p = 0; p < people.length; p++) {
         if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
-          if (need[m] > bidOn(matched, m, most, 0)) continue
+          if (need[m] > bidOn(m, most, 0)) continue
           const at = time[tape.rows.minute[rows[m]]]
           if (at < 0) continue
           const minute = at + pass * PASS_MINUTES
@@ -91,6 +92,11 @@ interface Running {
   account: LineAccount
   shape: Shape
   times: Map<number, number>
+  bidOn: BidOn
+  chargeFor: ChargeFor
+  /** Read once: those of a kernel are made when they are asked for. */
+  need: Uint32Array
+  rows: Uint32Array
 }
 
 const HOLD_BACK = 30 * 1440
@@ -121,8 +127,13 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
   return run.result()
 }
 
-function startLine({ play: { question } }: ShapedLine, line: number): Running {
+function startLine({ play }: ShapedLine, line: number): Running {
+  const { question, matched } = play
   return {
+    bidOn: bidsOf(matched),
+    chargeFor: chargesOf(play),
+    need: matched.need,
+    rows: matched.rows,
     shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
     times: new Map(),
     placementDailyMicros: question.limits.placementDailyMicros,
@@ -185,7 +196,7 @@ class SharedRun {
 
   /** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
   takeMinute(from: number, to: number): void {
-    const { lines, queue } = this
+    const { lines, queue, running } = this
     if (lines.length === 1) {
       for (let n = from; n < to; n++) this.take(queue.order[n])
       return
@@ -193,14 +204,14 @@ class SharedRun {
     const byRow = new Map<number, number[]>()
     for (let n = from; n < to; n++) {
       const i = queue.order[n]
-      const row = lines[queue.line[i]].play.matched.rows[queue.match[i]]
+      const row = running[queue.line[i]].rows[queue.match[i]]
       const own = byRow.get(row)
       if (own) own.push(i)
       else byRow.set(row, [i])
     }
     const bidOf = (i: number) => {
       const { play } = lines[queue.line[i]]
-      return bidOn(play.matched, queue.match[i], baseAt(play, queue.minute[i]), 0)
+      return running[queue.line[i]].bidOn(queue.match[i], baseAt(play, queue.minute[i]), 0)
     }
     for (const candidates of byRow.values()) {
       if (candidates.length > 1) candidates.sort((a, b) => bidOf(b) - bidOf(a) || queue.line[a] - queue.line[b])
@@ -213,16 +224,16 @@ class SharedRun {
     const { exposures, queue, expected } = this
     const { play } = this.lines[queue.line[i]]
     const line = this.running[queue.line[i]]
-    const { matched, question, tape } = play
+    const { question, tape } = play
     const match = queue.match[i]
     const minute = queue.minute[i]
     const person = queue.person[i]
-    const row = matched.rows[match]
+    const row = line.rows[match]
     const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(line.account.line, person, minute + HOLD_BACK, 64) : 0
     const base = baseAt(play, minute)
-    const bid = bidOn(matched, match, base, seen)
-    if (bid < matched.need[match]) return false
-    const charge = chargeFor(play, match, bid, base, seen) + question.dataMicros
+    const bid = line.bidOn(match, base, seen)
+    if (bid < line.need[match]) return false
+    const charge = line.chargeFor(match, bid, base, seen) + question.dataMicros
     const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
     const outcome = allocate(line.account, exposures, {
       person,

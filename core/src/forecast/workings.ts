@@ -12,7 +12,7 @@ import type { Matched } from './matched.js'
 import type { MoneyLimits } from './money.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { dailySpread } from './ranges.js'
-import { baseOf, bidOn, plainBid, type Play } from './play.js'
+import { baseOf, bidsOf, plainBid, type Play } from './play.js'
 import { replay } from './replay.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
 import { exposuresBefore, type ExposuresBefore } from './exposures-before.js'
@@ -65,11 +65,12 @@ function standingOf(play: Play): Workings['standing'] {
   if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid(matched, base))
   const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
   const { people, starts, rows, need } = matched
+  const bidOn = bidsOf(matched)
   for (let p = 0; p < people.length; p++) {
     const g = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
       const i = rows[m]
-      const bid = bidOn(matched, m, base, 0)
+      const bid = bidOn(m, base, 0)
       const deal = deals.length > 0 ? matched.deals[Math.floor(path[i] / SOURCES.length)] : -1
       const floor = deal >= 0 ? Math.min(open ? floors[path[i]] : Infinity, deals[deal].price) : floors[path[i]]
       if (bid >= floor && bid > 0) standing.eligible[g]++
