@@ -76,10 +76,11 @@ export async function startServer(
     log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })
   tapes.on('refused', (reason: string) => log.warn({ reason }, 'the tape in the file was not used; it is built anew'))
-  tapes.on('trouble', (error: unknown, lastDay: number) => {
+  tapes.on('trouble', (error: unknown) => {
     log.error({ err: error }, 'no tape could be made')
     if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share: -1 }))
-    setTimeout(() => tapes.build(lastDay), TAPE_AGAIN_MS).unref()
+    // Of the day before the clock, which may have moved meanwhile.
+    setTimeout(() => tapes.build(dayOfHour(runner.status.hour) - 1), TAPE_AGAIN_MS).unref()
   })
   tapes.on('progress', (share: number) => {
     if (!tapes.current) events.send('tape', () => ({ kind: 'tape', ready: false, firstDay: null, share }))

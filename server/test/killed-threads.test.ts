@@ -108,4 +108,27 @@ describe('threads that are killed at random', () => {
     expect(counts.reduce((sum, { deaths }) => sum + deaths, 0)).toBeGreaterThan(5)
     expect(health.threads.forecast.running).toBe(2)
   })
+
+  it('end a run at its whole hour when an hour kills its thread again and again, whatever else the thread answers', async () => {
+    const { runner, threads } = (server as TestServer).deps
+    const ask = await (server as TestServer).as(TRADER)
+    const { hour } = runner.status
+    const opened = () => (runner as unknown as { opened: unknown }).opened !== null
+    expect((await ask('POST', '/market/run', { hours: 24 })).status).toBe(204)
+    while (runner.status.running) {
+      if (opened())
+        await threads
+          .running()
+          .find(({ name }) => name === 'market')
+          ?.running?.terminate()
+      await new Promise((resolve) => setTimeout(resolve, 5))
+    }
+    expect(runner.status).toMatchObject({ hour, trouble: expect.stringContaining('stopped at a whole hour') })
+
+    expect((await ask('POST', '/market/run', { hours: 1 })).status).toBe(204)
+    await runner.idle()
+    expect(runner.status).toMatchObject({ hour: hour + 1, trouble: null })
+    // The makers of days are the market thread's own; they are counted as well.
+    expect(threads.counts().day.running).toBeGreaterThan(0)
+  })
 })

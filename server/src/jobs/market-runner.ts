@@ -14,6 +14,8 @@ import { GivenUpError, ThreadDiedError } from './thread-errors.js'
 import type { Threads } from './threads.js'
 
 const RETRY_MS = 500
+/** Times an hour is tried when the thread dies over it: an hour that kills it is not tried for ever, whatever else it answers. */
+const TRIES = 3
 const LOOK_MS = 2_000
 /** How soon a played market notices that it was stopped. */
 const LOOK_UP_MS = 50
@@ -134,18 +136,21 @@ export class MarketRunner extends EventEmitter {
   private async run(targetHour: number, pauseMs: number): Promise<void> {
     this.say({})
     let failures = 0
+    let deaths = 0
     while (!this.stopping && this.status.hour < targetHour) {
       try {
         const began = performance.now()
+        const { hour } = this.status
         await this.oneHour()
         failures = 0
+        if (this.status.hour > hour) deaths = 0
         await this.pause(pauseMs - (performance.now() - began))
       } catch (error) {
         this.opened = null
         // The next turn reads the clock anew, and is tried again itself when the database is away.
         if (error instanceof HourOvertakenError) continue
-        // Nothing of the hour was booked; a thread that dies of it again and again is an error of another kind.
-        if (error instanceof ThreadDiedError) continue
+        // Nothing of the hour was booked.
+        if (error instanceof ThreadDiedError && ++deaths < TRIES) continue
         failures++
         if (!isAway(error)) {
           this.log.error({ err: error }, 'the run stopped')

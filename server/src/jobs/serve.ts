@@ -19,8 +19,11 @@ type Hearers<T extends Threaded> = { [K in keyof Notices<T> & string]: (body: No
 const port = parentPort
 const say = (message: FromThread) => port?.postMessage(message)
 
-/** Threads of this thread's own: their deaths are told to whoever started it. */
-export const ownThreads = new Threads((thread, error, isAway) => say({ kind: 'death', thread, error: sentError(error), isAway }))
+/** Threads of this thread's own: how they fare is told to whoever started it. */
+export const ownThreads = new Threads(
+  (thread, error, isAway) => say({ kind: 'death', thread, error: sentError(error), isAway }),
+  (thread, running) => say({ kind: 'own', thread, running })
+)
 
 /**
  * Answers requests in this thread. An error of a handler is told as such, or as given up when nobody waits; an error of a notice

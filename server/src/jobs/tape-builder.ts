@@ -14,7 +14,7 @@ const BUILDS = 4
 
 /**
  * Has the world's people filled in and tapes made, in threads of their own. Events: `progress` (share 0 to 1), `tape` (SharedTape,
- * milliseconds, how it was made), `refused` (why a file was not used), `trouble` (error, last day of the tape that could not be made).
+ * milliseconds, how it was made), `refused` (why a file was not used), `trouble` (error of a tape that could not be made).
  */
 export class TapeBuilder extends EventEmitter {
   private readonly thread: Thread<TapeWork>
@@ -68,7 +68,7 @@ export class TapeBuilder extends EventEmitter {
     this.building = lastDay
     void this.thread
       .request('build', { lastDay }, { tries: BUILDS, onTold: (told) => this.onTold(told) })
-      .catch((error: unknown) => this.closed || this.emit('trouble', error, lastDay))
+      .catch((error: unknown) => this.closed || this.emit('trouble', error))
       .then(() => {
         const { wanted } = this
         this.building = this.wanted = null

@@ -26,5 +26,6 @@ export type FromThread =
   | { kind: 'answer'; id: number; answer: unknown }
   | { kind: 'given-up'; id: number }
   | { kind: 'failed'; id: number; error: SentError }
-  /** A thread of the thread's own died. */
+  /** Threads of the thread's own: how many of a name run now, and the death of one. */
+  | { kind: 'own'; thread: string; running: number }
   | { kind: 'death'; thread: string; error: SentError; isAway: boolean }

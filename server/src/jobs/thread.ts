@@ -14,6 +14,8 @@ export interface AnyThread {
   readonly running: Worker | null
   /** Since it last answered. */
   readonly deathsInTurn: number
+  /** Threads of its own that run, by name. */
+  readonly own: ReadonlyMap<string, number>
 }
 
 /** Who counts threads and is told of their deaths. */
@@ -61,6 +63,7 @@ export class Thread<T extends Threaded> {
   private readonly waiting = new Map<number, Waiting>()
   private next = 1
   deathsInTurn = 0
+  readonly own = new Map<string, number>()
   private lastDeath = { when: 0, error: undefined as unknown }
   private closed = false
 
@@ -120,12 +123,21 @@ export class Thread<T extends Threaded> {
     let error: unknown = null
     worker.on('message', (message: FromThread) => this.onMessage(message))
     worker.on('error', (thrown) => (error = thrown))
+    // An answer that cannot be read would be waited for in vain.
+    worker.on('messageerror', (thrown) => {
+      error = thrown
+      void worker.terminate()
+    })
     worker.on('exit', (code) => this.onExit(worker, error ?? new Error(`The ${this.name} thread ended with ${code}.`)))
     for (const { kind, body } of this.options.greet?.() ?? []) this.notify(kind, body)
     return worker
   }
 
   private onMessage(message: FromThread): void {
+    if (message.kind === 'own') {
+      this.own.set(message.thread, message.running)
+      return
+    }
     if (message.kind === 'death') return this.keeper.died(message.thread, receivedError(message.error), message.isAway)
     const request = this.waiting.get(message.id)
     if (!request) return
@@ -140,6 +152,7 @@ export class Thread<T extends Threaded> {
   private onExit(worker: Worker, error: unknown): void {
     if (this.current !== worker) return
     this.current = null
+    this.own.clear()
     this.keeper.ended(this)
     const requests = [...this.waiting.values()]
     this.waiting.clear()

@@ -14,12 +14,18 @@ export interface ThreadCounts {
 const NAMES = ['people', 'day', 'tape', 'forecast', 'market', 'records'] as const
 export type ThreadName = (typeof NAMES)[number]
 
+/** Told how many threads of a name run, when that changes. */
+export type OnRunning = (thread: string, running: number) => void
+
 /** All threads of a process: started here, counted here, and their deaths told. */
 export class Threads implements ThreadKeeper {
   private readonly alive = new Set<AnyThread>()
   private readonly deaths = new Map<string, number>()
 
-  constructor(private readonly onDeath: OnDeath = () => undefined) {}
+  constructor(
+    private readonly onDeath: OnDeath = () => undefined,
+    private readonly onRunning: OnRunning = () => undefined
+  ) {}
 
   /**
    * Makes a thread of this program; always from the compiled file, since workers do not start from TypeScript under a test runner.
@@ -31,10 +37,12 @@ export class Threads implements ThreadKeeper {
 
   started(thread: AnyThread): void {
     this.alive.add(thread)
+    this.onRunning(thread.name, this.runningOf(thread.name))
   }
 
   ended(thread: AnyThread): void {
     this.alive.delete(thread)
+    this.onRunning(thread.name, this.runningOf(thread.name))
   }
 
   died(thread: string, error: unknown, isAway: boolean): void {
@@ -47,13 +55,13 @@ export class Threads implements ThreadKeeper {
     return [...this.alive]
   }
 
+  /** Of a name, those of threads included. */
+  private runningOf(name: string): number {
+    return this.running().reduce((sum, thread) => sum + (thread.name === name ? 1 : 0) + (thread.own.get(name) ?? 0), 0)
+  }
+
   counts(): Record<string, ThreadCounts> {
     const names = [...new Set<string>([...NAMES, ...this.deaths.keys()])]
-    return Object.fromEntries(
-      names.map((name) => [
-        name,
-        { running: this.running().filter((thread) => thread.name === name).length, deaths: this.deaths.get(name) ?? 0 }
-      ])
-    )
+    return Object.fromEntries(names.map((name) => [name, { running: this.runningOf(name), deaths: this.deaths.get(name) ?? 0 }]))
   }
 }
