@@ -17,6 +17,16 @@ const WEB = { paths: ['@tin-harbor/web', '@tin-harbor/web/*', '**/web/src/**'], 
 const NODE = { paths: ['node:*', 'fs', 'path', 'worker_threads', 'crypto'], why: 'Core runs in a browser as well: no Node-only API.' }
 const YUP = { paths: ['yup'], why: 'Schemas are made with the yup of core/src/input, whose words are ours.' }
 const BY_PARSE = { property: 'validateSync', message: 'Inputs are checked by parseInput, which looks at their form first.' }
+/** Words that say nothing: a variable is named for what it holds. Fields may be called so. */
+const IDLE_NAME = '[name=/^(at|of)$/]'
+const IDLE = [
+  `VariableDeclarator > Identifier.id${IDLE_NAME}`,
+  `ObjectPattern > Property > Identifier.value${IDLE_NAME}`,
+  `ArrayPattern > Identifier${IDLE_NAME}`,
+  `AssignmentPattern > Identifier.left${IDLE_NAME}`,
+  `:matches(ArrowFunctionExpression, FunctionDeclaration, FunctionExpression) > Identifier.params${IDLE_NAME}`,
+  `TSParameterProperty > Identifier${IDLE_NAME}`
+].map((selector) => ({ selector, message: 'Name it for what it holds.' }))
 const FRAMEWORK = {
   paths: ['vue', 'vue-router', 'pinia', 'element-plus', 'express', 'sequelize', 'mariadb'],
   why: 'Core has no interface code, no database.'
@@ -32,6 +42,7 @@ export default ts.config(
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
       '@typescript-eslint/no-explicit-any': 'error',
       eqeqeq: ['error', 'always', { null: 'ignore' }],
+      'no-restricted-syntax': ['error', ...IDLE],
       'no-console': 'error'
     }
   },

@@ -32,10 +32,10 @@ describe('the Market', () => {
     await page.keyboard.press('Enter')
     await page.keyboard.press('Escape')
     expect(await page.evaluate(() => (document.activeElement as HTMLElement).dataset.phrase)).toBe('format')
-    const add = async (of: string, typed: readonly string[]) => {
+    const add = async (phrase: string, typed: readonly string[]) => {
       await page.focus('[data-phrase=more]')
       await page.keyboard.press('Enter')
-      await page.focus(`[data-add="${of}"]`)
+      await page.focus(`[data-add="${phrase}"]`)
       await page.keyboard.press('Enter')
       await page.waitForSelector('#phrase-values[data-counted=yes] li b')
       for (const words of typed) {

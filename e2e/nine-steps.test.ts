@@ -79,8 +79,10 @@ describe('a line, from sign-in to steering', () => {
     expect(new URL(page.url()).searchParams.get('said')).toContain('"DE"')
     const names = await page.locator('.MarketTable-open').allTextContents()
     expect(names.length).toBeGreaterThan(3)
-    const at = (await page.locator('.MarketTable thead th').allTextContents()).findIndex((text) => text.startsWith('wins half'))
-    const prices = (await page.locator(`.MarketTable tbody tr:not([aria-hidden]) > :nth-child(${at + 1})`).allTextContents()).map(Number)
+    const column = (await page.locator('.MarketTable thead th').allTextContents()).findIndex((text) => text.startsWith('wins half'))
+    const prices = (await page.locator(`.MarketTable tbody tr:not([aria-hidden]) > :nth-child(${column + 1})`).allTextContents()).map(
+      Number
+    )
     expect(prices).toEqual([...prices].sort((a, b) => a - b))
     await page.reload()
     await page.waitForSelector('.MarketTable tbody th')

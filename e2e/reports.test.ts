@@ -103,7 +103,7 @@ describe('running, reports and the trace', () => {
     const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) =>
       Number(text.replace(/\D/g, ''))
     )
-    expect(left.every((n, at) => at === 0 || n <= left[at - 1])).toBe(true)
+    expect(left.every((n, place) => place === 0 || n <= left[place - 1])).toBe(true)
     await page.click('[data-test=look]')
     await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
     const first = await page.textContent('.OneOpportunity-facts')

@@ -14,12 +14,12 @@ const TEMPLATE = 'test_pages'
  * @param {string[]} [only] names of files; all of them when left out
  */
 export async function browserTests(url, run, only = []) {
-  const at = (/** @type {string} */ schema) => {
+  const inSchema = (/** @type {string} */ schema) => {
     const own = new URL(url)
     own.pathname = `/${schema}`
     return own.href
   }
-  await (await startTestServer(at(TEMPLATE))).stop()
+  await (await startTestServer(inSchema(TEMPLATE))).stop()
   const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
   // The longest first, so that no lane is left with one at the end.
   const queue = files
@@ -30,7 +30,7 @@ export async function browserTests(url, run, only = []) {
     for (let file = queue.shift(); file; file = queue.shift()) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
       await copySchema(url, TEMPLATE, schema)
-      const server = await startTestServer(at(schema), undefined, { fresh: false })
+      const server = await startTestServer(inSchema(schema), undefined, { fresh: false })
       try {
         await run(file, server.address)
       } finally {

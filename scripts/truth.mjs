@@ -19,9 +19,9 @@ const never = () => false
 const world = core.makeWorld({ ...core.TENTH, people: Number(process.env.TIN_HARBOR_PEOPLE ?? 200_000) })
 const days = new Map()
 /** Days made once for all runs; only the last few are kept. */
-const dayOf = (/** @type {any} */ of, /** @type {number} */ day) => {
+const dayOf = (/** @type {any} */ market, /** @type {number} */ day) => {
   let made = days.get(day)
-  if (!made) days.set(day, (made = core.makeDay(of, day)))
+  if (!made) days.set(day, (made = core.makeDay(market, day)))
   return made
 }
 const shapes = (/** @type {string} */ format) => shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape))
@@ -142,7 +142,7 @@ function limits() {
       days: reachable,
       medianOff: round(100 * median(off)),
       worstOff: round(100 * Math.max(...off)),
-      within2: round((100 * off.filter((of) => of <= 0.02).length) / off.length),
+      within2: round((100 * off.filter((part) => part <= 0.02).length) / off.length),
       passedByCharges: Math.floor(1000 * worstOver) / 1000
     }
     console.log(
@@ -224,7 +224,7 @@ function rotation() {
     // By the goal: visitors who convert, so appeal times pull.
     const worth = ads.map((ad) => core.adAppeal(world.seed, ad) * core.adPull(world.seed, ad))
     const best = ads[worth.indexOf(Math.max(...worth))]
-    const of = (/** @type {string} */ rotation) => {
+    const runOf = (/** @type {string} */ rotation) => {
       const rules = line('native', {
         rotation,
         price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null },
@@ -258,8 +258,8 @@ function rotation() {
         best: (shown.get(best) ?? 0) / Math.max(1, after)
       }
     }
-    const learned = of('learning')
-    const even = of('even')
+    const learned = runOf('learning')
+    const even = runOf('even')
     if (learned.best > 0.6) found++
     // Where the second is nearly as good, no few hundred events tell them apart.
     const [first, second] = [...worth].sort((a, b) => b - a)
@@ -291,7 +291,7 @@ function rotation() {
 /** What hidden rates say of a log row: expected events of the aim's kind. */
 function trueRates() {
   const responses = new core.Responses(world.seed)
-  const rate = Array.from({ length: TRACKERS }, (_, n) => core.trackerRate(world.seed, 9 + n, 500_000)).reduce((sum, of) => sum + of, 0)
+  const rate = Array.from({ length: TRACKERS }, (_, n) => core.trackerRate(world.seed, 9 + n, 500_000)).reduce((sum, one) => sum + one, 0)
   return {
     /** @param {any} log @param {number} i @param {number} hour @param {string} event */
     of(log, i, hour, event) {
@@ -345,8 +345,8 @@ function aims() {
     const bids = [600, 1100, 1900, 3300, 6000].map((bid) => bid * (format === 'video' ? 3 : 1))
     const fixed = bids
       .map((bid) => ({ bid, ...judged({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } }, learnDays) }))
-      .filter((of) => of.events > 0)
-    const costs = fixed.map((of) => of.spend / of.events)
+      .filter((one) => one.events > 0)
+    const costs = fixed.map((one) => one.spend / one.events)
     const aim = Math.round(costs[Math.floor(costs.length / 2)] * (0.85 + 0.4 * random()))
     const aimed = judged(
       { price: { model: 'CPM', bidMicros: bids[4] * 1000, maxMicros: bids[4] * 2000 }, aim: { event, micros: aim } },
@@ -358,8 +358,8 @@ function aims() {
       continue
     }
     // The best fixed bid in hindsight: the most that is spent with the cost at the aim.
-    const under = fixed.filter((_, at) => costs[at] <= aim)
-    const over = fixed.filter((_, at) => costs[at] > aim)
+    const under = fixed.filter((_, n) => costs[n] <= aim)
+    const over = fixed.filter((_, n) => costs[n] > aim)
     const low = under[under.length - 1]
     const high = over[0]
     const part = low && high ? (aim - low.spend / low.events) / (high.spend / high.events - low.spend / low.events) : 0
@@ -429,7 +429,7 @@ function follow() {
       exposures: { person: [], minute: [] }
     }
     const { landscape, traffic } = core.forLive(question, true, tape, market, never)
-    const of = (/** @type {any} */ over) => {
+    const runOf = (/** @type {any} */ over) => {
       const found = { wins: 0, spend: 0 }
       run({ ...base, traffic, limits: { ...NO_LIMITS, dailyImpressions }, ...over }, 5 * 24, (facts) => {
         found.wins += facts.wins
@@ -437,8 +437,8 @@ function follow() {
       })
       return found
     }
-    const fixed = of({})
-    const followed = of({ follow: landscape })
+    const fixed = runOf({})
+    const followed = runOf({ follow: landscape })
     const row = { wins: followed.wins / fixed.wins - 1, cost: followed.spend / followed.wins / (fixed.spend / fixed.wins) - 1 }
     rows.push(row)
     console.log(

@@ -56,7 +56,7 @@ function run(publication: PublicationRules, hours = HOURS, from: OpeningState = 
   return runHours(new Exchange(world, publication, from, sharedDay), hours)
 }
 const outcome = (hours: readonly HourFacts[], line: number, name: keyof typeof OUTCOME) =>
-  hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
+  hours.reduce((sum, facts) => sum + (facts.outcomes.find((one) => one.line === line)?.counts[OUTCOME[name]] ?? 0), 0)
 /** Wins by person, each in order of time. */
 function grouped<T extends { person: number }>(wins: readonly T[]): T[][] {
   const byPerson = new Map<number, T[]>()
@@ -93,9 +93,9 @@ describe('lines of all formats and prices', () => {
           }
           const { limits } = line
           const held = (period: (day: number) => string, micros: number | null, shown: number | null) => {
-            for (const of of per(period)) {
-              if (micros !== null) expect(of.micros).toBeLessThan(micros + dearest)
-              if (shown !== null) expect(of.shown).toBeLessThanOrEqual(shown)
+            for (const one of per(period)) {
+              if (micros !== null) expect(one.micros).toBeLessThan(micros + dearest)
+              if (shown !== null) expect(one.shown).toBeLessThanOrEqual(shown)
             }
           }
           held((day) => String(day), limits.dailyMicros, limits.dailyImpressions)
@@ -114,7 +114,7 @@ describe('lines of all formats and prices', () => {
           const capped = new Map(line.ads.filter((ad) => ad.caps).map((ad) => [ad.ad, ad.caps ?? []]))
           const holds = (minutes: number[], times: number, window: number) =>
             minutes.every((minute, n) => n < times || minute - minutes[n - times] >= window * 60)
-          const byPerson = (of: typeof own) => grouped(of).map((list) => list.map((win) => win.minute))
+          const byPerson = (some: typeof own) => grouped(some).map((list) => list.map((win) => win.minute))
           for (const cap of line.caps)
             for (const minutes of byPerson(own.filter((win) => !capped.has(win.ad))))
               expect(holds(minutes, cap.times, cap.hours)).toBe(true)
@@ -386,7 +386,7 @@ describe('the trace', () => {
   const countsOf = (hours: readonly HourFacts[]) =>
     Object.fromEntries(OUTCOMES.map((name) => [name, outcome(hours, 1, name)])) as unknown as OutcomeCounts
   const shortOf = (hours: readonly HourFacts[]) =>
-    SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((of) => of.line === 1)?.counts[bin] ?? 0)))
+    SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((one) => one.line === 1)?.counts[bin] ?? 0)))
   const bigWorld = makeWorld({ ...SMALL, people: 100_000 })
   const runBig = (line: LineRules) => runHours(new Exchange(bigWorld, one(line), opening(), sharedDay), 72)
   const wide = lineRules(1, {
@@ -531,7 +531,7 @@ describe('the trace', () => {
           expect(winner?.steps.at(-1)?.micros).toBe(winner?.bidMicros)
         }
         for (const { line } of lines) {
-          const counts = hour.outcomes.find((of) => of.line === line)?.counts ?? []
+          const counts = hour.outcomes.find((one) => one.line === line)?.counts ?? []
           expect([line, outbid.get(line)]).toEqual([line, (counts[OUTCOME.below_floor] ?? 0) + (counts[OUTCOME.outbid] ?? 0)])
         }
       }
@@ -570,12 +570,12 @@ describe('the trace', () => {
           n++
         return n
       }
-      const counts = facts.outcomes.find((of) => of.line === line.line)?.counts ?? OUTCOMES.map(() => 0)
-      const of = (...names: (typeof OUTCOMES)[number][]) => sum(names.map((name) => counts[OUTCOME[name]]))
-      expect([found('matched'), found('won')]).toEqual([sum(counts), of('won')])
+      const counts = facts.outcomes.find((one) => one.line === line.line)?.counts ?? OUTCOMES.map(() => 0)
+      const countOf = (...names: (typeof OUTCOMES)[number][]) => sum(names.map((name) => counts[OUTCOME[name]]))
+      expect([found('matched'), found('won')]).toEqual([sum(counts), countOf('won')])
       expect([found('outbid'), found('stopped')]).toEqual([
-        of('below_floor', 'outbid'),
-        sum(counts) - of('below_floor', 'outbid', 'won', 'no_ad')
+        countOf('below_floor', 'outbid'),
+        sum(counts) - countOf('below_floor', 'outbid', 'won', 'no_ad')
       ])
       all += sum(counts)
     }

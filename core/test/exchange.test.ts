@@ -56,7 +56,7 @@ describe('the exchange, on random lines', () => {
         const campaign = campaignRules({ dailyMicros: 600_000, totalMicros: 1_500_000 })
         const hours = runHours(exchangeOf(lines, opening(), campaign), 72)
         const wins = winsOf(hours)
-        const sum = (of: typeof wins) => of.reduce((total, win) => total + win.price, 0)
+        const sum = (some: typeof wins) => some.reduce((total, win) => total + win.price, 0)
         const dearest = Math.max(...lines.map((line) => effectiveBid(line.price)))
         expect(sum(wins)).toBeLessThan(1_500_000 + dearest)
         for (let day = 60; day < 63; day++)
@@ -139,12 +139,12 @@ describe('one line', () => {
   })
 
   it('spends as fast as it can when told so', () => {
-    const of = (pacing: 'even' | 'fast') =>
+    const runWith = (pacing: 'even' | 'fast') =>
       runHours(exchangeOf([lineRules(1, { pacing, dailyMicros: 60_000 })]), 24).findIndex(
         (_, hour, all) => all.slice(0, hour + 1).reduce((sum, facts) => sum + facts.spendMicros, 0) > 54_000
       )
-    expect(of('fast')).toBeLessThan(12)
-    expect(of('even')).toBeGreaterThan(18)
+    expect(runWith('fast')).toBeLessThan(12)
+    expect(runWith('even')).toBeGreaterThan(18)
   })
 
   it('pays its bid in first-price sources and what it had to beat in second-price ones', () => {

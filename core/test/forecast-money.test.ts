@@ -54,9 +54,9 @@ describe('the money step', () => {
         fc.integer({ min: 1, max: 60_000 }),
         fc.constantFrom('even' as const, 'fast' as const, 'traffic' as const),
         (slots, daily, pacing) => {
-          const of = (dailyMicros: number) => moneyStep(slots, slots, own({ dailyMicros }, { pacing }), calendar, 1)
-          const result = of(daily)
-          const more = of(daily * 1.1)
+          const stepOf = (dailyMicros: number) => moneyStep(slots, slots, own({ dailyMicros }, { pacing }), calendar, 1)
+          const result = stepOf(daily)
+          const more = stepOf(daily * 1.1)
           for (let day = 0; day < 7; day++) {
             expect(result.daySpend[day]).toBeLessThanOrEqual(daily + 1e-6)
             expect(more.daySpend[day]).toBeGreaterThanOrEqual(result.daySpend[day] - 1e-6)
@@ -83,21 +83,23 @@ describe('the money step', () => {
 
   it('spreads totals over the days that are left, weeks from Monday and months by the calendar', () => {
     const slots = new Float64Array(168).fill(1000)
-    const of = (limits: MoneyLimits, over: Partial<MoneyCalendar> = {}) =>
+    const stepOf = (limits: MoneyLimits, over: Partial<MoneyCalendar> = {}) =>
       moneyStep(slots, slots, limits, { ...calendar, ...over }, 1).daySpend.map(Math.round)
-    expect(of(own({ totalMicros: 70_000 }))).toEqual(new Array<number>(7).fill(10_000))
-    expect(of(own({ totalMicros: 70_000 }, { pacing: 'fast' }))).toEqual([24_000, 24_000, 22_000, 0, 0, 0, 0])
+    expect(stepOf(own({ totalMicros: 70_000 }))).toEqual(new Array<number>(7).fill(10_000))
+    expect(stepOf(own({ totalMicros: 70_000 }, { pacing: 'fast' }))).toEqual([24_000, 24_000, 22_000, 0, 0, 0, 0])
     // The first day is a Saturday: two days of the old week, then five of the next.
-    expect(of(own({ weeklyMicros: 14_000 }), { weekday: 5, flightDays: null })).toEqual([7000, 7000, 2000, 2000, 2000, 2000, 2000])
+    expect(stepOf(own({ weeklyMicros: 14_000 }), { weekday: 5, flightDays: null })).toEqual([7000, 7000, 2000, 2000, 2000, 2000, 2000])
     expect(
-      of(own({ weeklyMicros: 14_000 }, { spent: { ...NOTHING_SPENT, week: { micros: 10_000, impressions: 0 } } }), {
+      stepOf(own({ weeklyMicros: 14_000 }, { spent: { ...NOTHING_SPENT, week: { micros: 10_000, impressions: 0 } } }), {
         weekday: 5,
         flightDays: null
       }).slice(0, 3)
     ).toEqual([2000, 2000, 2000])
-    expect(of(own({ monthlyMicros: 30_000 }), { daysLeftInMonth: 3, flightDays: null }).slice(0, 4)).toEqual([10_000, 10_000, 10_000, 1000])
-    expect(of(own({ dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
-    expect(of(own({ dailyMicros: 9000, dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
+    expect(stepOf(own({ monthlyMicros: 30_000 }), { daysLeftInMonth: 3, flightDays: null }).slice(0, 4)).toEqual([
+      10_000, 10_000, 10_000, 1000
+    ])
+    expect(stepOf(own({ dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
+    expect(stepOf(own({ dailyMicros: 9000, dailyImpressions: 500 }))).toEqual(new Array<number>(7).fill(500))
     expect(hasLimits(NO_LIMITS)).toBe(false)
     const weights = { day: 60, week: 120, month: 120, flight: 120 }
     expect(

@@ -56,7 +56,7 @@ function compare(people: number, questions: number, seed: number): number {
     if (n % 25 === 0) {
       const rungs = ladder(work, never)
       const rung = rungs.rungs[Math.min(5, rungs.rungs.length - 1)]
-      const at = plainForecast(
+      const simple = plainForecast(
         {
           ...q,
           price: {
@@ -71,8 +71,8 @@ function compare(people: number, questions: number, seed: number): number {
       // Above 100,000 eligible rows a ladder is computed on every n-th person, and scaled to agree at the current bid alone.
       const near =
         plain.ranks.eligible > 100_000 ? (is: number, wanted: number) => expect(Math.abs(is / wanted - 1), said).toBeLessThan(0.05) : equal
-      near(rung.wins, ((at.weeks[0].wins + at.weeks[1].wins) * sample) / 14)
-      near(rung.spendMicros, ((at.weeks[0].spend + at.weeks[1].spend) * sample) / 14)
+      near(rung.wins, ((simple.weeks[0].wins + simple.weeks[1].wins) * sample) / 14)
+      near(rung.spendMicros, ((simple.weeks[0].spend + simple.weeks[1].spend) * sample) / 14)
     }
   }
   return withWins

@@ -44,7 +44,7 @@ const world = smallWorld()
 const tape = buildTape(world, 59)
 const market = marketOf(world)
 const never = () => false
-const figures = (q: ForecastQuestion, of = tape, on = market) => mainFigures(workOut(q, of, on, never), never)
+const figures = (q: ForecastQuestion, recorded = tape, on = market) => mainFigures(workOut(q, recorded, on, never), never)
 const parts = (q: ForecastQuestion, kept = nothingKept()): ForecastPart[] => [...answer(q, 'wins', tape, market, never, kept)]
 const part = <K extends ForecastPart['part']>(all: ForecastPart[], name: K) =>
   all.find((one) => one.part === name) as Extract<ForecastPart, { part: K }>
@@ -64,7 +64,7 @@ describe('the forecast', () => {
         ].map((q) => workOut(q, tape, market, never))
         const byHour = (work: typeof base) => {
           const sums = new Float64Array(work.flightReplay.slots)
-          work.flightReplay.slotWins.forEach((wins, at) => (sums[at % sums.length] += wins))
+          work.flightReplay.slotWins.forEach((wins, slot) => (sums[slot % sums.length] += wins))
           return sums
         }
         for (const { flightReplay } of more) {
@@ -198,11 +198,11 @@ describe('the forecast', () => {
   })
 
   it('a longer flight reaches more; beyond 28 days reach stays and the answer says how far it looked', () => {
-    const of = (days: number) => figures(question({ endHour: START + days * 24 })).flight
-    expect(of(14).reach.value).toBeGreaterThan(of(3).reach.value)
-    expect(of(40).reach.value).toBe(of(28).reach.value)
-    expect(of(40).replayedDays).toBe(28)
-    expect(of(40).wins.value / of(28).wins.value).toBeCloseTo(40 / 28, 1)
+    const flightOf = (days: number) => figures(question({ endHour: START + days * 24 })).flight
+    expect(flightOf(14).reach.value).toBeGreaterThan(flightOf(3).reach.value)
+    expect(flightOf(40).reach.value).toBe(flightOf(28).reach.value)
+    expect(flightOf(40).replayedDays).toBe(28)
+    expect(flightOf(40).wins.value / flightOf(28).wins.value).toBeCloseTo(40 / 28, 1)
     expect(figures(question({ endHour: null })).flight.open).toBe(true)
   })
 
@@ -237,20 +237,20 @@ describe('the forecast', () => {
 
   it('answers a question among mates with what all win together: the dearer one nearly all, the cheaper what is left', () => {
     const own = question({ price: { model: 'CPM', bidMicros: 1_200_000, maxMicros: null } })
-    const of = (bidMicros: number, dailyMicros: number | null = null) => ({
+    const lineOf = (bidMicros: number, dailyMicros: number | null = null) => ({
       line: 7,
       question: question({ price: { model: 'CPM', bidMicros, maxMicros: null }, limits: { ...NO_LIMITS, dailyMicros } })
     })
     const asked = (mates: ForecastQuestion['mates']) => part(parts({ ...own, mates }), 'together').together
     expect(parts(own).some((one) => one.part === 'together')).toBe(false)
     const day = figures(own).day.wins.value
-    const below = asked([of(1_500_000)])
+    const below = asked([lineOf(1_500_000)])
     expect(below.lines.map(({ line }) => line)).toEqual([null, 7])
     expect(below.lines[0].alone.wins).toBeCloseTo(day, 6)
     expect(below.lines[0].together.wins).toBe(0)
-    const above = asked([of(1_100_000)])
+    const above = asked([lineOf(1_100_000)])
     expect(above.lines[0].together).toEqual(above.lines[0].alone)
-    const bounded = asked([of(1_500_000, 100_000)])
+    const bounded = asked([lineOf(1_500_000, 100_000)])
     expect(bounded.lines[1].together.spendMicros).toBeLessThan(100_000 + tape.sample * 1500)
     expect(bounded.lines[0].together.wins).toBeGreaterThan(0)
     const [first, second] = bounded.lines
@@ -389,11 +389,11 @@ describe('ladder, sieve, breakdowns and holdbacks', () => {
       ['half', 0.5],
       ['nineInTen', 0.9]
     ] as const) {
-      const at = (bidMicros: number) =>
+      const figuresAt = (bidMicros: number) =>
         figures({ ...q, hours: null, caps: [], limits: NO_LIMITS, price: { ...q.price, bidMicros } }).day.winRate.value
       const bidMicros = marks[mark] as number
-      expect(at(bidMicros)).toBeGreaterThanOrEqual(share)
-      expect(at(bidMicros - 1000)).toBeLessThan(share)
+      expect(figuresAt(bidMicros)).toBeGreaterThanOrEqual(share)
+      expect(figuresAt(bidMicros - 1000)).toBeLessThan(share)
     }
     expect(quantiles(Uint32Array.from([5, 1, 3, 0xffffffff, 200_000]), [0, 0.5, 1])).toEqual([1, 3, 200_000])
     expect(quantiles(new Uint32Array(0), [0.5])).toEqual([null])
@@ -450,15 +450,15 @@ describe('ladder, sieve, breakdowns and holdbacks', () => {
 
 describe('a line that pays by the event', () => {
   it('is less sure of what it wins while its own rates are not known, and as sure of what it matches', () => {
-    const of = (rateSd: number, model: 'CPC' | 'CPM') =>
+    const rangesOf = (rateSd: number, model: 'CPC' | 'CPM') =>
       figures(question({ price: { model, bidMicros: model === 'CPC' ? 500_000 : 1_500_000, maxMicros: null }, rateSd }), tape, market).day
-    const [known, unknown] = [of(0, 'CPC'), of(0.2, 'CPC')]
+    const [known, unknown] = [rangesOf(0, 'CPC'), rangesOf(0.2, 'CPC')]
     const width = ({ low, high }: { low: number; high: number }) => high - low
     expect(unknown.wins.value).toBe(known.wins.value)
     expect(width(unknown.wins)).toBeGreaterThan(1.2 * width(known.wins))
     expect(width(unknown.spend)).toBeGreaterThan(width(known.spend))
     expect(unknown.matched).toEqual(known.matched)
-    expect(of(0.2, 'CPM').wins).toEqual(of(0, 'CPM').wins)
+    expect(rangesOf(0.2, 'CPM').wins).toEqual(rangesOf(0, 'CPM').wins)
   })
 })
 

@@ -101,7 +101,7 @@ describe('learning', () => {
     }
     const bids = new Int32Array(20)
     followBids(landscape, 1, 800, 1500, () => true, bids)
-    const won = landscape.path.map((path, at) => (landscape.needs[at].filter((need) => need <= bids[path]).length / 16) * 1000)
+    const won = landscape.path.map((path, n) => (landscape.needs[n].filter((need) => need <= bids[path]).length / 16) * 1000)
     expect(won[0] + won[1]).toBeGreaterThanOrEqual(800)
     expect(bids[0]).toBeLessThanOrEqual(250)
     followBids(landscape, 1, Infinity, 700, () => true, bids)

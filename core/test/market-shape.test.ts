@@ -15,10 +15,10 @@ const read = reading(world, rows)
 const countryOf = (i: number) => COUNTRIES[REGIONS[read.region(i)].country]
 
 /** Mean of a figure over the rows that are wanted. */
-function mean(wanted: (i: number) => boolean, figure: (i: number) => number, of: Opportunities = rows): number {
+function mean(wanted: (i: number) => boolean, figure: (i: number) => number, among: Opportunities = rows): number {
   let sum = 0
   let n = 0
-  for (let i = 0; i < of.count; i++) {
+  for (let i = 0; i < among.count; i++) {
     if (!wanted(i)) continue
     sum += figure(i)
     n++
@@ -119,7 +119,7 @@ describe('a day of the market', () => {
 
 describe('response', () => {
   const keys = Array.from({ length: 60_000 }, (_, n) => hash(5, n) | 0)
-  const share = (of: (key: number) => boolean) => keys.filter(of).length / keys.length
+  const share = (isIn: (key: number) => boolean) => keys.filter(isIn).length / keys.length
   const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536), completes: 0, blocked: 0 }
   const responses = new Responses(world.seed)
   const plain = Array.from({ length: 2000 }, (_, ad) => ad).reduce((best, ad) =>

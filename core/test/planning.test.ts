@@ -54,7 +54,7 @@ const run = (lines: LineRules[], hours: number, over: Partial<PublicationRules> 
   runHours(new Exchange(world, published(lines, over), opening(), sharedDay), hours)
 const outcomes = (hours: readonly HourFacts[], line: number) =>
   Array.from({ length: Object.keys(OUTCOME).length }, (_, n) =>
-    hours.reduce((sum, facts) => sum + (facts.outcomes.find((of) => of.line === line)?.counts[n] ?? 0), 0)
+    hours.reduce((sum, facts) => sum + (facts.outcomes.find((one) => one.line === line)?.counts[n] ?? 0), 0)
   )
 const sum = (values: Iterable<number>) => [...values].reduce((total, value) => total + value, 0)
 const zones = fc.constantFrom(...WHOLE_HOUR_ZONES)
@@ -99,7 +99,7 @@ describe('the plan of a flight', () => {
             Array.from({ length: startOfLocalDay(zone, day + 1) - startOfLocalDay(zone, day) }, (_, n) =>
               localHourOf(zone, startOfLocalDay(zone, day) + n)
             ).filter((hour) => !((off >> hour) & 1)).length
-          const usual = planned.map((micros, n) => ({ micros, open: open(startDay + n) })).filter((of) => of.open > 0)
+          const usual = planned.map((micros, n) => ({ micros, open: open(startDay + n) })).filter((one) => one.open > 0)
           // Days of as many open hours get the same; a day on which the clock changes gets an hour's more or less.
           for (const { micros, open: hoursOpen } of usual)
             expect(micros / hoursOpen / (usual[0].micros / usual[0].open)).toBeGreaterThan(0.85)
@@ -173,7 +173,7 @@ describe('the plan of a flight', () => {
             (money.weeklyMicros ?? Infinity) - week,
             (money.monthlyMicros ?? Infinity) - month,
             (money.totalMicros ?? Infinity) - total
-          ].map((of) => Math.max(0, of))
+          ].map((value) => Math.max(0, value))
           expect(limitMicros).toBeLessThanOrEqual(Math.min(...left) + 1e-6)
           if (pacing === 'fast') expect(limitMicros).toBe(Math.min(...left))
           expect(openFrom).toBeLessThan(openTo)
@@ -188,7 +188,7 @@ describe('the plan of a flight', () => {
       for (const amounts of Object.values(purse.spent)) Object.assign(amounts, { micros: 7, impressions: 3 })
       beginDay(purse, dayOfDate(date))
       return Object.entries(purse.spent)
-        .filter(([, of]) => of.micros + of.impressions === 0)
+        .filter(([, total]) => total.micros + total.impressions === 0)
         .map(([name]) => name)
     }
     expect(['2026-03-03', '2026-03-09', '2026-04-01', '2026-06-01'].map(cleared)).toEqual([
@@ -398,15 +398,15 @@ describe('a forecast among lines of a campaign', () => {
 
   it('works out a mate that was changed again, and forgets one that is gone', () => {
     const kept = nothingKept()
-    const of = (micros: number) => [{ line: 7, question: bid(micros) }]
-    together({ ...bid(1_200_000), mates: [...of(1_500_000), { line: 8, question: bid(700_000) }] }, kept)
+    const oneLine = (micros: number) => [{ line: 7, question: bid(micros) }]
+    together({ ...bid(1_200_000), mates: [...oneLine(1_500_000), { line: 8, question: bid(700_000) }] }, kept)
     expect(kept.mates.size).toBe(2)
-    const dearer = together({ ...bid(1_200_000), mates: of(1_100_000) }, kept)
-    expect(dearer).toEqual(together({ ...bid(1_200_000), mates: of(1_100_000) }))
+    const dearer = together({ ...bid(1_200_000), mates: oneLine(1_100_000) }, kept)
+    expect(dearer).toEqual(together({ ...bid(1_200_000), mates: oneLine(1_100_000) }))
     expect(kept.mates.size).toBe(1)
     const other = buildTape(world, 60)
-    const fresh = [...answer({ ...bid(1_200_000), mates: of(1_100_000) }, 'wins', other, market, never)]
-    expect([...answer({ ...bid(1_200_000), mates: of(1_100_000) }, 'wins', other, market, never, kept)]).toEqual(fresh)
+    const fresh = [...answer({ ...bid(1_200_000), mates: oneLine(1_100_000) }, 'wins', other, market, never)]
+    expect([...answer({ ...bid(1_200_000), mates: oneLine(1_100_000) }, 'wins', other, market, never, kept)]).toEqual(fresh)
   })
 })
 

@@ -307,11 +307,11 @@ describe('the order of application', () => {
       { dimension: 'size', value: '300x250', perMille: null, ownMicros: 2_100_000 }
     ]
   }
-  const at = { day: 60, daysLive: 0, impressions: 0 }
+  const when = { day: 60, daysLive: 0, impressions: 0 }
 
   it('is base or own price, adjustments in the order of the dimensions, hour, repeats, maximum; floored after each', () => {
     expect(
-      explainBid({ ...adjusted, maxMicros: 3_000_000 }, [true, true, false], 1250, 1, at).map(({ what, micros }) => [what.kind, micros])
+      explainBid({ ...adjusted, maxMicros: 3_000_000 }, [true, true, false], 1250, 1, when).map(({ what, micros }) => [what.kind, micros])
     ).toEqual([
       ['base', 1_900_000],
       ['multiplier', 2_090_000],
@@ -319,7 +319,7 @@ describe('the order of application', () => {
       ['hour', 2_090_000],
       ['repeat', 1_839_000]
     ])
-    expect(explainBid(adjusted, [false, false, true], 1000, 0, at).map(({ what, micros }) => [what.kind, micros])).toEqual([
+    expect(explainBid(adjusted, [false, false, true], 1000, 0, when).map(({ what, micros }) => [what.kind, micros])).toEqual([
       ['base', 1_900_000],
       ['own', 2_100_000],
       ['maximum', 2_000_000]
@@ -340,7 +340,7 @@ describe('the order of application', () => {
       const failed = applies.reduce((bits, applied, place) => (applied ? bits : bits | (1 << place)), 0)
       const wanted = programme.eventBid(baseUnits(own.model, own.bidMicros), programme.chainOf(failed), hour, seen)
       const unit = own.model === 'CPM' ? 1000 : 1
-      expect(explainBid(own, applies, hour, seen, at).at(-1)?.micros).toBe(wanted * unit)
+      expect(explainBid(own, applies, hour, seen, when).at(-1)?.micros).toBe(wanted * unit)
     }
   })
 

@@ -44,10 +44,10 @@ const facts: HourFacts[] = runHours(
   new Exchange(world, { ...fullPublication(lines, below), trackers }, opening(START, 1e12), sharedDay),
   HOURS
 )
-const hours: ReportHour[] = facts.map((of) => ({
-  hour: of.hour,
-  log: openLog(of.log, of.wins, of.crc),
-  events: openEvents(of.events, of.eventCount, of.eventsCrc)
+const hours: ReportHour[] = facts.map((one) => ({
+  hour: one.hour,
+  log: openLog(one.log, one.wins, one.crc),
+  events: openEvents(one.events, one.eventCount, one.eventsCrc)
 }))
 const deals: LineDeals[] = lines.flatMap(({ line, buys }) =>
   buys ? [{ line, from: START, to: START + HOURS, deals: buys.deals.map((deal) => deal.deal) }] : []
@@ -86,9 +86,9 @@ const wins = hours.flatMap(({ hour, log }) =>
     }
   })
 )
-const grouped = (of: (win: (typeof wins)[number]) => string) => {
+const grouped = (keyOf: (win: (typeof wins)[number]) => string) => {
   const found = new Map<string, typeof wins>()
-  for (const win of wins) found.set(of(win), [...(found.get(of(win)) ?? []), win])
+  for (const win of wins) found.set(keyOf(win), [...(found.get(keyOf(win)) ?? []), win])
   return found
 }
 const sum = (values: readonly number[]) => values.reduce((total, value) => total + value, 0)
@@ -100,8 +100,8 @@ describe('reports', () => {
     ['age', (win) => win.age],
     ['source', (win) => win.source],
     ['hour', (win) => `${String(localHourOf(market.zone, win.hour)).padStart(2, '0')}:00`]
-  ])('by %s are what a plain count of the log says', (by, of) => {
-    const plain = grouped(of)
+  ])('by %s are what a plain count of the log says', (by, keyOf) => {
+    const plain = grouped(keyOf)
     const { rows } = report(by)
     expect(new Set(rows.map((row) => row.label))).toEqual(new Set(plain.keys()))
     for (const row of rows) {
@@ -186,13 +186,13 @@ describe('reports', () => {
     }
     const from = START + HOURS / 2
     expect(report('device', { from }).total.conversions).toBe(all.filter((event) => event.hour >= from).length)
-    const late = hours.filter((of) => of.hour >= from)
-    const needed = hoursEarning(late.map((of) => of.events))
+    const late = hours.filter((one) => one.hour >= from)
+    const needed = hoursEarning(late.map((one) => one.events))
     expect(needed.some((hour) => hour < from)).toBe(true)
     expect(() => pivot(question('device', { from }), late, world.persons.words, market)).toThrow('was not read')
     const read = pivot(
       question('device', { from }),
-      hours.filter((of) => of.hour >= from || needed.includes(of.hour)),
+      hours.filter((one) => one.hour >= from || needed.includes(one.hour)),
       world.persons.words,
       market
     )

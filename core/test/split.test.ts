@@ -30,12 +30,12 @@ describe('the split of a day’s money', () => {
     })
     fc.assert(
       fc.property(fc.array(flattening, { minLength: 1, maxLength: 4 }), (values) => {
-        const curves = values.map((of, n) => curve(n, of))
+        const curves = values.map((value, n) => curve(n, value))
         const advised = adviseSplit(curves, 4_000_000)
         const total = [...advised.values()].reduce((sum, micros) => sum + micros, 0)
         expect(total).toBeLessThanOrEqual(4_000_000)
-        const bought = curves.reduce((sum, of) => sum + valueAt(of, advised.get(of.line) ?? 0), 0)
-        const even = curves.reduce((sum, of) => sum + valueAt(of, 4_000_000 / curves.length), 0)
+        const bought = curves.reduce((sum, one) => sum + valueAt(one, advised.get(one.line) ?? 0), 0)
+        const even = curves.reduce((sum, one) => sum + valueAt(one, 4_000_000 / curves.length), 0)
         // Money is given in fortieths: an even split may fall between two.
         expect(bought).toBeGreaterThanOrEqual(even * 0.97 - 1e-9)
       })
@@ -63,10 +63,10 @@ describe('the split of a day’s money', () => {
       points.forEach((point, n) => expect(point.spendMicros).toBeLessThanOrEqual(point.dailyMicros * 1.001 + (n === 0 ? 0 : 1)))
       for (let n = 1; n < points.length; n++) expect(points[n].wins).toBeGreaterThanOrEqual(points[n - 1].wins * 0.999)
     }
-    const of = (first: number, second: number) => overlaps.find((one) => one.first === first && one.second === second)
-    expect(of(1, 2)?.opportunitiesADay).toBeCloseTo(of(2, 2)?.opportunitiesADay ?? 0, 6)
-    expect(of(1, 2)?.people).toBe(of(2, 2)?.people)
-    expect([of(1, 3)?.opportunitiesADay, of(2, 3)?.people]).toEqual([0, 0])
+    const overlapOf = (first: number, second: number) => overlaps.find((one) => one.first === first && one.second === second)
+    expect(overlapOf(1, 2)?.opportunitiesADay).toBeCloseTo(overlapOf(2, 2)?.opportunitiesADay ?? 0, 6)
+    expect(overlapOf(1, 2)?.people).toBe(overlapOf(2, 2)?.people)
+    expect([overlapOf(1, 3)?.opportunitiesADay, overlapOf(2, 3)?.people]).toEqual([0, 0])
     expect(() => companyOf([{ line: 1, question: ask(['DE']) }], 1, 'wins', tape, marketOf(world), () => true)).toThrow('cancelled')
   })
 })

@@ -41,7 +41,7 @@ describe('a survey of the market', () => {
       expect(found.total.people).toBe(matched.people.length * tape.sample)
       for (const { rows } of found.groups)
         expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(found.total.opportunitiesADay, 6)
-      expect(found.week.opportunities.reduce((sum, of) => sum + of, 0) / 7).toBeCloseTo(found.total.opportunitiesADay, 6)
+      expect(found.week.opportunities.reduce((sum, one) => sum + one, 0) / 7).toBeCloseTo(found.total.opportunitiesADay, 6)
     }
   })
 
@@ -84,10 +84,10 @@ describe('a survey of the market', () => {
     const {
       groups: [byDeal, byPlacement]
     } = ask({}, { by: ['deal', 'placement'], deals })
-    const of = (placement: number) => byPlacement.rows.find((row) => row.key === placement)?.opportunitiesADay ?? 0
+    const perDay = (placement: number) => byPlacement.rows.find((row) => row.key === placement)?.opportunitiesADay ?? 0
     for (const { deal, placements } of deals)
       expect(byDeal.rows.find((row) => row.key === deal)?.opportunitiesADay ?? 0).toBeCloseTo(
-        placements.reduce((sum, placement) => sum + of(placement), 0),
+        placements.reduce((sum, placement) => sum + perDay(placement), 0),
         6
       )
   })
@@ -107,14 +107,14 @@ describe('choosers', () => {
       { targeting: { restrictions: [include('where', ['DE', 'JP', 'BR'])] } },
       { by: [...new Set(Object.values(CHOOSERS).flatMap((chooser) => chooser?.by ?? []))] }
     ).groups
-    for (const [of, chooser] of Object.entries(CHOOSERS)) {
+    for (const [phrase, chooser] of Object.entries(CHOOSERS)) {
       const groups = all.filter((group) => chooser?.by.includes(group.by))
       const values = groups
-        .flatMap(({ by, rows }) => rows.map((row) => chooserValue(of as PhraseOf, by, row.key, row.label)))
+        .flatMap(({ by, rows }) => rows.map((row) => chooserValue(phrase as PhraseOf, by, row.key, row.label)))
         .filter((value) => value !== null)
-      expect([of, values.length > 0]).toEqual([of, true])
-      if (of !== 'format') expect(values.every((value) => DIMENSION_KINDS[of as Dimension].isKnown(value))).toBe(true)
-      expect(chooserValue(of as PhraseOf, (chooser?.by ?? ['format'])[0], -1, 'unknown')).toBeNull()
+      expect([phrase, values.length > 0]).toEqual([phrase, true])
+      if (phrase !== 'format') expect(values.every((value) => DIMENSION_KINDS[phrase as Dimension].isKnown(value))).toBe(true)
+      expect(chooserValue(phrase as PhraseOf, (chooser?.by ?? ['format'])[0], -1, 'unknown')).toBeNull()
     }
   })
 })

@@ -54,15 +54,15 @@ const wouldRun = (text: string) => /^\s*[=+\-@＝＋－＠]/.test(text)
 describe('a table as a file', () => {
   it('in CSV keeps its rows and columns, and holds nothing that a spreadsheet would run', () => {
     fc.assert(
-      fc.property(table, (of) => {
-        const csv = csvOf(of)
+      fc.property(table, (made) => {
+        const csv = csvOf(made)
         const { data, errors } = Papa.parse<string[]>(csv, { newline: '\r\n', delimiter: ',' })
         expect(errors).toEqual([])
         const read = data.slice(0, -1)
-        expect(read.map((row) => row.length)).toEqual([of.head, ...of.rows].map((row) => row.length))
+        expect(read.map((row) => row.length)).toEqual([made.head, ...made.rows].map((row) => row.length))
         read.forEach((row, r) =>
           row.forEach((text, c) => {
-            const value = r === 0 ? of.head[c] : of.rows[r - 1][c]
+            const value = r === 0 ? made.head[c] : made.rows[r - 1][c]
             if (typeof value === 'string') expect(wouldRun(text)).toBe(false)
             else expect(text).toBe(value === null ? '' : String(value))
             // eslint-disable-next-line no-control-regex
@@ -76,8 +76,8 @@ describe('a table as a file', () => {
 
   it('in CSV is opened by a spreadsheet library row by row as text', async () => {
     await fc.assert(
-      fc.asyncProperty(table, async (of) => {
-        const csv = csvOf(of)
+      fc.asyncProperty(table, async (made) => {
+        const csv = csvOf(made)
         const sheet = await new ExcelJs.Workbook().csv.read(Readable.from([csv]), { map: (value: unknown) => value })
         // An empty line is none to a spreadsheet.
         expect(sheet.actualRowCount).toBe(csv.split('\r\n').filter((line) => line !== '').length)
@@ -89,12 +89,12 @@ describe('a table as a file', () => {
 
   it('as a workbook is opened with every text as it was, none of them a formula', async () => {
     await fc.assert(
-      fc.asyncProperty(table, async (of) => {
+      fc.asyncProperty(table, async (made) => {
         const book = new ExcelJs.Workbook()
-        await book.xlsx.load((await xlsxOf(of)).buffer)
+        await book.xlsx.load((await xlsxOf(made)).buffer)
         const [sheet] = book.worksheets
         expect(sheet.name.length).toBeGreaterThan(0)
-        of.rows.forEach((row, r) =>
+        made.rows.forEach((row, r) =>
           row.forEach((value, c) => {
             const { type, value: read } = sheet.getCell(r + 2, c + 1)
             expect(type).not.toBe(ExcelJs.ValueType.Formula)

@@ -25,7 +25,7 @@ const world = smallWorld()
 const catalogue = catalogueOf(world)
 const { rows } = sharedDay(world, 60)
 const { words } = world.persons
-const of = (i: number) => laneValues(words, rows.person[i], rows, i)
+const lanes = (i: number) => laneValues(words, rows.person[i], rows, i)
 const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
 
 describe('targeting', () => {
@@ -37,7 +37,7 @@ describe('targeting', () => {
       const compiled = compileTargeting({ restrictions: [restriction] }, catalogue)
       const from = below(rows.count - 250)
       for (let i = from; i < from + 250; i++)
-        expect(explain(compiled, of(i)).length === 0).toBe(holds(restriction, factsOf(catalogue, words, rows.person[i], rows, i)))
+        expect(explain(compiled, lanes(i)).length === 0).toBe(holds(restriction, factsOf(catalogue, words, rows.person[i], rows, i)))
     }
   })
 
@@ -59,8 +59,8 @@ describe('targeting', () => {
                 matching.add(matcher.order[matcher.foundWord[f] * 32 + bit])
           specs.forEach((spec, l) => {
             const failing = spec.restrictions.filter((r) => !holds(r, facts))
-            expect(explain(compiled[l], of(i))).toEqual(failing)
-            expect(matches(compiled[l], of(i))).toBe(failing.length === 0)
+            expect(explain(compiled[l], lanes(i))).toEqual(failing)
+            expect(matches(compiled[l], lanes(i))).toBe(failing.length === 0)
             expect(matching.has(l)).toBe(failing.length === 0)
           })
         }
@@ -98,7 +98,7 @@ describe('targeting', () => {
       const said = conflicts(compiled, catalogue).some((conflict) => conflict.empty) || impossible(compiled, catalogue).length > 0
       if (!said) continue
       seen++
-      for (let i = 0; i < rows.count; i += 3) if (matches(compiled, of(i))) throw new Error(JSON.stringify(spec))
+      for (let i = 0; i < rows.count; i += 3) if (matches(compiled, lanes(i))) throw new Error(JSON.stringify(spec))
     }
     expect(seen).toBeGreaterThan(3)
   })
@@ -139,7 +139,7 @@ describe('targeting', () => {
     const restrictions = DIMENSIONS.slice(0, 31).map((dimension) => randomRestriction(dimension, numbers(3)))
     const compiled = compileTargeting({ restrictions }, catalogue)
     const facts = factsOf(catalogue, words, rows.person[7], rows, 7)
-    expect(explain(compiled, of(7))).toEqual(restrictions.filter((r) => !holds(r, facts)))
+    expect(explain(compiled, lanes(7))).toEqual(restrictions.filter((r) => !holds(r, facts)))
     expect(DIMENSION_GROUPS.flatMap((group) => group.dimensions)).toEqual([...DIMENSIONS])
   })
 

@@ -4,10 +4,10 @@ import { ZONES, dateOfDay, dayOfDate, localDayOf, offsetMinutes, startOfLocalDay
 
 /** Offset by the machine's own zone database. */
 function intlOffset(format: Intl.DateTimeFormat, hour: number): number {
-  const at = new Date(Date.UTC(2026, 0, 1) + hour * 3_600_000)
-  const parts = format.formatToParts(at)
-  const of = (type: string) => Number(parts.find((part) => part.type === type)?.value)
-  return (Date.UTC(of('year'), of('month') - 1, of('day'), of('hour'), of('minute')) - at.getTime()) / 60_000
+  const instant = new Date(Date.UTC(2026, 0, 1) + hour * 3_600_000)
+  const parts = format.formatToParts(instant)
+  const partOf = (type: string) => Number(parts.find((part) => part.type === type)?.value)
+  return (Date.UTC(partOf('year'), partOf('month') - 1, partOf('day'), partOf('hour'), partOf('minute')) - instant.getTime()) / 60_000
 }
 
 describe('time', () => {

@@ -77,7 +77,7 @@ function plainExchange(lines: readonly LineRules[], hours: number, balance: numb
         if (balance < price) note(l, 'no_money')
         else if (line.limits.totalMicros !== null && spent[l].total >= line.limits.totalMicros) note(l, 'total_budget')
         else if (line.limits.dailyMicros !== null && spent[l].today >= line.limits.dailyMicros) note(l, 'period_budget')
-        else if (line.caps.some((cap) => seen.filter((at) => at > minute - cap.hours * 60).length >= cap.times)) note(l, 'capped')
+        else if (line.caps.some((cap) => seen.filter((other) => other > minute - cap.hours * 60).length >= cap.times)) note(l, 'capped')
         else {
           note(l, 'won')
           sold = true
@@ -115,7 +115,8 @@ describe('the exchange and its plain twin', () => {
           const counts = new Map<string, number>()
           for (const facts of hours) {
             const own = facts.outcomes.find((outcome) => outcome.line === line.line)?.counts ?? []
-            for (const [name, at] of Object.entries(OUTCOME)) if (own[at]) counts.set(name, (counts.get(name) ?? 0) + own[at])
+            for (const [name, outcome] of Object.entries(OUTCOME))
+              if (own[outcome]) counts.set(name, (counts.get(name) ?? 0) + own[outcome])
           }
           expect(Object.fromEntries(counts)).toEqual(Object.fromEntries(plain.outcomes[l]))
         })
@@ -147,13 +148,13 @@ describe('exposures and their plain twin', () => {
             minute += after
             const times = plain.get(`${line}.${person}`) ?? []
             const capped =
-              times.some((at) => at > minute - gap) ||
-              caps.some(({ times: most, hours }) => times.filter((at) => at > minute - hours * 60).length >= most)
+              times.some((other) => other > minute - gap) ||
+              caps.some(({ times: most, hours }) => times.filter((other) => other > minute - hours * 60).length >= most)
             list.start(times)
             expect(book.capped(line, person, minute, caps, gap)).toBe(capped)
             expect(stoppedBy(list, minute, caps, gap)).toBe(capped)
-            expect(list.remembered(minute)).toBe(times.filter((at) => at > minute - 43_200).length)
-            expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((at) => at > minute - 43_200).length))
+            expect(list.remembered(minute)).toBe(times.filter((other) => other > minute - 43_200).length)
+            expect(book.count(line, person, minute)).toBe(Math.min(16, times.filter((other) => other > minute - 43_200).length))
             if (capped) continue
             book.add(line, person, minute)
             plain.set(`${line}.${person}`, [...times, minute])

@@ -105,7 +105,7 @@ describe('places', () => {
   })
 
   it("have postal codes in each country's form", () => {
-    const of = (code: string) =>
+    const found = (code: string) =>
       POSTALS.filter((postal) => COUNTRIES[POSTAL_COUNTRY[postal.index]].code === code).map((postal) => postal.code)
     for (const [code, form] of [
       ['PT', /^\d{4}-\d{3}$/],
@@ -117,8 +117,8 @@ describe('places', () => {
       ['DE', /^\d{5}$/],
       ['IN', /^\d{6}$/]
     ] as const) {
-      for (const postal of of(code)) expect(postal).toMatch(form)
-      expect(of(code)).toEqual([...of(code)].sort())
+      for (const postal of found(code)) expect(postal).toMatch(form)
+      expect(found(code)).toEqual([...found(code)].sort())
     }
   })
 
@@ -237,7 +237,7 @@ describe('devices', () => {
 
   it('are dearer for those who earn more', () => {
     const band = (type: number, income: number) =>
-      Array.from({ length: 64 }, (_, cell) => MODELS[MODEL_GUIDE[(type * 6 + income) * 64 + cell]].band).reduce((sum, of) => sum + of, 0)
+      Array.from({ length: 64 }, (_, cell) => MODELS[MODEL_GUIDE[(type * 6 + income) * 64 + cell]].band).reduce((sum, one) => sum + one, 0)
     DEVICE_TYPES.forEach((_, type) => {
       for (let income = 1; income < 5; income++) expect(band(type, income)).toBeGreaterThanOrEqual(band(type, income - 1))
       for (let cell = 0; cell < 64; cell++) expect(MODELS[MODEL_GUIDE[(type * 6 + 2) * 64 + cell]].type).toBe(type)

@@ -175,8 +175,8 @@ describe('the paragraph', () => {
   ])('of %j says %s', (over, words) => expect(paragraphWords({ ...line, ...over } as typeof line)).toContain(words))
 
   it('of hours says when they are, and that some bid otherwise', () => {
-    const hours = (of: (hour: number) => number, clock: 'viewer' | 'line' = 'line') =>
-      hoursSaid({ clock, perMille: Array.from({ length: 168 }, (_, hour) => of(hour)) })
+    const hours = (shareAt: (hour: number) => number, clock: 'viewer' | 'line' = 'line') =>
+      hoursSaid({ clock, perMille: Array.from({ length: 168 }, (_, hour) => shareAt(hour)) })
     expect(hours((hour) => (hour < 120 && hour % 24 >= 18 ? 1000 : 0))).toBe('on weekday evenings')
     expect(hours((hour) => (hour % 24 === 3 ? 0 : 1000), 'viewer')).toBe("in 161 of 168 hours of the viewer's time")
     expect(hours((hour) => (hour % 24 >= 20 ? 1250 : 1000))).toBe('at all hours, 28 of them at another bid')

@@ -201,7 +201,7 @@ describe('the stand-in market', () => {
     expect(sd).toBeGreaterThan(0.06)
     expect(sd).toBeLessThan(0.13)
     FORMATS.forEach((_, format) => {
-      const own = placementFormats(world.inventory).reduce<number[]>((list, of, p) => (of === format ? [...list, p] : list), [])
+      const own = placementFormats(world.inventory).reduce<number[]>((list, other, p) => (other === format ? [...list, p] : list), [])
       for (let grade = 0; grade < GRADES.length; grade++)
         expect(Math.abs(own.filter((p) => measures.grade[p] === grade).length / own.length - 0.2)).toBeLessThan(0.05)
     })
@@ -215,8 +215,8 @@ describe('the tape', () => {
   it('holds the same rows that the market makes, for the sampled people', () => {
     const { rows } = sharedDay(world, 60)
     const people = new Set(tapePeople(world))
-    const wordsOf = (of: typeof rows, i: number) =>
-      [of.path[i], of.device[i], of.page[i], of.state[i], of.sincePop[i], of.rival[i], of.second[i]].join(' ')
+    const wordsOf = (among: typeof rows, i: number) =>
+      [among.path[i], among.device[i], among.page[i], among.state[i], among.sincePop[i], among.rival[i], among.second[i]].join(' ')
     const market = new Map<number, string>()
     for (let i = 0; i < rows.count; i++)
       if (people.has(rows.person[i])) market.set(rows.key[i], `${rows.person[i]} ${rows.minute[i]} ${wordsOf(rows, i)}`)
@@ -263,9 +263,9 @@ describe('the tape', () => {
     }
     expect(tapeHash(openTapeFile(copy(), wish))).toBe(tapeHash(tape))
     expect(tapeHash(openTape(tape.buffer))).toBe(tapeHash(tape))
-    const refused = (buffer: SharedArrayBuffer, of: Parameters<typeof openTapeFile>[1] = wish) => {
+    const refused = (buffer: SharedArrayBuffer, asked: Parameters<typeof openTapeFile>[1] = wish) => {
       try {
-        openTapeFile(buffer, of)
+        openTapeFile(buffer, asked)
       } catch (error) {
         return error instanceof TapeFileError ? error.message : `not a tape error: ${String(error)}`
       }

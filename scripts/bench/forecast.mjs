@@ -40,10 +40,10 @@ function plainPass(tape, world, core, question) {
     last = p
     lastWeek = week
     if (countries[POSTAL_COUNTRY[tape.words[p * 4] & 0x3fff]] === 0 || devices[DEVICE_TYPE[device[i]]] === 0) continue
-    const at = path[i]
-    if (shapes[placements[Math.floor(at / 6)].shape] === 0) continue
+    const pathIndex = path[i]
+    if (shapes[placements[Math.floor(pathIndex / 6)].shape] === 0) continue
     result.matched++
-    if (bid < floors[at] || bid <= rival[i]) continue
+    if (bid < floors[pathIndex] || bid <= rival[i]) continue
     if (
       question.caps.some(
         (/** @type {any} */ cap) => times.length >= cap.times && minute[i] - times[times.length - cap.times] < cap.hours * 60
@@ -52,7 +52,7 @@ function plainPass(tape, world, core, question) {
       continue
     times.push(minute[i])
     result.wins++
-    result.spend += FIRST_PRICE[at % SOURCES.length] === 1 ? bid : Math.max(floors[at], rival[i])
+    result.spend += FIRST_PRICE[pathIndex % SOURCES.length] === 1 ? bid : Math.max(floors[pathIndex], rival[i])
   }
   close()
   return result
@@ -75,7 +75,7 @@ function ownPass(tape, market, core, question, kept) {
     wins: sum('wins'),
     spend: core.sumOf(weeks[0].byGroup.spend) + core.sumOf(weeks[1].byGroup.spend),
     reach: sum('reach'),
-    frequency: weeks[0].frequency.map((/** @type {number} */ n, /** @type {number} */ at) => n + weeks[1].frequency[at])
+    frequency: weeks[0].frequency.map((/** @type {number} */ n, /** @type {number} */ slot) => n + weeks[1].frequency[slot])
   }
 }
 
@@ -132,7 +132,7 @@ export async function benchForecast() {
   }
   const duck = await openDuck()
   const { rows } = tape
-  const path = (/** @type {(path: number) => number} */ of) => Uint16Array.from(rows.path, of)
+  const path = (/** @type {(path: number) => number} */ valueOf) => Uint16Array.from(rows.path, valueOf)
   await duck.load('tape', {
     person: { type: 'UINTEGER', values: rows.person },
     week: { type: 'UTINYINT', values: Uint8Array.from(rows.minute, (minute) => (minute < 10080 ? 0 : 1)) },
@@ -140,10 +140,10 @@ export async function benchForecast() {
     nth: { type: 'USMALLINT', values: Uint16Array.from(rows.person, (person, i) => i - tape.starts[person]) },
     country: { type: 'UTINYINT', values: Uint8Array.from(rows.person, (person) => core.POSTAL_COUNTRY[tape.words[person * 4] & 0x3fff]) },
     device: { type: 'UTINYINT', values: Uint8Array.from(rows.device, (device) => core.DEVICE_TYPE[device]) },
-    shape: { type: 'UTINYINT', values: path((at) => world.inventory.placements[Math.floor(at / 6)].shape) },
-    floor: { type: 'UINTEGER', values: Uint32Array.from(rows.path, (at) => world.inventory.floors[at]) },
+    shape: { type: 'UTINYINT', values: path((index) => world.inventory.placements[Math.floor(index / 6)].shape) },
+    floor: { type: 'UINTEGER', values: Uint32Array.from(rows.path, (index) => world.inventory.floors[index]) },
     rival: { type: 'UINTEGER', values: rows.rival },
-    first_price: { type: 'UTINYINT', values: path((at) => core.FIRST_PRICE[at % 6]) }
+    first_price: { type: 'UTINYINT', values: path((index) => core.FIRST_PRICE[index % 6]) }
   })
   const setOf = (/** @type {any} */ question, /** @type {string} */ dimension, /** @type {string[]} */ names) => {
     const restriction = question.targeting.restrictions.find((/** @type {any} */ r) => r.dimension === dimension)
@@ -204,7 +204,7 @@ export async function benchForecast() {
   const anchor = await anchorTimes(duck)
   duck.close()
   const median = (/** @type {string} */ name) => quantile(times[name], 0.5)
-  const of = (/** @type {string} */ name) => ({
+  const columnOf = (/** @type {string} */ name) => ({
     medianMs: round(median(`${name} own`)),
     p95Ms: round(quantile(times[`${name} own`], 0.95)),
     duckdbMs: round(median(`${name} duck`)),
@@ -216,9 +216,9 @@ export async function benchForecast() {
   report('forecast', {
     rows: tape.rowCount,
     narrowShare: round((100 * keptNarrow.rows.length) / tape.rowCount),
-    narrow: of('narrow'),
-    wide: of('wide'),
-    capped: of('capped'),
+    narrow: columnOf('narrow'),
+    wide: columnOf('wide'),
+    capped: columnOf('capped'),
     ratioNarrow: ratio('narrow', 'duck'),
     ratioWide: ratio('wide', 'duck'),
     ratioCapped: ratio('capped', 'duck'),

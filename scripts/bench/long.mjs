@@ -11,8 +11,8 @@ async function bytesBelow(folder) {
   const sizes = await Promise.all(
     (await readdir(folder, { recursive: true })).map(async (name) => {
       try {
-        const of = await stat(join(folder, name))
-        return of.isFile() ? of.size : 0
+        const file = await stat(join(folder, name))
+        return file.isFile() ? file.size : 0
       } catch {
         // A file that the database dropped between two looks.
         return 0

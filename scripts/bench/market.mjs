@@ -19,8 +19,8 @@ function traders(core, count) {
   const weights = core.COUNTRIES.map((/** @type {any} */ country) => country.weight)
   const all = weights.reduce((/** @type {number} */ sum, /** @type {number} */ weight) => sum + weight, 0)
   const country = () => {
-    let at = random() * all
-    return core.COUNTRIES.find((/** @type {any} */ of) => (at -= of.weight) < 0) ?? core.COUNTRIES[0]
+    let left = random() * all
+    return core.COUNTRIES.find((/** @type {any} */ country) => (left -= country.weight) < 0) ?? core.COUNTRIES[0]
   }
   return Array.from({ length: count }, (_, n) => {
     const format = core.FORMATS[below(5)]
@@ -75,12 +75,12 @@ function flatTables(core, compiled, paths, pages) {
   return (/** @type {Int32Array} */ words, /** @type {any} */ rows, /** @type {number} */ from, /** @type {number} */ to) => {
     let found = 0
     for (let i = from; i < to; i++) {
-      const at = rows.person[i] * 4
+      const word = rows.person[i] * 4
       const [p, q, d, a, g] = [
         rows.path[i] * count,
-        core.postalOf(words[at]) * count,
+        core.postalOf(words[word]) * count,
         rows.device[i] * count,
-        core.demographicOf(words[at + 1]) * count,
+        core.demographicOf(words[word + 1]) * count,
         rows.page[i] * count
       ]
       for (let l = 0; l < count; l++) {
@@ -171,13 +171,13 @@ export async function benchMarket() {
     flatPerSecond,
     ratio
   }))
-  for (const of of table)
+  for (const row of table)
     console.log(
-      `${String(of.lines).padStart(5)} lines: matched ${of.matchPerSecond} a second, by flat tables ${of.flatPerSecond}, ${of.ratio} times; whole run ${of.perSecond} opportunities a second, sold alone ${of.soldPerSecond}`
+      `${String(row.lines).padStart(5)} lines: matched ${row.matchPerSecond} a second, by flat tables ${row.flatPerSecond}, ${row.ratio} times; whole run ${row.perSecond} opportunities a second, sold alone ${row.soldPerSecond}`
     )
   const week = await demoWeek()
   const costAgainst10 = (/** @type {'perSecond' | 'soldPerSecond'} */ what) =>
-    round((table.find((of) => of.lines === 10)?.[what] ?? NaN) / (table.find((of) => of.lines === 1000)?.[what] ?? NaN))
+    round((table.find((one) => one.lines === 10)?.[what] ?? NaN) / (table.find((one) => one.lines === 1000)?.[what] ?? NaN))
   report('market', {
     mix: MIX,
     matchedPerOpportunity: Math.round(matchedPerOpportunity * 1000) / 1000,

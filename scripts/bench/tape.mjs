@@ -29,7 +29,7 @@ export async function benchTape() {
       const file = openSync(join(folder, 'a.tape'), 'r')
       const buffer = new SharedArrayBuffer(tape.buffer.byteLength)
       const bytes = new Uint8Array(buffer)
-      for (let at = 0; at < bytes.length;) at += readSync(file, bytes, at, bytes.length - at, at)
+      for (let filled = 0; filled < bytes.length;) filled += readSync(file, bytes, filled, bytes.length - filled, filled)
       closeSync(file)
       return openTapeFile(buffer, world)
     })

@@ -22,7 +22,7 @@ const FLAGS = [
  */
 async function chooserTimes(page, address) {
   const times = []
-  for (const [of, more] of [
+  for (const [phrase, more] of [
     ['where', ''],
     ['device', ''],
     ['category', '"where"'],
@@ -34,14 +34,14 @@ async function chooserTimes(page, address) {
     )
     await page.waitForSelector('.MarketTable:not(.is-waiting) tbody th')
     await page.click('[data-phrase=more]')
-    await page.click(`[data-add="${of}"]`)
+    await page.click(`[data-add="${phrase}"]`)
     await page.waitForSelector('#phrase-values[data-counted=yes] li b')
     for (let n = 0; n < 12; n++) {
       times.push(
-        await page.evaluate(async (at) => {
+        await page.evaluate(async (value) => {
           const began = performance.now()
           const rows = document.querySelectorAll('#phrase-values li')
-          ;/** @type {HTMLElement} */ (rows[at % rows.length]).click()
+          ;/** @type {HTMLElement} */ (rows[value % rows.length]).click()
           await new Promise(requestAnimationFrame)
           while (document.querySelector('#phrase-values.is-waiting')) await new Promise((resolve) => setTimeout(resolve, 1))
           await new Promise(requestAnimationFrame)
@@ -101,8 +101,8 @@ async function dragFrames(page) {
     })
   }
   const box = async (/** @type {string} */ selector) => {
-    const at = await page.locator(selector).boundingBox()
-    return { x: (at?.x ?? 0) + (at?.width ?? 0) / 2, y: (at?.y ?? 0) + (at?.height ?? 0) / 2 }
+    const box = await page.locator(selector).boundingBox()
+    return { x: (box?.x ?? 0) + (box?.width ?? 0) / 2, y: (box?.y ?? 0) + (box?.height ?? 0) / 2 }
   }
   const mark = await box('[data-test=ladder-mark]')
   await page.mouse.move(mark.x, mark.y)

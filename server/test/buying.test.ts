@@ -255,7 +255,7 @@ describe('forecasts', () => {
     const {
       restrictions: [where]
     } = lineDraft().targeting
-    const of = async (over: object) =>
+    const answerOf = async (over: object) =>
       (
         await ask('POST', '/forecast', {
           page: 'page-e',
@@ -265,10 +265,10 @@ describe('forecasts', () => {
           line: lineDraft({ targeting: { restrictions: [where] }, ...over })
         })
       ).body[0].figures.day
-    for (const format of ['native', 'video', 'audio', 'pop'] as const) expect((await of({ format })).matched.value).toBeGreaterThan(0)
+    for (const format of ['native', 'video', 'audio', 'pop'] as const) expect((await answerOf({ format })).matched.value).toBeGreaterThan(0)
     expect(
       (
-        await of({
+        await answerOf({
           format: 'native',
           price: { model: 'CPC', bidMicros: 300_000, maxMicros: null },
           budget: { dailyMicros: 4_000_000, totalMicros: null }
@@ -277,8 +277,8 @@ describe('forecasts', () => {
     ).toBeGreaterThan(0)
     const deals = await GrantedDeal.findAll()
     expect(deals.length).toBe(12)
-    const byDeal = await of({ format: 'display', buys: { open: false, deals: deals.map((deal) => deal.id) } })
-    expect(byDeal.matched.value).toBeLessThan((await of({ format: 'display' })).matched.value)
+    const byDeal = await answerOf({ format: 'display', buys: { open: false, deals: deals.map((deal) => deal.id) } })
+    expect(byDeal.matched.value).toBeLessThan((await answerOf({ format: 'display' })).matched.value)
   })
 
   it('count the market by what is asked, name properties and deals, and refuse what is no sentence', async () => {

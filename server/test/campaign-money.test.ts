@@ -73,12 +73,12 @@ describe('kept answers', () => {
   it('are asked for once a name, forgotten when they fail, and the oldest make room', async () => {
     const kept = new KeptAnswers<number>(2)
     let asked = 0
-    const of = (name: string) => kept.of(name, () => Promise.resolve(++asked))
-    expect(await Promise.all([of('a'), of('a'), of('b')])).toEqual([1, 1, 2])
-    await of('c')
-    expect(await of('a')).toBe(4)
-    expect(await of('c')).toBe(3)
+    const keptOf = (name: string) => kept.of(name, () => Promise.resolve(++asked))
+    expect(await Promise.all([keptOf('a'), keptOf('a'), keptOf('b')])).toEqual([1, 1, 2])
+    await keptOf('c')
+    expect(await keptOf('a')).toBe(4)
+    expect(await keptOf('c')).toBe(3)
     await expect(kept.of('d', () => Promise.reject(new Error('no tape')))).rejects.toThrow('no tape')
-    expect(await of('d')).toBe(5)
+    expect(await keptOf('d')).toBe(5)
   })
 })

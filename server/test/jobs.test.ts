@@ -65,9 +65,9 @@ const market = forecastMarket(
 const built = (builder: TapeBuilder) => new Promise<SharedTape>((resolve) => builder.once('tape', resolve))
 /** The main figures alone. */
 const asker = (page: string, person = 'somebody', word = new CancelWord()) => ({ person, page, word })
-async function askOf(of: ForecastPool, page: string, asked: ForecastQuestion, number = 0, word = new CancelWord()) {
+async function askOf(pool: ForecastPool, page: string, asked: ForecastQuestion, number = 0, word = new CancelWord()) {
   const found: { forecast: MainFigures; milliseconds: number }[] = []
-  await of.stream(asker(page, 'somebody', word), asked, 'wins', number, (part, milliseconds) => {
+  await pool.stream(asker(page, 'somebody', word), asked, 'wins', number, (part, milliseconds) => {
     if (part.part === 'figures') found.push({ forecast: part.figures, milliseconds })
   })
   return found[found.length - 1]
@@ -313,7 +313,7 @@ describe('a tape in its file', () => {
     const refused: string[] = []
     builder.on('refused', (reason: string) => refused.push(reason))
     const made = new Promise<{ how: string; tape: SharedTape }>((resolve) =>
-      builder.once('tape', (of: SharedTape, _: number, how: string) => resolve({ how, tape: of }))
+      builder.once('tape', (tape: SharedTape, _: number, how: string) => resolve({ how, tape: tape }))
     )
     builder.build(lastDay)
     const result = await made

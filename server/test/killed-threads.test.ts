@@ -39,8 +39,8 @@ function killer({ deps }: TestServer, seed: number) {
 }
 
 /** A user of a server with one line more than its demo has. */
-async function withOneLine(of: TestServer): Promise<Ask> {
-  const ask = await of.as(TRADER)
+async function withOneLine(server: TestServer): Promise<Ask> {
+  const ask = await server.as(TRADER)
   const { lineId, version } = await readyLine(ask)
   expect((await ask('POST', `/lines/${lineId}/live`, { version, token: 'killed-threads' })).status).toBe(200)
   return ask

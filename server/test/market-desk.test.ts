@@ -96,14 +96,14 @@ describe('lists', () => {
     ['that is not there', { dimension: 'placement', mode: 'include', values: ['1'], list: 99_999 }, 'no such list'],
     ['of another kind', { dimension: 'property', mode: 'include', values: ['1'] }, 'holds placements'],
     ['that is empty', { dimension: 'placement', mode: 'include', values: ['1'] }, 'is empty']
-  ])('%s cannot be followed, and the field is named', async (of, restriction, message) => {
+  ])('%s cannot be followed, and the field is named', async (what, restriction, message) => {
     const { lineId } = await readyLine(ask)
-    const { id } = await create('placements', of === 'that is empty' ? [] : ['1'])
-    const at = (await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions.length as number
+    const { id } = await create('placements', what === 'that is empty' ? [] : ['1'])
+    const before = (await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions.length as number
     expect((await follow(lineId, { list: id, ...restriction })).body.issues).toEqual([
-      { field: `targeting.restrictions[${at}].list`, message: expect.stringContaining(message) as string }
+      { field: `targeting.restrictions[${before}].list`, message: expect.stringContaining(message) as string }
     ])
-    expect((await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions).toHaveLength(at)
+    expect((await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions).toHaveLength(before)
   })
 
   it('give a line their values as they are now, whatever it was sent with', async () => {
@@ -173,9 +173,11 @@ describe('the deal office', () => {
     const friday = 64 * 24 - 3 * 24 + 16
     for (let publisher = 0; publisher < 20; publisher++) {
       for (const from of [friday, 60 * 24, 61 * 24 + 20]) {
-        const at = answeredAt(SEED, publisher, from)
-        expect(Array.from({ length: at - from }, (_, n) => from + n).filter(isWorkingHour)).toHaveLength(hoursToAnswer(SEED, publisher))
-        expect(isWorkingHour(at - 1)).toBe(true)
+        const answered = answeredAt(SEED, publisher, from)
+        expect(Array.from({ length: answered - from }, (_, n) => from + n).filter(isWorkingHour)).toHaveLength(
+          hoursToAnswer(SEED, publisher)
+        )
+        expect(isWorkingHour(answered - 1)).toBe(true)
       }
     }
   })

@@ -42,7 +42,7 @@ describe('running the market', () => {
       const stored = await rows<{ wins: number; micros: number }>(
         `SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour WHERE hour = ${hour}`
       )
-      const micros = log.media.reduce((sum, of) => sum + of, 0) + log.data.reduce((sum, of) => sum + of, 0)
+      const micros = log.media.reduce((sum, one) => sum + one, 0) + log.data.reduce((sum, one) => sum + one, 0)
       expect([Number(stored[0].wins ?? 0), Number(stored[0].micros ?? 0)]).toEqual([n, micros])
       spend += micros
     }

@@ -76,11 +76,11 @@ beforeAll(async () => {
       { organisationId, kind: 'top-up', hour: 0, advertiserId: null, amountMicros: 77_000_000, note: '', madeBy: null },
       { transaction }
     )
-    const deal = async (of: number, name: string) =>
+    const deal = async (whose: number, name: string) =>
       (
         await GrantedDeal.create(
           {
-            organisationId: of,
+            organisationId: whose,
             name,
             publisher: 1,
             kind: 'floor',

@@ -87,16 +87,16 @@ describe('lines of all formats and prices, from the draft to results', () => {
       expect(bought.wins).toBeGreaterThan(0)
     }
     expect(byDeal.rows.find((row: { key: number }) => row.key === 0).label).toBe('the open market')
-    const of = (line: number) => report.rows.find((row: { key: number }) => row.key === line)
-    for (const line of Object.values(lines)) expect(of(line).wins).toBeGreaterThan(10)
-    expect(of(lines.native).label).toBe('Native clicks')
-    expect(of(lines.native).spendMicros).toBeLessThanOrEqual(of(lines.native).clicks * 400_000)
-    expect(of(lines.video).spendMicros).toBeLessThanOrEqual(of(lines.video).views * 14_000)
-    const { reached, views } = of(lines.video)
+    const rowOf = (line: number) => report.rows.find((row: { key: number }) => row.key === line)
+    for (const line of Object.values(lines)) expect(rowOf(line).wins).toBeGreaterThan(10)
+    expect(rowOf(lines.native).label).toBe('Native clicks')
+    expect(rowOf(lines.native).spendMicros).toBeLessThanOrEqual(rowOf(lines.native).clicks * 400_000)
+    expect(rowOf(lines.video).spendMicros).toBeLessThanOrEqual(rowOf(lines.video).views * 14_000)
+    const { reached, views } = rowOf(lines.video)
     expect(reached[3]).toBe(views)
     expect([...reached].sort((a: number, b: number) => b - a)).toEqual(reached)
-    expect(of(lines.video).unmutes).toBeGreaterThan(0)
-    expect(of(lines.pop).visits).toBeLessThan(of(lines.pop).wins)
+    expect(rowOf(lines.video).unmutes).toBeGreaterThan(0)
+    expect(rowOf(lines.pop).visits).toBeLessThan(rowOf(lines.pop).wins)
     const [{ wins, micros }] = await rows<{ wins: number; micros: number }>(
       'SELECT SUM(wins) AS wins, SUM(spend_micros) AS micros FROM line_hour'
     )
@@ -230,7 +230,7 @@ describe('the trace', () => {
     expect(counts.won).toBe(Number(n))
     // What the tape counts of the restrictions and what the hours matched are the same traffic.
     expect(Math.abs(sieve.at(-1).left / stair[0].left - 1)).toBeLessThan(0.25)
-    expect(body.short.reduce((sum: number, of: number) => sum + of, 0)).toBe(counts.outbid + counts.below_floor)
+    expect(body.short.reduce((sum: number, one: number) => sum + one, 0)).toBe(counts.outbid + counts.below_floor)
     expect(body.lifts.length).toBeGreaterThan(0)
   })
 
@@ -383,15 +383,15 @@ describe('today', () => {
       const [{ before }] = await rows<{ before: number }>(
         `SELECT COALESCE(SUM(h.spend_micros), 0) AS \`before\` FROM line_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since - 24} AND h.hour < ${since}`
       )
-      const spend = (hours: { spendMicros: number }[]) => hours.reduce((sum, of) => sum + of.spendMicros, 0)
+      const spend = (hours: { spendMicros: number }[]) => hours.reduce((sum, one) => sum + one.spendMicros, 0)
       expect([spend(today.hours), spend(today.yesterday)]).toEqual([Number(micros), Number(before)])
       const [{ matched, won }] = await rows<{ matched: number; won: number }>(
         `SELECT SUM(h.n) AS matched, SUM(IF(h.outcome = 'won', h.n, 0)) AS won FROM outcome_hour h JOIN line l ON l.id = h.line_id WHERE ${where} AND h.hour >= ${since}`
       )
-      const all = (name: string) => today.hours.reduce((sum: number, of: Record<string, number>) => sum + of[name], 0)
+      const all = (name: string) => today.hours.reduce((sum: number, one: Record<string, number>) => sum + one[name], 0)
       expect([all('matched'), all('wins')]).toEqual([Number(matched), Number(won)])
-      for (const of of today.hours)
-        expect([of.wins <= of.matched, of.viewable <= of.wins, of.clicks <= of.viewable]).toEqual([true, true, true])
+      for (const one of today.hours)
+        expect([one.wins <= one.matched, one.viewable <= one.wins, one.clicks <= one.viewable]).toEqual([true, true, true])
     }
     // A line plans with its own limit and its share of the campaign's, whichever is less.
     expect(line.today.plannedMicros[24]).toBeLessThanOrEqual(campaign.today.plannedMicros[24])

@@ -471,7 +471,7 @@ describe('creatives of a line', () => {
     await asked('POST', '/lines/7/creatives')[1].reply({ body: viewOf(draftOf(), { ads: [ad(1)] }) })
     await flushPromises()
     expect(alerts(view)[1]).toBe('odd.png was refused. It is 301x250; 300x250 would do.')
-    expect((view.emitted('changed') as [{ ads: AdView[] }][]).map(([of]) => of.ads.length)).toEqual([1])
+    expect((view.emitted('changed') as [{ ads: AdView[] }][]).map(([change]) => change.ads.length)).toEqual([1])
   })
 
   it('are taken off, and those of parts are offered until they are on', async () => {

@@ -321,7 +321,7 @@ describe('looking at a market that moves', () => {
       useMarketTick(look)
       return useMarket()
     })
-    const at = (hour: number, running: boolean) =>
+    const clockAt = (hour: number, running: boolean) =>
       market.onEvent({
         kind: 'market',
         running,
@@ -335,14 +335,14 @@ describe('looking at a market that moves', () => {
         balanceMicros: 0
       })
     for (let hour = 1; hour <= 20; hour++) {
-      at(hour, true)
+      clockAt(hour, true)
       await pass(100)
     }
     expect(look).toHaveBeenCalledTimes(1)
-    at(20, false)
+    clockAt(20, false)
     await pass(10)
     expect(look).toHaveBeenCalledTimes(2)
-    at(21, true)
+    clockAt(21, true)
     await settle()
     scope.stop()
     await pass(5000)

@@ -317,7 +317,7 @@ describe('a property', () => {
     }) as PropertyView
   async function open(
     query: Record<string, string>,
-    of: PropertyView | null = property(),
+    shown: PropertyView | null = property(),
     counted = surveyOf([
       ['placement', [row(31, 'top', 10), row(32, 'side', 70)]],
       ['source', [row(0, 'Tidewater')]],
@@ -329,7 +329,7 @@ describe('a property', () => {
     const view = mount(PropertyPage, { global: GLOBAL() })
     await settle()
     await asked('/market/property')[0].reply(
-      of ? { body: of } : { status: 404, body: { code: 'unknown', title: 'There is no such property.' } }
+      shown ? { body: shown } : { status: 404, body: { code: 'unknown', title: 'There is no such property.' } }
     )
     await surveys('property')[0].reply({ body: counted })
     await flushPromises()

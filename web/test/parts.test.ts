@@ -372,9 +372,9 @@ describe('stores', () => {
   it('the manifest keeps the newest answer and what it had when a later one fails', async () => {
     const manifest = useManifest()
     const [first, second] = [manifest.load(), manifest.load()]
-    const of = (name: string) => ({ advertisers: [{ id: 1, name, domain: '', zone: 'UTC' }], campaigns: [], lines: [] })
-    await requests[1].reply({ body: of('new') })
-    await requests[0].reply({ body: of('old') })
+    const advertiserCalled = (name: string) => ({ advertisers: [{ id: 1, name, domain: '', zone: 'UTC' }], campaigns: [], lines: [] })
+    await requests[1].reply({ body: advertiserCalled('new') })
+    await requests[0].reply({ body: advertiserCalled('old') })
     await Promise.all([first, second])
     expect(manifest.advertiserOf(1)?.name).toBe('new')
     expect(manifest.isEmpty).toBe(true)

@@ -113,13 +113,19 @@ describe('today by hour, other than spend', () => {
     viewable: hour === 3 ? 0 : 60,
     clicks: hour === 2 ? 3 : 0
   }))
-  const today: TodayView = { date: '2026-03-02', hour: 6, hours, yesterday: hours.map((of) => ({ ...of, clicks: 1 })), plannedMicros: null }
+  const today: TodayView = {
+    date: '2026-03-02',
+    hour: 6,
+    hours,
+    yesterday: hours.map((one) => ({ ...one, clicks: 1 })),
+    plannedMicros: null
+  }
   async function choose(what: string) {
     const chart = mount(TodayChart, { props: { today }, attachTo: document.body })
     await chart.get(`input[value="${what}"]`).setValue()
     return chart
   }
-  const data = (label: string, at = 0) => drawn.data.datasets.filter((set) => set.label === label)[at].data
+  const data = (label: string, nth = 0) => drawn.data.datasets.filter((set) => set.label === label)[nth].data
 
   it('counts what was shown each hour, and no hour that is still to come', async () => {
     await choose('shown')
@@ -136,7 +142,7 @@ describe('today by hour, other than spend', () => {
     expect(data('yesterday').slice(2, 4)).toEqual([1, null])
     const all = wilson(
       3,
-      hours.reduce((sum, of) => sum + of.wins, 0)
+      hours.reduce((sum, one) => sum + one.wins, 0)
     )
     expect(chart.get('figcaption').text()).toContain(
       `${((100 * 3) / 2300).toFixed(2)} % clicks of what was shown, ${(100 * all.low).toFixed(2)} % to ${(100 * all.high).toFixed(2)} % in 9 of 10`

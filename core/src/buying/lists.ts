@@ -26,9 +26,9 @@ export const listSchema = yup
       .test('known', '', function (values) {
         const kind = (this.parent as { kind: ListKind | 'group' }).kind
         if (kind === 'group') return (values?.length ?? 0) === 0 || this.createError({ message: 'A group holds restrictions, not values.' })
-        const of = DIMENSION_KINDS[LIST_KINDS[kind]]
-        const wrong = values?.filter((value) => !of.isKnown(value)) ?? []
-        return wrong.length === 0 || this.createError({ message: `Not a ${of.noun} we know: ${told(wrong)}.` })
+        const dimensionKind = DIMENSION_KINDS[LIST_KINDS[kind]]
+        const wrong = values?.filter((value) => !dimensionKind.isKnown(value)) ?? []
+        return wrong.length === 0 || this.createError({ message: `Not a ${dimensionKind.noun} we know: ${told(wrong)}.` })
       }),
     group: targetingSchema.nullable().defined().default(null)
   })

@@ -72,10 +72,10 @@ export const CHOOSERS: Readonly<Partial<Record<PhraseOf, Chooser>>> = {
 }
 
 /** The value of a count's group for a phrase; null where the group is of nothing that can be chosen. */
-export function chooserValue(of: PhraseOf, by: SurveyBy, key: number, label: string): string | null {
-  const value = key < 0 ? null : (CHOOSERS[of]?.value(by, key, label) ?? null)
-  if (value === null || of === 'format' || of === 'hours') return value
-  return DIMENSION_KINDS[of].isKnown(value) ? value : null
+export function chooserValue(phrase: PhraseOf, by: SurveyBy, key: number, label: string): string | null {
+  const value = key < 0 ? null : (CHOOSERS[phrase]?.value(by, key, label) ?? null)
+  if (value === null || phrase === 'format' || phrase === 'hours') return value
+  return DIMENSION_KINDS[phrase].isKnown(value) ? value : null
 }
 
 const listed = (words: readonly string[], join = 'and') =>
@@ -151,13 +151,13 @@ export function weekWords(perMille: readonly number[]): string {
   const days = DAYS.map((_, day) => open(day))
   const used = [...new Set(days.filter((day) => day.includes('1')))]
   const hours = used.length === 1 ? /^0*(1+)0*$/.exec(used[0]) : null
-  if (!hours) return used.length === 0 ? 'never' : `${perMille.filter((of) => of > 0).length} of 168 hours`
+  if (!hours) return used.length === 0 ? 'never' : `${perMille.filter((share) => share > 0).length} of 168 hours`
   const from = used[0].indexOf('1')
   const to = from + hours[1].length
   const on = days.flatMap((day, n) => (day === used[0] ? [n] : []))
   const which =
     on.length === 7 ? '' : on.join() === '0,1,2,3,4' ? 'weekday' : on.join() === '5,6' ? 'weekend' : listed(on.map((n) => DAYS[n]))
-  const part = PARTS.find((of) => of[1] === from && of[2] === to)?.[0]
+  const part = PARTS.find((named) => named[1] === from && named[2] === to)?.[0]
   if (to - from === 24) return which === 'weekday' || which === 'weekend' ? `${which}s` : which || 'always'
   return [which, part ?? `${from} to ${to}`].filter(Boolean).join(' ')
 }

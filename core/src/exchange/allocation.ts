@@ -27,7 +27,8 @@ export function emptyPurse(limits: Limits): Purse {
     month: { micros: 0, impressions: 0 },
     total: { micros: 0, impressions: 0 }
   }
-  const check = (limit: number | null, of: Amounts, isMoney: boolean): Check[] => (limit === null ? [] : [{ limit, of, isMoney }])
+  const check = (limit: number | null, amounts: Amounts, isMoney: boolean): Check[] =>
+    limit === null ? [] : [{ limit, of: amounts, isMoney }]
   return {
     limits,
     spent,
@@ -67,8 +68,8 @@ export interface LineAccount {
 /** Whether any of some limits is reached. */
 export function used(checks: readonly Check[]): boolean {
   for (let n = 0; n < checks.length; n++) {
-    const { limit, of, isMoney } = checks[n]
-    if ((isMoney ? of.micros : of.impressions) >= limit) return true
+    const { limit, of: amounts, isMoney } = checks[n]
+    if ((isMoney ? amounts.micros : amounts.impressions) >= limit) return true
   }
   return false
 }

@@ -109,16 +109,16 @@ export class Auction {
   }
 
   /** Puts a line that would win the opportunity looked at into its candidates. */
-  enter(at: number, bid: number): void {
+  enter(place: number, bid: number): void {
     const n = this.count++
-    this.candidates[n] = at
+    this.candidates[n] = place
     this.bids[n] = bid
   }
 
   /** The same for a line that bids for each row apart. */
-  enterApart(at: number, bid: number, terms: BidTerms): void {
+  enterApart(place: number, bid: number, terms: BidTerms): void {
     this.terms[this.count] = terms
-    this.enter(at, bid)
+    this.enter(place, bid)
   }
 
   /** Closes the candidates of an opportunity; sells what was gathered when that is enough. */
@@ -171,14 +171,14 @@ export class Auction {
     this.bidding.look(lot.rows, lot.i)
     for (let n = 0; n < end - first; n++) {
       const c = order[n]
-      const at = candidates[c]
+      const place = candidates[c]
       const price = second < 0 ? bids[c] : second
       if (this.apart && n > 0) this.askAgain(c, lot, price)
       const answer = answers[c]
-      if (answer === WON) table.see(at, price)
+      if (answer === WON) table.see(place, price)
       else if (answer !== ASK_ACCOUNT) continue
-      const outcome = this.tryWith(this.lines[at], c, lot, answer === WON, wins)
-      table.cells.count(at, outcome)
+      const outcome = this.tryWith(this.lines[place], c, lot, answer === WON, wins)
+      table.cells.count(place, outcome)
       if (outcome !== WON || this.apart) continue
       for (let rest = n + 1; rest < end - first; rest++) this.loseToOwn(order[rest], second)
       return
@@ -258,10 +258,10 @@ export class Auction {
     if (line.isSimple && own.length === 1) return own[0]
     const drawn = draw(key ^ line.rules.line, STREAM.ad)
     if (line.isSimple) {
-      let at = drawn % line.weightByShape[shape]
+      let left = drawn % line.weightByShape[shape]
       for (const ad of own) {
-        if (at < ad.weight) return ad
-        at -= ad.weight
+        if (left < ad.weight) return ad
+        left -= ad.weight
       }
       return null
     }
@@ -277,8 +277,8 @@ export class Auction {
     )
     const weights = free.reduce((sum, ad) => sum + ad.weight, 0)
     if (weights === 0) return null
-    let at = drawn % weights
-    return free.find((ad) => (at -= ad.weight) < 0) ?? null
+    let left = drawn % weights
+    return free.find((ad) => (left -= ad.weight) < 0) ?? null
   }
 
   /** Books a win. @param index its place in the log of the hour */

@@ -176,8 +176,8 @@ export class Bidding {
   }
 
   private dealOf(line: RunningLine) {
-    const at = line.deals ? line.deals[this.placement] : -1
-    return at < 0 ? null : line.buys.deals[at]
+    const deal = line.deals ? line.deals[this.placement] : -1
+    return deal < 0 ? null : line.buys.deals[deal]
   }
 
   /** Least bid that anything asks for here. */

@@ -85,11 +85,11 @@ export class Conversions {
       if (!tracker) return []
       const earned = attribute(this.touches(one, exposures), one.minute, tracker)
       if (!earned) return []
-      const row = ({ line, ad, hour: of, index, path, device }: OwnTouch, by: number, value: number): EventRow => ({
+      const row = ({ line, ad, hour: touchHour, index, path, device }: OwnTouch, by: number, value: number): EventRow => ({
         line,
         ad,
         tracker: one.tracker,
-        hour: of,
+        hour: touchHour,
         index,
         value,
         path,

@@ -77,7 +77,7 @@ function weighDay(calendar: Calendar, day: number, from: number): DayWeights {
   const lastDay = endHour === null ? Infinity : localDayOf(calendar.zone, endHour - 1)
   const until = (end: number) => {
     let sum = today
-    for (let of = day + 1; of < Math.min(end, lastDay, day + LONGEST_SPREAD); of++) sum += week[weekdayOf(of)]
+    for (let other = day + 1; other < Math.min(end, lastDay, day + LONGEST_SPREAD); other++) sum += week[weekdayOf(other)]
     if (lastDay > day && lastDay < end) sum += weightOf(calendar, lastDay, -Infinity, to)
     return sum
   }

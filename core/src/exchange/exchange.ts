@@ -123,7 +123,7 @@ export class Exchange {
     const count = publication.lines.length
     this.table = new LineTable(count, this.matcher.words)
     const places = new Int32Array(count)
-    this.matcher.order.forEach((l, at) => (places[l] = at))
+    this.matcher.order.forEach((l, place) => (places[l] = place))
     this.lines = publication.lines.map((rules, l) =>
       runningLine({
         rules,
@@ -133,7 +133,7 @@ export class Exchange {
         onPlacement: opening.onPlacement?.get(rules.line),
         catalogue,
         cells: this.table.cells,
-        at: places[l]
+        place: places[l]
       })
     )
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
@@ -154,7 +154,8 @@ export class Exchange {
   }
 
   private isOpen({ rules, campaign }: RunningLine, hour: number): boolean {
-    const within = (of: { startHour: number; endHour: number | null }) => hour >= of.startHour && (of.endHour === null || hour < of.endHour)
+    const within = (span: { startHour: number; endHour: number | null }) =>
+      hour >= span.startHour && (span.endHour === null || hour < span.endHour)
     return within(rules) && (campaign === null || within(campaign.rules))
   }
 
@@ -168,8 +169,8 @@ export class Exchange {
       campaign.localDay = day
       beginDay(campaign.purse, day)
     }
-    this.inOrder.forEach((line, at) => {
-      if (this.isOpen(line, hour)) this.open[at >> 5] |= 1 << (at & 31)
+    this.inOrder.forEach((line, place) => {
+      if (this.isOpen(line, hour)) this.open[place >> 5] |= 1 << (place & 31)
       const day = localDayOf(line.calendar.zone, hour)
       if (day === line.localDay) return
       line.localDay = day
@@ -234,13 +235,13 @@ export class Exchange {
         const none = adless[shape * words + w]
         for (let bits = open[w] & matcher.foundBits[f]; bits !== 0; bits &= bits - 1) {
           const lowest = bits & -bits
-          const at = w * 32 + 31 - Math.clz32(lowest)
-          const bid = cells.bid(at)
+          const place = w * 32 + 31 - Math.clz32(lowest)
+          const bid = cells.bid(place)
           // The tests that need no state; what bids apart for each row is not a number here.
-          if ((none & lowest) !== 0) cells.count(at, NO_AD)
-          else if (bid > rival && bid >= floor) auction.enter(at, bid)
-          else if (!Number.isNaN(bid)) cells.lose(at, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
-          else this.considerApart(inOrder[at])
+          if ((none & lowest) !== 0) cells.count(place, NO_AD)
+          else if (bid > rival && bid >= floor) auction.enter(place, bid)
+          else if (!Number.isNaN(bid)) cells.lose(place, bid < floor ? BELOW_FLOOR : OUTBID, Math.max(floor, rival + 1), bid)
+          else this.considerApart(inOrder[place])
         }
       }
       auction.close(rows, i, wins)
@@ -256,9 +257,9 @@ export class Exchange {
     // An hour that is off for this viewer is no match at all.
     if (!terms) return
     const found = bidding.dearest(line, terms)
-    if (!found) this.table.cells.count(line.at, NO_AD)
-    else if (bidding.wins(line, found.bid)) this.auction.enterApart(line.at, found.bid, terms)
-    else this.table.cells.lose(line.at, found.bid < bidding.lowest(line) ? BELOW_FLOOR : OUTBID, bidding.need(line), found.bid)
+    if (!found) this.table.cells.count(line.place, NO_AD)
+    else if (bidding.wins(line, found.bid)) this.auction.enterApart(line.place, found.bid, terms)
+    else this.table.cells.lose(line.place, found.bid < bidding.lowest(line) ? BELOW_FLOOR : OUTBID, bidding.need(line), found.bid)
   }
 
   private finishHour(hour: number, opportunities: number, wins: WinLog): HourFacts {
@@ -287,17 +288,17 @@ export class Exchange {
       wins: wins.length,
       hourTotals,
       placementTotals,
-      outcomes: this.countsOf((at) => this.table.cells.counts(at)),
-      shorts: this.countsOf((at) => this.table.cells.short(at)),
+      outcomes: this.countsOf((place) => this.table.cells.counts(place)),
+      shorts: this.countsOf((place) => this.table.cells.short(place)),
       spendMicros: wins.spendMicros,
       lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
     }
   }
 
   /** Counts of the lines that have any, in the order of the publication. */
-  private countsOf(of: (at: number) => Int32Array): { line: number; counts: number[] }[] {
+  private countsOf(countsAt: (place: number) => Int32Array): { line: number; counts: number[] }[] {
     return this.lines.flatMap((line) => {
-      const counts = of(line.at)
+      const counts = countsAt(line.place)
       return counts.some((n) => n > 0) ? [{ line: line.rules.line, counts: [...counts] }] : []
     })
   }
@@ -332,7 +333,7 @@ export class Exchange {
       const { aim } = line.rules
       if (!aim || !this.isOpen(line, this.hour)) continue
       const lately = line.recent.reduce(
-        (sum, of) => ({ spend: sum.spend + of.spend, predicted: sum.predicted + of.predicted, events: sum.events + of.events }),
+        (sum, one) => ({ spend: sum.spend + one.spend, predicted: sum.predicted + one.predicted, events: sum.events + one.events }),
         NOTHING_RECENT
       )
       line.correction = nextCorrection(line.correction, aim, lately, line.learned?.valueMicros ?? 0)

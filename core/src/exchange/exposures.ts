@@ -54,10 +54,10 @@ export class ExposureBook implements Seen {
   private cell(what: number, person: number): number {
     const { cells } = this
     const mask = this.room - 1
-    let at = ((Math.imul(Math.imul(person, 0x9e3779b1) ^ what, 0x85ebca6b) >>> 7) & mask) * CELL
-    while (cells[at + NEWEST] !== 0 && (cells[at + PERSON] !== person || cells[at + WHAT] !== what))
-      at = (at + CELL) & (mask * CELL + CELL - 1)
-    return at
+    let cell = ((Math.imul(Math.imul(person, 0x9e3779b1) ^ what, 0x85ebca6b) >>> 7) & mask) * CELL
+    while (cells[cell + NEWEST] !== 0 && (cells[cell + PERSON] !== person || cells[cell + WHAT] !== what))
+      cell = (cell + CELL) & (mask * CELL + CELL - 1)
+    return cell
   }
 
   /** Entries kept, of any age. */
@@ -115,25 +115,25 @@ export class ExposureBook implements Seen {
 
   /** Notes an exposure; minutes of one (what, person) must not go back. */
   add(what: number, person: number, minute: number, { index, did, ad, path, device }: Omit<Impression, 'minute'> = NO_IMPRESSION): void {
-    let at = this.cell(what, person)
-    if (this.cells[at + NEWEST] === 0 && ++this.used * 2 > this.room) {
+    let cell = this.cell(what, person)
+    if (this.cells[cell + NEWEST] === 0 && ++this.used * 2 > this.room) {
       this.grow()
-      at = this.cell(what, person)
+      cell = this.cell(what, person)
     }
     const { cells } = this
     const n = this.entries++
     if (n === this.entryRoom) this.growEntries()
     this.links[n * LINK] = minute
-    this.links[n * LINK + 1] = cells[at + NEWEST]
+    this.links[n * LINK + 1] = cells[cell + NEWEST]
     this.index[n] = index
     this.did[n] = did
     this.ad[n] = ad
     this.path[n] = path
     this.device[n] = device
-    cells[at + WHAT] = what
-    cells[at + PERSON] = person
-    cells[at + NEWEST] = n + 1
-    cells[at + NEWEST_MINUTE] = minute
+    cells[cell + WHAT] = what
+    cells[cell + PERSON] = person
+    cells[cell + NEWEST] = n + 1
+    cells[cell + NEWEST_MINUTE] = minute
   }
 
   /** Forgets what is older than any window at `minute`, so that memory follows thirty days and not the run. */
@@ -141,16 +141,16 @@ export class ExposureBook implements Seen {
     const { cells, links } = this
     const next = new ExposureBook()
     const chain: number[] = []
-    for (let at = 0; at < cells.length; at += CELL) {
+    for (let cell = 0; cell < cells.length; cell += CELL) {
       chain.length = 0
       for (
-        let entry = cells[at + NEWEST];
+        let entry = cells[cell + NEWEST];
         entry > 0 && links[(entry - 1) * LINK] > minute - LONGEST_CAP_MINUTES;
         entry = links[(entry - 1) * LINK + 1]
       )
         chain.push(entry - 1)
       for (let n = chain.length - 1; n >= 0; n--)
-        next.add(cells[at + WHAT], cells[at + PERSON], links[chain[n] * LINK], this.entry(chain[n]))
+        next.add(cells[cell + WHAT], cells[cell + PERSON], links[chain[n] * LINK], this.entry(chain[n]))
     }
     Object.assign(this, next)
   }

@@ -106,9 +106,9 @@ function lately({ byDay }: LineFacts, event: LearnedEvent, today: number): Evide
   for (let age = 0; age < DAYS_KEPT; age++, weight *= DAY_KEEPS) {
     const tally = byDay.get(today - age)
     if (!tally) continue
-    const of = evidenceOf(tally, event)
-    events += weight * of.events
-    expected += weight * of.expected
+    const evidence = evidenceOf(tally, event)
+    events += weight * evidence.events
+    expected += weight * evidence.expected
   }
   return { events, expected }
 }
@@ -121,8 +121,8 @@ export function learn(facts: LineFacts, event: LearnedEvent, today: number, wort
   const all = evidenceOf(facts.total, event)
   const line = shrunk(all, 1, LINE_PRIOR)
   const isReady = all.events >= LEAST_EVENTS
-  const parts = (of: Map<number, Tally>) =>
-    new Map(isReady ? [...of].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
+  const parts = (tallies: Map<number, Tally>) =>
+    new Map(isReady ? [...tallies].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
   return {
     event,
     events: all.events,
@@ -250,9 +250,9 @@ export function followBids(
   into: Int32Array
 ): void {
   const { path, perDay, needs } = landscape
-  const bidAt = (at: number, worth: number): { bid: number; wins: number } => {
-    const steps = needs[at]
-    if (!isFirst(path[at])) {
+  const bidAt = (place: number, worth: number): { bid: number; wins: number } => {
+    const steps = needs[place]
+    if (!isFirst(path[place])) {
       let n = 0
       while (n < STEPS && steps[n] <= Math.min(most, worth)) n++
       return { bid: Math.min(most, Math.floor(worth)), wins: n / STEPS }
@@ -260,15 +260,16 @@ export function followBids(
     let best = { bid: 0, wins: 0 }
     let gain = 0
     for (let n = 0; n < STEPS && steps[n] <= most; n++) {
-      const of = ((n + 1) / STEPS) * (worth - steps[n])
-      if (of > gain) {
-        gain = of
+      const added = ((n + 1) / STEPS) * (worth - steps[n])
+      if (added > gain) {
+        gain = added
         best = { bid: steps[n], wins: (n + 1) / STEPS }
       }
     }
     return best
   }
-  const winsAt = (worth: number) => path.reduce((sum, _, at) => sum + bidAt(at, Math.min(worth, most * 64)).wins * perDay[at] * share, 0)
+  const winsAt = (worth: number) =>
+    path.reduce((sum, _, place) => sum + bidAt(place, Math.min(worth, most * 64)).wins * perDay[place] * share, 0)
   let low = 0
   let high = most * 64
   if (winsAt(high) > wanted) {
@@ -278,5 +279,5 @@ export function followBids(
       else high = middle
     }
   }
-  path.forEach((of, at) => (into[of] = Math.min(most, bidAt(at, high).bid)))
+  path.forEach((one, place) => (into[one] = Math.min(most, bidAt(place, high).bid)))
 }

@@ -49,17 +49,17 @@ export interface PeriodLimits {
   monthly: number | null
   total: number | null
 }
-export const moneyOf = (of: Limits): PeriodLimits => ({
-  daily: of.dailyMicros,
-  weekly: of.weeklyMicros,
-  monthly: of.monthlyMicros,
-  total: of.totalMicros
+export const moneyOf = (limits: Limits): PeriodLimits => ({
+  daily: limits.dailyMicros,
+  weekly: limits.weeklyMicros,
+  monthly: limits.monthlyMicros,
+  total: limits.totalMicros
 })
-export const impressionsOf = (of: Limits): PeriodLimits => ({
-  daily: of.dailyImpressions,
-  weekly: of.weeklyImpressions,
-  monthly: of.monthlyImpressions,
-  total: of.totalImpressions
+export const impressionsOf = (limits: Limits): PeriodLimits => ({
+  daily: limits.dailyImpressions,
+  weekly: limits.weeklyImpressions,
+  monthly: limits.monthlyImpressions,
+  total: limits.totalImpressions
 })
 
 /** Weight of a day, and of all days left in its week, its month and the flight, itself included; Infinity for a flight without end. */
@@ -83,8 +83,8 @@ export function dayAllowance(
   weights: DayWeights,
   fast: boolean
 ): number {
-  const share = (left: number, of: number) =>
-    Math.max(0, left) * (fast || !Number.isFinite(of) ? 1 : of > 0 ? Math.min(1, weights.day / of) : 0)
+  const share = (left: number, whole: number) =>
+    Math.max(0, left) * (fast || !Number.isFinite(whole) ? 1 : whole > 0 ? Math.min(1, weights.day / whole) : 0)
   let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
   if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
   if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))

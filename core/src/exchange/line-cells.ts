@@ -29,118 +29,118 @@ export class LineCells {
   constructor(readonly lines: number) {
     this.doubles = new Float64Array(lines * DOUBLES)
     this.ints = new Int32Array(this.doubles.buffer)
-    for (let at = 0; at < lines; at++) {
-      this.ints[at * INTS + WINDOW] = -1
-      this.ints[at * INTS + RATE] = PASS_ALL
+    for (let place = 0; place < lines; place++) {
+      this.ints[place * INTS + WINDOW] = -1
+      this.ints[place * INTS + RATE] = PASS_ALL
     }
   }
 
   /** One bid for all rows, micros an impression; NaN where rows are bid for apart. */
-  bid(at: number): number {
-    return this.doubles[at * DOUBLES + BID]
+  bid(place: number): number {
+    return this.doubles[place * DOUBLES + BID]
   }
 
-  dataMicros(at: number): number {
-    return this.doubles[at * DOUBLES + DATA]
+  dataMicros(place: number): number {
+    return this.doubles[place * DOUBLES + DATA]
   }
 
-  number(at: number): number {
-    return this.ints[at * INTS + NUMBER]
+  number(place: number): number {
+    return this.ints[place * INTS + NUMBER]
   }
 
-  flags(at: number): number {
-    return this.ints[at * INTS + FLAGS]
+  flags(place: number): number {
+    return this.ints[place * INTS + FLAGS]
   }
 
-  setLine(at: number, number: number, dataMicros: number): void {
-    this.ints[at * INTS + NUMBER] = number
-    this.doubles[at * DOUBLES + DATA] = dataMicros
+  setLine(place: number, number: number, dataMicros: number): void {
+    this.ints[place * INTS + NUMBER] = number
+    this.doubles[place * DOUBLES + DATA] = dataMicros
   }
 
   /** @param dayWindow the first five minutes of the line's local day, counted as `window` counts the market's */
-  setHour(at: number, bid: number, flags: number, dayWindow: number): void {
-    this.doubles[at * DOUBLES + BID] = bid
-    this.ints[at * INTS + FLAGS] = flags
-    this.ints[at * INTS + DAY_WINDOW] = dayWindow
-    this.ints.fill(0, at * INTS + COUNTS, (at + 1) * INTS)
+  setHour(place: number, bid: number, flags: number, dayWindow: number): void {
+    this.doubles[place * DOUBLES + BID] = bid
+    this.ints[place * INTS + FLAGS] = flags
+    this.ints[place * INTS + DAY_WINDOW] = dayWindow
+    this.ints.fill(0, place * INTS + COUNTS, (place + 1) * INTS)
   }
 
-  setFlags(at: number, flags: number): void {
-    this.ints[at * INTS + FLAGS] = flags
+  setFlags(place: number, flags: number): void {
+    this.ints[place * INTS + FLAGS] = flags
   }
 
-  count(at: number, outcome: number): void {
-    this.ints[at * INTS + COUNTS + outcome]++
+  count(place: number, outcome: number): void {
+    this.ints[place * INTS + COUNTS + outcome]++
   }
 
-  uncount(at: number, outcome: number): void {
-    this.ints[at * INTS + COUNTS + outcome]--
+  uncount(place: number, outcome: number): void {
+    this.ints[place * INTS + COUNTS + outcome]--
   }
 
   /** Counts a bid that lost, by how much it fell short of what was needed. */
-  lose(at: number, outcome: number, need: number, bid: number): void {
+  lose(place: number, outcome: number, need: number, bid: number): void {
     const { ints } = this
-    ints[at * INTS + COUNTS + outcome]++
-    ints[at * INTS + SHORT + shortBin(need, bid)]++
+    ints[place * INTS + COUNTS + outcome]++
+    ints[place * INTS + SHORT + shortBin(need, bid)]++
   }
 
-  counts(at: number): Int32Array {
-    return this.ints.subarray(at * INTS + COUNTS, at * INTS + SHORT)
+  counts(place: number): Int32Array {
+    return this.ints.subarray(place * INTS + COUNTS, place * INTS + SHORT)
   }
 
-  short(at: number): Int32Array {
-    return this.ints.subarray(at * INTS + SHORT, at * INTS + SHORT + SHORT_BY.length)
+  short(place: number): Int32Array {
+    return this.ints.subarray(place * INTS + SHORT, place * INTS + SHORT + SHORT_BY.length)
   }
 
   /** The market's five minutes as the line's local day counts them. */
-  windowOfDay(at: number, window: number): number {
-    return window - this.ints[at * INTS + DAY_WINDOW]
+  windowOfDay(place: number, window: number): number {
+    return window - this.ints[place * INTS + DAY_WINDOW]
   }
 
   /** Five minutes of the local day that the share let through is of; -1 for none yet. */
-  window(at: number): number {
-    return this.ints[at * INTS + WINDOW]
+  window(place: number): number {
+    return this.ints[place * INTS + WINDOW]
   }
 
-  setWindow(at: number, window: number): void {
-    this.ints[at * INTS + WINDOW] = window
+  setWindow(place: number, window: number): void {
+    this.ints[place * INTS + WINDOW] = window
   }
 
   /** @param rate of 65,536 */
-  setRate(at: number, rate: number): void {
-    this.ints[at * INTS + RATE] = rate
+  setRate(place: number, rate: number): void {
+    this.ints[place * INTS + RATE] = rate
   }
 
   /** Whether an opportunity of the open window passes. */
-  lets(at: number, key: number, line: number): boolean {
-    const rate = this.ints[at * INTS + RATE]
+  lets(place: number, key: number, line: number): boolean {
+    const rate = this.ints[place * INTS + RATE]
     return rate >= PASS_ALL || drawBits(key ^ line, STREAM.pace) >>> 16 < rate
   }
 
   /** Counts an opportunity as supply, whether or not it passed. */
-  see(at: number, priceMicros: number): void {
+  see(place: number, priceMicros: number): void {
     const { doubles } = this
-    doubles[at * DOUBLES + SEEN_MICROS] += priceMicros
-    doubles[at * DOUBLES + SEEN_SHOWN]++
+    doubles[place * DOUBLES + SEEN_MICROS] += priceMicros
+    doubles[place * DOUBLES + SEEN_SHOWN]++
   }
 
-  unsee(at: number, priceMicros: number): void {
+  unsee(place: number, priceMicros: number): void {
     const { doubles } = this
-    doubles[at * DOUBLES + SEEN_MICROS] -= priceMicros
-    doubles[at * DOUBLES + SEEN_SHOWN]--
+    doubles[place * DOUBLES + SEEN_MICROS] -= priceMicros
+    doubles[place * DOUBLES + SEEN_SHOWN]--
   }
 
   /** Supply of the open window so far. */
-  seenMicros(at: number): number {
-    return this.doubles[at * DOUBLES + SEEN_MICROS]
+  seenMicros(place: number): number {
+    return this.doubles[place * DOUBLES + SEEN_MICROS]
   }
 
-  seenShown(at: number): number {
-    return this.doubles[at * DOUBLES + SEEN_SHOWN]
+  seenShown(place: number): number {
+    return this.doubles[place * DOUBLES + SEEN_SHOWN]
   }
 
-  forgetSeen(at: number): void {
-    this.doubles[at * DOUBLES + SEEN_MICROS] = 0
-    this.doubles[at * DOUBLES + SEEN_SHOWN] = 0
+  forgetSeen(place: number): void {
+    this.doubles[place * DOUBLES + SEEN_MICROS] = 0
+    this.doubles[place * DOUBLES + SEEN_SHOWN] = 0
   }
 }

@@ -39,13 +39,13 @@ export class LineTable {
   /** The lines in the matcher's order, once they are made. */
   setLines(lines: readonly RunningLine[]): void {
     this.lines = lines
-    lines.forEach((line, at) => {
-      this.cells.setLine(at, line.rules.line, line.dataMicros)
+    lines.forEach((line, place) => {
+      this.cells.setLine(place, line.rules.line, line.dataMicros)
       const { campaign } = line.account
       if (campaign === null) return
       const known = this.byCampaign.get(campaign)
-      if (known) known.lines.push(at)
-      else this.byCampaign.set(campaign, { stops: 0, lines: [at] })
+      if (known) known.lines.push(place)
+      else this.byCampaign.set(campaign, { stops: 0, lines: [place] })
     })
   }
 
@@ -53,7 +53,7 @@ export class LineTable {
   beginHour(): void {
     this.adless.fill(0)
     for (const [purse, campaign] of this.byCampaign) campaign.stops = stopsOf(purse)
-    this.lines.forEach((line, at) => {
+    this.lines.forEach((line, place) => {
       const { account, isPlain, weightByShape } = line
       const stops =
         stopsOf(account.purse) | ((account.campaign ? (this.byCampaign.get(account.campaign)?.stops ?? 0) : 0) << CAMPAIGN_SHIFT)
@@ -61,17 +61,17 @@ export class LineTable {
         (isPlain && account.purse.limits.placementDailyMicros === null ? QUICK : 0) |
         (isPaced(account.plan, account.pacing) ? PACED : 0) |
         stops
-      this.cells.setHour(at, isPlain ? line.bid : NaN, flags, (line.dayStart * 60) / WINDOW_MINUTES)
+      this.cells.setHour(place, isPlain ? line.bid : NaN, flags, (line.dayStart * 60) / WINDOW_MINUTES)
       if (isPlain)
         for (let shape = 0; shape < SHAPES.length; shape++)
-          if (weightByShape[shape] === 0) this.adless[shape * this.words + (at >> 5)] |= 1 << (at & 31)
+          if (weightByShape[shape] === 0) this.adless[shape * this.words + (place >> 5)] |= 1 << (place & 31)
     })
   }
 
   /** Notes which limits a purchase reached, of the line and its campaign. */
-  noteStops({ at, account: { purse, campaign } }: RunningLine): void {
+  noteStops({ place, account: { purse, campaign } }: RunningLine): void {
     const { cells } = this
-    cells.setFlags(at, (cells.flags(at) & ~OWN_STOPS) | stopsOf(purse))
+    cells.setFlags(place, (cells.flags(place) & ~OWN_STOPS) | stopsOf(purse))
     const shared = campaign === null ? undefined : this.byCampaign.get(campaign)
     if (campaign === null || !shared) return
     const stops = stopsOf(campaign)
@@ -86,39 +86,39 @@ export class LineTable {
    * @param window five minutes of the market, counted from its beginning
    * @returns an outcome, `won` for go on, or `ASK_ACCOUNT`
    */
-  ask(at: number, window: number, key: number, price: number, balance: number): number {
+  ask(place: number, window: number, key: number, price: number, balance: number): number {
     const { cells } = this
-    const flags = cells.flags(at)
+    const flags = cells.flags(place)
     if ((flags & QUICK) === 0) return ASK_ACCOUNT
-    if (balance < price + cells.dataMicros(at)) return NO_MONEY
+    if (balance < price + cells.dataMicros(place)) return NO_MONEY
     if ((flags & STOPS) !== 0) return (flags & TOTALS) !== 0 ? TOTAL_BUDGET : PERIOD_BUDGET
     if ((flags & PACED) === 0) return WON
-    const ofDay = cells.windowOfDay(at, window)
-    if (cells.window(at) !== ofDay) {
-      const { account } = this.lines[at]
+    const ofDay = cells.windowOfDay(place, window)
+    if (cells.window(place) !== ofDay) {
+      const { account } = this.lines[place]
       account.pacer.openWindow(ofDay, account.plan, account.pacing, account.purse.spent.day)
     }
-    return cells.lets(at, key, cells.number(at)) ? WON : PACED_OUT
+    return cells.lets(place, key, cells.number(place)) ? WON : PACED_OUT
   }
 
   /** Counts what stopped a line; what its pace did not want is supply all the same. */
-  stop(at: number, outcome: number, price: number): void {
+  stop(place: number, outcome: number, price: number): void {
     const { cells } = this
-    cells.count(at, outcome)
-    if (outcome === PACED_OUT) cells.see(at, price + cells.dataMicros(at))
+    cells.count(place, outcome)
+    if (outcome === PACED_OUT) cells.see(place, price + cells.dataMicros(place))
   }
 
   /** Takes a `stop` back. */
-  unstop(at: number, outcome: number, price: number): void {
+  unstop(place: number, outcome: number, price: number): void {
     const { cells } = this
-    cells.uncount(at, outcome)
-    if (outcome === PACED_OUT) cells.unsee(at, price + cells.dataMicros(at))
+    cells.uncount(place, outcome)
+    if (outcome === PACED_OUT) cells.unsee(place, price + cells.dataMicros(place))
   }
 
   /** Counts what went on as supply of the line's pace. */
-  see(at: number, price: number): void {
+  see(place: number, price: number): void {
     const { cells } = this
-    if ((cells.flags(at) & PACED) !== 0) cells.see(at, price + cells.dataMicros(at))
+    if ((cells.flags(place) & PACED) !== 0) cells.see(place, price + cells.dataMicros(place))
   }
 }
 

@@ -68,7 +68,7 @@ export class Matcher {
     const types = compiled.map(({ lanes }) => passing(lanes.device, DEVICE_TYPE, TYPES))
     const sortKeys = compiled.map(({ lanes }, l) =>
       [regions[l], types[l], shapes[l]]
-        .map((of) => of.findIndex((passes) => passes !== NONE))
+        .map((ways) => ways.findIndex((passes) => passes !== NONE))
         .concat(lanes.path ? lanes.path.indexOf(0) : -1)
     )
     const compare = (a: number[], b: number[]) => a[0] - b[0] || a[1] - b[1] || a[2] - b[2] || a[3] - b[3]
@@ -78,18 +78,18 @@ export class Matcher {
     const words = (this.words = Math.max(1, Math.ceil(targetings.length / 32)))
     this.foundWord = new Uint16Array(words)
     this.foundBits = new Int32Array(words)
-    places.forEach((l, at) => {
-      if (compiled[l].sincePop > 0) this.sincePop.push({ word: at >> 5, bit: 1 << (at & 31), minutes: compiled[l].sincePop })
+    places.forEach((l, place) => {
+      if (compiled[l].sincePop > 0) this.sincePop.push({ word: place >> 5, bit: 1 << (place & 31), minutes: compiled[l].sincePop })
     })
     const keys = REGIONS.length * SHAPES.length * TYPES
     const found = Array.from({ length: keys }, () => [] as [word: number, bits: number, reads: number][])
     for (let word = 0; word < words; word++) {
       const members = places.slice(word * 32, word * 32 + 32)
       const bitsWhere = (passes: (l: number) => boolean) => members.reduce((bits, l, n) => (passes(l) ? bits | (1 << n) : bits), 0)
-      const masks = (of: readonly Uint8Array[], count: number) =>
+      const masks = (perValue: readonly Uint8Array[], count: number) =>
         Array.from({ length: count }, (_, value) => ({
-          some: bitsWhere((l) => of[l][value] !== NONE),
-          part: bitsWhere((l) => of[l][value] === PART)
+          some: bitsWhere((l) => perValue[l][value] !== NONE),
+          part: bitsWhere((l) => perValue[l][value] === PART)
         }))
       const [ofRegion, ofShape, ofType] = [masks(regions, REGIONS.length), masks(shapes, SHAPES.length), masks(types, TYPES)]
       const reading = {
@@ -181,10 +181,10 @@ export class Matcher {
     return found
   }
 
-  private ofPerson(from: number, w: number, words: Int32Array, at: number, state: number): number {
+  private ofPerson(from: number, w: number, words: Int32Array, word: number, state: number): number {
     const { sets } = this
-    const word1 = words[at + 1]
-    const word2 = words[at + 2]
+    const word1 = words[word + 1]
+    const word2 = words[word + 2]
     let bits = from
     if (sets.demographic !== null) bits &= sets.demographic.rows[sets.demographic.startOf[demographicOf(word1)] + w]
     if (sets.tongue !== null) bits &= sets.tongue.rows[sets.tongue.startOf[tongueOf(word1)] + w]
@@ -218,7 +218,7 @@ class LaneSets {
     const row = new Int32Array(words)
     const known = new Map<string, number>()
     const rows: number[] = []
-    const members = tables.flatMap((table, at) => (table ? [{ table, word: at >> 5, bit: 1 << (at & 31) }] : []))
+    const members = tables.flatMap((table, place) => (table ? [{ table, word: place >> 5, bit: 1 << (place & 31) }] : []))
     for (let value = 0; value < size; value++) {
       row.fill(-1)
       for (const { table, word, bit } of members) if (table[value] !== 0) row[word] &= ~bit
@@ -254,6 +254,6 @@ const NO_WAY = 1 << 31
 function narrowed(compiled: CompiledTargeting, fits: Uint8Array | null): CompiledTargeting {
   if (!fits) return compiled
   const path = compiled.lanes.path?.slice() ?? new Int32Array(fits.length)
-  for (let at = 0; at < fits.length; at++) if (fits[at] === 0) path[at] |= NO_WAY
+  for (let n = 0; n < fits.length; n++) if (fits[n] === 0) path[n] |= NO_WAY
   return { ...compiled, lanes: { ...compiled.lanes, path } }
 }

@@ -39,12 +39,12 @@ export function readLogs(
     const capped = ads.filter((ad) => (ad.caps?.length ?? 0) > 0)
     if (capped.length > 0) ownCaps.set(line, new Set(capped.map((ad) => ad.ad)))
   }
-  for (const { hour: of, log } of logs) {
-    const offsets = zoneOffsets(of)
+  for (const { hour: logHour, log } of logs) {
+    const offsets = zoneOffsets(logHour)
     for (let i = 0; i < log.count; i++) {
       const line = log.line[i]
       const person = log.person[i]
-      const minute = of * 60 + log.minute[i]
+      const minute = logHour * 60 + log.minute[i]
       const did = log.did[i]
       exposures.add(EXPOSED.line(line), person, minute, { index: i, did, ad: log.ad[i], path: log.path[i], device: log.device[i] })
       const own = ownCaps.get(line)
@@ -58,7 +58,10 @@ export function readLogs(
           if (pending.minute >= hour * 60) found.pending.push(pending)
       }
       const rules = byLine.get(line)
-      if (rules?.limits.placementDailyMicros != null && localDayOf(zoneIndex(rules.zone), of) === localDayOf(zoneIndex(rules.zone), hour))
+      if (
+        rules?.limits.placementDailyMicros != null &&
+        localDayOf(zoneIndex(rules.zone), logHour) === localDayOf(zoneIndex(rules.zone), hour)
+      )
         notePlacement(found.onPlacement, line, Math.floor(log.path[i] / SOURCES.length), log.media[i] + log.data[i])
     }
   }

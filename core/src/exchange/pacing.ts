@@ -35,10 +35,10 @@ const curves = new WeakMap<ArrayLike<number>, (Float64Array | null)[]>()
 
 function curveOf(weights: ArrayLike<number>, weekday: number, hours: readonly number[]): Float64Array | null {
   const day = hours.map((hour) => weights[weekday * 24 + hour])
-  const sum = day.reduce((total, of) => total + of, 0)
-  if (sum === 0 || day.every((of) => of === day[0])) return null
+  const sum = day.reduce((total, share) => total + share, 0)
+  if (sum === 0 || day.every((share) => share === day[0])) return null
   const curve = new Float64Array(day.length + 1)
-  day.forEach((of, hour) => (curve[hour + 1] = curve[hour] + of / sum))
+  day.forEach((share, hour) => (curve[hour + 1] = curve[hour] + share / sum))
   return curve
 }
 
@@ -94,11 +94,11 @@ export class Pacer {
   private micros: number
   private shown: number
 
-  /** @param at its place in `cells` */
+  /** @param place its own in `cells` */
   constructor(
     supply: Supply = { micros: 0, shown: 0 },
     private readonly cells = new LineCells(1),
-    private readonly at = 0
+    private readonly place = 0
   ) {
     this.micros = supply.micros
     this.shown = supply.shown
@@ -110,8 +110,8 @@ export class Pacer {
 
   /** To be called at the start of a local day and when a line's plan is made anew. */
   restart(): void {
-    this.cells.setWindow(this.at, -1)
-    this.cells.forgetSeen(this.at)
+    this.cells.setWindow(this.place, -1)
+    this.cells.forgetSeen(this.place)
   }
 
   /**
@@ -121,41 +121,44 @@ export class Pacer {
    */
   passes(plan: DayPlan, pacing: Pacing, spent: Readonly<Amounts>, { minute, priceMicros, key, line }: Passing): boolean {
     if (!isPaced(plan, pacing)) return true
-    const { cells, at } = this
+    const { cells, place } = this
     const window = Math.floor(minute / WINDOW_MINUTES)
-    if (window !== cells.window(at)) this.openWindow(window, plan, pacing, spent)
-    cells.see(at, priceMicros)
-    return cells.lets(at, key, line)
+    if (window !== cells.window(place)) this.openWindow(window, plan, pacing, spent)
+    cells.see(place, priceMicros)
+    return cells.lets(place, key, line)
   }
 
   /** Takes the supply of the window before, and sets what passes in this one. */
   openWindow(window: number, plan: DayPlan, pacing: Pacing, spent: Readonly<Amounts>): void {
     this.learn()
-    const { cells, at } = this
-    cells.setWindow(at, window)
+    const { cells, place } = this
+    cells.setWindow(place, window)
     const limitShown = plan.limitShown ?? Infinity
     const share = plannedShare(plan, pacing, (window + 1) * WINDOW_MINUTES)
     this.target = plan.limitMicros === Infinity ? Infinity : plan.limitMicros * share
     this.targetShown = limitShown === Infinity ? Infinity : limitShown * share
-    cells.setRate(at, Math.min(rateOf(this.target - spent.micros, this.micros), rateOf(this.targetShown - spent.impressions, this.shown)))
+    cells.setRate(
+      place,
+      Math.min(rateOf(this.target - spent.micros, this.micros), rateOf(this.targetShown - spent.impressions, this.shown))
+    )
     this.booked(spent)
   }
 
   /** To be called when something was bought: once the window's plan is met nothing passes any more. */
   booked(spent: Readonly<Amounts>): void {
-    if ((spent.micros >= this.target || spent.impressions >= this.targetShown) && this.cells.window(this.at) >= 0)
-      this.cells.setRate(this.at, PASS_NONE)
+    if ((spent.micros >= this.target || spent.impressions >= this.targetShown) && this.cells.window(this.place) >= 0)
+      this.cells.setRate(this.place, PASS_NONE)
   }
 
   /** Takes the window's supply into the estimate; also at the end of an hour, so that the estimate can be stored. */
   learn(): void {
-    const { cells, at } = this
-    const shown = cells.seenShown(at)
+    const { cells, place } = this
+    const shown = cells.seenShown(place)
     if (shown === 0) return
-    this.micros = smooth(this.micros, cells.seenMicros(at))
+    this.micros = smooth(this.micros, cells.seenMicros(place))
     // Impressions are kept in thousandths, or small lines would be rounded away.
     this.shown = Math.floor(smooth(this.shown * 1000, shown * 1000)) / 1000
-    cells.forgetSeen(at)
+    cells.forgetSeen(place)
   }
 }
 

@@ -11,12 +11,16 @@ export type ColumnsOf<L extends Layout> = { [P in L[number] as P[0]]: ColumnOf<P
 export const rowBytes = (layout: Layout) => layout.reduce((sum, [, bytes]) => sum + bytes, 0)
 
 export function columnsOver<L extends Layout>(layout: L, buffer: ArrayBuffer, n: number, from = 0): ColumnsOf<L> {
-  let at = from
+  let offset = from
   const columns: Record<string, Column | number> = { count: n }
   for (const [name, bytes] of layout) {
     columns[name] =
-      bytes === 4 ? new Uint32Array(buffer, at, n) : bytes === 2 ? new Uint16Array(buffer, at, n) : new Uint8Array(buffer, at, n)
-    at += bytes * n
+      bytes === 4
+        ? new Uint32Array(buffer, offset, n)
+        : bytes === 2
+          ? new Uint16Array(buffer, offset, n)
+          : new Uint8Array(buffer, offset, n)
+    offset += bytes * n
   }
   return columns as unknown as ColumnsOf<L>
 }

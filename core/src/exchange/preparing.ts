@@ -56,7 +56,7 @@ function follow({ rules, account, localDay, localHour, base, programme }: Runnin
   if (!landscape) return bids
   const { plan, purse } = account
   const weekday = weekdayOf(localDay)
-  const day = Array.from({ length: HOURS_PER_DAY }, (_, of) => landscape.hours[weekday * HOURS_PER_DAY + of])
+  const day = Array.from({ length: HOURS_PER_DAY }, (_, hourOfDay) => landscape.hours[weekday * HOURS_PER_DAY + hourOfDay])
   const left = day.slice(localHour).reduce((sum, share) => sum + share, 0) * 7
   const most = Math.min(programme.max, programme.max === Infinity ? base : Infinity)
   // Money is turned into wins at what wins cost so far, or at the middle of what they could.

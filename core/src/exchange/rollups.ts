@@ -104,13 +104,13 @@ class Groups<T> {
   of(a: number, b: number, c: number): T {
     const { slots, keys, list } = this
     const mask = slots.length - 1
-    let at = hash(a, b, c) & mask
-    for (let n = slots[at]; n >= 0; n = slots[at]) {
+    let slot = hash(a, b, c) & mask
+    for (let n = slots[slot]; n >= 0; n = slots[slot]) {
       if (keys[3 * n] === a && keys[3 * n + 1] === b && keys[3 * n + 2] === c) return list[n]
-      at = (at + 1) & mask
+      slot = (slot + 1) & mask
     }
     const n = list.length
-    slots[at] = n
+    slots[slot] = n
     keys[3 * n] = a
     keys[3 * n + 1] = b
     keys[3 * n + 2] = c
@@ -127,9 +127,9 @@ class Groups<T> {
     const slots = new Int32Array(this.slots.length * 2).fill(-1)
     const mask = slots.length - 1
     for (let n = 0; n < this.list.length; n++) {
-      let at = hash(keys[3 * n], keys[3 * n + 1], keys[3 * n + 2]) & mask
-      while (slots[at] >= 0) at = (at + 1) & mask
-      slots[at] = n
+      let slot = hash(keys[3 * n], keys[3 * n + 1], keys[3 * n + 2]) & mask
+      while (slots[slot] >= 0) slot = (slot + 1) & mask
+      slots[slot] = n
     }
     this.slots = slots
   }

@@ -49,7 +49,7 @@ export interface RunningCampaign {
 export interface RunningLine {
   rules: LineRules
   /** Its place in the matcher's order. */
-  at: number
+  place: number
   account: LineAccount
   calendar: Calendar
   campaign: RunningCampaign | null
@@ -122,10 +122,10 @@ export interface LineStart {
   catalogue: Catalogue
   /** Table that its counts and pace are kept in, and its place there. */
   cells: LineCells
-  at: number
+  place: number
 }
 
-export function runningLine({ rules, campaign, hour, opening, onPlacement, catalogue, cells, at }: LineStart): RunningLine {
+export function runningLine({ rules, campaign, hour, opening, onPlacement, catalogue, cells, place }: LineStart): RunningLine {
   const zone = zoneIndex(rules.zone)
   const purse = emptyPurse(rules.limits)
   if (opening?.spent) takeSpent(purse, opening.spent)
@@ -147,7 +147,7 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     campaign: campaign?.purse ?? null,
     pacing: rules.pacing,
     plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
-    pacer: new Pacer(opening?.supply, cells, at),
+    pacer: new Pacer(opening?.supply, cells, place),
     caps: rules.caps,
     campaignCaps: campaign?.rules.caps ?? [],
     campaignNumber: rules.campaign,
@@ -158,7 +158,7 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
   const localDay = localDayOf(zone, hour)
   return {
     rules,
-    at,
+    place,
     account,
     campaign,
     programme,

@@ -76,12 +76,12 @@ export interface OpportunityAt {
 export function verdictsOn(
   world: World,
   lines: readonly LineRules[],
-  at: OpportunityAt,
+  where: OpportunityAt,
   known: ReadonlyMap<number, Knowledge> = new Map()
 ): Verdict[] {
   const bidding = new Bidding(world, benchmarksOf(world))
-  bidding.look(at.rows, at.i)
-  return lines.map((line) => verdictOf(world, line, bidding, at, known.get(line.line)))
+  bidding.look(where.rows, where.i)
+  return lines.map((line) => verdictOf(world, line, bidding, where, known.get(line.line)))
 }
 
 const compiled = new WeakMap<Targeting, CompiledTargeting>()
@@ -105,7 +105,7 @@ function askedAt(world: World, rules: LineRules, hour: number, knowledge: Knowle
   const known = asked.get(rules)
   if (known && known.hour === hour && known.knowledge === knowledge) return known
   const opening = knowledge && { facts: knowledge.facts, correction: knowledge.correction }
-  const line = runningLine({ rules, campaign: null, hour, opening, catalogue: catalogueOf(world), cells: new LineCells(1), at: 0 })
+  const line = runningLine({ rules, campaign: null, hour, opening, catalogue: catalogueOf(world), cells: new LineCells(1), place: 0 })
   setBids(line, hour, world.inventory, knowledge?.worthMicros ?? 0)
   setAds(line, world.seed)
   // What follows the market depends on what has been spent; its most is told instead.
@@ -115,8 +115,8 @@ function askedAt(world: World, rules: LineRules, hour: number, knowledge: Knowle
   return made
 }
 
-function verdictOf(world: World, rules: LineRules, bidding: Bidding, at: OpportunityAt, knowledge: Knowledge | undefined): Verdict {
-  const { rows, i, hour } = at
+function verdictOf(world: World, rules: LineRules, bidding: Bidding, where: OpportunityAt, knowledge: Knowledge | undefined): Verdict {
+  const { rows, i, hour } = where
   const { line, paths } = askedAt(world, rules, hour, knowledge)
   const failing = explain(compiledOf(rules.targeting, catalogueOf(world)), laneValues(world.persons.words, rows.person[i], rows, i))
   const isOpen = hour >= rules.startHour && (rules.endHour === null || hour < rules.endHour)

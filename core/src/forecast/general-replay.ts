@@ -126,9 +126,9 @@ class GeneralRun {
       for (let match = starts[p]; match < starts[p + 1]; match++) {
         // What could never win is left out before anything is sorted; a discount only lowers bids.
         if (need[match] > (plain ? bid : bidOn(match, most, 0))) continue
-        const at = time[tapeMinute[match]]
-        const minute = at + pass * PASS_MINUTES
-        if (at < 0 || minute < firstMinute || minute >= span) continue
+        const slot = time[tapeMinute[match]]
+        const minute = slot + pass * PASS_MINUTES
+        if (slot < 0 || minute < firstMinute || minute >= span) continue
         entryMinute[n] = minute
         entryMatch[n++] = match
         if (minute < last) isSorted = false

@@ -84,9 +84,9 @@ export class KernelMatched implements Matched {
     for (let p = 0; p < people.length; p++) {
       const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
       for (let m = starts[p]; m < starts[p + 1]; m++) {
-        const of = groupByPath[tape.rows.path[rows[m]]]
-        made.group[m] = of
-        made.visits[m] = visitChance(benchmarks, of, DEVICE_TYPE[tape.rows.device[rows[m]]], country)
+        const group = groupByPath[tape.rows.path[rows[m]]]
+        made.group[m] = group
+        made.visits[m] = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[rows[m]]], country)
       }
     }
     return (this.expected = made)

@@ -121,12 +121,12 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
     visits: new Uint32Array(count * countries),
     conversions: new Float64Array(count * countries)
   }
-  for (let kind = 0, at = 0; kind < count; kind++) {
+  for (let kind = 0, offset = 0; kind < count; kind++) {
     const group = Math.floor(kind / kinds)
     made.views[kind] = benchmarks.views[group]
-    for (let country = 0; country < countries; country++, at++) {
-      made.visits[at] = visitChance(benchmarks, group, kind % kinds, country)
-      made.conversions[at] = (made.visits[at] * benchmarks.conversions[group]) / 1e6
+    for (let country = 0; country < countries; country++, offset++) {
+      made.visits[offset] = visitChance(benchmarks, group, kind % kinds, country)
+      made.conversions[offset] = (made.visits[offset] * benchmarks.conversions[group]) / 1e6
     }
   }
   return made
@@ -208,15 +208,15 @@ export class ForecastKernel {
       ['entries', 3 * ENTRY_BYTES],
       ['standing', 8 * 3 * GROUPS]
     ]
-    let at = 1024 + BLOCK_BYTES
+    let offset = 1024 + BLOCK_BYTES
     const take = (name: Place, bytes: number) => {
-      at += (16 - (at % 16)) % 16
-      this.places.set(name, at)
-      at += bytes
+      offset += (16 - (offset % 16)) % 16
+      this.places.set(name, offset)
+      offset += bytes
     }
     for (const [name, view] of constants) take(name, view.byteLength)
     for (const [name, bytes] of rooms) take(name, bytes)
-    this.memory = new WebAssembly.Memory({ initial: Math.ceil(at / PAGE), maximum: 65_536 })
+    this.memory = new WebAssembly.Memory({ initial: Math.ceil(offset / PAGE), maximum: 65_536 })
     this.exports = new WebAssembly.Instance(kernelModule(), { env: { memory: this.memory } }).exports as unknown as Exports
     this.block = new Uint32Array(this.memory.buffer, 1024, BLOCK_BYTES / 4)
     for (const [name, place] of this.places) this.block[PLACE[name]] = place
@@ -312,29 +312,29 @@ export class ForecastKernel {
   }
 
   /** What lies in memory of a match. */
-  copyOut(of: KernelRows) {
-    if (this.loaded !== of) throw new Error('These rows are no longer in the memory of the kernel.')
+  copyOut(rows: KernelRows) {
+    if (this.loaded !== rows) throw new Error('These rows are no longer in the memory of the kernel.')
     const { buffer } = this.memory
     return {
-      people: new Uint32Array(buffer, this.place('outPeople'), of.persons).slice(),
-      starts: new Uint32Array(buffer, this.place('outStarts'), of.persons + 1).slice(),
-      rows: new Uint32Array(buffer, this.place('outRows'), of.count).slice(),
-      words: new Uint32Array(buffer, this.place('outWord'), of.count).slice(),
-      minute: new Uint16Array(buffer, this.place('outMinute'), of.count).slice()
+      people: new Uint32Array(buffer, this.place('outPeople'), rows.persons).slice(),
+      starts: new Uint32Array(buffer, this.place('outStarts'), rows.persons + 1).slice(),
+      rows: new Uint32Array(buffer, this.place('outRows'), rows.count).slice(),
+      words: new Uint32Array(buffer, this.place('outWord'), rows.count).slice(),
+      minute: new Uint16Array(buffer, this.place('outMinute'), rows.count).slice()
     }
   }
 
   /** Puts a match back into memory when another has taken its place. */
-  private load(of: KernelRows): void {
-    if (this.loaded === of) return
+  private load(loaded: KernelRows): void {
+    if (this.loaded === loaded) return
     this.loaded?.leave()
-    const { people, starts, rows, words, minute } = of.arrays()
+    const { people, starts, rows, words, minute } = loaded.arrays()
     this.write('outPeople', people)
     this.write('outStarts', starts)
     this.write('outRows', rows)
     this.write('outWord', words)
     this.write('outMinute', minute)
-    this.loaded = of
+    this.loaded = loaded
   }
 
   /** Standing of matched rows at a bid: at or over the floor, first, second, by group. */
@@ -390,9 +390,9 @@ export class ForecastKernel {
   }
 
   /** Reads totals, and the slots from `from` on. */
-  private totalsAt(at: number, full: boolean, from: number, count: number, dataMicros: number) {
+  private totalsAt(address: number, full: boolean, from: number, count: number, dataMicros: number) {
     const { buffer } = this.memory
-    const totals = new Float64Array(buffer, at, TOTALS)
+    const totals = new Float64Array(buffer, address, TOTALS)
     const groups = full ? GROUPS : 1
     const measure = (n: number, scale = 1) => Float64Array.from({ length: groups }, (_, g) => totals[n * GROUPS + g] / scale)
     const byGroup: GroupTotals = {

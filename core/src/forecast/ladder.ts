@@ -121,7 +121,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
   const every = Math.max(1, Math.ceil(sumOf(standing.eligible) / MOST_ROWS))
   const free = matched.programme.withPrice({ ...question.price, maxMicros: null }, work.market)
   const limits = weeks.map((timeline) => limitsFor(work, timeline))
-  const at = (bidMicros: number) => {
+  const rungAt = (bidMicros: number) => {
     const base = model === 'CPM' ? Math.floor(bidMicros / 1000) : bidMicros
     // The maximum is ignored above it.
     const over = question.price.maxMicros !== null && bidMicros > question.price.maxMicros
@@ -129,7 +129,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
     return weeks.map((timeline) => replay(own, timeline, { full: false, every }, cancelled))
   }
   // Everybody's replay at the current bid scales the thinned ones.
-  const thinned = every === 1 || current === 0 ? null : at(current)
+  const thinned = every === 1 || current === 0 ? null : rungAt(current)
   const scale = (full: number, part: number) => (every === 1 ? 1 : part > 0 ? full / part : every)
   const full = (pick: 'wins' | 'reach') => work.weekReplays[0][pick] + work.weekReplays[1][pick]
   const fullSpend = sumOf(work.weekReplays[0].byGroup.spend) + sumOf(work.weekReplays[1].byGroup.spend)
@@ -139,7 +139,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
     spend: scale(fullSpend, thinned ? sumOf(thinned[0].byGroup.spend) + sumOf(thinned[1].byGroup.spend) : 0)
   }
   const rungs = bids.map((bidMicros): Rung => {
-    const parts = at(bidMicros)
+    const parts = rungAt(bidMicros)
     const money = parts.map((part, week) =>
       moneyStep(
         part.slotSpend.map((micros) => micros * by.spend),

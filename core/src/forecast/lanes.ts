@@ -40,9 +40,9 @@ export function fullLanes(compiled: CompiledTargeting, inventory: Inventory, sha
   const deals = dealsByPlacement(buys, inventory.placements.length)
   const path = lanes.path.slice()
   const { placements } = inventory
-  for (let at = 0, placement = 0; placement < placements.length; placement++) {
+  for (let lane = 0, placement = 0; placement < placements.length; placement++) {
     const buyable = fits[placements[placement].shape] === 1 && (buys.open || deals[placement] >= 0)
-    for (let source = 0; source < SOURCES.length; source++, at++) if (!buyable) path[at] |= SLOT_BIT
+    for (let source = 0; source < SOURCES.length; source++, lane++) if (!buyable) path[lane] |= SLOT_BIT
   }
   lanes.path = path
   return lanes
@@ -50,15 +50,15 @@ export function fullLanes(compiled: CompiledTargeting, inventory: Inventory, sha
 
 /** Bits that fail for everything that one person sees; and those of the two networks. */
 export function personFailures(lanes: FullLanes, words: Int32Array, person: number): number {
-  const at = person * PERSON_WORDS
-  const word1 = words[at + 1]
+  const word = person * PERSON_WORDS
+  const word1 = words[word + 1]
   return (
-    lanes.postal[postalOf(words[at])] |
+    lanes.postal[postalOf(words[word])] |
     lanes.demographic[demographicOf(word1)] |
     lanes.tongue[tongueOf(word1)] |
     lanes.job[jobOf(word1)] |
     lanes.profile[profileOf(word1)] |
-    lanes.employer[employerOf(words[at + 2])]
+    lanes.employer[employerOf(words[word + 2])]
   )
 }
 export const cellFailures = (lanes: FullLanes, word2: number) => lanes.cell[carrierOf(word2) * BLOCKS + blockOf(word2)]

@@ -236,18 +236,18 @@ function fillNeeds(matched: Matched, { question, tape, market }: Compiled): void
     const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
       const i = rows[m]
-      const at = path[i]
-      const floor = floors[at]
+      const pathIndex = path[i]
+      const floor = floors[pathIndex]
       const best = rival[i]
       const wanted = floor > best ? floor : best + 1
       need[m] = hasDeals
-        ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(at / SOURCES.length)]] ?? null)
+        ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(pathIndex / SOURCES.length)]] ?? null)
         : wanted
-      pay[m] = firstPrice[at] === 1 ? BID_ITSELF : floor > best ? floor : best
+      pay[m] = firstPrice[pathIndex] === 1 ? BID_ITSELF : floor > best ? floor : best
       minute[m] = tapeMinute[i]
-      const of = groupByPath[at]
-      group[m] = of
-      visits[m] = visitChance(benchmarks, of, DEVICE_TYPE[device[i]], country)
+      const groupHere = groupByPath[pathIndex]
+      group[m] = groupHere
+      visits[m] = visitChance(benchmarks, groupHere, DEVICE_TYPE[device[i]], country)
       if (isPlain) continue
       const least = programme.leastBase(need[m], chain ? chain[m] : 0, hour ? hour[m] : 1000, chance ? chance[m] : 0, isEvent)
       base[m] = least < NEVER ? least : NEVER

@@ -69,13 +69,13 @@ function pricesOf({ tape, market, question, matched }: Play): (match: number, bi
   if (deals.length === 0) return (match, bid) => (pay[match] === BID_ITSELF ? bid : pay[match])
   const { path, rival } = tape.rows
   return (match, bid) => {
-    const at = path[rows[match]]
+    const pathIndex = path[rows[match]]
     const best = rival[rows[match]]
-    const kind = market.firstPrice[at] === 1 ? 'first price' : 'second price'
-    const deal = deals[dealOf[Math.floor(at / SOURCES.length)]]
+    const kind = market.firstPrice[pathIndex] === 1 ? 'first price' : 'second price'
+    const deal = deals[dealOf[Math.floor(pathIndex / SOURCES.length)]]
     if (deal?.kind === 'fixed' && bid >= deal.price) return deal.price
     if (deal?.kind === 'floor' && bid >= deal.price && bid > best) return clearingPrice(kind, bid, deal.price, best)
-    return clearingPrice(kind, bid, market.inventory.floors[at], best)
+    return clearingPrice(kind, bid, market.inventory.floors[pathIndex], best)
   }
 }
 

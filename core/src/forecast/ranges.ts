@@ -33,8 +33,8 @@ function around(value: number, variance: number): Ranged {
 export function dailySpread(tape: Pick<Tape, 'traffic'>, format: number, countries: readonly number[]): number {
   const days = new Float64Array(TAPE_DAYS)
   for (const country of countries.length > 0 ? countries : COUNTRIES.keys()) {
-    const at = (format * COUNTRIES.length + country) * TAPE_DAYS
-    for (let day = 0; day < TAPE_DAYS; day++) days[day] += tape.traffic[at + day]
+    const start = (format * COUNTRIES.length + country) * TAPE_DAYS
+    for (let day = 0; day < TAPE_DAYS; day++) days[day] += tape.traffic[start + day]
   }
   let sum = 0
   for (let weekday = 0; weekday < 7; weekday++) {

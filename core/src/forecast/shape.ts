@@ -51,9 +51,9 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
         if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
           if (need[m] > bidOn(m, most, 0)) continue
-          const at = time[tape.rows.minute[rows[m]]]
-          if (at < 0) continue
-          const minute = at + pass * PASS_MINUTES
+          const slot = time[tape.rows.minute[rows[m]]]
+          if (slot < 0) continue
+          const minute = slot + pass * PASS_MINUTES
           if (minute < firstMinute || minute >= span) continue
           queue.line[queue.count] = l
           queue.match[queue.count] = m
@@ -69,11 +69,11 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
 
 /** Counting sort of the first `count` entries; equal minutes keep their order. 28 days of minutes fit 16 bits. */
 function sortByMinute(minutes: Uint16Array, count: number, span: number): Uint32Array {
-  const at = new Uint32Array(span + 1)
-  for (let i = 0; i < count; i++) at[minutes[i] + 1]++
-  for (let m = 0; m < span; m++) at[m + 1] += at[m]
+  const starts = new Uint32Array(span + 1)
+  for (let i = 0; i < count; i++) starts[minutes[i] + 1]++
+  for (let m = 0; m < span; m++) starts[m + 1] += starts[m]
   const order = new Uint32Array(count)
-  for (let i = 0; i < count; i++) order[at[minutes[i]]++] = i
+  for (let i = 0; i < count; i++) order[starts[minutes[i]]++] = i
   return order
 }
 

@@ -95,10 +95,10 @@ function shared(a: Uint32Array, b: Uint32Array): number {
 
 /** What a curve gives at a budget, between the points that were asked. */
 export function valueAt({ points }: SplitCurve, dailyMicros: number): number {
-  const at = points.findIndex((point) => point.dailyMicros >= dailyMicros)
-  if (at < 0) return points[points.length - 1].value
-  if (at === 0) return points[0].value
-  const [from, to] = [points[at - 1], points[at]]
+  const above = points.findIndex((point) => point.dailyMicros >= dailyMicros)
+  if (above < 0) return points[points.length - 1].value
+  if (above === 0) return points[0].value
+  const [from, to] = [points[above - 1], points[above]]
   return from.value + ((to.value - from.value) * (dailyMicros - from.dailyMicros)) / (to.dailyMicros - from.dailyMicros)
 }
 

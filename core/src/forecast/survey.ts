@@ -158,18 +158,18 @@ class Grouping {
   readonly sums: Sums[] = []
 
   of(key: number): Sums {
-    const at = key + 1
-    if (at >= this.places.length) {
-      const places = new Int32Array(Math.max(this.places.length * 2, at + 1)).fill(-1)
+    const slot = key + 1
+    if (slot >= this.places.length) {
+      const places = new Int32Array(Math.max(this.places.length * 2, slot + 1)).fill(-1)
       places.set(this.places)
       this.places = places
     }
-    if (this.places[at] < 0) {
-      this.places[at] = this.sums.length
+    if (this.places[slot] < 0) {
+      this.places[slot] = this.sums.length
       this.keys.push(key)
       this.sums.push(new Sums())
     }
-    return this.sums[this.places[at]]
+    return this.sums[this.places[slot]]
   }
 }
 
@@ -191,13 +191,16 @@ function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion
  */
 export function survey(question: SurveyQuestion, zone: string, tape: Tape, catalogue: ForecastMarket, cancelled: () => boolean): Survey {
   const sentence = lifted(question.sentence, question.without)
-  const counted = (of: SurveyQuestion, every: number) => gather(of, zone, tape, catalogue, every, cancelled)
+  const counted = (asked: SurveyQuestion, every: number) => gather(asked, zone, tape, catalogue, every, cancelled)
   // Where a part of the people shows that very much matches, the part is enough.
   const part = tape.rowCount > MOST_ROWS ? counted({ ...question, sentence }, PART) : null
   const about = part ? part.rows * PART : 0
   const found = part && about > 4 * MOST_ROWS ? part : counted({ ...question, sentence }, about > MOST_ROWS ? PART / 2 : 1)
   const { rows, ...survey } = found
-  return { ...survey, emptiedBy: rows > 0 ? null : emptiedBy(sentence, (of) => counted({ ...question, sentence: of, by: [] }, 1).rows) }
+  return {
+    ...survey,
+    emptiedBy: rows > 0 ? null : emptiedBy(sentence, (shorter) => counted({ ...question, sentence: shorter, by: [] }, 1).rows)
+  }
 }
 
 /** Rows beyond which one person in four is looked at; far beyond them one in eight. */
@@ -231,7 +234,7 @@ function gather(
     key:
       by === 'deal'
         ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)]
-        : (REPORT_DIMENSIONS[by].key as (seen: Seen, of: ReportMarket) => number | readonly number[])
+        : (REPORT_DIMENSIONS[by].key as (seen: Seen, market: ReportMarket) => number | readonly number[])
   }))
   const total = new Sums(new Uint32Array(PRICE_BINS))
   const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
@@ -284,9 +287,9 @@ function gather(
     const multipliers = hours ? hours[zoneOf] : null
     let met = 0
     for (; i < end; i++) {
-      const at = path[i]
+      const pathIndex = path[i]
       if (
-        (lanes.path[at] |
+        (lanes.path[pathIndex] |
           lanes.device[device[i]] |
           lanes.page[page[i]] |
           lanes.state[state[i]] |
@@ -297,14 +300,14 @@ function gather(
         continue
       const when = minute[i]
       if (multipliers && multipliers[Math.floor((when % MINUTES_PER_WEEK) / 30)] === 0) continue
-      const floor = floors[at]
+      const floor = floors[pathIndex]
       const best = rival[i]
       const need = floor > best ? floor : best + 1
       const rivals = (best > 0 ? 1 : 0) + (second[i] > 0 ? 1 : 0)
-      const placement = Math.floor(at / SOURCES.length)
-      const group = groupByPath[at]
+      const placement = Math.floor(pathIndex / SOURCES.length)
+      const group = groupByPath[pathIndex]
       const conversions = (visitChance(benchmarks, group, DEVICE_TYPE[device[i]], country) * benchmarks.conversions[group]) / 1e12
-      const direct = inventory.direct[at]
+      const direct = inventory.direct[pathIndex]
       row.person = person
       row.placement = placement
       row.floor = floor
@@ -318,19 +321,19 @@ function gather(
       hour.rivals += rivals
       hour.needs[priceBin(need)]++
       if (groupings.length === 0) continue
-      seen.path = at
+      seen.path = pathIndex
       seen.device = device[i]
       seen.page = page[i]
       seen.state = state[i]
       seen.hour = tape.firstDay * 24 + Math.floor(when / 60)
       for (let g = 0; g < groupings.length; g++) {
         const { grouping, key } = groupings[g]
-        const of = key(seen, market)
-        if (typeof of === 'number') add(grouping.of(of))
-        else for (const one of of) add(grouping.of(one))
+        const keys = key(seen, market)
+        if (typeof keys === 'number') add(grouping.of(keys))
+        else for (const one of keys) add(grouping.of(one))
         if (g === 0)
           compared.forEach((one, n) => {
-            if (one === of) met |= 1 << n
+            if (one === keys) met |= 1 << n
           })
       }
     }
@@ -343,7 +346,7 @@ function gather(
   const label = (by: SurveyBy, key: number) =>
     by === 'deal'
       ? String(key)
-      : ((REPORT_DIMENSIONS[by].label as (key: number, of: ReportMarket) => string | null)(key, market) ?? String(key))
+      : ((REPORT_DIMENSIONS[by].label as (key: number, market: ReportMarket) => string | null)(key, market) ?? String(key))
   return {
     rows: total.rows,
     every,

@@ -80,8 +80,8 @@ export function flightTimeline(
     const local = localMinuteOfWeek(tape, minute, offset)
     const week = minute < MINUTES_PER_WEEK ? 0 : 1
     const day = week * 7 + ((Math.floor(local / MINUTES_PER_DAY) - weekday + 7) % 7)
-    const at = day * MINUTES_PER_DAY + (local % MINUTES_PER_DAY)
-    time[minute] = at < span ? at : -1
+    const localMinute = day * MINUTES_PER_DAY + (local % MINUTES_PER_DAY)
+    time[minute] = localMinute < span ? localMinute : -1
   }
   return { kind: 'flight', days, firstMinute, span, repeats: days > TAPE_DAYS ? 2 : 1, time, clock: time, weekday }
 }

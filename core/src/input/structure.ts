@@ -138,11 +138,11 @@ function lookInList(shape: List, input: unknown, path: string, issues: FieldIssu
     return
   }
   for (let n = 0; n < input.length && issues.length < MOST_PROBLEMS; n++) {
-    const at = () => `${path}[${n}]`
-    if (shape.of) look(shape.of, input[n], at(), issues)
+    const field = () => `${path}[${n}]`
+    if (shape.of) look(shape.of, input[n], field(), issues)
     else if (shape.each) {
       const message = entryProblem(shape.each, input[n])
-      if (message !== null) issues.push({ field: at(), message })
+      if (message !== null) issues.push({ field: field(), message })
     }
   }
 }

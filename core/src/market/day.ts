@@ -138,13 +138,13 @@ function fillCells(world: World, day: number, tables: DayTables): void {
     for (let device = 0; device < DEVICE_COUNT; device++) {
       const cell = country * DEVICE_COUNT + device
       const sold = placements.filter((placement) => (placement.devices >> device) & 1)
-      const at = cell * tables.width
+      const start = cell * tables.width
       tables.cellSize[cell] = sold.length
       const weights = sold.map((placement) => factor[placement.index] * affinity(properties[placement.property], country))
       fillAlias(weights, threshold, alias, 0)
       sold.forEach((placement, n) => {
-        tables.cellSteps[(at + n) * 2] = threshold[n] >>> 1
-        tables.cellSteps[(at + n) * 2 + 1] = placement.index | (sold[alias[n]].index << 16)
+        tables.cellSteps[(start + n) * 2] = threshold[n] >>> 1
+        tables.cellSteps[(start + n) * 2 + 1] = placement.index | (sold[alias[n]].index << 16)
       })
     }
   }
@@ -194,7 +194,7 @@ export function dayTables(world: World, day: number): DayTables {
     habitBase: fold(world.seed, STREAM.habit),
     bots: Uint32Array.from(
       sourceWeights,
-      (_, at) => (placements[Math.floor(at / SOURCES.length)].bots * SOURCES[at % SOURCES.length].botPerMille) / 1000
+      (_, pathIndex) => (placements[Math.floor(pathIndex / SOURCES.length)].bots * SOURCES[pathIndex % SOURCES.length].botPerMille) / 1000
     ),
     blocked: Uint32Array.from(placements, (placement) => placement.blocked),
     isPop: Uint8Array.from(placements, (placement) => (SHAPE_FORMAT[placement.shape] === POP ? 1 : 0)),
@@ -243,14 +243,14 @@ export function drawMinutes(tables: DayTables, person: number, word0: number, mi
 
 /**
  * Draws everything else of opportunity k of a person into row `i`; its person column is the caller's.
- * @param at of the person's first word
+ * @param row of the person's first word
  * @param lastPop minute of the person's last pop opportunity of the day, -1 for none
  * @returns 1 when this one is a pop opportunity
  */
 export function fillRow(
   tables: DayTables,
   person: number,
-  at: number,
+  row: number,
   k: number,
   minute: number,
   lastPop: number,
@@ -259,11 +259,11 @@ export function fillRow(
 ): number {
   const { words } = tables.world.persons
   const key = step(step(tables.base, person), k)
-  const word0 = words[at]
+  const word0 = words[row]
   const postal = postalOf(word0)
   const zone = POSTAL_ZONE[postal]
   const country = POSTAL_COUNTRY[postal]
-  const own = words[at + 3]
+  const own = words[row + 3]
   const hour = (minute / 60) | 0
   const localHour = (((minute + tables.offsets[zone] + 1440) / 60) | 0) % HOURS_PER_DAY
   // One draw gives the small choices six bits each, and the coin of habit its last eight.
@@ -272,7 +272,7 @@ export function fillRow(
   const cell = country * DEVICE_COUNT + type
   const cellAt = cell * tables.width
   const size = tables.cellSize[cell]
-  const suit = tasteOf(words[at + 2]) * HOURS_PER_DAY + localHour
+  const suit = tasteOf(words[row + 2]) * HOURS_PER_DAY + localHour
 
   // A habit draws from the person alone, so that the same people come back to the same placements.
   const state = (choices & 0xff) < HABIT ? step(step(tables.habitBase, person), (((choices >>> 8) & 0x3f) * HABIT_SLOTS) >>> 6) : key
@@ -304,7 +304,7 @@ export function fillRow(
   // The square of a uniform draw: the most read pages are read most.
   const depth = (around >>> 10) & 0xfff
   const page = tables.property[placement] * PAGES_EACH + ((((depth * depth) >>> 12) * PAGES_EACH) >>> 12)
-  const income = (words[at + 1] >> 5) & 7
+  const income = (words[row + 1] >> 5) & 7
   const model = MODEL_GUIDE[(type * 6 + income) * GUIDE + ((own >>> (type * 5)) & 0x3f)]
   const browser = type > 2 || tables.inApp[placement] === 1 ? IN_APP : BROWSER_GUIDE[type * 16 + ((own >>> (13 + type)) & 15)]
   const visitor = drawBits(key, STREAM.visitor)
@@ -376,19 +376,19 @@ export function makeDay(
   const times = new Uint8Array(total)
   for (let i = 0; i < total; i++) {
     const minute = slot[i] >>> 6
-    const at = perMinute[minute]++
-    rows.person[at] = who[i]
-    rows.minute[at] = minute
-    times[at] = slot[i] & 63
+    const row = perMinute[minute]++
+    rows.person[row] = who[i]
+    rows.minute[row] = minute
+    times[row] = slot[i] & 63
   }
   const lastPop = new Int16Array(count).fill(-1)
   for (let from = 0; from < total; from += BLOCK_ROWS) {
     const to = Math.min(total, from + BLOCK_ROWS)
     sendFor(words, lastPop, rows.person, from, to)
-    for (let at = from; at < to; at++) {
-      const person = rows.person[at]
-      const minute = rows.minute[at]
-      if (fillRow(tables, person, person * PERSON_WORDS, times[at], minute, lastPop[person], rows, at) === 1) lastPop[person] = minute
+    for (let row = from; row < to; row++) {
+      const person = rows.person[row]
+      const minute = rows.minute[row]
+      if (fillRow(tables, person, person * PERSON_WORDS, times[row], minute, lastPop[person], rows, row) === 1) lastPop[person] = minute
     }
   }
   return { rows, hourStart }
@@ -405,7 +405,7 @@ let touched = 0
  */
 function sendFor(words: Int32Array, lastPop: Int16Array, persons: Uint32Array, from: number, to: number): number {
   let all = touched
-  for (let at = from; at < to; at++) all ^= words[persons[at] * PERSON_WORDS] ^ lastPop[persons[at]]
+  for (let row = from; row < to; row++) all ^= words[persons[row] * PERSON_WORDS] ^ lastPop[persons[row]]
   return (touched = all)
 }
 

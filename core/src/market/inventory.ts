@@ -231,8 +231,8 @@ function makeProperty(seed: number, index: number, publishers: number, taken: Se
   const r = sequence(fold(seed, STREAM.property, index))
   const total = CLASS_SHARES.reduce((sum, [, share]) => sum + share, 0)
   // Every stretch of 100 properties holds each class in its share, mixed by a step that is prime to 100.
-  let at = (((index * 37) % 100) * total) / 100
-  const [kind, , anonymous = false] = CLASS_SHARES.find(([, share]) => (at -= share) < 0) ?? CLASS_SHARES[0]
+  let left = (((index * 37) % 100) * total) / 100
+  const [kind, , anonymous = false] = CLASS_SHARES.find(([, share]) => (left -= share) < 0) ?? CLASS_SHARES[0]
   // Subjects of grown-ups are few and mostly anonymous.
   let category = CATEGORY_OF_SUBJECT[r.below(CATEGORY_OF_SUBJECT.length)]
   const branchName = () => CATEGORIES[category.branch].name
@@ -255,7 +255,7 @@ function makeProperty(seed: number, index: number, publishers: number, taken: Se
     .replace(/[^a-z0-9]/g, '')
   const weights = COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
   let home = 0
-  for (let of = r.unit() * weights; home < COUNTRIES.length - 1 && of >= COUNTRIES[home].weight; home++) of -= COUNTRIES[home].weight
+  for (let left = r.unit() * weights; home < COUNTRIES.length - 1 && left >= COUNTRIES[home].weight; home++) left -= COUNTRIES[home].weight
   return {
     index,
     category: category.index,
@@ -352,11 +352,11 @@ export function makeInventory(seed: number): Inventory {
     const r = sequence(fold(seed, STREAM.source, placement.index))
     const best = SOURCES.reduce((a, b) => (b.carries[format] > a.carries[format] ? b : a))
     for (const source of SOURCES) {
-      const at = placement.index * SOURCES.length + source.index
-      floors[at] = Math.max(source.leastBid, Math.floor((placement.floor * source.floorPerMille) / 1000))
+      const pathIndex = placement.index * SOURCES.length + source.index
+      floors[pathIndex] = Math.max(source.leastBid, Math.floor((placement.floor * source.floorPerMille) / 1000))
       const sold = source === best || r.unit() < 0.45
-      sourceWeights[at] = sold ? source.carries[format] * (0.5 + r.unit()) : 0
-      direct[at] = r.unit() < 0.6 ? 1 : 0
+      sourceWeights[pathIndex] = sold ? source.carries[format] * (0.5 + r.unit()) : 0
+      direct[pathIndex] = r.unit() < 0.6 ? 1 : 0
     }
   }
   return { publishers, properties, placements, floors, sourceWeights, direct, pages: makePages(seed, properties) }

@@ -59,11 +59,11 @@ export const OPPORTUNITY_COLUMNS = [
 
 /** Column views for `rows` rows over one buffer. */
 export function opportunitiesOver(buffer: ArrayBufferLike, rows: number, from = 0): Opportunities {
-  let at = from
-  const take = <T>(Type: new (buffer: ArrayBufferLike, at: number, rows: number) => T, width: number): T => {
-    const view = new Type(buffer, at, rows)
-    at += width * rows
-    at += (4 - (at % 4)) % 4
+  let offset = from
+  const take = <T>(Type: new (buffer: ArrayBufferLike, offset: number, rows: number) => T, width: number): T => {
+    const view = new Type(buffer, offset, rows)
+    offset += width * rows
+    offset += (4 - (offset % 4)) % 4
     return view
   }
   return {

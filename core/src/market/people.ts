@@ -47,8 +47,8 @@ export interface Employer {
 }
 
 export const EMPLOYERS: readonly Employer[] = Array.from({ length: 500 }, (_, index) => {
-  let at = hash(911, index) % COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
-  const country = COUNTRIES.findIndex((row) => (at -= row.weight) < 0)
+  let left = hash(911, index) % COUNTRIES.reduce((sum, country) => sum + country.weight, 0)
+  const country = COUNTRIES.findIndex((row) => (left -= row.weight) < 0)
   return {
     index,
     country,
@@ -209,13 +209,13 @@ export function fillPeople(seed: number, people: People, from = 0, to = people.c
     const value = income >= 3 && income < 5 ? Math.max(worth, (traits >>> 24) & 0x3f) : worth
     const knownEmployer = works && country.employers.length > 0 && (work & 0x3) === 0
     const employer = knownEmployer ? country.employers[((work >>> 2) & 0x3fff) % country.employers.length] : EMPLOYERS.length
-    const at = person * PERSON_WORDS
-    words[at] =
+    const word = person * PERSON_WORDS
+    words[word] =
       (country.firstPostal + pick(country.postals, STREAM.region)) |
       ((drawBits(key, STREAM.rate) >>> 25) << 14) |
       (mix << 21) |
       (value << 25)
-    words[at + 1] =
+    words[word + 1] =
       age |
       (gender << 3) |
       (income << 5) |
@@ -223,13 +223,13 @@ export function fillPeople(seed: number, people: People, from = 0, to = people.c
       (foreign << 13) |
       ((works ? jobFor(work, income) : NO_JOB) << 14) |
       ((profileGroup(age, gender, income) * PROFILES_EACH + ((own >>> 3) & (PROFILES_EACH - 1))) << 19)
-    words[at + 2] =
+    words[word + 2] =
       employer |
       ((country.firstCarrier + pick(country.carriers, STREAM.network)) << 9) |
       ((country.firstProvider + pick(country.providers, STREAM.provider)) << 16) |
       (tasteFor(age, gender, income, works, work >>> 16) << 23) |
       ((own >>> 26) << 26)
-    words[at + 3] = own
+    words[word + 3] = own
   }
 }
 

@@ -183,10 +183,10 @@ export const POSTALS: readonly Postal[] = (() => {
     })
   })
   const counts = COUNTRIES.map((country) => list.filter((postal) => CITIES[postal.city].country === country.index).length)
-  const at = COUNTRIES.map(() => 0)
+  const soFar = COUNTRIES.map(() => 0)
   return list.map((postal, index) => {
     const { country } = CITIES[postal.city]
-    return { ...postal, index, code: postalCode(COUNTRY_ROWS[country][5], at[country]++, counts[country]) }
+    return { ...postal, index, code: postalCode(COUNTRY_ROWS[country][5], soFar[country]++, counts[country]) }
   })
 })()
 

@@ -11,9 +11,9 @@ export function withFix(draft: LineDraft, { edits }: Pick<Fix, 'edits'>): LineDr
         targeting: withValues(made.targeting, targeting[1] as Dimension, targeting[2] as Restriction['mode'], value as string[])
       }
     const path = field.split('.')
-    const set = (of: Record<string, unknown>, [name, ...rest]: string[]): Record<string, unknown> => ({
-      ...of,
-      [name]: rest.length === 0 ? value : set((of[name] ?? {}) as Record<string, unknown>, rest)
+    const set = (object: Record<string, unknown>, [name, ...rest]: string[]): Record<string, unknown> => ({
+      ...object,
+      [name]: rest.length === 0 ? value : set((object[name] ?? {}) as Record<string, unknown>, rest)
     })
     return set(made as unknown as Record<string, unknown>, path) as unknown as LineDraft
   }, draft)

@@ -89,7 +89,7 @@ export function preflight(line: LineDraft, context: PreflightContext): FixableFi
     const findings = new Findings()
     // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
     const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
-    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, company])
+    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, besideMates])
       check(draft, { ...context, reach }, findings)
     return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
   })
@@ -136,7 +136,8 @@ const places: Check = (line, { terms = [] }, { stops, warns }) => {
   if (valuesOf(line.targeting, 'device').length !== 1)
     warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
   if (terms.length === 0) return
-  const paid = (value: string, of: 'countries' | 'devices') => terms.some((one) => one[of].length === 0 || one[of].includes(value as never))
+  const paid = (value: string, list: 'countries' | 'devices') =>
+    terms.some((one) => one[list].length === 0 || one[list].includes(value as never))
   const unpaidPlaces = where.filter(
     (value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius'
   )
@@ -380,7 +381,7 @@ const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
 }
 
 /** Lines that this one would get in the way of, and the one it was made from. */
-const company: Check = (line, { mates = [], original }, { warns }) => {
+const besideMates: Check = (line, { mates = [], original }, { warns }) => {
   const meets = mates.filter(
     ({ draft }) =>
       draft.format === line.format &&

@@ -143,12 +143,12 @@ export function explainBid(
   applies: readonly boolean[],
   hourPerMille: number,
   seen: number,
-  at: { day: number; daysLive: number; impressions: number }
+  when: { day: number; daysLive: number; impressions: number }
 ): BidStepShown[] {
   const unit = price.model === 'CPM' ? 1000 : 1
   const steps = new BidSteps(price)
   const failed = applies.reduce((bits, does, n) => (does ? bits : bits | (1 << n)), 0)
-  const base = baseUnits(price.model, bidAt(price, at))
+  const base = baseUnits(price.model, bidAt(price, when))
   const shown: BidStepShown[] = [{ what: { kind: 'base' }, micros: base * unit }]
   steps.eventBid(base, steps.chainOf(failed), hourPerMille, seen, (what, micros) => shown.push({ what, micros: micros * unit }))
   return shown

@@ -50,8 +50,8 @@ export function baseUnits(model: PriceModel, micros: number): number {
 }
 
 /** The base bid at a moment, in micros as typed. Steps by impressions follow what has been shown. */
-export function bidAt({ bidMicros, steps = [] }: LinePrice, at: { day: number; daysLive: number; impressions: number }): number {
-  const reached = { date: at.day, 'days live': at.daysLive, impressions: at.impressions }
+export function bidAt({ bidMicros, steps = [] }: LinePrice, when: { day: number; daysLive: number; impressions: number }): number {
+  const reached = { date: when.day, 'days live': when.daysLive, impressions: when.impressions }
   return steps.reduce((bid, step) => (reached[step.after] >= step.from ? step.bidMicros : bid), bidMicros)
 }
 

@@ -80,7 +80,7 @@ export class AliasTable {
 }
 
 /** Fills one alias table into a slice of shared arrays starting at `at`. */
-export function fillAlias(weights: ArrayLike<number>, threshold: Uint32Array, alias: Uint16Array, at: number): void {
+export function fillAlias(weights: ArrayLike<number>, threshold: Uint32Array, alias: Uint16Array, start: number): void {
   const n = weights.length
   let sum = 0
   for (let i = 0; i < n; i++) sum += weights[i]
@@ -95,8 +95,8 @@ export function fillAlias(weights: ArrayLike<number>, threshold: Uint32Array, al
   while (small.length > 0 && large.length > 0) {
     const s = small.pop() as number
     const l = large[large.length - 1]
-    threshold[at + s] = Math.min(0xffffffff, Math.floor(scaled[s] * 4294967296))
-    alias[at + s] = l
+    threshold[start + s] = Math.min(0xffffffff, Math.floor(scaled[s] * 4294967296))
+    alias[start + s] = l
     scaled[l] -= 1 - scaled[s]
     if (scaled[l] < 1) {
       large.pop()
@@ -104,13 +104,13 @@ export function fillAlias(weights: ArrayLike<number>, threshold: Uint32Array, al
     }
   }
   for (const i of small.concat(large)) {
-    threshold[at + i] = 0xffffffff
-    alias[at + i] = i
+    threshold[start + i] = 0xffffffff
+    alias[start + i] = i
   }
 }
 
 /** A guide table: `size` cells shared out to indices by weight, largest remainders first. */
-export function guideTable(weights: ArrayLike<number>, size: number, into: Uint8Array, at: number): void {
+export function guideTable(weights: ArrayLike<number>, size: number, into: Uint8Array, start: number): void {
   let sum = 0
   for (let i = 0; i < weights.length; i++) sum += weights[i]
   let cumulative = 0
@@ -118,6 +118,6 @@ export function guideTable(weights: ArrayLike<number>, size: number, into: Uint8
   for (let i = 0; i < weights.length; i++) {
     cumulative += weights[i]
     const end = i === weights.length - 1 ? size : Math.round((cumulative / sum) * size)
-    for (; cell < end; cell++) into[at + cell] = i
+    for (; cell < end; cell++) into[start + cell] = i
   }
 }

@@ -101,11 +101,11 @@ interface ReportDimension {
 }
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
-const of = (values: readonly string[]) => (key: number) => values[key] ?? 'unknown'
+const labelIn = (values: readonly string[]) => (key: number) => values[key] ?? 'unknown'
 const postal = (seen: Seen) => postalOf(seen.word0)
 const placementOf = ({ path }: Seen, { inventory }: ReportMarket) => inventory.placements[Math.floor(path / SOURCES.length)]
 const propertyOf = (seen: Seen, market: ReportMarket) => market.inventory.properties[placementOf(seen, market).property]
-const yes = of(['no', 'yes'])
+const yes = labelIn(['no', 'yes'])
 const languageNames = new Intl.DisplayNames('en', { type: 'language' })
 const language = (key: number) => (LANGUAGES[key] ? (languageNames.of(LANGUAGES[key]) ?? LANGUAGES[key]) : 'unknown')
 const clock = (hour: number) => `${String(hour).padStart(2, '0')}:00`
@@ -122,7 +122,7 @@ export const REPORT_DIMENSIONS = {
   },
   deal: { group: 'what', key: ({ deal }) => deal, label: (key) => (key === 0 ? 'the open market' : null) },
   day: { group: 'when', key: ({ hour }, { zone }) => localDayOf(zone, hour), label: (key) => dateOfDay(key) },
-  weekday: { group: 'when', key: ({ hour }, { zone }) => weekdayOf(localDayOf(zone, hour)), label: of(WEEKDAYS) },
+  weekday: { group: 'when', key: ({ hour }, { zone }) => weekdayOf(localDayOf(zone, hour)), label: labelIn(WEEKDAYS) },
   hour: { group: 'when', key: ({ hour }, { zone }) => localHourOf(zone, hour), label: clock },
   'hour of the viewer': {
     group: 'when',
@@ -141,14 +141,14 @@ export const REPORT_DIMENSIONS = {
     label: (key) => `${CITIES[key].name}, ${COUNTRIES[CITIES[key].country].code}`
   },
   'postal code': { group: 'where', key: postal, label: (key) => `${COUNTRIES[POSTAL_COUNTRY[key]].code} ${POSTALS[key].code}` },
-  device: { group: 'device', key: ({ device }) => DEVICE_TYPE[device], label: of(DEVICE_TYPES) },
-  system: { group: 'device', key: ({ device }) => deviceModel(device).system, label: of(SYSTEMS) },
-  browser: { group: 'device', key: ({ device }) => DEVICE_BROWSER[device], label: of(BROWSERS) },
-  maker: { group: 'device', key: ({ device }) => deviceModel(device).maker, label: of(MAKERS) },
+  device: { group: 'device', key: ({ device }) => DEVICE_TYPE[device], label: labelIn(DEVICE_TYPES) },
+  system: { group: 'device', key: ({ device }) => deviceModel(device).system, label: labelIn(SYSTEMS) },
+  browser: { group: 'device', key: ({ device }) => DEVICE_BROWSER[device], label: labelIn(BROWSERS) },
+  maker: { group: 'device', key: ({ device }) => deviceModel(device).maker, label: labelIn(MAKERS) },
   'release year': { group: 'device', key: ({ device }) => deviceModel(device).year, label: String },
-  'price band': { group: 'device', key: ({ device }) => deviceModel(device).band, label: of(PRICE_BANDS) },
-  resolution: { group: 'device', key: ({ device }) => deviceModel(device).resolution, label: of(RESOLUTIONS) },
-  connection: { group: 'connection', key: ({ state }) => connectionOf(state), label: of(CONNECTIONS) },
+  'price band': { group: 'device', key: ({ device }) => deviceModel(device).band, label: labelIn(PRICE_BANDS) },
+  resolution: { group: 'device', key: ({ device }) => deviceModel(device).resolution, label: labelIn(RESOLUTIONS) },
+  connection: { group: 'connection', key: ({ state }) => connectionOf(state), label: labelIn(CONNECTIONS) },
   carrier: {
     group: 'connection',
     key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? carrierOf(word2) : -1),
@@ -159,16 +159,16 @@ export const REPORT_DIMENSIONS = {
     key: ({ state, word2 }) => (connectionOf(state) === CELLULAR ? -1 : providerOf(word2)),
     label: (key) => PROVIDERS[key]?.name ?? 'not by a provider'
   },
-  robots: { group: 'connection', key: ({ state }) => (isBot(state) ? 1 : 0), label: of(['people', 'robots']) },
+  robots: { group: 'connection', key: ({ state }) => (isBot(state) ? 1 : 0), label: labelIn(['people', 'robots']) },
   proxies: { group: 'connection', key: ({ state }) => (isProxy(state) ? 1 : 0), label: yes },
   'blocked pops': { group: 'connection', key: ({ state }) => (isBlocked(state) ? 1 : 0), label: yes },
-  age: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).age, label: of(AGES) },
-  gender: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).gender, label: of(GENDERS) },
-  income: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).income, label: of(INCOMES) },
+  age: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).age, label: labelIn(AGES) },
+  gender: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).gender, label: labelIn(GENDERS) },
+  income: { group: 'who', key: ({ word1 }) => demographic(demographicOf(word1)).income, label: labelIn(INCOMES) },
   language: { group: 'who', key: ({ word1 }) => tongueOf(word1) & 31, label: language },
   employer: { group: 'who', key: ({ word2 }) => employerOf(word2), label: (key) => EMPLOYERS[key]?.name ?? 'unknown' },
-  industry: { group: 'who', key: ({ word2 }) => EMPLOYERS[employerOf(word2)]?.industry ?? -1, label: of(INDUSTRIES) },
-  'job function': { group: 'who', key: ({ word1 }) => jobOf(word1), label: of(JOB_FUNCTIONS) },
+  industry: { group: 'who', key: ({ word2 }) => EMPLOYERS[employerOf(word2)]?.industry ?? -1, label: labelIn(INDUSTRIES) },
+  'job function': { group: 'who', key: ({ word1 }) => jobOf(word1), label: labelIn(JOB_FUNCTIONS) },
   audience: { group: 'who', key: ({ word1 }, { profiles }) => segmentsOf(profiles, profileOf(word1)), label: (key) => SEGMENTS[key].name },
   category: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.category[page], label: (key) => CATEGORIES[key].name },
   'branch of content': {
@@ -176,22 +176,26 @@ export const REPORT_DIMENSIONS = {
     key: ({ page }, { inventory }) => CATEGORIES[inventory.pages.category[page]].branch,
     label: (key) => CATEGORIES[key].name
   },
-  popularity: { group: 'context', key: ({ page }) => popularityOf(page), label: of(POPULARITIES) },
+  popularity: { group: 'context', key: ({ page }) => popularityOf(page), label: labelIn(POPULARITIES) },
   moment: { group: 'context', key: ({ state }) => momentOf(state), label: (key) => MOMENTS[key] ?? 'none that has a name' },
   'music genre': {
     group: 'context',
     key: ({ page }, { inventory }) => inventory.pages.genre[page],
     label: (key) => MUSIC_GENRES[key] ?? 'no music'
   },
-  rating: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.rating[page], label: of(RATINGS) },
-  class: { group: 'slot', key: (seen, market) => PROPERTY_CLASSES.indexOf(propertyOf(seen, market).class), label: of(PROPERTY_CLASSES) },
+  rating: { group: 'context', key: ({ page }, { inventory }) => inventory.pages.rating[page], label: labelIn(RATINGS) },
+  class: {
+    group: 'slot',
+    key: (seen, market) => PROPERTY_CLASSES.indexOf(propertyOf(seen, market).class),
+    label: labelIn(PROPERTY_CLASSES)
+  },
   environment: {
     group: 'slot',
     key: (seen, market) => ENVIRONMENTS.indexOf(ENVIRONMENT_OF[propertyOf(seen, market).class]),
-    label: of(ENVIRONMENTS)
+    label: labelIn(ENVIRONMENTS)
   },
-  format: { group: 'slot', key: (seen, market) => SHAPE_FORMAT[placementOf(seen, market).shape], label: of(FORMATS) },
-  size: { group: 'slot', key: (seen, market) => placementOf(seen, market).shape, label: of(SHAPES) },
+  format: { group: 'slot', key: (seen, market) => SHAPE_FORMAT[placementOf(seen, market).shape], label: labelIn(FORMATS) },
+  size: { group: 'slot', key: (seen, market) => placementOf(seen, market).shape, label: labelIn(SHAPES) },
   'video position': {
     group: 'slot',
     key: (seen, market) => placementOf(seen, market).video,
@@ -201,9 +205,9 @@ export const REPORT_DIMENSIONS = {
   rewarded: { group: 'slot', key: (seen, market) => (placementOf(seen, market).rewarded ? 1 : 0), label: yes },
   sound: { group: 'slot', key: (seen, market) => (placementOf(seen, market).sound ? 1 : 0), label: yes },
   source: { group: 'inventory', key: ({ path }) => path % SOURCES.length, label: (key) => SOURCES[key].name },
-  auction: { group: 'inventory', key: ({ path }) => (FIRST_PRICE[path % SOURCES.length] === 1 ? 0 : 1), label: of(AUCTION_KINDS) },
-  seller: { group: 'inventory', key: ({ path }, { inventory }) => (inventory.direct[path] === 1 ? 0 : 1), label: of(SELLERS) },
-  grade: { group: 'inventory', key: ({ path }, { measures }) => measures.grade[Math.floor(path / SOURCES.length)], label: of(GRADES) },
+  auction: { group: 'inventory', key: ({ path }) => (FIRST_PRICE[path % SOURCES.length] === 1 ? 0 : 1), label: labelIn(AUCTION_KINDS) },
+  seller: { group: 'inventory', key: ({ path }, { inventory }) => (inventory.direct[path] === 1 ? 0 : 1), label: labelIn(SELLERS) },
+  grade: { group: 'inventory', key: ({ path }, { measures }) => measures.grade[Math.floor(path / SOURCES.length)], label: labelIn(GRADES) },
   publisher: {
     group: 'inventory',
     key: (seen, market) => propertyOf(seen, market).publisher,
@@ -236,8 +240,8 @@ function segmentsOf(profiles: Profiles, profile: number): readonly number[] {
 
 /** A person's words into a win that is read. */
 export function readPerson(seen: Seen, words: Int32Array, person: number): void {
-  const at = person * PERSON_WORDS
-  seen.word0 = words[at]
-  seen.word1 = words[at + 1]
-  seen.word2 = words[at + 2]
+  const word = person * PERSON_WORDS
+  seen.word0 = words[word]
+  seen.word1 = words[word + 1]
+  seen.word2 = words[word + 2]
 }

@@ -33,7 +33,7 @@ export interface LineDeals {
 
 /** The number of the deal at a place, from 1, of a line's deals in an hour. @throws where the line had none there */
 function dealAt(all: readonly LineDeals[], line: number, hour: number, place: number): number {
-  const number = all.find((of) => of.line === line && hour >= of.from && hour < of.to)?.deals[place - 1]
+  const number = all.find((one) => one.line === line && hour >= one.from && hour < one.to)?.deals[place - 1]
   if (number === undefined) throw new Error(`Line ${line} had no deal at place ${place} in hour ${hour}.`)
   return number
 }
@@ -101,9 +101,9 @@ export function pivot(
     readPerson(seen, words, log.person[i])
     return key(seen, market)
   }
-  const cellOf = (of: number) => {
-    let cell = cells.get(of)
-    if (!cell) cells.set(of, (cell = newCell()))
+  const cellOf = (key: number) => {
+    let cell = cells.get(key)
+    if (!cell) cells.set(key, (cell = newCell()))
     return cell
   }
   const addWin = (cell: Cell, log: LogColumns, i: number) => {
@@ -120,9 +120,9 @@ export function pivot(
     if (hour < question.from || hour >= question.to) continue
     for (let i = 0; i < log.count; i++) {
       if (!lines.has(log.line[i])) continue
-      const of = read(log, i, hour)
-      if (typeof of === 'number') addWin(cellOf(of), log, i)
-      else for (const one of of) addWin(cellOf(one), log, i)
+      const keyOfRow = read(log, i, hour)
+      if (typeof keyOfRow === 'number') addWin(cellOf(keyOfRow), log, i)
+      else for (const one of keyOfRow) addWin(cellOf(one), log, i)
       if (severalRows) addWin(apart, log, i)
     }
     for (let e = 0; e < events.count; e++) {
@@ -131,21 +131,21 @@ export function pivot(
       if (!earned) throw new Error(`Hour ${events.hour[e]}, which earned a conversion of hour ${hour}, was not read.`)
       const after = hour * 60 + events.minute[e] - (events.hour[e] * 60 + earned.minute[events.index[e]])
       if (after >= question.windowHours * 60) continue
-      const of = read(earned, events.index[e], events.hour[e])
-      for (const one of typeof of === 'number' ? [of] : of) tallyEvent(cellOf(one).tally, events, e)
+      const keyOfRow = read(earned, events.index[e], events.hour[e])
+      for (const one of typeof keyOfRow === 'number' ? [keyOfRow] : keyOfRow) tallyEvent(cellOf(one).tally, events, e)
       if (severalRows) tallyEvent(apart.tally, events, e)
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
   const row = (
-    of: number,
+    key: number,
     { tally: { expectedViews: _, expectedVisits: __, expectedConversions: ___, predicted: ____, ...shown }, persons, fee, ...onAd }: Cell,
     name: string | null
-  ): ReportRow => ({ key: of, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
+  ): ReportRow => ({ key: key, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
   const total = severalRows ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells]
-      .map(([of, cell]) => row(of, cell, label(of, market)))
+      .map(([key, cell]) => row(key, cell, label(key, market)))
       .sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
     total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) }
   }
@@ -195,6 +195,6 @@ const newCell = (): Cell => ({ tally: emptyTally(), persons: [], fee: 0, reached
 /** Hours of the log that conversions of these hours point to. */
 export function hoursEarning(events: readonly EventColumns[]): number[] {
   const hours = new Set<number>()
-  for (const of of events) for (let e = 0; e < of.count; e++) hours.add(of.hour[e])
+  for (const list of events) for (let e = 0; e < list.count; e++) hours.add(list.hour[e])
   return [...hours].sort((a, b) => a - b)
 }

@@ -53,9 +53,9 @@ export function shopVisits(
     for (let i = 0; i < log.count; i++) {
       const person = log.person[i]
       if (!wanted.has(log.line[i]) || isNear[postalOf(words[person * PERSON_WORDS])] === 0) continue
-      const of = seen.get(person) ?? new Uint8Array(days)
-      seen.set(person, of)
-      for (let day = Math.max(0, first); day < Math.min(days, first + SHOP_DAYS); day++) of[day] = 1
+      const daysSeen = seen.get(person) ?? new Uint8Array(days)
+      seen.set(person, daysSeen)
+      for (let day = Math.max(0, first); day < Math.min(days, first + SHOP_DAYS); day++) daysSeen[day] = 1
     }
   }
   const lift = shopLift(seed, advertiser)
@@ -74,13 +74,17 @@ export function shopVisits(
       if (visitsShop(seed, advertiser, person, fromDay + day, age, isExposed ? lift : 1)) into.visits++
     }
   }
-  const sum = (pick: (of: (typeof counts)[0]) => number) => counts.reduce((total, of) => total + pick(of), 0)
-  const [exposedVisits, otherVisits, otherDays] = [sum((of) => of.exposed.visits), sum((of) => of.other.visits), sum((of) => of.other.days)]
+  const sum = (pick: (counted: (typeof counts)[0]) => number) => counts.reduce((total, counted) => total + pick(counted), 0)
+  const [exposedVisits, otherVisits, otherDays] = [
+    sum((counted) => counted.exposed.visits),
+    sum((counted) => counted.other.visits),
+    sum((counted) => counted.other.days)
+  ]
   const overall = otherDays > 0 ? otherVisits / otherDays : 0
   const expectedVisits = sum(({ exposed, other }) => exposed.days * (other.days > 0 ? other.visits / other.days : overall))
   return {
     ...found,
-    exposedDays: sum((of) => of.exposed.days),
+    exposedDays: sum((counted) => counted.exposed.days),
     exposedVisits,
     otherDays,
     otherVisits,

@@ -80,7 +80,7 @@ export function liftsOf(counts: OutcomeCounts, short: readonly number[]): Lift[]
   ) as Record<Loss, number>
   const { budget, caps } = lost
   const afterBid = won + lost.balance + budget + caps + counts.outbid_after_discount + counts.own_line
-  const share = (of: number, all: number) => (all > 0 ? of / all : 1)
+  const share = (part: number, all: number) => (all > 0 ? part / all : 1)
   const lifts: Lift[] = []
   const lift = (loss: Loss, change: string, wins: number, bidFactor: number | null = null) =>
     lifts.push({ loss, lost: lost[loss], change, bidFactor, wins })

@@ -32,21 +32,21 @@ export function parseSellersJson(text: string): SellersJson {
   }
   list.forEach((entry: unknown, n) => {
     const problem = (message: string) => found.problems.push(`Entry ${n + 1}: ${message}`)
-    const of = (typeof entry === 'object' && entry !== null ? entry : {}) as Record<string, unknown>
+    const fields = (typeof entry === 'object' && entry !== null ? entry : {}) as Record<string, unknown>
     // Some systems write numbers where the standard has text.
-    const id = typeof of.seller_id === 'number' ? String(of.seller_id) : of.seller_id
-    const type = typeof of.seller_type === 'string' ? of.seller_type.toUpperCase() : ''
+    const id = typeof fields.seller_id === 'number' ? String(fields.seller_id) : fields.seller_id
+    const type = typeof fields.seller_type === 'string' ? fields.seller_type.toUpperCase() : ''
     if (typeof id !== 'string' || id === '') return problem('it has no seller_id.')
     if (!(TYPES as readonly string[]).includes(type)) return problem(`seller ${id} is neither publisher nor intermediary.`)
     if (found.sellers.has(id)) return problem(`seller ${id} is there twice; the first one counts.`)
-    const isConfidential = of.is_confidential === 1 || of.is_confidential === true
+    const isConfidential = fields.is_confidential === 1 || fields.is_confidential === true
     const text = (value: unknown) => (typeof value === 'string' && value !== '' ? value : null)
-    if (!isConfidential && (text(of.name) === null || text(of.domain) === null))
+    if (!isConfidential && (text(fields.name) === null || text(fields.domain) === null))
       problem(`seller ${id} is not confidential but has no name or domain.`)
     found.sellers.set(id, {
       id,
-      name: isConfidential ? null : text(of.name),
-      domain: isConfidential ? null : (text(of.domain)?.toLowerCase() ?? null),
+      name: isConfidential ? null : text(fields.name),
+      domain: isConfidential ? null : (text(fields.domain)?.toLowerCase() ?? null),
       type: type as Seller['type'],
       isConfidential
     })

@@ -26,7 +26,7 @@ export function tapePeople({ seed, people, sample }: Pick<World, 'seed' | 'peopl
 }
 
 /** What a build reports now and then: rows made of about how many. */
-export type TapeProgress = (done: number, of: number) => void
+export type TapeProgress = (done: number, total: number) => void
 
 const PROGRESS_EVERY = 2048
 
@@ -36,7 +36,7 @@ function fillPersonDay(
   tape: Tape,
   n: number,
   day: number,
-  at: number,
+  row: number,
   minutes: Uint16Array,
   order: Uint32Array
 ): number {
@@ -50,13 +50,13 @@ function fillPersonDay(
     order[j] = entry
   }
   let lastPop = -1
-  for (let j = 0; j < count; j++, at++) {
+  for (let j = 0; j < count; j++, row++) {
     const minute = order[j] >>> 6
-    if (fillRow(tables, person, word, order[j] & 63, minute, lastPop, tape.rows, at) === 1) lastPop = minute
-    tape.rows.person[at] = n
-    tape.rows.minute[at] = day * MINUTES_PER_DAY + minute
+    if (fillRow(tables, person, word, order[j] & 63, minute, lastPop, tape.rows, row) === 1) lastPop = minute
+    tape.rows.person[row] = n
+    tape.rows.minute[row] = day * MINUTES_PER_DAY + minute
   }
-  return at
+  return row
 }
 
 function countTraffic(tape: Tape, world: World): void {
@@ -101,10 +101,10 @@ export function buildTape(world: World, lastDay: number, progress?: TapeProgress
   const tape = newTape({ seed, people, sample, firstDay, rowCount: total, peopleCount: numbers.length })
   tape.starts.set(starts)
   copyPeople(tape, world, numbers)
-  let at = 0
+  let row = 0
   for (let n = 0; n < numbers.length; n++) {
-    if (n % PROGRESS_EVERY === 0) progress?.(at, total)
-    for (let day = 0; day < TAPE_DAYS; day++) at = fillPersonDay(days[day], tape, n, day, at, minutes, order)
+    if (n % PROGRESS_EVERY === 0) progress?.(row, total)
+    for (let day = 0; day < TAPE_DAYS; day++) row = fillPersonDay(days[day], tape, n, day, row, minutes, order)
   }
   countTraffic(tape, world)
   sealTape(tape)
@@ -136,20 +136,20 @@ export function addDay(world: World, old: Tape, progress?: TapeProgress): Tape {
   tape.group.set(old.group)
   for (let n = 0; n < peopleCount; n++) {
     if (n % PROGRESS_EVERY === 0) progress?.(starts[n], tape.rowCount)
-    let at = starts[n]
-    for (let i = kept[n]; i < old.starts[n + 1]; i++, at++) {
-      tape.rows.key[at] = old.rows.key[i]
-      tape.rows.rival[at] = old.rows.rival[i]
-      tape.rows.second[at] = old.rows.second[i]
-      tape.rows.path[at] = old.rows.path[i]
-      tape.rows.device[at] = old.rows.device[i]
-      tape.rows.page[at] = old.rows.page[i]
-      tape.rows.state[at] = old.rows.state[i]
-      tape.rows.sincePop[at] = old.rows.sincePop[i]
-      tape.rows.person[at] = n
-      tape.rows.minute[at] = old.rows.minute[i] - MINUTES_PER_DAY
+    let row = starts[n]
+    for (let i = kept[n]; i < old.starts[n + 1]; i++, row++) {
+      tape.rows.key[row] = old.rows.key[i]
+      tape.rows.rival[row] = old.rows.rival[i]
+      tape.rows.second[row] = old.rows.second[i]
+      tape.rows.path[row] = old.rows.path[i]
+      tape.rows.device[row] = old.rows.device[i]
+      tape.rows.page[row] = old.rows.page[i]
+      tape.rows.state[row] = old.rows.state[i]
+      tape.rows.sincePop[row] = old.rows.sincePop[i]
+      tape.rows.person[row] = n
+      tape.rows.minute[row] = old.rows.minute[i] - MINUTES_PER_DAY
     }
-    fillPersonDay(tables, tape, n, TAPE_DAYS - 1, at, minutes, order)
+    fillPersonDay(tables, tape, n, TAPE_DAYS - 1, row, minutes, order)
   }
   countTraffic(tape, world)
   sealTape(tape)

@@ -71,14 +71,14 @@ function columnsOf({
 /** Where each column lies; all begin at a multiple of eight bytes. */
 export function tapePlaces(head: Pick<TapeHead, 'rowCount' | 'peopleCount'>): { places: ColumnPlace[]; size: number } {
   const columns = columnsOf(head)
-  let at = FIXED_BYTES + columns.length * COLUMN_BYTES + 4
+  let offset = FIXED_BYTES + columns.length * COLUMN_BYTES + 4
   const places = columns.map(([name, width, entries]) => {
-    at += (8 - (at % 8)) % 8
-    const place = { name, width, offset: at, bytes: width * entries }
-    at += place.bytes
+    offset += (8 - (offset % 8)) % 8
+    const place = { name, width, offset: offset, bytes: width * entries }
+    offset += place.bytes
     return place
   })
-  return { places, size: at + ((8 - (at % 8)) % 8) }
+  return { places, size: offset + ((8 - (offset % 8)) % 8) }
 }
 
 const HEAD_FIELDS = ['seed', 'people', 'sample', 'firstDay', 'rowCount', 'peopleCount'] as const
@@ -94,11 +94,11 @@ export function newTape(head: TapeHead): Tape {
   view.setUint32(36, places.length, true)
   view.setUint32(40, size, true)
   places.forEach((place, n) => {
-    const at = FIXED_BYTES + n * COLUMN_BYTES
-    for (let i = 0; i < NAME_BYTES; i++) view.setUint8(at + i, place.name.charCodeAt(i) || 0)
-    view.setUint32(at + NAME_BYTES, place.width, true)
-    view.setUint32(at + NAME_BYTES + 4, place.offset, true)
-    view.setUint32(at + NAME_BYTES + 8, place.bytes, true)
+    const offset = FIXED_BYTES + n * COLUMN_BYTES
+    for (let i = 0; i < NAME_BYTES; i++) view.setUint8(offset + i, place.name.charCodeAt(i) || 0)
+    view.setUint32(offset + NAME_BYTES, place.width, true)
+    view.setUint32(offset + NAME_BYTES + 4, place.offset, true)
+    view.setUint32(offset + NAME_BYTES + 8, place.bytes, true)
   })
   return openTape(buffer)
 }
@@ -176,11 +176,15 @@ export function openTapeFile(buffer: SharedArrayBuffer, wish?: TapeWish): Tape {
       throw new TapeFileError(`It is of another world or day: ${field} is ${tape[field]}, not ${wish[field]}.`)
   }
   tapePlaces(tape).places.forEach((place, n) => {
-    const at = FIXED_BYTES + n * COLUMN_BYTES
-    const named = place.name.split('').every((letter, i) => view.getUint8(at + i) === letter.charCodeAt(0))
-    if (!named || view.getUint32(at + NAME_BYTES + 4, true) !== place.offset || view.getUint32(at + NAME_BYTES + 8, true) !== place.bytes)
+    const offset = FIXED_BYTES + n * COLUMN_BYTES
+    const named = place.name.split('').every((letter, i) => view.getUint8(offset + i) === letter.charCodeAt(0))
+    if (
+      !named ||
+      view.getUint32(offset + NAME_BYTES + 4, true) !== place.offset ||
+      view.getUint32(offset + NAME_BYTES + 8, true) !== place.bytes
+    )
       throw new TapeFileError(`Its column ${place.name} is not where it belongs.`)
-    if (view.getUint32(at + NAME_BYTES + 12, true) !== checksum(buffer, place.offset, place.bytes))
+    if (view.getUint32(offset + NAME_BYTES + 12, true) !== checksum(buffer, place.offset, place.bytes))
       throw new TapeFileError(`Its column ${place.name} is damaged.`)
   })
   return tape

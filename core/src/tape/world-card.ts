@@ -98,21 +98,21 @@ export function worldCard(world: World, tape: Tape): WorldCard {
   }
   const means = new Map<string, { sum: number; n: number }>()
   const mean = (name: string, value: number) => {
-    let of = means.get(name)
-    if (!of) means.set(name, (of = { sum: 0, n: 0 }))
-    of.sum += value
-    of.n++
+    let mean = means.get(name)
+    if (!mean) means.set(name, (mean = { sum: 0, n: 0 }))
+    mean.sum += value
+    mean.n++
   }
-  const at = (name: string) => {
-    const of = means.get(name)
-    return of && of.n > 0 ? of.sum / of.n : 0
+  const meanOf = (name: string) => {
+    const mean = means.get(name)
+    return mean && mean.n > 0 ? mean.sum / mean.n : 0
   }
   const prices = FORMATS.map(() => [1, 2, 3].map((): number[] => []))
   const offsets = ZONES.map((_, zone) => offsetMinutes(zone, tape.firstDay * 24 + 12))
   let worth = 0
   for (let i = 0; i < n; i++) {
-    const of = rows.person[i] * PERSON_WORDS
-    const [word0, word1, word2] = [words[of], words[of + 1], words[of + 2]]
+    const word = rows.person[i] * PERSON_WORDS
+    const [word0, word1, word2] = [words[word], words[word + 1], words[word + 2]]
     const { age, gender, income } = demographic(demographicOf(word1))
     const postal = postalOf(word0)
     const placement = placements[Math.floor(rows.path[i] / SOURCES.length)]
@@ -184,10 +184,10 @@ export function worldCard(world: World, tape: Tape): WorldCard {
   }
   const intent = SEGMENTS.filter((segment) => segment.kind === 'purchase intent')
   for (let person = 0; person < tape.peopleCount; person += 7) {
-    const of = person * PERSON_WORDS
-    const { income } = demographic(demographicOf(words[of + 1]))
+    const word = person * PERSON_WORDS
+    const { income } = demographic(demographicOf(words[word + 1]))
     if (income === 5) continue
-    const profile = profileOf(words[of + 1])
+    const profile = profileOf(words[word + 1])
     mean(
       income >= 3 ? 'intent rich' : income <= 1 ? 'intent poor' : 'intent middle',
       intent.reduce((sum, segment) => sum + (inSegment(profiles, profile, segment.index) ? 1 : 0), 0)
@@ -231,24 +231,34 @@ export function worldCard(world: World, tape: Tape): WorldCard {
       'opportunities a day': Math.round((n * tape.sample) / TAPE_DAYS)
     },
     shares: Object.fromEntries(
-      [...tallies].map(([dimension, of]) => {
-        const total = [...of.values()].reduce((sum, count) => sum + count, 0)
-        return [dimension, [...of].map(([value, count]): [string, number] => [value, count / total]).sort((a, b) => b[1] - a[1])]
+      [...tallies].map(([dimension, tally]) => {
+        const total = [...tally.values()].reduce((sum, count) => sum + count, 0)
+        return [dimension, [...tally].map(([value, count]): [string, number] => [value, count / total]).sort((a, b) => b[1] - a[1])]
       })
     ),
     correlations: [
-      correlation('devices follow income: price band of phones, lowest against highest fifth', at('band 0'), at('band 4'), 1.5),
-      correlation('podcasts follow age: share of those over 55 against those under 35', at('podcast old'), at('podcast young'), 1.5),
-      correlation('podcasts follow commuting: others against commuters', at('podcast others'), at('podcast commuters'), 1.3),
-      correlation('channels are watched in the evening: 9 to 17 against 19 to 23', at('channel day'), at('channel evening'), 1.5),
-      correlation('phones are off Wi-Fi on the way: night against rush hours', at('cellular night'), at('cellular commute'), 2),
-      correlation('prices follow the country: tier 3 against tier 1', at('price tier 3'), at('price tier 1'), 2.5),
-      correlation('consoles belong to the young: over 55 against under 25', at('console old'), at('console young'), 2),
-      correlation('style and family: men against women', at('family men'), at('family women'), 1.4),
-      correlation('motoring and sport: women against men', at('motor women'), at('motor men'), 1.4),
-      correlation('robots by source: Graven against Sluice', at('bots Graven'), at('bots Sluice'), 3),
-      correlation('phones follow the country: tier 1 against tier 3', at('phone tier 1'), at('phone tier 3'), 1.2),
-      correlation('purchase intent follows income: two lowest fifths against two highest', at('intent poor'), at('intent rich'), 1.3)
+      correlation('devices follow income: price band of phones, lowest against highest fifth', meanOf('band 0'), meanOf('band 4'), 1.5),
+      correlation(
+        'podcasts follow age: share of those over 55 against those under 35',
+        meanOf('podcast old'),
+        meanOf('podcast young'),
+        1.5
+      ),
+      correlation('podcasts follow commuting: others against commuters', meanOf('podcast others'), meanOf('podcast commuters'), 1.3),
+      correlation('channels are watched in the evening: 9 to 17 against 19 to 23', meanOf('channel day'), meanOf('channel evening'), 1.5),
+      correlation('phones are off Wi-Fi on the way: night against rush hours', meanOf('cellular night'), meanOf('cellular commute'), 2),
+      correlation('prices follow the country: tier 3 against tier 1', meanOf('price tier 3'), meanOf('price tier 1'), 2.5),
+      correlation('consoles belong to the young: over 55 against under 25', meanOf('console old'), meanOf('console young'), 2),
+      correlation('style and family: men against women', meanOf('family men'), meanOf('family women'), 1.4),
+      correlation('motoring and sport: women against men', meanOf('motor women'), meanOf('motor men'), 1.4),
+      correlation('robots by source: Graven against Sluice', meanOf('bots Graven'), meanOf('bots Sluice'), 3),
+      correlation('phones follow the country: tier 1 against tier 3', meanOf('phone tier 1'), meanOf('phone tier 3'), 1.2),
+      correlation(
+        'purchase intent follows income: two lowest fifths against two highest',
+        meanOf('intent poor'),
+        meanOf('intent rich'),
+        1.3
+      )
     ],
     prices: FORMATS.map((format, f) => ({
       format,

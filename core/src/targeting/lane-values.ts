@@ -20,8 +20,8 @@ import type { LaneValues } from './compile.js'
  * @param person position of the person in `words`
  */
 export function laneValues(words: Int32Array, person: number, rows: Opportunities, i: number): LaneValues {
-  const at = person * PERSON_WORDS
-  const [word0, word1, word2] = [words[at], words[at + 1], words[at + 2]]
+  const word = person * PERSON_WORDS
+  const [word0, word1, word2] = [words[word], words[word + 1], words[word + 2]]
   const block = blockOf(word2)
   return {
     postal: postalOf(word0),

@@ -125,9 +125,9 @@ export function withFields(base: LineDraft, from: LineDraft, fields: readonly st
   return fields.reduce((made, field): LineDraft => {
     const [part, name, mode] = field.split('.')
     if (part === 'targeting') {
-      const of = { dimension: name as Dimension, mode: mode as Restriction['mode'] }
-      const restriction = from.targeting.restrictions.find((one) => one.dimension === of.dimension && one.mode === of.mode)
-      return { ...made, targeting: restriction ? withRestriction(made.targeting, restriction) : withoutRestriction(made.targeting, of) }
+      const sought = { dimension: name as Dimension, mode: mode as Restriction['mode'] }
+      const restriction = from.targeting.restrictions.find((one) => one.dimension === sought.dimension && one.mode === sought.mode)
+      return { ...made, targeting: restriction ? withRestriction(made.targeting, restriction) : withoutRestriction(made.targeting, sought) }
     }
     const key = part as keyof LineDraft
     if (name === undefined) return { ...made, [key]: from[key] }

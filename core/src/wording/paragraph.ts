@@ -147,7 +147,7 @@ function restrictionPhrase(restriction: Restriction): LinePhrase {
 function pricePieces(draft: LineDraft): Piece[] {
   const { price } = draft
   const { model, bidMicros, maxMicros, aim, follow, steps = [], repeatDiscount = 0 } = price
-  const phrase = (of: LinePhraseOf, words: string, ...fields: string[]): LinePhrase => ({ of, clause: 'D', words, fields })
+  const phrase = (name: LinePhraseOf, words: string, ...fields: string[]): LinePhrase => ({ of: name, clause: 'D', words, fields })
   const bid = bidMicros === null ? 'nothing yet' : `${euros(bidMicros)} ${MODEL_WORDS[model]}`
   const adjustments = adjusted(draft)
   return [
@@ -183,13 +183,18 @@ export function paragraph(draft: LineDraft): Piece[] {
         }
       ]
   const { caps, gapMinutes, pacing, rotation = 'weight' } = draft
-  const phrase = (of: LinePhraseOf, clause: Clause, words: string, ...fields: string[]): LinePhrase => ({ of, clause, words, fields })
-  const isPlain = (at: number) => at === 0 || ['where', 'device'].includes(restrictions[at].dimension)
+  const phrase = (name: LinePhraseOf, clause: Clause, words: string, ...fields: string[]): LinePhrase => ({
+    of: name,
+    clause,
+    words,
+    fields
+  })
+  const isPlain = (n: number) => n === 0 || ['where', 'device'].includes(restrictions[n].dimension)
   return [
     'Buy ',
     phrase('format', 'A', draft.format, 'format'),
     ...where,
-    ...phrases.flatMap((one, at): Piece[] => [isPlain(at) ? ' ' : ', ', one]),
+    ...phrases.flatMap((one, n): Piece[] => [isPlain(n) ? ' ' : ', ', one]),
     ...(buysWords(draft) === 'on the open market' ? [] : [', ', phrase('buys', 'A', buysWords(draft), 'buys')]),
     ', ',
     phrase('flight', 'C', flightWords(draft.flight), 'flight', 'zone'),
@@ -257,8 +262,8 @@ export function clauseOfField(field: string): Clause | null {
 
 /** A clause in one sentence, as it stands when it is closed. */
 export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { review: string }[] = []): string {
-  const restrictions = (of: 'A' | 'B') =>
-    draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === of).map(phraseWords)
+  const restrictions = (clause: 'A' | 'B') =>
+    draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === clause).map(phraseWords)
   const { price } = draft
   switch (clause) {
     case 'A':

@@ -65,9 +65,9 @@ const MODELS: Readonly<Record<string, PriceModel>> = {
 }
 
 const values = new Map<string, { dimension: Dimension; values: readonly string[] }>()
-const name = (dimension: Dimension, words: string, ...of: string[]) => {
+const name = (dimension: Dimension, words: string, ...called: string[]) => {
   const key = words.toLowerCase()
-  if (!values.has(key)) values.set(key, { dimension, values: of })
+  if (!values.has(key)) values.set(key, { dimension, values: called })
 }
 for (const country of COUNTRIES) {
   name('where', country.name, country.code)
@@ -197,8 +197,8 @@ export function readQuick(text: string): QuickReading {
     rest = rest.slice(length).trim()
   }
   while (rest !== '') {
-    const form = FORMS.map(({ form: of, read }) => {
-      const found = of.exec(rest)
+    const form = FORMS.map(({ form: formName, read }) => {
+      const found = formName.exec(rest)
       const reading = found ? read(found) : null
       return found && reading ? { length: found[0].length, ...reading } : null
     }).find((one) => one !== null)
@@ -213,13 +213,13 @@ export function readQuick(text: string): QuickReading {
     ).find((one) => values.has(one.toLowerCase()) && !(/^[A-Za-z]{2}$/.test(one) && one !== one.toUpperCase()))
     if (format) take(words[0].length, format, withFormat(format))
     else if (named) {
-      const { dimension, values: of } = values.get(named.toLowerCase()) as { dimension: Dimension; values: readonly string[] }
+      const { dimension, values: wordList } = values.get(named.toLowerCase()) as { dimension: Dimension; values: readonly string[] }
       take(named.length, `${dimension}: ${named}`, (draft) => ({
         ...draft,
         targeting: withValues(draft.targeting, dimension, 'include', [
           ...new Set([
             ...(draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []),
-            ...of
+            ...wordList
           ])
         ])
       }))
@@ -242,12 +242,12 @@ const withFormat =
 
 /** A name that says what a line buys: `Native, phones, ES PT`. */
 export function schemeName(draft: Pick<LineDraft, 'format' | 'targeting'>): string {
-  const of = (dimension: Dimension) =>
+  const valuesOf = (dimension: Dimension) =>
     draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
-  const places = of('where')
+  const places = valuesOf('where')
     .filter((code) => /^[A-Z]{2}(-|$)/.test(code))
     .map((code) => code)
-  const devices = of('device').map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
+  const devices = valuesOf('device').map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
   return [
     draft.format.replace(/^./, (letter) => letter.toUpperCase()),
     devices.slice(0, 2).join(' '),
@@ -266,14 +266,14 @@ export function nameSaysMore(draft: Pick<LineDraft, 'name' | 'format' | 'targeti
     if (device) said.devices.push(device)
     said.format ??= FORMATS.find((format) => format === part.toLowerCase()) ?? null
   }
-  const of = (dimension: Dimension) =>
+  const valuesOf = (dimension: Dimension) =>
     draft.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === 'include')?.values ?? []
-  const places = of('where').map((code) => code.replace(/^(?:post:|metro:.*, |city:.*, )?([A-Z]{2})(?:[- ].*)?$/, '$1'))
+  const places = valuesOf('where').map((code) => code.replace(/^(?:post:|metro:.*, |city:.*, )?([A-Z]{2})(?:[- ].*)?$/, '$1'))
   return [
     ...(said.format && said.format !== draft.format ? [said.format] : []),
     ...said.codes.filter((code) => places.length > 0 && !places.includes(code)),
     ...said.devices
-      .filter((device) => of('device').length > 0 && !of('device').includes(device))
+      .filter((device) => valuesOf('device').length > 0 && !valuesOf('device').includes(device))
       .map((type) => deviceWords(type as (typeof DEVICE_TYPES)[number]))
   ]
 }

@@ -55,9 +55,9 @@ function marksIn(text: string, mark: RegExp): [at: number, length: number][] {
 /** The parts of a text between marks. */
 export function partsOf(text: string, mark: RegExp): string[] {
   let from = 0
-  const parts = marksIn(text, mark).map(([at, length]) => {
-    const part = text.slice(from, at)
-    from = at + length
+  const parts = marksIn(text, mark).map(([start, length]) => {
+    const part = text.slice(from, start)
+    from = start + length
     return part
   })
   return [...parts, text.slice(from)].map((part) => part.trim()).filter((part) => part !== '')

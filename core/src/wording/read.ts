@@ -114,8 +114,8 @@ function readSteps(rest: string, { price }: LineDraft): boolean {
 
 function readAdjust(rest: string, { price }: LineDraft, unknown: string[]): boolean {
   price.adjustments = partsOf(rest, /; /).flatMap((part) => {
-    const [dimension, of] = cutAt(part, /: /)
-    const found = of === null ? null : /^(.+) (?:at (€\S+)|by ([+−])(\d+(?:\.\d)?) %)$/u.exec(of)
+    const [dimension, rest] = cutAt(part, /: /)
+    const found = rest === null ? null : /^(.+) (?:at (€\S+)|by ([+−])(\d+(?:\.\d)?) %)$/u.exec(rest)
     if (!found || !(DIMENSIONS as readonly string[]).includes(dimension)) {
       unknown.push(part)
       return []

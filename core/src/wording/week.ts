@@ -34,9 +34,9 @@ export function readWeek(text: string, clock: HourPlan['clock']): HourPlan | nul
     const days = found?.[1].split(', ').map((name) => WEEKDAYS.indexOf(name as 'Monday')) ?? []
     if (!found || days.some((day) => day < 0)) return null
     for (const stretch of partsOf(found[2], / and /)) {
-      const [hours, at] = cutAt(stretch, / at /)
+      const [hours, said] = cutAt(stretch, / at /)
       const [, from, to] = /^(\d{1,2}) to (\d{1,2})$/.exec(hours)?.map(Number) ?? [0, NaN, NaN]
-      const value = at === null ? OPEN : /^\d+(\.\d)? %$/.test(at) ? Math.round(parseFloat(at) * 10) : NaN
+      const value = said === null ? OPEN : /^\d+(\.\d)? %$/.test(said) ? Math.round(parseFloat(said) * 10) : NaN
       if (!(from < to && to <= DAY) || Number.isNaN(value)) return null
       for (const day of days) perMille.fill(value, day * DAY + from, day * DAY + to)
     }

@@ -118,7 +118,7 @@ export function fullPublication(lines: readonly LineRules[], below: (n: number) 
     publication: 1,
     lines: [...lines],
     campaigns: [campaign(1), campaign(2)],
-    owners: lines.map(({ line, campaign: of, zone }) => ({ line, campaign: of, advertiser: of, zone })),
+    owners: lines.map(({ line, campaign: owner, zone }) => ({ line, campaign: owner, advertiser: owner, zone })),
     trackers: [1, 2].flatMap((advertiser) => [
       { advertiser, tracker: advertiser * 10, clickHours: 168, viewHours: 24, valueMicros: 900_000 },
       { advertiser, tracker: advertiser * 10 + 1, clickHours: 24, viewHours: null, valueMicros: null }

@@ -32,12 +32,12 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
     const path = tape.rows.path[row]
     const placement = Math.floor(path / SOURCES.length)
     const city = CITIES[POSTALS[postalOf(tape.words[person * 4])].city]
-    const of = benchmarks.groupOf[placement]
+    const group = benchmarks.groupOf[placement]
     const type = deviceModel(tape.rows.device[row]).type
     const click =
-      Math.floor(of / BRANCHES.length) === FORMATS.indexOf('pop')
-        ? benchmarks.opened[of]
-        : benchmarks.clicks[(of * DEVICE_TYPES.length + type) * 24 + city.country]
+      Math.floor(group / BRANCHES.length) === FORMATS.indexOf('pop')
+        ? benchmarks.opened[group]
+        : benchmarks.clicks[(group * DEVICE_TYPES.length + type) * 24 + city.country]
     yield {
       row,
       person,
@@ -52,7 +52,7 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
       facts: factsOf(market, tape.words, person, tape.rows, row),
       group: tape.group[person],
       clickChance: click,
-      viewChance: benchmarks.views[of]
+      viewChance: benchmarks.views[group]
     }
   }
 }
@@ -114,9 +114,9 @@ function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], 
   }
   for (const { row, minute } of [...entries].sort((a, b) => a.minute - b.minute || a.row.row - b.row.row)) {
     const times = seen.get(row.person) ?? []
-    if (q.gapMinutes > 0 && times.some((at) => minute - at < q.gapMinutes)) continue
-    if ([...q.caps, ...q.campaignCaps].some((cap) => times.filter((at) => at > minute - cap.hours * 60).length >= cap.times)) continue
-    const { event, impression, p } = bidOf(q, row, hourOf(row), times.filter((at) => at > minute - 43_200).length)
+    if (q.gapMinutes > 0 && times.some((other) => minute - other < q.gapMinutes)) continue
+    if ([...q.caps, ...q.campaignCaps].some((cap) => times.filter((other) => other > minute - cap.hours * 60).length >= cap.times)) continue
+    const { event, impression, p } = bidOf(q, row, hourOf(row), times.filter((other) => other > minute - 43_200).length)
     const clearing = saleOf(q, row, impression)
     if (clearing === null || (impression === 0 && clearing === 0)) continue
     const charge =

@@ -16,7 +16,7 @@ const NAMES = [
 
 /** A line that uses any field of a line, each now and then; always valid. */
 export function randomLine(below: Below): LineDraft {
-  const some = <T>(make: () => T, of = 2): T | undefined => (below(of) === 0 ? make() : undefined)
+  const some = <T>(make: () => T, among = 2): T | undefined => (below(among) === 0 ? make() : undefined)
   const format = FORMATS[below(FORMATS.length)]
   const model = MODELS_OF[format][below(MODELS_OF[format].length)]
   const cents = (n: number) => (1 + below(n)) * 1000

@@ -18,7 +18,7 @@ import type { World } from '../../src/market/index.js'
 import { dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../../src/time/index.js'
 
 /** What was spent and shown in the periods that an hour stands in, of some hours' totals. */
-function spentAt(hours: readonly HourFacts[], hour: number, zone: string, of: (line: number) => boolean): SpentSoFar {
+function spentAt(hours: readonly HourFacts[], hour: number, zone: string, isOwn: (line: number) => boolean): SpentSoFar {
   const index = zoneIndex(zone)
   const day = localDayOf(index, hour)
   const since = {
@@ -31,7 +31,7 @@ function spentAt(hours: readonly HourFacts[], hour: number, zone: string, of: (l
     PERIODS.map((period) => {
       const totals = hours
         .filter((facts) => facts.hour >= since[period])
-        .flatMap((facts) => facts.hourTotals.filter((total) => of(total.line)))
+        .flatMap((facts) => facts.hourTotals.filter((total) => isOwn(total.line)))
       return [
         period,
         {
@@ -72,7 +72,7 @@ export function reopen(world: World, publication: PublicationRules, hours: reado
       publication.lines.map(({ line, zone, aim }) => [
         line,
         {
-          spent: spentAt(hours, hour, zone, (of) => of === line),
+          spent: spentAt(hours, hour, zone, (other) => other === line),
           supply: states.get(line)?.supply,
           correction: states.get(line)?.correction,
           facts: factsOf(hours, line, zone),

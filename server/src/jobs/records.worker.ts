@@ -34,27 +34,27 @@ function opportunityOf({ hour, nth, seek: sought, logs, lines, seen, known }: Op
   const to = hourStart[(hour % HOURS_PER_DAY) + 1]
   const count = to - from
   const wins = new HourWins(opened(logs[0]).log)
-  const line = sought && lines.find((of) => of.line === sought.line)
-  const learned = new Map(known.map(([of, { facts, ...rest }]) => [of, { ...rest, facts: factsFrom(facts) }]))
-  const at = sought && line ? seek(world, line, { rows, after: from + nth, to, hour }, sought.sought, wins, learned) : from + nth
-  if (at < from || at >= to) return { count, found: null }
-  const bought = wins.of(rows, at)
-  const shown = lines.filter((of) => seen.includes(of.line) || of.line === bought?.line)
-  const verdicts = verdictsOn(world, shown, { rows, i: at, hour }, learned)
+  const line = sought && lines.find((one) => one.line === sought.line)
+  const learned = new Map(known.map(([number, { facts, ...rest }]) => [number, { ...rest, facts: factsFrom(facts) }]))
+  const one = sought && line ? seek(world, line, { rows, after: from + nth, to, hour }, sought.sought, wins, learned) : from + nth
+  if (one < from || one >= to) return { count, found: null }
+  const bought = wins.of(rows, one)
+  const shown = lines.filter((row) => seen.includes(row.line) || row.line === bought?.line)
+  const verdicts = verdictsOn(world, shown, { rows, i: one, hour }, learned)
   const winner = verdicts.find((verdict) => verdict.line === bought?.line) ?? null
   return {
     count,
     found: {
-      nth: at - from,
-      offered: offeredAt(world, rows, at),
-      device: rows.device[at],
-      page: rows.page[at],
-      state: rows.state[at],
-      words: [...world.persons.words.slice(rows.person[at] * PERSON_WORDS, rows.person[at] * PERSON_WORDS + 3)],
+      nth: one - from,
+      offered: offeredAt(world, rows, one),
+      device: rows.device[one],
+      page: rows.page[one],
+      state: rows.state[one],
+      words: [...world.persons.words.slice(rows.person[one] * PERSON_WORDS, rows.person[one] * PERSON_WORDS + 3)],
       bought,
       verdicts: verdicts
         .filter((verdict) => seen.includes(verdict.line))
-        .map((verdict) => ({ ...verdict, became: becameOf(verdict, winner, rows.key[at]) }))
+        .map((verdict) => ({ ...verdict, became: becameOf(verdict, winner, rows.key[one]) }))
     }
   }
 }

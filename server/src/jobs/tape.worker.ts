@@ -38,10 +38,10 @@ function readFile(tell: Tell): Tape | null {
     try {
       const buffer = new SharedArrayBuffer(fstatSync(file).size)
       const bytes = new Uint8Array(buffer)
-      for (let at = 0; at < bytes.length;) {
-        const n = readSync(file, bytes, at, bytes.length - at, at)
+      for (let filled = 0; filled < bytes.length;) {
+        const n = readSync(file, bytes, filled, bytes.length - filled, filled)
         if (n === 0) break
-        at += n
+        filled += n
       }
       return openTapeFile(buffer, size)
     } finally {
@@ -76,7 +76,7 @@ async function make(lastDay: number, tell: Tell): Promise<void> {
   }
   if (old && missing === 0) return hand(old, 'opened')
   const world = await peopled
-  const progress = (done: number, of: number) => tell({ kind: 'progress', done, of })
+  const progress = (done: number, total: number) => tell({ kind: 'progress', done, of: total })
   let tape = old
   if (tape && missing > 0 && missing <= MOST_ADDED) while (lastDayOf(tape) < lastDay) tape = addDay(world, tape, progress)
   const added = tape !== null && lastDayOf(tape) === lastDay

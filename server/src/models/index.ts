@@ -322,18 +322,21 @@ function keepAsMade(model: ModelStatic<Model>): void {
 
 /** Ties the models to a connection. */
 export function defineModels(sequelize: Sequelize): void {
-  const at = (tableName: string) => ({ sequelize, tableName })
-  Organisation.init({ id: id(), name: text(), currency: text(), zone: text() }, at('organisation'))
+  const inTable = (tableName: string) => ({ sequelize, tableName })
+  Organisation.init({ id: id(), name: text(), currency: text(), zone: text() }, inTable('organisation'))
   User.init(
     { id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) },
-    at('user')
+    inTable('user')
   )
-  UserAdvertiser.init({ userId: key(), advertiserId: key() }, at('user_advertiser'))
+  UserAdvertiser.init({ userId: key(), advertiserId: key() }, inTable('user_advertiser'))
   Session.init(
     { tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int(), passwordMark: { ...text(), defaultValue: '' } },
-    at('session')
+    inTable('session')
   )
-  Advertiser.init({ id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() }, at('advertiser'))
+  Advertiser.init(
+    { id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() },
+    inTable('advertiser')
+  )
   Campaign.init(
     {
       id: id(),
@@ -351,7 +354,7 @@ export function defineModels(sequelize: Sequelize): void {
       note: { ...text(), defaultValue: '' },
       version: version()
     },
-    at('campaign')
+    inTable('campaign')
   )
   Line.init(
     {
@@ -370,7 +373,7 @@ export function defineModels(sequelize: Sequelize): void {
       template: flag(false),
       version: version()
     },
-    at('line')
+    inTable('line')
   )
   LineRevision.init(
     {
@@ -383,10 +386,13 @@ export function defineModels(sequelize: Sequelize): void {
       madeAt: int(),
       marketHour: int()
     },
-    at('line_revision')
+    inTable('line_revision')
   )
-  Publication.init({ id: id(), fromHour: int(), campaigns: documentColumn('campaigns'), madeBy: maybe(), madeAt: int() }, at('publication'))
-  PublicationLine.init({ publicationId: key(), lineRevisionId: key(), liveFromHour: int() }, at('publication_line'))
+  Publication.init(
+    { id: id(), fromHour: int(), campaigns: documentColumn('campaigns'), madeBy: maybe(), madeAt: int() },
+    inTable('publication')
+  )
+  PublicationLine.init({ publicationId: key(), lineRevisionId: key(), liveFromHour: int() }, inTable('publication_line'))
   Creative.init(
     {
       id: id(),
@@ -400,7 +406,7 @@ export function defineModels(sequelize: Sequelize): void {
       sha256: text(),
       data: { type: DataTypes.BLOB('medium'), allowNull: false }
     },
-    at('creative')
+    inTable('creative')
   )
   Ad.init(
     {
@@ -412,7 +418,7 @@ export function defineModels(sequelize: Sequelize): void {
       review: text(),
       removed: flag(false)
     },
-    at('ad')
+    inTable('ad')
   )
   MarketState.init(
     {
@@ -426,7 +432,7 @@ export function defineModels(sequelize: Sequelize): void {
       people: int(),
       sample: int()
     },
-    at('market_state')
+    inTable('market_state')
   )
   LedgerEntry.init(
     {
@@ -439,7 +445,7 @@ export function defineModels(sequelize: Sequelize): void {
       note: { ...text(), defaultValue: '' },
       madeBy: maybe()
     },
-    at('ledger_entry')
+    inTable('ledger_entry')
   )
   AuditEntry.init(
     {
@@ -453,9 +459,9 @@ export function defineModels(sequelize: Sequelize): void {
       was: documentColumn('was', true),
       became: documentColumn('became', true)
     },
-    at('audit_entry')
+    inTable('audit_entry')
   )
-  Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, at('offer'))
+  Offer.init({ id: id(), advertiserId: int(), name: text(), terms: documentColumn('terms'), version: version() }, inTable('offer'))
   DealRequest.init(
     {
       id: id(),
@@ -469,9 +475,9 @@ export function defineModels(sequelize: Sequelize): void {
       dealId: maybe(),
       madeBy: maybe()
     },
-    at('deal_request')
+    inTable('deal_request')
   )
-  Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, at('shop'))
+  Shop.init({ id: id(), advertiserId: int(), name: text(), place: text() }, inTable('shop'))
   Tracker.init(
     {
       id: id(),
@@ -483,7 +489,7 @@ export function defineModels(sequelize: Sequelize): void {
       valueMicros: moneyColumn('valueMicros', true),
       version: version()
     },
-    at('tracker')
+    inTable('tracker')
   )
   GrantedDeal.init(
     {
@@ -499,7 +505,7 @@ export function defineModels(sequelize: Sequelize): void {
       untilHour: maybe(),
       version: version()
     },
-    at('granted_deal')
+    inTable('granted_deal')
   )
   SavedList.init(
     {
@@ -511,11 +517,11 @@ export function defineModels(sequelize: Sequelize): void {
       contents: documentColumn('contents'),
       version: version()
     },
-    at('saved_list')
+    inTable('saved_list')
   )
   MadeCreative.init(
     { id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() },
-    at('made_creative')
+    inTable('made_creative')
   )
   Slip.init(
     {
@@ -528,13 +534,13 @@ export function defineModels(sequelize: Sequelize): void {
       madeBy: maybe(),
       madeAt: int()
     },
-    at('slip')
+    inTable('slip')
   )
   keepAsMade(LineRevision)
   keepAsMade(Publication)
-  SetupStep.init({ name: { ...text(), primaryKey: true } }, at('setup_step'))
+  SetupStep.init({ name: { ...text(), primaryKey: true } }, inTable('setup_step'))
   IdempotentAnswer.init(
     { userId: key(), token: { ...text(), primaryKey: true }, route: text(), answer: documentColumn('answer'), at: int() },
-    at('idempotent_answer')
+    inTable('idempotent_answer')
   )
 }

@@ -31,9 +31,9 @@ export async function historyOf(lineId: number): Promise<HistoryEntry[]> {
     (await User.findAll({ where: { id: entries.flatMap(({ userId }) => userId ?? []) } })).map(({ id, name }) => [id, name])
   )
   return entries
-    .map(({ id, at, userId, action, was, became }) => ({
+    .map(({ id, at: when, userId, action, was, became }) => ({
       id,
-      at,
+      at: when,
       who: names.get(userId ?? -1) ?? 'the market',
       action,
       changes: isDraft(was) && isDraft(became) ? changesBetween(was, became) : []

@@ -196,7 +196,7 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   const first = dayOfDate(campaign.startDate)
   const last = Math.max(first, Math.min(localDayOf(zone, hour), campaign.endDate ? dayOfDate(campaign.endDate) : Infinity))
   const days = Array.from({ length: last - first + 1 }, (_, n) => {
-    const due = (at: number) => planOf(view.budget, view.flight, advertiser.zone, at)?.due ?? null
+    const due = (hour: number) => planOf(view.budget, view.flight, advertiser.zone, hour)?.due ?? null
     const [from, to] = [due(startOfLocalDay(zone, first + n)), due(startOfLocalDay(zone, first + n + 1))]
     return {
       date: dateOfDay(first + n),

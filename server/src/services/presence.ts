@@ -9,7 +9,7 @@ export class Presence {
   look(line: number, user: { id: number; name: string }, now: number): string[] {
     const here = this.seen.get(line) ?? new Map<number, { name: string; at: number }>()
     here.set(user.id, { name: user.name, at: now })
-    for (const [id, { at }] of here) if (now - at > this.staysMs) here.delete(id)
+    for (const [id, { at: seenAt }] of here) if (now - seenAt > this.staysMs) here.delete(id)
     this.seen.set(line, here)
     if (this.seen.size > 2000) this.seen.delete(this.seen.keys().next().value as number)
     return [...here].filter(([id]) => id !== user.id).map(([, { name }]) => name)

@@ -97,10 +97,10 @@ async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisa
       (await GrantedDeal.findAll({ attributes: ['id', 'name'], where: { organisationId } })).map((deal) => [deal.id, deal.name])
     )
   if (by !== 'ad') return new Map()
-  const of = lines.map((line) => line.id)
-  const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: of, removed: true } })
+  const lineIds = lines.map((line) => line.id)
+  const taken = await Ad.findAll({ attributes: ['id'], where: { lineId: lineIds, removed: true } })
   return new Map([
-    ...(await adsOf(of)).map((ad) => [ad.id, ad.name] as const),
+    ...(await adsOf(lineIds)).map((ad) => [ad.id, ad.name] as const),
     ...taken.map((ad) => [ad.id, `ad ${ad.id}, taken off`] as const)
   ])
 }

@@ -18,13 +18,13 @@ export async function shopVisitsOf(
   const shops = await Shop.findAll({ where: { advertiserId: campaign.advertiserId }, order: [['id', 'ASC']] })
   if (shops.length === 0) return null
   const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
-  const at = (date: string, more = 0) => startOfLocalDay(zoneIndex(zone), dayOfDate(date) + more)
+  const hourOf = (date: string, more = 0) => startOfLocalDay(zoneIndex(zone), dayOfDate(date) + more)
   const { hour } = await readMarket()
   const lines = (await Line.findAll({ attributes: ['id'], where: { campaignId: campaign.id } }))
     .map((line) => line.id)
     .filter((id) => asked.line === null || id === asked.line)
   // Visits are told by whole market days, of days that are over.
-  const [fromDay, toDay] = [dayOfHour(at(asked.from)), Math.min(dayOfHour(at(asked.to, 1)), dayOfHour(hour))]
+  const [fromDay, toDay] = [dayOfHour(hourOf(asked.from)), Math.min(dayOfHour(hourOf(asked.to, 1)), dayOfHour(hour))]
   const logs = fromDay < toDay ? await readStoredLogs(sequelize, Math.max(0, shopHoursFrom(fromDay)), toDay * 24) : []
   const visits = await records.ask('shops', {
     logs,

@@ -3,11 +3,11 @@ import type { SpentSoFar } from '@tin-harbor/core/exchange'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
 
-const SUMS = (of: string) =>
+const SUMS = (whose: string) =>
   ['day', 'week', 'month', 'total']
     .map(
       (period) =>
-        `CAST(COALESCE(SUM(IF(h.hour >= :${period}, h.${of}, 0)), 0) AS SIGNED) AS ${period}_${of === 'wins' ? 'impressions' : 'micros'}`
+        `CAST(COALESCE(SUM(IF(h.hour >= :${period}, h.${whose}, 0)), 0) AS SIGNED) AS ${period}_${whose === 'wins' ? 'impressions' : 'micros'}`
     )
     .join(', ')
 

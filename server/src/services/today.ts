@@ -57,7 +57,7 @@ export async function todayOf(sequelize: Sequelize, what: { line: number } | { c
     hours: await byHour(sequelize, what, zone, day),
     yesterday: await byHour(sequelize, what, zone, day - 1),
     plannedMicros: Number.isFinite(plan.limitMicros)
-      ? Array.from({ length: HOURS + 1 }, (_, of) => Math.round(plannedBy(plan, line?.pacing ?? 'even', of * 60)))
+      ? Array.from({ length: HOURS + 1 }, (_, hourOfDay) => Math.round(plannedBy(plan, line?.pacing ?? 'even', hourOfDay * 60)))
       : null
   }
 }

@@ -34,8 +34,8 @@ function sellersJson(seed: number, inventory: Inventory, source: number): string
   for (const property of inventory.properties) {
     const owner = ownerOf(property)
     if (!owner) continue
-    for (const { source: of, offer } of offersOf(inventory, property)) {
-      if (of !== source || goesWrong(seed, 6, property.index, source, 50)) continue
+    for (const { source: other, offer } of offersOf(inventory, property)) {
+      if (other !== source || goesWrong(seed, 6, property.index, source, 50)) continue
       sellers.set(
         offer.seller,
         offer.relation === 'DIRECT'

@@ -235,12 +235,12 @@ function spotsOf(value: unknown, into: Spot[] = []): Spot[] {
 }
 
 /** Own property whatever its name: an assignment to `__proto__` would be none. */
-const put = (of: Spot['of'], key: string | number, value: unknown) =>
-  Object.defineProperty(of, key, { value, enumerable: true, configurable: true, writable: true })
+const put = (holder: Spot['of'], key: string | number, value: unknown) =>
+  Object.defineProperty(holder, key, { value, enumerable: true, configurable: true, writable: true })
 
-function takeOut(of: Spot['of'], key: string | number): void {
-  if (Array.isArray(of)) of.splice(Number(key), 1)
-  else delete of[key as string]
+function takeOut(holder: Spot['of'], key: string | number): void {
+  if (Array.isArray(holder)) holder.splice(Number(key), 1)
+  else delete holder[key as string]
 }
 
 function mutate(body: unknown, below: Random): unknown {
@@ -248,24 +248,24 @@ function mutate(body: unknown, below: Random): unknown {
   for (let n = 1 + below(3); n > 0; n--) {
     const spots = spotsOf(copy)
     if (spots.length === 0) return HOSTILE[below(HOSTILE.length)]
-    const { of, key } = spots[below(spots.length)]
+    const { of: holder, key } = spots[below(spots.length)]
     const kind = below(8)
-    if (kind < 4) put(of, key, structuredClone(HOSTILE[below(HOSTILE.length)]))
-    else if (kind === 4) takeOut(of, key)
-    else if (kind === 5 && Array.isArray(of)) of.push(...(structuredClone(of) as unknown[]))
-    else if (kind === 5) put(of, KEYS[below(KEYS.length)], structuredClone(HOSTILE[below(HOSTILE.length)]))
-    else if (kind === 6) put(of, key, { value: (of as Record<string, unknown>)[key as string] })
-    else put(of, key, [(of as Record<string, unknown>)[key as string]])
+    if (kind < 4) put(holder, key, structuredClone(HOSTILE[below(HOSTILE.length)]))
+    else if (kind === 4) takeOut(holder, key)
+    else if (kind === 5 && Array.isArray(holder)) holder.push(...(structuredClone(holder) as unknown[]))
+    else if (kind === 5) put(holder, KEYS[below(KEYS.length)], structuredClone(HOSTILE[below(HOSTILE.length)]))
+    else if (kind === 6) put(holder, key, { value: (holder as Record<string, unknown>)[key as string] })
+    else put(holder, key, [(holder as Record<string, unknown>)[key as string]])
   }
   return below(40) === 0 ? HOSTILE[below(HOSTILE.length)] : copy
 }
 
 /** Breaks the text of a body as lost and turned bytes do. */
 function garble(text: string, below: Random): string {
-  const at = below(text.length + 1)
+  const cut = below(text.length + 1)
   const kind = below(4)
-  if (kind === 0) return text.slice(0, at)
-  if (kind === 1) return text.slice(0, at) + '{["\u0000,:'[below(7)] + text.slice(at)
+  if (kind === 0) return text.slice(0, cut)
+  if (kind === 1) return text.slice(0, cut) + '{["\u0000,:'[below(7)] + text.slice(cut)
   if (kind === 2) return `${text}${text}`
   return text.replace(/\d+/, '1e999')
 }
@@ -275,9 +275,9 @@ function garbleAddress(path: string, below: Random): string {
   const [head, question] = path.split('?')
   if (question === undefined || below(5) === 0) return `${head.replace(/\d+/, () => hostile() || '0')}${question ? `?${question}` : ''}`
   const parts = question.split('&')
-  const at = below(parts.length)
-  const [name] = parts[at].split('=')
-  parts[at] = [`${name}=${hostile()}`, `${name}=`, name, `${name}[]=1`, `${name}=1&${name}=2`, `${name}[x]=1`, `${name}=%ff`, ''][below(8)]
+  const cut = below(parts.length)
+  const [name] = parts[cut].split('=')
+  parts[cut] = [`${name}=${hostile()}`, `${name}=`, name, `${name}[]=1`, `${name}=1&${name}=2`, `${name}[x]=1`, `${name}=%ff`, ''][below(8)]
   return `${head}?${parts.join('&')}`
 }
 

@@ -21,10 +21,10 @@ export function axisOf(spans: readonly Span[], today: number): Axis {
   const ends = spans.map((span) => (span.endDate === null ? today + 14 : dayOfDate(span.endDate) + 1))
   const first = Math.min(today - 7, ...starts)
   const last = Math.max(today + 7, ...ends)
-  const at = (day: number) => Math.min(1, Math.max(0, (day - first) / (last - first)))
+  const placeOf = (day: number) => Math.min(1, Math.max(0, (day - first) / (last - first)))
   const step = Math.max(1, Math.round((last - first) / TICKS))
   return {
-    at,
-    ticks: Array.from({ length: TICKS }, (_, n) => first + n * step).map((day) => ({ label: shortDate(dateOfDay(day)), at: at(day) }))
+    at: placeOf,
+    ticks: Array.from({ length: TICKS }, (_, n) => first + n * step).map((day) => ({ label: shortDate(dateOfDay(day)), at: placeOf(day) }))
   }
 }

@@ -53,18 +53,18 @@ function bidAtX(x: number): number {
 }
 
 /** Wins at a bid, between the rungs beside it. */
-function winsAt(micros: number, of: 'wins' | 'budgetWins'): number {
+function winsAt(micros: number, figure: 'wins' | 'budgetWins'): number {
   const { rungs } = props.ladder
   const upper = rungs.findIndex((rung) => rung.bidMicros >= micros)
-  if (upper <= 0) return upper === 0 ? rungs[0][of] : (rungs.at(-1)?.[of] ?? 0)
+  if (upper <= 0) return upper === 0 ? rungs[0][figure] : (rungs.at(-1)?.[figure] ?? 0)
   const [a, b] = [rungs[upper - 1], rungs[upper]]
-  return a[of] + ((b[of] - a[of]) * Math.log(micros / a.bidMicros)) / Math.log(b.bidMicros / a.bidMicros)
+  return a[figure] + ((b[figure] - a[figure]) * Math.log(micros / a.bidMicros)) / Math.log(b.bidMicros / a.bidMicros)
 }
 
 function draw() {
   chart?.destroy()
   if (!canvas.value) return
-  const points = (of: 'wins' | 'budgetWins') => props.ladder.rungs.map((rung) => ({ x: rung.bidMicros / 1e6, y: rung[of] }))
+  const points = (figure: 'wins' | 'budgetWins') => props.ladder.rungs.map((rung) => ({ x: rung.bidMicros / 1e6, y: rung[figure] }))
   chart = new Chart(canvas.value, {
     type: 'line',
     data: {

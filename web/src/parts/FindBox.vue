@@ -9,7 +9,7 @@ const router = useRouter()
 const manifest = useManifest()
 const open = ref<'find' | 'keys' | null>(null)
 const typed = ref('')
-const at = ref(0)
+const active = ref(0)
 const input = useTemplateRef('input')
 let before: HTMLElement | null = null
 
@@ -51,7 +51,7 @@ const found = computed(() => {
   const parts = typed.value.toLowerCase().split(/\s+/).filter(Boolean)
   return everything.value.filter(({ name, kind }) => parts.every((part) => `${name} ${kind}`.toLowerCase().includes(part))).slice(0, 40)
 })
-watch(typed, () => (at.value = 0))
+watch(typed, () => (active.value = 0))
 
 const KEYS = [
   ['Ctrl K', 'find a line, a campaign, a view or a command'],
@@ -67,7 +67,7 @@ function show(what: typeof open.value) {
   if (open.value === null) before = document.activeElement as HTMLElement | null
   open.value = what
   typed.value = ''
-  at.value = 0
+  active.value = 0
   void nextTick(() => input.value?.focus())
 }
 function close() {
@@ -92,10 +92,10 @@ function onKey(event: KeyboardEvent) {
   const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
   if (by !== undefined) {
     event.preventDefault()
-    at.value = Math.min(found.value.length - 1, Math.max(0, at.value + by))
+    active.value = Math.min(found.value.length - 1, Math.max(0, active.value + by))
   } else if (event.key === 'Enter') {
     event.preventDefault()
-    run(found.value[at.value])
+    run(found.value[active.value])
   }
 }
 function run(command: Command | undefined) {
@@ -122,7 +122,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onWindowKey))
           aria-label="Find"
           placeholder="a line, a campaign, a view, a command"
           aria-controls="found"
-          :aria-activedescendant="`found-${at}`"
+          :aria-activedescendant="`found-${active}`"
           data-test="find"
           @keydown="onKey" />
         <ul id="found" role="listbox" aria-label="Found">
@@ -131,8 +131,8 @@ onBeforeUnmount(() => window.removeEventListener('keydown', onWindowKey))
             :id="`found-${n}`"
             :key="one.kind + one.name"
             role="option"
-            :aria-selected="n === at"
-            :class="{ 'is-at': n === at }"
+            :aria-selected="n === active"
+            :class="{ 'is-at': n === active }"
             @click="run(one)">
             <span class="quiet">{{ one.kind }}</span> {{ one.name }} <kbd v-if="one.keys">{{ one.keys }}</kbd>
           </li>

@@ -126,9 +126,9 @@ const remark = computed(() => {
   if (!f) return ''
   if (f.day.matched.value === 0) {
     const step = props.sieve?.emptiedBy
-    const at = step === null || step === undefined ? null : props.sieve?.steps[step]
-    return at
-      ? `Nothing on the tape matches: ${at.restriction === 'hours' ? 'the hours' : at.restriction.dimension} leaves nothing of what was left before.`
+    const left = step === null || step === undefined ? null : props.sieve?.steps[step]
+    return left
+      ? `Nothing on the tape matches: ${left.restriction === 'hours' ? 'the hours' : left.restriction.dimension} leaves nothing of what was left before.`
       : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
   }
   if (props.draft.price.bidMicros === null) return 'Type a bid to see what it wins.'

@@ -25,7 +25,7 @@ const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
 
 const { survey, error, isAsking, ask } = useSurvey('chooser')
 const typed = ref('')
-const at = ref(0)
+const active = ref(0)
 const search = useTemplateRef('search')
 const list = useTemplateRef('list')
 
@@ -137,16 +137,16 @@ const listed = (wanted: string) => {
       : one.words.toLowerCase().includes(wanted)
   )
 }
-watch(typed, () => (at.value = 0))
+watch(typed, () => (active.value = 0))
 
 function set(values: readonly string[], mode = restriction.value?.mode ?? onlyMode.value ?? 'include') {
-  const { sentence, of } = props
-  if (of === 'format') {
+  const { sentence, of: phrase } = props
+  if (phrase === 'format') {
     emit('change', { ...sentence, formats: FORMATS.filter((format) => values.includes(format)) })
     return
   }
   const others = sentence.targeting.restrictions
-  const next = { ...(restriction.value ?? {}), dimension: of as Exclude<PhraseOf, 'format' | 'hours'>, mode, values: [...values] }
+  const next = { ...(restriction.value ?? {}), dimension: phrase as Exclude<PhraseOf, 'format' | 'hours'>, mode, values: [...values] }
   const restrictions = restriction.value ? others.map((one) => (one === restriction.value ? next : one)) : [...others, next]
   emit('change', { ...sentence, targeting: { restrictions: restrictions.filter((one) => one.values.length > 0 || one.group) } })
 }
@@ -168,11 +168,11 @@ const withExact = (exact: boolean) =>
 function onKey(event: KeyboardEvent) {
   if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
     event.preventDefault()
-    at.value = Math.min(shown.value.length - 1, Math.max(0, at.value + (event.key === 'ArrowDown' ? 1 : -1)))
+    active.value = Math.min(shown.value.length - 1, Math.max(0, active.value + (event.key === 'ArrowDown' ? 1 : -1)))
     void nextTick(() => list.value?.querySelector('.is-at')?.scrollIntoView({ block: 'nearest' }))
   } else if (event.key === 'Enter') {
     event.preventDefault()
-    const one = shown.value[at.value]
+    const one = shown.value[active.value]
     if (one && event.shiftKey) set([one.value])
     else if (one) toggle(one.value)
   }
@@ -214,7 +214,7 @@ const hint = computed(
         :aria-label="`Search by ${of}`"
         :placeholder="`search, ↑ ↓, Enter to choose, Shift Enter for only this`"
         aria-controls="phrase-values"
-        :aria-activedescendant="`phrase-${at}`"
+        :aria-activedescendant="`phrase-${active}`"
         @keydown="onKey" />
       <p v-if="of === 'where'" class="PhraseChooser-groups">
         <button
@@ -241,7 +241,7 @@ const hint = computed(
           :key="one.value"
           role="option"
           :aria-selected="isOn(one.value)"
-          :class="{ 'is-at': n === at, 'is-on': isOn(one.value), 'is-child': one.isChild }"
+          :class="{ 'is-at': n === active, 'is-on': isOn(one.value), 'is-child': one.isChild }"
           @click="toggle(one.value)">
           <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
           <span

@@ -18,7 +18,7 @@ const isKnown = computed(() => findSegment(typed.value) !== undefined)
 const WORDS = { and: 'in all of', or: 'in any of', not: 'in none of' } as const
 const keep = (parts: SegmentGroup['parts']) => emit('change', parts.length === 0 ? null : { ...props.group, parts })
 const setPart = (n: number, part: string | SegmentGroup | null) =>
-  keep(props.group.parts.flatMap((one, at) => (at !== n ? [one] : part === null ? [] : [part])))
+  keep(props.group.parts.flatMap((one, place) => (place !== n ? [one] : part === null ? [] : [part])))
 function add() {
   if (!isKnown.value) return
   keep([...props.group.parts, typed.value])

@@ -27,7 +27,7 @@ const isRate = (what: string): what is Rate => what in RATES
 /** Sums by the end of each hour; null for hours that are still to come. */
 function upTo(hours: readonly TodayHour[], until: number): (number | null)[] {
   let sum = 0
-  return [0, ...hours.map((hour) => (sum += hour.spendMicros))].map((micros, at) => (at <= until ? micros / 1e6 : null))
+  return [0, ...hours.map((hour) => (sum += hour.spendMicros))].map((micros, hour) => (hour <= until ? micros / 1e6 : null))
 }
 const sumOf = (what: keyof TodayHour) => props.today.hours.reduce((sum, hour) => sum + hour[what], 0)
 const due = computed(() => props.today.plannedMicros?.[props.today.hour] ?? null)
@@ -88,19 +88,19 @@ function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
   const { hours, yesterday, hour } = props.today
   const rate = isRate(what) ? RATES[what] : null
   const told = ({ [rate?.of ?? 'wins']: events, [rate?.among ?? 'wins']: trials }: TodayHour) => ({ events, trials })
-  const value = (of: TodayHour) => {
-    const { events, trials } = told(of)
+  const value = (one: TodayHour) => {
+    const { events, trials } = told(one)
     return rate ? (trials > 0 ? (100 * events) / trials : null) : events
   }
-  const range = (of: TodayHour): [number, number] | null => {
-    const { events, trials } = told(of)
+  const range = (one: TodayHour): [number, number] | null => {
+    const { events, trials } = told(one)
     if (trials === 0) return null
     const { low, high } = wilson(events, trials)
     return [100 * low, 100 * high]
   }
-  const past = hours.map((of, at) => (at < hour ? of : null))
-  const words = (of: TodayHour) => {
-    const { events, trials } = told(of)
+  const past = hours.map((one, n) => (n < hour ? one : null))
+  const words = (one: TodayHour) => {
+    const { events, trials } = told(one)
     if (!rate) return `${count(events)} shown`
     const { low, high } = wilson(events, trials)
     return `${count(events)} of ${count(trials)}: ${perCent(trials > 0 ? events / trials : 0, rate.digits)}, ${perCent(low, rate.digits)} to ${perCent(high, rate.digits)}`
@@ -115,7 +115,7 @@ function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
               {
                 type: 'line' as const,
                 label: 'today',
-                data: past.map((of) => of && value(of)),
+                data: past.map((one) => one && value(one)),
                 borderColor: 'transparent',
                 pointBackgroundColor: COLOURS.deep,
                 pointBorderColor: COLOURS.deep,
@@ -126,7 +126,7 @@ function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
           : []),
         {
           label: 'today',
-          data: past.map((of) => of && (rate ? range(of) : value(of))),
+          data: past.map((one) => one && (rate ? range(one) : value(one))),
           backgroundColor: COLOURS.water,
           grouped: false,
           barPercentage: rate ? 0.3 : 0.6
@@ -146,14 +146,14 @@ function drawHours(on: HTMLCanvasElement, what: 'shown' | Rate): Chart {
       plugins: {
         legend: { display: false },
         tooltip: {
-          filter: (item, at, items) => items.findIndex((other) => other.dataset.label === item.dataset.label) === at,
+          filter: (item, n, items) => items.findIndex((other) => other.dataset.label === item.dataset.label) === n,
           callbacks: {
             label: ({ dataset, dataIndex }) =>
               `${dataset.label ?? ''} ${words((dataset.label === 'yesterday' ? yesterday : hours)[dataIndex])}`
           }
         }
       },
-      scales: axes((at) => (rate ? `${at} %` : count(at)))
+      scales: axes((value) => (rate ? `${value} %` : count(value)))
     }
   })
 }
@@ -170,11 +170,11 @@ onBeforeUnmount(() => chart?.destroy())
 /** A share over the whole day so far, in words. */
 const rateWords = computed(() => {
   if (!isRate(shown.value)) return ''
-  const { of, among, words, digits } = RATES[shown.value]
-  const { low, high } = wilson(sumOf(of), sumOf(among))
+  const { of: counted, among, words, digits } = RATES[shown.value]
+  const { low, high } = wilson(sumOf(counted), sumOf(among))
   return sumOf(among) === 0
     ? 'nothing yet'
-    : `${perCent(sumOf(of) / sumOf(among), digits)} ${words}, ${perCent(low, digits)} to ${perCent(high, digits)} in 9 of 10`
+    : `${perCent(sumOf(counted) / sumOf(among), digits)} ${words}, ${perCent(low, digits)} to ${perCent(high, digits)} in 9 of 10`
 })
 const described = computed(() =>
   shown.value === 'spend'

@@ -22,9 +22,9 @@ const today = computed(() => Math.floor(market.run.hour / 24))
 const axis = computed(() =>
   axisOf([{ startDate: props.campaign.flight.startDate, endDate: props.campaign.flight.endDate }, ...props.lines], today.value)
 )
-const at = (day: number) => axis.value.at(day) * WIDTH
+const leftOf = (day: number) => axis.value.at(day) * WIDTH
 const dayWidth = computed(
-  () => at(dayOfDate(props.campaign.flight.startDate) + 1) - at(dayOfDate(props.campaign.flight.startDate)) || WIDTH / 60
+  () => leftOf(dayOfDate(props.campaign.flight.startDate) + 1) - leftOf(dayOfDate(props.campaign.flight.startDate)) || WIDTH / 60
 )
 
 type Part = 'all' | 'start' | 'end'
@@ -46,8 +46,8 @@ function moved(line: ManifestLine, part: Part, by: number): { startDate: string;
 const strips = computed(() =>
   props.lines.map((line) => {
     const flight = drag.value?.line === line.id ? moved(line, drag.value.part, drag.value.by) : line
-    const from = at(dayOfDate(flight.startDate))
-    const to = at(flight.endDate === null ? today.value + 14 : dayOfDate(flight.endDate) + 1)
+    const from = leftOf(dayOfDate(flight.startDate))
+    const to = leftOf(flight.endDate === null ? today.value + 14 : dayOfDate(flight.endDate) + 1)
     return {
       line,
       flight,
@@ -92,11 +92,11 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
         <line :x1="tick.at * WIDTH" :x2="tick.at * WIDTH" y1="14" :y2="strips.length * ROW + 38" stroke="#dcdfd9" />
       </g>
       <rect
-        :x="at(dayOfDate(campaign.flight.startDate))"
+        :x="leftOf(dayOfDate(campaign.flight.startDate))"
         y="18"
         :width="
-          at(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) -
-          at(dayOfDate(campaign.flight.startDate))
+          leftOf(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) -
+          leftOf(dayOfDate(campaign.flight.startDate))
         "
         height="6"
         fill="#c9cfcd" />
@@ -141,8 +141,8 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
         </text>
       </g>
       <line
-        :x1="at(market.run.hour / 24)"
-        :x2="at(market.run.hour / 24)"
+        :x1="leftOf(market.run.hour / 24)"
+        :x2="leftOf(market.run.hour / 24)"
         y1="14"
         :y2="strips.length * ROW + 38"
         stroke="#a9781f"

@@ -76,9 +76,9 @@ function onKey(event: KeyboardEvent) {
   const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
   if (by === undefined) return
   const strips = [...(root.value?.querySelectorAll<HTMLElement>('.ManifestList-line, .ManifestList-campaign') ?? [])]
-  const at = strips.indexOf(document.activeElement as HTMLElement)
+  const place = strips.indexOf(document.activeElement as HTMLElement)
   event.preventDefault()
-  strips[Math.min(strips.length - 1, Math.max(0, at + by))]?.focus()
+  strips[Math.min(strips.length - 1, Math.max(0, place + by))]?.focus()
 }
 
 const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id

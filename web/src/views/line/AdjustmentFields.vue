@@ -32,8 +32,8 @@ function add() {
   value.value = ''
 }
 const edit = (n: number, over: { perMille: number | null; ownMicros: number | null }) =>
-  change((d) => (d.price.adjustments = d.price.adjustments?.map((one, at) => (at === n ? { ...one, ...over } : one))))
-const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjustments?.filter((_, at) => at !== n)))
+  change((d) => (d.price.adjustments = d.price.adjustments?.map((one, place) => (place === n ? { ...one, ...over } : one))))
+const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjustments?.filter((_, place) => place !== n)))
 </script>
 
 <template>

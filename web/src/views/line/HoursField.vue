@@ -52,24 +52,27 @@ onMounted(async () => {
   })
 })
 function followConversions() {
-  const of = converted.value
-  if (of)
+  const hours = converted.value
+  if (hours)
     change(
       (d) =>
         (d.hours = {
           clock: 'viewer',
-          perMille: Array.from({ length: HOURS_PER_WEEK }, (_, hour) => Math.round(Math.min(1.5, Math.max(0.5, of[hour % 24])) * 20) * 50)
+          perMille: Array.from(
+            { length: HOURS_PER_WEEK },
+            (_, hour) => Math.round(Math.min(1.5, Math.max(0.5, hours[hour % 24])) * 20) * 50
+          )
         })
     )
 }
 
 /** Hours with more than their share of traffic bid up to a half more, quiet ones less; nothing is closed. */
 function followTraffic() {
-  const of = traffic.value
-  if (!of) return
-  const mean = of.reduce((sum, n) => sum + n, 0) / HOURS_PER_WEEK
+  const hours = traffic.value
+  if (!hours) return
+  const mean = hours.reduce((sum, n) => sum + n, 0) / HOURS_PER_WEEK
   if (mean === 0) return
-  const perMille = of.map((n) => Math.round(Math.min(1.5, Math.max(0.5, Math.sqrt(n / mean))) * 20) * 50)
+  const perMille = hours.map((n) => Math.round(Math.min(1.5, Math.max(0.5, Math.sqrt(n / mean))) * 20) * 50)
   change((d) => (d.hours = { clock: d.hours?.clock ?? 'viewer', perMille }))
 }
 </script>

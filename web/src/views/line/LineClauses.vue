@@ -36,11 +36,11 @@ function show(clause: Clause | null) {
   if (held.value !== null && clause !== held.value) return
   part.value = clause === null ? 'none' : clause === 'D' ? '' : clause
 }
-function onKey(event: KeyboardEvent, at: number) {
+function onKey(event: KeyboardEvent, place: number) {
   const by = { ArrowDown: 1, ArrowUp: -1 }[event.key]
   if (by === undefined) return
   event.preventDefault()
-  root.value?.querySelectorAll<HTMLElement>('.LineClauses-head')[Math.min(CLAUSES.length - 1, Math.max(0, at + by))]?.focus()
+  root.value?.querySelectorAll<HTMLElement>('.LineClauses-head')[Math.min(CLAUSES.length - 1, Math.max(0, place + by))]?.focus()
 }
 defineExpose({
   open,
@@ -81,7 +81,7 @@ const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> =
   E: ['limits', 'pacing', 'caps', 'gap', 'rotation'],
   G: ['landing']
 }
-const about_ = (clause: Clause) => props.findings.filter(({ field }) => clauseOfField(field) === clause)
+const foundIn = (clause: Clause) => props.findings.filter(({ field }) => clauseOfField(field) === clause)
 </script>
 
 <template>
@@ -89,7 +89,7 @@ const about_ = (clause: Clause) => props.findings.filter(({ field }) => clauseOf
     <p v-if="held" class="trouble small" role="alert">
       Clause {{ held }} has a field that cannot be read: mend it before another is opened.
     </p>
-    <section v-for="(clause, at) in CLAUSES" :key="clause" :class="{ 'is-open': open === clause }">
+    <section v-for="(clause, n) in CLAUSES" :key="clause" :class="{ 'is-open': open === clause }">
       <h2>
         <button
           class="LineClauses-head"
@@ -97,17 +97,17 @@ const about_ = (clause: Clause) => props.findings.filter(({ field }) => clauseOf
           :data-clause="clause"
           :aria-expanded="open === clause"
           @click="show(open === clause ? null : clause)"
-          @keydown="onKey($event, at)">
+          @keydown="onKey($event, n)">
           <i>{{ clause }}</i><span
             ><b>{{ CLAUSE_NAMES[clause] }}</b> {{ clauseWords(draft, clause, line.ads) }}</span
           >
-          <em v-if="about_(clause).length > 0" class="LineClauses-found">{{ about_(clause).length }} to look at</em
+          <em v-if="foundIn(clause).length > 0" class="LineClauses-found">{{ foundIn(clause).length }} to look at</em
           ><em>{{ leaves(clause) }}</em>
         </button>
       </h2>
       <div v-if="open === clause" class="LineClauses-body" :data-clause-body="clause">
         <FindingNote
-          v-for="finding in about_(clause)"
+          v-for="finding in foundIn(clause)"
           :key="finding.field + finding.message"
           :finding="finding"
           :disabled="disabled"

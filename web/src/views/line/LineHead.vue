@@ -41,7 +41,7 @@ function onAsk(what: NonNullable<typeof asks.value>) {
 const entries = shallowRef<HistoryEntry[]>([])
 const clock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
 /** History is of the desk's clock, not the market's. */
-const when = (at: number) => clock.format(new Date(at * 1000))
+const when = (seconds: number) => clock.format(new Date(seconds * 1000))
 async function attemptHistory() {
   try {
     entries.value = (await api.history(props.line.id)).entries

@@ -9,7 +9,7 @@ import { CLAUSES, CLAUSE_NAMES, clauseOf, clauseOfField, type Clause } from '@ti
 import type { Change } from '@tin-harbor/core/forecast'
 import { offerCommands } from '@/composables/commands'
 import { provideLineEdit } from '@/composables/line-edit'
-import { useCompanyOn } from '@/composables/use-company-on'
+import { useOthersOn } from '@/composables/use-others-on'
 import { useForecast } from '@/composables/use-forecast'
 import { useLineDraft } from '@/composables/use-line-draft'
 import { usePreflight } from '@/composables/use-preflight'
@@ -115,7 +115,7 @@ function onFinding({ field }: FixableFinding) {
 }
 
 /** Who else has this line open; what they saved is taken over at once where nothing of ours waits. */
-const others = useCompanyOn(id, async (version) => {
+const others = useOthersOn(id, async (version) => {
   if (!line.value || version <= line.value.version || saving.value !== 'saved') return
   edit.refresh(await api.line(id))
   askForecast()
@@ -148,10 +148,15 @@ function onRedo() {
 /** Undo and redo by the usual keys; inside a text field they are the field's own. */
 function onKeys(event: KeyboardEvent) {
   if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return
-  const at = document.activeElement
-  if (at instanceof HTMLInputElement && ['text', 'search', 'number'].includes(at.type) && at.value !== at.defaultValue && !event.altKey)
+  const focused = document.activeElement
+  if (
+    focused instanceof HTMLInputElement &&
+    ['text', 'search', 'number'].includes(focused.type) &&
+    focused.value !== focused.defaultValue &&
+    !event.altKey
+  )
     return
-  if (at instanceof HTMLTextAreaElement) return
+  if (focused instanceof HTMLTextAreaElement) return
   event.preventDefault()
   if (event.shiftKey) onRedo()
   else onUndo()

@@ -106,7 +106,7 @@ const rowClass = ({ row }: { row: PlacementResult }) =>
 const most = computed(() =>
   Math.max(0.001, ...(results.value?.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high) ?? []))
 )
-const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
+const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
 </script>
 
 <template>
@@ -185,9 +185,9 @@ const at = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
           <template #default="{ row }">
             <span v-if="row.impressions < LEAST_FOR_RATE" class="small">too little shown</span>
             <span v-else class="LineResults-range" :title="`${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`">
-              <i :style="{ left: at(results.total.clickRate) }" /><u
-                :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b
-                :style="{ left: at(row.clickRate) }" />
+              <i :style="{ left: shareOf(results.total.clickRate) }" /><u
+                :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
+                :style="{ left: shareOf(row.clickRate) }" />
             </span>
           </template>
         </ElTableColumn>

@@ -60,8 +60,8 @@ const applies = ref<Record<number, boolean>>({})
 const hour = ref<number | null>(null)
 const seen = ref(1)
 const busiest = computed(() => {
-  const of = draft.value.hours?.perMille
-  return of ? Math.max(...of) : 1000
+  const perMille = draft.value.hours?.perMille
+  return perMille ? Math.max(...perMille) : 1000
 })
 const shownHour = computed(() => hour.value ?? busiest.value)
 const hours = computed(() =>

@@ -46,7 +46,7 @@ const more = computed(() => {
 const isOpen = ({ dimension, mode }: Restriction) =>
   open.value?.dimension === dimension && (open.value.mode === mode || open.value.mode === null)
 const toggle = ({ dimension, mode }: Restriction) => (open.value = isOpen({ dimension, mode, values: [] }) ? null : { dimension, mode })
-const lift = (place: number) => change((d) => (d.targeting = { restrictions: d.targeting.restrictions.filter((_, at) => at !== place) }))
+const lift = (place: number) => change((d) => (d.targeting = { restrictions: d.targeting.restrictions.filter((_, n) => n !== place) }))
 /** The sieve goes in this order: one place up. */
 const raise = (place: number) =>
   change((d) => {

@@ -13,8 +13,8 @@ type Step = NonNullable<typeof draft.value.price.steps>[number]
 const AFTERS = ['date', 'days live', 'impressions'] as const
 
 const edit = (n: number, over: Partial<Step>) =>
-  change((d) => (d.price.steps = d.price.steps?.map((one, at) => (at === n ? { ...one, ...over } : one))))
-const remove = (n: number) => change((d) => (d.price.steps = d.price.steps?.filter((_, at) => at !== n)))
+  change((d) => (d.price.steps = d.price.steps?.map((one, place) => (place === n ? { ...one, ...over } : one))))
+const remove = (n: number) => change((d) => (d.price.steps = d.price.steps?.filter((_, place) => place !== n)))
 const add = () =>
   change((d) => (d.price.steps = [...(d.price.steps ?? []), { after: 'days live', from: 3, bidMicros: d.price.bidMicros ?? 1_000_000 }]))
 /** Each kind begins where it is likely to be wanted. */

@@ -50,8 +50,8 @@ const asked = ref({
   note: ''
 })
 const publisher = computed(() => all.value?.publishers.find((one) => one.publisher === asked.value.publisher) ?? null)
-watch(publisher, (of) => {
-  if (of && !of.formats.includes(asked.value.format ?? '')) asked.value.format = of.formats.length === 1 ? (of.formats[0] as Format) : null
+watch(publisher, (id) => {
+  if (id && !id.formats.includes(asked.value.format ?? '')) asked.value.format = id.formats.length === 1 ? (id.formats[0] as Format) : null
 })
 const trafficOf = (deal: number) => survey.value?.groups[0].rows.find((row) => row.key === deal)
 const publisherRow = computed(() => survey.value?.groups[1].rows.find((row) => row.key === asked.value.publisher))
@@ -60,11 +60,11 @@ async function onAsk() {
   isBusy.value = true
   problems.value = {}
   try {
-    const { publisher: of, format, priceMicros, volume, about: branch, videoKind } = asked.value
+    const { publisher: publisherId, format, priceMicros, volume, about: branch, videoKind } = asked.value
     await api.askDeal(
       parseInput(askSchema, {
         ...asked.value,
-        publisher: of ?? undefined,
+        publisher: publisherId ?? undefined,
         format: format ?? undefined,
         priceMicros: priceMicros ?? undefined,
         volume: volume || undefined,

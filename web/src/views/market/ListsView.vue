@@ -123,11 +123,11 @@ const mode = ref<Restriction['mode']>('include')
 /** Puts the list's values into a line's draft: following the list, or once. */
 const onUse = (follows: boolean) =>
   attempt(async () => {
-    const of = list.value
-    if (!of || !kindOf.value || lineId.value === null) return
+    const shown = list.value
+    if (!shown || !kindOf.value || lineId.value === null) return
     const line = await api.line(lineId.value)
     const dimension = LIST_KINDS[kindOf.value]
-    const next: Restriction = { dimension, mode: mode.value, values: of.values, ...(follows ? { list: of.id } : {}) }
+    const next: Restriction = { dimension, mode: mode.value, values: shown.values, ...(follows ? { list: shown.id } : {}) }
     const isIt = (one: Restriction) => one.dimension === dimension && one.mode === mode.value
     const { restrictions } = line.draft.targeting
     await api.saveLine(line.id, line.version, {

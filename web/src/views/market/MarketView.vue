@@ -185,19 +185,19 @@ const tapeDays = computed(() => {
   return last > 0 ? `${shortDate(dateOfDay(last - 13))} to ${shortDate(dateOfDay(last))}` : ''
 })
 const figures = computed(() => {
-  const of = total.value
-  return of === null
+  const all = total.value
+  return all === null
     ? []
     : [
-        { now: about(of.opportunitiesADay), unit: 'a day' },
-        { now: about(of.people), unit: 'people, 14 days' },
-        { now: decimal(of.rivals), unit: 'rivals, of two' },
-        { now: cpm(of.entersMicros), unit: 'CPM enters' },
-        { now: cpm(of.halfMicros), unit: 'wins half' },
-        { now: cpm(of.nineInTenMicros), unit: 'nine in ten' },
-        { now: cpm(of.floorMicros), unit: 'lowest floor' },
-        { now: cpm(of.mostFloorsMicros ?? 0), unit: 'over 95 % of floors' },
-        { now: perCent(of.winRate), unit: `won at ${cpm(bidMicros.value)}` }
+        { now: about(all.opportunitiesADay), unit: 'a day' },
+        { now: about(all.people), unit: 'people, 14 days' },
+        { now: decimal(all.rivals), unit: 'rivals, of two' },
+        { now: cpm(all.entersMicros), unit: 'CPM enters' },
+        { now: cpm(all.halfMicros), unit: 'wins half' },
+        { now: cpm(all.nineInTenMicros), unit: 'nine in ten' },
+        { now: cpm(all.floorMicros), unit: 'lowest floor' },
+        { now: cpm(all.mostFloorsMicros ?? 0), unit: 'over 95 % of floors' },
+        { now: perCent(all.winRate), unit: `won at ${cpm(bidMicros.value)}` }
       ]
 })
 const comparing = computed(() => (part.compare.value ? part.compare.value.split(',').map(Number).slice(0, 4) : []))
@@ -233,13 +233,13 @@ async function onList(id: string) {
   }
 }
 const lift = () => {
-  const of = survey.value?.emptiedBy
-  if (of === 'format') setSentence({ ...sentence.value, formats: [] })
-  else if (of === 'hours') setSentence({ ...sentence.value, hours: null })
-  else if (of)
+  const phrase = survey.value?.emptiedBy
+  if (phrase === 'format') setSentence({ ...sentence.value, formats: [] })
+  else if (phrase === 'hours') setSentence({ ...sentence.value, hours: null })
+  else if (phrase)
     setSentence({
       ...sentence.value,
-      targeting: { restrictions: sentence.value.targeting.restrictions.filter((one) => one.dimension !== of) }
+      targeting: { restrictions: sentence.value.targeting.restrictions.filter((one) => one.dimension !== phrase) }
     })
 }
 </script>

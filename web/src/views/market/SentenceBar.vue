@@ -18,7 +18,7 @@ const emit = defineEmits<{ change: [sentence: Sentence] }>()
 const open = ref<{ of: PhraseOf; nth: number } | 'more' | null>(null)
 const bar = useTemplateRef('bar')
 const phrases = computed(() =>
-  phrasesOf(props.sentence).map((phrase, at, all) => ({ ...phrase, nth: all.slice(0, at).filter((one) => one.of === phrase.of).length }))
+  phrasesOf(props.sentence).map((phrase, n, all) => ({ ...phrase, nth: all.slice(0, n).filter((one) => one.of === phrase.of).length }))
 )
 const GROUPS = ['where', 'device', 'connection', 'who', 'when', 'context', 'slot', 'inventory'] as const
 const more = computed(() => {
@@ -38,8 +38,8 @@ const added = computed(() =>
   open.value !== null && open.value !== 'more' && !phrases.value.some((phrase) => isOpen(phrase)) ? open.value : null
 )
 
-const isOpen = ({ of, nth }: { of: PhraseOf; nth: number }) =>
-  open.value !== null && open.value !== 'more' && open.value.of === of && open.value.nth === nth
+const isOpen = ({ of: phrase, nth }: { of: PhraseOf; nth: number }) =>
+  open.value !== null && open.value !== 'more' && open.value.of === phrase && open.value.nth === nth
 const onOpen = (phrase: { of: PhraseOf; nth: number }) => (open.value = isOpen(phrase) ? null : { of: phrase.of, nth: phrase.nth })
 function onChange(next: Sentence) {
   const countOf = (sentence: Sentence) =>
@@ -60,11 +60,11 @@ function onClose() {
     )?.focus()
   )
 }
-const hasChooser = (of: PhraseOf) => of === 'hours' || of in CHOOSERS
-function drop({ of, mode }: { of: PhraseOf; mode: Restriction['mode'] }) {
+const hasChooser = (phrase: PhraseOf) => phrase === 'hours' || phrase in CHOOSERS
+function drop({ of: phrase, mode }: { of: PhraseOf; mode: Restriction['mode'] }) {
   emit('change', {
     ...props.sentence,
-    targeting: { restrictions: props.sentence.targeting.restrictions.filter((one) => one.dimension !== of || one.mode !== mode) }
+    targeting: { restrictions: props.sentence.targeting.restrictions.filter((one) => one.dimension !== phrase || one.mode !== mode) }
   })
 }
 </script>
@@ -96,14 +96,14 @@ function drop({ of, mode }: { of: PhraseOf; mode: Restriction['mode'] }) {
       <div v-if="open === 'more'" class="SentenceBar-menu" role="menu" aria-label="Add a phrase" @keydown.esc.stop="onClose">
         <p v-for="{ group, dimensions } in more" :key="group">
           <b>{{ group }}</b><button
-            v-for="of in dimensions"
-            :key="of"
+            v-for="dimension in dimensions"
+            :key="dimension"
             class="plain"
             type="button"
             role="menuitem"
-            :data-add="of"
-            @click="open = { of, nth: 0 }">
-            {{ of }}
+            :data-add="dimension"
+            @click="open = { of: dimension, nth: 0 }">
+            {{ dimension }}
           </button>
         </p>
       </div>

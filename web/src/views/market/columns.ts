@@ -38,8 +38,8 @@ const number = (
   width,
   value,
   words: (row) => {
-    const of = value(row)
-    return of === null ? '' : words(of)
+    const figure = value(row)
+    return figure === null ? '' : words(figure)
   },
   hidden
 })
@@ -76,7 +76,7 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
     'share of robots, as measurers publish it',
     52,
     (row) => row.bots,
-    (of) => perCent(of, 1)
+    (share) => perCent(share, 1)
   ),
   number('stays', 'stays', 'visitors who stay two seconds', 54, (row) => row.stays, perCent, true),
   number('blocked', 'blocked', 'pops that browsers hold back', 62, (row) => row.blocked, perCent, true),

@@ -16,20 +16,20 @@ export function restrictedTo(
   rows: readonly Pick<SurveyRowView, 'key' | 'label'>[],
   mode: Restriction['mode']
 ): Sentence {
-  const of = phraseFor(by)
+  const phrase = phraseFor(by)
   const values =
-    of === null || of === 'hours'
+    phrase === null || phrase === 'hours'
       ? []
       : rows
-          .map((row) => (of === 'property' || of === 'placement' ? String(row.key) : chooserValue(of, by, row.key, row.label)))
+          .map((row) => (phrase === 'property' || phrase === 'placement' ? String(row.key) : chooserValue(phrase, by, row.key, row.label)))
           .filter((value) => value !== null)
-  if (of === null || of === 'hours' || values.length === 0) return sentence
-  if (of === 'format') return { ...sentence, formats: values as Format[] }
+  if (phrase === null || phrase === 'hours' || values.length === 0) return sentence
+  if (phrase === 'format') return { ...sentence, formats: values as Format[] }
   const { restrictions } = sentence.targeting
-  const isIt = (one: Restriction) => one.dimension === of && one.mode === mode
+  const isIt = (one: Restriction) => one.dimension === phrase && one.mode === mode
   const was = mode === 'exclude' ? (restrictions.find(isIt)?.values ?? []) : []
   const next: Restriction = {
-    dimension: of,
+    dimension: phrase,
     mode,
     values: [...new Set([...was, ...values])],
     ...(by === 'category' ? { exact: true } : {})

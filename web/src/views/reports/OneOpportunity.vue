@@ -49,12 +49,12 @@ const day = computed({
 })
 const clock = computed({
   get: () => hour.value - startOfDay.value,
-  set: (of: number | undefined) => {
-    if (of !== undefined) hour.value = Math.min(newest.value, startOfDay.value + of)
+  set: (value: number | undefined) => {
+    if (value !== undefined) hour.value = Math.min(newest.value, startOfDay.value + value)
   }
 })
 /** From 1, as people count. */
-const number = computed({ get: () => nth.value + 1, set: (of: number | undefined) => (nth.value = Math.max(0, (of ?? 1) - 1)) })
+const number = computed({ get: () => nth.value + 1, set: (value: number | undefined) => (nth.value = Math.max(0, (value ?? 1) - 1)) })
 
 async function ask(asked: () => Promise<OpportunityTrace>, sought: Sought | null = null) {
   isLooking.value = true

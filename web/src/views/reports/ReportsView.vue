@@ -44,14 +44,14 @@ const part = {
 const today = computed(() => localDayOf(zoneIndex(ORGANISATION_ZONE), Math.max(0, market.run.hour - 1)))
 const by = computed({ get: () => part.by.value || 'placement', set: (value: string) => (part.by.value = value) })
 /** `c12` for a campaign, `l1001` for a line; `all` for what the user sees. */
-const of = computed({ get: () => part.of.value || 'all', set: (value: string) => (part.of.value = value === 'all' ? '' : value) })
+const whose = computed({ get: () => part.of.value || 'all', set: (value: string) => (part.of.value = value === 'all' ? '' : value) })
 const from = computed({
   get: () => part.from.value || dateOfDay(today.value - 13),
   set: (value: string | null) => (part.from.value = value ?? '')
 })
 const to = computed({ get: () => part.to.value || dateOfDay(today.value), set: (value: string | null) => (part.to.value = value ?? '') })
 const within = computed({ get: () => Number(part.within.value) || 30 * 24, set: (value: number) => (part.within.value = String(value)) })
-const number = (letter: string) => (of.value.startsWith(letter) ? Number(of.value.slice(1)) : null)
+const number = (letter: string) => (whose.value.startsWith(letter) ? Number(whose.value.slice(1)) : null)
 
 /** Shops are an advertiser's: they are told of for a campaign or one of its lines. */
 const shopsOf = computed(() => number('c') ?? manifest.lines.find((line) => line.id === number('l'))?.campaignId ?? null)
@@ -74,14 +74,14 @@ async function load() {
   isLoading.value = false
 }
 onMounted(() => manifest.load())
-watch([by, of, from, to, within, () => market.run.hour > 0], load, { immediate: true })
+watch([by, whose, from, to, within, () => market.run.hour > 0], load, { immediate: true })
 useMarketTick(load)
 
 /** Widest click rate drawn: the scale of the ranges. */
 const scale = computed(() =>
   Math.max(0.0001, ...(report.value?.rows ?? []).filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high))
 )
-const at = (rate: number) => `${Math.min(100, (100 * rate) / scale.value)}%`
+const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / scale.value)}%`
 const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros > 0 ? 'none yet' : '') : money(row.costMicros))
 const costWords = (row: ReportRowView) =>
   row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : ''
@@ -127,7 +127,7 @@ const onCsv = () =>
     <h1 class="visually-hidden">Reports</h1>
     <p class="ReportsView-sentence">
       Results of
-      <ElSelect v-model="of" aria-label="Of what" filterable class="ReportsView-of" data-test="report-of">
+      <ElSelect v-model="whose" aria-label="Of what" filterable class="ReportsView-of" data-test="report-of">
         <ElOption value="all" label="everything" />
         <ElOptionGroup v-for="campaign in manifest.campaigns" :key="campaign.id" :label="campaign.name">
           <ElOption :value="`c${campaign.id}`" :label="campaign.name" />
@@ -209,9 +209,9 @@ const onCsv = () =>
               role="img"
               :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`"
               :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
-              <i :style="{ left: at(report.total.clickRate) }" /><u
-                :style="{ left: at(row.clickRange.low), right: `calc(100% - ${at(row.clickRange.high)})` }" /><b
-                :style="{ left: at(row.clickRate) }" />
+              <i :style="{ left: shareOf(report.total.clickRate) }" /><u
+                :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
+                :style="{ left: shareOf(row.clickRate) }" />
             </span>
           </template>
         </ElTableColumn>

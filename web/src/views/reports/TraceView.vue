@@ -53,7 +53,7 @@ watch([part.from, part.to], load)
 useMarketTick(load)
 
 const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
-const wide = (value: number, of: number) => `${Math.max(0.15, Math.min(100, (100 * value) / of))}%`
+const wide = (value: number, whole: number) => `${Math.max(0.15, Math.min(100, (100 * value) / whole))}%`
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const best = computed(() => trace.value?.lifts[0] ?? null)
 const LOSSES = {

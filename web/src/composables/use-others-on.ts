@@ -7,7 +7,7 @@ const EVERY_MS = 12_000
  * Others who have a line open; asked now and then while the page is.
  * @param onVersion is told the line's version each time
  */
-export function useCompanyOn(lineId: number, onVersion: (version: number) => void): ShallowRef<string[]> {
+export function useOthersOn(lineId: number, onVersion: (version: number) => void): ShallowRef<string[]> {
   const others = shallowRef<string[]>([])
   let isGone = false
   async function look(): Promise<void> {
