@@ -1,4 +1,14 @@
-import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, localHourOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
+import {
+  HOURS_PER_DAY,
+  dateOfDay,
+  dayOfDate,
+  localDayOf,
+  localHourOf,
+  offsetMinutes,
+  startOfLocalDay,
+  weekdayOf,
+  zoneIndex
+} from '../time/index.js'
 import type { HourPlan } from '../pricing/index.js'
 import { NO_LIMITS, PERIODS, dayAllowance, impressionsOf, moneyOf, type DayWeights, type Limits, type SpentSoFar } from './limits.js'
 import type { Purse } from './allocation.js'
@@ -50,6 +60,13 @@ export function nextMonth(day: number): number {
   return dayOfDate(month === 12 ? `${year + 1}-01-01` : `${year}-${String(month + 1).padStart(2, '0')}-01`)
 }
 
+/**
+ * Whether a local day has its usual hours, told from well before it to well after it: where its clock changes, an hour is missing
+ * or comes twice.
+ */
+const isWhole = (zone: number, day: number) =>
+  offsetMinutes(zone, (day - 1) * HOURS_PER_DAY) === offsetMinutes(zone, (day + 2) * HOURS_PER_DAY)
+
 const newestWeights = new WeakMap<Calendar, { day: number; from: number; weights: DayWeights }>()
 
 /**
@@ -77,7 +94,8 @@ function weighDay(calendar: Calendar, day: number, from: number): DayWeights {
   const lastDay = endHour === null ? Infinity : localDayOf(calendar.zone, endHour - 1)
   const until = (end: number) => {
     let sum = today
-    for (let other = day + 1; other < Math.min(end, lastDay, day + LONGEST_SPREAD); other++) sum += week[weekdayOf(other)]
+    for (let other = day + 1; other < Math.min(end, lastDay, day + LONGEST_SPREAD); other++)
+      sum += isWhole(calendar.zone, other) ? week[weekdayOf(other)] : weightOf(calendar, other, -Infinity, Infinity)
     if (lastDay > day && lastDay < end) sum += weightOf(calendar, lastDay, -Infinity, to)
     return sum
   }
