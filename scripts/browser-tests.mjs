@@ -1,6 +1,6 @@
 import { readdirSync, statSync } from 'node:fs'
 import { inProject } from './project.mjs'
-import { copySchema, dropSchema, startTestServer } from './test-server.mjs'
+import { copyTemplate, dropSchema, makeTemplate, startTestServer } from './test-server.mjs'
 
 /** A browser waits more than it works: so many files run side by side. */
 const LANES = 2
@@ -19,7 +19,7 @@ export async function browserTests(url, run, only = []) {
     own.pathname = `/${schema}`
     return own.href
   }
-  await (await startTestServer(inSchema(TEMPLATE))).stop()
+  await makeTemplate(inSchema(TEMPLATE))
   const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
   // The longest first, so that no lane is left with one at the end.
   const queue = files
@@ -29,8 +29,8 @@ export async function browserTests(url, run, only = []) {
   const lane = async () => {
     for (let file = queue.shift(); file; file = queue.shift()) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
-      await copySchema(url, TEMPLATE, schema)
-      const server = await startTestServer(inSchema(schema), undefined, { fresh: false })
+      const tapes = await copyTemplate(url, TEMPLATE, schema)
+      const server = await startTestServer(inSchema(schema), undefined, { fresh: false, tapes })
       try {
         await run(file, server.address)
       } finally {

@@ -1,4 +1,5 @@
 import { fork } from 'node:child_process'
+import { cpSync, existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
 import { freePort } from './database.mjs'
 import { inProject } from './project.mjs'
 
@@ -18,7 +19,7 @@ async function withConnection(url, work) {
 }
 
 /** @param {string} url whose schema is made anew @returns {Promise<void>} */
-const makeSchema = (url) =>
+export const makeSchema = (url) =>
   withConnection(url, async (query) => {
     const name = new URL(url).pathname.slice(1)
     await query(`DROP DATABASE IF EXISTS \`${name}\``)
@@ -29,7 +30,7 @@ const makeSchema = (url) =>
  * Copies a schema with its rows, whole tables with their keys.
  * @param {string} url of the server @param {string} from @param {string} to is made anew
  */
-export async function copySchema(url, from, to) {
+async function copySchema(url, from, to) {
   const target = new URL(url)
   target.pathname = `/${to}`
   await makeSchema(target.href)
@@ -51,14 +52,48 @@ export const dropSchema = (url, name) =>
     await query(`DROP DATABASE IF EXISTS \`${name}\``)
   })
 
+/** Where a server of tests finds the tape that was made once for all. @param {string} schema of its database */
+export const tapesOf = (schema) => inProject('.bench', 'tapes', schema)
+
+/**
+ * Makes the demo and its tape, once for all servers that begin with them: by copies, since each runs a market of its own.
+ * @param {string} url of the database, whose schema is made anew @param {string} [people] of the world
+ */
+export async function makeTemplate(url, people) {
+  const folder = tapesOf(new URL(url).pathname.slice(1))
+  rmSync(folder, { recursive: true, force: true })
+  mkdirSync(folder, { recursive: true })
+  const server = await startTestServer(url, people, { tapes: folder })
+  try {
+    for (const began = Date.now(); !readdirSync(folder).some((name) => name.endsWith('.tape'));) {
+      if (Date.now() - began > 120_000) throw new Error('The tape of the tests was not made in two minutes.')
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+  } finally {
+    await server.stop()
+  }
+}
+
+/**
+ * Copies the demo and the tape of a template.
+ * @param {string} url of the server @param {string} from @param {string} to is made anew
+ * @returns {Promise<string>} folder of the tape
+ */
+export async function copyTemplate(url, from, to) {
+  await copySchema(url, from, to)
+  rmSync(tapesOf(to), { recursive: true, force: true })
+  if (existsSync(tapesOf(from))) cpSync(tapesOf(from), tapesOf(to), { recursive: true })
+  return tapesOf(to)
+}
+
 /**
  * A server with pages, for the browser tests.
- * @param {string} url of the database, whose schema is made anew
+ * @param {string} url of the database
  * @param {string} [people] of the world
- * @param {{ fresh?: boolean }} [how] `fresh: false` goes on with the schema as it is
+ * @param {{ fresh?: boolean, tapes?: string | null }} [how] `fresh: false` goes on with the schema as it is, which is made anew otherwise
  * @returns {Promise<{ address: string, pid: number, stop: () => Promise<void> }>}
  */
-export async function startTestServer(url, people = PEOPLE, { fresh = true } = {}) {
+export async function startTestServer(url, people = PEOPLE, { fresh = true, tapes = null } = {}) {
   if (fresh) await makeSchema(url)
   const child = fork(inProject('server/dist/main.js'), [], {
     execArgv: [],
@@ -71,7 +106,8 @@ export async function startTestServer(url, people = PEOPLE, { fresh = true } = {
       TIN_HARBOR_INSTANCE: 'test',
       TIN_HARBOR_PEOPLE: people,
       TIN_HARBOR_PAGES: inProject('web/dist'),
-      TIN_HARBOR_LOG: 'silent'
+      TIN_HARBOR_LOG: 'silent',
+      ...(tapes === null ? {} : { TIN_HARBOR_TAPES: tapes })
     }
   })
   const address = await new Promise((resolve, reject) => {

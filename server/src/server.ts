@@ -27,6 +27,8 @@ import { readMarket } from './services/publications.js'
 
 /** How long after one that failed a tape is tried again. */
 const TAPE_AGAIN_MS = 120_000
+/** How long an idle connection is kept. */
+const KEEP_ALIVE_MS = 65_000
 
 export interface RunningServer {
   deps: Deps
@@ -109,6 +111,8 @@ export async function startServer(
   tapes.build(dayOfHour(state.hour) - 1)
   runner.watch()
   const server = createServer(makeApplication(deps))
+  // Longer than a page is idle between two calls: one that ends just as a call begins takes the call with it.
+  server.keepAliveTimeout = KEEP_ALIVE_MS
   await listen(server, configuration)
   await runner.resume()
   const { port } = server.address() as AddressInfo

@@ -67,6 +67,8 @@ export class ForecastPool {
   private readonly firsts = new FairQueue<Job>()
   private readonly rests = new FairQueue<Job>()
   private firstsInTurn = 0
+  /** Questions that no page named. */
+  private pageless = 0
   /** Newest question number of each page: one that arrives late was superseded on its way. */
   private readonly newest = new Map<string, number>()
   private kept = new KeptAnswers<unknown>(KEPT)
@@ -109,7 +111,7 @@ export class ForecastPool {
   figures(person: string, question: ForecastQuestion, measure: GoalMeasure): Promise<MainFigures> {
     const name = JSON.stringify(question)
     return this.keptFigures.of(name, () => {
-      const asker = { person, page: `figures ${name}`, word: new CancelWord() }
+      const asker = this.askerOfAll(person)
       return this.submit(asker, async (thread) => {
         let figures: MainFigures | null = null
         const onTold = ({ part }: { part: ForecastPart }) => {
@@ -162,8 +164,12 @@ export class ForecastPool {
     asks: Asks<ForecastWork, K>,
     key = JSON.stringify(asks)
   ): Promise<Answers<ForecastWork, K>> {
-    const page = `${kind} ${key}`
-    return this.kept.of(page, () => this.ask({ person, page, word: new CancelWord() }, kind, asks)) as Promise<Answers<ForecastWork, K>>
+    return this.kept.of(`${kind} ${key}`, () => this.ask(this.askerOfAll(person), kind, asks)) as Promise<Answers<ForecastWork, K>>
+  }
+
+  /** Stands for all who wait for a shared answer: a page of its own, so that none is cancelled by the same question asked anew. */
+  private askerOfAll(person: string): Asker {
+    return { person, page: `shared ${++this.pageless}`, word: new CancelWord() }
   }
 
   private ask<K extends Requests<ForecastWork>>(asker: Asker, kind: K, asks: Asks<ForecastWork, K>): Promise<Answers<ForecastWork, K>> {

@@ -1,10 +1,12 @@
-import { createConnection } from 'mariadb'
+import { once } from 'node:events'
 import { pino } from 'pino'
 import sharp from 'sharp'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import { startServer, type RunningServer } from '../../src/server.js'
 import { DEMO_PASSWORD } from '../../src/demo/scenario.js'
 import { TENTH } from '@tin-harbor/core/market'
+import { copyTemplate, makeSchema } from '../../../scripts/test-server.mjs'
+import { TEMPLATE, TEMPLATE_PEOPLE } from './template.js'
 
 export interface Answer<T = any> {
   status: number
@@ -22,30 +24,33 @@ export interface TestServer extends RunningServer {
   url: string
 }
 
-/** Starts the real server on a schema of its own, with the demo at a hundredth of the final scale. */
+/**
+ * Starts the real server on a schema of its own, with the demo at a hundredth of the final scale: on a copy of what was made once for
+ * all, or on another database server from nothing.
+ */
 export async function testServer(name: string, base = process.env.TEST_DATABASE_URL): Promise<TestServer> {
   if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with `npm test`.')
   const url = new URL(base)
   const schema = `test_${name}`
-  const connection = await createConnection({ host: url.hostname, port: Number(url.port), user: url.username, password: url.password })
-  await connection.query(`DROP DATABASE IF EXISTS \`${schema}\``)
-  await connection.query(`CREATE DATABASE \`${schema}\` CHARACTER SET utf8mb4`)
-  await connection.end()
+  const tapes = base === process.env.TEST_DATABASE_URL ? await copyTemplate(base, TEMPLATE, schema) : null
   url.pathname = `/${schema}`
+  if (tapes === null) await makeSchema(url.href)
   const server = await startServer(
     {
       databaseUrl: url.href,
       port: 0,
       ports: 1,
       instance: name,
-      world: { ...TENTH, people: 20_000 },
-      tapes: null,
+      world: { ...TENTH, people: TEMPLATE_PEOPLE },
+      tapes,
       pages: null,
       logLevel: 'silent'
     },
     () => undefined,
     pino({ level: 'silent' })
   )
+  const { pool, tapes: builder } = server.deps
+  if (!pool.isReady) await once(builder, 'tape')
   const nobody = asker(server.address, '')
   return {
     ...server,
