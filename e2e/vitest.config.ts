@@ -1,6 +1,14 @@
 import { defineConfig } from 'vitest/config'
 
-// One browser at a time against one server: the market has one clock.
+// One browser at a time against one server: the market has one clock. What comes after a failure mostly fails because of it.
 export default defineConfig({
-  test: { include: ['**/*.test.ts'], testTimeout: 120_000, hookTimeout: 120_000, pool: 'forks', fileParallelism: false }
+  test: {
+    include: ['**/*.test.ts'],
+    setupFiles: 'support/on-failure.ts',
+    testTimeout: 120_000,
+    hookTimeout: 120_000,
+    pool: 'forks',
+    fileParallelism: false,
+    bail: 1
+  }
 })

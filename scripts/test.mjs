@@ -70,13 +70,12 @@ async function main() {
   await buildServer()
   await buildPages()
   const pages = async () => {
-    await check('types of the pages', ['vue-tsc', '-p', 'web/tsconfig.json', '--noEmit'])
-    await check('types of the pages’ tests', ['vue-tsc', '-p', 'web/test', '--noEmit'])
+    await check('types of the pages and their tests', ['vue-tsc', '-p', 'web/test', '--noEmit'])
+    await check('layout of the source', ['prettier', '--check', '--log-level', 'warn', '.'])
     await check('types of scripts', ['tsc', '-p', 'scripts'])
   }
   const others = async () => {
     for (const part of ['core/test', 'server/test', 'e2e']) await check(`types of ${part}`, ['tsc', '-p', part])
-    await check('layout of the source', ['prettier', '--check', '--log-level', 'warn', '.'])
     await check('lint', ['eslint', '--max-warnings', '0', '.'])
     await check('unused exports and circles of imports', ['knip'])
   }

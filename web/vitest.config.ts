@@ -12,6 +12,7 @@ export default defineConfig({
     css: false,
     testTimeout: 30_000,
     maxWorkers: 2,
+    isolate: false,
     server: { deps: { inline: ['element-plus'] } }
   }
 })

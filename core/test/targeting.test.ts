@@ -65,7 +65,7 @@ describe('targeting', () => {
           })
         }
       }),
-      { numRuns: 40 }
+      { numRuns: 20 }
     )
   })
 

@@ -57,11 +57,10 @@ function* grown(body: unknown, bytes: number): Generator<string> {
     return value
   })
   const room = bytes - whole.length - 50
-  for (const spot of spots) {
-    const name = spot.slice(0, spot.indexOf(':') + 1)
-    for (const fill of [`[${filled('7', room)}]`, `[${filled('"a"', room)}]`, `[${filled('{}', room)}]`, `"${'a,'.repeat(room / 2)}"`])
-      yield whole.replace(spot, () => name + fill)
-  }
+  const fills = [`[${filled('7', room)}]`, `[${filled('"a"', room)}]`, `[${filled('{}', room)}]`, `"${'a,'.repeat(room / 2)}"`]
+  // Two of them in each place, in turn: four would find the same and take twice as long.
+  for (const [n, spot] of [...spots].entries())
+    for (const fill of [fills[n % 4], fills[(n + 1) % 4]]) yield whole.replace(spot, () => spot.slice(0, spot.indexOf(':') + 1) + fill)
 }
 
 /** Bodies that are of no form at all. */

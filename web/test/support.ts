@@ -52,7 +52,8 @@ export function fakeNetwork(): Request[] {
   return requests
 }
 
-const immediate = globalThis.setImmediate
+/** Of the runner, which has no types of a browser. */
+const immediate = (globalThis as unknown as { setImmediate: (go: () => void) => void }).setImmediate
 /**
  * Lets promises that are ready go on, and the reading of an answer's body, which takes turns of the loop; clocks may
  * stand still meanwhile.
@@ -60,7 +61,7 @@ const immediate = globalThis.setImmediate
 export async function settle(): Promise<void> {
   for (let turn = 0; turn < 4; turn++) {
     for (let n = 0; n < 12; n++) await Promise.resolve()
-    await new Promise((resolve) => immediate(resolve))
+    await new Promise<void>((resolve) => immediate(resolve))
   }
 }
 
