@@ -1,13 +1,15 @@
 import { buildServer } from './compile.mjs'
 import { inProject } from './project.mjs'
 
-/** `npm run world [people]`: what the market is like, as its own tape shows it. */
+/** `npm run world [people] [seed]`: what the market is like, as its own tape shows it, and whether what must hold of it does. */
 await buildServer()
 const { FULL, TENTH, makeWorld } = await import(inProject('core/dist/market/index.js'))
-const { buildTape, worldCard } = await import(inProject('core/dist/tape/index.js'))
+const { buildTape, worldBounds, worldCard } = await import(inProject('core/dist/tape/index.js'))
 const people = Number(process.argv[2] ?? FULL.people)
-const world = makeWorld(people >= FULL.people ? FULL : { ...TENTH, people })
-const card = worldCard(world, buildTape(world, 59))
+const seed = Number(process.argv[3] ?? FULL.seed)
+const world = makeWorld({ ...(people >= FULL.people ? FULL : { ...TENTH, people }), seed })
+const tape = buildTape(world, 59)
+const card = worldCard(world, tape)
 const perCent = (/** @type {number} */ share) => `${(share * 100).toFixed(1)} %`
 console.log('There are')
 for (const [name, count] of Object.entries(card.counts)) console.log(`  ${String(count).padStart(10)}  ${name}`)
@@ -30,4 +32,11 @@ console.log(
   `\nA day is worth ${Math.round(card.worthADay / 1e6)} euro. A person has ${card.activity.aDay.toFixed(2)} opportunities a day; the busiest tenth makes ${perCent(card.activity.busiestTenth)}, ${perCent(card.activity.without)} have none in two weeks.`
 )
 console.log(`Days swing by ${perCent(card.days.swing)} of the mean; the second week is ${perCent(card.days.driftAWeek)} over the first.`)
-if (card.correlations.some((/** @type {{ holds: boolean }} */ one) => !one.holds)) process.exit(1)
+console.log('\nWhat a practitioner expects, with its bounds')
+const bounds = worldBounds(world, tape)
+const figure = (/** @type {number} */ value) => (value === 0 ? '0' : value.toPrecision(3)).padStart(8)
+for (const { what, value, low, high, holds } of bounds)
+  console.log(`  ${holds ? 'holds' : 'FAILS'}  ${what.padEnd(62)} ${figure(value)}  of ${figure(low)} to ${figure(high)}`)
+const failing = [...card.correlations, ...bounds].filter((/** @type {{ holds: boolean }} */ one) => !one.holds).length
+console.log(`\n${bounds.length} bounds and ${card.correlations.length} correlations, ${failing} do not hold.`)
+if (failing > 0) process.exit(1)

@@ -85,15 +85,17 @@ describe('a day of the market', () => {
       )
     expect(price('CH')).toBeGreaterThan(price('PT') * 1.3)
     expect(price('PT')).toBeGreaterThan(price('IN') * 1.3)
-    const alone =
-      (mean(
-        (i) => rows.rival[i] === 0,
-        () => 1
-      ) *
-        rows.rival.filter((rival) => rival === 0).length) /
-      rows.count
-    expect(alone).toBeGreaterThan(0.02)
-    expect(alone).toBeLessThan(0.1)
+    const among = (share: (rank: number) => boolean) => {
+      const display = placements.filter(({ shape }) => shape < 8).sort((a, b) => a.price - b.price)
+      const own = new Set(display.filter((_, n) => share(n / display.length)).map(({ index }) => index))
+      return mean(
+        (i) => own.has(read.placement(i)),
+        (i) => (rows.second[i] > 0 ? 1 : 0)
+      )
+    }
+    expect(rows.rival.every((rival) => rival > 0)).toBe(true)
+    expect(among((rank) => rank < 0.25)).toBeLessThan(0.9)
+    expect(among((rank) => rank > 0.75)).toBeGreaterThan(0.97)
   })
 
   it('is shown to those it is made for: a property is read most at home', () => {

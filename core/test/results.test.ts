@@ -33,7 +33,7 @@ const lines = Array.from({ length: 9 }, (_, n) => ({
 }))
 const HOURS = 60
 /** Many kinds of conversion, so that a small market has enough of them. */
-const trackers = Array.from({ length: 160 }, (_, n) => ({
+const trackers = Array.from({ length: 320 }, (_, n) => ({
   advertiser: 1 + (n % 2),
   tracker: 100 + n,
   clickHours: 168,
@@ -184,7 +184,8 @@ describe('reports', () => {
       )
       expect(report('device', { windowHours }).total.conversions).toBe(inside.length)
     }
-    const from = START + HOURS / 2
+    // From the hour of one that was earned in an hour before.
+    const from = all.find((event) => event.earnedIn < event.hour)?.hour ?? NaN
     expect(report('device', { from }).total.conversions).toBe(all.filter((event) => event.hour >= from).length)
     const late = hours.filter((one) => one.hour >= from)
     const needed = hoursEarning(late.map((one) => one.events))

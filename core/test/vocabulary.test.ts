@@ -58,6 +58,7 @@ import {
   EMPLOYERS,
   MODELS,
   MODEL_GUIDE,
+  modelCells,
   PROVIDERS,
   SOURCES,
   blockAddress,
@@ -236,12 +237,20 @@ describe('devices', () => {
   })
 
   it('are dearer for those who earn more', () => {
-    const band = (type: number, income: number) =>
-      Array.from({ length: 64 }, (_, cell) => MODELS[MODEL_GUIDE[(type * 6 + income) * 64 + cell]].band).reduce((sum, one) => sum + one, 0)
+    const models = (type: number, richness: number, income: number) =>
+      Array.from({ length: 64 }, (_, cell) => MODELS[MODEL_GUIDE[modelCells(type, richness, income) + cell]])
+    const sum = (values: readonly number[]) => values.reduce((total, one) => total + one, 0)
+    const band = (type: number, richness: number, income: number) => sum(models(type, richness, income).map((model) => model.band))
     DEVICE_TYPES.forEach((_, type) => {
-      for (let income = 1; income < 5; income++) expect(band(type, income)).toBeGreaterThanOrEqual(band(type, income - 1))
-      for (let cell = 0; cell < 64; cell++) expect(MODELS[MODEL_GUIDE[(type * 6 + 2) * 64 + cell]].type).toBe(type)
+      for (const richness of [0, 1, 2]) {
+        for (let income = 1; income < 5; income++)
+          expect(band(type, richness, income)).toBeGreaterThanOrEqual(band(type, richness, income - 1))
+        expect(models(type, richness, 2).every((model) => model.type === type)).toBe(true)
+      }
     })
+    const second = (richness: number) => models(0, richness, 2).filter((model) => SYSTEMS[model.system] === 'Pomelo').length
+    expect(second(0)).toBeGreaterThan(second(1))
+    expect(second(1)).toBeGreaterThan(second(2))
   })
 })
 

@@ -141,7 +141,8 @@ export class Bidding {
       const average = this.averageOf(line.learned.event)
       note({ kind: 'aim', event: aim.event }, Math.floor(worth))
       note({ kind: 'average', perMillion: average }, Math.floor((average * worth) / 1e6))
-      if (line.learned.events > 0)
+      // Without an event yet, what was expected and did not come is learned as well.
+      if (line.learned.events > 0 || chance !== average)
         note({ kind: 'learned', perMillion: chance, events: line.learned.events }, Math.floor((chance * worth) / 1e6))
       if (line.correction !== 1000) note({ kind: 'corrected', perMille: line.correction }, micros)
     }

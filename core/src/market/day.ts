@@ -15,11 +15,11 @@ import {
   poissonThresholds,
   step
 } from '../random/index.js'
-import { BROWSER_SLOTS, MODEL_GUIDE } from './devices.js'
+import { categoryPrices } from './category-prices.js'
+import { BROWSER_SLOTS, MODEL_GUIDE, MODEL_PRICE, RICHNESS, modelCells } from './devices.js'
 import {
   BROWSER_GUIDE,
   CONNECTION_GUIDE,
-  DEVICE_COUNT,
   DEVICE_HOURS,
   GUIDE,
   HOLIDAYS,
@@ -28,6 +28,7 @@ import {
   MOMENT_CELLS,
   MOMENT_GUIDE,
   RIVAL_COUNTS,
+  RIVAL_LEVELS,
   RIVAL_SIGMA,
   WEEKDAY,
   WEEKEND_HOURS,
@@ -35,7 +36,8 @@ import {
   suitsOf,
   type Suits
 } from './habits.js'
-import type { Property } from './property.js'
+import { DEVICE_COUNT } from './devices-shown.js'
+import { PRICE_KINDS, affinity, priceKind } from './price-kinds.js'
 import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
 import { PAGES_EACH } from './pages.js'
 import {
@@ -63,6 +65,9 @@ const HABIT_SLOTS = 6
 /** How often an opportunity that does not suit person and hour is drawn anew. */
 const TRIES = 4
 const POP = FORMATS.indexOf('pop')
+/** Least and largest share of bots of any path, in 1/65,536. */
+const LEAST_BOTS = Math.round(0.01 * 65536)
+const MOST_BOTS = Math.round(0.25 * 65536)
 
 /** Everything about one UTC day that does not depend on the person: made once, read for every opportunity. */
 export interface DayTables {
@@ -71,7 +76,7 @@ export interface DayTables {
   counts: readonly Uint32Array[]
   /** Hour of the UTC day by zone x cell. */
   hours: Uint8Array
-  /** Device type by mix x local hour x cell. */
+  /** Device type by mix x weekend x local hour x cell. */
   devices: Uint8Array
   /** Placements sold in each country x device cell, and their number: one width for all cells. */
   /**
@@ -82,9 +87,14 @@ export interface DayTables {
   cellSize: Uint16Array
   width: number
   sources: Uint8Array
+  /** Rivals by level x cell, and the level of each placement. */
   rivalCounts: Uint8Array
+  rivalLevel: Uint8Array
   prices: Float64Array
+  /** Price factor by country x price kind, the kind of each placement, and the factor of each page on this day. */
   countryPrice: Float64Array
+  kind: Uint8Array
+  pagePrice: Float64Array
   valuePrice: Float64Array
   hourPrice: Float64Array
   /** Minutes from UTC by zone on this day, at noon UTC. */
@@ -116,14 +126,18 @@ function marketFactor(seed: number, day: number): number {
   return drift * (HOLIDAYS.has(date) ? 0.88 : 1) * dayFactor(0.02, hash(seed, STREAM.dayMarket, day))
 }
 
-/** How much a country's people see of a property. */
-function affinity(property: Property, country: number): number {
-  if (property.home === country) return 14
-  return COUNTRIES[property.home].tier === COUNTRIES[country].tier ? 0.55 : 0.3
+/** Quarter of each placement's price among those of its format. */
+function rivalLevels({ inventory: { placements } }: World): Uint8Array {
+  const levels = new Uint8Array(placements.length)
+  FORMATS.forEach((_, format) => {
+    const own = placements.filter(({ shape }) => SHAPE_FORMAT[shape] === format).sort((a, b) => a.price - b.price || a.index - b.index)
+    own.forEach(({ index }, n) => (levels[index] = Math.floor((n * RIVAL_LEVELS) / own.length)))
+  })
+  return levels
 }
 
 function fillCells(world: World, day: number, tables: DayTables): void {
-  const { placements, properties } = world.inventory
+  const { placements, properties, evened } = world.inventory
   const factor = placements.map((placement) => {
     const publisher = properties[placement.property].publisher
     return (
@@ -140,7 +154,12 @@ function fillCells(world: World, day: number, tables: DayTables): void {
       const sold = placements.filter((placement) => (placement.devices >> device) & 1)
       const start = cell * tables.width
       tables.cellSize[cell] = sold.length
-      const weights = sold.map((placement) => factor[placement.index] * affinity(properties[placement.property], country))
+      const weights = sold.map(
+        (placement) =>
+          factor[placement.index] *
+          affinity(properties[placement.property], country) *
+          evened.weights[cell * FORMATS.length + SHAPE_FORMAT[placement.shape]]
+      )
       fillAlias(weights, threshold, alias, 0)
       sold.forEach((placement, n) => {
         tables.cellSteps[(start + n) * 2] = threshold[n] >>> 1
@@ -169,7 +188,8 @@ function fillHours(day: number, tables: DayTables): void {
 
 /** Tables of one UTC day of a world. */
 export function dayTables(world: World, day: number): DayTables {
-  const { placements, properties, sourceWeights } = world.inventory
+  const { placements, properties, pages, sourceWeights } = world.inventory
+  const ofCategory = categoryPrices(weekdayOf(day) >= 5)
   const factor = marketFactor(world.seed, day) * WEEKDAY[weekdayOf(day)]
   const width = placements.length
   const cells = COUNTRIES.length * DEVICE_COUNT
@@ -179,22 +199,30 @@ export function dayTables(world: World, day: number): DayTables {
     width,
     counts: Array.from({ length: RATE_CLASSES }, (_, rate) => poissonThresholds(rateOf(rate) * factor, MOST_A_DAY)),
     hours: new Uint8Array(ZONES.length * HOUR_CELLS),
-    devices: new Uint8Array(DEVICE_MIXES.length * HOURS_PER_DAY * GUIDE),
+    devices: new Uint8Array(DEVICE_MIXES.length * 2 * HOURS_PER_DAY * GUIDE),
     cellSteps: new Int32Array(cells * width * 2),
     cellSize: new Uint16Array(cells),
     sources: new Uint8Array(width * GUIDE),
-    rivalCounts: new Uint8Array(GUIDE),
+    rivalCounts: new Uint8Array(RIVAL_LEVELS * GUIDE),
+    rivalLevel: rivalLevels(world),
     prices: Float64Array.from(placements, (placement) => placement.price),
-    countryPrice: Float64Array.from(COUNTRIES, (country) => country.price),
+    countryPrice: world.inventory.evened.prices,
+    kind: Uint8Array.from(placements, (placement) => PRICE_KINDS.indexOf(priceKind(placement, properties[placement.property]))),
+    pagePrice: Float64Array.from(pages.category, (category) => ofCategory[category]),
     valuePrice: Float64Array.from({ length: 64 }, (_, value) => valueOf(value)),
     hourPrice: new Float64Array(ZONES.length * HOURS_PER_DAY),
     offsets: new Int16Array(ZONES.length),
     weekend: new Uint8Array(ZONES.length),
     base: fold(world.seed, STREAM.opportunity, day),
     habitBase: fold(world.seed, STREAM.habit),
-    bots: Uint32Array.from(
-      sourceWeights,
-      (_, pathIndex) => (placements[Math.floor(pathIndex / SOURCES.length)].bots * SOURCES[pathIndex % SOURCES.length].botPerMille) / 1000
+    bots: Uint32Array.from(sourceWeights, (_, pathIndex) =>
+      Math.min(
+        MOST_BOTS,
+        Math.max(
+          LEAST_BOTS,
+          (placements[Math.floor(pathIndex / SOURCES.length)].bots * SOURCES[pathIndex % SOURCES.length].botPerMille) / 1000
+        )
+      )
     ),
     blocked: Uint32Array.from(placements, (placement) => placement.blocked),
     isPop: Uint8Array.from(placements, (placement) => (SHAPE_FORMAT[placement.shape] === POP ? 1 : 0)),
@@ -206,17 +234,18 @@ export function dayTables(world: World, day: number): DayTables {
   }
   DEVICE_MIXES.forEach((mix, n) => {
     for (let hour = 0; hour < HOURS_PER_DAY; hour++)
-      guideTable(
-        mix.map((share, type) => share * DEVICE_HOURS[type][hour]),
-        GUIDE,
-        tables.devices,
-        (n * HOURS_PER_DAY + hour) * GUIDE
-      )
+      for (const weekend of [0, 1])
+        guideTable(
+          mix.map((share, type) => share * DEVICE_HOURS[weekend][type][hour]),
+          GUIDE,
+          tables.devices,
+          ((n * 2 + weekend) * HOURS_PER_DAY + hour) * GUIDE
+        )
   })
   for (let p = 0; p < width; p++) {
     guideTable(sourceWeights.subarray(p * SOURCES.length, (p + 1) * SOURCES.length), GUIDE, tables.sources, p * GUIDE)
   }
-  guideTable(RIVAL_COUNTS, GUIDE, tables.rivalCounts, 0)
+  RIVAL_COUNTS.forEach((counts, level) => guideTable(counts, GUIDE, tables.rivalCounts, level * GUIDE))
   fillHours(day, tables)
   fillCells(world, day, tables)
   return tables
@@ -268,7 +297,8 @@ export function fillRow(
   const localHour = (((minute + tables.offsets[zone] + 1440) / 60) | 0) % HOURS_PER_DAY
   // One draw gives the small choices six bits each, and the coin of habit its last eight.
   const choices = drawBits(key, STREAM.choices)
-  const type = tables.devices[(mixOf(word0) * HOURS_PER_DAY + localHour) * GUIDE + (choices >>> 26)]
+  const weekend = tables.weekend[zone]
+  const type = tables.devices[((mixOf(word0) * 2 + weekend) * HOURS_PER_DAY + localHour) * GUIDE + (choices >>> 26)]
   const cell = country * DEVICE_COUNT + type
   const cellAt = cell * tables.width
   const size = tables.cellSize[cell]
@@ -288,24 +318,27 @@ export function fillRow(
   const source = tables.sources[placement * GUIDE + ((choices >>> 20) & 0x3f)]
   const path = placement * SOURCES.length + source
 
-  const rivals = tables.rivalCounts[(choices >>> 14) & 0x3f]
-  const price = drawBits(key, STREAM.rivals)
-  const median =
-    tables.prices[placement] *
-    tables.countryPrice[country] *
-    tables.valuePrice[valueClassOf(word0)] *
-    tables.hourPrice[zone * HOURS_PER_DAY + hour] *
-    RIVAL_LIFT[rivals]
-  const rival = rivals === 0 ? 0 : Math.floor(median * RIVAL_PRICE[price >>> LOG_NORMAL_SHIFT])
-
   const around = drawBits(key, STREAM.moment)
-  const moment = MOMENT_GUIDE[((localHour * 2 + tables.weekend[zone]) * DEVICE_COUNT + type) * MOMENT_CELLS + (around >>> 28)]
+  const moment = MOMENT_GUIDE[((localHour * 2 + weekend) * DEVICE_COUNT + type) * MOMENT_CELLS + (around >>> 28)]
   const connection = CONNECTION_GUIDE[(type * HOURS_PER_DAY + localHour) * GUIDE + ((around >>> 22) & 0x3f)]
   // The square of a uniform draw: the most read pages are read most.
   const depth = (around >>> 10) & 0xfff
   const page = tables.property[placement] * PAGES_EACH + ((((depth * depth) >>> 12) * PAGES_EACH) >>> 12)
   const income = (words[row + 1] >> 5) & 7
-  const model = MODEL_GUIDE[(type * 6 + income) * GUIDE + ((own >>> (type * 5)) & 0x3f)]
+  const model = MODEL_GUIDE[modelCells(type, RICHNESS[country], income) + ((own >>> (type * 5)) & 0x3f)]
+
+  const rivals = tables.rivalCounts[tables.rivalLevel[placement] * GUIDE + ((choices >>> 14) & 0x3f)] + 1
+  const price = drawBits(key, STREAM.rivals)
+  const median =
+    tables.prices[placement] *
+    tables.countryPrice[country * PRICE_KINDS.length + tables.kind[placement]] *
+    tables.pagePrice[page] *
+    tables.valuePrice[valueClassOf(word0)] *
+    tables.hourPrice[zone * HOURS_PER_DAY + hour] *
+    MODEL_PRICE[model] *
+    RIVAL_LIFT[rivals]
+  const rival = Math.floor(median * RIVAL_PRICE[price >>> LOG_NORMAL_SHIFT])
+
   const browser = type > 2 || tables.inApp[placement] === 1 ? IN_APP : BROWSER_GUIDE[type * 16 + ((own >>> (13 + type)) & 15)]
   const visitor = drawBits(key, STREAM.visitor)
   const pop = tables.isPop[placement]
@@ -329,8 +362,8 @@ export function fillRow(
   return pop
 }
 
-/** More rivals, dearer best bid. */
-const RIVAL_LIFT = [0, 0.62, 0.8, 0.92, 1, 1.07, 1.14, 1.2, 1.26]
+/** More rivals, dearer best bid: by their number. */
+const RIVAL_LIFT = [0, 0.76, 0.84, 0.9, 0.95, 0.99, 1.02, 1.05, 1.08, 1.1, 1.12, 1.14, 1.16]
 
 /** A day's opportunities in market order; `hourStart[h]` is the first row of hour h (25 entries). */
 export interface MarketDay {

@@ -1,3 +1,4 @@
+import { COUNTRIES } from '../places/index.js'
 import { BROWSERS, DEVICE_TYPES, MAKERS, NEWEST_RELEASE, PRICE_BANDS, SYSTEMS, type DeviceType } from '../taxonomy/index.js'
 import { guideTable, hash } from '../random/index.js'
 
@@ -74,16 +75,36 @@ export const DEVICE_BROWSER = Uint8Array.from({ length: DEVICE_CODES }, (_, code
 })
 
 const CELLS = 64
-/** Model by device type x income (0 lowest .. 4 highest, 5 unknown) x 64 cells: who earns more has newer and dearer devices. */
+/** Countries by how rich they are: the five dearest, those between, and the third tier. */
+export const RICHNESS = Uint8Array.from(COUNTRIES, (country) =>
+  country.tier === 3 ? 2 : COUNTRIES.filter((other) => other.price > country.price).length < 5 ? 0 : 1
+)
+const RICHNESSES = 3
+const SECOND_SYSTEM = SYSTEMS.indexOf('Pomelo')
+/** Share of phones and tablets that the second system has, by richness; and how it rises with income. */
+const SECOND_SHARE = [0.52, 0.32, 0.09]
+const SECOND_BY_INCOME = [0.6, 0.82, 1, 1.2, 1.35, 1]
+/** What rivals pay for a device of it, against others. */
+const SECOND_PRICE = 1.38
+/** Price factor of each model. */
+export const MODEL_PRICE = Float64Array.from(MODELS, (model) => (model.type > 1 ? 1 : model.system === SECOND_SYSTEM ? SECOND_PRICE : 0.95))
+
+/** Where the cells of a device type, richness and income begin in the guide. */
+export const modelCells = (type: number, richness: number, income: number) => ((type * RICHNESSES + richness) * 6 + income) * CELLS
+
+/**
+ * Model by device type x richness of the country x income (0 lowest .. 4 highest, 5 unknown) x 64 cells: who earns more has newer and
+ * dearer devices, and more of the second system.
+ */
 export const MODEL_GUIDE = (() => {
-  const table = new Uint8Array(DEVICE_TYPES.length * 6 * CELLS)
+  const table = new Uint8Array(DEVICE_TYPES.length * RICHNESSES * 6 * CELLS)
+  const picks = new Uint8Array(CELLS)
   DEVICE_TYPES.forEach((_, type) => {
     const models = MODELS.filter((model) => model.type === type)
-    const picks = new Uint8Array(CELLS)
-    for (let income = 0; income < 6; income++) {
-      const rich = income === 5 ? 2 : income
-      guideTable(
-        models.map(
+    for (let richness = 0; richness < RICHNESSES; richness++) {
+      for (let income = 0; income < 6; income++) {
+        const rich = income === 5 ? 2 : income
+        const weights = models.map(
           (model) =>
             [
               [40, 18, 5, 1],
@@ -93,12 +114,19 @@ export const MODEL_GUIDE = (() => {
               [7, 18, 30, 30]
             ][rich][model.band] *
             (1 + 0.25 * Math.max(0, model.year - 2018))
-        ),
-        CELLS,
-        picks,
-        0
-      )
-      picks.forEach((pick, cell) => (table[(type * 6 + income) * CELLS + cell] = models[pick].index))
+        )
+        const isSecond = models.map((model) => type <= 1 && model.system === SECOND_SYSTEM)
+        const sumOf = (second: boolean) => weights.reduce((sum, weight, n) => sum + (isSecond[n] === second ? weight : 0), 0)
+        const share = SECOND_SHARE[richness] * SECOND_BY_INCOME[income]
+        const [own, other] = [sumOf(true), sumOf(false)]
+        guideTable(
+          weights.map((weight, n) => (own === 0 ? weight : isSecond[n] ? (weight / own) * share : (weight / other) * (1 - share))),
+          CELLS,
+          picks,
+          0
+        )
+        picks.forEach((pick, cell) => (table[modelCells(type, richness, income) + cell] = models[pick].index))
+      }
     }
   })
   return table

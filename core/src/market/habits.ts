@@ -2,25 +2,32 @@ import { BRANCHES, CATEGORIES, CONNECTIONS, DEVICE_TYPES, MOMENTS, type Property
 import { HOURS_PER_DAY } from '../time/index.js'
 import { guideTable } from '../random/index.js'
 import { BROWSER_SLOTS } from './devices.js'
+import { DEVICE_COUNT } from './devices-shown.js'
 import type { Property } from './property.js'
 import { TASTES, ageInterest } from './people.js'
 import type { World } from './world.js'
 
 export const GUIDE = 64
-export const DEVICE_COUNT = DEVICE_TYPES.length
 
-export const WEEKDAY = [1, 0.99, 1, 1.01, 1.02, 1.05, 1.09]
+export const WEEKDAY = [1, 0.99, 1, 1.01, 1.01, 1.02, 1.05]
 export const HOLIDAYS = new Set(['01-01', '12-25', '12-26'])
 /** Traffic by local hour on working days and at weekends. */
-export const WORKDAY_HOURS = [22, 13, 8, 6, 7, 14, 32, 55, 68, 66, 64, 66, 74, 72, 64, 62, 66, 74, 86, 98, 106, 108, 92, 54]
-export const WEEKEND_HOURS = [34, 22, 13, 8, 7, 9, 16, 30, 50, 70, 82, 86, 86, 84, 82, 80, 82, 86, 92, 98, 102, 100, 84, 58]
+export const WORKDAY_HOURS = [22, 13, 8, 6, 7, 14, 32, 57, 72, 75, 76, 76, 80, 79, 75, 74, 75, 77, 84, 96, 106, 109, 94, 54]
+export const WEEKEND_HOURS = [34, 22, 13, 8, 7, 9, 16, 28, 44, 58, 66, 70, 72, 72, 70, 70, 72, 78, 88, 98, 106, 106, 90, 62]
 /** Rivals' prices by local hour: dearer when people buy. */
 export const HOUR_PRICE = [
-  0.82, 0.78, 0.75, 0.75, 0.76, 0.8, 0.86, 0.92, 0.97, 1, 1, 1, 1.02, 1.02, 1, 0.99, 1, 1.03, 1.08, 1.14, 1.18, 1.16, 1.06, 0.92
+  0.82, 0.78, 0.75, 0.75, 0.76, 0.8, 0.86, 0.92, 0.97, 1, 1, 1, 1, 1, 0.98, 0.98, 0.99, 1.03, 1.12, 1.2, 1.24, 1.22, 1.09, 0.92
 ]
 export const RIVAL_SIGMA = 0.62
-/** How often 0, 1, ... 8 rivals bid. */
-export const RIVAL_COUNTS = [5, 9, 14, 17, 17, 14, 11, 8, 5]
+/** Placements by price among those of their format, in quarters: the dearer, the more rivals. */
+export const RIVAL_LEVELS = 4
+/** How often 1, 2, ... 12 rivals bid, by level. */
+export const RIVAL_COUNTS: readonly (readonly number[])[] = [
+  [22, 26, 22, 14, 9, 5, 2, 0, 0, 0, 0, 0],
+  [10, 18, 22, 20, 14, 9, 5, 2, 0, 0, 0, 0],
+  [3, 8, 14, 18, 19, 16, 11, 7, 4, 0, 0, 0],
+  [0, 2, 5, 9, 13, 16, 17, 14, 11, 7, 4, 2]
+]
 
 /** When each class of property is used, by local hour, in hundredths of its best. */
 const CLASS_HOURS: Readonly<Record<PropertyClass, readonly number[]>> = {
@@ -30,15 +37,30 @@ const CLASS_HOURS: Readonly<Record<PropertyClass, readonly number[]>> = {
   'social feed': [80, 70, 60, 50, 50, 60, 85, 95, 80, 70, 70, 78, 95, 88, 72, 72, 78, 85, 90, 95, 100, 100, 98, 90],
   'mail inbox': [30, 25, 25, 25, 30, 50, 80, 95, 100, 100, 95, 90, 85, 90, 92, 88, 80, 72, 62, 55, 50, 46, 42, 36],
   newsletter: [20, 18, 18, 20, 30, 60, 95, 100, 100, 80, 65, 60, 62, 55, 50, 48, 46, 46, 44, 42, 38, 34, 30, 24],
-  show: [35, 25, 20, 20, 25, 45, 90, 100, 100, 65, 55, 55, 60, 55, 52, 58, 80, 100, 95, 75, 62, 58, 52, 44],
+  show: [20, 16, 14, 16, 22, 40, 80, 100, 95, 42, 30, 28, 34, 30, 28, 34, 60, 100, 95, 40, 22, 18, 18, 20],
   channel: [45, 25, 15, 10, 8, 8, 12, 16, 16, 18, 20, 22, 28, 28, 26, 28, 34, 46, 66, 88, 100, 100, 92, 70]
 }
+/** Podcasts are heard on the way in more than on the way home. */
+const PODCAST_HOURS = [14, 12, 12, 14, 22, 45, 90, 100, 95, 45, 30, 26, 30, 26, 24, 28, 34, 46, 40, 26, 20, 18, 16, 16]
 /** Which devices are in hand, by device type and local hour: screens at home in the evening, desktops in working hours. */
-const EVENING = [70, 45, 25, 12, 10, 15, 30, 40, 35, 30, 30, 34, 42, 42, 38, 40, 50, 70, 100, 150, 190, 200, 180, 120]
-const DESK = [40, 30, 20, 20, 20, 30, 50, 80, 120, 150, 155, 150, 130, 135, 150, 150, 145, 120, 90, 80, 80, 80, 70, 55]
-const FLAT = new Array<number>(HOURS_PER_DAY).fill(100)
-export const DEVICE_HOURS: readonly (readonly number[])[] = DEVICE_TYPES.map((type) =>
-  type === 'phone' || type === 'tablet' ? FLAT : type === 'desktop' ? DESK : EVENING
+const EVENING = [70, 45, 25, 12, 10, 15, 30, 40, 35, 30, 30, 34, 42, 42, 38, 40, 50, 70, 100, 150, 200, 205, 180, 120]
+const EVENING_AT_WEEKENDS = [80, 52, 30, 14, 10, 12, 22, 34, 46, 54, 56, 58, 62, 64, 64, 68, 78, 100, 124, 181, 240, 248, 217, 144]
+const DESK = [40, 30, 20, 20, 20, 30, 50, 92, 175, 240, 250, 240, 200, 215, 240, 240, 222, 155, 84, 66, 62, 60, 52, 45]
+const DESK_AT_WEEKENDS = [40, 30, 20, 20, 20, 28, 36, 46, 56, 62, 64, 64, 60, 62, 64, 64, 64, 64, 62, 60, 60, 58, 52, 45]
+const HAND = [100, 95, 90, 90, 90, 95, 100, 98, 88, 80, 78, 80, 84, 82, 78, 78, 82, 90, 96, 100, 106, 124, 136, 120]
+/** By weekend or not, then by device type. */
+export const DEVICE_HOURS: readonly (readonly (readonly number[])[])[] = [false, true].map((weekend) =>
+  DEVICE_TYPES.map((type) =>
+    type === 'phone' || type === 'tablet'
+      ? HAND
+      : type === 'desktop'
+        ? weekend
+          ? DESK_AT_WEEKENDS
+          : DESK
+        : weekend
+          ? EVENING_AT_WEEKENDS
+          : EVENING
+  )
 )
 
 /** Branches that more women, or more men, care for. */
@@ -99,7 +121,11 @@ export function suitsOf({ inventory }: World): Suits {
       for (let hour = 0; hour < HOURS_PER_DAY; hour++) {
         table[(kind * TASTES.length + taste) * HOURS_PER_DAY + hour] = Math.min(
           255,
-          Math.round(255 * (CLASS_HOURS[property.class][hour] / 100) * Math.min(1, tasteFactor(property, taste) * 0.55))
+          Math.round(
+            255 *
+              ((property.show === 'podcast' ? PODCAST_HOURS : CLASS_HOURS[property.class])[hour] / 100) *
+              Math.min(1, tasteFactor(property, taste) * 0.55)
+          )
         )
       }
     }

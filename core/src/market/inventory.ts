@@ -11,44 +11,20 @@ import {
   type VideoPosition
 } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
-import { STREAM, fold, hash, sequence } from '../random/index.js'
+import { STREAM, exactExp, exactLog, fold, hash, sequence } from '../random/index.js'
+import { CATEGORY_PRICE } from './category-prices.js'
 import { FIRST_WORDS, KIND_WORDS, POSITIONS, PUBLISHER_FIRST, PUBLISHER_LAST } from './names.js'
 import { makePages, type Pages } from './pages.js'
 import { SOURCES } from './sources.js'
+import type { Placement } from './placement.js'
 import type { Property } from './property.js'
+import { PRICE_KINDS, evenedOver, priceKind, type Evened } from './price-kinds.js'
+
+export type { Placement }
 
 export interface Publisher {
   index: number
   name: string
-}
-
-export interface Placement {
-  index: number
-  property: number
-  /** Index into `SHAPES`; it implies the format. */
-  shape: number
-  position: string
-  /** Index into `VIDEO_POSITIONS`; -1 where there is none. */
-  video: number
-  rewarded: boolean
-  skippable: boolean
-  sound: boolean
-  /** Bit d set: shown on device type d. */
-  devices: number
-  weight: number
-  /** Price level of rivals' bids, micros an impression at price level 1. */
-  price: number
-  /** Floor in micros an impression before the source's factor. */
-  floor: number
-  /** Hidden true rates, in 1/65,536. Published figures carry an error: see `measures`. */
-  viewable: number
-  bots: number
-  /** Pops that a browser holds back; 0 for other formats. */
-  blocked: number
-  stays: number
-  clicks: number
-  /** Views past the view point, of those that could be seen; 0 where there is nothing to watch or hear. */
-  completes: number
 }
 
 export interface Inventory {
@@ -56,6 +32,7 @@ export interface Inventory {
   properties: readonly Property[]
   placements: readonly Placement[]
   pages: Pages
+  evened: Evened
   /** Floor in micros an impression by path: `placement * SOURCES.length + source`. */
   floors: Uint32Array
   /** Relative weight of each source, by path. */
@@ -71,8 +48,6 @@ export const pathSource = (path: number) => path % SOURCES.length
 const PUBLISHER_COUNT = 90
 const PROPERTY_COUNT = 320
 const PLACEMENT_COUNT = 1200
-/** Sets what the whole market is worth a day: 6,000 to 10,000 euro. */
-const PRICE_LEVEL = 0.66
 const [PHONE, TABLET, DESKTOP, TV, CONSOLE, SET_TOP] = DEVICE_TYPES.map((_, bit) => 1 << bit)
 
 /** Of 100 properties, how many are of each class; the last of a site's are the anonymous sellers of pops. */
@@ -172,26 +147,31 @@ const shapeKind = (devices: number, price: number, clicks: number, view: number,
   traffic
 })
 const SHAPE_KINDS: Readonly<Record<Shape, ShapeKind>> = {
-  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.0026, 1, 1.25),
-  '728x90': shapeKind(TABLET | DESKTOP, 1250, 0.0018, 1.05, 1.2),
-  '320x50': shapeKind(PHONE, 720, 0.0039, 1.3, 1.25),
-  '300x600': shapeKind(DESKTOP, 2240, 0.0029, 1.05, 0.8),
-  '160x600': shapeKind(DESKTOP, 1260, 0.0013, 1.1, 0.8),
-  '970x250': shapeKind(DESKTOP, 2660, 0.0034, 1.1, 0.7),
-  '320x100': shapeKind(PHONE, 1050, 0.0042, 1.15, 0.9),
-  '336x280': shapeKind(TABLET | DESKTOP, 1540, 0.0029, 0.95, 0.8),
-  'interstitial, upright': shapeKind(PHONE | TABLET, 2600, 0.012, 1.45, 0.55),
-  'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 2300, 0.009, 1.45, 0.5),
-  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1500, 0.0055, 1.1, 0.95),
-  'native row': shapeKind(PHONE | TABLET | DESKTOP, 1000, 0.0038, 1, 0.95),
-  notification: shapeKind(PHONE | DESKTOP, 700, 0.014, 1.5, 0.5),
-  'small player': shapeKind(DESKTOP | TABLET | PHONE, 2300, 0.0035, 0.85, 0.5),
-  'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 3900, 0.005, 1.15, 0.65),
-  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.0012, 1.4, 0.75),
-  'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 3300, 0.0008, 1.5, 0.8),
-  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 700, 0.05, 1.3, 1.2),
-  'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.05, 1.4, 0.8)
+  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.0021, 1, 1.25),
+  '728x90': shapeKind(TABLET | DESKTOP, 850, 0.0015, 1.02, 1.2),
+  '320x50': shapeKind(PHONE, 620, 0.0026, 1.05, 1.25),
+  '300x600': shapeKind(DESKTOP, 1500, 0.0026, 1, 0.8),
+  '160x600': shapeKind(DESKTOP, 820, 0.0012, 1.04, 0.8),
+  '970x250': shapeKind(DESKTOP, 1700, 0.0029, 1.04, 0.7),
+  '320x100': shapeKind(PHONE, 800, 0.0028, 1.03, 0.9),
+  '336x280': shapeKind(TABLET | DESKTOP, 1050, 0.0024, 0.95, 0.8),
+  'interstitial, upright': shapeKind(PHONE | TABLET, 1900, 0.0045, 1.2, 0.35),
+  'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 1700, 0.004, 1.2, 0.35),
+  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1650, 0.0075, 1.12, 0.95),
+  'native row': shapeKind(PHONE | TABLET | DESKTOP, 1250, 0.0058, 1.05, 0.95),
+  notification: shapeKind(PHONE | DESKTOP, 1000, 0.009, 1.25, 0.4),
+  'small player': shapeKind(DESKTOP | TABLET | PHONE, 5200, 0.0036, 1.05, 0.5),
+  'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 7000, 0.0048, 1.2, 0.65),
+  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.004, 1.3, 0.75),
+  'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 7200, 0.0005, 1.6, 0.8),
+  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.02, 1.3, 1.2),
+  'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 3000, 0.02, 1.4, 0.8)
 }
+/** How much dearer a slot is on a television, and beside a podcast whose speaker is listened to. */
+const TELEVISION_PRICE = 2.4
+const PODCAST_PRICE = 1.9
+/** How much dearer well kept placements are than careless ones: of the whole span of care. */
+const CARE_PRICE = 2.45
 const CLASS_DEVICES: Readonly<Record<PropertyClass, number>> = {
   site: PHONE | TABLET | DESKTOP,
   app: PHONE | TABLET,
@@ -272,10 +252,12 @@ function makeProperty(seed: number, index: number, publishers: number, taken: Se
 
 function makePlacements(seed: number, properties: readonly Property[]): Placement[] {
   const placements: Placement[] = []
+  const cares: number[] = []
   for (const property of properties) {
     const r = sequence(fold(seed, STREAM.placement, property.index))
-    const quality = r.spread(0.35)
+    const quality = r.spread(0.25)
     const care = property.anonymous ? r.unit() * 0.5 : r.unit()
+    const television = property.class === 'channel'
     const kinds = (property.anonymous ? ANONYMOUS_SLOTS : SLOTS[property.class]).filter(({ chance }) => chance === 1 || r.unit() < chance)
     const taken = new Set<string>()
     for (const { shape: name, video, rewarded = false } of kinds) {
@@ -293,8 +275,14 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
             : (free[Math.min(free.length - 1, r.below(2))] ?? names[0])
       taken.add(position)
       const watched = format === 'video' || format === 'audio'
-      const skippable = watched && !rewarded && format === 'video' && r.unit() < 0.55
-      const price = PRICE_LEVEL * kind.price * quality * r.spread(0.3) * (video === 'mid-roll' ? 1.15 : video === 'post-roll' ? 0.7 : 1)
+      const skippable = watched && !rewarded && !television && format === 'video' && r.unit() < 0.55
+      const price =
+        kind.price *
+        (television ? TELEVISION_PRICE : property.show === 'podcast' ? PODCAST_PRICE : 1) *
+        (television ? 1 : quality) *
+        exactExp(CARE_PRICE * (care - 0.5)) *
+        r.spread(television ? 0.12 : 0.25) *
+        (video === 'mid-roll' ? 1.15 : video === 'post-roll' ? 0.7 : 1)
       placements.push({
         index: placements.length,
         property: property.index,
@@ -303,23 +291,82 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
         rewarded,
         skippable,
         video: video ? VIDEO_POSITIONS.indexOf(video) : -1,
-        sound: format === 'audio' || property.class === 'channel' || (watched && r.unit() < 0.5),
+        sound: format === 'audio' || television || (watched && r.unit() < 0.5),
         devices: CLASS_DEVICES[property.class] & kind.devices,
         weight: property.weight * kind.traffic * r.spread(0.5),
         price: Math.round(price),
-        floor: Math.round(price * (0.25 + 0.35 * r.unit())),
-        viewable: Math.round(65536 * Math.min(0.97, (0.4 + 0.35 * care) * kind.view * r.spread(0.12))),
-        bots: Math.round(65536 * Math.min(0.5, 0.02 + (1 - care) * (property.anonymous ? 0.1 : 0.05) * r.spread(1.1))),
-        blocked: format === 'pop' ? Math.round(65536 * Math.min(0.7, 0.08 + 0.35 * r.unit())) : 0,
-        stays: Math.round(65536 * Math.min(0.9, (0.3 + 0.4 * care * r.spread(0.2)) * (format === 'pop' ? 0.45 : 1))),
-        clicks: Math.round(65536 * kind.clicks * r.spread(0.55)),
-        completes: watched
-          ? Math.round(65536 * Math.min(0.96, (rewarded ? 0.9 : skippable ? 0.38 : format === 'audio' ? 0.82 : 0.68) * r.spread(0.12)))
-          : 0
+        bargain: false,
+        floor: Math.round(65536 * (0.26 + 0.42 * r.unit())),
+        viewable: inShares(television ? 0.955 + 0.03 * care : Math.min(0.97, (0.355 + 0.39 * care) * kind.view * r.spread(0.08))),
+        bots: inShares(Math.min(0.2, 0.02 + (1 - care) * (property.anonymous ? 0.08 : 0.045) * r.spread(1.2))),
+        blocked: format === 'pop' ? inShares(0.08 + 0.35 * r.unit()) : 0,
+        stays: inShares(
+          format === 'pop' ? (0.035 + 0.06 * care) * r.spread(0.2) : 1 - Math.min(0.7, (0.42 - 0.26 * care) * r.spread(0.22))
+        ),
+        clicks: television ? 0 : inShares(kind.clicks * r.spread(0.5) * exactExp(0.4 * (0.5 - care))),
+        completes: watched ? inShares(endOf(television, rewarded, skippable, format === 'audio', r.spread(0.25))) : 0
       })
+      cares.push(care)
     }
   }
-  return evened(placements)
+  return evened(withBargains(seed, alikeBySubject(placements, properties), cares))
+}
+
+/**
+ * Prices by which no subject is dear only because its few properties happen to be: what its readers are worth is `CATEGORY_PRICE`
+ * alone.
+ */
+function alikeBySubject(placements: readonly Placement[], properties: readonly Property[]): Placement[] {
+  const sums = CATEGORIES.map(() => ({ log: 0, weight: 0 }))
+  const all = { log: 0, weight: 0 }
+  for (const { shape, property, price, weight } of placements) {
+    if (FORMATS[SHAPE_FORMAT[shape]] !== 'display') continue
+    const { category, home } = properties[property]
+    const log = exactLog(price / SHAPE_KINDS[SHAPES[shape]].price)
+    // Rich countries are where subjects are compared.
+    const counts = COUNTRIES[home].tier === 1 ? weight : weight / 20
+    for (const sum of [sums[category], all]) {
+      sum.log += counts * log
+      sum.weight += counts
+    }
+  }
+  const factors = sums.map(({ log, weight }) => (weight > 0 ? exactExp(all.log / all.weight - log / weight) : 1))
+  return placements.map((placement) => ({
+    ...placement,
+    price: Math.round(placement.price * factors[properties[placement.property].category])
+  }))
+}
+
+const inShares = (share: number) => Math.round(65536 * share)
+
+/** Share that reaches the end: the usual one to a power, so that it stays under 1. */
+function endOf(television: boolean, rewarded: boolean, skippable: boolean, audio: boolean, power: number): number {
+  const usual = television ? 0.955 : audio ? 0.94 : rewarded ? 0.88 : skippable ? 0.3 : 0.82
+  return exactExp(exactLog(usual) * power)
+}
+
+/** Of well kept placements some are known to few: they cost less than half of what they are worth. */
+const BARGAINS = 15
+const BARGAIN_PRICE = 0.42
+const BARGAIN_CARE = 0.72
+function withBargains(seed: number, placements: readonly Placement[], cares: readonly number[]): Placement[] {
+  const chosen = new Set(
+    placements
+      .filter(({ index, shape }) => cares[index] >= BARGAIN_CARE && FORMATS[SHAPE_FORMAT[shape]] !== 'pop')
+      .map(({ index }) => index)
+      .sort((a, b) => hash(seed, STREAM.placement, 70_000, a) - hash(seed, STREAM.placement, 70_000, b))
+      .slice(0, BARGAINS)
+  )
+  return placements.map((placement) =>
+    chosen.has(placement.index)
+      ? {
+          ...placement,
+          bargain: true,
+          price: Math.round(placement.price * BARGAIN_PRICE),
+          clicks: Math.round(placement.clicks * 1.2)
+        }
+      : placement
+  )
 }
 
 /** Keeps exactly as many placements as the market has: the smallest of the properties with most go. */
@@ -343,7 +390,14 @@ export function makeInventory(seed: number): Inventory {
   const publishers = makePublishers(seed)
   const taken = new Set<string>()
   const properties = Array.from({ length: PROPERTY_COUNT }, (_, index) => makeProperty(seed, index, publishers.length, taken))
-  const placements = makePlacements(seed, properties)
+  const drawn = makePlacements(seed, properties)
+  const even = evenedOver(drawn, properties)
+  // A floor is a part of what rivals pay at home for what its pages are about.
+  const placements = drawn.map((placement) => {
+    const property = properties[placement.property]
+    const level = even.prices[property.home * PRICE_KINDS.length + PRICE_KINDS.indexOf(priceKind(placement, property))]
+    return { ...placement, floor: Math.round((placement.floor / 65536) * placement.price * level * CATEGORY_PRICE[property.category]) }
+  })
   const floors = new Uint32Array(placements.length * SOURCES.length)
   const sourceWeights = new Float64Array(floors.length)
   const direct = new Uint8Array(floors.length)
@@ -359,7 +413,7 @@ export function makeInventory(seed: number): Inventory {
       direct[pathIndex] = r.unit() < 0.6 ? 1 : 0
     }
   }
-  return { publishers, properties, placements, floors, sourceWeights, direct, pages: makePages(seed, properties) }
+  return { publishers, properties, placements, evened: even, floors, sourceWeights, direct, pages: makePages(seed, properties) }
 }
 
 /** Format of each placement, index into `FORMATS`. */

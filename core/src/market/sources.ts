@@ -25,7 +25,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 120,
     auction: 'first price',
     floorPerMille: 1000,
-    leastBid: 50,
+    leastBid: 20,
     leastSpend: 0,
     botPerMille: 700,
     carries: { display: 30, native: 14, video: 18, audio: 8, pop: 4 }
@@ -35,7 +35,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 150,
     auction: 'first price',
     floorPerMille: 1150,
-    leastBid: 100,
+    leastBid: 40,
     leastSpend: 5_000_000,
     botPerMille: 500,
     carries: { display: 20, native: 10, video: 26, audio: 14, pop: 0 }
@@ -45,7 +45,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 90,
     auction: 'second price',
     floorPerMille: 900,
-    leastBid: 40,
+    leastBid: 15,
     leastSpend: 0,
     botPerMille: 1100,
     carries: { display: 18, native: 20, video: 8, audio: 4, pop: 14 }
@@ -55,7 +55,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 140,
     auction: 'second price',
     floorPerMille: 950,
-    leastBid: 30,
+    leastBid: 10,
     leastSpend: 0,
     botPerMille: 900,
     carries: { display: 16, native: 18, video: 14, audio: 24, pop: 6 }
@@ -65,7 +65,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 70,
     auction: 'first price',
     floorPerMille: 700,
-    leastBid: 10,
+    leastBid: 5,
     leastSpend: 0,
     botPerMille: 2200,
     carries: { display: 14, native: 12, video: 4, audio: 2, pop: 34 }
@@ -75,7 +75,7 @@ const rows: Omit<Source, 'index'>[] = [
     feePerMille: 180,
     auction: 'first price',
     floorPerMille: 1300,
-    leastBid: 150,
+    leastBid: 60,
     leastSpend: 10_000_000,
     botPerMille: 350,
     carries: { display: 7, native: 6, video: 18, audio: 10, pop: 0 }

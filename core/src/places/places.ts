@@ -12,7 +12,7 @@ export interface Country {
   tier: 1 | 2 | 3
   /** Share of people, relative. */
   weight: number
-  /** Price level, 1 = the mean of a tier-1 market. */
+  /** Price level, 1 in the middle of tier 1. */
   price: number
   /** First languages with their shares, relative. */
   languages: readonly { language: number; share: number }[]

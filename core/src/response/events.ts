@@ -1,7 +1,7 @@
 import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import type { Placement } from '../market/index.js'
-import { STREAM, draw, logNormalOf } from '../random/index.js'
+import { STREAM, draw, exactExp, exactLog, logNormalOf } from '../random/index.js'
 import {
   BOT_CLICKS,
   BRANCH_CONVERSIONS,
@@ -21,6 +21,7 @@ import {
   adAppeal,
   adHold,
   adPull,
+  stayRate,
   trackerRate
 } from './rates.js'
 
@@ -85,7 +86,7 @@ export class Responses {
   /** Chance that a person who could see or hear the ad stays with it past its view point. */
   viewRate({ placement, ad }: Shown): number {
     if (placement.completes === 0) return 1
-    return Math.min(0.98, (placement.completes / 65536) * this.factors(ad).hold)
+    return exactExp(exactLog(placement.completes / 65536) / this.factors(ad).hold)
   }
 
   /** Chance that a visitor who stays converts. */
@@ -122,7 +123,7 @@ export class Responses {
     }
     // The page of a pop is its ad: who sees it has come.
     if (format === POP) did |= DID.visited
-    if ((did & DID.visited) !== 0 && !bot && unit(STREAM.stay) < placement.stays / 65536)
+    if ((did & DID.visited) !== 0 && !bot && unit(STREAM.stay) < stayRate(placement, shown.device))
       did |= DID.stayed | (this.pages(unit(STREAM.pages)) << PAGES_SHIFT)
     return did
   }

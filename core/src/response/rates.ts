@@ -1,5 +1,8 @@
-import { BRANCHES } from '../taxonomy/index.js'
+import { BRANCHES, FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import type { Placement } from '../market/index.js'
 import { STREAM, hash, logNormalOf } from '../random/index.js'
+
+const POP = FORMATS.indexOf('pop')
 
 /**
  * Hidden true rates of how people respond. What a screen shows of it are counts that were drawn and what measurers
@@ -21,13 +24,20 @@ export function adHold(seed: number, ad: number): number {
   return logNormalOf(0.12, hash(seed, STREAM.hold, ad))
 }
 
-/** Clicks by device type relative to a phone; on a TV there is next to nothing to click with. */
-export const DEVICE_CLICKS = [1, 0.9, 0.7, 0.06, 0.2, 0.04]
+/** Clicks by device type relative to a phone; on a television there is nothing to click with. */
+export const DEVICE_CLICKS = [1, 0.9, 0.7, 0, 0.2, 0]
+/** How often a click is a mistake, by device type, against the placement's own share: thumbs slip more than pointers. */
+const DEVICE_MISSES = [1.15, 1, 0.42, 0.5, 0.5, 0.5]
 /** Clicks by tier of the country. */
 export const TIER_CLICKS = [0, 1, 1.1, 1.25]
 /** Each earlier exposure of the same person makes a click less likely, down to a fifth. */
 export const REPEAT_CLICKS = [1, 0.85, 0.72, 0.62, 0.53, 0.46, 0.4, 0.35, 0.3, 0.26, 0.23, 0.2]
 export const BOT_CLICKS = 5
+
+/** Share of a placement's visits that stay two seconds: of clicks those that were meant, of pops those that catch an eye. */
+export function stayRate({ stays, shape }: Pick<Placement, 'stays' | 'shape'>, device: number): number {
+  return SHAPE_FORMAT[shape] === POP ? stays / 65536 : 1 - (1 - stays / 65536) * DEVICE_MISSES[device]
+}
 /** Conversions of a hundred thousand visitors who stay, by branch, before everything else. */
 export const BRANCH_CONVERSIONS = BRANCHES.map((_, branch) => 900 + ((branch * 617) % 1300))
 export const FORMAT_CONVERSIONS = [1, 0.9, 1.2, 1.3, 0.12]

@@ -1,4 +1,5 @@
 export * from './layout.js'
 export * from './build.js'
 export * from './world-card.js'
+export * from './world-bounds.js'
 export * from './export.js'

@@ -43,7 +43,7 @@ const rows: readonly (readonly [branch: string, iab: string, leaves: string, sub
   [
     'food',
     'IAB8',
-    'cooking,baking,wine',
+    'cooking,baking,wine,recipes',
     'copper pan,sourdough,knife block,olive oil,rye flour,wine cellar,spice rack,soup pot,cake tin,pasta maker,coffee grinder,tea caddy,cheese board,pickling jar,pizza stone,bread oven,rice cooker,apron,corkscrew,jam recipe'
   ],
   [
@@ -73,13 +73,13 @@ const rows: readonly (readonly [branch: string, iab: string, leaves: string, sub
   [
     'business',
     'IAB3',
-    'companies,starting up',
+    'companies,starting up,business software',
     'invoice,payroll,trade fair,office chair,business card,supply chain,book keeping,shop lease,export,annual report,pitch deck,co-working,trade mark,stock room,label printer,van hire,till system,audit,meeting room,courier'
   ],
   [
     'money',
     'IAB13',
-    'saving,home loans',
+    'saving,home loans,insurance',
     'savings account,mortgage,pension,current account,credit card,share dealing,interest rate,home insurance,car loan,tax return,exchange rate,travel money,index fund,piggy bank,will writing,life insurance,budget planner,bond,deposit,remortgage'
   ],
   [
@@ -109,7 +109,7 @@ const rows: readonly (readonly [branch: string, iab: string, leaves: string, sub
   [
     'arts',
     'IAB1',
-    'books=IAB1-1,stage,painting',
+    'books=IAB1-1,stage,painting,humour',
     'novel,poetry,oil paint,easel,theatre ticket,sketch book,ballet,book club,gallery,audio book,sculpture,film club,water colour,picture frame,museum,pottery wheel,costume,crime story,linocut,reading lamp'
   ],
   [
