@@ -109,9 +109,9 @@ describe('the forecast panel', () => {
   })
 
   it('follows age, language, category and another format, priced by the view', async () => {
-    await restrict(page, 'A', 'category', 'dogs')
+    await restrict(page, 'A', 'category', 'technology')
     await settled()
-    expect(await page.textContent('[data-test=sieve]')).toContain('category dogs')
+    expect(await page.textContent('[data-test=sieve]')).toContain('category technology')
     await restrict(page, 'B', 'age', '25-34')
     await settled()
     expect(await page.textContent('[data-test=sieve]')).toContain('age 25-34')

@@ -14,7 +14,8 @@ import {
   readQuick,
   readWording,
   schemeName,
-  unsaid
+  unsaid,
+  whyPrice
 } from '../src/wording/index.js'
 import { numbers } from './support/lines.js'
 import { randomLine } from './support/random-lines.js'
@@ -266,5 +267,39 @@ describe('a typed sentence', () => {
     expect(schemeName(line)).toBe('Native, phones, ES PT')
     expect(nameSaysMore({ ...line, name: schemeName(line) })).toEqual([])
     expect(nameSaysMore({ ...line, name: 'Video, tablets, DE' })).toEqual(['video', 'DE', 'tablets'])
+  })
+})
+
+describe('why a property is dear', () => {
+  const priced = (halfMicros: number, viewability = 0.56, label = '') => ({ halfMicros, viewability, label })
+  const all = priced(1_000_000)
+
+  it('is told by its pages, its people and what is seen of it, where they differ', () => {
+    expect(
+      whyPrice({
+        format: 'display',
+        own: priced(3_600_000, 0.7),
+        all,
+        pages: priced(2_800_000, 0.5, 'insurance'),
+        people: priced(1_500_000, 0.5, 'the United States')
+      })
+    ).toBe(
+      'Its display costs 3.6 times what display does here: pages about insurance cost 2.8 times what others do; people in the United States 1.5 times what others do; 70 % of it is viewable, 56 % elsewhere.'
+    )
+    expect(whyPrice({ format: 'native', own: priced(1_050_000), all, pages: priced(1_100_000), people: null })).toBe(
+      'Its native costs about what native does here.'
+    )
+  })
+
+  it('says where a price is more or less than all that leads one to expect', () => {
+    expect(whyPrice({ format: 'display', own: priced(450_000), all, pages: priced(1_200_000, 0.56, 'cars'), people: null })).toBe(
+      'Its display costs 45 % of what display does here: pages about cars cost 1.2 times what others do. That is less than they lead one to expect.'
+    )
+    expect(whyPrice({ format: 'display', own: priced(4_000_000), all, pages: priced(2_000_000, 0.56, 'cars'), people: null })).toContain(
+      'more than'
+    )
+    expect(whyPrice({ format: 'pop', own: priced(4), all: priced(0), pages: null, people: null })).toBe(
+      'Its pop costs about what pop does here.'
+    )
   })
 })

@@ -337,6 +337,19 @@ describe('a property', () => {
   }
   const went = () => restrictionsOf(JSON.parse(router.currentRoute.value.query.said as string) as Sentence)
 
+  it('says why it is dear, of the format that most of its traffic is of', async () => {
+    const view = await open({ said: JSON.stringify(phones) })
+    expect(view.find('[data-test=why-price]').exists()).toBe(false)
+    const [own] = surveys('own-format')
+    const [all] = surveys('all-of-format')
+    expect([own.body.sentence, all.body.sentence].map((sentence) => (sentence as Sentence).formats)).toEqual([['display'], ['display']])
+    expect(restrictionsOf(own.body.sentence as Sentence)).toEqual(['include device phone', 'include property 9'])
+    await own.reply({ body: { ...surveyOf([]), total: { ...surveyOf([]).total, halfMicros: 2_000_000, viewability: 0.5 } } })
+    await all.reply({ body: { ...surveyOf([]), total: { ...surveyOf([]).total, halfMicros: 1_000_000, viewability: 0.5 } } })
+    await flushPromises()
+    expect(view.find('[data-test=why-price]').text()).toContain('Its display costs 2.0 times what display does here.')
+  })
+
   it('is counted inside the sentence, at the bid of the Market, the largest placement first', async () => {
     const view = await open({ said: JSON.stringify(phones), bid: '700000' })
     expect(surveys('property')[0].body).toMatchObject({ bidMicros: 700_000 })

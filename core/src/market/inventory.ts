@@ -309,7 +309,7 @@ function makePlacements(seed: number, properties: readonly Property[]): Placemen
       cares.push(care)
     }
   }
-  return evened(withBargains(seed, alikeBySubject(placements, properties), cares))
+  return fewEnough(withBargains(seed, alikeBySubject(placements, properties), cares))
 }
 
 /**
@@ -370,7 +370,7 @@ function withBargains(seed: number, placements: readonly Placement[], cares: rea
 }
 
 /** Keeps exactly as many placements as the market has: the smallest of the properties with most go. */
-function evened(placements: Placement[]): Placement[] {
+function fewEnough(placements: Placement[]): Placement[] {
   const perProperty = new Map<number, number>()
   for (const { property } of placements) perProperty.set(property, (perProperty.get(property) ?? 0) + 1)
   const gone = new Set<number>()
@@ -385,6 +385,13 @@ function evened(placements: Placement[]): Placement[] {
   return placements.filter((placement) => !gone.has(placement.index)).map((placement, index) => ({ ...placement, index }))
 }
 
+/** What rivals pay in the middle for a placement where its property is at home, micros an impression. */
+export function priceAtHome({ properties, evened }: Pick<Inventory, 'properties' | 'evened'>, placement: Placement): number {
+  const property = properties[placement.property]
+  const level = evened.prices[property.home * PRICE_KINDS.length + PRICE_KINDS.indexOf(priceKind(placement, property))]
+  return placement.price * level * CATEGORY_PRICE[property.category]
+}
+
 /** Everything that is sold: publishers, properties, placements, pages, and through which source at what floor. */
 export function makeInventory(seed: number): Inventory {
   const publishers = makePublishers(seed)
@@ -392,12 +399,11 @@ export function makeInventory(seed: number): Inventory {
   const properties = Array.from({ length: PROPERTY_COUNT }, (_, index) => makeProperty(seed, index, publishers.length, taken))
   const drawn = makePlacements(seed, properties)
   const even = evenedOver(drawn, properties)
-  // A floor is a part of what rivals pay at home for what its pages are about.
-  const placements = drawn.map((placement) => {
-    const property = properties[placement.property]
-    const level = even.prices[property.home * PRICE_KINDS.length + PRICE_KINDS.indexOf(priceKind(placement, property))]
-    return { ...placement, floor: Math.round((placement.floor / 65536) * placement.price * level * CATEGORY_PRICE[property.category]) }
-  })
+  // A floor is a part of what rivals pay at home.
+  const placements = drawn.map((placement) => ({
+    ...placement,
+    floor: Math.round((placement.floor / 65536) * priceAtHome({ properties, evened: even }, placement))
+  }))
   const floors = new Uint32Array(placements.length * SOURCES.length)
   const sourceWeights = new Float64Array(floors.length)
   const direct = new Uint8Array(floors.length)

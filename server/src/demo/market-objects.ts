@@ -1,4 +1,5 @@
 import type { Transaction } from 'sequelize'
+import { priceAtHome } from '@tin-harbor/core/market'
 import { SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../models/index.js'
 import type { Catalogue } from '../services/catalogue.js'
@@ -116,13 +117,14 @@ function dealsOf({ inventory }: Catalogue): object[] {
   return largest.map(([publisher, all], n) => {
     const format = SHAPE_FORMAT[inventory.placements[all[n % all.length]].shape]
     const placements = all.filter((placement) => SHAPE_FORMAT[inventory.placements[placement].shape] === format)
-    const mean = placements.reduce((sum, placement) => sum + inventory.placements[placement].price, 0) / placements.length
+    const prices = placements.map((placement) => priceAtHome(inventory, inventory.placements[placement])).sort((a, b) => a - b)
+    const middle = prices[prices.length >> 1]
     const fixed = n % 2 === 0
     return {
       name: `${inventory.publishers[publisher].name}, ${FORMATS[format]}, ${fixed ? 'fixed price' : 'floor price'}`,
       publisher,
       kind: fixed ? 'fixed' : 'floor',
-      priceMicros: Math.round(mean * (fixed ? 1.1 : 0.5)) * 1000,
+      priceMicros: Math.round(middle * (fixed ? 1.1 : 0.5)) * 1000,
       placements,
       volume: fixed ? 400_000 : null,
       leastSpendMicros: fixed ? 20_000_000 : null

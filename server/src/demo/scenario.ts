@@ -52,7 +52,7 @@ const WINTER = { startDate: '2026-02-16', endDate: '2026-03-29' }
 
 export const LIVE_CAMPAIGN: { advertiser: string; draft: CampaignDraft; lines: DemoLine[] } = {
   advertiser: 'Nightjar Telescopes',
-  draft: { name: 'Clear winter skies', goal: 'visits', flight: WINTER, budget: { totalMicros: euros(600), dailyMicros: euros(15) } },
+  draft: { name: 'Clear winter skies', goal: 'visits', flight: WINTER, budget: { totalMicros: euros(1800), dailyMicros: euros(45) } },
   lines: [
     {
       scene: 'night sky',
@@ -62,8 +62,8 @@ export const LIVE_CAMPAIGN: { advertiser: string; draft: CampaignDraft; lines: D
           name: 'Display, desktop, DE AT',
           flight: WINTER,
           landing: 'https://nightjar.example/winter',
-          price: { model: 'CPM', bidMicros: euros(2.4), maxMicros: euros(3) },
-          budget: { dailyMicros: euros(7), totalMicros: null },
+          price: { model: 'CPM', bidMicros: euros(1.2), maxMicros: euros(1.6) },
+          budget: { dailyMicros: euros(25), totalMicros: null },
           caps: [{ times: 3, hours: 24 }]
         },
         ['DE', 'AT'],
@@ -80,7 +80,7 @@ export const LIVE_CAMPAIGN: { advertiser: string; draft: CampaignDraft; lines: D
           flight: WINTER,
           landing: 'https://nightjar.example/winter',
           price: { model: 'CPM', bidMicros: euros(0.68), maxMicros: null },
-          budget: { dailyMicros: euros(6), totalMicros: null },
+          budget: { dailyMicros: euros(20), totalMicros: null },
           caps: [{ times: 2, hours: 24 }]
         },
         ['DE', 'AT'],
@@ -97,7 +97,7 @@ export const DRAFT_CAMPAIGN: typeof LIVE_CAMPAIGN = {
     name: 'Spring test rides',
     goal: 'conversions',
     flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
-    budget: { totalMicros: euros(400), dailyMicros: euros(20) }
+    budget: { totalMicros: euros(900), dailyMicros: euros(40) }
   },
   lines: [
     {
@@ -109,8 +109,8 @@ export const DRAFT_CAMPAIGN: typeof LIVE_CAMPAIGN = {
           zone: 'Europe/Amsterdam',
           flight: { startDate: '2026-03-03', endDate: '2026-03-31' },
           landing: 'https://ostler.example/test-ride',
-          price: { model: 'CPM', bidMicros: euros(1.9), maxMicros: null },
-          budget: { dailyMicros: euros(12), totalMicros: null },
+          price: { model: 'CPM', bidMicros: euros(1.1), maxMicros: null },
+          budget: { dailyMicros: euros(30), totalMicros: null },
           caps: [{ times: 3, hours: 24 }]
         },
         ['NL'],
@@ -121,7 +121,7 @@ export const DRAFT_CAMPAIGN: typeof LIVE_CAMPAIGN = {
   ]
 }
 
-export const MONEY_IN = euros(2600)
+export const MONEY_IN = euros(5200)
 /** Monday 16 February 2026, 00:00 UTC: history begins. */
 export const HISTORY_FROM = 46 * 24
 /** Monday 2 March 2026, 08:00 in Lisbon: the demo begins. */

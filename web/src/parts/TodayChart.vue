@@ -188,7 +188,8 @@ const described = computed(() =>
     <figcaption>
       Today by {{ two(today.hour) }}:00: <b>{{ money(sumOf('spendMicros')) }}</b><template v-if="due !== null">
         of {{ money(due) }} planned by now</template
-      >, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} clicks<template v-if="rateWords">; {{ rateWords }}</template
+      >, {{ count(sumOf('wins')) }} shown, {{ count(sumOf('clicks')) }} {{ sumOf('clicks') === 1 ? 'click' : 'clicks'
+      }}<template v-if="rateWords">; {{ rateWords }}</template
       >.
     </figcaption>
     <div class="TodayChart-bar">

@@ -9,6 +9,7 @@ import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 import { readBid, readSentence } from './read-sentence'
 import { restrictedTo } from './restrict'
+import { useWhyPrice } from './use-why-price'
 import { useSurvey } from '@/composables/use-survey'
 
 const route = useRoute()
@@ -41,6 +42,7 @@ onMounted(() => {
 })
 const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
 const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
+const whyPrice = useWhyPrice(property, sentence, (placement) => trafficOf(placement)?.opportunitiesADay ?? 0)
 const placements = computed(() =>
   [...(property.value?.placements ?? [])].sort(
     (a, b) => (trafficOf(b.placement)?.opportunitiesADay ?? 0) - (trafficOf(a.placement)?.opportunitiesADay ?? 0)
@@ -76,6 +78,7 @@ function leaveOut(what: 'property' | 'source') {
             {{ perCent(survey.total.bots, 1) }} robots, grade {{ survey.total.grade }}.</template
           >
           <template v-else-if="survey"> “{{ sentenceWords(sentence) }}” finds nothing here.</template>
+          <span v-if="whyPrice" data-test="why-price">{{ ' ' }}{{ whyPrice }}</span>
         </p>
       </header>
       <p v-if="surveyError" class="trouble" role="alert">{{ surveyError }}</p>
