@@ -1,22 +1,12 @@
-import type { Browser, BrowserContext, Page } from 'playwright-core'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, ownDraft, runMarket, violations, openClause } from './support/browser.js'
+import type { Page } from 'playwright-core'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { useDesk, ownDraft, runMarket, violations, openClause } from './support/browser.js'
 
 /** Research, lists and deals, as a trader works with them. */
 describe('the Market', () => {
-  let browser: Browser
-  let context: BrowserContext
+  const desk = useDesk()
   let page: Page
-  let errors: string[]
-
-  beforeAll(async () => {
-    ;({ browser, context, page, errors } = await openDesk())
-  })
-  afterAll(async () => {
-    if (process.env.FAIL_SHOT) await page.screenshot({ path: process.env.FAIL_SHOT })
-    await context.close()
-    await browser.close()
-  })
+  beforeAll(() => void ({ page } = desk))
   const settled = async () => {
     await page.waitForTimeout(80)
     await page.waitForSelector('.MarketTable:not(.is-waiting) tbody')
@@ -193,6 +183,6 @@ describe('the Market', () => {
     await page.waitForSelector(`[data-test=buys-deals]:has-text("${deal} ")`)
     await page.goto('/market/deals')
     await page.waitForSelector(`[data-test=deals] tr:has(th:has-text("${deal}")) a:has-text("Bought by deal")`)
-    expect(errors).toEqual([])
+    expect(desk.errors).toEqual([])
   })
 })

@@ -1,20 +1,13 @@
 import { readFileSync } from 'node:fs'
-import type { Browser, BrowserContext, Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { address, choose, openDesk, openWindow, runMarket, violations, openClause, startLine } from './support/browser.js'
+import type { Page } from 'playwright-core'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { address, choose, useDesk, openWindow, runMarket, violations, openClause, startLine } from './support/browser.js'
 
 /** Running further, and reading what it brought. */
 describe('running, reports and the trace', () => {
-  let browser: Browser
-  let context: BrowserContext
+  const desk = useDesk()
   let page: Page
-  let errors: string[]
-
-  beforeAll(async () => {
-    ;({ browser, context, page, errors } = await openDesk())
-  })
-  afterEach(() => expect(errors).toEqual([]))
-  afterAll(() => browser.close())
+  beforeAll(() => void ({ page } = desk))
 
   const clock = () => page.textContent('[data-test=clock]')
   const total = async () => Number((await page.textContent('.ReportsView-total b'))?.replace(/\D/g, ''))
@@ -70,8 +63,8 @@ describe('running, reports and the trace', () => {
     await choose(page, 'report-of', 'Display, desktop, DE AT')
     await page.waitForFunction((was) => Number(document.querySelector('.ReportsView-total b')?.textContent?.replace(/\D/g, '')) < was, all)
     const part = await total()
-    const { page: other } = await openWindow(browser)
-    await other.context().addCookies(await context.cookies())
+    const { page: other } = await openWindow(desk.browser)
+    await other.context().addCookies(await desk.context.cookies())
     await other.goto(page.url())
     await other.waitForSelector('.ReportsView .el-table__row:has-text("Germany")')
     expect(Number((await other.textContent('.ReportsView-total b'))?.replace(/\D/g, ''))).toBe(part)

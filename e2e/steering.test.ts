@@ -1,19 +1,12 @@
-import type { Browser, BrowserContext, Page } from 'playwright-core'
-import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest'
-import { openDesk, openWindow, ownDraft, runMarket, signIn, violations, openClause, startLine } from './support/browser.js'
+import type { Page } from 'playwright-core'
+import { beforeAll, describe, expect, it } from 'vitest'
+import { useDesk, openWindow, ownDraft, runMarket, signIn, violations, openClause, startLine } from './support/browser.js'
 
 /** What comes after the first morning: steering what is live, others at the same desk, other screens. */
 describe('steering', () => {
-  let browser: Browser
-  let context: BrowserContext
+  const desk = useDesk()
   let page: Page
-  let errors: string[]
-
-  beforeAll(async () => {
-    ;({ browser, context, page, errors } = await openDesk())
-  })
-  afterEach(() => expect(errors).toEqual([]))
-  afterAll(() => browser.close())
+  beforeAll(() => void ({ page } = desk))
 
   const openLine = async (name: string, on: Page = page) => {
     await on.goto('/campaigns')
@@ -119,9 +112,9 @@ describe('steering', () => {
   })
 
   it('everybody sees the market move, in other windows and other browsers', async () => {
-    const second = await context.newPage()
+    const second = await desk.context.newPage()
     await second.goto('/market')
-    const other = await openWindow(browser)
+    const other = await openWindow(desk.browser)
     await signIn(other.page, 'marta@wharfside.example')
     await page.goto('/market')
     await page.waitForSelector('.MarketTable tbody th')
@@ -137,7 +130,7 @@ describe('steering', () => {
   })
 
   it('a reader sees their advertisers, and nothing that they may not do', async () => {
-    const reader = await openWindow(browser)
+    const reader = await openWindow(desk.browser)
     await signIn(reader.page, 'rui@wharfside.example')
     expect(await reader.page.locator('button:text-is("+1 day")').count()).toBe(0)
     await openLine('Display, desktop, DE AT', reader.page)
@@ -175,8 +168,8 @@ describe('steering', () => {
   })
 
   it('works by keyboard alone: sign in, open a line, change the bid, run an hour', async () => {
-    const desk = await openWindow(browser)
-    const keys = desk.page
+    const own = await openWindow(desk.browser)
+    const keys = own.page
     await keys.goto('/sign-in')
     await keys.waitForSelector('#email')
     await keys.focus('#email')
@@ -211,7 +204,7 @@ describe('steering', () => {
     await reach('.RunControls button')
     await keys.keyboard.press('Enter')
     await keys.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, clock)
-    await desk.context.close()
+    await own.context.close()
   })
 
   it.each([

@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import sharp from 'sharp'
+import { afterAll, afterEach, beforeAll, expect } from 'vitest'
 import { chromium, type Browser, type BrowserContext, type Page, type Request } from 'playwright-core'
 
 const FLAGS = [
@@ -70,11 +71,27 @@ export async function openWindow(browser: Browser): Promise<{ context: BrowserCo
 }
 
 /** A browser of its own with one window, in which the trader is signed in. */
-export async function openDesk(): Promise<{ browser: Browser; context: BrowserContext; page: Page; errors: string[] }> {
+export async function openDesk(): Promise<Desk> {
   const browser = await launch()
   const window = await openWindow(browser)
   await signIn(window.page)
   return { browser, ...window }
+}
+
+export interface Desk {
+  browser: Browser
+  context: BrowserContext
+  page: Page
+  errors: string[]
+}
+
+/** The same for all tests of a file, which are told of every error that a page threw. What is read of it is there once they run. */
+export function useDesk(): Desk {
+  const desk = {} as Desk
+  beforeAll(async () => void Object.assign(desk, await openDesk()))
+  afterEach(() => expect(desk.errors).toEqual([]))
+  afterAll(() => desk.browser.close())
+  return desk
 }
 
 /** Begins a line of the campaign that is open. By key: what arrives above a button moves it, and a click would land beside it. */

@@ -1,7 +1,6 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { ElInputNumber, ElSelect } from 'element-plus'
-import { createPinia, setActivePinia } from 'pinia'
-import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent } from 'vue'
 import type { AdView, CampaignView, ManifestLine, PlacementResult, Results } from '@tin-harbor/core/buying'
@@ -16,9 +15,8 @@ import LineCreatives from '@/views/line/LineCreatives.vue'
 import LineResults from '@/views/line/LineResults.vue'
 import SignInView from '@/views/sign-in/SignInView.vue'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { SIEVE, draftOf, fakeNetwork, settle, viewOf, type Request } from './support'
+import { SIEVE, draftOf, settle, viewOf, type Request, traderAt } from './support'
 
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
@@ -32,25 +30,16 @@ vi.mock('@/theme/charts', () => ({
 let requests: Request[]
 let router: Router
 beforeEach(() => {
-  setActivePinia(createPinia())
-  requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
-  // Monday 2 March 2026, ten in the morning, UTC.
-  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
-  const page = { template: '<i />' }
-  router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/market', name: 'market', component: page },
-      { path: '/campaigns', name: 'campaigns', component: page },
-      { path: '/campaigns/new', name: 'new-campaign', component: page },
-      { path: '/campaigns/:campaignId', name: 'campaign', component: page },
-      { path: '/campaigns/:campaignId/edit', name: 'edit-campaign', component: page },
-      { path: '/lines/:lineId', name: 'line', component: page },
-      { path: '/lines/:lineId/results', name: 'results', component: page },
-      { path: '/lines/:lineId/trace', name: 'trace', component: page }
-    ]
-  })
+  ;({ requests, router } = traderAt({
+    market: '/market',
+    campaigns: '/campaigns',
+    'new-campaign': '/campaigns/new',
+    campaign: '/campaigns/:campaignId',
+    'edit-campaign': '/campaigns/:campaignId/edit',
+    line: '/lines/:lineId',
+    results: '/lines/:lineId/results',
+    trace: '/lines/:lineId/trace'
+  }))
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))
 const campaign = (over: Partial<CampaignView> = {}): CampaignView =>

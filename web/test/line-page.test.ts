@@ -1,7 +1,6 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { createPinia, setActivePinia } from 'pinia'
 import { computed, defineComponent, h, nextTick, ref, shallowRef, type Component, type Ref } from 'vue'
-import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { LineDraft, ManifestLine } from '@tin-harbor/core/buying'
 import { DIMENSION_KINDS, type SegmentGroup, type Restriction } from '@tin-harbor/core/targeting'
@@ -22,42 +21,30 @@ import PriceWork from '@/views/line/PriceWork.vue'
 import RadiusMap from '@/views/line/RadiusMap.vue'
 import { withFormat } from '@/views/line/with-format'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
-import { useSession } from '@/stores/session'
 import {
   CAMPAIGN as campaign,
   SIEVE,
   draftOf,
-  fakeNetwork,
   figuresOf,
   finding,
   inScope,
   manifestLine as line,
   viewOf,
-  type Request
+  type Request,
+  traderAt
 } from './support'
 
 let requests: Request[]
 let router: Router
 beforeEach(async () => {
-  setActivePinia(createPinia())
-  requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
-  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
-  const page = { template: '<i />' }
-  router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/', component: page },
-      ...['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => ({
-        path: `/${name}`,
-        name,
-        component: page
-      })),
-      { path: '/lines/:lineId', name: 'line', component: page },
-      { path: '/campaigns/:campaignId', name: 'campaign', component: page }
-    ]
-  })
+  ;({ requests, router } = traderAt({
+    home: '/',
+    ...Object.fromEntries(
+      ['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => [name, `/${name}`])
+    ),
+    line: '/lines/:lineId',
+    campaign: '/campaigns/:campaignId'
+  }))
   await router.push('/')
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))

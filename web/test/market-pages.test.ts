@@ -1,8 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { createPinia, setActivePinia } from 'pinia'
-import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { EVERYTHING, type PropertyView, type SurveyRowView, type SurveyView } from '@tin-harbor/core/buying'
+import { EVERYTHING, type PropertyView } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import CompareRows from '@/views/market/CompareRows.vue'
 import MarketView from '@/views/market/MarketView.vue'
@@ -10,9 +9,8 @@ import PropertyPage from '@/views/market/PropertyPage.vue'
 import StartLine from '@/views/market/StartLine.vue'
 import { readBid, readSentence } from '@/views/market/read-sentence'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { fakeNetwork, settle, type Request } from './support'
+import { settle, traffic, type Request, traderAt, surveyOf, surveyRow } from './support'
 
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
@@ -25,69 +23,18 @@ vi.mock('@/theme/charts', () => ({
 let requests: Request[]
 let router: Router
 beforeEach(() => {
-  setActivePinia(createPinia())
-  requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
-  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
-  const empty = { template: '<i />' }
-  router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/market', name: 'market', component: empty },
-      { path: '/lists', name: 'lists', component: empty },
-      { path: '/deals', name: 'deals', component: empty },
-      { path: '/market/properties/:propertyId', name: 'property', component: empty },
-      { path: '/lines/:lineId', name: 'line', component: empty }
-    ]
-  })
+  ;({ requests, router } = traderAt({
+    market: '/market',
+    lists: '/lists',
+    deals: '/deals',
+    property: '/market/properties/:propertyId',
+    line: '/lines/:lineId'
+  }))
 })
 const asked = (path: string) => requests.filter((request) => request.path.startsWith(path))
 /** Questions of one part of the page to the survey. */
 const surveys = (part: string) => asked('/market/survey').filter((request) => (request.body as { page: string }).page.endsWith(`-${part}`))
 
-const traffic = (opportunitiesADay: number): Omit<SurveyRowView, 'key' | 'label'> => ({
-  opportunitiesADay,
-  people: opportunitiesADay * 5,
-  floorMicros: 100_000,
-  mostFloorsMicros: null,
-  meanMicros: 1_100_000,
-  highestMicros: 9_000_000,
-  rivals: 1.8,
-  entersMicros: 300_000,
-  halfMicros: 1_000_000,
-  nineInTenMicros: 4_000_000,
-  winRate: 0.4,
-  viewability: 0.6,
-  bots: 0.05,
-  blocked: 0,
-  stays: 0.3,
-  grade: 'B',
-  direct: 0.5,
-  conversionRate: 0.0002
-})
-const row = (key: number, label: string, aDay = 1000, over: Partial<SurveyRowView> = {}): SurveyRowView => ({
-  key,
-  label,
-  ...traffic(aDay),
-  ...over
-})
-const surveyOf = (groups: [SurveyBy, SurveyRowView[]][], over: Partial<SurveyView> = {}): SurveyView => ({
-  total: { ...traffic(5000), mostFloorsMicros: 400_000 },
-  groups: groups.map(([by, rows]) => ({ by, rows })),
-  week: {
-    opportunities: new Array<number>(168).fill(10),
-    halfMicros: new Array<number>(168).fill(1e6),
-    rivals: new Array<number>(168).fill(1)
-  },
-  curve: [
-    { bidMicros: 100_000, share: 0.1 },
-    { bidMicros: 2_000_000, share: 1 }
-  ],
-  overlap: [],
-  every: 1,
-  emptiedBy: null,
-  ...over
-})
 const phones: Sentence = { ...EVERYTHING, targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: ['phone'] }] } }
 const GLOBAL = () => ({ plugins: [router], stubs: { MarketMap: true, teleport: true } })
 const restrictionsOf = (sentence: Sentence) =>
@@ -125,7 +72,7 @@ describe('the Market', () => {
   }
   const answered = async (
     query: Record<string, string> = {},
-    rows = [row(4, 'Alder', 900), row(9, 'Birch', 1800)],
+    rows = [surveyRow(4, 'Alder', 900), surveyRow(9, 'Birch', 1800)],
     by: SurveyBy = 'property'
   ) => {
     const view = await open(query)
@@ -197,7 +144,7 @@ describe('the Market', () => {
     await ofProperties.reply({ body: { rows: [{ key: 4, wins: 55, clicks: 0, spendMicros: 0, conversions: 0 }] } })
     await surveys('rows')[1].reply({
       body: surveyOf([
-        ['country', [row(4, 'France')]],
+        ['country', [surveyRow(4, 'France')]],
         ['region', []]
       ])
     })
@@ -212,7 +159,9 @@ describe('the Market', () => {
     await view.findAll('.MarketTable-fold')[1].trigger('click')
     const [first, second] = surveys('fold')
     expect([first.wasAborted, restrictionsOf(second.body.sentence as Sentence)]).toEqual([true, ['include property 9,4']])
-    await second.reply({ body: surveyOf([['placement', [row(31, 'top', 10, { property: 4 }), row(32, 'side', 20, { property: 9 })]]]) })
+    await second.reply({
+      body: surveyOf([['placement', [surveyRow(31, 'top', 10, { property: 4 }), surveyRow(32, 'side', 20, { property: 9 })]]])
+    })
     await flushPromises()
     expect(
       view
@@ -319,8 +268,8 @@ describe('a property', () => {
     query: Record<string, string>,
     shown: PropertyView | null = property(),
     counted = surveyOf([
-      ['placement', [row(31, 'top', 10), row(32, 'side', 70)]],
-      ['source', [row(0, 'Tidewater')]],
+      ['placement', [surveyRow(31, 'top', 10), surveyRow(32, 'side', 70)]],
+      ['source', [surveyRow(0, 'Tidewater')]],
       ['country', []],
       ['device', []]
     ])
@@ -407,7 +356,7 @@ describe('a property', () => {
 })
 
 describe('rows side by side', () => {
-  const two = [row(4, 'Alder', 900), row(9, 'Birch', 1800)]
+  const two = [surveyRow(4, 'Alder', 900), surveyRow(9, 'Birch', 1800)]
   async function open() {
     const view = mount(CompareRows, { props: { rows: two, by: 'property', sentence: phones, bidMicros: 1_000_000 }, global: GLOBAL() })
     await settle()
@@ -422,8 +371,8 @@ describe('rows side by side', () => {
     for (const n of [0, 1])
       await surveys(`compare-${n}`)[0].reply({
         body: surveyOf([
-          ['device', [row(0, 'phone', n === 0 ? 4000 : 1000), row(2, 'desktop', n === 0 ? 1000 : 4000)]],
-          ['age', [row(1, '25–34', 5000)]]
+          ['device', [surveyRow(0, 'phone', n === 0 ? 4000 : 1000), surveyRow(2, 'desktop', n === 0 ? 1000 : 4000)]],
+          ['age', [surveyRow(1, '25–34', 5000)]]
         ])
       })
     await settle()

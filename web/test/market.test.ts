@@ -2,7 +2,7 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { EVERYTHING, type DealsView as Deals, type ListView, type SurveyRowView, type SurveyView } from '@tin-harbor/core/buying'
+import { EVERYTHING, type DealsView as Deals, type ListView, type SurveyRowView } from '@tin-harbor/core/buying'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import CapFields from '@/parts/CapFields.vue'
 import LimitFields from '@/parts/LimitFields.vue'
@@ -18,7 +18,7 @@ import { useSurvey } from '@/composables/use-survey'
 import ShopVisits from '@/views/reports/ShopVisits.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { draftOf, fakeNetwork, inScope, settle, traffic, type Request } from './support'
+import { draftOf, fakeNetwork, inScope, settle, type Request, surveyOf, surveyRow } from './support'
 
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
@@ -36,31 +36,14 @@ beforeEach(() => {
 })
 const asked = (path: string) => requests.filter((request) => request.path.startsWith(path))
 
-const row = (key: number, label: string, aDay = 1000): SurveyRowView => ({ key, label, ...traffic(aDay) })
-const surveyOf = (groups: [SurveyBy, SurveyRowView[]][]): SurveyView => ({
-  total: { ...traffic(5000), mostFloorsMicros: 400_000 },
-  groups: groups.map(([by, rows]) => ({ by, rows })),
-  week: {
-    opportunities: new Array<number>(168).fill(10),
-    halfMicros: new Array<number>(168).fill(1e6),
-    rivals: new Array<number>(168).fill(1)
-  },
-  curve: [
-    { bidMicros: 100_000, share: 0.1 },
-    { bidMicros: 2_000_000, share: 1 }
-  ],
-  overlap: [],
-  every: 1,
-  emptiedBy: null
-})
 const include = (dimension: 'where' | 'device' | 'grade', values: string[]) => ({ dimension, mode: 'include' as const, values })
 
 describe('rows as phrases', () => {
   it.each<[SurveyBy, SurveyRowView[], string, string[]]>([
-    ['property', [row(4, 'A'), row(9, 'B')], 'property', ['4', '9']],
-    ['country', [row(3, 'Germany')], 'where', ['DE']],
-    ['device', [row(0, 'phone')], 'device', ['phone']],
-    ['category', [row(5, 'anything')], 'category', []]
+    ['property', [surveyRow(4, 'A'), surveyRow(9, 'B')], 'property', ['4', '9']],
+    ['country', [surveyRow(3, 'Germany')], 'where', ['DE']],
+    ['device', [surveyRow(0, 'phone')], 'device', ['phone']],
+    ['category', [surveyRow(5, 'anything')], 'category', []]
   ])('of %s become values of a restriction', (by, rows, dimension, values) => {
     const [restriction] = restrictedTo(EVERYTHING, by, rows, 'include').targeting.restrictions
     expect(restriction?.dimension).toBe(dimension)
@@ -68,10 +51,10 @@ describe('rows as phrases', () => {
   })
 
   it('of formats are formats; of deals none; what is left out is added to what was', () => {
-    expect(restrictedTo(EVERYTHING, 'format', [row(1, 'native')], 'include').formats).toEqual(['native'])
-    expect([phraseFor('deal'), restrictedTo(EVERYTHING, 'deal', [row(1, 'x')], 'include')]).toEqual([null, EVERYTHING])
-    const once = restrictedTo(EVERYTHING, 'property', [row(4, 'A')], 'exclude')
-    expect(restrictedTo(once, 'property', [row(5, 'B')], 'exclude').targeting.restrictions).toEqual([
+    expect(restrictedTo(EVERYTHING, 'format', [surveyRow(1, 'native')], 'include').formats).toEqual(['native'])
+    expect([phraseFor('deal'), restrictedTo(EVERYTHING, 'deal', [surveyRow(1, 'x')], 'include')]).toEqual([null, EVERYTHING])
+    const once = restrictedTo(EVERYTHING, 'property', [surveyRow(4, 'A')], 'exclude')
+    expect(restrictedTo(once, 'property', [surveyRow(5, 'B')], 'exclude').targeting.restrictions).toEqual([
       { dimension: 'property', mode: 'exclude', values: ['4', '5'] }
     ])
   })
@@ -113,7 +96,9 @@ describe('the sentence', () => {
     const chooser = mount(PhraseChooser, { props: { sentence, of: 'device' }, attachTo: document.body })
     await settle()
     expect(requests[0].body).toMatchObject({ by: ['device'], without: 'device', sentence })
-    await requests[0].reply({ body: surveyOf([['device', [row(2, 'desktop', 700), row(0, 'phone', 900), row(-1, 'unknown', 5)]]]) })
+    await requests[0].reply({
+      body: surveyOf([['device', [surveyRow(2, 'desktop', 700), surveyRow(0, 'phone', 900), surveyRow(-1, 'unknown', 5)]]])
+    })
     await flushPromises()
     expect(
       chooser
@@ -143,7 +128,7 @@ describe('the sentence', () => {
     // Parts of a page ask under names of their own: none gives up what another asked.
     expect(new Set(requests.map(({ body }) => (body as { page: string }).page)).size).toBe(2)
     await requests[0].reply({ status: 409, body: { code: 'superseded', title: 'Newer.' } })
-    await requests[2].reply({ body: surveyOf([['device', [row(0, 'phone', 900)]]]) })
+    await requests[2].reply({ body: surveyOf([['device', [surveyRow(0, 'phone', 900)]]]) })
     await flushPromises()
     expect([chooser.find('[role=alert]').exists(), chooser.findAll('[role=option]')[0].text()]).toEqual([false, '✓phonesonly this9001.00'])
     for (const n of [1, 3, 4]) await requests[n].reply({ status: 409, body: { code: 'superseded', title: 'Newer.' } })
@@ -162,7 +147,7 @@ describe('the sentence', () => {
     expect((where.emitted('change') as [Sentence][])[0][0].targeting.restrictions[1].values).toEqual(['ES', 'PT'])
     await requests.at(-1)?.reply({
       body: surveyOf([
-        ['country', [row(1, 'Spain')]],
+        ['country', [surveyRow(1, 'Spain')]],
         ['region', []]
       ])
     })
@@ -172,7 +157,7 @@ describe('the sentence', () => {
     const grade = mount(PhraseChooser, {
       props: { sentence: { ...EVERYTHING, targeting: { restrictions: [include('grade', ['B'])] } }, of: 'grade' }
     })
-    await requests.at(-1)?.reply({ body: surveyOf([['grade', [row(0, 'A'), row(1, 'B'), row(2, 'C')]]]) })
+    await requests.at(-1)?.reply({ body: surveyOf([['grade', [surveyRow(0, 'A'), surveyRow(1, 'B'), surveyRow(2, 'C')]]]) })
     await flushPromises()
     expect(grade.findAll('[role=option]').map((option) => option.attributes('aria-selected'))).toEqual([
       'true',
@@ -204,7 +189,7 @@ describe('a sentence that wants some values and leaves others of the same out', 
     expect(bar.findAll('[data-phrase=where]').map((phrase) => phrase.attributes('aria-expanded'))).toEqual(['false', 'true'])
     await requests[0].reply({
       body: surveyOf([
-        ['country', [row(1, 'Spain')]],
+        ['country', [surveyRow(1, 'Spain')]],
         ['region', []]
       ])
     })

@@ -1,29 +1,15 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { createPinia, setActivePinia } from 'pinia'
-import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { ManifestLine, SlipsView } from '@tin-harbor/core/buying'
 import SlipDrawer from '@/parts/SlipDrawer.vue'
 import FlightCalendar from '@/views/campaigns/FlightCalendar.vue'
-import { useMarket } from '@/stores/market'
-import { useSession } from '@/stores/session'
-import { CAMPAIGN as campaign, fakeNetwork, finding, manifestLine as line, type Request } from './support'
+import { CAMPAIGN as campaign, finding, manifestLine as line, type Request, traderAt } from './support'
 
 let requests: Request[]
 let router: Router
 beforeEach(async () => {
-  setActivePinia(createPinia())
-  requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
-  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
-  const page = { template: '<i />' }
-  router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/', component: page },
-      { path: '/lines/:lineId', name: 'line', component: page }
-    ]
-  })
+  ;({ requests, router } = traderAt({ home: '/', line: '/lines/:lineId' }))
   await router.push('/')
 })
 const asked = (method: string, path: string) => requests.filter((request) => request.method === method && request.path.startsWith(path))

@@ -1,8 +1,11 @@
 import { effectScope, type EffectScope } from 'vue'
 import { createPinia, setActivePinia } from 'pinia'
 import { vi } from 'vitest'
-import type { CampaignView, LineDraft, LineView, ManifestLine, SurveyRowView, FixableFinding } from '@tin-harbor/core/buying'
-import type { Ladder, MainFigures, Ranged, Sieve } from '@tin-harbor/core/forecast'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import type { CampaignView, LineDraft, LineView, ManifestLine, SurveyRowView, SurveyView, FixableFinding } from '@tin-harbor/core/buying'
+import type { Ladder, MainFigures, Ranged, Sieve, SurveyBy } from '@tin-harbor/core/forecast'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
 
 /** What a request was answered with, or would be. */
 export interface Reply {
@@ -50,6 +53,20 @@ export function fakeNetwork(): Request[] {
       })
   )
   return requests
+}
+
+/**
+ * The trader signed in, on Monday 2 March 2026, ten in the morning, UTC, with stores, a network and a router of their own.
+ * @param paths empty pages by name
+ */
+export function traderAt(paths: Readonly<Record<string, string>>): { requests: Request[]; router: Router } {
+  setActivePinia(createPinia())
+  const requests = fakeNetwork()
+  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+  useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
+  const component = { template: '<i />' }
+  const routes = Object.entries(paths).map(([name, path]) => ({ path, name, component }))
+  return { requests, router: createRouter({ history: createMemoryHistory(), routes }) }
 }
 
 /** Of the runner, which has no types of a browser. */
@@ -230,4 +247,30 @@ export const traffic = (opportunitiesADay: number, half = 1_000_000): Omit<Surve
   grade: 'B',
   direct: 0.5,
   conversionRate: 0.0002
+})
+
+export const surveyRow = (key: number, label: string, aDay = 1000, over: Partial<SurveyRowView> = {}): SurveyRowView => ({
+  key,
+  label,
+  ...traffic(aDay),
+  ...over
+})
+
+/** An answer of the survey with such rows. */
+export const surveyOf = (groups: [SurveyBy, SurveyRowView[]][], over: Partial<SurveyView> = {}): SurveyView => ({
+  total: { ...traffic(5000), mostFloorsMicros: 400_000 },
+  groups: groups.map(([by, rows]) => ({ by, rows })),
+  week: {
+    opportunities: new Array<number>(168).fill(10),
+    halfMicros: new Array<number>(168).fill(1e6),
+    rivals: new Array<number>(168).fill(1)
+  },
+  curve: [
+    { bidMicros: 100_000, share: 0.1 },
+    { bidMicros: 2_000_000, share: 1 }
+  ],
+  overlap: [],
+  every: 1,
+  emptiedBy: null,
+  ...over
 })
