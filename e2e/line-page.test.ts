@@ -213,7 +213,7 @@ describe('the line page', () => {
     await page.goto('/campaigns/lines/1001')
     await page.waitForSelector('.ForecastPanel[aria-busy=false]')
     const before = await page.inputValue('#line-bid')
-    await page.fill('#line-bid', '2.15')
+    await page.fill('#line-bid', '1.15')
     await openClause(page, 'E')
     await page.fill('#line-gap', '15')
     await page.press('#line-gap', 'Tab')

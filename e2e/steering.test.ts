@@ -196,7 +196,7 @@ describe('steering', () => {
       await keys.evaluate(() => getComputedStyle(document.activeElement?.closest('.el-input__wrapper') as Element).boxShadow)
     ).not.toBe('none')
     await keys.keyboard.press('Control+A')
-    await keys.keyboard.type('2.35')
+    await keys.keyboard.type('1.35')
     await keys.waitForSelector('[data-test=state]:has-text("not live yet")')
     await keys.focus('body')
     await keys.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
