@@ -1,5 +1,5 @@
 import { fork } from 'node:child_process'
-import { cpSync, existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
+import { cpSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
 import { freePort } from './database.mjs'
 import { inProject } from './project.mjs'
 
@@ -46,14 +46,16 @@ async function copySchema(url, from, to) {
   })
 }
 
-/** @param {string} url of the server @param {string} name */
-export const dropSchema = (url, name) =>
-  withConnection(url, async (query) => {
+/** Drops a copy, its tape included. @param {string} url of the server @param {string} name */
+export async function dropSchema(url, name) {
+  rmSync(tapesOf(name), { recursive: true, force: true })
+  await withConnection(url, async (query) => {
     await query(`DROP DATABASE IF EXISTS \`${name}\``)
   })
+}
 
 /** Where a server of tests finds the tape that was made once for all. @param {string} schema of its database */
-export const tapesOf = (schema) => inProject('.bench', 'tapes', schema)
+const tapesOf = (schema) => inProject('.bench', 'tapes', schema)
 
 /**
  * Makes the demo and its tape, once for all servers that begin with them: by copies, since each runs a market of its own.
@@ -82,7 +84,7 @@ export async function makeTemplate(url, people) {
 export async function copyTemplate(url, from, to) {
   await copySchema(url, from, to)
   rmSync(tapesOf(to), { recursive: true, force: true })
-  if (existsSync(tapesOf(from))) cpSync(tapesOf(from), tapesOf(to), { recursive: true })
+  cpSync(tapesOf(from), tapesOf(to), { recursive: true })
   return tapesOf(to)
 }
 

@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { DuckDBInstance } from '@duckdb/node-api'
 import { afterAll, describe, expect, it } from 'vitest'
-import { makeWorld } from '../src/market/index.js'
+import { makeInventory, makeWorld } from '../src/market/index.js'
+import { SHAPE_FORMAT } from '../src/taxonomy/index.js'
 import { COUNTRIES } from '../src/places/index.js'
 import { EXPORT_COLUMNS, buildTape, tapeCsv, worldBounds } from '../src/tape/index.js'
 import { SMALL } from './support/lines.js'
@@ -26,6 +27,23 @@ describe('a market that a practitioner believes', () => {
     const { bounds } = seed === SEEDS[0] ? first : made(seed)
     expect(bounds.length).toBeGreaterThan(90)
     expect(bounds.filter((bound) => !bound.holds)).toEqual([])
+  })
+
+  it.each(SEEDS)('has bargains among its well kept placements, seed %i', (seed) => {
+    const { placements } = makeInventory(seed)
+    const [bargains, others] = [true, false].map((wanted) => placements.filter(({ bargain }) => bargain === wanted))
+    expect(bargains).toHaveLength(15)
+    const mean = (some: typeof placements, value: 'viewable' | 'bots' | 'stays') =>
+      some.reduce((sum, one) => sum + one[value], 0) / some.length
+    for (const value of ['viewable', 'stays'] as const) expect(mean(bargains, value)).toBeGreaterThan(mean(others, value))
+    expect(mean(bargains, 'bots')).toBeLessThan(mean(others, 'bots'))
+    // Well kept ones are dear, but for these.
+    const price = (some: typeof placements) => {
+      const display = some.filter(({ shape }) => SHAPE_FORMAT[shape] === 0).map((one) => one.price)
+      return display.sort((a, b) => a - b)[display.length >> 1]
+    }
+    const viewable = [...others].filter(({ shape }) => SHAPE_FORMAT[shape] === 0).sort((a, b) => b.viewable - a.viewable)
+    expect(price(bargains)).toBeLessThan(price(viewable.slice(0, viewable.length / 4)) * 0.7)
   })
 
   it('is counted alike by somebody else: SQL over the exported tape', async () => {

@@ -55,7 +55,7 @@ describe('the stand-in market', () => {
       {
         "day": "ec91ae1a",
         "tape": "5daf6db7",
-        "world": "575962b3",
+        "world": "bd65bb45",
       }
     `)
   })

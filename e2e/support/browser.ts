@@ -40,7 +40,9 @@ export async function whatIsOpen(): Promise<string> {
             .join('\n')
         )
         .catch((error: unknown) => `  ${String(error)}`)
-      return `${page.url()}\n${seen}\n  unanswered: ${[...waits].join(', ') || 'nothing'}\n  problems: ${problems.slice(-5).join(', ') || 'none'}`
+      const unanswered = [...waits].join(', ') || 'nothing'
+      const refused = problems.slice(-5).join(', ') || 'nothing'
+      return [page.url(), seen, `  unanswered: ${unanswered}`, `  refused: ${refused}`].join('\n')
     })
   )
   return told.filter((one) => one !== null).join('\n')

@@ -37,7 +37,7 @@ import {
   type Suits
 } from './habits.js'
 import { DEVICE_COUNT } from './devices-shown.js'
-import { PRICE_KINDS, affinity, priceKind } from './price-kinds.js'
+import { PRICE_KINDS, affinity } from './price-kinds.js'
 import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
 import { PAGES_EACH } from './pages.js'
 import {
@@ -207,7 +207,7 @@ export function dayTables(world: World, day: number): DayTables {
     rivalLevel: rivalLevels(world),
     prices: Float64Array.from(placements, (placement) => placement.price),
     countryPrice: world.inventory.evened.prices,
-    kind: Uint8Array.from(placements, (placement) => PRICE_KINDS.indexOf(priceKind(placement, properties[placement.property]))),
+    kind: world.inventory.evened.kinds,
     pagePrice: Float64Array.from(pages.category, (category) => ofCategory[category]),
     valuePrice: Float64Array.from({ length: 64 }, (_, value) => valueOf(value)),
     hourPrice: new Float64Array(ZONES.length * HOURS_PER_DAY),
@@ -272,14 +272,14 @@ export function drawMinutes(tables: DayTables, person: number, word0: number, mi
 
 /**
  * Draws everything else of opportunity k of a person into row `i`; its person column is the caller's.
- * @param row of the person's first word
+ * @param word the person's first
  * @param lastPop minute of the person's last pop opportunity of the day, -1 for none
  * @returns 1 when this one is a pop opportunity
  */
 export function fillRow(
   tables: DayTables,
   person: number,
-  row: number,
+  word: number,
   k: number,
   minute: number,
   lastPop: number,
@@ -288,11 +288,11 @@ export function fillRow(
 ): number {
   const { words } = tables.world.persons
   const key = step(step(tables.base, person), k)
-  const word0 = words[row]
+  const word0 = words[word]
   const postal = postalOf(word0)
   const zone = POSTAL_ZONE[postal]
   const country = POSTAL_COUNTRY[postal]
-  const own = words[row + 3]
+  const own = words[word + 3]
   const hour = (minute / 60) | 0
   const localHour = (((minute + tables.offsets[zone] + 1440) / 60) | 0) % HOURS_PER_DAY
   // One draw gives the small choices six bits each, and the coin of habit its last eight.
@@ -302,7 +302,7 @@ export function fillRow(
   const cell = country * DEVICE_COUNT + type
   const cellAt = cell * tables.width
   const size = tables.cellSize[cell]
-  const suit = tasteOf(words[row + 2]) * HOURS_PER_DAY + localHour
+  const suit = tasteOf(words[word + 2]) * HOURS_PER_DAY + localHour
 
   // A habit draws from the person alone, so that the same people come back to the same placements.
   const state = (choices & 0xff) < HABIT ? step(step(tables.habitBase, person), (((choices >>> 8) & 0x3f) * HABIT_SLOTS) >>> 6) : key
@@ -324,7 +324,7 @@ export function fillRow(
   // The square of a uniform draw: the most read pages are read most.
   const depth = (around >>> 10) & 0xfff
   const page = tables.property[placement] * PAGES_EACH + ((((depth * depth) >>> 12) * PAGES_EACH) >>> 12)
-  const income = (words[row + 1] >> 5) & 7
+  const income = (words[word + 1] >> 5) & 7
   const model = MODEL_GUIDE[modelCells(type, RICHNESS[country], income) + ((own >>> (type * 5)) & 0x3f)]
 
   const rivals = tables.rivalCounts[tables.rivalLevel[placement] * GUIDE + ((choices >>> 14) & 0x3f)] + 1

@@ -37,6 +37,8 @@ export function affinity(property: Property, country: number): number {
 
 /** What a seed's placements are evened by, so that chance moves no country, device or kind as a whole. */
 export interface Evened {
+  /** Price kind of each placement, index into `PRICE_KINDS`. */
+  kinds: Uint8Array
   /** Factor of a placement's weight, by (country x device) cell x format: each device shows its share of every format. */
   weights: Float64Array
   /** Price factor, by country x price kind: a kind costs in each country what the country's price level says. */
@@ -67,7 +69,7 @@ function middle(own: readonly { log: number; traffic: number }[]): number {
 }
 
 export function evenedOver(placements: readonly Placement[], properties: readonly Property[]): Evened {
-  const kinds = placements.map((placement) => PRICE_KINDS.indexOf(priceKind(placement, properties[placement.property])))
+  const kinds = Uint8Array.from(placements, (placement) => PRICE_KINDS.indexOf(priceKind(placement, properties[placement.property])))
   const weights = new Float64Array(COUNTRIES.length * DEVICE_COUNT * FORMATS.length)
   const logOf = placements.map(({ price, property }) => exactLog(price * CATEGORY_PRICE[properties[property].category]))
   const prices = new Float64Array(COUNTRIES.length * PRICE_KINDS.length)
@@ -91,5 +93,5 @@ export function evenedOver(placements: readonly Placement[], properties: readonl
       prices[country * PRICE_KINDS.length + kind] = seen.length > 0 ? COUNTRIES[country].price * LEVELS[name] * exactExp(-middle(seen)) : 0
     })
   }
-  return { weights, prices }
+  return { kinds, weights, prices }
 }

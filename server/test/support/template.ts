@@ -6,7 +6,8 @@ export const TEMPLATE_PEOPLE = 20_000
 
 /** Makes it, before all tests. */
 export default async function setup(): Promise<void> {
-  const url = new URL(process.env.TEST_DATABASE_URL ?? '')
+  if (!process.env.TEST_DATABASE_URL) throw new Error('TEST_DATABASE_URL is not set; run the tests with `npm test`.')
+  const url = new URL(process.env.TEST_DATABASE_URL)
   url.pathname = `/${TEMPLATE}`
   await makeTemplate(url.href, String(TEMPLATE_PEOPLE))
 }
