@@ -284,7 +284,7 @@ describe('why a property is dear', () => {
         people: priced(1_500_000, 0.5, 'the United States')
       })
     ).toBe(
-      'Its display costs 3.6 times what display does here: pages about insurance cost 2.8 times what others do; people in the United States 1.5 times what others do; 70 % of it is viewable, 56 % elsewhere.'
+      'Its display costs 3.6 times what display does here: pages about insurance cost 2.8 times what others do; people in the United States cost 1.5 times what others do; 70 % of it is viewable, 56 % elsewhere.'
     )
     expect(whyPrice({ format: 'native', own: priced(1_050_000), all, pages: priced(1_100_000), people: null })).toBe(
       'Its native costs about what native does here.'

@@ -27,7 +27,7 @@ export function whyPrice({ format, own, all, pages, people }: PriceCompared): st
   const ratio = ratioOf(own, all)
   const reasons = [
     pages && isApart(ratioOf(pages, all)) ? `pages about ${pages.label} cost ${times(ratioOf(pages, all))} what others do` : null,
-    people && isApart(ratioOf(people, all)) ? `people in ${people.label} ${times(ratioOf(people, all))} what others do` : null,
+    people && isApart(ratioOf(people, all)) ? `people in ${people.label} cost ${times(ratioOf(people, all))} what others do` : null,
     Math.abs(own.viewability - all.viewability) >= SEEN_APART
       ? `${Math.round(100 * own.viewability)} % of it is viewable, ${Math.round(100 * all.viewability)} % elsewhere`
       : null
