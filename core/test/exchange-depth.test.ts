@@ -331,7 +331,7 @@ describe('responses', () => {
 
   it('conversions come later, each once, to the last click or else the last view inside its window, and bring their value', () => {
     const line = lineRules(1, { targeting: { restrictions: [] }, price: { model: 'CPM', bidMicros: 6_000_000, maxMicros: null } })
-    const tracker = { advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros: 500_000 }
+    const tracker = { advertiser: 1, tracker: 7, kind: 'trial' as const, clickHours: 24, viewHours: 6, valueMicros: 500_000 }
     const hours = run(one(line, { trackers: Array.from({ length: 12 }, (_, n) => ({ ...tracker, tracker: 7 + n })) }), 96)
     const events = eventsIn(hours)
     const earned = events.filter((event) => event.by < 2)
@@ -504,9 +504,9 @@ describe('the trace', () => {
       lineRules(5, { ...plain, price: { model: 'view', bidMicros: 3000, maxMicros: 2900 } })
     ]
     const owners = lines.map(({ line }) => ({ line, advertiser: 1, campaign: 1, zone: 'Europe/Lisbon' }))
-    const trackers = [{ tracker: 1, advertiser: 1, valueMicros: 30_000_000, clickHours: 168, viewHours: 24 }]
+    const trackers = [{ tracker: 1, advertiser: 1, kind: 'purchase' as const, valueMicros: 30_000_000, clickHours: 168, viewHours: 24 }]
     const zone = zoneIndex(lines[0].zone)
-    const learned = new Map(lines.map(({ line }) => [line, { facts: noFacts(), correction: 1000, worthMicros: 30_000_000 }]))
+    const learned = new Map(lines.map(({ line }) => [line, { facts: noFacts(), correction: 1000, trackers }]))
     let firstPrices = 0
     let events = 0
     for (const hour of run({ publication: 1, lines, campaigns: [], owners, trackers }, 30)) {

@@ -14,20 +14,21 @@ import { lineRules, one, opening, runHours, sharedDay, smallWorld, winsOf } from
 
 describe('learning', () => {
   const tally = (over: Partial<Tally>) => ({ ...emptyTally(), ...over })
+  const sold = (worth = 0) => ({ worth, rates: { perConverting: 0.02, perWin: 0.00001 } })
 
   it('shrinks a rate to the trade’s average until there are results, and parts to the line until there are fifty', () => {
     const facts = noFacts()
-    expect(learnedRate(learn(facts, 'click', 60), 5000, 3, 0, 12)).toBe(5000)
+    expect(learnedRate(learn(facts, 'click', 60, sold()), 5000, 3, 0, 12)).toBe(5000)
     const day = tally({ wins: 1000, visits: 10, expectedVisits: 5_000_000 })
     facts.byDay.set(60, day)
     Object.assign(facts.total, day)
     facts.byPlacement.set(3, tally({ wins: 100, visits: 9, expectedVisits: 500_000 }))
-    const early = learn(facts, 'click', 60)
+    const early = learn(facts, 'click', 60, sold())
     expect([early.isReady, early.line]).toEqual([false, (10 + 4) / (5 + 4)])
     expect(learnedRate(early, 5000, 3, 0, 12)).toBe(learnedRate(early, 5000, 4, 0, 12))
     Object.assign(facts.total, { visits: 60, expectedVisits: 40_000_000 })
     Object.assign(day, { visits: 60, expectedVisits: 40_000_000 })
-    const ready = learn(facts, 'click', 60)
+    const ready = learn(facts, 'click', 60, sold())
     expect(ready.isReady).toBe(true)
     expect(learnedRate(ready, 5000, 3, 0, 12)).toBeGreaterThan(1.3 * learnedRate(ready, 5000, 4, 0, 12))
   })
@@ -65,9 +66,9 @@ describe('learning', () => {
 
   it('an aim at value begins at what a conversion is said to be worth, and ends at what conversions bring', () => {
     const conversions = (n: number, each: number) =>
-      Object.assign(noFacts(), { total: tally({ conversions: n, expectedConversions: n * 1_000_000, valueMicros: n * each }) })
-    expect(learn(noFacts(), 'conversion', 60, 20_000).valueMicros).toBe(20_000)
-    expect(learn(conversions(10_000, 50_000), 'conversion', 60, 20_000).valueMicros).toBeGreaterThan(49_900)
+      Object.assign(noFacts(), { total: tally({ conversions: n, wins: 1000, expectedConverting: n * 1_000_000, valueMicros: n * each }) })
+    expect(learn(noFacts(), 'conversion', 60, sold(20_000)).valueMicros).toBe(20_000)
+    expect(learn(conversions(10_000, 50_000), 'conversion', 60, sold(20_000)).valueMicros).toBeGreaterThan(49_900)
     // The exchange asks the trackers: without a stated worth there is nothing to bid with, and the dearer it is the more is won.
     const line = lineRules(1, {
       targeting: { restrictions: [] },
@@ -79,7 +80,7 @@ describe('learning', () => {
         runHours(
           new Exchange(
             smallWorld(),
-            one(line, { trackers: [{ advertiser: 1, tracker: 7, clickHours: 24, viewHours: 6, valueMicros }] }),
+            one(line, { trackers: [{ advertiser: 1, tracker: 7, kind: 'trial', clickHours: 24, viewHours: 6, valueMicros }] }),
             opening(),
             sharedDay
           ),

@@ -4,7 +4,7 @@ import { COUNTRIES, POSTAL_COUNTRY, REGIONS } from '../src/places/index.js'
 import { marksOf, parseMoney, plainMoney } from '../src/money/index.js'
 import { PERSON_WORDS, SOURCES, isBot, makeDay, postalOf, rateOf, valueOf, type Opportunities } from '../src/market/index.js'
 import { hash } from '../src/random/index.js'
-import { DID, Responses, adAppeal, type Shown } from '../src/response/index.js'
+import { DID, Responses, type Shown } from '../src/response/index.js'
 import { ZONES, dayOfDate } from '../src/time/index.js'
 import { reading, sharedDay, smallWorld } from './support/lines.js'
 
@@ -125,7 +125,7 @@ describe('response', () => {
   const busy = { ...placements[0], clicks: Math.round(0.02 * 65536), viewable: Math.round(0.6 * 65536), completes: 0, blocked: 0 }
   const responses = new Responses(world.seed)
   const plain = Array.from({ length: 2000 }, (_, ad) => ad).reduce((best, ad) =>
-    Math.abs(adAppeal(world.seed, ad) - 1) < Math.abs(adAppeal(world.seed, best) - 1) ? ad : best
+    Math.abs(responses.factors(ad).appeal - 1) < Math.abs(responses.factors(best).appeal - 1) ? ad : best
   )
   const shown = (key: number, over: Partial<Shown> = {}): Shown => ({
     key,
@@ -133,6 +133,10 @@ describe('response', () => {
     ad: plain,
     placement: busy,
     branch: 0,
+    television: false,
+    person: 0,
+    profile: 0,
+    postal: 0,
     device: 0,
     country: 0,
     bot: false,
@@ -158,7 +162,7 @@ describe('response', () => {
 
   it('two lines draw apart for one impression, and ads differ in appeal around one', () => {
     expect(keys.filter((key) => did(key, DID.viewable) === did(key, DID.viewable, { line: 2 })).length / keys.length).toBeLessThan(0.6)
-    const appeals = Array.from({ length: 999 }, (_, ad) => adAppeal(world.seed, ad)).sort((a, b) => a - b)
+    const appeals = Array.from({ length: 999 }, (_, ad) => responses.factors(ad).appeal).sort((a, b) => a - b)
     expect(appeals[499]).toBeCloseTo(1, 1)
     expect(appeals[949]).toBeGreaterThan(1.3)
   })

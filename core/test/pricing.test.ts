@@ -155,8 +155,8 @@ describe('deals', () => {
 
 describe('what the trade expects', () => {
   it('is a share for every format, category, device and country, clicks fewer on screens without a pointer', () => {
-    const { clicks, views, opened, conversions, groupOf } = makeBenchmarks(catalogue.inventory)
-    for (const table of [clicks, views, opened, conversions]) for (const chance of table) expect(chance <= 1_000_000).toBe(true)
+    const { clicks, views, opened, stays, groupOf } = makeBenchmarks(catalogue.inventory)
+    for (const table of [clicks, views, opened, stays]) for (const chance of table) expect(chance <= 1_000_000).toBe(true)
     FORMATS.forEach((format, f) => {
       for (let branch = 0; branch < BRANCHES.length; branch++) {
         const group = f * BRANCHES.length + branch

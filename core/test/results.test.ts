@@ -36,6 +36,7 @@ const HOURS = 60
 const trackers = Array.from({ length: 320 }, (_, n) => ({
   advertiser: 1 + (n % 2),
   tracker: 100 + n,
+  kind: 'trial' as const,
   clickHours: 168,
   viewHours: 48,
   valueMicros: 400_000

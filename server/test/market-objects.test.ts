@@ -2,7 +2,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Transaction } from 'sequelize'
 import { InputError } from '@tin-harbor/core/buying'
 import { CREATIVE_KINDS, FORMAT_OF_KIND, fittingShapes } from '@tin-harbor/core/creative'
+import { FULL, makeWorld } from '@tin-harbor/core/market'
+import { REQUESTS } from '@tin-harbor/core/response'
+import { buildTape, worldBounds } from '@tin-harbor/core/tape'
 import { shapesOf } from '@tin-harbor/core/taxonomy'
+import { PAYS } from '../src/demo/market-objects.js'
 import { GrantedDeal, MadeCreative, MarketState, Offer, SavedList, Tracker } from '../src/models/index.js'
 import { createCreative, createDeal, createList, createOffer, createTracker } from '../src/services/market-objects.js'
 import { TapeExposures } from '../src/services/exposures.js'
@@ -42,6 +46,20 @@ describe('what lines are made of', () => {
     }
   })
 
+  it('pays about 1.2 times what its events cost on display, so that who buys with care earns', () => {
+    const world = makeWorld({ ...FULL, people: 100_000, sample: 3 })
+    const bounds = new Map(worldBounds(world, buildTape(world, 59)).map(({ what, value }) => [what, value * 1e6]))
+    const ratio = (event: string, paid: number) => paid / (bounds.get(`cost of ${event}, display, euro`) ?? NaN)
+    for (const times of [
+      ratio('a purchase', PAYS.purchase + REQUESTS * PAYS.catalogue),
+      ratio('a test ride', PAYS['test ride']),
+      ratio('a free trial', PAYS['sign-up'])
+    ]) {
+      expect(times).toBeGreaterThan(1.1)
+      expect(times).toBeLessThan(1.35)
+    }
+  })
+
   it('is refused by the field that is wrong', async () => {
     const offer = {
       name: 'X',
@@ -54,11 +72,11 @@ describe('what lines are made of', () => {
     expect(said).toContain('landings[0].countries[1]: Not a country code we know.')
     expect(said).toContain('landings[0].link')
     expect(said).toContain('stock')
-    expect(
-      await refusal((transaction) =>
-        createTracker(1, { name: 'sale', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }, transaction)
-      )
-    ).toContain('clickHours: A window has at least an hour.')
+    const tracker = { name: 'sale', kind: 'sale', subject: 'pigeons', reports: 'pigeon', clickHours: 0, viewHours: null, valueMicros: null }
+    const wrong = await refusal((transaction) => createTracker(1, tracker, transaction))
+    expect(wrong).toContain('clickHours: A window has at least an hour.')
+    expect(wrong).toContain('kind: A tracker counts a purchase, a booking, a trial or a request.')
+    expect(wrong).toContain('subject: Not a subject of the market.')
     expect(
       await refusal((transaction) =>
         createList(1, 1, { name: 'words', kind: 'keywords', values: ['telescope', 'zyzzyva'], group: null }, transaction)

@@ -299,6 +299,27 @@ describe('a property', () => {
     expect(view.find('[data-test=why-price]').text()).toContain('Its display costs 2.0 times what display does here.')
   })
 
+  it.each([
+    ['channel', 'include class channel', 'television'],
+    ['site', 'exclude class channel', 'web and app video']
+  ])('compares the video of a %s with its like: %s', async (kind, compared, name) => {
+    const spot = { placement: 31, position: 'mid-roll', size: 'large player', viewability: 0.97, bots: 0.01, grade: 'A' as const }
+    const counted = surveyOf([
+      ['placement', [surveyRow(31, 'mid-roll', 10)]],
+      ['source', []],
+      ['country', []],
+      ['device', []]
+    ])
+    const view = await open({}, property({ class: kind, placements: [spot] }), counted)
+    const [all] = surveys('all-of-format')
+    expect(restrictionsOf(all.body.sentence as Sentence)).toEqual([compared])
+    const answer = { ...surveyOf([]), total: { ...surveyOf([]).total, halfMicros: 17_000_000 } }
+    await surveys('own-format')[0].reply({ body: answer })
+    await all.reply({ body: answer })
+    await flushPromises()
+    expect(view.find('[data-test=why-price]').text()).toContain(`Its ${name} costs about what ${name} does here.`)
+  })
+
   it('is counted inside the sentence, at the bid of the Market, the largest placement first', async () => {
     const view = await open({ said: JSON.stringify(phones), bid: '700000' })
     expect(surveys('property')[0].body).toMatchObject({ bidMicros: 700_000 })

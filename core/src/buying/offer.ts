@@ -1,5 +1,5 @@
 import { yup } from '../input/index.js'
-import { CONNECTIONS, DEVICE_TYPES, SYSTEMS } from '../taxonomy/index.js'
+import { BRANCHES, CONNECTIONS, DEVICE_TYPES, EVENT_KINDS, SYSTEMS } from '../taxonomy/index.js'
 import { findCountry, placeKind } from '../places/index.js'
 import { LIMITS, moneyField, nameField } from './fields.js'
 import { isLandingLink } from './line.js'
@@ -73,10 +73,22 @@ export const shopSchema = yup
 
 const TRACKER_REPORTS = ['script', 'image', 'server'] as const
 
-/** A conversion event: how it is reported, how long a click or view counts, and what it is worth. */
+/** A conversion event: of what kind and subject, how it is reported, how long a click or view counts, and what it is worth. */
 export const trackerSchema = yup
   .object({
     name: nameField,
+    kind: yup
+      .string()
+      .oneOf(EVENT_KINDS, 'A tracker counts a purchase, a booking, a trial or a request.')
+      .required('A tracker counts a kind of event.'),
+    subject: yup
+      .string()
+      .oneOf(
+        BRANCHES.map((branch) => branch.name),
+        'Not a subject of the market.'
+      )
+      .nullable()
+      .defined(),
     reports: yup.string().oneOf(TRACKER_REPORTS).required(),
     clickHours: yup
       .number()

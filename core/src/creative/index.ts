@@ -36,3 +36,4 @@ export function pictureProblem(facts: PictureFacts, wanted: readonly string[]): 
   return null
 }
 export * from './kinds.js'
+export * from './content.js'

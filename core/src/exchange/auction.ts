@@ -1,7 +1,7 @@
 import { FIRST_PRICE, SOURCES, type Opportunities, type World } from '../market/index.js'
 import { MINUTES_PER_DAY, ZONES, dayOfHour } from '../time/index.js'
 import { STREAM, draw } from '../random/index.js'
-import type { Responses } from '../response/index.js'
+import { DID, type Responses } from '../response/index.js'
 import { allocate, bookMoney, exposed } from './allocation.js'
 import { PLAIN_TERMS, type BidTerms, type Bidding } from './bidding.js'
 import type { Conversions } from './conversions.js'
@@ -294,7 +294,8 @@ export class Auction {
     const price = bidding.clearing(line, bid)
     const row: ShownRow = { key, line: rules.line, ad: ad.rules.ad, path, person, device, state, minute, seen }
     const shown = shownOf(this.world, row, this.offsets)
-    const did = this.responses.immediate(shown)
+    let did = this.responses.immediate(shown)
+    if ((did & DID.stayed) !== 0) did |= this.conversions.primed(shown, minute, exposures)
     const media = bidding.mediaCost(line, ad, terms, { did, price, seen })
     this.balance -= media + dataMicros
     bookMoney(account, bidding.placement, media + dataMicros)

@@ -12,8 +12,8 @@ import {
 import { clearingPrice, eventCharge, impressionBid, rowNeed, type PriceStep } from '../pricing/index.js'
 import { DID, type Benchmarks } from '../response/index.js'
 import { failures, laneValues, type LaneValues } from '../targeting/index.js'
-import { expectations } from './expectations.js'
-import { learnedRate, priorOf, type LearnedEvent } from './learning.js'
+import { expectations, noExpectations } from './expectations.js'
+import { learnedRate, priorOf, type Learned, type LearnedEvent } from './learning.js'
 import { OFF } from './preparing.js'
 import type { RunningAd, RunningLine } from './running.js'
 
@@ -45,7 +45,7 @@ export type NoteBidding = (step: BiddingStep, micros: number) => void
  * opportunity is looked at at a time.
  */
 export class Bidding {
-  private readonly expected = { views: 0, visits: 0, conversions: 0 }
+  private readonly expected = noExpectations()
   private readonly inventory: Inventory
   /** Lane values of the opportunity looked at, when anybody asked for them. */
   private values: LaneValues | null = null
@@ -101,17 +101,17 @@ export class Bidding {
   }
 
   /** The trade's average chance of what a line pays for or aims at, in millionths. */
-  private averageOf(event: LearnedEvent): number {
+  private averageOf({ event, rates }: Learned): number {
     const { row, i } = this
     expectations(this.benchmarks, row.path[i], row.device[i], this.world.persons.words, row.person[i], this.expected)
-    return priorOf(event, this.expected)
+    return priorOf(event, this.expected, rates)
   }
 
   /** The same as the line's own results have it, the ad aside. */
   private rateOf({ learned, localHour }: RunningLine): number {
     if (!learned) return 0
     const device = DEVICE_TYPE[this.row.device[this.i]]
-    return Math.min(1_000_000, learnedRate(learned, this.averageOf(learned.event), this.placement, device, localHour))
+    return Math.min(1_000_000, learnedRate(learned, this.averageOf(learned), this.placement, device, localHour))
   }
 
   /** Chance of the event in millionths with an ad. */
@@ -138,7 +138,7 @@ export class Bidding {
     const chance = this.adRate(line, ad, rate)
     const micros = Math.floor((chance * worth * line.correction) / 1e9)
     if (note) {
-      const average = this.averageOf(line.learned.event)
+      const average = this.averageOf(line.learned)
       note({ kind: 'aim', event: aim.event }, Math.floor(worth))
       note({ kind: 'average', perMillion: average }, Math.floor((average * worth) / 1e6))
       // Without an event yet, what was expected and did not come is learned as well.

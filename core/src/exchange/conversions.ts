@@ -1,9 +1,24 @@
-import { attribute, type Responses, type Shown, type Touch } from '../response/index.js'
-import { DID } from '../response/index.js'
+import { PERSON_WORDS, SOURCES, profileOf, postalOf, type World } from '../market/index.js'
+import { POSTALS, POSTAL_COUNTRY, placeTest } from '../places/index.js'
+import {
+  BLOCK_MINUTES,
+  ConversionModel,
+  DID,
+  PRIMED_MINUTES,
+  Responses,
+  attribute,
+  eventRates,
+  type Counted,
+  type Shown,
+  type Touch
+} from '../response/index.js'
+import { FORMATS, SHAPE_FORMAT, offerKind } from '../taxonomy/index.js'
 import { LONGEST_CAP_MINUTES } from './caps.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { EventRow } from './log.js'
-import type { PublicationRules, TrackerRules } from './rules.js'
+import { benchmarksOf } from './market-facts.js'
+import type { Sold } from './learning.js'
+import type { LineRules, PublicationRules, ShopRules, TrackerRules } from './rules.js'
 
 /** A conversion that has been drawn and not yet happened. */
 export interface Pending {
@@ -12,6 +27,8 @@ export interface Pending {
   tracker: number
   advertiser: number
   valueMicros: number
+  /** Whether they would have done it without any ad: of these one is drawn for all that they saw. */
+  own?: true
 }
 
 interface OwnTouch extends Touch {
@@ -21,10 +38,40 @@ interface OwnTouch extends Touch {
   device: number
 }
 
+const VIDEO = FORMATS.indexOf('video')
+/** Who clicked, or was sent by a pop and stayed, came by it; a page that merely opened was seen. */
+const isClick = (did: number) => (did & (DID.clicked | DID.stayed)) !== 0
+
+/** How people respond to the ads of a publication. */
+export function responsesOf({ seed }: World, { made = [] }: PublicationRules): Responses {
+  return new Responses(seed, new Map(made.map(({ ad, content }) => [ad, content])))
+}
+
+/** Which postal areas are near a shop, by advertiser. */
+function nearShops(shops: readonly ShopRules[]): Map<number, Uint8Array> {
+  const near = new Map<number, Uint8Array>()
+  for (const { advertiser, place } of shops) {
+    const test = placeTest(place)
+    if (!test) continue
+    const areas = near.get(advertiser) ?? new Uint8Array(POSTALS.length)
+    POSTALS.forEach((postal, n) => {
+      if (test(postal)) areas[n] = 1
+    })
+    near.set(advertiser, areas)
+  }
+  return near
+}
+
 /** What a conversion is said to be worth, micros: the mean over the trackers that say; 0 when none does. */
-export function worthOf(trackers: readonly TrackerRules[]): number {
+function worthOf(trackers: readonly TrackerRules[]): number {
   const said = trackers.flatMap((tracker) => tracker.valueMicros ?? [])
   return said.length > 0 ? said.reduce((sum, value) => sum + value, 0) / said.length : 0
+}
+
+/** What is known of a line's conversions before there are any. @param trackers of its advertiser */
+export function soldBy(world: World, { ads, shapes }: Pick<LineRules, 'ads' | 'shapes'>, trackers: readonly TrackerRules[]): Sold {
+  const format = SHAPE_FORMAT[ads[0]?.shape ?? shapes?.[0] ?? 0]
+  return { worth: worthOf(trackers), rates: eventRates(benchmarksOf(world), format, trackers) }
 }
 
 /** Conversions to come, and what earned them when they happen. */
@@ -32,22 +79,53 @@ export class Conversions {
   private readonly byHour = new Map<number, Pending[]>()
   private readonly advertiserOf: ReadonlyMap<number, number>
   private readonly linesOf = new Map<number, number[]>()
-  private readonly trackersOf = new Map<number, TrackerRules[]>()
+  private readonly trackersOf = new Map<number, (TrackerRules & Counted)[]>()
+  private readonly model: ConversionModel
+  private readonly words: Int32Array
+  private readonly placements: World['inventory']['placements']
 
   constructor(
-    private readonly responses: Responses,
-    { owners = [], trackers = [] }: PublicationRules,
+    private readonly world: World,
+    responses: Responses,
+    { owners = [], trackers = [], shops = [] }: PublicationRules,
     pending: readonly Pending[]
   ) {
+    this.words = world.persons.words
+    this.placements = world.inventory.placements
+    this.model = new ConversionModel(world.seed, world.profiles, responses, nearShops(shops))
     this.advertiserOf = new Map(owners.map(({ line, advertiser }) => [line, advertiser]))
     for (const { line, advertiser } of owners) this.linesOf.set(advertiser, [...(this.linesOf.get(advertiser) ?? []), line])
-    for (const tracker of trackers) this.trackersOf.set(tracker.advertiser, [...(this.trackersOf.get(tracker.advertiser) ?? []), tracker])
+    for (const tracker of trackers) {
+      const own = trackers.filter(({ advertiser }) => advertiser === tracker.advertiser)
+      const offer = tracker.kind === 'request' ? offerKind(own.map(({ kind }) => kind)) : tracker.kind
+      const counted = { ...tracker, subject: tracker.subject ?? null, offer }
+      this.trackersOf.set(tracker.advertiser, [...(this.trackersOf.get(tracker.advertiser) ?? []), counted])
+    }
     for (const one of pending) this.note(one)
   }
 
-  /** What a conversion of a line's advertiser is said to be worth, micros. */
-  worth(line: number): number {
-    return worthOf(this.trackersOf.get(this.advertiserOf.get(line) ?? -1) ?? [])
+  /** What is known of a line's conversions before there are any. */
+  sold(rules: LineRules): Sold {
+    const trackers = this.trackersOf.get(this.advertiserOf.get(rules.line) ?? -1) ?? []
+    return soldBy(this.world, rules, trackers)
+  }
+
+  /** What a visitor who stays did before: whether a film of the advertiser had prepared them. @returns the bit, or 0 */
+  primed({ line, person }: Shown, minute: number, exposures: ExposureBook): number {
+    const advertiser = this.advertiserOf.get(line)
+    if (advertiser === undefined) return 0
+    const watched = (this.linesOf.get(advertiser) ?? []).some((other) =>
+      exposures
+        .impressions(EXPOSED.line(other), person)
+        .some(
+          ({ minute: then, did, path }) =>
+            then > minute - PRIMED_MINUTES &&
+            then < minute &&
+            (did & DID.viewed) !== 0 &&
+            SHAPE_FORMAT[this.placements[Math.floor(path / SOURCES.length)].shape] === VIDEO
+        )
+    )
+    return watched ? DID.primed : 0
   }
 
   private note(one: Pending): void {
@@ -61,12 +139,29 @@ export class Conversions {
   drawn(shown: Shown, did: number, person: number, minute: number): Pending[] {
     const advertiser = this.advertiserOf.get(shown.line)
     if (advertiser === undefined || did === 0) return []
-    return (this.trackersOf.get(advertiser) ?? []).flatMap((tracker) => {
-      const conversion = this.responses.conversion(shown, did, tracker)
-      return conversion
-        ? [{ minute: minute + conversion.after, person, advertiser, tracker: tracker.tracker, valueMicros: conversion.valueMicros }]
-        : []
-    })
+    const found: Pending[] = []
+    for (const counted of this.trackersOf.get(advertiser) ?? []) {
+      const { tracker } = counted
+      const conversion = this.model.after(shown, did, counted)
+      if (conversion) found.push({ minute: minute + conversion.after, person, advertiser, tracker, valueMicros: conversion.valueMicros })
+      if (!shown.bot) this.drawnOwn(counted, did, person, minute, found)
+    }
+    return found
+  }
+
+  /** What somebody does by themselves while what they saw or clicked is inside its window. */
+  private drawnOwn(counted: TrackerRules & Counted, did: number, person: number, minute: number, into: Pending[]): void {
+    const { advertiser, tracker, clickHours, viewHours } = counted
+    const hours = isClick(did) ? clickHours : (did & DID.viewable) !== 0 ? (viewHours ?? 0) : 0
+    const until = minute + Math.min(LONGEST_CAP_MINUTES, hours * 60)
+    if (until === minute) return
+    const word = person * PERSON_WORDS
+    const one = { person, profile: profileOf(this.words[word + 1]), country: POSTAL_COUNTRY[postalOf(this.words[word])] }
+    for (let block = Math.floor(minute / BLOCK_MINUTES); block * BLOCK_MINUTES < until; block++) {
+      const conversion = this.model.byThemselves(one, block, counted)
+      if (conversion && conversion.minute > minute && conversion.minute < until)
+        into.push({ ...conversion, person, advertiser, tracker, own: true })
+    }
   }
 
   /** Keeps what follows an impression until it happens. */
@@ -79,8 +174,19 @@ export class Conversions {
   land(hour: number, exposures: ExposureBook): EventRow[] {
     const due = this.byHour.get(hour) ?? []
     this.byHour.delete(hour)
-    due.sort((a, b) => a.minute - b.minute || a.person - b.person || a.tracker - b.tracker || a.valueMicros - b.valueMicros)
-    return due.flatMap((one) => {
+    due.sort(
+      (a, b) =>
+        a.minute - b.minute ||
+        a.person - b.person ||
+        a.tracker - b.tracker ||
+        Number(a.own ?? false) - Number(b.own ?? false) ||
+        a.valueMicros - b.valueMicros
+    )
+    return due.flatMap((one, n) => {
+      // Each impression noted what its person does anyhow.
+      const before = n > 0 ? due[n - 1] : null
+      if (one.own && before?.own && before.minute === one.minute && before.person === one.person && before.tracker === one.tracker)
+        return []
       const tracker = this.trackersOf.get(one.advertiser)?.find((other) => other.tracker === one.tracker)
       if (!tracker) return []
       const earned = attribute(this.touches(one, exposures), one.minute, tracker)
@@ -113,7 +219,7 @@ export class Conversions {
           index,
           minute,
           hour: Math.floor(minute / 60),
-          clicked: (did & (DID.clicked | DID.visited)) !== 0,
+          clicked: isClick(did),
           viewable: (did & DID.viewable) !== 0
         }))
       )

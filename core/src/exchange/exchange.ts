@@ -1,13 +1,13 @@
 import { BLOCK_ROWS, SOURCES, makeDay, type MarketDay, type Opportunities, type World } from '../market/index.js'
 import { HOURS_PER_DAY, dayOfHour, localDayOf, startOfLocalDay } from '../time/index.js'
-import { Responses, type Benchmarks } from '../response/index.js'
+import type { Benchmarks } from '../response/index.js'
 import type { Catalogue } from '../targeting/index.js'
 import { Auction } from './auction.js'
 import { Bidding } from './bidding.js'
 import { beginDay } from './day-plan.js'
 import { planDay } from './planning.js'
 import { setAds, setBids } from './preparing.js'
-import { Conversions, type Pending } from './conversions.js'
+import { Conversions, responsesOf, type Pending } from './conversions.js'
 import { ExposureBook } from './exposures.js'
 import { eventsOf, nextCorrection, takeHour, takePlacement, type Recent } from './learning.js'
 import type { SpentSoFar } from './limits.js'
@@ -102,13 +102,13 @@ export class Exchange {
   ) {
     this.hour = opening.hour
     this.exposures = opening.exposures
-    const { inventory, profiles, seed } = world
+    const { inventory, profiles } = world
     const catalogue: Catalogue = catalogueOf(world)
     this.benchmarks = benchmarksOf(world)
     this.shapeByPath = Uint8Array.from(inventory.floors, (_, path) => inventory.placements[Math.floor(path / SOURCES.length)].shape)
     this.bidding = new Bidding(world, this.benchmarks)
-    const responses = new Responses(seed)
-    this.conversions = new Conversions(responses, publication, opening.pending ?? [])
+    const responses = responsesOf(world, publication)
+    this.conversions = new Conversions(world, responses, publication, opening.pending ?? [])
     this.campaigns = new Map(
       publication.campaigns.map((rules) => [
         rules.campaign,
@@ -192,7 +192,7 @@ export class Exchange {
       line.plannedDay = line.localDay
       line.plannedCampaignDay = campaignDay
       line.account.pacer.restart()
-      setBids(line, hour, this.world.inventory, this.conversions.worth(line.rules.line))
+      setBids(line, hour, this.world.inventory, this.conversions.sold(line.rules))
       setAds(line, this.world.seed)
     }
     this.table.beginHour()

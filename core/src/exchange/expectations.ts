@@ -1,13 +1,15 @@
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { visitChance, type Benchmarks } from '../response/index.js'
+import { convertingChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
 
-/** What the trade expects of an impression, in millionths: views, visits and conversions. */
+/** What the trade expects of an impression, in millionths: views, visits, visitors who stay, and those who convert as the mean does. */
 export interface Expectations {
   views: number
   visits: number
-  conversions: number
+  stays: number
+  converting: number
 }
+export const noExpectations = (): Expectations => ({ views: 0, visits: 0, stays: 0, converting: 0 })
 
 /** Averages by format, category, device and country, as a forecast reads them. */
 export function expectations(
@@ -20,6 +22,9 @@ export function expectations(
 ): void {
   const group = benchmarks.groupOf[Math.floor(path / SOURCES.length)]
   into.views = benchmarks.views[group]
-  into.visits = visitChance(benchmarks, group, DEVICE_TYPE[device], POSTAL_COUNTRY[postalOf(words[person * PERSON_WORDS])])
-  into.conversions = Math.floor((into.visits * benchmarks.conversions[group]) / 1e6)
+  const type = DEVICE_TYPE[device]
+  const country = POSTAL_COUNTRY[postalOf(words[person * PERSON_WORDS])]
+  into.visits = visitChance(benchmarks, group, type, country)
+  into.stays = stayChance(benchmarks, into.visits, group, type)
+  into.converting = convertingChance(benchmarks, into.visits, group, type, country)
 }

@@ -1,3 +1,4 @@
+import { conversionsOf, type EventRates } from '../response/index.js'
 import type { Expectations } from './expectations.js'
 import { STREAM, exactExp, hash, normalOf } from '../random/index.js'
 import type { Aim, Landscape, LineRules, Rotation } from './rules.js'
@@ -61,21 +62,10 @@ export interface Evidence {
 }
 export type LearnedEvent = Aim['event']
 
-function evidenceOf(tally: Tally, event: LearnedEvent): Evidence {
-  switch (event) {
-    case 'view':
-      return { events: tally.views, expected: tally.expectedViews / 1e6 }
-    case 'click':
-      return { events: tally.visits, expected: tally.expectedVisits / 1e6 }
-    case 'stay':
-      return { events: tally.stays, expected: (tally.expectedVisits * STAYS_PRIOR) / 1e6 }
-    default:
-      return { events: tally.conversions, expected: tally.expectedConversions / 1e6 }
-  }
+function evidenceOf(tally: Tally, event: LearnedEvent, rates: EventRates): Evidence {
+  const { expectedViews: views, expectedVisits: visits, expectedStays: stays, expectedConverting: converting, wins } = tally
+  return { events: eventsOf(tally, event), expected: expectedOf(event, { views, visits, stays, converting }, wins, rates) / 1e6 }
 }
-
-/** Of a hundred visitors, how many stay, when nothing is known. */
-const STAYS_PRIOR = 0.45
 
 const shrunk = ({ events, expected }: Evidence, factor: number, prior: number) => (events + prior) / (expected * factor + prior)
 
@@ -92,6 +82,8 @@ export interface Learned {
   hour: ReadonlyMap<number, number>
   /** Value of a conversion, micros. */
   valueMicros: number
+  /** What the trade's means expect. */
+  rates: EventRates
 }
 
 /** How much each day before today counts less: people who have seen it often respond less, and a market drifts. */
@@ -99,47 +91,56 @@ const DAY_KEEPS = 0.7
 const DAYS_KEPT = 21
 
 /** Evidence of late, the days added in their order so that the sum is the same however they were gathered. */
-function lately({ byDay }: LineFacts, event: LearnedEvent, today: number): Evidence {
+function lately({ byDay }: LineFacts, event: LearnedEvent, today: number, rates: EventRates): Evidence {
   let events = 0
   let expected = 0
   let weight = 1
   for (let age = 0; age < DAYS_KEPT; age++, weight *= DAY_KEEPS) {
     const tally = byDay.get(today - age)
     if (!tally) continue
-    const evidence = evidenceOf(tally, event)
+    const evidence = evidenceOf(tally, event, rates)
     events += weight * evidence.events
     expected += weight * evidence.expected
   }
   return { events, expected }
 }
 
-/**
- * @param today day of the line's calendar
- * @param worth what a conversion is said to be worth, micros: it counts as that of a few until there are more
- */
-export function learn(facts: LineFacts, event: LearnedEvent, today: number, worth = 0): Learned {
-  const all = evidenceOf(facts.total, event)
+/** What is known of an advertiser's conversions before there are any. */
+export interface Sold {
+  /** What one is said to be worth, micros: it counts as that of a few until there are more. */
+  worth: number
+  /** What the trade's means expect of the line's impressions. */
+  rates: EventRates
+}
+
+/** @param today day of the line's calendar */
+export function learn(facts: LineFacts, event: LearnedEvent, today: number, { worth, rates }: Sold): Learned {
+  const all = evidenceOf(facts.total, event, rates)
   const line = shrunk(all, 1, LINE_PRIOR)
   const isReady = all.events >= LEAST_EVENTS
   const parts = (tallies: Map<number, Tally>) =>
-    new Map(isReady ? [...tallies].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event), line, PART_PRIOR)]) : [])
+    new Map(isReady ? [...tallies].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event, rates), line, PART_PRIOR)]) : [])
   return {
     event,
     events: all.events,
     isReady,
-    line: shrunk(lately(facts, event, today), 1, LINE_PRIOR),
+    line: shrunk(lately(facts, event, today, rates), 1, LINE_PRIOR),
     ad: parts(facts.byAd),
     placement: parts(facts.byPlacement),
     device: parts(facts.byDevice),
     hour: parts(facts.byHour),
-    valueMicros: (facts.total.valueMicros + LINE_PRIOR * worth) / (facts.total.conversions + LINE_PRIOR)
+    valueMicros: (facts.total.valueMicros + LINE_PRIOR * worth) / (facts.total.conversions + LINE_PRIOR),
+    rates
   }
 }
 
-/** The trade's average chance of an event, in millionths. */
-export function priorOf(event: LearnedEvent, { views, visits, conversions }: Expectations): number {
-  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? visits * STAYS_PRIOR : conversions
+/** Events that the trade's averages expect of so many impressions, in millionths. @param sums over the impressions */
+function expectedOf(event: LearnedEvent, { views, visits, stays, converting }: Expectations, wins: number, rates: EventRates): number {
+  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversionsOf(rates, converting, 1e6 * wins)
 }
+
+/** The trade's average chance of an event, in millionths. */
+export const priorOf = (event: LearnedEvent, one: Expectations, rates: EventRates) => expectedOf(event, one, 1, rates)
 
 /** Chance of the event in millionths, the ad aside. */
 export function learnedRate(learned: Learned, prior: number, placement: number, device: number, hour: number): number {
@@ -158,7 +159,9 @@ export interface Recent {
 }
 
 /** Events of a kind in a tally. */
-export const eventsOf = (tally: Tally, event: LearnedEvent) => evidenceOf(tally, event).events
+export function eventsOf({ views, visits, stays, conversions }: Tally, event: LearnedEvent): number {
+  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversions
+}
 
 /**
  * The correction of bids that keeps what events cost at the aim: an auction's second price, and errors of rates, would

@@ -1,7 +1,7 @@
 import { SOURCES, type World } from '../market/index.js'
 import { localDayOf, zoneIndex } from '../time/index.js'
-import { DID, Responses } from '../response/index.js'
-import { Conversions, type Pending } from './conversions.js'
+import { DID } from '../response/index.js'
+import { Conversions, responsesOf, type Pending } from './conversions.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
 import type { LogColumns } from './log.js'
 import type { PublicationRules } from './rules.js'
@@ -28,7 +28,7 @@ export function readLogs(
   logs: Iterable<{ hour: number; log: LogColumns }>
 ): FromLog {
   const exposures = new ExposureBook()
-  const conversions = new Conversions(new Responses(world.seed), publication, [])
+  const conversions = new Conversions(world, responsesOf(world, publication), publication, [])
   const found: FromLog = { exposures, pending: [], onPlacement: new Map() }
   const byLine = new Map(publication.lines.map((line) => [line.line, line]))
   const campaigns = new Map(publication.campaigns.map((campaign) => [campaign.campaign, campaign]))

@@ -1,7 +1,7 @@
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import { baseUnits, bidAt, dealsByPlacement, hourPerMille } from '../pricing/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
-import { followBids, learn, rotationWeights } from './learning.js'
+import { followBids, learn, rotationWeights, type Sold } from './learning.js'
 import { GOAL_EVENT } from './rules.js'
 import { learnedEvent, type RunningLine } from './running.js'
 
@@ -16,9 +16,9 @@ export const OFF = -1
 
 /**
  * What a line bids in an hour, as far as no opportunity is needed to know it.
- * @param worth what a conversion of its advertiser is said to be worth, micros
+ * @param sold what is known of conversions of its advertiser before there are any
  */
-export function setBids(line: RunningLine, hour: number, inventory: Inventory, worth: number): void {
+export function setBids(line: RunningLine, hour: number, inventory: Inventory, sold: Sold): void {
   const { rules, programme, account } = line
   const daysLive = Math.max(0, line.localDay - localDayOf(line.calendar.zone, rules.startHour))
   line.base = baseUnits(
@@ -27,7 +27,7 @@ export function setBids(line: RunningLine, hour: number, inventory: Inventory, w
   )
   line.localHour = localHourOf(line.calendar.zone, hour)
   const event = learnedEvent(rules)
-  line.learned = event ? learn(line.facts, event, line.localDay, worth) : null
+  line.learned = event ? learn(line.facts, event, line.localDay, sold) : null
   line.followed = rules.follow ? follow(line, inventory) : null
   line.isPlain =
     line.adjusting === null &&

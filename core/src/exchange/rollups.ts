@@ -1,7 +1,7 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { DID, pagesOf, type Benchmarks } from '../response/index.js'
 import type { EventColumns, LogColumns } from './log.js'
-import { expectations } from './expectations.js'
+import { expectations, noExpectations } from './expectations.js'
 
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
 class Counted {
@@ -20,7 +20,8 @@ class Counted {
   dataMicros = 0
   expectedViews = 0
   expectedVisits = 0
-  expectedConversions = 0
+  expectedStays = 0
+  expectedConverting = 0
   predicted = 0
 }
 export type Tally = { [K in keyof Counted]: number }
@@ -54,7 +55,7 @@ export class PlacementTotal extends Counted {
   }
 }
 
-const expected = { views: 0, visits: 0, conversions: 0 }
+const expected = noExpectations()
 
 // The loop below counts these bits by their places.
 if (DID.viewable !== 1 || DID.viewed !== 2 || DID.clicked !== 4 || DID.visited !== 8 || DID.stayed !== 16)
@@ -65,7 +66,8 @@ function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
   tallyShown(tally, log, i)
   tally.expectedViews += expected.views
   tally.expectedVisits += expected.visits
-  tally.expectedConversions += expected.conversions
+  tally.expectedStays += expected.stays
+  tally.expectedConverting += expected.converting
   tally.predicted += log.predicted[i]
 }
 

@@ -1,6 +1,7 @@
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
 import type { Targeting } from '../targeting/index.js'
-import type { Windows } from '../response/index.js'
+import type { AdContent, Windows } from '../response/index.js'
+import type { EventKind } from '../taxonomy/index.js'
 import type { Cap } from './caps.js'
 import type { Limits } from './limits.js'
 import type { Pacing } from './pacing.js'
@@ -100,7 +101,22 @@ export interface CampaignRules {
 export interface TrackerRules extends Windows {
   advertiser: number
   tracker: number
+  kind: EventKind
+  /** Subject of what is sold, its place in `BRANCHES`. */
+  subject?: number | null
   valueMicros: number | null
+}
+
+/** A shop of an advertiser: its place's code. */
+export interface ShopRules {
+  advertiser: number
+  place: string
+}
+
+/** What an ad is made of: how it is responded to follows from it. */
+export interface AdMade {
+  ad: number
+  content: AdContent
 }
 
 /** Whose lines are whose, for all that ever bought: a line that stopped still earns what it brought. */
@@ -119,6 +135,9 @@ export interface PublicationRules {
   campaigns: CampaignRules[]
   owners?: Owner[]
   trackers?: TrackerRules[]
+  shops?: ShopRules[]
+  /** Of all ads that were ever shown. */
+  made?: AdMade[]
   /** Each line is an organisation of its own: none keeps another from buying the same impression. For trials only. */
   apart?: boolean
 }

@@ -1,4 +1,4 @@
-import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, type World } from '../market/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, profileOf, type World } from '../market/index.js'
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import type { Shown } from '../response/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, offsetMinutes } from '../time/index.js'
@@ -36,6 +36,10 @@ export function shownOf(world: World, { key, line, ad, path, person, device, sta
     ad,
     placement,
     branch: branchOf(benchmarksOf(world).groupOf, placement.index),
+    television: world.inventory.properties[placement.property].class === 'channel',
+    person,
+    profile: profileOf(world.persons.words[person * PERSON_WORDS + 1]),
+    postal,
     device: DEVICE_TYPE[device],
     country: POSTAL_COUNTRY[postal],
     bot: isBot(state),

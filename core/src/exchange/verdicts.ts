@@ -5,7 +5,8 @@ import { LEAST_EVENTS, type LineFacts } from './learning.js'
 import { LineCells } from './line-cells.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { setAds, setBids } from './preparing.js'
-import type { LineRules } from './rules.js'
+import { soldBy } from './conversions.js'
+import type { LineRules, TrackerRules } from './rules.js'
 import { buyablePaths, runningLine, type RunningAd, type RunningLine } from './running.js'
 import { compileTargeting, type CompiledTargeting, type Catalogue, type Targeting } from '../targeting/index.js'
 
@@ -57,8 +58,8 @@ export interface Knowledge {
   facts: LineFacts
   /** Correction of its aim, in thousandths. */
   correction: number
-  /** What a conversion of its advertiser is said to be worth, micros. */
-  worthMicros: number
+  /** What counts as a conversion of its advertiser. */
+  trackers: readonly TrackerRules[]
 }
 
 /** An opportunity of a market day, by its row. */
@@ -106,7 +107,7 @@ function askedAt(world: World, rules: LineRules, hour: number, knowledge: Knowle
   if (known && known.hour === hour && known.knowledge === knowledge) return known
   const opening = knowledge && { facts: knowledge.facts, correction: knowledge.correction }
   const line = runningLine({ rules, campaign: null, hour, opening, catalogue: catalogueOf(world), cells: new LineCells(1), place: 0 })
-  setBids(line, hour, world.inventory, knowledge?.worthMicros ?? 0)
+  setBids(line, hour, world.inventory, soldBy(world, rules, knowledge?.trackers ?? []))
   setAds(line, world.seed)
   // What follows the market depends on what has been spent; its most is told instead.
   line.followed = null

@@ -1,5 +1,7 @@
 import { stoppedBy, type Cap } from '../exchange/index.js'
-import { MOST_A_DAY } from '../market/index.js'
+import { DEVICE_TYPE, MOST_A_DAY, PERSON_WORDS, postalOf } from '../market/index.js'
+import { POSTAL_COUNTRY } from '../places/index.js'
+import { convertingChance } from '../response/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
 import { ExposureList } from './exposure-list.js'
 import {
@@ -15,9 +17,9 @@ import {
   type ReplayOptions
 } from './play.js'
 import type { Matched } from './matched.js'
-import { CancelledError, LOOK_EVERY } from './question.js'
+import { CancelledError, LOOK_EVERY, ratesOf } from './question.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
-import { FREQUENCY_BINS, NOTHING_WON, noTotals, type Replay } from './totals.js'
+import { FREQUENCY_BINS, NOTHING_WON, noTotals, withConversions, type Replay } from './totals.js'
 
 /** Most rows of one person in a replay: two passes over fourteen days of the busiest. */
 const MOST_ENTRIES = 2 * TAPE_DAYS * MOST_A_DAY
@@ -146,7 +148,10 @@ class GeneralRun {
     const { full, keep = false, before } = this.options
     const { time, clock } = this.timeline
     const { need, rows, minute: tapeMinute, visits: visitsOf, group: benchmarkGroup } = this.rows
-    const { views: viewsOf, conversions: conversionsOf } = market.benchmarks
+    const { benchmarks } = market
+    const viewsOf = benchmarks.views
+    const { device } = tape.rows
+    const country = full ? POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])] : 0
     const { gapMinutes, dataMicros } = question
     const group = full ? tape.group[person] : 0
     const firstSlot = group * this.slots
@@ -157,7 +162,7 @@ class GeneralRun {
     let cleared = 0
     let views = 0
     let visits = 0
-    let conversions = 0
+    let converting = 0
     for (let e = 0; e < n; e++) {
       const minute = entryMinute[e]
       if (isCapped && stoppedBy(exposures, minute, caps, gapMinutes)) continue
@@ -181,7 +186,7 @@ class GeneralRun {
         const visit = visitsOf[match]
         views += viewsOf[benchmarkGroup[match]]
         visits += visit
-        conversions += (visit * conversionsOf[benchmarkGroup[match]]) / 1e6
+        converting += convertingChance(benchmarks, visit, benchmarkGroup[match], DEVICE_TYPE[device[rows[match]]], country)
       }
       if (keep) {
         this.won.rows.push(rows[match])
@@ -199,7 +204,7 @@ class GeneralRun {
     byGroup.clearing[group] += cleared
     byGroup.views[group] += views
     byGroup.visits[group] += visits
-    byGroup.conversions[group] += conversions
+    byGroup.conversions[group] += converting
     this.frequency[Math.min(wins, FREQUENCY_BINS) - 1]++
   }
 
@@ -214,7 +219,7 @@ class GeneralRun {
       slotSpend: this.slotSpend,
       slotWins: this.slotWins,
       slots: this.slots,
-      byGroup,
+      byGroup: withConversions(byGroup, ratesOf(this.play.market, this.play.question)),
       squares: this.squares,
       won: this.options.keep
         ? {

@@ -34,7 +34,7 @@ const PLACES = [
   'outcome',
   'outcomeViews',
   'outcomeVisits',
-  'outcomeConversions',
+  'outcomeConverting',
   'postalCountry',
   // The line's restrictions.
   'postalFails',

@@ -3,7 +3,7 @@
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
-import { visitChance } from '../response/index.js'
+import { convertingChance, visitChance } from '../response/index.js'
 import { DEVICE_TYPES } from '../taxonomy/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { FullLanes } from './lanes.js'
@@ -37,7 +37,7 @@ interface Exports {
   standRows: (block: number) => void
 }
 
-/** A plain line at a bid; with `full` groups are told apart, and views, visits and conversions expected. */
+/** A plain line at a bid; with `full` groups are told apart, and views, visits and converting visitors expected. */
 export interface KernelPlay extends KernelTerms {
   full: boolean
 }
@@ -110,7 +110,7 @@ function sameKernelPlay(a: KernelPlay, b: KernelPlay): boolean {
 const WHOLE_CHARGE = 2 ** 18
 const PAGE = 65_536
 const BLOCK_BYTES = 512
-/** What is expected of a win by kind of outcome (benchmark group x device type), visits and conversions by country too: millionths. */
+/** What is expected of a win by kind of outcome (benchmark group x device type), what its visitors do by country too: millionths. */
 function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket) {
   const kinds = DEVICE_TYPES.length
   const countries = COUNTRIES.length
@@ -119,14 +119,14 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
     outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]),
     views: new Uint32Array(count),
     visits: new Uint32Array(count * countries),
-    conversions: new Float64Array(count * countries)
+    converting: new Float64Array(count * countries)
   }
   for (let kind = 0, offset = 0; kind < count; kind++) {
     const group = Math.floor(kind / kinds)
     made.views[kind] = benchmarks.views[group]
     for (let country = 0; country < countries; country++, offset++) {
       made.visits[offset] = visitChance(benchmarks, group, kind % kinds, country)
-      made.conversions[offset] = (made.visits[offset] * benchmarks.conversions[group]) / 1e6
+      made.converting[offset] = convertingChance(benchmarks, made.visits[offset], group, kind % kinds, country)
     }
   }
   return made
@@ -164,7 +164,7 @@ export class ForecastKernel {
       ['outcome', outcomes.outcome],
       ['outcomeViews', outcomes.views],
       ['outcomeVisits', outcomes.visits],
-      ['outcomeConversions', outcomes.conversions],
+      ['outcomeConverting', outcomes.converting],
       ['words', words],
       ['starts', starts],
       ['group', group],
@@ -402,6 +402,7 @@ export class ForecastKernel {
       clearing: Float64Array.from({ length: groups }, (_, g) => totals[GROUPS + g] - totals[g] * dataMicros),
       views: measure(3, 1e6),
       visits: measure(4, 1e6),
+      // Converting visitors still: what counts as a conversion is the question's.
       conversions: measure(5, 1e6)
     }
     const after = MEASURES_KEPT * GROUPS

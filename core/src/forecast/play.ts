@@ -1,6 +1,6 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
-import { visitChance } from '../response/index.js'
+import { convertingChance, visitChance } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { ExposuresBefore } from './exposures-before.js'
 import { BID_ITSELF, type Matched } from './matched.js'
@@ -95,11 +95,11 @@ export function chargesOf(play: Play): ChargeFor {
   }
 }
 
-/** What is expected of an impression on a row: views, visits and conversions, in millionths. */
+/** What is expected of an impression on a row: views, visits, and visitors who convert as the mean does, in millionths. */
 export interface Expected {
   views: number
   visits: number
-  conversions: number
+  converting: number
 }
 export function expectedOf(
   { tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>,
@@ -109,6 +109,7 @@ export function expectedOf(
 ): void {
   const group = benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)]
   into.views = benchmarks.views[group]
-  into.visits = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[row]], country)
-  into.conversions = (into.visits * benchmarks.conversions[group]) / 1e6
+  const type = DEVICE_TYPE[tape.rows.device[row]]
+  into.visits = visitChance(benchmarks, group, type, country)
+  into.converting = convertingChance(benchmarks, into.visits, group, type, country)
 }

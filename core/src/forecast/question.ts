@@ -1,7 +1,9 @@
 import type { Cap, Limits, Pacing, SpentSoFar } from '../exchange/index.js'
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
-import type { Benchmarks } from '../response/index.js'
+import type { Benchmarks, CountedEvent, EventRates } from '../response/index.js'
+import { eventRates } from '../response/index.js'
+import { SHAPE_FORMAT } from '../taxonomy/index.js'
 import type { Catalogue, Targeting } from '../targeting/index.js'
 
 export { NO_LIMITS, NOTHING_SPENT, type Limits, type SpentSoFar } from '../exchange/index.js'
@@ -20,6 +22,8 @@ export interface ForecastQuestion {
   /** Caps of the campaign, which all its lines count in; here they bind the line alone. */
   campaignCaps: readonly Cap[]
   buys: DealChoice
+  /** What counts as a conversion of its advertiser; without any, a purchase by click is told. */
+  counted?: readonly CountedEvent[]
   /** Cost of data, micros an impression. */
   dataMicros: number
   pacing: Pacing
@@ -69,6 +73,11 @@ export function forecastMarket(catalogue: Catalogue, benchmarks: Benchmarks): Fo
 
 function firstPriceByPath({ floors }: Inventory): Uint8Array {
   return Uint8Array.from(floors, (_, path) => FIRST_PRICE[path % SOURCES.length])
+}
+
+/** What the trade's means expect of the impressions of a question's line. */
+export function ratesOf({ benchmarks }: ForecastMarket, { shapes, counted }: ForecastQuestion): EventRates {
+  return eventRates(benchmarks, SHAPE_FORMAT[shapes[0] ?? 0], counted)
 }
 
 /** Raised inside a job whose cancel word was set: a newer question, or nobody waits for the answer. */

@@ -1,8 +1,9 @@
 import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, emptyPurse, type LineAccount } from '../exchange/index.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
+import { conversionsOf, type EventRates } from '../response/index.js'
 import type { MoneyCalendar, MoneyResult } from './money.js'
-import { CancelledError } from './question.js'
+import { CancelledError, ratesOf } from './question.js'
 import type { ExposuresBefore } from './exposures-before.js'
 import { baseAt, bidsOf, chargesOf, expectedOf, mostBase, type BidOn, type ChargeFor, type Expected, type Play } from './play.js'
 import { FREQUENCY_BINS } from './totals.js'
@@ -92,6 +93,7 @@ interface Running {
   account: LineAccount
   shape: Shape
   times: Map<number, number>
+  rates: EventRates
   bidOn: BidOn
   chargeFor: ChargeFor
   /** Read once: those of a kernel are made when they are asked for. */
@@ -128,7 +130,7 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
 }
 
 function startLine({ play }: ShapedLine, line: number): Running {
-  const { question, matched } = play
+  const { question, matched, market } = play
   return {
     bidOn: bidsOf(matched),
     chargeFor: chargesOf(play),
@@ -136,6 +138,7 @@ function startLine({ play }: ShapedLine, line: number): Running {
     rows: matched.rows,
     shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
     times: new Map(),
+    rates: ratesOf(market, question),
     placementDailyMicros: question.limits.placementDailyMicros,
     account: {
       line,
@@ -178,7 +181,7 @@ function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: nu
 class SharedRun {
   private readonly exposures = new ExposureBook()
   private readonly running: Running[]
-  private readonly expected: Expected = { views: 0, visits: 0, conversions: 0 }
+  private readonly expected: Expected = { views: 0, visits: 0, converting: 0 }
 
   constructor(
     private readonly lines: readonly ShapedLine[],
@@ -252,14 +255,15 @@ class SharedRun {
     expectedOf(play, row, POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])], expected)
     line.shape.views += expected.views
     line.shape.visits += expected.visits
-    line.shape.conversions += expected.conversions
+    line.shape.conversions += expected.converting
     return true
   }
 
   result(): Shape[] {
-    return this.running.map(({ shape, times }) => {
+    return this.running.map(({ shape, times, rates }) => {
       for (const count of times.values()) shape.frequency[Math.min(count, FREQUENCY_BINS) - 1]++
-      return { ...shape, reach: times.size, views: shape.views / 1e6, visits: shape.visits / 1e6, conversions: shape.conversions / 1e6 }
+      const conversions = conversionsOf(rates, shape.conversions / 1e6, shape.wins)
+      return { ...shape, reach: times.size, views: shape.views / 1e6, visits: shape.visits / 1e6, conversions }
     })
   }
 }

@@ -1,8 +1,8 @@
 import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '../taxonomy/index.js'
-import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
+import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, placementFormats, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
-import { visitChance } from '../response/index.js'
+import { conversionsOf, convertingChance, eventRates, visitChance, type CountedEvent } from '../response/index.js'
 import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
@@ -37,6 +37,8 @@ export interface SurveyQuestion {
   bidMicros: number
   /** Up to eight groups of the first grouping whose people are compared. */
   compare?: readonly number[]
+  /** What counts as a conversion; without any, a purchase by click. */
+  counted?: readonly CountedEvent[]
   /** Placements of each deal, by its number. */
   deals: readonly { deal: number; placements: readonly number[] }[]
 }
@@ -249,6 +251,8 @@ function gather(
     rows: { path, device, page, state, sincePop, rival, second, minute }
   } = tape
   const { floors } = inventory
+  const formats = placementFormats(inventory)
+  const rates = FORMATS.map((_, format) => eventRates(benchmarks, format, question.counted))
   /** The row looked at. */
   const row = { person: 0, placement: 0, floor: 0, need: 0, rivals: 0, conversions: 0, direct: 0 }
   const add = (sums: Sums) => {
@@ -306,7 +310,9 @@ function gather(
       const rivals = (best > 0 ? 1 : 0) + (second[i] > 0 ? 1 : 0)
       const placement = Math.floor(pathIndex / SOURCES.length)
       const group = groupByPath[pathIndex]
-      const conversions = (visitChance(benchmarks, group, DEVICE_TYPE[device[i]], country) * benchmarks.conversions[group]) / 1e12
+      const type = DEVICE_TYPE[device[i]]
+      const converting = convertingChance(benchmarks, visitChance(benchmarks, group, type, country), group, type, country)
+      const conversions = conversionsOf(rates[formats[placement]], converting / 1e6, 1)
       const direct = inventory.direct[pathIndex]
       row.person = person
       row.placement = placement

@@ -3,8 +3,8 @@ import { CATEGORIES } from '../taxonomy/index.js'
 /** What rivals pay for the readers of a subject, by branch: dear where one customer is worth much. */
 const BRANCHES: Readonly<Record<string, number>> = {
   money: 1.6,
-  motoring: 2.8,
-  health: 2.8,
+  motoring: 2.9,
+  health: 2.95,
   business: 1.4,
   property: 1.3,
   travel: 1.15,
@@ -32,9 +32,9 @@ const LEAVES: Readonly<Record<string, number>> = {
   'home loans': 3.3,
   insurance: 3.3,
   'business software': 3.1,
-  cooking: 0.48,
-  baking: 0.48,
-  recipes: 0.48,
+  cooking: 0.5,
+  baking: 0.5,
+  recipes: 0.5,
   wine: 0.9,
   humour: 0.5
 }

@@ -27,8 +27,6 @@ import {
   IN_APP,
   MOMENT_CELLS,
   MOMENT_GUIDE,
-  RIVAL_COUNTS,
-  RIVAL_LEVELS,
   RIVAL_SIGMA,
   WEEKDAY,
   WEEKEND_HOURS,
@@ -37,6 +35,7 @@ import {
   type Suits
 } from './habits.js'
 import { DEVICE_COUNT } from './devices-shown.js'
+import { RIVAL_COUNTS, RIVAL_LEVELS, RIVAL_LIFT, rivalLevels } from './rivals.js'
 import { PRICE_KINDS, affinity } from './price-kinds.js'
 import { CELLULAR, NO_POP, opportunitiesOver, opportunityBytes, stateOf, type Opportunities } from './opportunities.js'
 import { PAGES_EACH } from './pages.js'
@@ -126,16 +125,6 @@ function marketFactor(seed: number, day: number): number {
   return drift * (HOLIDAYS.has(date) ? 0.88 : 1) * dayFactor(0.02, hash(seed, STREAM.dayMarket, day))
 }
 
-/** Quarter of each placement's price among those of its format. */
-function rivalLevels({ inventory: { placements } }: World): Uint8Array {
-  const levels = new Uint8Array(placements.length)
-  FORMATS.forEach((_, format) => {
-    const own = placements.filter(({ shape }) => SHAPE_FORMAT[shape] === format).sort((a, b) => a.price - b.price || a.index - b.index)
-    own.forEach(({ index }, n) => (levels[index] = Math.floor((n * RIVAL_LEVELS) / own.length)))
-  })
-  return levels
-}
-
 function fillCells(world: World, day: number, tables: DayTables): void {
   const { placements, properties, evened } = world.inventory
   const factor = placements.map((placement) => {
@@ -204,7 +193,7 @@ export function dayTables(world: World, day: number): DayTables {
     cellSize: new Uint16Array(cells),
     sources: new Uint8Array(width * GUIDE),
     rivalCounts: new Uint8Array(RIVAL_LEVELS * GUIDE),
-    rivalLevel: rivalLevels(world),
+    rivalLevel: rivalLevels(placements),
     prices: Float64Array.from(placements, (placement) => placement.price),
     countryPrice: world.inventory.evened.prices,
     kind: world.inventory.evened.kinds,
@@ -361,9 +350,6 @@ export function fillRow(
   rows.second[i] = rivals < 2 ? 0 : rival - Math.floor((rival * (price & 0xffff) * 0.45) / 65536)
   return pop
 }
-
-/** More rivals, dearer best bid: by their number. */
-const RIVAL_LIFT = [0, 0.76, 0.84, 0.9, 0.95, 0.99, 1.02, 1.05, 1.08, 1.1, 1.12, 1.14, 1.16]
 
 /** A day's opportunities in market order; `hourStart[h]` is the first row of hour h (25 entries). */
 export interface MarketDay {

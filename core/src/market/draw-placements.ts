@@ -10,7 +10,7 @@ import {
   type VideoPosition
 } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
-import { STREAM, exactExp, exactLog, fold, hash, sequence } from '../random/index.js'
+import { STREAM, exactExp, exactLog, fold, hash, logNormalOf, sequence } from '../random/index.js'
 import { POSITIONS } from './names.js'
 import type { Placement } from './placement.js'
 import type { Property } from './property.js'
@@ -135,7 +135,7 @@ const SHAPE_KINDS: Readonly<Record<Shape, ShapeKind>> = {
 const TELEVISION_PRICE = 2.4
 const PODCAST_PRICE = 1.9
 /** How much dearer well kept placements are than careless ones: of the whole span of care. */
-const CARE_PRICE = 2.45
+const CARE_PRICE = 2.6
 const CLASS_DEVICES: Readonly<Record<PropertyClass, number>> = {
   site: PHONE | TABLET | DESKTOP,
   app: PHONE | TABLET,
@@ -185,7 +185,7 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
       // In the order in which they always were drawn.
       const sound = format === 'audio' || television || (watched && r.unit() < 0.5)
       const weight = property.weight * kind.traffic * r.spread(0.5)
-      const floorShare = 0.26 + 0.42 * r.unit()
+      const floorShare = 0.2 + 0.31 * r.unit()
       const placement: Placement = {
         index: all.length,
         property: property.index,
@@ -201,12 +201,13 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
         bargain: false,
         floor: 0,
         viewable: inShares(television ? 0.955 + 0.03 * care : Math.min(0.97, (0.355 + 0.39 * care) * kind.view * r.spread(0.08))),
-        bots: inShares(Math.min(0.2, 0.02 + (1 - care) * (property.anonymous ? 0.08 : 0.045) * r.spread(1.2))),
+        bots: inShares(Math.min(0.2, 0.02 + (1 - care) * (property.anonymous ? 0.08 : 0.045) * r.spread(1.12))),
         blocked: format === 'pop' ? inShares(0.08 + 0.35 * r.unit()) : 0,
         stays: inShares(
           format === 'pop' ? (0.035 + 0.06 * care) * r.spread(0.2) : 1 - Math.min(0.7, (0.42 - 0.26 * care) * r.spread(0.22))
         ),
         clicks: television ? 0 : inShares(kind.clicks * r.spread(0.5) * exactExp(0.4 * (0.5 - care))),
+        sells: 1,
         completes: watched ? inShares(endOf(television, rewarded, skippable, format === 'audio', r.spread(0.25))) : 0
       }
       all.push({ placement, care, floorShare })
@@ -214,6 +215,7 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
   }
   alikeBySubject(all, properties)
   const kept = fewEnough(all)
+  drawSales(seed, kept)
   chooseBargains(seed, kept)
   return kept.map((drawn, index) => ({ ...drawn, placement: { ...drawn.placement, index } }))
 }
@@ -225,12 +227,14 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
 function alikeBySubject(all: readonly Drawn[], properties: readonly Property[]): void {
   const sums = CATEGORIES.map(() => ({ log: 0, weight: 0 }))
   const whole = { log: 0, weight: 0 }
-  for (const { shape, property, price, weight } of all.map(({ placement }) => placement)) {
-    if (FORMATS[SHAPE_FORMAT[shape]] !== 'display') continue
+  const display = all.filter(({ placement }) => FORMATS[SHAPE_FORMAT[placement.shape]] === 'display')
+  const atHome = COUNTRIES.map(() => 0)
+  for (const { placement } of display) atHome[properties[placement.property].home] += placement.weight
+  for (const { shape, property, price, weight } of display.map(({ placement }) => placement)) {
     const { category, home } = properties[property]
     const log = exactLog(price / SHAPE_KINDS[SHAPES[shape]].price)
-    // Rich countries are where subjects are compared.
-    const counts = COUNTRIES[home].tier === 1 ? weight : weight / 20
+    // Rich countries are where subjects are compared, each by its people: what is read there is mostly at home there.
+    const counts = (weight / atHome[home]) * COUNTRIES[home].weight * (COUNTRIES[home].tier === 1 ? 1 : 0.05)
     for (const sum of [sums[category], whole]) {
       sum.log += counts * log
       sum.weight += counts
@@ -238,6 +242,16 @@ function alikeBySubject(all: readonly Drawn[], properties: readonly Property[]):
   }
   const factors = sums.map(({ log, weight }) => (weight > 0 ? exactExp(whole.log / whole.weight - log / weight) : 1))
   for (const { placement } of all) placement.price = Math.round(placement.price * factors[properties[placement.property].category])
+}
+
+/** Where people buy is not where they click: a placement's own, better with care, worse the more is clicked there. */
+function drawSales(seed: number, all: readonly Drawn[]): void {
+  for (const { placement, care } of all) {
+    const { clicks } = SHAPE_KINDS[SHAPES[placement.shape]]
+    const often = placement.clicks > 0 ? placement.clicks / 65536 / clicks : 1
+    const drawn = logNormalOf(0.45, hash(seed, STREAM.sells, placement.index))
+    placement.sells = drawn * exactExp(0.5 * (care - 0.5) - 0.3 * exactLog(often))
+  }
 }
 
 const inShares = (share: number) => Math.round(65536 * share)
@@ -248,9 +262,10 @@ function endOf(television: boolean, rewarded: boolean, skippable: boolean, audio
   return exactExp(exactLog(usual) * power)
 }
 
-/** Of well kept placements some are known to few: they cost less than half of what they are worth. */
+/** Of well kept placements some are known to few: they cost a third of what they are worth, and are read with care. */
 const BARGAINS = 15
-const BARGAIN_PRICE = 0.42
+const BARGAIN_PRICE = 0.36
+const BARGAIN_CLICKS = 1.5
 const BARGAIN_CARE = 0.72
 function chooseBargains(seed: number, all: readonly Drawn[]): void {
   const draw = ({ placement: { index } }: Drawn) => hash(seed, STREAM.placement, 70_000, index)
@@ -261,7 +276,7 @@ function chooseBargains(seed: number, all: readonly Drawn[]): void {
   for (const { placement } of chosen) {
     placement.bargain = true
     placement.price = Math.round(placement.price * BARGAIN_PRICE)
-    placement.clicks = Math.round(placement.clicks * 1.2)
+    placement.clicks = Math.round(placement.clicks * BARGAIN_CLICKS)
   }
 }
 

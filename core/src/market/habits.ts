@@ -19,15 +19,6 @@ export const HOUR_PRICE = [
   0.82, 0.78, 0.75, 0.75, 0.76, 0.8, 0.86, 0.92, 0.97, 1, 1, 1, 1, 1, 0.98, 0.98, 0.99, 1.03, 1.12, 1.2, 1.24, 1.22, 1.09, 0.92
 ]
 export const RIVAL_SIGMA = 0.62
-/** Placements by price among those of their format, in quarters: the dearer, the more rivals. */
-export const RIVAL_LEVELS = 4
-/** How often 1, 2, ... 12 rivals bid, by level. */
-export const RIVAL_COUNTS: readonly (readonly number[])[] = [
-  [22, 26, 22, 14, 9, 5, 2, 0, 0, 0, 0, 0],
-  [10, 18, 22, 20, 14, 9, 5, 2, 0, 0, 0, 0],
-  [3, 8, 14, 18, 19, 16, 11, 7, 4, 0, 0, 0],
-  [0, 2, 5, 9, 13, 16, 17, 14, 11, 7, 4, 2]
-]
 
 /** When each class of property is used, by local hour, in hundredths of its best. */
 const CLASS_HOURS: Readonly<Record<PropertyClass, readonly number[]>> = {

@@ -8,6 +8,7 @@ import { SOURCES } from './sources.js'
 import type { Placement } from './placement.js'
 import type { Property } from './property.js'
 import { PRICE_KINDS, evenedOver, type Evened } from './price-kinds.js'
+import { evenResponses } from './even-responses.js'
 import { drawPlacements } from './draw-placements.js'
 
 export interface Publisher {
@@ -130,9 +131,15 @@ export function makeInventory(seed: number): Inventory {
   const taken = new Set<string>()
   const properties = Array.from({ length: PROPERTY_COUNT }, (_, index) => makeProperty(seed, index, publishers.length, taken))
   const drawn = drawPlacements(seed, properties)
+  const pages = makePages(seed, properties)
   const evened = evenedOver(
     drawn.map(({ placement }) => placement),
-    properties
+    { properties, pages },
+    drawn.map(({ floorShare }) => floorShare)
+  )
+  evenResponses(
+    drawn.map(({ placement }) => placement),
+    evened
   )
   // A floor is a part of what rivals pay at home.
   const placements = drawn.map(({ placement, floorShare }) => ({
@@ -154,7 +161,7 @@ export function makeInventory(seed: number): Inventory {
       direct[pathIndex] = r.unit() < 0.6 ? 1 : 0
     }
   }
-  return { publishers, properties, placements, evened, floors, sourceWeights, direct, pages: makePages(seed, properties) }
+  return { publishers, properties, placements, evened, floors, sourceWeights, direct, pages }
 }
 
 /** Format of each placement, index into `FORMATS`. */

@@ -26,6 +26,8 @@ export interface Placement {
   blocked: number
   stays: number
   clicks: number
+  /** How well those who stay convert, against other placements of its format. */
+  sells: number
   /** Views past the view point, of those that could be seen; 0 where there is nothing to watch or hear. */
   completes: number
 }

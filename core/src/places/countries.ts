@@ -20,7 +20,7 @@ export const COUNTRY_ROWS: readonly CountryRow[] = [
   ['SE', 'Sweden', 1, 34, 0.98, '### ##', 'sv 89, en 5, ar 6'],
   ['DK', 'Denmark', 1, 24, 1.02, '####', 'da 91, en 6, tr 3'],
   ['PL', 'Poland', 2, 72, 0.4, '##-###', 'pl 97, en 2, de 1'],
-  ['US', 'United States', 1, 260, 1.53, '#####', 'en 82, es 15, fr 1, ar 2'],
+  ['US', 'United States', 1, 260, 1.52, '#####', 'en 82, es 15, fr 1, ar 2'],
   ['CA', 'Canada', 1, 52, 1.04, 'A#A #A#', 'en 74, fr 21, hi 3, es 2'],
   ['MX', 'Mexico', 3, 80, 0.25, '#####', 'es 97, en 3'],
   ['BR', 'Brazil', 3, 130, 0.21, '#####-###', 'pt 98, es 1, en 1'],

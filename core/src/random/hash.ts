@@ -110,7 +110,11 @@ export const STREAM = {
   learn: 78,
   panel: 80,
   shop: 81,
-  lift: 82
+  lift: 82,
+  sells: 83,
+  own: 84,
+  offer: 85,
+  asks: 86
 } as const
 
 /** Folds bytes into a 32-bit checksum for golden tests; not cryptographic. */

@@ -1,7 +1,16 @@
-import { BRANCHES, DEVICE_TYPES, FORMATS } from '../taxonomy/index.js'
+import { BRANCHES, DEVICE_TYPES, FORMATS, offerKind, type EventKind } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { placementBranches, placementFormats, type Inventory } from '../market/index.js'
-import { BRANCH_CONVERSIONS, DEVICE_CLICKS, FORMAT_CONVERSIONS, TIER_CLICKS } from './rates.js'
+import {
+  DEVICE_CONVERSIONS,
+  FORMAT_CONVERSIONS,
+  KIND_CONVERSIONS,
+  LIFTS,
+  OWN_DAILY,
+  REQUESTS,
+  TIER_CONVERSIONS
+} from './conversion-rates.js'
+import { DEVICE_CLICKS, TIER_CLICKS, stayRate } from './rates.js'
 
 /** What the trade expects of an impression, in millionths: all that a buyer without history can know. */
 export interface Benchmarks {
@@ -11,8 +20,10 @@ export interface Benchmarks {
   views: Uint32Array
   /** Visits: clicks, and for a pop its page opened, where no browser holds it back. By format x branch for pops. */
   opened: Uint32Array
-  /** Conversions of a visit, by format x branch. */
-  conversions: Uint32Array
+  /** Visitors who stay, by (format x branch) x device type. */
+  stays: Uint32Array
+  /** Share that can be seen or heard, 0 to 1, by format. */
+  viewable: Float64Array
   /** Format x branch of each placement. */
   groupOf: Uint16Array
 }
@@ -20,52 +31,126 @@ export interface Benchmarks {
 /** Position in `Benchmarks.clicks`. */
 export const clickAt = (group: number, type: number, country: number) => (group * DEVICE_TYPES.length + type) * COUNTRIES.length + country
 
+const POP = FORMATS.indexOf('pop')
 /** First of the groups of pops, which come last. */
-const POP_GROUPS = FORMATS.indexOf('pop') * BRANCHES.length
+const POP_GROUPS = POP * BRANCHES.length
 
 /** Chance of a visit in millionths: of a click, or for a pop of its page opened. */
 export function visitChance({ opened, clicks }: Benchmarks, group: number, type: number, country: number): number {
   return group >= POP_GROUPS ? opened[group] : clicks[clickAt(group, type, country)]
 }
 
+/** Chance of a visitor who stays, in millionths of an impression. */
+export function stayChance(benchmarks: Benchmarks, visits: number, group: number, type: number): number {
+  return Math.floor((visits * benchmarks.stays[group * DEVICE_TYPES.length + type]) / 1e6)
+}
+
+/**
+ * The same in visitors who are likely to convert as the trade's mean is: those who stay count by how well their device and country
+ * convert. Whole millionths.
+ */
+export function convertingChance(benchmarks: Benchmarks, visits: number, group: number, type: number, country: number): number {
+  return Math.floor(
+    ((visits * benchmarks.stays[group * DEVICE_TYPES.length + type]) / 1e6) *
+      DEVICE_CONVERSIONS[type] *
+      TIER_CONVERSIONS[COUNTRIES[country].tier]
+  )
+}
+
+/** What is counted as a conversion, as far as how often it comes depends on it. */
+export interface CountedEvent {
+  kind: EventKind
+  clickHours: number
+  /** Null where views do not count. */
+  viewHours: number | null
+}
+
+/** Events that are expected of an impression: so many for each converting visitor (see `convertingChance`), and for each impression. */
+export interface EventRates {
+  perConverting: number
+  perWin: number
+}
+
+/** Share of a window's days in which somebody's own conversion falls to this impression and not to one that came after it. */
+const CREDITED = 0.5
+/** Days that a window has effect: nothing older is remembered. */
+const MOST_DAYS = 30
+
+/**
+ * What the trade's means expect of a format's impressions, for all that counts: what comes of those who stay, and what an advertiser is
+ * credited with since people also come by themselves. Without anything that counts it is one purchase by click.
+ */
+export function eventRates({ viewable }: Benchmarks, format: number, counted: readonly CountedEvent[] | undefined): EventRates {
+  const events: readonly CountedEvent[] =
+    counted === undefined || counted.length === 0 ? [{ kind: 'purchase', clickHours: 0, viewHours: null }] : counted
+  const own = offerKind(events.map(({ kind }) => kind))
+  const rates = { perConverting: 0, perWin: 0 }
+  const days = (hours: number) => Math.min(MOST_DAYS, hours / 24)
+  for (const { kind, clickHours, viewHours } of events) {
+    const [offer, times] = kind === 'request' ? [own, REQUESTS] : [kind, 1]
+    const daily = times * OWN_DAILY[offer]
+    rates.perConverting +=
+      times * KIND_CONVERSIONS[offer] * FORMAT_CONVERSIONS[offer][FORMATS[format]] + daily * CREDITED * days(clickHours)
+    if (viewHours !== null)
+      rates.perWin += viewable[format] * daily * (CREDITED * days(viewHours) + LIFTS[FORMATS[format]] * Math.min(1, viewHours / 24))
+  }
+  return rates
+}
+
+/** Conversions expected. @param converting visitors who convert as the mean does; `wins` impressions */
+export const conversionsOf = ({ perConverting, perWin }: EventRates, converting: number, wins: number) =>
+  converting * perConverting + wins * perWin
+
 /** Averages by format, category, device and country, over placements weighted by their traffic. */
 export function makeBenchmarks(inventory: Inventory): Benchmarks {
   const formats = placementFormats(inventory)
   const branches = placementBranches(inventory)
   const groups = FORMATS.length * BRANCHES.length
+  const types = DEVICE_TYPES.length
   const groupOf = Uint16Array.from(formats, (format, p) => format * BRANCHES.length + branches[p])
   const weights = new Float64Array(groups)
   const sums = {
     clicks: new Float64Array(groups),
     views: new Float64Array(groups),
-    opened: new Float64Array(groups),
-    stays: new Float64Array(groups)
+    opened: new Float64Array(groups)
   }
   const all = {
     weights: new Float64Array(FORMATS.length),
     clicks: new Float64Array(FORMATS.length),
     views: new Float64Array(FORMATS.length),
-    opened: new Float64Array(FORMATS.length),
-    stays: new Float64Array(FORMATS.length)
+    opened: new Float64Array(FORMATS.length)
   }
+  // By device, the placements' own and their format's.
+  const stays = { group: new Float64Array(groups * types), all: new Float64Array(FORMATS.length * types) }
+  const visitors = { group: new Float64Array(groups), all: new Float64Array(FORMATS.length) }
+  const viewable = new Float64Array(FORMATS.length)
   inventory.placements.forEach((placement, p) => {
     const { weight } = placement
     const seen = placement.viewable / 65536
     const rates = {
       clicks: (seen * placement.clicks) / 65536,
       views: seen * (placement.completes > 0 ? placement.completes / 65536 : 1) * (1 - placement.blocked / 65536),
-      opened: 1 - placement.blocked / 65536,
-      stays: placement.stays / 65536
+      opened: 1 - placement.blocked / 65536
     }
     weights[groupOf[p]] += weight
     all.weights[formats[p]] += weight
-    for (const name of ['clicks', 'views', 'opened', 'stays'] as const) {
+    for (const name of ['clicks', 'views', 'opened'] as const) {
       sums[name][groupOf[p]] += weight * rates[name]
       all[name][formats[p]] += weight * rates[name]
     }
+    viewable[formats[p]] += weight * seen
+    // Those who click, or come at once.
+    const visits = weight * (formats[p] === POP ? rates.opened : Math.max(1e-6, rates.clicks))
+    visitors.group[groupOf[p]] += visits
+    visitors.all[formats[p]] += visits
+    for (let type = 0; type < types; type++) {
+      const staying = visits * stayRate(placement, type)
+      stays.group[groupOf[p] * types + type] += staying
+      stays.all[formats[p] * types + type] += staying
+    }
   })
   // A category without a placement of the format has the format's mean.
-  const mean = (name: 'clicks' | 'views' | 'opened' | 'stays', group: number) => {
+  const mean = (name: 'clicks' | 'views' | 'opened', group: number) => {
     const format = Math.floor(group / BRANCHES.length)
     return weights[group] > 0 ? sums[name][group] / weights[group] : all[name][format] / all.weights[format]
   }
@@ -84,9 +169,15 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
     groupOf,
     views: table((group) => mean('views', group)),
     opened: table((group) => mean('opened', group)),
-    conversions: table(
-      (group) =>
-        (mean('stays', group) * BRANCH_CONVERSIONS[group % BRANCHES.length] * FORMAT_CONVERSIONS[Math.floor(group / BRANCHES.length)]) / 1e5
-    )
+    viewable: viewable.map((sum, format) => sum / all.weights[format]),
+    stays: Uint32Array.from({ length: groups * types }, (_, place) => {
+      const group = Math.floor(place / types)
+      const format = Math.floor(group / BRANCHES.length)
+      const share =
+        visitors.group[group] > 0
+          ? stays.group[place] / visitors.group[group]
+          : stays.all[format * types + (place % types)] / visitors.all[format]
+      return Math.floor(1e6 * share)
+    })
   }
 }

@@ -1,29 +1,20 @@
 import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import type { Placement } from '../market/index.js'
-import { STREAM, draw, exactExp, exactLog, logNormalOf } from '../random/index.js'
+import { STREAM, draw, exactExp, exactLog } from '../random/index.js'
 import {
   BOT_CLICKS,
-  BRANCH_CONVERSIONS,
   DEVICE_CLICKS,
-  DEVICE_CONVERSIONS,
-  FORMAT_CONVERSIONS,
-  HOUR_CONVERSIONS,
   MOST_PAGES,
   NEXT_PAGE,
   OVERLAY_CLICKS,
   REPEAT_CLICKS,
   SHARES,
   TIER_CLICKS,
-  TIER_CONVERSIONS,
   UNMUTES,
-  VIEWED_ONLY,
-  adAppeal,
-  adHold,
-  adPull,
-  stayRate,
-  trackerRate
+  stayRate
 } from './rates.js'
+import { adFactors, type AdContent, type AdFactors } from './ad-factors.js'
 
 const POP = FORMATS.indexOf('pop')
 const VIDEO = FORMATS.indexOf('video')
@@ -37,6 +28,12 @@ export interface Shown {
   placement: Placement
   /** Position of the placement's branch in `BRANCHES`. */
   branch: number
+  /** Whether the placement is a television channel's. */
+  television: boolean
+  person: number
+  /** What kind of person it is: see `profileOf`. */
+  profile: number
+  postal: number
   device: number
   country: number
   bot: boolean
@@ -47,8 +44,21 @@ export interface Shown {
   hour: number
 }
 
-/** What a person did, as bits of a win's flags; pages are counted in the upper bits. */
-export const DID = { viewable: 1, viewed: 2, clicked: 4, visited: 8, stayed: 16, overlay: 32, unmuted: 64, shared: 128 } as const
+/**
+ * What a person did, as bits of a win's flags; pages are counted in the upper bits. The last says that a visitor who stays had watched a
+ * film of the advertiser before.
+ */
+export const DID = {
+  viewable: 1,
+  viewed: 2,
+  clicked: 4,
+  visited: 8,
+  stayed: 16,
+  overlay: 32,
+  unmuted: 64,
+  shared: 128,
+  primed: 32768
+} as const
 /** Quarter points reached lie from this bit on, in three bits; pages from the next, in four. */
 const QUARTER_SHIFT = 8
 const PAGES_SHIFT = 11
@@ -59,14 +69,17 @@ const UNIT = 4294967296
 
 /** Hidden factors of ads, drawn once and kept. */
 export class Responses {
-  private readonly ads = new Map<number, { appeal: number; pull: number; hold: number }>()
-  private readonly trackers = new Map<number, number>()
+  private readonly ads = new Map<number, AdFactors>()
 
-  constructor(private readonly seed: number) {}
+  /** @param contents what ads are made of, by ad; one that is not there is a content of its own */
+  constructor(
+    private readonly seed: number,
+    private readonly contents: ReadonlyMap<number, AdContent> = new Map()
+  ) {}
 
-  private factors(ad: number): { appeal: number; pull: number; hold: number } {
+  factors(ad: number): AdFactors {
     let known = this.ads.get(ad)
-    if (!known) this.ads.set(ad, (known = { appeal: adAppeal(this.seed, ad), pull: adPull(this.seed, ad), hold: adHold(this.seed, ad) }))
+    if (!known) this.ads.set(ad, (known = adFactors(this.seed, this.contents.get(ad) ?? { picture: ad })))
     return known
   }
 
@@ -87,19 +100,6 @@ export class Responses {
   viewRate({ placement, ad }: Shown): number {
     if (placement.completes === 0) return 1
     return exactExp(exactLog(placement.completes / 65536) / this.factors(ad).hold)
-  }
-
-  /** Chance that a visitor who stays converts. */
-  conversionRate({ placement, branch, device, country, hour, ad }: Shown): number {
-    const format = SHAPE_FORMAT[placement.shape]
-    return (
-      (BRANCH_CONVERSIONS[branch] / 1e5) *
-      FORMAT_CONVERSIONS[format] *
-      DEVICE_CONVERSIONS[device] *
-      TIER_CONVERSIONS[COUNTRIES[country].tier] *
-      HOUR_CONVERSIONS[hour] *
-      this.factors(ad).pull
-    )
   }
 
   /** All that happens at once: what a view, click or visit costs is billed before the next auction. */
@@ -142,30 +142,4 @@ export class Responses {
     for (let left = NEXT_PAGE; pages < MOST_PAGES && u < left; left *= NEXT_PAGE) pages++
     return pages
   }
-
-  /**
-   * Whether, when and for how much an event of a tracker follows an impression.
-   * @returns minutes after it, up to 30 days, and the value in micros; null for none
-   */
-  conversion(
-    shown: Shown,
-    did: number,
-    tracker: { tracker: number; valueMicros: number | null }
-  ): { after: number; valueMicros: number } | null {
-    const stayed = (did & DID.stayed) !== 0
-    if (shown.bot || (!stayed && (did & DID.viewable) === 0)) return null
-    let rate = this.trackers.get(tracker.tracker)
-    if (rate === undefined) this.trackers.set(tracker.tracker, (rate = trackerRate(this.seed, tracker.tracker, tracker.valueMicros)))
-    const state = shown.key ^ shown.line ^ Math.imul(tracker.tracker, 0x9e3779b1)
-    if (draw(state, STREAM.convert) / UNIT >= this.conversionRate(shown) * rate * (stayed ? 1 : VIEWED_ONLY)) return null
-    const after = Math.min(LONGEST_DELAY, Math.floor(logNormalOf(1.5, draw(state, STREAM.delay)) * MEDIAN_DELAY))
-    return {
-      after,
-      valueMicros: tracker.valueMicros === null ? 0 : Math.floor(tracker.valueMicros * logNormalOf(0.3, draw(state, STREAM.worth)))
-    }
-  }
 }
-
-/** Minutes until half of all conversions have come, and the longest any takes. */
-const MEDIAN_DELAY = 90
-const LONGEST_DELAY = 30 * 1440 - 1

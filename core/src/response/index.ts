@@ -1,4 +1,7 @@
 export * from './rates.js'
+export * from './conversion-rates.js'
+export * from './ad-factors.js'
+export * from './conversions.js'
 export * from './benchmarks.js'
 export * from './events.js'
 export * from './touches.js'

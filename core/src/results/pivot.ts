@@ -39,7 +39,7 @@ function dealAt(all: readonly LineDeals[], line: number, hour: number, place: nu
 }
 
 /** What was counted, without what was expected of it. */
-type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedConversions' | 'predicted'>
+type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedStays' | 'expectedConverting' | 'predicted'>
 
 export interface ReportRow extends Shown {
   key: number
@@ -139,7 +139,12 @@ export function pivot(
   const people = new PeopleCount(words.length / PERSON_WORDS)
   const row = (
     key: number,
-    { tally: { expectedViews: _, expectedVisits: __, expectedConversions: ___, predicted: ____, ...shown }, persons, fee, ...onAd }: Cell,
+    {
+      tally: { expectedViews: _, expectedVisits: __, expectedStays: ___, expectedConverting: ____, predicted: _____, ...shown },
+      persons,
+      fee,
+      ...onAd
+    }: Cell,
     name: string | null
   ): ReportRow => ({ key: key, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
   const total = severalRows ? apart : sumOf([...cells.values()])

@@ -24,19 +24,19 @@ const POPS = ['whole page', 'redirect visit']
 export function pricesByKind(): Topic {
   const prices = new Groups()
   return {
-    look: ({ kind, placement, tier, country, price, floor, rival, isHome }) => {
+    look: ({ kind, format, placement, tier, country, price, floor, rival, isHome }) => {
       // A page that a browser holds back is no visit.
-      if (kind === 'pop') prices.add(`${SHAPES[placement.shape]} ${tier}`, price / (1 - placement.blocked / 65536))
+      if (format === 'pop') prices.add(`${SHAPES[placement.shape]} ${tier}`, price / (1 - placement.blocked / 65536))
       prices.add(`${kind} ${tier}`, price)
       prices.add(`${kind} of ${country}`, price)
-      if (isHome && kind !== 'pop') prices.add(`floors ${tier}`, floor > rival ? 100 : 0)
+      if (isHome && format !== 'pop') prices.add(`floors ${tier}`, floor > rival ? 100 : 0)
     },
     bounds: () => {
       const cpm = (name: string) => prices.median(name) / 1000
       return [
         ...HALVES.map(([kind, low, high]) => bound(`wins half, ${kind}, tier 1, CPM`, cpm(`${kind} 1`), low, high)),
         ...POPS.map((kind) => bound(`wins half, ${kind}, tier 3 against tier 1`, cpm(`${kind} 3`) / cpm(`${kind} 1`), 0.1, 1 / 3)),
-        ...[1, 2, 3].map((tier) => bound(`floor over the rival at home, tier ${tier}, %`, prices.mean(`floors ${tier}`), 10, 35)),
+        ...[1, 2, 3].map((tier) => bound(`floor over the rival at home, tier ${tier}, %`, prices.mean(`floors ${tier}`), 5, 35)),
         ...PRICE_KINDS.flatMap((kind) => {
           const middle = medianOf(TIER_ONE.map(({ index }) => cpm(`${kind} of ${index}`)))
           return [
@@ -49,8 +49,9 @@ export function pricesByKind(): Topic {
   }
 }
 
-const DEAR = ['home loans', 'insurance', 'business software', 'electric cars', 'vintage cars', 'sleep', 'fitness']
-const CHEAP = ['dogs', 'cats', 'puzzles', 'arcade', 'humour', 'cooking', 'baking', 'recipes']
+/** Subjects by what they are called, or by the branch that they are all of. */
+const DEAR = ['home loans', 'insurance', 'business software', 'motoring', 'health']
+const CHEAP = ['pets', 'games', 'humour', 'recipes']
 /** Rows of a category in a country from which its price there is told. */
 const LEAST_ROWS = 20
 
@@ -58,9 +59,10 @@ const LEAST_ROWS = 20
 export function pricesByCategory(): Topic {
   const prices = new Groups()
   return {
-    look: ({ format, tier, category, country, price }) => {
+    look: ({ format, tier, branch, category, country, price }) => {
       if (format !== 'display' || tier !== 1) return
       prices.add(`${category} in ${country}`, price)
+      if (branch !== category) prices.add(`${branch} in ${country}`, price)
       prices.add(String(country), price)
     },
     bounds: () => {
@@ -126,6 +128,7 @@ export function pricesByQuality({ seed, inventory }: World): Topic {
 /** Categories that are read at work, and bought for from Monday to Friday. */
 const OF_BUSINESS = new Set(['business', 'money', 'careers'])
 const LEAST_PAIRS = 10
+const LEAST_PRICE = 10
 
 /** Prices by what differs inside a placement: hour, weekday, device; and by rivals. */
 export function pricesInside({ inventory }: World): Topic {
@@ -150,7 +153,8 @@ export function pricesInside({ inventory }: World): Topic {
     bounds: () => {
       const bySystem = new MeanRatio()
       for (const [first, second] of systems.values())
-        if (Math.min(first.length, second.length) >= 5)
+        // Where a price is a few millionths, rounding is what is seen.
+        if (Math.min(first.length, second.length) >= 5 && medianOf(first) >= LEAST_PRICE)
           bySystem.add(medianOf(second) / medianOf(first), Math.min(first.length, second.length))
       return [
         bound('second phone system: its price', bySystem.value, 1.25, 1.6),

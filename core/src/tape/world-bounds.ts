@@ -2,6 +2,7 @@ import type { World } from '../market/index.js'
 import { boundsOf, type WorldBound } from './bounds.js'
 import { pricesByCategory, pricesByKind, pricesByQuality, pricesInside } from './bounds-prices.js'
 import { responses } from './bounds-response.js'
+import { sales } from './bounds-sales.js'
 import { activityBounds, formatShares, hoursOfDay, phoneSystems, robots } from './bounds-supply.js'
 import type { Tape } from './layout.js'
 
@@ -18,7 +19,8 @@ export function worldBounds(world: World, tape: Tape): WorldBound[] {
     phoneSystems(),
     hoursOfDay(tape),
     robots(),
-    responses()
+    responses(),
+    sales(world, tape)
   ]
   return [...boundsOf(world, tape, topics), ...activityBounds(tape)]
 }

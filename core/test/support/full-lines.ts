@@ -1,6 +1,6 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, FORMATS, MODELS_OF, SHAPES, shapesOf, type PriceModel } from '../../src/taxonomy/index.js'
-import { NO_LIMITS, type CampaignRules, type LineRules, type PublicationRules } from '../../src/exchange/index.js'
+import { NO_LIMITS, type CampaignRules, type LineRules, type PublicationRules, type TrackerRules } from '../../src/exchange/index.js'
 import type { World } from '../../src/market/index.js'
 import { START, lineRules, targetingOf } from './lines.js'
 
@@ -119,9 +119,9 @@ export function fullPublication(lines: readonly LineRules[], below: (n: number) 
     lines: [...lines],
     campaigns: [campaign(1), campaign(2)],
     owners: lines.map(({ line, campaign: owner, zone }) => ({ line, campaign: owner, advertiser: owner, zone })),
-    trackers: [1, 2].flatMap((advertiser) => [
-      { advertiser, tracker: advertiser * 10, clickHours: 168, viewHours: 24, valueMicros: 900_000 },
-      { advertiser, tracker: advertiser * 10 + 1, clickHours: 24, viewHours: null, valueMicros: null }
+    trackers: [1, 2].flatMap((advertiser): TrackerRules[] => [
+      { advertiser, tracker: advertiser * 10, kind: 'trial', clickHours: 168, viewHours: 24, valueMicros: 900_000 },
+      { advertiser, tracker: advertiser * 10 + 1, kind: 'request', subject: 2, clickHours: 24, viewHours: null, valueMicros: null }
     ])
   }
 }

@@ -6,6 +6,8 @@ import type { Catalogue } from '../services/catalogue.js'
 import { createCreative, createDeal, createList, createOffer, createShop, createTracker } from '../services/market-objects.js'
 
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
+/** What each event pays, micros: for what it costs on display in the mean, 1.2 times as much. A catalogue pays on the way to a purchase. */
+export const PAYS = { purchase: 44_000_000, catalogue: 3_000_000, 'test ride': 20_500_000, 'sign-up': 8_800_000 } as const
 const OFFERS = {
   'Nightjar Telescopes': [
     {
@@ -15,8 +17,8 @@ const OFFERS = {
         { countries: ['DE', 'AT'], devices: ['phone'], link: 'https://nightjar.example/de/winter-m' }
       ],
       payouts: [
-        { event: 'purchase', micros: 24_000_000 },
-        { event: 'catalogue', micros: 1_500_000 }
+        { event: 'purchase', micros: PAYS.purchase },
+        { event: 'catalogue', micros: PAYS.catalogue }
       ],
       stock: 400,
       terms: EVERYWHERE
@@ -26,7 +28,7 @@ const OFFERS = {
     {
       name: 'Test rides',
       landings: [{ countries: [], devices: [], link: 'https://ostler.example/test-ride' }],
-      payouts: [{ event: 'test ride', micros: 18_000_000 }],
+      payouts: [{ event: 'test ride', micros: PAYS['test ride'] }],
       stock: null,
       terms: { ...EVERYWHERE, countries: ['NL', 'BE', 'DE'] }
     }
@@ -35,7 +37,7 @@ const OFFERS = {
     {
       name: 'First lessons',
       landings: [{ countries: [], devices: [], link: 'https://inkwell.example/start' }],
-      payouts: [{ event: 'sign-up', micros: 2_200_000 }],
+      payouts: [{ event: 'sign-up', micros: PAYS['sign-up'] }],
       stock: null,
       terms: { ...EVERYWHERE, devices: ['phone', 'tablet'] }
     }
@@ -43,11 +45,47 @@ const OFFERS = {
 } as const
 const TRACKERS = {
   'Nightjar Telescopes': [
-    { name: 'purchase', reports: 'server', clickHours: 720, viewHours: 24, valueMicros: 24_000_000 },
-    { name: 'catalogue', reports: 'script', clickHours: 168, viewHours: null, valueMicros: 1_500_000 }
+    {
+      name: 'purchase',
+      kind: 'purchase',
+      subject: 'science',
+      reports: 'server',
+      clickHours: 720,
+      viewHours: 24,
+      valueMicros: PAYS.purchase
+    },
+    {
+      name: 'catalogue',
+      kind: 'request',
+      subject: 'science',
+      reports: 'script',
+      clickHours: 168,
+      viewHours: null,
+      valueMicros: PAYS.catalogue
+    }
   ],
-  'Ostler Cargo Bikes': [{ name: 'test ride', reports: 'script', clickHours: 336, viewHours: 24, valueMicros: 18_000_000 }],
-  'Inkwell Kana': [{ name: 'sign-up', reports: 'image', clickHours: 168, viewHours: null, valueMicros: 2_200_000 }]
+  'Ostler Cargo Bikes': [
+    {
+      name: 'test ride',
+      kind: 'booking',
+      subject: 'cycling',
+      reports: 'script',
+      clickHours: 336,
+      viewHours: 24,
+      valueMicros: PAYS['test ride']
+    }
+  ],
+  'Inkwell Kana': [
+    {
+      name: 'sign-up',
+      kind: 'trial',
+      subject: 'languages',
+      reports: 'image',
+      clickHours: 168,
+      viewHours: null,
+      valueMicros: PAYS['sign-up']
+    }
+  ]
 } as const
 const SHOPS = {
   'Nightjar Telescopes': [

@@ -22,6 +22,7 @@ import type {
   SavedList as ListDraft,
   SlipItem
 } from '@tin-harbor/core/buying'
+import type { EventKind } from '@tin-harbor/core/taxonomy'
 import type { CreativeKind } from '@tin-harbor/core/creative'
 import type { CampaignRules, Cap, LineRules } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
@@ -233,6 +234,9 @@ export class Tracker extends Model<Row<Tracker>, New<Tracker>> {
   declare id: CreationOptional<number>
   declare advertiserId: number
   declare name: string
+  declare kind: EventKind
+  /** Name of a branch of subjects. */
+  declare subject: string | null
   declare reports: string
   declare clickHours: number
   declare viewHours: number | null
@@ -483,6 +487,8 @@ export function defineModels(sequelize: Sequelize): void {
       id: id(),
       advertiserId: int(),
       name: text(),
+      kind: text(),
+      subject: maybeText(),
       reports: text(),
       clickHours: int(),
       viewHours: maybe(),

@@ -39,6 +39,13 @@ const surveySchema = yup
       .oneOf([...DIMENSIONS, 'format', 'hours'] as const, 'Not a phrase of a sentence.')
       .nullable()
       .defined(),
+    offer: yup
+      .number()
+      .integer('There is no such offer.')
+      .min(1, 'There is no such offer.')
+      .max(MOST_ID, 'There is no such offer.')
+      .nullable()
+      .optional(),
     bidMicros: yup
       .number()
       .integer('A bid must be whole micros.')

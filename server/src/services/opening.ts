@@ -3,7 +3,6 @@ import {
   addTally,
   emptyTally,
   learnedEvent,
-  worthOf,
   type Aim,
   type LineRules,
   type Recent,
@@ -112,7 +111,7 @@ export async function knownOf(
         {
           facts: await factsOf(sequelize, line.line, zoneIndex(line.zone)),
           correction: correctionOf.get(line.line) ?? 1000,
-          worthMicros: worthOf(trackers.filter(({ advertiser }) => advertiser === advertiserOf.get(line.line)))
+          trackers: trackers.filter(({ advertiser }) => advertiser === advertiserOf.get(line.line))
         }
       ])
   return known

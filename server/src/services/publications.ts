@@ -1,7 +1,22 @@
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize'
-import type { CampaignRules, PublicationRules } from '@tin-harbor/core/exchange'
+import { contentOf, fileContent } from '@tin-harbor/core/creative'
+import type { AdMade, CampaignRules, PublicationRules, TrackerRules } from '@tin-harbor/core/exchange'
+import { BRANCHES } from '@tin-harbor/core/taxonomy'
 import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
-import { Advertiser, Campaign, Line, LineRevision, MarketState, Publication, PublicationLine, Tracker } from '../models/index.js'
+import {
+  Ad,
+  Advertiser,
+  Campaign,
+  Creative,
+  Line,
+  LineRevision,
+  MadeCreative,
+  MarketState,
+  Publication,
+  PublicationLine,
+  Shop,
+  Tracker
+} from '../models/index.js'
 import { now } from '../security/sessions.js'
 import { limitsOf } from './campaign-limits.js'
 
@@ -38,7 +53,7 @@ export async function rulesInForce(publicationId: number): Promise<PublicationRu
 }
 
 /** Whose lines are whose, and what counts as a conversion of theirs: of all lines that ever bought. */
-async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers'>> {
+async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers' | 'shops' | 'made'>> {
   const lines = await Line.findAll({
     attributes: ['id', 'campaignId', 'revisionId'],
     where: { revisionId: { [Op.not]: null } },
@@ -52,7 +67,6 @@ async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'tra
       (revision) => [revision.id, revision.draft.zone]
     )
   )
-  const trackers = await Tracker.findAll({ order: [['id', 'ASC']] })
   return {
     owners: lines.map(({ id, campaignId, revisionId }) => ({
       line: id,
@@ -60,14 +74,41 @@ async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'tra
       advertiser: campaigns.get(campaignId) as number,
       zone: zones.get(revisionId as number) as string
     })),
-    trackers: trackers.map(({ id, advertiserId, clickHours, viewHours, valueMicros }) => ({
-      tracker: id,
-      advertiser: advertiserId,
-      clickHours,
-      viewHours,
-      valueMicros
-    }))
+    trackers: await trackersOf(),
+    shops: (await Shop.findAll({ order: [['id', 'ASC']] })).map(({ advertiserId, place }) => ({ advertiser: advertiserId, place })),
+    made: await adsMade(lines.map((line) => line.id))
   }
+}
+
+/** What counts as a conversion, by advertiser. @param advertiserId of one alone */
+export async function trackersOf(advertiserId?: number): Promise<TrackerRules[]> {
+  const trackers = await Tracker.findAll({ where: advertiserId === undefined ? {} : { advertiserId }, order: [['id', 'ASC']] })
+  return trackers.map(({ id, advertiserId: advertiser, kind, subject, clickHours, viewHours, valueMicros }) => ({
+    tracker: id,
+    advertiser,
+    kind,
+    subject: subject === null ? null : BRANCHES.findIndex((branch) => branch.name === subject),
+    clickHours,
+    viewHours,
+    valueMicros
+  }))
+}
+
+/** What each ad of some lines is made of. */
+async function adsMade(lineId: number[]): Promise<AdMade[]> {
+  const ads = await Ad.findAll({ attributes: ['id', 'creativeId', 'madeCreativeId'], where: { lineId }, order: [['id', 'ASC']] })
+  const files = new Map(
+    (await Creative.findAll({ attributes: ['id', 'sha256'], where: { id: ads.flatMap((ad) => ad.creativeId ?? []) } })).map(
+      ({ id, sha256 }) => [id, fileContent(sha256)]
+    )
+  )
+  const parts = new Map(
+    (await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) } })).map((made) => [made.id, contentOf(made)])
+  )
+  return ads.flatMap(({ id, creativeId, madeCreativeId }) => {
+    const content = files.get(creativeId ?? -1) ?? parts.get(madeCreativeId ?? -1)
+    return content ? [{ ad: id, content }] : []
+  })
 }
 
 /** A campaign as the exchange reads it; its days are of its advertiser's zone. */

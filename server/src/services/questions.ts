@@ -11,7 +11,7 @@ import { limitsOf } from './campaign-limits.js'
 import { grantedDeals } from './deals.js'
 import { adsOf } from './lines.js'
 import { spentSoFar } from './spent.js'
-import { linesInForce, type LiveLine } from './publications.js'
+import { linesInForce, trackersOf, type LiveLine } from './publications.js'
 
 type Needs = Pick<Deps, 'sequelize' | 'exposures'>
 
@@ -105,6 +105,7 @@ export async function questionOf(
     gapMinutes: draft.gapMinutes ?? 0,
     campaignCaps: campaign.caps ?? [],
     buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET,
+    counted: (await trackersOf(advertiser.id)).map(({ kind, clickHours, viewHours }) => ({ kind, clickHours, viewHours })),
     dataMicros: dataCost(draft),
     pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },

@@ -7,13 +7,14 @@ import { GrantedDeal, Organisation } from '../models/index.js'
 import { personOf, type Actor } from '../security/sessions.js'
 import { formatOf, type Catalogue } from './catalogue.js'
 import type { Deps } from './deps.js'
+import { countedOf } from './offers.js'
 
 /** Traffic of a sentence, whole and by groups; deals, properties and placements are named. */
 export async function surveyOf(
   { pool, catalogue }: Pick<Deps, 'pool' | 'catalogue'>,
   actor: Actor,
   page: string,
-  question: Omit<SurveyQuestion, 'deals'>,
+  { offer, ...question }: Omit<SurveyQuestion, 'deals' | 'counted'> & { offer?: number | null },
   word: CancelWord
 ): Promise<SurveyView> {
   const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
@@ -22,7 +23,11 @@ export async function surveyOf(
     : []
   const found = await pool.survey(
     { person: personOf(actor), page: `${actor.id}-${page}`, word },
-    { ...question, deals: deals.map(({ id, placements }) => ({ deal: id, placements })) },
+    {
+      ...question,
+      counted: offer == null ? undefined : await countedOf(actor, offer),
+      deals: deals.map(({ id, placements }) => ({ deal: id, placements }))
+    },
     zone
   )
   const names = new Map(deals.map((deal) => [deal.id, deal.name]))

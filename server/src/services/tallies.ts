@@ -18,7 +18,8 @@ const COLUMN_OF: Readonly<Record<Tallied, string>> = {
   dataMicros: 'data_micros',
   expectedViews: 'expected_views',
   expectedVisits: 'expected_visits',
-  expectedConversions: 'expected_conversions',
+  expectedStays: 'expected_stays',
+  expectedConverting: 'expected_converting',
   predicted: 'predicted'
 }
 export const TALLY_COLUMNS = TALLIED.map((name) => COLUMN_OF[name]).join(', ')

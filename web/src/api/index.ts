@@ -58,7 +58,14 @@ export const api = {
   /** Each part of a page asks under a name of its own: a newer question of it cancels the older. */
   survey: (
     part: string,
-    question: { sentence: Sentence; by: readonly SurveyBy[]; without: SurveyQuestion['without']; bidMicros: number; compare?: number[] },
+    question: {
+      sentence: Sentence
+      by: readonly SurveyBy[]
+      without: SurveyQuestion['without']
+      bidMicros: number
+      compare?: number[]
+      offer?: number | null
+    },
     options?: RequestOptions
   ) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
   offers: () => get<{ offers: OfferView[] }>('/offers'),

@@ -93,8 +93,14 @@ const FOLLOWS_MS = 180
 let waiting: ReturnType<typeof setTimeout> | undefined
 const groupOf = (name: SurveyBy) => survey.value?.groups.find((group) => group.by === name)?.rows ?? []
 const load = () =>
-  ask({ sentence: sentence.value, by: [...new Set<SurveyBy>([by.value, 'country', 'region'])], without: null, bidMicros: bidMicros.value })
-watch([by, bidMicros, () => market.tapeReady], load, { immediate: true })
+  ask({
+    sentence: sentence.value,
+    by: [...new Set<SurveyBy>([by.value, 'country', 'region'])],
+    without: null,
+    bidMicros: bidMicros.value,
+    offer: offer.value?.id ?? null
+  })
+watch([by, bidMicros, offer, () => market.tapeReady], load, { immediate: true })
 watch(part.said, () => {
   clearTimeout(waiting)
   waiting = setTimeout(load, FOLLOWS_MS)
@@ -120,14 +126,15 @@ watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
 
 const { survey: folded, error: foldError, ask: askFolded } = useSurvey('fold')
 const placements = computed(() => folded.value?.groups[0].rows ?? [])
-watch([unfolded, bidMicros], () => {
+watch([unfolded, bidMicros, offer], () => {
   const properties = [...unfolded.value].map(String)
   if (properties.length > 0)
     void askFolded({
       sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) },
       by: ['placement'],
       without: null,
-      bidMicros: bidMicros.value
+      bidMicros: bidMicros.value,
+      offer: offer.value?.id ?? null
     })
 })
 

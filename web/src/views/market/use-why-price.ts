@@ -1,7 +1,7 @@
 import { computed, watch, type ComputedRef, type Ref } from 'vue'
 import type { PropertyView } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import { withValues } from '@tin-harbor/core/targeting'
+import { withValues, type Targeting } from '@tin-harbor/core/targeting'
 import { FORMATS, SHAPES, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 import { whyPrice } from '@tin-harbor/core/wording'
 import { useSurvey } from '@/composables/use-survey'
@@ -22,12 +22,30 @@ export function useWhyPrice(
     const most = Math.max(...sums)
     return most > 0 ? FORMATS[sums.indexOf(most)] : null
   })
+  /** Television is compared with television and other video with other video: one costs three times the other. */
+  const alike = computed(() => {
+    const isChannel = property.value?.class === 'channel'
+    return format.value === 'video'
+      ? {
+          name: isChannel ? 'television' : 'web and app video',
+          narrowed: (targeting: Targeting) =>
+            targeting.restrictions.some(({ dimension }) => dimension === 'class')
+              ? targeting
+              : withValues(targeting, 'class', isChannel ? 'include' : 'exclude', ['channel'])
+        }
+      : null
+  })
   watch(format, () => {
     if (format.value === null || !property.value) return
     const asked: Sentence = { ...sentence.value, formats: [format.value] }
     const here = withValues(asked.targeting, 'property', 'include', [String(property.value.property)])
     void own.ask({ sentence: { ...asked, targeting: here }, by: [], without: null, bidMicros: 0 })
-    void all.ask({ sentence: asked, by: ['category', 'country'], without: null, bidMicros: 0 })
+    void all.ask({
+      sentence: { ...asked, targeting: alike.value?.narrowed(asked.targeting) ?? asked.targeting },
+      by: ['category', 'country'],
+      without: null,
+      bidMicros: 0
+    })
   })
   return computed(() => {
     if (!property.value || format.value === null || !own.survey.value || !all.survey.value) return null
@@ -35,7 +53,7 @@ export function useWhyPrice(
     const rowOf = (by: string, label: string) =>
       all.survey.value?.groups.find((group) => group.by === by)?.rows.find((row) => row.label === label) ?? null
     return whyPrice({
-      format: format.value,
+      format: alike.value?.name ?? format.value,
       own: own.survey.value.total,
       all: all.survey.value.total,
       pages: rowOf('category', category),
