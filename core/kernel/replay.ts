@@ -50,7 +50,7 @@ export function replayEarly(p: usize, week: usize, g: usize, postal: usize, from
       const place = kind * COUNTRIES + <usize>load<u8>(at(p, Place.postalCountry) + postal)
       views += <f64>load<u32>(at(p, Place.outcomeViews) + (kind << 2))
       visited += <f64>load<u32>(at(p, Place.outcomeVisits) + (place << 2))
-      conversions += load<f64>(at(p, Place.outcomeConverting) + (place << 3))
+      conversions += load<f64>(at(p, Place.outcomeConversions) + (place << 3))
     }
   }
   if (wins > 0) book(weekTotals(at(p, Place.totals), week), g, wins, spend, squares, views, visited, conversions, full)
@@ -71,7 +71,7 @@ export function replayRows(p: usize): void {
   const outcome = at(p, Place.outcome)
   const viewsOf = at(p, Place.outcomeViews)
   const visitsOf = at(p, Place.outcomeVisits)
-  const conversionsOf = at(p, Place.outcomeConverting)
+  const conversionsOf = at(p, Place.outcomeConversions)
   const postalCountry = at(p, Place.postalCountry)
   const persons = <i32>at(p, Place.persons)
   const bid = <u32>at(p, Place.bid)

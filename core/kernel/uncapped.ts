@@ -64,7 +64,7 @@ function expect(p: usize, words: usize, bid: u32, country: usize, from: i32, to:
   const outcome = at(p, Place.outcome)
   const viewsOf = at(p, Place.outcomeViews)
   const visitsOf = at(p, Place.outcomeVisits)
-  const conversionsOf = at(p, Place.outcomeConverting)
+  const conversionsOf = at(p, Place.outcomeConversions)
   let seen: u64 = 0
   let visited: u64 = 0
   let converted: f64 = 0

@@ -14,7 +14,7 @@ import { lineRules, one, opening, runHours, sharedDay, smallWorld, winsOf } from
 
 describe('learning', () => {
   const tally = (over: Partial<Tally>) => ({ ...emptyTally(), ...over })
-  const sold = (worth = 0) => ({ worth, rates: { perConverting: 0.02, perWin: 0.00001 } })
+  const sold = (worth = 0) => ({ worth, rates: { perConverting: 0.02, perSeen: 0.00001 } })
 
   it('shrinks a rate to the trade’s average until there are results, and parts to the line until there are fifty', () => {
     const facts = noFacts()

@@ -17,7 +17,6 @@ import {
   attribute,
   conversionsOf,
   eventRates,
-  makeBenchmarks,
   type AdContent
 } from '../src/response/index.js'
 import { EVENT_KINDS, FORMATS, OFFER_KINDS, SHAPES, SHAPE_FORMAT, shapesOf, type Format } from '../src/taxonomy/index.js'
@@ -190,8 +189,7 @@ describe('what sells', () => {
 })
 
 describe('what the trade expects of conversions', () => {
-  const benchmarks = makeBenchmarks(world.inventory)
-  const rates = (format: Format, counted: Parameters<typeof eventRates>[2]) => eventRates(benchmarks, FORMATS.indexOf(format), counted)
+  const rates = (format: Format, counted: Parameters<typeof eventRates>[1]) => eventRates(FORMATS.indexOf(format), counted)
   const byClick = { clickHours: 0, viewHours: null }
 
   it('is told by kind and format: pops bring few purchases and more trials, a request comes some four times as often', () => {
@@ -229,7 +227,7 @@ describe('what the trade expects of conversions', () => {
             }))
           )
           expect(longer.perConverting).toBeGreaterThanOrEqual(all.perConverting)
-          expect(longer.perWin).toBeGreaterThanOrEqual(all.perWin)
+          expect(longer.perSeen).toBeGreaterThanOrEqual(all.perSeen)
           const sum = counted.map((one) => rates(format, [one])).reduce((total, one) => total + conversionsOf(one, 3, 1000), 0)
           expect(conversionsOf(all, 3, 1000)).toBeCloseTo(sum, 9)
         }

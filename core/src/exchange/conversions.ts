@@ -16,7 +16,6 @@ import { FORMATS, SHAPE_FORMAT, offerKind } from '../taxonomy/index.js'
 import { LONGEST_CAP_MINUTES } from './caps.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { EventRow } from './log.js'
-import { benchmarksOf } from './market-facts.js'
 import type { Sold } from './learning.js'
 import type { LineRules, PublicationRules, ShopRules, TrackerRules } from './rules.js'
 
@@ -69,9 +68,9 @@ function worthOf(trackers: readonly TrackerRules[]): number {
 }
 
 /** What is known of a line's conversions before there are any. @param trackers of its advertiser */
-export function soldBy(world: World, { ads, shapes }: Pick<LineRules, 'ads' | 'shapes'>, trackers: readonly TrackerRules[]): Sold {
+export function soldBy({ ads, shapes }: Pick<LineRules, 'ads' | 'shapes'>, trackers: readonly TrackerRules[]): Sold {
   const format = SHAPE_FORMAT[ads[0]?.shape ?? shapes?.[0] ?? 0]
-  return { worth: worthOf(trackers), rates: eventRates(benchmarksOf(world), format, trackers) }
+  return { worth: worthOf(trackers), rates: eventRates(format, trackers) }
 }
 
 /** Conversions to come, and what earned them when they happen. */
@@ -85,7 +84,7 @@ export class Conversions {
   private readonly placements: World['inventory']['placements']
 
   constructor(
-    private readonly world: World,
+    world: World,
     responses: Responses,
     { owners = [], trackers = [], shops = [] }: PublicationRules,
     pending: readonly Pending[]
@@ -107,7 +106,7 @@ export class Conversions {
   /** What is known of a line's conversions before there are any. */
   sold(rules: LineRules): Sold {
     const trackers = this.trackersOf.get(this.advertiserOf.get(rules.line) ?? -1) ?? []
-    return soldBy(this.world, rules, trackers)
+    return soldBy(rules, trackers)
   }
 
   /** What a visitor who stays did before: whether a film of the advertiser had prepared them. @returns the bit, or 0 */

@@ -1,15 +1,16 @@
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { convertingChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
+import { convertingChance, seenChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
 
-/** What the trade expects of an impression, in millionths: views, visits, visitors who stay, and those who convert as the mean does. */
+/** What the trade expects of an impression, in millionths: views, visits, visitors who stay, those who convert as the mean does, and seen. */
 export interface Expectations {
   views: number
   visits: number
   stays: number
   converting: number
+  seen: number
 }
-export const noExpectations = (): Expectations => ({ views: 0, visits: 0, stays: 0, converting: 0 })
+export const noExpectations = (): Expectations => ({ views: 0, visits: 0, stays: 0, converting: 0, seen: 0 })
 
 /** Averages by format, category, device and country, as a forecast reads them. */
 export function expectations(
@@ -27,4 +28,5 @@ export function expectations(
   into.visits = visitChance(benchmarks, group, type, country)
   into.stays = stayChance(benchmarks, into.visits, group, type)
   into.converting = convertingChance(benchmarks, into.visits, group, type, country)
+  into.seen = seenChance(benchmarks, group, country)
 }

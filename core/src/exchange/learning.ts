@@ -63,8 +63,8 @@ export interface Evidence {
 export type LearnedEvent = Aim['event']
 
 function evidenceOf(tally: Tally, event: LearnedEvent, rates: EventRates): Evidence {
-  const { expectedViews: views, expectedVisits: visits, expectedStays: stays, expectedConverting: converting, wins } = tally
-  return { events: eventsOf(tally, event), expected: expectedOf(event, { views, visits, stays, converting }, wins, rates) / 1e6 }
+  const { expectedViews: views, expectedVisits: visits, expectedStays: stays, expectedConverting: converting, expectedSeen: seen } = tally
+  return { events: eventsOf(tally, event), expected: expectedOf(event, { views, visits, stays, converting, seen }, rates) / 1e6 }
 }
 
 const shrunk = ({ events, expected }: Evidence, factor: number, prior: number) => (events + prior) / (expected * factor + prior)
@@ -134,13 +134,13 @@ export function learn(facts: LineFacts, event: LearnedEvent, today: number, { wo
   }
 }
 
-/** Events that the trade's averages expect of so many impressions, in millionths. @param sums over the impressions */
-function expectedOf(event: LearnedEvent, { views, visits, stays, converting }: Expectations, wins: number, rates: EventRates): number {
-  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversionsOf(rates, converting, 1e6 * wins)
+/** Events that the trade's averages expect of one impression or several, in millionths. */
+function expectedOf(event: LearnedEvent, { views, visits, stays, converting, seen }: Expectations, rates: EventRates): number {
+  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversionsOf(rates, converting, seen)
 }
 
 /** The trade's average chance of an event, in millionths. */
-export const priorOf = (event: LearnedEvent, one: Expectations, rates: EventRates) => expectedOf(event, one, 1, rates)
+export const priorOf = expectedOf
 
 /** Chance of the event in millionths, the ad aside. */
 export function learnedRate(learned: Learned, prior: number, placement: number, device: number, hour: number): number {

@@ -22,6 +22,7 @@ class Counted {
   expectedVisits = 0
   expectedStays = 0
   expectedConverting = 0
+  expectedSeen = 0
   predicted = 0
 }
 export type Tally = { [K in keyof Counted]: number }
@@ -68,6 +69,7 @@ function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
   tally.expectedVisits += expected.visits
   tally.expectedStays += expected.stays
   tally.expectedConverting += expected.converting
+  tally.expectedSeen += expected.seen
   tally.predicted += log.predicted[i]
 }
 

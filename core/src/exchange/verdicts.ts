@@ -107,7 +107,7 @@ function askedAt(world: World, rules: LineRules, hour: number, knowledge: Knowle
   if (known && known.hour === hour && known.knowledge === knowledge) return known
   const opening = knowledge && { facts: knowledge.facts, correction: knowledge.correction }
   const line = runningLine({ rules, campaign: null, hour, opening, catalogue: catalogueOf(world), cells: new LineCells(1), place: 0 })
-  setBids(line, hour, world.inventory, soldBy(world, rules, knowledge?.trackers ?? []))
+  setBids(line, hour, world.inventory, soldBy(rules, knowledge?.trackers ?? []))
   setAds(line, world.seed)
   // What follows the market depends on what has been spent; its most is told instead.
   line.followed = null

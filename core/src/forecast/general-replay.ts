@@ -1,7 +1,7 @@
 import { stoppedBy, type Cap } from '../exchange/index.js'
 import { DEVICE_TYPE, MOST_A_DAY, PERSON_WORDS, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { convertingChance } from '../response/index.js'
+import { conversionChance, type EventRates } from '../response/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
 import { ExposureList } from './exposure-list.js'
 import {
@@ -19,7 +19,7 @@ import {
 import type { Matched } from './matched.js'
 import { CancelledError, LOOK_EVERY, ratesOf } from './question.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
-import { FREQUENCY_BINS, NOTHING_WON, noTotals, withConversions, type Replay } from './totals.js'
+import { FREQUENCY_BINS, NOTHING_WON, noTotals, type Replay } from './totals.js'
 
 /** Most rows of one person in a replay: two passes over fourteen days of the busiest. */
 const MOST_ENTRIES = 2 * TAPE_DAYS * MOST_A_DAY
@@ -67,6 +67,7 @@ export function generalReplay(play: Play, timeline: Timeline, options: ReplayOpt
 
 class GeneralRun {
   private readonly caps: readonly Cap[]
+  private readonly rates: EventRates
   private readonly discount: number
   private readonly isCapped: boolean
   private readonly inOrder: boolean
@@ -92,6 +93,7 @@ class GeneralRun {
     private readonly options: ReplayOptions
   ) {
     const { question, matched } = play
+    this.rates = ratesOf(question)
     this.caps = question.campaignCaps.length > 0 ? [...question.caps, ...question.campaignCaps] : question.caps
     this.discount = question.price.repeatDiscount ?? 0
     this.isCapped = this.caps.length > 0 || question.gapMinutes > 0
@@ -143,7 +145,7 @@ class GeneralRun {
 
   /** Wins what caps and bids allow of a person's first `n` entries. */
   private take(person: number, n: number): void {
-    const { play, caps, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
+    const { rates, play, caps, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
     const { question, market, tape } = play
     const { full, keep = false, before } = this.options
     const { time, clock } = this.timeline
@@ -162,7 +164,7 @@ class GeneralRun {
     let cleared = 0
     let views = 0
     let visits = 0
-    let converting = 0
+    let conversions = 0
     for (let e = 0; e < n; e++) {
       const minute = entryMinute[e]
       if (isCapped && stoppedBy(exposures, minute, caps, gapMinutes)) continue
@@ -186,7 +188,8 @@ class GeneralRun {
         const visit = visitsOf[match]
         views += viewsOf[benchmarkGroup[match]]
         visits += visit
-        converting += convertingChance(benchmarks, visit, benchmarkGroup[match], DEVICE_TYPE[device[rows[match]]], country)
+        const type = DEVICE_TYPE[device[rows[match]]]
+        conversions += conversionChance(benchmarks, rates, { visits: visit, group: benchmarkGroup[match], type, country })
       }
       if (keep) {
         this.won.rows.push(rows[match])
@@ -204,7 +207,7 @@ class GeneralRun {
     byGroup.clearing[group] += cleared
     byGroup.views[group] += views
     byGroup.visits[group] += visits
-    byGroup.conversions[group] += converting
+    byGroup.conversions[group] += conversions
     this.frequency[Math.min(wins, FREQUENCY_BINS) - 1]++
   }
 
@@ -219,7 +222,7 @@ class GeneralRun {
       slotSpend: this.slotSpend,
       slotWins: this.slotWins,
       slots: this.slots,
-      byGroup: withConversions(byGroup, ratesOf(this.play.market, this.play.question)),
+      byGroup,
       squares: this.squares,
       won: this.options.keep
         ? {

@@ -34,7 +34,7 @@ const PLACES = [
   'outcome',
   'outcomeViews',
   'outcomeVisits',
-  'outcomeConverting',
+  'outcomeConversions',
   'postalCountry',
   // The line's restrictions.
   'postalFails',

@@ -3,7 +3,7 @@
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
-import { convertingChance, visitChance } from '../response/index.js'
+import { conversionsOf, convertingChance, seenChance, visitChance, type EventRates } from '../response/index.js'
 import { DEVICE_TYPES } from '../taxonomy/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { FullLanes } from './lanes.js'
@@ -37,7 +37,7 @@ interface Exports {
   standRows: (block: number) => void
 }
 
-/** A plain line at a bid; with `full` groups are told apart, and views, visits and converting visitors expected. */
+/** A plain line at a bid; with `full` groups are told apart, and views, visits and conversions expected. */
 export interface KernelPlay extends KernelTerms {
   full: boolean
 }
@@ -101,8 +101,8 @@ export class KernelRows {
 }
 
 function sameKernelPlay(a: KernelPlay, b: KernelPlay): boolean {
-  const terms = ({ full, bid, data, caps, gapMinutes }: KernelPlay) =>
-    JSON.stringify([full, bid, data, caps.map(({ times, hours }) => [times, hours]), gapMinutes])
+  const terms = ({ full, bid, data, caps, gapMinutes, rates }: KernelPlay) =>
+    JSON.stringify([full, bid, data, caps.map(({ times, hours }) => [times, hours]), gapMinutes, rates])
   return terms(a) === terms(b)
 }
 
@@ -119,7 +119,8 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
     outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]),
     views: new Uint32Array(count),
     visits: new Uint32Array(count * countries),
-    converting: new Float64Array(count * countries)
+    converting: new Uint32Array(count * countries),
+    seen: new Uint32Array(count * countries)
   }
   for (let kind = 0, offset = 0; kind < count; kind++) {
     const group = Math.floor(kind / kinds)
@@ -127,6 +128,7 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
     for (let country = 0; country < countries; country++, offset++) {
       made.visits[offset] = visitChance(benchmarks, group, kind % kinds, country)
       made.converting[offset] = convertingChance(benchmarks, made.visits[offset], group, kind % kinds, country)
+      made.seen[offset] = seenChance(benchmarks, group, country)
     }
   }
   return made
@@ -146,6 +148,9 @@ export class ForecastKernel {
   private loaded: KernelRows | null = null
   /** Tables that were written last, by name: most edits change one of them. */
   private readonly written = new Map<string, ArrayBufferView>()
+  private readonly outcomes: ReturnType<typeof outcomesOf>
+  /** Whose conversions lie in memory now. */
+  private rates: EventRates = { perConverting: 0, perSeen: 0 }
 
   constructor(
     readonly tape: Tape,
@@ -158,13 +163,13 @@ export class ForecastKernel {
       const [floor, best] = [inventory.floors[path], rows.rival[row]]
       return (floor > best ? floor : (best + 1) | BY_RIVAL) | (firstPrice[path] === 1 ? FIRST : 0)
     })
-    const outcomes = outcomesOf(tape, market)
+    const outcomes = (this.outcomes = outcomesOf(tape, market))
     const constants: [Place, ArrayBufferView][] = [
       ['priceWord', priceWord],
       ['outcome', outcomes.outcome],
       ['outcomeViews', outcomes.views],
       ['outcomeVisits', outcomes.visits],
-      ['outcomeConverting', outcomes.converting],
+      ['outcomeConversions', new Float64Array(outcomes.converting.length)],
       ['words', words],
       ['starts', starts],
       ['group', group],
@@ -347,7 +352,19 @@ export class ForecastKernel {
     return { eligible: out.slice(0, GROUPS), first: out.slice(GROUPS, 2 * GROUPS), second: out.slice(2 * GROUPS) }
   }
 
-  private setPlay({ bid, data, caps, gapMinutes, full }: KernelPlay): void {
+  /** What counts as a conversion is the advertiser's: of each kind of outcome it is worked out when another advertiser asks. */
+  private setRates(rates: EventRates): void {
+    if (rates.perConverting === this.rates.perConverting && rates.perSeen === this.rates.perSeen) return
+    const { converting, seen } = this.outcomes
+    this.write(
+      'outcomeConversions',
+      Float64Array.from(converting, (visitors, n) => conversionsOf(rates, visitors, seen[n]))
+    )
+    this.rates = rates
+  }
+
+  private setPlay({ bid, data, caps, gapMinutes, full, rates }: KernelPlay): void {
+    if (full) this.setRates(rates)
     this.write(
       'capTimes',
       Int32Array.from(caps, (cap) => cap.times)
@@ -402,7 +419,6 @@ export class ForecastKernel {
       clearing: Float64Array.from({ length: groups }, (_, g) => totals[GROUPS + g] - totals[g] * dataMicros),
       views: measure(3, 1e6),
       visits: measure(4, 1e6),
-      // Converting visitors still: what counts as a conversion is the question's.
       conversions: measure(5, 1e6)
     }
     const after = MEASURES_KEPT * GROUPS

@@ -1,5 +1,6 @@
 import type { Cap } from '../exchange/index.js'
-import type { ForecastQuestion } from './question.js'
+import type { EventRates } from '../response/index.js'
+import { ratesOf, type ForecastQuestion } from './question.js'
 
 /** What the compiled loops are told of a plain line. */
 export interface KernelTerms {
@@ -9,8 +10,11 @@ export interface KernelTerms {
   data: number
   caps: readonly Cap[]
   gapMinutes: number
+  /** What is expected of a win. */
+  rates: EventRates
 }
 
-export function kernelTerms({ dataMicros, caps, campaignCaps, gapMinutes }: ForecastQuestion, bid: number): KernelTerms {
-  return { bid, data: dataMicros, caps: [...caps, ...campaignCaps], gapMinutes }
+export function kernelTerms(question: ForecastQuestion, bid: number): KernelTerms {
+  const { dataMicros, caps, campaignCaps, gapMinutes } = question
+  return { bid, data: dataMicros, caps: [...caps, ...campaignCaps], gapMinutes, rates: ratesOf(question) }
 }

@@ -1,6 +1,6 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
-import { convertingChance, visitChance } from '../response/index.js'
+import { conversionChance, visitChance, type EventRates } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { ExposuresBefore } from './exposures-before.js'
 import { BID_ITSELF, type Matched } from './matched.js'
@@ -95,14 +95,15 @@ export function chargesOf(play: Play): ChargeFor {
   }
 }
 
-/** What is expected of an impression on a row: views, visits, and visitors who convert as the mean does, in millionths. */
+/** What is expected of an impression on a row: views, visits and conversions, in millionths. */
 export interface Expected {
   views: number
   visits: number
-  converting: number
+  conversions: number
 }
 export function expectedOf(
   { tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>,
+  rates: EventRates,
   row: number,
   country: number,
   into: Expected
@@ -111,5 +112,5 @@ export function expectedOf(
   into.views = benchmarks.views[group]
   const type = DEVICE_TYPE[tape.rows.device[row]]
   into.visits = visitChance(benchmarks, group, type, country)
-  into.converting = convertingChance(benchmarks, into.visits, group, type, country)
+  into.conversions = conversionChance(benchmarks, rates, { visits: into.visits, group, type, country })
 }

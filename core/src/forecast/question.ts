@@ -76,8 +76,8 @@ function firstPriceByPath({ floors }: Inventory): Uint8Array {
 }
 
 /** What the trade's means expect of the impressions of a question's line. */
-export function ratesOf({ benchmarks }: ForecastMarket, { shapes, counted }: ForecastQuestion): EventRates {
-  return eventRates(benchmarks, SHAPE_FORMAT[shapes[0] ?? 0], counted)
+export function ratesOf({ shapes, counted }: ForecastQuestion): EventRates {
+  return eventRates(SHAPE_FORMAT[shapes[0] ?? 0], counted)
 }
 
 /** Raised inside a job whose cancel word was set: a newer question, or nobody waits for the answer. */

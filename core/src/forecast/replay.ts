@@ -3,9 +3,9 @@ import { KernelMatched } from './kernel-matched.js'
 import { kernelOf, type KernelPlay } from './kernel-memory.js'
 import { kernelTerms } from './kernel-terms.js'
 import { isPlain, plainBid, type Play, type ReplayOptions } from './play.js'
-import { CancelledError, ratesOf } from './question.js'
+import { CancelledError } from './question.js'
 import type { Timeline } from './timeline.js'
-import { NOTHING_WON, withConversions, type Replay } from './totals.js'
+import { NOTHING_WON, type Replay } from './totals.js'
 
 /**
  * Replays the rows that a bid wins: by the compiled loops where they can, by the general ones otherwise. Both give the same answer.
@@ -26,11 +26,5 @@ function compiledReplay(play: Play, timeline: Timeline, options: ReplayOptions, 
   if (cancelled()) throw new CancelledError()
   const asked: KernelPlay = { ...kernelTerms(question, plainBid(matched, play.base)), full }
   const early = every === 1 ? matched.kept.earlyOf(timeline, asked) : null
-  const found = early ?? kernel.replay(matched.kept, asked, timeline, every)
-  return {
-    ...found,
-    byGroup: withConversions(found.byGroup, ratesOf(play.market, question)),
-    slots: timeline.days * 24,
-    won: NOTHING_WON
-  }
+  return { ...(early ?? kernel.replay(matched.kept, asked, timeline, every)), slots: timeline.days * 24, won: NOTHING_WON }
 }

@@ -1,7 +1,7 @@
 import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, emptyPurse, type LineAccount } from '../exchange/index.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { conversionsOf, type EventRates } from '../response/index.js'
+import type { EventRates } from '../response/index.js'
 import type { MoneyCalendar, MoneyResult } from './money.js'
 import { CancelledError, ratesOf } from './question.js'
 import type { ExposuresBefore } from './exposures-before.js'
@@ -130,7 +130,7 @@ export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cance
 }
 
 function startLine({ play }: ShapedLine, line: number): Running {
-  const { question, matched, market } = play
+  const { question, matched } = play
   return {
     bidOn: bidsOf(matched),
     chargeFor: chargesOf(play),
@@ -138,7 +138,7 @@ function startLine({ play }: ShapedLine, line: number): Running {
     rows: matched.rows,
     shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
     times: new Map(),
-    rates: ratesOf(market, question),
+    rates: ratesOf(question),
     placementDailyMicros: question.limits.placementDailyMicros,
     account: {
       line,
@@ -181,7 +181,7 @@ function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: nu
 class SharedRun {
   private readonly exposures = new ExposureBook()
   private readonly running: Running[]
-  private readonly expected: Expected = { views: 0, visits: 0, converting: 0 }
+  private readonly expected: Expected = { views: 0, visits: 0, conversions: 0 }
 
   constructor(
     private readonly lines: readonly ShapedLine[],
@@ -252,18 +252,17 @@ class SharedRun {
     line.times.set(person, (line.times.get(person) ?? 0) + 1)
     line.shape.wins++
     line.shape.spend += charge
-    expectedOf(play, row, POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])], expected)
+    expectedOf(play, line.rates, row, POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])], expected)
     line.shape.views += expected.views
     line.shape.visits += expected.visits
-    line.shape.conversions += expected.converting
+    line.shape.conversions += expected.conversions
     return true
   }
 
   result(): Shape[] {
-    return this.running.map(({ shape, times, rates }) => {
+    return this.running.map(({ shape, times }) => {
       for (const count of times.values()) shape.frequency[Math.min(count, FREQUENCY_BINS) - 1]++
-      const conversions = conversionsOf(rates, shape.conversions / 1e6, shape.wins)
-      return { ...shape, reach: times.size, views: shape.views / 1e6, visits: shape.visits / 1e6, conversions }
+      return { ...shape, reach: times.size, views: shape.views / 1e6, visits: shape.visits / 1e6, conversions: shape.conversions / 1e6 }
     })
   }
 }

@@ -2,7 +2,7 @@ import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '
 import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, placementFormats, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
-import { conversionsOf, convertingChance, eventRates, visitChance, type CountedEvent } from '../response/index.js'
+import { conversionChance, eventRates, visitChance, type CountedEvent } from '../response/index.js'
 import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
@@ -252,7 +252,7 @@ function gather(
   } = tape
   const { floors } = inventory
   const formats = placementFormats(inventory)
-  const rates = FORMATS.map((_, format) => eventRates(benchmarks, format, question.counted))
+  const rates = FORMATS.map((_, format) => eventRates(format, question.counted))
   /** The row looked at. */
   const row = { person: 0, placement: 0, floor: 0, need: 0, rivals: 0, conversions: 0, direct: 0 }
   const add = (sums: Sums) => {
@@ -311,8 +311,8 @@ function gather(
       const placement = Math.floor(pathIndex / SOURCES.length)
       const group = groupByPath[pathIndex]
       const type = DEVICE_TYPE[device[i]]
-      const converting = convertingChance(benchmarks, visitChance(benchmarks, group, type, country), group, type, country)
-      const conversions = conversionsOf(rates[formats[placement]], converting / 1e6, 1)
+      const visits = visitChance(benchmarks, group, type, country)
+      const conversions = conversionChance(benchmarks, rates[formats[placement]], { visits, group, type, country }) / 1e6
       const direct = inventory.direct[pathIndex]
       row.person = person
       row.placement = placement

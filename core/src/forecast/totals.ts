@@ -1,4 +1,3 @@
-import { conversionsOf, type EventRates } from '../response/index.js'
 import { GROUPS } from '../tape/index.js'
 
 export const FREQUENCY_BINS = 10
@@ -46,11 +45,6 @@ export const NOTHING_WON: Replay['won'] = {
 export function noTotals(full: boolean): GroupTotals {
   const zeros = () => new Float64Array(full ? GROUPS : 1)
   return { wins: zeros(), spend: zeros(), reach: zeros(), clearing: zeros(), views: zeros(), visits: zeros(), conversions: zeros() }
-}
-
-/** Totals whose conversions are still the visitors who convert as the mean does, with those of what counts in their place. */
-export function withConversions(byGroup: GroupTotals, rates: EventRates): GroupTotals {
-  return { ...byGroup, conversions: byGroup.conversions.map((converting, g) => conversionsOf(rates, converting, byGroup.wins[g])) }
 }
 
 export function sumOf(totals: Float64Array): number {

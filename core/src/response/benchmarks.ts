@@ -57,6 +57,11 @@ export function convertingChance(benchmarks: Benchmarks, visits: number, group: 
   )
 }
 
+/** Chance that an impression is seen or heard by somebody who may come by themselves, as likely as the mean does by country. Millionths. */
+export function seenChance({ viewable }: Benchmarks, group: number, country: number): number {
+  return Math.floor(1e6 * viewable[Math.floor(group / BRANCHES.length)] * TIER_CONVERSIONS[COUNTRIES[country].tier])
+}
+
 /** What is counted as a conversion, as far as how often it comes depends on it. */
 export interface CountedEvent {
   kind: EventKind
@@ -65,10 +70,10 @@ export interface CountedEvent {
   viewHours: number | null
 }
 
-/** Events that are expected of an impression: so many for each converting visitor (see `convertingChance`), and for each impression. */
+/** Events that are expected: so many for each converting visitor (see `convertingChance`), and each impression seen (`seenChance`). */
 export interface EventRates {
   perConverting: number
-  perWin: number
+  perSeen: number
 }
 
 /** Share of a window's days in which somebody's own conversion falls to this impression and not to one that came after it. */
@@ -80,26 +85,34 @@ const MOST_DAYS = 30
  * What the trade's means expect of a format's impressions, for all that counts: what comes of those who stay, and what an advertiser is
  * credited with since people also come by themselves. Without anything that counts it is one purchase by click.
  */
-export function eventRates({ viewable }: Benchmarks, format: number, counted: readonly CountedEvent[] | undefined): EventRates {
+export function eventRates(format: number, counted: readonly CountedEvent[] | undefined): EventRates {
   const events: readonly CountedEvent[] =
     counted === undefined || counted.length === 0 ? [{ kind: 'purchase', clickHours: 0, viewHours: null }] : counted
   const own = offerKind(events.map(({ kind }) => kind))
-  const rates = { perConverting: 0, perWin: 0 }
+  const rates = { perConverting: 0, perSeen: 0 }
   const days = (hours: number) => Math.min(MOST_DAYS, hours / 24)
   for (const { kind, clickHours, viewHours } of events) {
     const [offer, times] = kind === 'request' ? [own, REQUESTS] : [kind, 1]
     const daily = times * OWN_DAILY[offer]
     rates.perConverting +=
       times * KIND_CONVERSIONS[offer] * FORMAT_CONVERSIONS[offer][FORMATS[format]] + daily * CREDITED * days(clickHours)
-    if (viewHours !== null)
-      rates.perWin += viewable[format] * daily * (CREDITED * days(viewHours) + LIFTS[FORMATS[format]] * Math.min(1, viewHours / 24))
+    if (viewHours !== null) rates.perSeen += daily * (CREDITED * days(viewHours) + LIFTS[FORMATS[format]] * Math.min(1, viewHours / 24))
   }
   return rates
 }
 
-/** Conversions expected. @param converting visitors who convert as the mean does; `wins` impressions */
-export const conversionsOf = ({ perConverting, perWin }: EventRates, converting: number, wins: number) =>
-  converting * perConverting + wins * perWin
+/** Conversions expected of visitors who convert as the mean does, and of impressions seen. */
+export const conversionsOf = ({ perConverting, perSeen }: EventRates, converting: number, seen: number) =>
+  converting * perConverting + seen * perSeen
+
+/** Chance of a conversion of an impression, in millionths. */
+export function conversionChance(
+  benchmarks: Benchmarks,
+  rates: EventRates,
+  { visits, group, type, country }: { visits: number; group: number; type: number; country: number }
+): number {
+  return conversionsOf(rates, convertingChance(benchmarks, visits, group, type, country), seenChance(benchmarks, group, country))
+}
 
 /** Averages by format, category, device and country, over placements weighted by their traffic. */
 export function makeBenchmarks(inventory: Inventory): Benchmarks {

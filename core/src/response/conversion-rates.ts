@@ -27,7 +27,7 @@ export const FORMAT_CONVERSIONS: Readonly<Record<OfferKind, Readonly<Record<Form
 
 /** Of those who stay by device type, and tier of the country: people buy where they can type and pay. */
 export const DEVICE_CONVERSIONS = [0.8, 1, 1.45, 0.5, 0.5, 0.4]
-export const TIER_CONVERSIONS = [0, 1.25, 0.95, 0.7]
+export const TIER_CONVERSIONS = [0, 1.25, 0.55, 0.16]
 /** By local hour: people buy before noon and after supper, arrange to come in the morning, and try things on their way and in bed. */
 export const HOUR_CONVERSIONS: Readonly<Record<OfferKind, readonly number[]>> = {
   purchase: [
@@ -65,8 +65,8 @@ export function crowdOf(profiles: Profiles, subject: number | null): Float64Arra
   return raw.map((factor) => factor / mean)
 }
 
-/** Share of people who do it on a day by themselves: some thirty purchases a day among two million. */
-export const OWN_DAILY: Readonly<Record<OfferKind, number>> = { purchase: 0.000015, booking: 0.00004, trial: 0.0001 }
+/** Share of people who do it on a day by themselves: some twenty-three purchases a day among two million. */
+export const OWN_DAILY: Readonly<Record<OfferKind, number>> = { purchase: 0.0000145, booking: 0.00004, trial: 0.0001 }
 /** How much an impression that could be seen or heard adds to what its person would do by themselves that day. */
 export const LIFTS: Readonly<Record<Format | 'television', number>> = {
   display: 0.08,

@@ -39,7 +39,7 @@ function dealAt(all: readonly LineDeals[], line: number, hour: number, place: nu
 }
 
 /** What was counted, without what was expected of it. */
-type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedStays' | 'expectedConverting' | 'predicted'>
+type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedStays' | 'expectedConverting' | 'expectedSeen' | 'predicted'>
 
 export interface ReportRow extends Shown {
   key: number
@@ -140,7 +140,15 @@ export function pivot(
   const row = (
     key: number,
     {
-      tally: { expectedViews: _, expectedVisits: __, expectedStays: ___, expectedConverting: ____, predicted: _____, ...shown },
+      tally: {
+        expectedViews: _,
+        expectedVisits: __,
+        expectedStays: ___,
+        expectedConverting: ____,
+        expectedSeen: _____,
+        predicted: ______,
+        ...shown
+      },
       persons,
       fee,
       ...onAd

@@ -78,7 +78,7 @@ export function pricesByCategory(): Topic {
       const mean = [...levels.values()].reduce((sum, level) => sum + level, 0) / levels.size
       const against = (name: string) => (levels.get(name) ?? NaN) / mean
       return [
-        ...DEAR.map((name) => bound(`${name}: price against the mean of categories`, against(name), 1.5, 4)),
+        ...DEAR.map((name) => bound(`${name}: price against the mean of categories`, against(name), 1.5, 5)),
         ...CHEAP.map((name) => bound(`${name}: price against the mean of categories`, against(name), 0.2, 0.8))
       ]
     }

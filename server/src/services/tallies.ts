@@ -20,6 +20,7 @@ const COLUMN_OF: Readonly<Record<Tallied, string>> = {
   expectedVisits: 'expected_visits',
   expectedStays: 'expected_stays',
   expectedConverting: 'expected_converting',
+  expectedSeen: 'expected_seen',
   predicted: 'predicted'
 }
 export const TALLY_COLUMNS = TALLIED.map((name) => COLUMN_OF[name]).join(', ')
