@@ -2,7 +2,7 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { convertingChance, seenChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
 
-/** What the trade expects of an impression, in millionths: views, visits, visitors who stay, those who convert as the mean does, and seen. */
+/** What the trade expects of an impression, in millionths: seen, viewed, visited, stayed on, and converting as the mean does. */
 export interface Expectations {
   views: number
   visits: number
