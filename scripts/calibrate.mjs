@@ -101,7 +101,7 @@ function randomLine(below, nowHour, wide) {
       spent: NOTHING_SPENT,
       campaignLimits: NO_LIMITS,
       campaignSpent: NOTHING_SPENT,
-      matesDemandMicros: 0,
+      sharers: [],
       zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)],
       startHour: nowHour,
       endHour: nowHour + 7 * 24,

@@ -2,11 +2,12 @@ import { buildServer } from './compile.mjs'
 import { report, round } from './bench/measure.mjs'
 import { inProject } from './project.mjs'
 import { seeded } from './seeded.mjs'
+import { campaignTruth } from './truth/campaigns.mjs'
 import { holdbackTruth } from './truth/holdbacks.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, money, rotation, aims, follow, holdbacks; all when none is named.
+ * Parts: limits, campaigns, money, rotation, aims, follow, holdbacks; all when none is named.
  */
 await buildServer()
 /** @type {any} */
@@ -60,6 +61,7 @@ const publication = (rules, over = {}) => ({
   trackers: Array.from({ length: TRACKERS }, (_, n) => ({
     advertiser: 1,
     tracker: 9 + n,
+    kind: 'trial',
     clickHours: 720,
     viewHours: null,
     valueMicros: 500_000
@@ -194,7 +196,7 @@ function money() {
         pacing,
         own: { ...NO_LIMITS, dailyMicros },
         campaign: NO_LIMITS,
-        campaignShare: 1,
+        mates: [],
         spent: core.NOTHING_SPENT,
         campaignSpent: core.NOTHING_SPENT
       },
@@ -222,7 +224,10 @@ function rotation() {
   for (let seed = 0; seed < 20; seed++) {
     const ads = [0, 1, 2, 3].map((n) => 50_000 + seed * 4 + n)
     // By the goal: visitors who convert, so appeal times pull.
-    const worth = ads.map((ad) => core.adAppeal(world.seed, ad) * core.adPull(world.seed, ad))
+    const worth = ads.map((ad) => {
+      const { appeal, pull } = core.adFactors(world.seed, { picture: ad })
+      return appeal * pull
+    })
     const best = ads[worth.indexOf(Math.max(...worth))]
     const runOf = (/** @type {string} */ rotation) => {
       const rules = line('native', {
@@ -291,18 +296,30 @@ function rotation() {
 /** What hidden rates say of a log row: expected events of the aim's kind. */
 function trueRates() {
   const responses = new core.Responses(world.seed)
-  const rate = Array.from({ length: TRACKERS }, (_, n) => core.trackerRate(world.seed, 9 + n, 500_000)).reduce((sum, one) => sum + one, 0)
+  const model = new core.ConversionModel(world.seed, world.profiles, responses)
+  const counted = publication(line('display', {})).trackers.map((tracker) => ({ ...tracker, offer: tracker.kind, subject: null }))
   return {
     /** @param {any} log @param {number} i @param {number} hour @param {string} event */
     of(log, i, hour, event) {
-      const shown = core.shownOf(world, log, i, hour)
+      const row = {
+        key: log.key[i],
+        line: log.line[i],
+        ad: log.ad[i],
+        path: log.path[i],
+        person: log.person[i],
+        device: log.device[i],
+        state: log.state[i],
+        minute: hour * 60 + log.minute[i],
+        seen: log.nth[i] - 1
+      }
+      const shown = core.shownOf(world, row, core.zoneOffsets(hour))
       const viewable = shown.blocked ? 0 : shown.placement.viewable / 65536
       const clicks = viewable * Math.min(1, responses.clickRate(shown))
       if (event === 'view') return viewable * responses.viewRate(shown)
       if (event === 'click') return clicks
-      const stays = shown.bot ? 0 : clicks * (shown.placement.stays / 65536)
+      const stays = shown.bot ? 0 : clicks * core.stayRate(shown.placement, shown.device)
       if (event === 'stay') return stays
-      return shown.bot ? 0 : responses.conversionRate(shown) * rate * stays
+      return stays * counted.reduce((sum, one) => sum + model.rateOfStay(shown, log.did[i], one), 0)
     }
   }
 }
@@ -421,7 +438,7 @@ function follow() {
       spent: core.NOTHING_SPENT,
       campaignLimits: NO_LIMITS,
       campaignSpent: core.NOTHING_SPENT,
-      matesDemandMicros: 0,
+      sharers: [],
       zone: 'UTC',
       startHour: START,
       endHour: START + 7 * 24,
@@ -456,7 +473,15 @@ function follow() {
 }
 
 /** @type {Record<string, () => any>} */
-const parts = { limits, money, rotation, aims, follow, holdbacks: () => holdbackTruth({ core, world, run, line, seeded, round }) }
+const parts = {
+  limits,
+  campaigns: () => campaignTruth({ core, world, line, dayOf, seeded, round }, Number(process.argv[3] ?? 50)),
+  money,
+  rotation,
+  aims,
+  follow,
+  holdbacks: () => holdbackTruth({ core, world, run, line, seeded, round })
+}
 const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)
 for (const name of wanted) {
   console.log(`\n${name}`)

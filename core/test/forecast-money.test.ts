@@ -27,7 +27,7 @@ const NO_MONEY: MoneyLimits = {
   pacing: 'even',
   own: NO_LIMITS,
   campaign: NO_LIMITS,
-  campaignShare: 1,
+  mates: [],
   spent: NOTHING_SPENT,
   campaignSpent: NOTHING_SPENT
 }
@@ -129,11 +129,15 @@ describe('the money step', () => {
     const { daySpend } = moneyStep(
       slots,
       slots,
-      { ...NO_MONEY, campaign: { ...NO_LIMITS, dailyMicros: 8000 }, campaignShare: 0.25 },
+      { ...NO_MONEY, campaign: { ...NO_LIMITS, dailyMicros: 8000 }, mates: [{ demandMicros: 72_000, dailyMicros: null }] },
       calendar,
       1
     )
     expect(daySpend[3]).toBeCloseTo(2000, 6)
+    // What a mate cannot use is left to it.
+    const mates = [{ demandMicros: 72_000, dailyMicros: 1000 }]
+    const { plans } = moneyStep(slots, slots, { ...NO_MONEY, campaign: { ...NO_LIMITS, dailyMicros: 8000 }, mates }, calendar, 1)
+    expect(plans[3].micros).toBe(7000)
   })
 
   it('a budget of its own or of its campaign is never forecast to be passed', () => {

@@ -209,7 +209,7 @@ describe('the forecast', () => {
   it("shares the campaign's day with its other lines in proportion to what each could spend", () => {
     const campaignLimits = { ...NO_LIMITS, dailyMicros: 300_000 }
     const alone = figures(question({ campaignLimits }))
-    const shared = figures(question({ campaignLimits, matesDemandMicros: alone.demandMicros }))
+    const shared = figures(question({ campaignLimits, sharers: [{ demandMicros: alone.demandMicros, dailyMicros: null }] }))
     expect(shared.day.spend.value / alone.day.spend.value).toBeCloseTo(0.5, 2)
   })
 

@@ -107,7 +107,7 @@ export async function benchForecast() {
     spent: core.NOTHING_SPENT,
     campaignLimits: core.NO_LIMITS,
     campaignSpent: core.NOTHING_SPENT,
-    matesDemandMicros: 0,
+    sharers: [],
     zone: 'UTC',
     startHour: 1440,
     endHour: 1440 + 168,

@@ -48,7 +48,7 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
       spent: core.NOTHING_SPENT,
       campaignLimits: core.NO_LIMITS,
       campaignSpent: core.NOTHING_SPENT,
-      matesDemandMicros: 0,
+      sharers: [],
       zone: 'UTC',
       startHour: START,
       endHour: START + 28 * 24,

@@ -43,7 +43,7 @@ function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion {
     spent: NOTHING_SPENT,
     campaignLimits: NO_LIMITS,
     campaignSpent: NOTHING_SPENT,
-    matesDemandMicros: 0,
+    sharers: [],
     zone: 'UTC',
     startHour: 1440,
     endHour: 1440 + 20 * 24,

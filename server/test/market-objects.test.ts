@@ -47,7 +47,7 @@ describe('what lines are made of', () => {
   })
 
   it('pays about 1.2 times what its events cost on display, so that who buys with care earns', () => {
-    const world = makeWorld({ ...FULL, people: 100_000, sample: 3 })
+    const world = makeWorld({ ...FULL, people: 24_000, sample: 3 })
     const bounds = new Map(worldBounds(world, buildTape(world, 59)).map(({ what, value }) => [what, value * 1e6]))
     const ratio = (event: string, paid: number) => paid / (bounds.get(`cost of ${event}, display, euro`) ?? NaN)
     for (const times of [

@@ -4,20 +4,21 @@ import type { Benchmarks } from '../response/index.js'
 import type { Catalogue } from '../targeting/index.js'
 import { Auction } from './auction.js'
 import { Bidding } from './bidding.js'
-import { beginDay } from './day-plan.js'
-import { planDay } from './planning.js'
+import { beginDay, isLimited } from './day-plan.js'
+import { planDay, planShare } from './planning.js'
+import { copyOf, nothingSoFar, shareDay, type DaySoFar, type Share, type Sharing } from './sharing.js'
 import { setAds, setBids } from './preparing.js'
 import { Conversions, responsesOf, type Pending } from './conversions.js'
 import { ExposureBook } from './exposures.js'
 import { eventsOf, nextCorrection, takeHour, takePlacement, type Recent } from './learning.js'
-import type { SpentSoFar } from './limits.js'
+import type { Amounts, SpentSoFar } from './limits.js'
 import { WinLog, packEvents, openEvents, openLog } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { Matcher } from './matching.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
-import type { Supply } from './pacing.js'
+import { Pacer, type Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import type { PublicationRules } from './rules.js'
 import {
@@ -62,7 +63,7 @@ export interface HourFacts {
   shorts: { line: number; counts: number[] }[]
   spendMicros: number
   /** The small row of each line, to be stored beside it. */
-  lineStates: { line: number; supply: Supply; correction: number }[]
+  lineStates: { line: number; supply: Supply; correction: number; soFar: DaySoFar }[]
 }
 
 const { no_ad: NO_AD, below_floor: BELOW_FLOOR, outbid: OUTBID } = OUTCOME
@@ -75,6 +76,14 @@ const FORGET_EVERY = 5
  * Runs a publication's lines through the market, hour after hour, in the order of the market. It keeps the state
  * between hours; after a failed commit it must be made anew from stored facts.
  */
+const sharingOf = ({ rules, calendar, localDay, account, soFar }: RunningLine): Sharing => ({
+  rules,
+  calendar,
+  localDay,
+  purse: account.purse,
+  soFar
+})
+
 export class Exchange {
   private readonly lines: RunningLine[]
   /** The lines in the matcher's order. */
@@ -168,6 +177,7 @@ export class Exchange {
       if (day === campaign.localDay) continue
       campaign.localDay = day
       beginDay(campaign.purse, day)
+      for (const line of this.lines) if (line.campaign === campaign) line.soFar = nothingSoFar(day)
     }
     this.inOrder.forEach((line, place) => {
       if (this.isOpen(line, hour)) this.open[place >> 5] |= 1 << (place & 31)
@@ -178,24 +188,52 @@ export class Exchange {
       beginDay(line.account.purse, day)
       line.account.onPlacement.clear()
     })
+    const shares = this.shareDays(hour)
     for (const line of this.lines) {
       if (!this.isOpen(line, hour)) continue
-      // From what was spent before the days of line and campaign alone, which may begin at different hours: a run that was
-      // interrupted plans exactly as one that was not.
-      const campaignDay = line.campaign?.localDay ?? 0
-      if (line.plannedDay !== line.localDay || line.plannedCampaignDay !== campaignDay)
-        line.account.plan = planDay(
-          { rules: line.rules, calendar: line.calendar, localDay: line.localDay, purse: line.account.purse },
-          line.campaign,
-          line.campaign?.lines ?? []
-        )
+      const share = shares.get(line)
+      // Without a limit of its campaign a line plans its day once, from what was spent before it alone; a run that was interrupted
+      // plans exactly as one that was not.
+      if (share) line.account.plan = planShare(sharingOf(line), share, hour)
+      else if (line.plannedDay !== line.localDay) line.account.plan = planDay(sharingOf(line), null, [])
       line.plannedDay = line.localDay
-      line.plannedCampaignDay = campaignDay
       line.account.pacer.restart()
       setBids(line, hour, this.world.inventory, this.conversions.sold(line.rules))
       setAds(line, this.world.seed)
     }
     this.table.beginHour()
+  }
+
+  /** Shares of the days of campaigns that have limits, from an hour on. */
+  private shareDays(hour: number): Map<RunningLine, Share> {
+    const shares = new Map<RunningLine, Share>()
+    for (const campaign of this.campaigns.values()) {
+      if (!isLimited(campaign.rules.limits)) continue
+      const lines = this.lines.filter((line) => line.campaign === campaign)
+      shareDay(campaign, lines.map(sharingOf), hour).forEach((share, n) => shares.set(lines[n], share))
+    }
+    return shares
+  }
+
+  /** Takes into each line's day what the hour brought, and what was due of it and did not come. */
+  private noteDays(totals: readonly HourTotal[], hour: number): void {
+    const byLine = new Map<number, Amounts>()
+    for (const { line, spendMicros, wins } of totals) {
+      const sum = byLine.get(line) ?? { micros: 0, impressions: 0 }
+      byLine.set(line, { micros: sum.micros + spendMicros, impressions: sum.impressions + wins })
+    }
+    for (const line of this.lines) {
+      const { account, soFar, rules } = line
+      const passed = account.pacer.takePassed()
+      if (!line.campaign || !isLimited(line.campaign.rules.limits) || !this.isOpen(line, hour)) continue
+      const won = byLine.get(rules.line)
+      const due = Pacer.due(account.plan, account.pacing, (hour + 1 - line.dayStart) * 60)
+      for (const what of ['micros', 'impressions'] as const) {
+        soFar.spent[what] += won?.[what] ?? 0
+        soFar.seen[what] += passed[what]
+        soFar.due[what] = due[what] === Infinity ? 0 : Math.max(0, Math.floor(due[what] - account.purse.spent.day[what]))
+      }
+    }
   }
 
   /**
@@ -275,6 +313,7 @@ export class Exchange {
       this.benchmarks
     )
     this.learnFrom(hourTotals, placementTotals)
+    this.noteDays(hourTotals, hour)
     this.hour = hour + 1
     return {
       hour,
@@ -291,7 +330,12 @@ export class Exchange {
       outcomes: this.countsOf((place) => this.table.cells.counts(place)),
       shorts: this.countsOf((place) => this.table.cells.short(place)),
       spendMicros: wins.spendMicros,
-      lineStates: this.lines.map((line) => ({ line: line.rules.line, supply: line.account.pacer.supply, correction: line.correction }))
+      lineStates: this.lines.map((line) => ({
+        line: line.rules.line,
+        supply: line.account.pacer.supply,
+        correction: line.correction,
+        soFar: copyOf(line.soFar)
+      }))
     }
   }
 

@@ -14,6 +14,8 @@ export interface DayPlan {
   limitShown?: number
   openFrom: number
   openTo: number
+  /** What was due before it opens and has not come: all of it is due at once. What is left of the limits is spread. */
+  due?: Amounts
   /** Share of the day planned by the start of each local hour, 25 entries; null plans by open minutes. */
   curve?: Float64Array | null
 }
@@ -52,8 +54,9 @@ export function plannedShare(plan: DayPlan, pacing: Pacing, minute: number): num
   if (plan.curve) {
     const hour = Math.min(plan.curve.length - 2, Math.floor(minute / 60))
     const [from, to, first] = [plan.curve[hour], plan.curve[hour + 1], plan.curve[Math.floor(plan.openFrom / 60)]]
-    const by = Math.min(1, from + ((to - from) * (minute - hour * 60)) / 60)
-    return first < 1 ? (by - first) / (1 - first) : 1
+    const last = plan.curve[Math.min(plan.curve.length - 1, Math.ceil(plan.openTo / 60))]
+    const by = Math.min(last, from + ((to - from) * (minute - hour * 60)) / 60)
+    return first < last ? (by - first) / (last - first) : 1
   }
   return Math.min(1, (minute - plan.openFrom) / (plan.openTo - plan.openFrom))
 }
@@ -93,6 +96,8 @@ export class Pacer {
   private targetShown = Infinity
   private micros: number
   private shown: number
+  /** What passed the price tests since it was last taken. */
+  private passed: Amounts = { micros: 0, impressions: 0 }
 
   /** @param place its own in `cells` */
   constructor(
@@ -106,6 +111,22 @@ export class Pacer {
 
   get supply(): Supply {
     return { micros: this.micros, shown: this.shown }
+  }
+
+  /** What could have been bought since this was last asked, whether or not it passed. */
+  takePassed(): Amounts {
+    const { passed } = this
+    this.passed = { micros: 0, impressions: 0 }
+    return passed
+  }
+
+  /** What of a plan is due by a minute of the local day. */
+  static due(plan: DayPlan, pacing: Pacing, minute: number): Amounts {
+    const share = plannedShare(plan, pacing, minute)
+    return {
+      micros: dueOf(plan.limitMicros, plan.due?.micros ?? 0, share),
+      impressions: dueOf(plan.limitShown ?? Infinity, plan.due?.impressions ?? 0, share)
+    }
   }
 
   /** To be called at the start of a local day and when a line's plan is made anew. */
@@ -135,8 +156,8 @@ export class Pacer {
     cells.setWindow(place, window)
     const limitShown = plan.limitShown ?? Infinity
     const share = plannedShare(plan, pacing, (window + 1) * WINDOW_MINUTES)
-    this.target = plan.limitMicros === Infinity ? Infinity : plan.limitMicros * share
-    this.targetShown = limitShown === Infinity ? Infinity : limitShown * share
+    this.target = dueOf(plan.limitMicros, plan.due?.micros ?? 0, share)
+    this.targetShown = dueOf(limitShown, plan.due?.impressions ?? 0, share)
     cells.setRate(
       place,
       Math.min(rateOf(this.target - spent.micros, this.micros), rateOf(this.targetShown - spent.impressions, this.shown))
@@ -155,12 +176,17 @@ export class Pacer {
     const { cells, place } = this
     const shown = cells.seenShown(place)
     if (shown === 0) return
+    this.passed.micros += cells.seenMicros(place)
+    this.passed.impressions += shown
     this.micros = smooth(this.micros, cells.seenMicros(place))
     // Impressions are kept in thousandths, or small lines would be rounded away.
     this.shown = Math.floor(smooth(this.shown * 1000, shown * 1000)) / 1000
     cells.forgetSeen(place)
   }
 }
+
+/** What is due of a limit when a share of what was to be spread has come. */
+const dueOf = (limit: number, due: number, share: number) => (limit === Infinity ? Infinity : due + Math.max(0, limit - due) * share)
 
 const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
 

@@ -1,6 +1,7 @@
 import { hoursOfDay, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
 import { calendarOfCampaign, dayWeights, hourWeights, isLimited, purseAllowance, type Calendar } from './day-plan.js'
-import type { Amounts, Limits, SpentSoFar } from './limits.js'
+import { NOTHING_SPENT, type Amounts, type Limits, type SpentSoFar } from './limits.js'
+import { nothingSoFar, shareDay, type Share, type Sharing } from './sharing.js'
 import { dayCurve, type DayPlan } from './pacing.js'
 import type { CampaignRules, LineRules } from './rules.js'
 
@@ -44,7 +45,7 @@ export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRule
   const from = Math.max(dayStart, rules.startHour, rules.liveFromHour)
   const to = Math.min(dayEnd, rules.endHour ?? dayEnd)
   const own = allowance(line, from, rules.pacing === 'fast')
-  const share = campaign ? shareOf(rules, campaign, lines, dayStart, dayEnd) : UNLIMITED
+  const share = campaign ? shareOf(line, campaign, lines) : UNLIMITED
   return {
     limitMicros: Math.min(own.micros, share.micros),
     limitShown: Math.min(own.impressions, share.impressions),
@@ -54,23 +55,60 @@ export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRule
   }
 }
 
-function shareOf(
-  rules: LineRules,
-  campaign: Planned<CampaignRules>,
-  lines: readonly LineRules[],
-  dayStart: number,
-  dayEnd: number
-): Amounts {
+/** A line's share of the campaign's day when that begins: what its lines could spend is what they were forecast. */
+function shareOf(line: Planned<LineRules>, campaign: Planned<CampaignRules>, lines: readonly LineRules[]): Amounts {
   if (!isLimited(campaign.rules.limits)) return UNLIMITED
-  const all = allowance(
-    campaign,
-    Math.max(startOfLocalDay(campaign.calendar.zone, campaign.localDay), campaign.rules.startHour),
-    rules.pacing === 'fast'
-  )
-  const mates = lines.filter((mate) => mate.startHour < dayEnd && (mate.endHour ?? Infinity) > dayStart)
-  const sum = mates.reduce((demand, mate) => demand + mate.demandMicros, 0)
-  const part = mates.length < 2 ? 1 : sum > 0 ? rules.demandMicros / sum : 1 / mates.length
-  return { micros: all.micros * part, impressions: all.impressions * part }
+  const dayStart = startOfLocalDay(campaign.calendar.zone, campaign.localDay)
+  const mates = lines.map((rules): Sharing => {
+    const calendar = calendarOfLine(rules)
+    const own = rules.line === line.rules.line
+    return {
+      rules,
+      calendar,
+      localDay: localDayOf(calendar.zone, dayStart),
+      purse: { limits: rules.limits, spent: own ? beforeToday(line.purse.spent) : NOTHING_SPENT },
+      soFar: nothingSoFar(campaign.localDay)
+    }
+  })
+  const shares = shareDay({ ...campaign, purse: { ...campaign.purse, spent: beforeToday(campaign.purse.spent) } }, mates, dayStart)
+  return shares[mates.findIndex(({ rules }) => rules.line === line.rules.line)]?.total ?? UNLIMITED
+}
+
+/** What was spent before the day began. */
+function beforeToday(spent: SpentSoFar): SpentSoFar {
+  const before = ({ micros, impressions }: Amounts): Amounts => ({
+    micros: micros - spent.day.micros,
+    impressions: impressions - spent.day.impressions
+  })
+  return { day: { micros: 0, impressions: 0 }, week: before(spent.week), month: before(spent.month), total: before(spent.total) }
+}
+
+/**
+ * A line's plan from an hour on, of its share of the campaign's day: what was due and did not come is due still, the rest is spread over
+ * what is left of its own day.
+ */
+export function planShare(line: Sharing, share: Share, hour: number): DayPlan {
+  const { rules, calendar, localDay, purse, soFar } = line
+  const dayStart = startOfLocalDay(calendar.zone, localDay)
+  const dayEnd = startOfLocalDay(calendar.zone, localDay + 1)
+  const from = Math.max(dayStart, hour)
+  const own = allowance(line, Math.max(dayStart, rules.startHour, rules.liveFromHour), rules.pacing === 'fast')
+  const part = (what: 'micros' | 'impressions') => {
+    const spent = purse.spent.day[what]
+    const rest = Math.max(0, share.total[what] - soFar.spent[what])
+    const due = Math.min(rest, soFar.due[what])
+    const limit = Math.min(own[what], spent + due + (rest - due) * share.today)
+    return { limit, due: Math.min(limit, spent + due) }
+  }
+  const [micros, impressions] = [part('micros'), part('impressions')]
+  return {
+    limitMicros: micros.limit,
+    limitShown: impressions.limit,
+    openFrom: (from - dayStart) * 60,
+    openTo: (Math.min(dayEnd, share.endHour, rules.endHour ?? dayEnd) - dayStart) * 60,
+    due: { micros: micros.due, impressions: impressions.due },
+    curve: dayCurve(calendar.weights, weekdayOf(localDay), hoursOfDay(calendar.zone, localDay))
+  }
 }
 
 /** A campaign's plan for its local day, evenly over it. */

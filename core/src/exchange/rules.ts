@@ -83,7 +83,7 @@ export interface LineRules {
   dataMicros?: number
   /** Spend it could have by hour of its local week, forecast when it went live: pacing by traffic follows it. */
   traffic?: readonly number[]
-  /** Spend a day without budgets, forecast when it went live: lines share their campaign's day in proportion to it. */
+  /** Spend a day without budgets, forecast when it went live: lines share their campaign's day by it where `traffic` is not known. */
   demandMicros: number
 }
 

@@ -13,6 +13,7 @@ import { noFacts, type LearnedEvent, type Learned, type LineFacts, type Recent }
 import type { SpentSoFar } from './limits.js'
 import type { LineCells } from './line-cells.js'
 import { Pacer, type Supply } from './pacing.js'
+import { copyOf, nothingSoFar, type DaySoFar } from './sharing.js'
 import type { AdRules, CampaignRules, LineRules } from './rules.js'
 
 /** What of a line's past its next hour depends on; all of it is in stored facts and a small row a line. */
@@ -24,6 +25,8 @@ export interface OpeningLine {
   facts: LineFacts
   /** The last 24 hours, oldest first. */
   recent: Recent[]
+  /** Of the campaign's day, as it was left. */
+  soFar: DaySoFar | undefined
 }
 
 export interface RunningAd {
@@ -55,9 +58,8 @@ export interface RunningLine {
   campaign: RunningCampaign | null
   localDay: number
   dayStart: number
-  /** Local days of the line and of its campaign that the account's plan is of; NaN before there is one. */
+  /** Local day that the account's plan is of; NaN before there is one. */
   plannedDay: number
-  plannedCampaignDay: number
   programme: PriceProgramme
   adjusting: CompiledTargeting | null
   event: 'none' | 'click' | 'view'
@@ -73,6 +75,7 @@ export interface RunningLine {
   discount: number
   facts: LineFacts
   recent: Recent[]
+  soFar: DaySoFar
   correction: number
   /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone. */
   base: number
@@ -167,7 +170,6 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     localDay,
     dayStart: startOfLocalDay(zone, localDay),
     plannedDay: NaN,
-    plannedCampaignDay: NaN,
     adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
     event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
@@ -179,6 +181,8 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     discount: rules.price.repeatDiscount ?? 0,
     facts: opening?.facts ?? noFacts(),
     recent: [...(opening?.recent ?? [])],
+    // Of another day of the campaign it says nothing.
+    soFar: opening?.soFar && opening.soFar.day === campaign?.localDay ? copyOf(opening.soFar) : nothingSoFar(campaign?.localDay ?? 0),
     correction: opening?.correction ?? 1000,
     base: 0,
     bid: 0,

@@ -1,5 +1,5 @@
-import { dayAllowance, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
-import type { Limits, SpentSoFar } from './question.js'
+import { dayAllowance, fillShares, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
+import type { DayMate, Limits, SpentSoFar } from './question.js'
 
 /** The replay's time as the money step needs it. */
 export interface MoneyCalendar {
@@ -21,8 +21,8 @@ export interface MoneyLimits {
   pacing: Pacing
   own: Limits
   campaign: Limits
-  /** Share of the campaign's day this line may plan with, 0 to 1. */
-  campaignShare: number
+  /** The campaign's other lines in force, which share its day. */
+  mates: readonly DayMate[]
   /** What is gone already when the first day opens; a whole week as it stands has none. */
   spent: SpentSoFar
   campaignSpent: SpentSoFar
@@ -100,6 +100,21 @@ export function moneyStep(
     campaignShown: start(limits.campaignSpent, 'impressions')
   }
   const fast = limits.pacing === 'fast'
+  let demand = 0
+  for (let slot = 0; slot < days * 24; slot++) demand += slotSpend[slot]
+  const own = { weight: (demand * sample) / days, spent: 0, room: Infinity }
+  // The exchange shares the day anew at each hour; over a day that comes to this: what a mate cannot use is left to the others.
+  const shareOf = (whole: number, what: 'micros' | 'impressions') =>
+    whole === Infinity || limits.mates.length === 0
+      ? whole
+      : fillShares(whole, [
+          own,
+          ...limits.mates.map(({ demandMicros, dailyMicros }) => ({
+            weight: demandMicros,
+            spent: 0,
+            room: what === 'micros' ? Math.min(demandMicros, dailyMicros ?? Infinity) : Infinity
+          }))
+        ])[0]
   for (let day = 0; day < days; day++) {
     if (day > 0) {
       for (const counts of Object.values(taken)) {
@@ -118,11 +133,11 @@ export function moneyStep(
     }
     const money = Math.min(
       dayAllowance(moneyOf(limits.own), taken.own, left, fast),
-      dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast) * limits.campaignShare
+      shareOf(dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast), 'micros')
     )
     const shown = Math.min(
       dayAllowance(impressionsOf(limits.own), taken.ownShown, left, fast),
-      dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast) * limits.campaignShare
+      shareOf(dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast), 'impressions')
     )
     result.plans.push({ micros: money, impressions: shown })
     spendDay({ day, money: money / sample, shown: shown / sample, pacing: limits.pacing }, { slotSpend, slotWins, open }, result)

@@ -31,8 +31,8 @@ export interface ForecastQuestion {
   spent: SpentSoFar
   campaignLimits: Limits
   campaignSpent: SpentSoFar
-  /** What the campaign's other lines in force could spend a day: they share its day in proportion. */
-  matesDemandMicros: number
+  /** The campaign's other lines in force, which share its day. */
+  sharers: readonly DayMate[]
   /** The campaign's other live lines, which compete with this one; the answer then ends with what they win together. */
   mates?: readonly Mate[]
   zone: string
@@ -88,6 +88,12 @@ export class CancelledError extends Error {
 }
 /** People between two looks at the cancel word. */
 export const LOOK_EVERY = 4096
+
+/** A line among those that share a campaign's day: what it could spend a day, and its own limit of a day. */
+export interface DayMate {
+  demandMicros: number
+  dailyMicros: number | null
+}
 
 export interface Mate {
   line: number

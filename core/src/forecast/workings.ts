@@ -119,7 +119,6 @@ export function workOut(
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
   const { flightPlay, flightReplay } = stepped(play, { flight, before, firstDay, daysLive }, cancelled)
   const demandMicros = (tape.sample * (sumOf(weekReplays[0].byGroup.spend) + sumOf(weekReplays[1].byGroup.spend))) / TAPE_DAYS
-  const mates = question.matesDemandMicros
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
   const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
   return {
@@ -149,7 +148,7 @@ export function workOut(
       campaign: question.campaignLimits,
       spent: question.spent,
       campaignSpent: question.campaignSpent,
-      campaignShare: demandMicros + mates > 0 ? demandMicros / (demandMicros + mates) : 1
+      mates: question.sharers
     },
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
     standing: standingOf(play)

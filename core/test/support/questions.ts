@@ -29,7 +29,7 @@ export function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion
     spent: NOTHING_SPENT,
     campaignLimits: NO_LIMITS,
     campaignSpent: NOTHING_SPENT,
-    matesDemandMicros: 0,
+    sharers: [],
     zone: 'UTC',
     startHour: START,
     endHour: START + 7 * 24,

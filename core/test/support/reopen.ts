@@ -75,6 +75,7 @@ export function reopen(world: World, publication: PublicationRules, hours: reado
           spent: spentAt(hours, hour, zone, (other) => other === line),
           supply: states.get(line)?.supply,
           correction: states.get(line)?.correction,
+          soFar: states.get(line)?.soFar,
           facts: factsOf(hours, line, zone),
           recent: hours.slice(-24).map((facts) => {
             const own = facts.hourTotals.filter((total) => total.line === line)

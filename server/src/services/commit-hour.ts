@@ -86,9 +86,10 @@ async function writeFacts(sequelize: Sequelize, rules: PublicationRules, facts: 
   )
   await insertBatch(
     transaction,
-    `INSERT INTO line_state (line_id, supply_micros, supply_shown, correction) VALUES (?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE supply_micros = VALUES(supply_micros), supply_shown = VALUES(supply_shown), correction = VALUES(correction)`,
-    facts.lineStates.map(({ line, supply, correction }) => [line, supply.micros, supply.shown, correction])
+    `INSERT INTO line_state (line_id, supply_micros, supply_shown, correction, so_far) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE supply_micros = VALUES(supply_micros), supply_shown = VALUES(supply_shown), correction = VALUES(correction),
+       so_far = VALUES(so_far)`,
+    facts.lineStates.map(({ line, supply, correction, soFar }) => [line, supply.micros, supply.shown, correction, JSON.stringify(soFar)])
   )
   const spends = await spendByAdvertiser(sequelize, facts, transaction)
   await insertBatch(

@@ -4,6 +4,7 @@ import {
   emptyTally,
   learnedEvent,
   type Aim,
+  type DaySoFar,
   type LineRules,
   type Recent,
   type PublicationRules,
@@ -123,8 +124,8 @@ const learns = (line: LineRules) => learnedEvent(line) !== null || line.rotation
 /** The state at an hour's start, from stored facts alone: the log of the last 30 days and a small row a line. */
 export async function loadOpening(sequelize: Sequelize, rules: PublicationRules, hour: number): Promise<StoredOpening> {
   const { organisationId: organisation } = await readMarket()
-  const states = await sequelize.query<{ line: number; micros: number; shown: number; correction: number }>(
-    'SELECT line_id AS line, supply_micros AS micros, supply_shown AS shown, correction FROM line_state',
+  const states = await sequelize.query<{ line: number; micros: number; shown: number; correction: number; soFar: string | null }>(
+    'SELECT line_id AS line, supply_micros AS micros, supply_shown AS shown, correction, so_far AS soFar FROM line_state',
     { type: QueryTypes.SELECT }
   )
   const stateOf = new Map(states.map((state) => [state.line, state]))
@@ -137,6 +138,7 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
         spent: await spentSoFar(sequelize, { line: line.line }, line.zone, hour),
         supply: { micros: wholeNumber(Number(state?.micros ?? 0), 'supply'), shown: Number(state?.shown ?? 0) },
         correction: state?.correction ?? 1000,
+        soFar: state?.soFar ? (JSON.parse(state.soFar) as DaySoFar) : undefined,
         facts: learns(line) ? await factsOf(sequelize, line.line, zoneIndex(line.zone)) : null,
         recent: line.aim ? await recentOf(sequelize, line.line, line.aim, hour) : []
       }

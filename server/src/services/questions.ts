@@ -73,7 +73,7 @@ export async function questionAmongMates(
 
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
- * The campaign's day is shared with its lines in force, in proportion to what each could spend; a line that is live already
+ * The campaign's day is shared with its lines in force, by what each could spend and may; a line that is live already
  * starts with what it has spent and with what people saw of it.
  * @param live the campaign's lines in force, where they are read already
  */
@@ -116,7 +116,7 @@ export async function questionOf(
     ...flightHours(draft.flight, draft.zone),
     nowHour,
     rateSd: await rateSdOf(sequelize, model, lineId),
-    matesDemandMicros: mates.reduce((sum, mate) => sum + mate.demandMicros, 0),
+    sharers: mates.map(({ demandMicros, draft: { budget } }) => ({ demandMicros, dailyMicros: budget.dailyMicros ?? null })),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)
   }
 }
