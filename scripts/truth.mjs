@@ -301,18 +301,7 @@ function trueRates() {
   return {
     /** @param {any} log @param {number} i @param {number} hour @param {string} event */
     of(log, i, hour, event) {
-      const row = {
-        key: log.key[i],
-        line: log.line[i],
-        ad: log.ad[i],
-        path: log.path[i],
-        person: log.person[i],
-        device: log.device[i],
-        state: log.state[i],
-        minute: hour * 60 + log.minute[i],
-        seen: log.nth[i] - 1
-      }
-      const shown = core.shownOf(world, row, core.zoneOffsets(hour))
+      const shown = core.shownOf(world, core.loggedRow(log, i, hour * 60 + log.minute[i]), core.zoneOffsets(hour))
       const viewable = shown.blocked ? 0 : shown.placement.viewable / 65536
       const clicks = viewable * Math.min(1, responses.clickRate(shown))
       if (event === 'view') return viewable * responses.viewRate(shown)

@@ -101,8 +101,7 @@ export function campaignTruth({ core, world, line, dayOf, seeded, round }, wante
     within2: round((100 * off.filter((part) => part <= 0.02).length) / off.length),
     passedByCharges: Math.floor(1000 * worstOver) / 1000
   }
-  console.log(
-    `${wanted} campaigns (of ${tried}), ${figures.days} reachable days: median ${figures.medianOff} % off the limit, worst ${figures.worstOff} %, ${figures.within2} % within 2 %; passed by at most ${figures.passedByCharges} of a charge`
-  )
+  console.log(`${wanted} campaigns (of ${tried}), ${figures.days} reachable days: median ${figures.medianOff} % off the limit,`)
+  console.log(`worst ${figures.worstOff} %, ${figures.within2} % within 2 %; passed by at most ${figures.passedByCharges} of a charge`)
   return figures
 }

@@ -94,11 +94,13 @@ export class Conversions {
     this.model = new ConversionModel(world.seed, world.profiles, responses, nearShops(shops))
     this.advertiserOf = new Map(owners.map(({ line, advertiser }) => [line, advertiser]))
     for (const { line, advertiser } of owners) this.linesOf.set(advertiser, [...(this.linesOf.get(advertiser) ?? []), line])
-    for (const tracker of trackers) {
-      const own = trackers.filter(({ advertiser }) => advertiser === tracker.advertiser)
-      const offer = tracker.kind === 'request' ? offerKind(own.map(({ kind }) => kind)) : tracker.kind
-      const counted = { ...tracker, subject: tracker.subject ?? null, offer }
-      this.trackersOf.set(tracker.advertiser, [...(this.trackersOf.get(tracker.advertiser) ?? []), counted])
+    for (const advertiser of new Set(trackers.map((tracker) => tracker.advertiser))) {
+      const own = trackers.filter((tracker) => tracker.advertiser === advertiser)
+      const asked = offerKind(own.map(({ kind }) => kind))
+      this.trackersOf.set(
+        advertiser,
+        own.map((tracker) => ({ ...tracker, subject: tracker.subject ?? null, offer: tracker.kind === 'request' ? asked : tracker.kind }))
+      )
     }
     for (const one of pending) this.note(one)
   }

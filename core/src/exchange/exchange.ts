@@ -18,7 +18,7 @@ import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { Matcher } from './matching.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
-import { Pacer, type Supply } from './pacing.js'
+import { dueBy, type Supply } from './pacing.js'
 import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
 import type { PublicationRules } from './rules.js'
 import {
@@ -227,7 +227,7 @@ export class Exchange {
       const passed = account.pacer.takePassed()
       if (!line.campaign || !isLimited(line.campaign.rules.limits) || !this.isOpen(line, hour)) continue
       const won = byLine.get(rules.line)
-      const due = Pacer.due(account.plan, account.pacing, (hour + 1 - line.dayStart) * 60)
+      const due = dueBy(account.plan, account.pacing, (hour + 1 - line.dayStart) * 60)
       for (const what of ['micros', 'impressions'] as const) {
         soFar.spent[what] += won?.[what] ?? 0
         soFar.seen[what] += passed[what]

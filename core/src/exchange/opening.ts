@@ -5,7 +5,7 @@ import { Conversions, responsesOf, type Pending } from './conversions.js'
 import { EXPOSED, ExposureBook } from './exposures.js'
 import type { LogColumns } from './log.js'
 import type { PublicationRules } from './rules.js'
-import { shownOf, zoneOffsets } from './shown.js'
+import { loggedRow, shownOf, zoneOffsets } from './shown.js'
 
 /**
  * What the log of the last 30 days says of an hour's start: who saw what, what was spent on which placement today, and
@@ -54,7 +54,7 @@ export function readLogs(
       if (campaign !== undefined && (campaigns.get(campaign)?.caps?.length ?? 0) > 0)
         exposures.add(EXPOSED.campaign(campaign), person, minute)
       if ((did & (DID.viewable | DID.visited)) !== 0) {
-        for (const pending of conversions.drawn(shownOf(world, logRow(log, i, minute), offsets), did, person, minute))
+        for (const pending of conversions.drawn(shownOf(world, loggedRow(log, i, minute), offsets), did, person, minute))
           if (pending.minute >= hour * 60) found.pending.push(pending)
       }
       const rules = byLine.get(line)
@@ -67,18 +67,6 @@ export function readLogs(
   }
   return found
 }
-
-const logRow = (log: LogColumns, i: number, minute: number) => ({
-  key: log.key[i],
-  line: log.line[i],
-  ad: log.ad[i],
-  path: log.path[i],
-  person: log.person[i],
-  device: log.device[i],
-  state: log.state[i],
-  minute,
-  seen: log.nth[i] - 1
-})
 
 function notePlacement(into: FromLog['onPlacement'], line: number, placement: number, micros: number): void {
   let own = into.get(line)

@@ -61,6 +61,14 @@ export function plannedShare(plan: DayPlan, pacing: Pacing, minute: number): num
   return Math.min(1, (minute - plan.openFrom) / (plan.openTo - plan.openFrom))
 }
 
+/** What of a plan is due by a minute of the local day: what was due before it opened, and the share that came of the rest. */
+export function dueBy(plan: DayPlan, pacing: Pacing, minute: number): Amounts {
+  const share = plannedShare(plan, pacing, minute)
+  const { micros = 0, impressions = 0 } = plan.due ?? {}
+  const dueOf = (limit: number, due: number) => (limit === Infinity ? Infinity : due + Math.max(0, limit - due) * share)
+  return { micros: dueOf(plan.limitMicros, micros), impressions: dueOf(plan.limitShown ?? Infinity, impressions) }
+}
+
 /** Money planned to be spent by a minute of the local day. */
 export function plannedBy(plan: DayPlan, pacing: Pacing, minute: number): number {
   if (minute <= plan.openFrom) return 0
@@ -120,15 +128,6 @@ export class Pacer {
     return passed
   }
 
-  /** What of a plan is due by a minute of the local day. */
-  static due(plan: DayPlan, pacing: Pacing, minute: number): Amounts {
-    const share = plannedShare(plan, pacing, minute)
-    return {
-      micros: dueOf(plan.limitMicros, plan.due?.micros ?? 0, share),
-      impressions: dueOf(plan.limitShown ?? Infinity, plan.due?.impressions ?? 0, share)
-    }
-  }
-
   /** To be called at the start of a local day and when a line's plan is made anew. */
   restart(): void {
     this.cells.setWindow(this.place, -1)
@@ -154,10 +153,9 @@ export class Pacer {
     this.learn()
     const { cells, place } = this
     cells.setWindow(place, window)
-    const limitShown = plan.limitShown ?? Infinity
-    const share = plannedShare(plan, pacing, (window + 1) * WINDOW_MINUTES)
-    this.target = dueOf(plan.limitMicros, plan.due?.micros ?? 0, share)
-    this.targetShown = dueOf(limitShown, plan.due?.impressions ?? 0, share)
+    const due = dueBy(plan, pacing, (window + 1) * WINDOW_MINUTES)
+    this.target = due.micros
+    this.targetShown = due.impressions
     cells.setRate(
       place,
       Math.min(rateOf(this.target - spent.micros, this.micros), rateOf(this.targetShown - spent.impressions, this.shown))
@@ -184,9 +182,6 @@ export class Pacer {
     cells.forgetSeen(place)
   }
 }
-
-/** What is due of a limit when a share of what was to be spread has come. */
-const dueOf = (limit: number, due: number, share: number) => (limit === Infinity ? Infinity : due + Math.max(0, limit - due) * share)
 
 const smooth = (old: number, now: number) => Math.floor(old === 0 ? now : (old * 2 + now) / 3)
 

@@ -1,17 +1,10 @@
 import { hoursOfDay, localDayOf, startOfLocalDay, weekdayOf, zoneIndex } from '../time/index.js'
-import { calendarOfCampaign, dayWeights, hourWeights, isLimited, purseAllowance, type Calendar } from './day-plan.js'
-import { NOTHING_SPENT, type Amounts, type Limits, type SpentSoFar } from './limits.js'
+import { calendarOfCampaign, hourWeights, isLimited, type Calendar } from './day-plan.js'
+import { NOTHING_SPENT, type Amounts, type SpentSoFar } from './limits.js'
+import { UNLIMITED, allowance, type Planned } from './planned.js'
 import { nothingSoFar, shareDay, type Share, type Sharing } from './sharing.js'
 import { dayCurve, type DayPlan } from './pacing.js'
 import type { CampaignRules, LineRules } from './rules.js'
-
-/** Rules with what was spent by them, on the local day that is planned. */
-export interface Planned<R extends LineRules | CampaignRules> {
-  rules: R
-  calendar: Calendar
-  localDay: number
-  purse: { limits: Limits; spent: SpentSoFar }
-}
 
 export const calendarOfLine = ({ zone, startHour, endHour, pacing, hours, traffic }: LineRules): Calendar => ({
   zone: zoneIndex(zone),
@@ -26,16 +19,9 @@ export function plannedAt<R extends LineRules | CampaignRules>(rules: R, hour: n
   return { rules, calendar, localDay: localDayOf(calendar.zone, hour), purse: { limits: rules.limits, spent } }
 }
 
-const UNLIMITED: Amounts = { micros: Infinity, impressions: Infinity }
-
-/** What a purse allows on its local day, from the hour at which it can begin. */
-function allowance({ rules, calendar, localDay, purse }: Planned<LineRules | CampaignRules>, from: number, fast: boolean): Amounts {
-  return isLimited(rules.limits) ? purseAllowance(purse, dayWeights(calendar, localDay, from), fast) : UNLIMITED
-}
-
 /**
- * A line's plan for its local day, from what was spent before the day alone: its own limits, and its part of the campaign's day in
- * proportion to what each of the campaign's lines could spend.
+ * A line's plan for its local day, from what was spent before the day alone: its own limits, and its share of the campaign's day
+ * when that begins.
  * @param lines all lines of the campaign
  */
 export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRules> | null, lines: readonly LineRules[]): DayPlan {
@@ -44,7 +30,7 @@ export function planDay(line: Planned<LineRules>, campaign: Planned<CampaignRule
   const dayEnd = startOfLocalDay(calendar.zone, localDay + 1)
   const from = Math.max(dayStart, rules.startHour, rules.liveFromHour)
   const to = Math.min(dayEnd, rules.endHour ?? dayEnd)
-  const own = allowance(line, from, rules.pacing === 'fast')
+  const own = allowance(line, rules.pacing === 'fast')
   const share = campaign ? shareOf(line, campaign, lines) : UNLIMITED
   return {
     limitMicros: Math.min(own.micros, share.micros),
@@ -92,7 +78,7 @@ export function planShare(line: Sharing, share: Share, hour: number): DayPlan {
   const dayStart = startOfLocalDay(calendar.zone, localDay)
   const dayEnd = startOfLocalDay(calendar.zone, localDay + 1)
   const from = Math.max(dayStart, hour)
-  const own = allowance(line, Math.max(dayStart, rules.startHour, rules.liveFromHour), rules.pacing === 'fast')
+  const own = allowance(line, rules.pacing === 'fast')
   const part = (what: 'micros' | 'impressions') => {
     const spent = purse.spent.day[what]
     const rest = Math.max(0, share.total[what] - soFar.spent[what])
@@ -115,7 +101,7 @@ export function planShare(line: Sharing, share: Share, hour: number): DayPlan {
 export function planCampaignDay(campaign: Planned<CampaignRules>): DayPlan {
   const dayStart = startOfLocalDay(campaign.calendar.zone, campaign.localDay)
   const from = Math.max(dayStart, campaign.rules.startHour)
-  const { micros, impressions } = allowance(campaign, from, false)
+  const { micros, impressions } = allowance(campaign, false)
   return {
     limitMicros: micros,
     limitShown: impressions,

@@ -1,7 +1,6 @@
 import { HOURS_PER_DAY, localDayOf, localHourOf, startOfLocalDay, weekdayOf } from '../time/index.js'
-import { dayWeights, isLimited, purseAllowance, type Calendar } from './day-plan.js'
 import type { Amounts } from './limits.js'
-import type { Planned } from './planning.js'
+import { allowance, type Planned } from './planned.js'
 import type { CampaignRules, LineRules } from './rules.js'
 
 /**
@@ -119,13 +118,6 @@ function room(seen: number, expected: number, anHour: number, rest: number): num
   return Math.max(seen, Math.min(MOST_KNOWN, Math.max(LEAST_KNOWN, known)) * rest)
 }
 
-/** What the limits of a line or campaign allow it on a day of its own. @param from hour at which that day can begin for it */
-function allowed({ rules, calendar, purse }: Planned<LineRules | CampaignRules>, day: number, from: number, fast: boolean): Amounts {
-  return isLimited(rules.limits)
-    ? purseAllowance(purse, dayWeights(calendar as Calendar, day, from), fast)
-    : { micros: Infinity, impressions: Infinity }
-}
-
 /** A line among those that share a day, and what it has had of it. */
 export interface Sharing extends Planned<LineRules> {
   soFar: DaySoFar
@@ -149,10 +141,8 @@ export function shareDay(campaign: Planned<CampaignRules>, lines: readonly Shari
   const { zone } = campaign.calendar
   const dayStart = startOfLocalDay(zone, campaign.localDay)
   const dayEnd = startOfLocalDay(zone, campaign.localDay + 1)
-  const all = allowed(
+  const all = allowance(
     campaign,
-    campaign.localDay,
-    Math.max(dayStart, campaign.rules.startHour),
     lines.every(({ rules }) => rules.pacing === 'fast')
   )
   const known = lines.map((line) => {
@@ -163,8 +153,7 @@ export function shareDay(campaign: Planned<CampaignRules>, lines: readonly Shari
     const rest = openHours(line, hour, dayEnd)
     const [expected, left] = [sum(past), sum(rest)]
     const hours = past.length + rest.length
-    const ownFrom = Math.max(startOfLocalDay(calendar.zone, localDay), rules.startHour, rules.liveFromHour)
-    const own = allowed(line, localDay, ownFrom, rules.pacing === 'fast')
+    const own = allowance(line, rules.pacing === 'fast')
     // Of a day of its own that begins before the campaign's ends it may use as much again.
     const more = rest.some((one) => one >= ownEnd)
       ? { micros: rules.limits.dailyMicros ?? Infinity, impressions: rules.limits.dailyImpressions ?? Infinity }

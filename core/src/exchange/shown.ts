@@ -2,6 +2,7 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, isBlocked, isBot, postalOf, profile
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import type { Shown } from '../response/index.js'
 import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, offsetMinutes } from '../time/index.js'
+import type { LogColumns } from './log.js'
 import { benchmarksOf } from './market-facts.js'
 import { branchOf } from './running.js'
 
@@ -19,6 +20,19 @@ export interface ShownRow {
   /** Earlier exposures of the person to the line in 30 days. */
   seen: number
 }
+
+/** A win as the log has it. @param minute of the market */
+export const loggedRow = (log: LogColumns, i: number, minute: number): ShownRow => ({
+  key: log.key[i],
+  line: log.line[i],
+  ad: log.ad[i],
+  path: log.path[i],
+  person: log.person[i],
+  device: log.device[i],
+  state: log.state[i],
+  minute,
+  seen: log.nth[i] - 1
+})
 
 /** Offset of each zone from UTC in a market hour, minutes. */
 export function zoneOffsets(hour: number, into = new Int32Array(ZONES.length)): Int32Array {

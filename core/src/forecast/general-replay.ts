@@ -189,7 +189,7 @@ class GeneralRun {
         views += viewsOf[benchmarkGroup[match]]
         visits += visit
         const type = DEVICE_TYPE[device[rows[match]]]
-        conversions += conversionChance(benchmarks, rates, { visits: visit, group: benchmarkGroup[match], type, country })
+        conversions += conversionChance(benchmarks, rates, visit, benchmarkGroup[match], type, country)
       }
       if (keep) {
         this.won.rows.push(rows[match])

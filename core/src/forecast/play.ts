@@ -112,5 +112,5 @@ export function expectedOf(
   into.views = benchmarks.views[group]
   const type = DEVICE_TYPE[tape.rows.device[row]]
   into.visits = visitChance(benchmarks, group, type, country)
-  into.conversions = conversionChance(benchmarks, rates, { visits: into.visits, group, type, country })
+  into.conversions = conversionChance(benchmarks, rates, into.visits, group, type, country)
 }

@@ -312,7 +312,7 @@ function gather(
       const group = groupByPath[pathIndex]
       const type = DEVICE_TYPE[device[i]]
       const visits = visitChance(benchmarks, group, type, country)
-      const conversions = conversionChance(benchmarks, rates[formats[placement]], { visits, group, type, country }) / 1e6
+      const conversions = conversionChance(benchmarks, rates[formats[placement]], visits, group, type, country) / 1e6
       const direct = inventory.direct[pathIndex]
       row.person = person
       row.placement = placement

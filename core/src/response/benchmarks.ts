@@ -109,7 +109,10 @@ export const conversionsOf = ({ perConverting, perSeen }: EventRates, converting
 export function conversionChance(
   benchmarks: Benchmarks,
   rates: EventRates,
-  { visits, group, type, country }: { visits: number; group: number; type: number; country: number }
+  visits: number,
+  group: number,
+  type: number,
+  country: number
 ): number {
   return conversionsOf(rates, convertingChance(benchmarks, visits, group, type, country), seenChance(benchmarks, group, country))
 }

@@ -6,10 +6,12 @@ export const name = '0012-event-kinds'
  * many convert as the mean does, and in impressions seen: `npm run rebuild` fills them from the log.
  */
 export const statements = [
-  "ALTER TABLE tracker ADD COLUMN IF NOT EXISTS kind VARCHAR(16) NOT NULL DEFAULT 'purchase', ADD COLUMN IF NOT EXISTS subject VARCHAR(64) NULL",
+  "ALTER TABLE tracker ADD COLUMN IF NOT EXISTS kind VARCHAR(16) NOT NULL DEFAULT 'purchase'",
+  'ALTER TABLE tracker ADD COLUMN IF NOT EXISTS subject VARCHAR(64) NULL',
   "UPDATE tracker SET kind = 'trial' WHERE value_micros IS NOT NULL AND value_micros < 5000000",
-  ...['line_hour', 'line_day'].map(
-    (table) =>
-      `ALTER TABLE ${table} ADD COLUMN IF NOT EXISTS expected_stays BIGINT NOT NULL DEFAULT 0, ADD COLUMN IF NOT EXISTS expected_seen BIGINT NOT NULL DEFAULT 0, CHANGE COLUMN IF EXISTS expected_conversions expected_converting BIGINT NOT NULL DEFAULT 0`
-  )
+  ...['line_hour', 'line_day'].flatMap((table) => [
+    `ALTER TABLE ${table} ADD COLUMN IF NOT EXISTS expected_stays BIGINT NOT NULL DEFAULT 0`,
+    `ALTER TABLE ${table} ADD COLUMN IF NOT EXISTS expected_seen BIGINT NOT NULL DEFAULT 0`,
+    `ALTER TABLE ${table} CHANGE COLUMN IF EXISTS expected_conversions expected_converting BIGINT NOT NULL DEFAULT 0`
+  ])
 ]
