@@ -2,15 +2,21 @@ import { writeFileSync } from 'node:fs'
 import { buildServer } from './compile.mjs'
 import { inProject } from './project.mjs'
 import { report, round } from './bench/measure.mjs'
+import { calibrateCampaigns, printCampaigns } from './calibrate/campaigns.mjs'
+import { randomLine } from './calibrate/random-line.mjs'
 import { seeded } from './seeded.mjs'
 
 /**
  * `npm run calibrate [delivery] [periods] [lines]`: whether ranges hold. Random lines over all formats are forecast from the tape,
  * and then every one is run alone over all people of the next seven days; nothing of the truth is on the tape. With `delivery`
  * the truth is what the exchange delivers to lines that were put live, each an organisation of its own.
+ *
+ * `npm run calibrate campaigns [seed] [periods]`: whole campaigns with budgets, rates that are learned and lines that compete, as
+ * forecast when they go live and after three days. Two periods say in minutes what twenty say well.
  */
-const AGAINST = process.argv[2] === 'delivery' ? 'delivery' : 'replay'
-const [periodsText, linesText] = process.argv.slice(AGAINST === 'delivery' ? 3 : 2)
+const ARGUMENTS = process.argv.slice(2).filter((argument) => argument !== '--')
+const AGAINST = ARGUMENTS[0] === 'delivery' ? 'delivery' : 'replay'
+const [periodsText, linesText] = ARGUMENTS.slice(AGAINST === 'delivery' ? 1 : 0)
 const PERIODS = Number(periodsText ?? 6)
 const LINES = Number(linesText ?? 50)
 /** Rows of the tape that a line matches in both weeks, a stratum each. */
@@ -28,7 +34,8 @@ await buildServer()
 const core = {}
 for (const part of ['market', 'exchange', 'tape', 'forecast', 'response', 'targeting', 'taxonomy', 'pricing', 'places', 'time'])
   Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
-const { FORMATS, SHAPES, MODELS_OF, shapesOf, NO_LIMITS, NOTHING_SPENT, OPEN_MARKET } = core
+const { FORMATS, NO_LIMITS } = core
+const KNOWN = Object.fromEntries(core.RATE_KINDS.map((/** @type {string} */ kind) => [kind, { factor: 1, sd: 0 }]))
 const never = () => false
 const size = process.env.TIN_HARBOR_PEOPLE ? { ...core.TENTH, people: Number(process.env.TIN_HARBOR_PEOPLE) } : core.FULL
 const world = core.makeWorld(size)
@@ -37,80 +44,11 @@ const market = core.forecastMarket(
   core.makeBenchmarks(world.inventory)
 )
 
-const INCLUDABLE = [
-  'device',
-  'system',
-  'age',
-  'gender',
-  'language',
-  'income',
-  'category',
-  'moment',
-  'class',
-  'source',
-  'auction',
-  'connection',
-  'popularity',
-  'size',
-  'grade',
-  'price band',
-  'segments'
-]
-
-/** @param {(n: number) => number} below @param {number} nowHour @param {number} wide how loose it is, 0 to 3 */
-function randomLine(below, nowHour, wide) {
-  const format = FORMATS[below(FORMATS.length)]
-  const model = MODELS_OF[format][below(MODELS_OF[format].length)]
-  const countries = core.COUNTRIES.map((/** @type {any} */ country) => country.code)
-  const pick = (/** @type {string[]} */ from, /** @type {number} */ n) => [
-    ...new Set(Array.from({ length: n }, () => from[below(from.length)]))
-  ]
-  const restrictions =
-    wide === 3 && below(2) ? [] : [{ dimension: 'where', mode: 'include', values: pick(countries, 1 + below([2, 4, 8, 20][wide])) }]
-  for (const dimension of pick(INCLUDABLE, below([4, 3, 2, 2][wide]))) {
-    const all = core.DIMENSION_KINDS[dimension].values
-    const values =
-      dimension === 'grade'
-        ? [['B', 'C', 'D'][below(3)]]
-        : dimension === 'size'
-          ? pick([...shapesOf(format)], 1 + below(3))
-          : pick(all, Math.max(1, Math.ceil(all.length * (0.15 + below(50) / 100))))
-    restrictions.push({ dimension, mode: 'include', values })
-  }
-  const roll = below(20)
-  const caps =
-    roll < 2 ? [{ times: 1 + below(3), hours: 720 }] : roll < 10 ? [{ times: 1 + below(3), hours: [6, 24, 48, 168][below(4)] }] : []
-  const hours =
-    below(4) === 0
-      ? { clock: below(2) ? 'viewer' : 'line', perMille: Array.from({ length: 168 }, (_, hour) => (hour % 24 < 6 + below(6) ? 0 : 1000)) }
-      : null
-  return {
-    format,
-    question: {
-      targeting: { restrictions },
-      shapes: shapesOf(format).map((/** @type {string} */ shape) => SHAPES.indexOf(shape)),
-      price: { model, bidMicros: model === 'CPM' ? 1000 : 1, maxMicros: null },
-      hours,
-      caps,
-      gapMinutes: 0,
-      campaignCaps: [],
-      buys: OPEN_MARKET,
-      dataMicros: 0,
-      pacing: 'even',
-      limits: NO_LIMITS,
-      spent: NOTHING_SPENT,
-      campaignLimits: NO_LIMITS,
-      campaignSpent: NOTHING_SPENT,
-      sharers: [],
-      zone: ['UTC', 'Europe/Lisbon', 'America/New_York'][below(3)],
-      startHour: nowHour,
-      endHour: nowHour + 7 * 24,
-      nowHour,
-      // A replay knows the chance of what is paid for; the exchange learns what it is for this line.
-      rateSd: AGAINST === 'delivery' ? core.RATE_SD : 0,
-      exposures: { person: [], minute: [] }
-    }
-  }
+if (ARGUMENTS[0] === 'campaigns') {
+  const found = calibrateCampaigns({ core, world, market }, { seed: Number(ARGUMENTS[1] ?? 1), periods: Number(ARGUMENTS[2] ?? 20) })
+  writeFileSync(inProject('.bench/calibration-campaigns-lines.json'), JSON.stringify(found))
+  printCampaigns(found, report)
+  process.exit(0)
 }
 
 /** People looked at together: a tape of them fits into memory, one of everybody does not. */
@@ -191,7 +129,9 @@ for (let period = 0; period < PERIODS; period++) {
   const counts = STRATA.map(() => 0)
   const wanted = STRATA.map((_, stratum) => Math.floor(LINES / 4) + (stratum < LINES % 4 ? 1 : 0))
   for (let tries = 0; tries < LINES * 60 && counts.some((count, stratum) => count < wanted[stratum]); tries++) {
-    const { format, question } = randomLine(below, nowHour, below(4))
+    const { format, question } = randomLine(core, below, nowHour, { wide: below(4), days: 7 })
+    // A replay knows the chance of what is paid for; the exchange learns what it is for this line.
+    if (AGAINST === 'replay') question.history = { rates: KNOWN, learned: null, passed: [] }
     const matched = core.matchTape(question, tape, market, never)
     const stratum = STRATA.findIndex(([low, high]) => matched.rows.length >= low && matched.rows.length < high)
     if (stratum < 0 || counts[stratum] >= wanted[stratum]) continue

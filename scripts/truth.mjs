@@ -2,17 +2,32 @@ import { buildServer } from './compile.mjs'
 import { report, round } from './bench/measure.mjs'
 import { inProject } from './project.mjs'
 import { seeded } from './seeded.mjs'
+import { bargainTruth } from './truth/bargains.mjs'
 import { campaignTruth } from './truth/campaigns.mjs'
 import { holdbackTruth } from './truth/holdbacks.mjs'
+import { ratesTruth } from './truth/rates.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, campaigns, money, rotation, aims, follow, holdbacks; all when none is named.
+ * Parts: limits, campaigns, money, rates, bargains, rotation, aims, follow, holdbacks; all when none is named.
  */
 await buildServer()
 /** @type {any} */
 const core = {}
-for (const part of ['market', 'exchange', 'response', 'places', 'random', 'pricing', 'time', 'tape', 'forecast', 'targeting', 'taxonomy'])
+for (const part of [
+  'market',
+  'exchange',
+  'response',
+  'places',
+  'random',
+  'pricing',
+  'time',
+  'tape',
+  'forecast',
+  'targeting',
+  'taxonomy',
+  'report'
+])
   Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
 const { SHAPES, shapesOf, NO_LIMITS } = core
 const START = 60 * 24
@@ -466,6 +481,8 @@ const parts = {
   limits,
   campaigns: () => campaignTruth({ core, world, line, dayOf, seeded, round }, Number(process.argv[3] ?? 50)),
   money,
+  rates: () => ratesTruth({ core, world, dayOf, seeded, round }, Number(process.argv[3] ?? 200)),
+  bargains: () => bargainTruth({ core, line, include, round }),
   rotation,
   aims,
   follow,

@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import {
   NO_LIMITS,
-  budgetRange,
   countRange,
   dailySpread,
   mainFigures,
   ratioRange,
   smallRange,
+  variedRange,
   workOut,
   type ForecastQuestion
 } from '../src/forecast/index.js'
@@ -53,7 +53,18 @@ describe('ranges', () => {
         totals
       )
     ).toMatchObject({ value: 0.25, low: expect.closeTo(0.25, 9) })
-    expect(budgetRange(100, new Array<number>(32).fill(100), 100, 100, 9, 1).high).toBeCloseTo(100 + 1.31 * 3, 9)
+    const still = { value: 100, without: new Array<number>(32).fill(100), up: 100, down: 100, draws: [] }
+    expect(variedRange(still, 9).high).toBeCloseTo(100 + 1.31 * 3, 9)
+    // Draws of a rate move the middle and widen the range; days widen it by half of what they move.
+    expect(variedRange({ ...still, draws: [100, 108] }, 9)).toEqual({
+      value: 104,
+      low: expect.closeTo(104 - 1.31 * 5, 9),
+      high: expect.closeTo(104 + 1.31 * 5, 9)
+    })
+    expect(variedRange({ ...still, up: 104, down: 96 }, 9).high).toBeCloseTo(100 + 1.31 * 5, 9)
+    // Of few it is that of a gamma distribution with the same mean and variance: 2 and 2 are shape 2, scale 1.
+    const few = variedRange({ ...still, value: 2, without: new Array<number>(32).fill(2), up: 2, down: 2 }, 2)
+    expect([few.low, few.high]).toEqual([expect.closeTo(0.5318, 3), expect.closeTo(3.8897, 3)])
   })
 
   it('gamma quantiles are those of tables', () => {

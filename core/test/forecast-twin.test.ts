@@ -4,7 +4,7 @@ import { ladder, mainFigures, sieve, workOut, binPrice, priceBin } from '../src/
 import { buildTape } from '../src/tape/index.js'
 import { numbers } from './support/lines.js'
 import { plainForecast, plainRows } from './support/plain-forecast.js'
-import { marketOf, randomQuestion } from './support/questions.js'
+import { RATES_KNOWN, marketOf, randomQuestion } from './support/questions.js'
 
 const never = () => false
 
@@ -18,7 +18,7 @@ function compare(people: number, questions: number, seed: number): number {
   const { sample } = tape
   let withWins = 0
   for (let n = 0; n < questions; n++) {
-    const q = randomQuestion(numbers(seed + n * 7919), world.inventory.placements.length)
+    const q = { ...randomQuestion(numbers(seed + n * 7919), world.inventory.placements.length), history: RATES_KNOWN }
     const plain = plainForecast(q, kept ?? plainRows(tape, market), tape)
     const work = workOut(q, tape, market, never)
     const { day, flight, ranks, tapeWins } = mainFigures(work, never)

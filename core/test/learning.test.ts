@@ -10,6 +10,7 @@ import {
   noFacts,
   type Tally
 } from '../src/exchange/index.js'
+import { RATE_WEIGHTS } from '../src/response/index.js'
 import { lineRules, one, opening, runHours, sharedDay, smallWorld, winsOf } from './support/lines.js'
 
 describe('learning', () => {
@@ -24,7 +25,7 @@ describe('learning', () => {
     Object.assign(facts.total, day)
     facts.byPlacement.set(3, tally({ wins: 100, visits: 9, expectedVisits: 500_000 }))
     const early = learn(facts, 'click', 60, sold())
-    expect([early.isReady, early.line]).toEqual([false, (10 + 4) / (5 + 4)])
+    expect([early.isReady, early.line]).toEqual([false, (10 + RATE_WEIGHTS.click) / (5 + RATE_WEIGHTS.click)])
     expect(learnedRate(early, 5000, 3, 0, 12)).toBe(learnedRate(early, 5000, 4, 0, 12))
     Object.assign(facts.total, { visits: 60, expectedVisits: 40_000_000 })
     Object.assign(day, { visits: 60, expectedVisits: 40_000_000 })

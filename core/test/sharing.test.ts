@@ -91,4 +91,14 @@ describe('a campaign', () => {
     expect(spent(2, 0)).toBeGreaterThan(daily * 0.05)
     expect(spent(3, 1)).toBeGreaterThan(daily * 0.1)
   })
+
+  it('lets a line of another zone buy whose last hours of a day of its own nothing was forecast of', () => {
+    const alone = run(budget(1e12), [line(1, wide)]).day(0)
+    // Nothing from 19:00 to midnight in New York: the first hours of the campaign's day.
+    const traffic = Array.from({ length: 168 }, (_, hour) => (hour % 24 >= 19 ? 0 : alone / 19))
+    const far = line(2, { ...wide, zone: 'America/New_York', pacing: 'traffic', traffic, demandMicros: alone })
+    const { spent } = run(budget(Math.floor(alone * 0.2)), [line(1, { ...wide, demandMicros: alone }), far])
+    expect(spent(2, 0)).toBeGreaterThan(alone * 0.05)
+    expect(spent(2, 1)).toBeGreaterThan(alone * 0.05)
+  })
 })

@@ -19,6 +19,7 @@ import type { Deps } from './services/deps.js'
 import { collectAnswers } from './services/deal-asks.js'
 import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
+import { LiveLines } from './services/live-lines.js'
 import type { StartProgress } from './start-progress.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
@@ -56,6 +57,7 @@ export async function startServer(
   const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
+  const exposures = new TapeExposures(sequelize, configuration.world)
   const deps: Deps = {
     configuration,
     sequelize,
@@ -69,7 +71,8 @@ export async function startServer(
     watch,
     sellersWeb,
     dealOffice,
-    exposures: new TapeExposures(sequelize, configuration.world),
+    exposures,
+    liveLines: new LiveLines({ sequelize, exposures, pool, tapes }),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {

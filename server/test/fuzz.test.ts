@@ -4,7 +4,7 @@ import { ADMIN, readyLine, testServer, type TestServer } from './support/server.
 import { basesOf, malformed, type Base, type Call } from './support/fuzzer.js'
 
 /** `npm run fuzz -- N SEED` tries more, and others. */
-const TRIES = Number(process.env.TIN_HARBOR_FUZZ ?? 1000)
+const TRIES = Number(process.env.TIN_HARBOR_FUZZ ?? 500)
 const SEED = Number(process.env.TIN_HARBOR_FUZZ_SEED ?? 11)
 const AT_ONCE = 4
 

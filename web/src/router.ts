@@ -39,6 +39,12 @@ export const router = createRouter({
     },
     { path: '/reports', name: 'reports', component: () => import('./views/reports/ReportsView.vue'), meta: { title: 'Reports' } },
     {
+      path: '/reports/forecasts',
+      name: 'forecasts',
+      component: () => import('./views/reports/ForecastsView.vue'),
+      meta: { title: 'Forecasts' }
+    },
+    {
       path: `/reports/trace/:lineId${number}`,
       name: 'trace',
       component: () => import('./views/reports/TraceView.vue'),

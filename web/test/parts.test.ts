@@ -110,7 +110,11 @@ describe('the forecast panel', () => {
     [{ draft: draftOf({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }) }, 'Type a bid'],
     [{ figures: figuresOf(4, { tapeWins: 12, tooFew: true }) }, 'Only 12 such impressions'],
     [{ figures: figuresOf(400, { day: { ...periodOf(400), eligible: { value: 240, low: 240, high: 240 } } }) }, 'under the floor of 70 %'],
-    [{ figures: figuresOf(400, { budgetBinds: true }) }, 'The budget binds, not the bid'],
+    [
+      { figures: figuresOf(400, { binding: { kind: 'limit', whose: 'campaign', period: 'day', what: 'money' } }) },
+      'The campaign’s day binds, not the bid'
+    ],
+    [{ figures: figuresOf(400, { binding: { kind: 'cap' } }) }, 'The cap binds, not the bid'],
     [{}, 'first on 50 % of what matches, second on 20 %']
   ])('remarks on %o', (over, words) => {
     expect(panel(over).text()).toContain(words)

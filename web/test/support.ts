@@ -155,7 +155,7 @@ export function figuresOf(wins: number, over: Partial<MainFigures> = {}): MainFi
     day: periodOf(wins),
     flight: { ...periodOf(wins), days: 7, replayedDays: 7, open: false, firstDay: 60 },
     demandMicros: 5_000_000,
-    budgetBinds: false,
+    binding: { kind: 'bid' },
     tapeWins: 100,
     tooFew: false,
     ownPricedADay: 0,

@@ -1,7 +1,7 @@
 import type { GoalMeasure, MainFigures, Overlap, SplitPoint } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
 import type { Became, Bought, Outcome, Verdict } from '../exchange/index.js'
-import type { Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
+import type { Judged, Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { LineDraft } from './line.js'
 import type { FieldChange, FixableFinding } from './fields.js'
@@ -29,6 +29,26 @@ export interface AdvertiserView {
   name: string
   domain: string
   zone: string
+}
+
+/** What was forecast of a revision beside what came. */
+export interface ForecastRecordRow {
+  line: number
+  name: string
+  revision: number
+  /** Hours in which it was in force, the end exclusive. */
+  from: number
+  to: number
+  /** What of the forecast is judged: its day over a week, or a shorter flight; null where it was changed too soon. */
+  by: 'day' | 'flight' | null
+  figures: Judged[]
+}
+
+/** Ranges that were said, and how many of them held what came. */
+export interface ForecastRecordView {
+  rows: ForecastRecordRow[]
+  ranges: number
+  held: number
 }
 
 /** A strip of the manifest: a line with what it has spent and should have by now. */

@@ -103,7 +103,7 @@ export class Bidding {
   /** The trade's average chance of what a line pays for or aims at, in millionths. */
   private averageOf({ event, rates }: Learned): number {
     const { row, i } = this
-    expectations(this.benchmarks, row.path[i], row.device[i], this.world.persons.words, row.person[i], this.expected)
+    expectations(this.benchmarks, row, i, this.world.persons.words, this.expected)
     return priorOf(event, this.expected, rates)
   }
 

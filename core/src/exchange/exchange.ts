@@ -380,7 +380,15 @@ export class Exchange {
         (sum, one) => ({ spend: sum.spend + one.spend, predicted: sum.predicted + one.predicted, events: sum.events + one.events }),
         NOTHING_RECENT
       )
-      line.correction = nextCorrection(line.correction, aim, lately, line.learned?.valueMicros ?? 0)
+      const counts = this.table.cells.counts(line.place)
+      const [won, held] = [counts[OUTCOME.won], counts[OUTCOME.paced_out]]
+      line.correction = nextCorrection(
+        line.correction,
+        aim,
+        lately,
+        line.learned?.valueMicros ?? 0,
+        won + held > 0 ? won / (won + held) : 1
+      )
     }
   }
 }

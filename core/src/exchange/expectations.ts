@@ -1,6 +1,6 @@
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { convertingChance, seenChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
+import { convertingChance, groupAt, seenChance, stayChance, visitChance, type Benchmarks } from '../response/index.js'
 
 /** What the trade expects of an impression, in millionths: seen, viewed, visited, stayed on, and converting as the mean does. */
 export interface Expectations {
@@ -15,16 +15,15 @@ export const noExpectations = (): Expectations => ({ views: 0, visits: 0, stays:
 /** Averages by format, category, device and country, as a forecast reads them. */
 export function expectations(
   benchmarks: Benchmarks,
-  path: number,
-  device: number,
+  { path, device, state, person }: Readonly<Record<'path' | 'device' | 'state' | 'person', ArrayLike<number>>>,
+  i: number,
   words: Int32Array,
-  person: number,
   into: Expectations
 ): void {
-  const group = benchmarks.groupOf[Math.floor(path / SOURCES.length)]
+  const group = groupAt(benchmarks.groupOf[Math.floor(path[i] / SOURCES.length)], state[i])
   into.views = benchmarks.views[group]
-  const type = DEVICE_TYPE[device]
-  const country = POSTAL_COUNTRY[postalOf(words[person * PERSON_WORDS])]
+  const type = DEVICE_TYPE[device[i]]
+  const country = POSTAL_COUNTRY[postalOf(words[person[i] * PERSON_WORDS])]
   into.visits = visitChance(benchmarks, group, type, country)
   into.stays = stayChance(benchmarks, into.visits, group, type)
   into.converting = convertingChance(benchmarks, into.visits, group, type, country)

@@ -1,4 +1,4 @@
-import { conversionsOf, type EventRates } from '../response/index.js'
+import { conversionsOf, knownRate, type EventRates, type Evidence, type RateKind } from '../response/index.js'
 import type { Expectations } from './expectations.js'
 import { STREAM, exactExp, hash, normalOf } from '../random/index.js'
 import type { Aim, Landscape, LineRules, Rotation } from './rules.js'
@@ -10,9 +10,10 @@ import { TALLIED, addTally, emptyTally, type HourTotal, type PlacementTotal, typ
  * gamma-Poisson rate is: (events + k) / (expected + k).
  */
 
-/** Events that a line is believed to have had as expected before it has any of its own, and each of its parts. */
-const LINE_PRIOR = 4
+/** Events that a part of a line is believed to have had as the line has them, before it has any of its own. */
 const PART_PRIOR = 12
+/** Conversions of the value that is said, before any came. */
+const WORTH_PRIOR = 4
 /** Events that must have been gathered before parts are told apart. */
 export const LEAST_EVENTS = 50
 
@@ -55,14 +56,12 @@ export function takePlacement(facts: LineFacts, total: PlacementTotal): void {
   add(facts.byPlacement, total.placement, total)
 }
 
-/** Events and how many the trade's averages had expected, of a kind. */
-export interface Evidence {
-  events: number
-  expected: number
-}
 export type LearnedEvent = Aim['event']
+/** The kind of rate that an event's chance is: value is a number of conversions. */
+export const kindOf = (event: LearnedEvent): RateKind => (event === 'value' ? 'conversion' : event)
 
-function evidenceOf(tally: Tally, event: LearnedEvent, rates: EventRates): Evidence {
+/** @public read by `npm run truth -- rates` */
+export function evidenceOf(tally: Tally, event: LearnedEvent, rates: EventRates): Evidence {
   const { expectedViews: views, expectedVisits: visits, expectedStays: stays, expectedConverting: converting, expectedSeen: seen } = tally
   return { events: eventsOf(tally, event), expected: expectedOf(event, { views, visits, stays, converting, seen }, rates) / 1e6 }
 }
@@ -91,7 +90,7 @@ const DAY_KEEPS = 0.7
 const DAYS_KEPT = 21
 
 /** Evidence of late, the days added in their order so that the sum is the same however they were gathered. */
-function lately({ byDay }: LineFacts, event: LearnedEvent, today: number, rates: EventRates): Evidence {
+export function lately({ byDay }: LineFacts, event: LearnedEvent, today: number, rates: EventRates): Evidence {
   let events = 0
   let expected = 0
   let weight = 1
@@ -116,7 +115,7 @@ export interface Sold {
 /** @param today day of the line's calendar */
 export function learn(facts: LineFacts, event: LearnedEvent, today: number, { worth, rates }: Sold): Learned {
   const all = evidenceOf(facts.total, event, rates)
-  const line = shrunk(all, 1, LINE_PRIOR)
+  const line = knownRate(kindOf(event), all).factor
   const isReady = all.events >= LEAST_EVENTS
   const parts = (tallies: Map<number, Tally>) =>
     new Map(isReady ? [...tallies].map(([key, tally]) => [key, shrunk(evidenceOf(tally, event, rates), line, PART_PRIOR)]) : [])
@@ -124,12 +123,12 @@ export function learn(facts: LineFacts, event: LearnedEvent, today: number, { wo
     event,
     events: all.events,
     isReady,
-    line: shrunk(lately(facts, event, today, rates), 1, LINE_PRIOR),
+    line: knownRate(kindOf(event), lately(facts, event, today, rates)).factor,
     ad: parts(facts.byAd),
     placement: parts(facts.byPlacement),
     device: parts(facts.byDevice),
     hour: parts(facts.byHour),
-    valueMicros: (facts.total.valueMicros + LINE_PRIOR * worth) / (facts.total.conversions + LINE_PRIOR),
+    valueMicros: (facts.total.valueMicros + WORTH_PRIOR * worth) / (facts.total.conversions + WORTH_PRIOR),
     rates
   }
 }
@@ -143,13 +142,21 @@ function expectedOf(event: LearnedEvent, { views, visits, stays, converting, see
 export const priorOf = expectedOf
 
 /** Chance of the event in millionths, the ad aside. */
-export function learnedRate(learned: Learned, prior: number, placement: number, device: number, hour: number): number {
+export function learnedRate(
+  learned: Pick<Learned, 'line' | 'placement' | 'device' | 'hour'>,
+  prior: number,
+  placement: number,
+  device: number,
+  hour: number
+): number {
   return prior * learned.line * (learned.placement.get(placement) ?? 1) * (learned.device.get(device) ?? 1) * (learned.hour.get(hour) ?? 1)
 }
 
 /** Largest move of an aim's correction in an hour, in thousandths. */
 const LARGEST_MOVE = 60
-const AIM_RANGE = [200, 5000] as const
+const AIM_RANGE = [50, 5000] as const
+/** Share of what it could win that a line with an aim is to buy: what its plan holds back beyond that it bids too much for. */
+const PASSING = 0.9
 
 /** What a line paid and got lately: micros, predicted events in millionths, and events. */
 export interface Recent {
@@ -166,16 +173,26 @@ export function eventsOf({ views, visits, stays, conversions }: Tally, event: Le
 /**
  * The correction of bids that keeps what events cost at the aim: an auction's second price, and errors of rates, would
  * otherwise leave it off the mark. It moves once an hour by the root of what is off over the last day. Events are those that came,
- * shrunk to what was predicted while there are few.
+ * shrunk to what was predicted while there are few. Where the plan takes only a part of what could be won, the bid goes down to what
+ * the plan needs: the same money then buys more.
  * @param perMille before
+ * @param passed share of what the line could win in the hour that its plan let it buy, 0 to 1
  */
-export function nextCorrection(perMille: number, aim: Aim, { spend, predicted, events: came }: Recent, valueMicros: number): number {
-  if (predicted < 300_000 || spend <= 0) return perMille
+export function nextCorrection(
+  perMille: number,
+  aim: Aim,
+  { spend, predicted, events: came }: Recent,
+  valueMicros: number,
+  passed = 1
+): number {
+  const held = Math.sqrt(passed / PASSING)
+  const isKnown = predicted >= 300_000 && spend > 0
+  if (!isKnown && held >= 1) return perMille
   const expected = predicted / 1e6
-  const events = (expected * (came + RECENT_PRIOR)) / (expected + RECENT_PRIOR)
+  const events = isKnown ? (expected * (came + RECENT_PRIOR)) / (expected + RECENT_PRIOR) : 0
   const wanted = aim.event === 'value' ? (events * valueMicros * 1000) / aim.micros : events * aim.micros
-  const off = Math.sqrt(wanted / spend)
-  const move = Math.min(1 + LARGEST_MOVE / 1000, Math.max(1 - LARGEST_MOVE / 1000, off))
+  const off = isKnown ? Math.sqrt(wanted / spend) : 1
+  const move = Math.min(1 + LARGEST_MOVE / 1000, Math.max(1 - LARGEST_MOVE / 1000, Math.min(off, held < 1 ? held : Infinity)))
   return Math.max(AIM_RANGE[0], Math.min(AIM_RANGE[1], Math.round(perMille * move)))
 }
 /** Events that recent results must outweigh. */
@@ -185,6 +202,7 @@ const RECENT_PRIOR = 5
 const BELIEFS = 1024
 /** Share of showings that no ad falls below while it is learned which is best, in thousandths. */
 const LEAST_SHARE = 30
+const MOST_LEAST = 500
 
 /**
  * Weights in thousandths towards a goal: the chance that each ad is the best one, by draws from what is known of each
@@ -210,8 +228,10 @@ export function learningWeights(ads: readonly { ad: number; trials: number; even
     })
     best[top]++
   }
-  const free = 1000 - LEAST_SHARE * ads.length
-  return best.map((count) => Math.round(LEAST_SHARE + (free * count) / BELIEFS))
+  // Of many ads no more than half of the showings goes to those that are not the best.
+  const least = Math.min(LEAST_SHARE, MOST_LEAST / ads.length)
+  const free = 1000 - least * ads.length
+  return best.map((count) => Math.max(1, Math.round(least + (free * count) / BELIEFS)))
 }
 
 /** Weights of a rotation. */
@@ -252,27 +272,12 @@ export function followBids(
   isFirst: (path: number) => boolean,
   into: Int32Array
 ): void {
-  const { path, perDay, needs } = landscape
-  const bidAt = (place: number, worth: number): { bid: number; wins: number } => {
-    const steps = needs[place]
-    if (!isFirst(path[place])) {
-      let n = 0
-      while (n < STEPS && steps[n] <= Math.min(most, worth)) n++
-      return { bid: Math.min(most, Math.floor(worth)), wins: n / STEPS }
-    }
-    let best = { bid: 0, wins: 0 }
-    let gain = 0
-    for (let n = 0; n < STEPS && steps[n] <= most; n++) {
-      const added = ((n + 1) / STEPS) * (worth - steps[n])
-      if (added > gain) {
-        gain = added
-        best = { bid: steps[n], wins: (n + 1) / STEPS }
-      }
-    }
-    return best
-  }
+  const { path, perDay } = landscape
   const winsAt = (worth: number) =>
-    path.reduce((sum, _, place) => sum + bidAt(place, Math.min(worth, most * 64)).wins * perDay[place] * share, 0)
+    path.reduce(
+      (sum, _, place) => sum + bidAtWorth(landscape, place, Math.min(worth, most * 64), most, isFirst).wins * perDay[place] * share,
+      0
+    )
   let low = 0
   let high = most * 64
   if (winsAt(high) > wanted) {
@@ -282,5 +287,42 @@ export function followBids(
       else high = middle
     }
   }
-  path.forEach((one, place) => (into[one] = Math.min(most, bidAt(place, high).bid)))
+  bidsOfWorth(landscape, high, most, isFirst, into)
+}
+
+/** Bids by path, each the step at which what one more win costs reaches the worth. @returns `into` */
+export function bidsOfWorth(
+  landscape: Landscape,
+  worth: number,
+  most: number,
+  isFirst: (path: number) => boolean,
+  into: Int32Array
+): Int32Array {
+  landscape.path.forEach((one, place) => (into[one] = Math.min(most, bidAtWorth(landscape, place, worth, most, isFirst).bid)))
+  return into
+}
+
+function bidAtWorth(
+  { path, needs }: Landscape,
+  place: number,
+  worth: number,
+  most: number,
+  isFirst: (path: number) => boolean
+): { bid: number; wins: number } {
+  const steps = needs[place]
+  if (!isFirst(path[place])) {
+    let n = 0
+    while (n < STEPS && steps[n] <= Math.min(most, worth)) n++
+    return { bid: Math.min(most, Math.floor(worth)), wins: n / STEPS }
+  }
+  let best = { bid: 0, wins: 0 }
+  let gain = 0
+  for (let n = 0; n < STEPS && steps[n] <= most; n++) {
+    const added = ((n + 1) / STEPS) * (worth - steps[n])
+    if (added > gain) {
+      gain = added
+      best = { bid: steps[n], wins: (n + 1) / STEPS }
+    }
+  }
+  return best
 }

@@ -41,6 +41,7 @@ const NOTHING = { micros: 0, impressions: 0 }
 export const NOTHING_SPENT: SpentSoFar = { day: NOTHING, week: NOTHING, month: NOTHING, total: NOTHING }
 
 export const PERIODS = ['day', 'week', 'month', 'total'] as const
+export type LimitPeriod = (typeof PERIODS)[number]
 
 /** The limits of one kind by period. */
 export interface PeriodLimits {
@@ -70,6 +71,12 @@ export interface DayWeights {
   flight: number
 }
 
+/** What may be taken on a day, and which limit says so; none where nothing does. */
+export interface DayLimit {
+  amount: number
+  period: LimitPeriod | null
+}
+
 /**
  * What may be taken of one kind of limit on a day: the daily limit, and of week, month and total what is left by the weight
  * of the day among those left. The L_d of docs/engine.md, 5.
@@ -77,17 +84,24 @@ export interface DayWeights {
  * @param fast takes all that is left
  * @returns in the limit's unit; Infinity for no limit
  */
-export function dayAllowance(
+export function dayLimit(
   limit: PeriodLimits,
   taken: Readonly<Record<(typeof PERIODS)[number], number>>,
   weights: DayWeights,
   fast: boolean
-): number {
+): DayLimit {
   const share = (left: number, whole: number) =>
     Math.max(0, left) * (fast || !Number.isFinite(whole) ? 1 : whole > 0 ? Math.min(1, weights.day / whole) : 0)
-  let plan = limit.daily === null ? Infinity : Math.max(0, limit.daily - taken.day)
-  if (limit.weekly !== null) plan = Math.min(plan, share(limit.weekly - taken.week, weights.week))
-  if (limit.monthly !== null) plan = Math.min(plan, share(limit.monthly - taken.month, weights.month))
-  if (limit.total !== null) plan = Math.min(plan, share(limit.total - taken.total, weights.flight))
-  return plan
+  let tightest: DayLimit = { amount: Infinity, period: null }
+  const atMost = (period: LimitPeriod, amount: number) => {
+    if (amount < tightest.amount) tightest = { amount, period }
+  }
+  if (limit.daily !== null) atMost('day', Math.max(0, limit.daily - taken.day))
+  if (limit.weekly !== null) atMost('week', share(limit.weekly - taken.week, weights.week))
+  if (limit.monthly !== null) atMost('month', share(limit.monthly - taken.month, weights.month))
+  if (limit.total !== null) atMost('total', share(limit.total - taken.total, weights.flight))
+  return tightest
 }
+
+/** The amount of `dayLimit` alone. */
+export const dayAllowance = (...asked: Parameters<typeof dayLimit>): number => dayLimit(...asked).amount

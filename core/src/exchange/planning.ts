@@ -83,7 +83,8 @@ export function planShare(line: Sharing, share: Share, hour: number): DayPlan {
     const spent = purse.spent.day[what]
     const rest = Math.max(0, share.total[what] - soFar.spent[what])
     const due = Math.min(rest, soFar.due[what])
-    const limit = Math.min(own[what], spent + due + (rest - due) * share.today)
+    // Of no limit no part is a limit either, whatever comes before its own day ends.
+    const limit = rest === Infinity ? own[what] : Math.min(own[what], spent + due + (rest - due) * share.today)
     return { limit, due: Math.min(limit, spent + due) }
   }
   const [micros, impressions] = [part('micros'), part('impressions')]

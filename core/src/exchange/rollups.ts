@@ -151,7 +151,7 @@ export function rollUp(
   const hours = new Groups((line, ad, device) => new HourTotal(line, ad, device))
   const places = new Groups((line, placement, ad) => new PlacementTotal(line, placement, ad))
   for (let i = 0; i < log.count; i++) {
-    expectations(benchmarks, log.path[i], log.device[i], words, log.person[i], expected)
+    expectations(benchmarks, log, i, words, expected)
     tallyExpected(hours.of(log.line[i], log.ad[i], DEVICE_TYPE[log.device[i]]), log, i)
     tallyExpected(places.of(log.line[i], Math.floor(log.path[i] / SOURCES.length), log.ad[i]), log, i)
   }

@@ -4,8 +4,10 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js
 import { TAPE_DAYS } from '../tape/index.js'
 import { calendarOf, limitsFor } from './period.js'
 import type { Workings } from './workings.js'
+import { atLevel } from './level.js'
 import { moneyStep } from './money.js'
 import { replay } from './replay.js'
+import { eachLostToOwn } from './lost-to-own.js'
 import { overGroups } from './totals.js'
 import { localMinuteOfWeek } from './timeline.js'
 
@@ -27,6 +29,8 @@ export interface Breakdowns {
   /** Days of the flight, as calendar days from its first. */
   days: { wins: number; spendMicros: number }[]
   by: Record<BreakdownName, BreakdownRow[]>
+  /** Our other lines that buy what this one would win, the first that do most: wins a day before caps and budgets. */
+  taken: { line: number; wins: number }[]
 }
 
 /** Rows of the longest breakdowns that are told; the rest are summed by nobody. */
@@ -34,7 +38,7 @@ const MOST_ROWS = 200
 
 /** Who and what the wins of a day are, by several dimensions, after budgets. */
 export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns {
-  const { tape, matched, question, weeks, play, offset } = work
+  const { tape, matched, question, weeks, play, offset, level } = work
   const { path, device, page, minute } = tape.rows
   const { pages } = work.market.inventory
   const sizes: Record<BreakdownName, number> = {
@@ -74,7 +78,7 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
     }
   }
   for (const timeline of weeks) {
-    const { won, slotSpend, slotWins, slots } = replay(play, timeline, { full: false, keep: true }, cancelled)
+    const { won, slotSpend, slotWins, slots } = atLevel(replay(play, timeline, { full: false, keep: true }, cancelled), level)
     const { shares } = moneyStep(
       overGroups(slotSpend, slots),
       overGroups(slotWins, slots),
@@ -84,7 +88,7 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
     )
     for (let w = 0; w < won.rows.length; w++) {
       const hour = Math.floor(won.minutes[w] / 60)
-      const share = shares[hour]
+      const share = shares[hour] * (level?.factor ?? 1)
       read(won.rows[w], won.persons[w], hour)
       for (let n = 0; n < names.length; n++) {
         names[n].wins[values[n]] += share
@@ -114,6 +118,25 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
   )
   return {
     days: money.daySpend.map((spend, day) => ({ wins: money.dayWins[day] * tape.sample, spendMicros: spend * tape.sample })),
-    by: Object.fromEntries(BREAKDOWNS.map((name) => [name, rowsOf(name)])) as Breakdowns['by']
+    by: Object.fromEntries(BREAKDOWNS.map((name) => [name, rowsOf(name)])) as Breakdowns['by'],
+    taken: takenBy(work)
   }
+}
+
+/** Lines that are named. */
+const MOST_NAMED = 3
+
+/** What our other lines take of what a line would win. */
+function takenBy({ play, question, market: { own }, tape }: Workings): Breakdowns['taken'] {
+  const { among } = question
+  if (!own || among === undefined) return []
+  const counts = new Map<number, number>()
+  eachLostToOwn(play, (row) => {
+    const line = own.lineAt(own.takes(row, among))
+    counts.set(line, (counts.get(line) ?? 0) + 1)
+  })
+  return [...counts]
+    .map(([line, rows]) => ({ line, wins: (rows * tape.sample) / TAPE_DAYS }))
+    .sort((a, b) => b.wins - a.wins || a.line - b.line)
+    .slice(0, MOST_NAMED)
 }

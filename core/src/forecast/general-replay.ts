@@ -8,6 +8,7 @@ import {
   baseAt,
   bidsOf,
   chargesOf,
+  isOneBase,
   isPlain,
   mostBase,
   plainBid,
@@ -84,6 +85,7 @@ class GeneralRun {
   private readonly frequency = new Array<number>(FREQUENCY_BINS).fill(0)
   private readonly won = { rows: [] as number[], minutes: [] as number[], charges: [] as number[], persons: [] as number[] }
   private squares = 0
+  private aimed = 0
   /** The arrays of the match, read once: those of a kernel are made when they are asked for. */
   private readonly rows: Pick<Matched, 'starts' | 'need' | 'rows' | 'minute' | 'visits' | 'group'>
 
@@ -98,7 +100,7 @@ class GeneralRun {
     this.discount = question.price.repeatDiscount ?? 0
     this.isCapped = this.caps.length > 0 || question.gapMinutes > 0
     this.inOrder = this.isCapped || this.discount > 0
-    this.plain = isPlain(matched) && this.discount === 0 && !play.bases
+    this.plain = isPlain(matched) && this.discount === 0 && isOneBase(play)
     this.most = mostBase(play)
     this.bidOn = bidsOf(matched)
     this.chargeFor = chargesOf(play)
@@ -146,9 +148,9 @@ class GeneralRun {
   /** Wins what caps and bids allow of a person's first `n` entries. */
   private take(person: number, n: number): void {
     const { rates, play, caps, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
-    const { question, market, tape } = play
+    const { question, market, tape, chances } = play
     const { full, keep = false, before } = this.options
-    const { time, clock } = this.timeline
+    const { time, clock, weekday } = this.timeline
     const { need, rows, minute: tapeMinute, visits: visitsOf, group: benchmarkGroup } = this.rows
     const { benchmarks } = market
     const viewsOf = benchmarks.views
@@ -170,13 +172,14 @@ class GeneralRun {
       if (isCapped && stoppedBy(exposures, minute, caps, gapMinutes)) continue
       const match = entryMatch[e]
       const seen = discount > 0 ? exposures.remembered(minute) : 0
-      const base = baseAt(play, minute)
+      const local = clock === time ? minute : clock[tapeMinute[match]]
+      const base = plain ? play.base : baseAt(play, match, local, weekday)
       const bid = plain ? this.bid : bidOn(match, base, seen)
       if (bid < need[match]) continue
       exposures.add(minute)
+      if (chances) this.aimed += chances[match]
       const charge = chargeFor(match, bid, base, seen)
       const paid = charge + dataMicros
-      const local = clock === time ? minute : clock[tapeMinute[match]]
       const slot = firstSlot + Math.floor(local / 60)
       slotSpend[slot] += paid
       slotWins[slot]++
@@ -224,6 +227,7 @@ class GeneralRun {
       slots: this.slots,
       byGroup,
       squares: this.squares,
+      aimed: this.aimed,
       won: this.options.keep
         ? {
             rows: Uint32Array.from(won.rows),

@@ -1,3 +1,4 @@
+import { isLimit } from './binding.js'
 import { CPM_STEP } from '../money/index.js'
 import { mainFigures, type Figures, type MainFigures } from './main-figures.js'
 import { matchKey, workOut, type Workings } from './workings.js'
@@ -98,7 +99,7 @@ export function holdbacks(
   }
   const found: Holdback[] = []
   const short = plan !== null && now.spend.value < plan * SPENT
-  if (main.budgetBinds && question.limits.dailyMicros !== null) {
+  if (isLimit(main.binding) && question.limits.dailyMicros !== null) {
     found.push(
       ask({
         kind: 'daily budget',
@@ -106,7 +107,7 @@ export function holdbacks(
       })
     )
   }
-  if (!main.budgetBinds || short) {
+  if (!isLimit(main.binding) || short) {
     found.push(...bidChange(question, ladder, plan).map(ask))
     for (const change of capChanges(question)) {
       const answer = ask(change)

@@ -1,7 +1,7 @@
 import { DEVICE_TYPE, PERSON_WORDS, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
 import type { PriceProgramme } from '../pricing/index.js'
-import { visitChance } from '../response/index.js'
+import { groupAt, visitChance } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { CompiledTargeting } from '../targeting/index.js'
 import type { KernelRows } from './kernel-memory.js'
@@ -84,7 +84,7 @@ export class KernelMatched implements Matched {
     for (let p = 0; p < people.length; p++) {
       const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
       for (let m = starts[p]; m < starts[p + 1]; m++) {
-        const group = groupByPath[tape.rows.path[rows[m]]]
+        const group = groupAt(groupByPath[tape.rows.path[rows[m]]], tape.rows.state[rows[m]])
         made.group[m] = group
         made.visits[m] = visitChance(benchmarks, group, DEVICE_TYPE[tape.rows.device[rows[m]]], country)
       }

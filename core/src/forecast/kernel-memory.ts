@@ -3,7 +3,7 @@
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
-import { conversionsOf, convertingChance, seenChance, visitChance, type EventRates } from '../response/index.js'
+import { conversionsOf, convertingChance, groupAt, seenChance, visitChance, type EventRates } from '../response/index.js'
 import { DEVICE_TYPES } from '../taxonomy/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { FullLanes } from './lanes.js'
@@ -57,14 +57,35 @@ export class KernelRows {
   private needs: Uint32Array | null = null
   private pays: Uint32Array | null = null
   private released = false
+  /** Matches that one of our own lines bids for, where any does. */
+  private contested: Uint32Array | null = null
 
   constructor(
     readonly kernel: ForecastKernel,
-    readonly count: number,
-    readonly persons: number,
-    readonly byGroup: Float64Array,
-    readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null
+    readonly found: Readonly<{ count: number; persons: number; byGroup: Float64Array }>,
+    readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null,
+    /** Least bid that gets a row of the tape before our own lines; null for no such line. */
+    readonly own: Uint32Array | null
   ) {}
+
+  get count(): number {
+    return this.found.count
+  }
+
+  get persons(): number {
+    return this.found.persons
+  }
+
+  get byGroup(): Float64Array {
+    return this.found.byGroup
+  }
+
+  /** Places of the matches that one of our own lines bids for. @param rows of the tape, by match */
+  contestedOf(rows: Uint32Array): Uint32Array {
+    const { own } = this
+    if (!own) return new Uint32Array(0)
+    return (this.contested ??= Uint32Array.from(rows.keys()).filter((m) => own[rows[m]] > 0))
+  }
 
   /** Nobody will ask for more than was copied already. */
   release(): void {
@@ -82,13 +103,24 @@ export class KernelRows {
   }
 
   need(): Uint32Array {
-    return (this.needs ??= this.arrays().words.map((word) => word & NEED))
+    if (this.needs) return this.needs
+    const { rows } = this.arrays()
+    const needs = this.prices().map((word) => word & NEED)
+    for (const m of this.contestedOf(rows)) needs[m] = Math.max(needs[m], this.own?.[rows[m]] ?? 0)
+    return (this.needs = needs)
   }
 
   pay(): Uint32Array {
-    return (this.pays ??= this.arrays().words.map((word) =>
-      word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED
-    ))
+    return (this.pays ??= this.prices().map((word) => (word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED)))
+  }
+
+  /** Price words of the market, whatever our own lines take. */
+  private prices(): Uint32Array {
+    const { rows, words } = this.arrays()
+    if (!this.own) return words
+    const prices = words.slice()
+    for (const m of this.contestedOf(rows)) prices[m] = this.kernel.priceWord(rows[m])
+    return prices
   }
 
   /** Early figures of a replay, if they are those. */
@@ -116,7 +148,10 @@ function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket)
   const countries = COUNTRIES.length
   const count = benchmarks.views.length * kinds
   const made = {
-    outcome: Uint16Array.from(rows.path, (path, row) => groupByPath[path] * kinds + DEVICE_TYPE[rows.device[row]]),
+    outcome: Uint16Array.from(
+      rows.path,
+      (path, row) => groupAt(groupByPath[path], rows.state[row]) * kinds + DEVICE_TYPE[rows.device[row]]
+    ),
     views: new Uint32Array(count),
     visits: new Uint32Array(count * countries),
     converting: new Uint32Array(count * countries),
@@ -149,6 +184,7 @@ export class ForecastKernel {
   /** Tables that were written last, by name: most edits change one of them. */
   private readonly written = new Map<string, ArrayBufferView>()
   private readonly outcomes: ReturnType<typeof outcomesOf>
+  private readonly priceWords: Uint32Array
   /** Whose conversions lie in memory now. */
   private rates: EventRates = { perConverting: 0, perSeen: 0 }
 
@@ -159,10 +195,10 @@ export class ForecastKernel {
     const { rows, words, starts, group, rowCount, peopleCount } = tape
     const { inventory, firstPrice } = market
     // What a row takes to win and what is paid for it in the open market is the same in every question.
-    const priceWord = Uint32Array.from(rows.path, (path, row) => {
+    const priceWord = (this.priceWords = Uint32Array.from(rows.path, (path, row) => {
       const [floor, best] = [inventory.floors[path], rows.rival[row]]
       return (floor > best ? floor : (best + 1) | BY_RIVAL) | (firstPrice[path] === 1 ? FIRST : 0)
-    })
+    }))
     const outcomes = (this.outcomes = outcomesOf(tape, market))
     const constants: [Place, ArrayBufferView][] = [
       ['priceWord', priceWord],
@@ -251,7 +287,7 @@ export class ForecastKernel {
   }
 
   /** Matches a plain line, and replays what `early` asks for on the way. */
-  match(lanes: FullLanes, leastSincePop: number, early: EarlyWeeks | null): KernelRows {
+  match(lanes: FullLanes, leastSincePop: number, early: EarlyWeeks | null, own: Uint32Array | null = null): KernelRows {
     this.loaded?.leave()
     const on = (names: readonly [Place, Int32Array][]) => names.map(([name, table]) => this.writeTable(name, table)).some(Boolean)
     const person = on([
@@ -283,15 +319,47 @@ export class ForecastKernel {
     const byGroup = new Float64Array(buffer, this.place('byGroup'), 2 * GROUPS).fill(0)
     this.block[PLACE.uncapped] = 0
     if (early) this.setEarly(early)
+    const lost = own && early ? this.withhold(own, early.bid) : null
     const total = this.exports.matchRows(1024)
+    if (lost) this.giveBack(lost)
     const weeks = early ? ([this.earlyWeek(early, 0), this.earlyWeek(early, 1)] as const) : null
     return (this.loaded = new KernelRows(
       this,
-      total,
-      this.block[PLACE.peopleFound],
-      byGroup.slice(),
-      early && weeks ? { of: early, weeks } : null
+      { count: total, persons: this.block[PLACE.peopleFound], byGroup: byGroup.slice() },
+      early && weeks ? { of: early, weeks } : null,
+      own
     ))
+  }
+
+  /** What a row takes to win on the market, and what is paid for it. */
+  priceWord(row: number): number {
+    return this.priceWords[row]
+  }
+
+  /** Takes the rows out that our own lines buy before a bid, while rows are matched. @returns them */
+  private withhold(own: Uint32Array, bid: number): Uint32Array {
+    const lying = new Uint32Array(this.memory.buffer, this.place('priceWord'), own.length)
+    const lost = (this.market.own?.rows ?? new Uint32Array(0)).filter((row) => own[row] > bid)
+    for (const row of lost) lying[row] = this.priceWords[row] | NEED
+    return lost
+  }
+
+  private giveBack(lost: Uint32Array): void {
+    const lying = new Uint32Array(this.memory.buffer, this.place('priceWord'), this.priceWords.length)
+    for (const row of lost) lying[row] = this.priceWords[row]
+  }
+
+  /** Makes matches those that a bid can win: without what our own lines buy before it. */
+  private contend(rows: KernelRows, bid: number): void {
+    const { own } = rows
+    if (!own) return
+    const { buffer } = this.memory
+    const matches = new Uint32Array(buffer, this.place('outRows'), rows.count)
+    const words = new Uint32Array(buffer, this.place('outWord'), rows.count)
+    for (const m of rows.contestedOf(matches)) {
+      const word = this.priceWords[matches[m]]
+      words[m] = own[matches[m]] > bid ? word | NEED : word
+    }
   }
 
   private setEarly({ timelines, ...play }: EarlyWeeks): void {
@@ -345,6 +413,7 @@ export class ForecastKernel {
   /** Standing of matched rows at a bid: at or over the floor, first, second, by group. */
   standing(rows: KernelRows, bid: number): { eligible: Float64Array; first: Float64Array; second: Float64Array } {
     this.load(rows)
+    this.contend(rows, bid)
     const out = new Float64Array(this.memory.buffer, this.place('standing'), 3 * GROUPS).fill(0)
     this.block[PLACE.persons] = rows.persons
     this.block[PLACE.bid] = Math.min(bid, NEED)
@@ -383,6 +452,7 @@ export class ForecastKernel {
   /** Replays a plain line at a bid in micros an impression. */
   replay(rows: KernelRows, play: KernelPlay, timeline: Timeline, every: number) {
     this.load(rows)
+    this.contend(rows, play.bid)
     const { buffer } = this.memory
     const { time, clock, firstMinute, repeats, days, kind } = timeline
     const { full, data } = play

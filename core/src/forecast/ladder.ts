@@ -130,7 +130,7 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
   }
   // Everybody's replay at the current bid scales the thinned ones.
   const thinned = every === 1 || current === 0 ? null : rungAt(current)
-  const scale = (full: number, part: number) => (every === 1 ? 1 : part > 0 ? full / part : every)
+  const scale = (full: number, part: number) => (every === 1 ? (work.level?.factor ?? 1) : part > 0 ? full / part : every)
   const full = (pick: 'wins' | 'reach') => work.weekReplays[0][pick] + work.weekReplays[1][pick]
   const fullSpend = sumOf(work.weekReplays[0].byGroup.spend) + sumOf(work.weekReplays[1].byGroup.spend)
   const by = {

@@ -3,15 +3,16 @@ import { SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { PriceProgramme, dealsByPlacement, hasMultipliers, hourPerMille, rowNeed, type HourPlan } from '../pricing/index.js'
-import { clickAt, visitChance } from '../response/index.js'
+import { groupAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type CompiledTargeting } from '../targeting/index.js'
 import { KernelMatched } from './kernel-matched.js'
 import { kernelOf, type EarlyWeeks } from './kernel-memory.js'
 import { kernelTerms } from './kernel-terms.js'
+import { learnedChance } from './learned-chance.js'
 import { cellFailures, fixedFailures, fullLanes, personFailures, type FullLanes } from './lanes.js'
 import { BID_ITSELF, NEVER, type Matched } from './matched.js'
-import { CancelledError, LOOK_EVERY, type ForecastMarket, type ForecastQuestion } from './question.js'
+import { CancelledError, LOOK_EVERY, ownNeeds, type ForecastMarket, type ForecastQuestion } from './question.js'
 
 /** What is wanted with a match: both weeks at a base bid in base units. */
 export type EarlyOptions = Pick<EarlyWeeks, 'timelines' | 'full'> & { base: number }
@@ -81,7 +82,7 @@ export function matchTape(
   if (!kernel) return generalMatch(compiled, cancelled)
   if (cancelled()) throw new CancelledError()
   const { lanes, targeting, programme, deals } = compiled
-  const rows = kernel.match(lanes, targeting.sincePop, early && earlyWeeks(compiled, early))
+  const rows = kernel.match(lanes, targeting.sincePop, early && earlyWeeks(compiled, early), ownNeeds(question, market))
   return new KernelMatched(rows, programme, deals, targeting, tape, market)
 }
 
@@ -173,8 +174,9 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
   const { path, device, page, state, sincePop, minute } = rows
   const { path: pathFails, device: deviceFails, page: pageFails, state: stateFails } = lanes
   const { sincePop: leastSincePop } = targeting
-  const { views, clicks } = market.benchmarks
+  const { views } = market.benchmarks
   const isView = question.price.model === 'view'
+  const learnedAt = isEvent ? learnedChance(question, tape) : null
   return (person, total) => {
     if (personFailures(lanes, words, person) !== 0) return total
     const word2 = words[person * PERSON_WORDS + 2]
@@ -194,8 +196,10 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
         found.hour[total] = hour
         if (adjusting) found.chain[total] = chainOf(programme, adjusting, tape, person, row)
         if (isEvent) {
-          const kind = market.groupByPath[path[row]]
-          found.chance[total] = isView ? views[kind] : clicks[clickAt(kind, DEVICE_TYPE[device[row]], POSTAL_COUNTRY[postal])]
+          const kind = groupAt(market.groupByPath[path[row]], facts)
+          const type = DEVICE_TYPE[device[row]]
+          const average = isView ? views[kind] : visitChance(market.benchmarks, kind, type, POSTAL_COUNTRY[postal])
+          found.chance[total] = learnedAt ? learnedAt(average, path[row], type, minute[row]) : average
         }
       }
       found.rows[total++] = row
@@ -223,7 +227,7 @@ function chainOf(programme: PriceProgramme, lanes: FullLanes, tape: Tape, person
 
 function fillNeeds(matched: Matched, { question, tape, market }: Compiled): void {
   const { people, starts, rows, need, base, pay, minute, visits, group, chain, hour, chance, programme, isEvent, deals } = matched
-  const { path, rival, device, minute: tapeMinute } = tape.rows
+  const { path, rival, device, state, minute: tapeMinute } = tape.rows
   const {
     inventory: { floors },
     firstPrice,
@@ -232,6 +236,7 @@ function fillNeeds(matched: Matched, { question, tape, market }: Compiled): void
   } = market
   const hasDeals = question.buys.deals.length > 0
   const isPlain = base === need
+  const own = ownNeeds(question, market)
   for (let p = 0; p < people.length; p++) {
     const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
@@ -243,9 +248,11 @@ function fillNeeds(matched: Matched, { question, tape, market }: Compiled): void
       need[m] = hasDeals
         ? rowNeed(floor, best, question.buys.open, question.buys.deals[deals[Math.floor(pathIndex / SOURCES.length)]] ?? null)
         : wanted
+      // What one of ours buys for more is not to be had for less.
+      if (own && own[i] > need[m] && need[m] < NEVER) need[m] = own[i]
       pay[m] = firstPrice[pathIndex] === 1 ? BID_ITSELF : floor > best ? floor : best
       minute[m] = tapeMinute[i]
-      const groupHere = groupByPath[pathIndex]
+      const groupHere = groupAt(groupByPath[pathIndex], state[i])
       group[m] = groupHere
       visits[m] = visitChance(benchmarks, groupHere, DEVICE_TYPE[device[i]], country)
       if (isPlain) continue

@@ -1,4 +1,5 @@
-import { dayAllowance, fillShares, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
+import { dayLimit, fillShares, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
+import type { PlanLimit } from './binding.js'
 import type { DayMate, Limits, SpentSoFar } from './question.js'
 
 /** The replay's time as the money step needs it. */
@@ -23,6 +24,8 @@ export interface MoneyLimits {
   campaign: Limits
   /** The campaign's other lines in force, which share its day. */
   mates: readonly DayMate[]
+  /** Weight of the line's own share, micros a day, where it stays whatever is asked about; else what it could spend. */
+  weightMicros?: number | null
   /** What is gone already when the first day opens; a whole week as it stands has none. */
   spent: SpentSoFar
   campaignSpent: SpentSoFar
@@ -34,8 +37,8 @@ export interface MoneyResult {
   wins: number
   /** Share of each slot that is bought. */
   shares: Float64Array
-  /** Day plans: micros and impressions of the market; Infinity for none. */
-  plans: { micros: number; impressions: number }[]
+  /** Day plans: micros and impressions of the market, Infinity for none; and by which limits. */
+  plans: { micros: number; impressions: number; by: { money: PlanLimit | null; impressions: PlanLimit | null } }[]
   daySpend: number[]
   dayWins: number[]
 }
@@ -102,7 +105,7 @@ export function moneyStep(
   const fast = limits.pacing === 'fast'
   let demand = 0
   for (let slot = 0; slot < days * 24; slot++) demand += slotSpend[slot]
-  const own = { weight: (demand * sample) / days, spent: 0, room: Infinity }
+  const own = { weight: limits.weightMicros ?? (demand * sample) / days, spent: 0, room: Infinity }
   // The exchange shares the day anew at each hour; over a day that comes to this: what a mate cannot use is left to the others.
   const shareOf = (whole: number, what: 'micros' | 'impressions') =>
     whole === Infinity || limits.mates.length === 0
@@ -131,15 +134,18 @@ export function moneyStep(
       month: sumTo(day, Math.min(monthEnd, flightEnd)),
       flight: flightEnd === Infinity ? Infinity : sumTo(day, flightEnd)
     }
-    const money = Math.min(
-      dayAllowance(moneyOf(limits.own), taken.own, left, fast),
-      shareOf(dayAllowance(moneyOf(limits.campaign), taken.campaign, left, fast), 'micros')
-    )
-    const shown = Math.min(
-      dayAllowance(impressionsOf(limits.own), taken.ownShown, left, fast),
-      shareOf(dayAllowance(impressionsOf(limits.campaign), taken.campaignShown, left, fast), 'impressions')
-    )
-    result.plans.push({ micros: money, impressions: shown })
+    const tightest = (what: 'money' | 'impressions') => {
+      const isMoney = what === 'money'
+      const limitsOf = (whose: Limits) => (isMoney ? moneyOf(whose) : impressionsOf(whose))
+      const line = dayLimit(limitsOf(limits.own), isMoney ? taken.own : taken.ownShown, left, fast)
+      const whole = dayLimit(limitsOf(limits.campaign), isMoney ? taken.campaign : taken.campaignShown, left, fast)
+      const campaign = { ...whole, amount: shareOf(whole.amount, isMoney ? 'micros' : 'impressions') }
+      const [whose, { amount, period }] = line.amount <= campaign.amount ? (['line', line] as const) : (['campaign', campaign] as const)
+      return { amount, limit: period === null ? null : { kind: 'limit' as const, whose, period, what } }
+    }
+    const [byMoney, byImpressions] = [tightest('money'), tightest('impressions')]
+    const [money, shown] = [byMoney.amount, byImpressions.amount]
+    result.plans.push({ micros: money, impressions: shown, by: { money: byMoney.limit, impressions: byImpressions.limit } })
     spendDay({ day, money: money / sample, shown: shown / sample, pacing: limits.pacing }, { slotSpend, slotWins, open }, result)
     for (const counts of [taken.own, taken.campaign]) {
       const spent = result.daySpend[day] * sample

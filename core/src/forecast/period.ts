@@ -3,13 +3,15 @@ import { GROUPS } from '../tape/index.js'
 import type { Workings } from './workings.js'
 import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
 import { NOTHING_SPENT } from './question.js'
+import { levelWithout } from './level.js'
 import { dayTerm, type RangeTerms } from './ranges.js'
+import type { RateDraw } from './rate-draws.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
 import type { ShapedLine } from './shape.js'
 import type { Timeline } from './timeline.js'
 
 /** Calendar of the money step for a period. */
-export function calendarOf(work: Workings, timeline: Timeline): MoneyCalendar {
+export function calendarOf(work: Pick<Workings, 'flightDaysLeft' | 'openMinutes' | 'firstDay'>, timeline: Timeline): MoneyCalendar {
   const { flightDaysLeft, openMinutes, firstDay } = work
   const week = timeline.kind === 'week'
   return {
@@ -24,7 +26,7 @@ export function calendarOf(work: Workings, timeline: Timeline): MoneyCalendar {
 }
 
 /** Limits for a period: a week as it stands begins with nothing spent in its periods, but with what is left of totals. */
-export function limitsFor(work: Workings, timeline: Timeline): MoneyLimits {
+export function limitsFor(work: Pick<Workings, 'limits'>, timeline: Timeline): MoneyLimits {
   if (timeline.kind === 'flight') return work.limits
   const { spent, campaignSpent } = work.limits
   return {
@@ -34,15 +36,25 @@ export function limitsFor(work: Workings, timeline: Timeline): MoneyLimits {
   }
 }
 
-/** One replay under its budgets, with ranges of what they bound. */
+/** What is bought of a replay, in the sample: under its budgets, and how that varies. */
+export interface Bought {
+  wins: number
+  spend: number
+}
+
+/** One replay under its budgets. */
 export interface Period {
   replay: Replay
   money: MoneyResult
   binds: boolean
-  /** Wins and spend without each group in turn, and with all traffic grown and shrunk by the day term. */
-  without: { wins: number[]; spend: number[] } | null
-  up: MoneyResult | null
-  down: MoneyResult | null
+  now: Bought
+  /** Without each group in turn, what is left grown to the whole. */
+  without: readonly Bought[]
+  /** With all traffic grown and shrunk by the day term. */
+  up: Bought
+  down: Bought
+  /** By draws of the line's own rate; none where bids do not follow it. */
+  draws: readonly Bought[]
 }
 
 function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut = -1): Float64Array {
@@ -52,7 +64,11 @@ function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut
 }
 
 /** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
-export function periodMoney(work: Workings, timeline: Timeline, played: Replay): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
+export function periodMoney(
+  work: Pick<Workings, 'question' | 'tape' | 'flightDaysLeft' | 'openMinutes' | 'firstDay' | 'limits'>,
+  timeline: Timeline,
+  played: Replay
+): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
   const calendar = calendarOf(work, timeline)
   return {
     money: moneyStep(
@@ -67,36 +83,54 @@ export function periodMoney(work: Workings, timeline: Timeline, played: Replay):
   }
 }
 
-export function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: RangeTerms): Period {
+export function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: RangeTerms, draws: readonly RateDraw[]): Period {
   const limits = limitsFor(work, timeline)
   const calendar = calendarOf(work, timeline)
   const { sample } = work.tape
-  const run = (factor: number, leftOut = -1) =>
+  // A line's share of its campaign goes by what it was forecast, not by what then comes.
+  const weightMicros = limits.weightMicros ?? (sumOf(played.slotSpend) * sample) / calendar.days
+  const run = ({ spend, wins }: Bought, leftOut = -1) =>
     moneyStep(
-      scaledSlots(played.slotSpend, played.slots, factor, leftOut),
-      scaledSlots(played.slotWins, played.slots, factor, leftOut),
-      limits,
+      scaledSlots(played.slotSpend, played.slots, spend, leftOut),
+      scaledSlots(played.slotWins, played.slots, wins, leftOut),
+      { ...limits, weightMicros },
       calendar,
       sample
     )
-  const money = run(1)
-  const all = sumOf(played.byGroup.spend)
-  const binds = hasLimits(limits.own, limits.campaign) && (money.spend < all * 0.9995 || money.wins < played.wins * 0.9995)
-  if (!binds) return { replay: played, money, binds, without: null, up: null, down: null }
-  const parts = Array.from({ length: GROUPS }, (_, g) => run(GROUPS / (GROUPS - 1), g))
+  const isLimited = hasLimits(limits.own, limits.campaign)
+  const all = { wins: played.wins, spend: sumOf(played.byGroup.spend) }
+  const money = run({ spend: 1, wins: 1 })
+  const binds = isLimited && (money.spend < all.spend * BINDS || money.wins < all.wins * BINDS)
   const d = dayTerm(terms)
+  const bought = (by: Bought): Bought =>
+    binds || (isLimited && by.spend > 1) ? run(by) : { wins: all.wins * by.wins, spend: all.spend * by.spend }
+  const without = Array.from({ length: GROUPS }, (_, g): Bought => {
+    const grown = GROUPS / (GROUPS - 1)
+    if (!binds) return { wins: (all.wins - played.byGroup.wins[g]) * grown, spend: (all.spend - played.byGroup.spend[g]) * grown }
+    const factor = work.level ? grown * levelWithout(work.level, g) : grown
+    return run({ wins: factor, spend: factor }, g)
+  })
   return {
     replay: played,
     money,
     binds,
-    without: { wins: parts.map((part) => part.wins), spend: parts.map((part) => part.spend) },
-    up: run(1 + d),
-    down: run(Math.max(0, 1 - d))
+    now: binds ? money : all,
+    without,
+    up: bought({ wins: 1 + d, spend: 1 + d }),
+    down: bought({ wins: Math.max(0, 1 - d), spend: Math.max(0, 1 - d) }),
+    draws: draws.map(bought)
   }
 }
 
+/** Share of what could be bought under which its money is said to bind. */
+export const BINDS = 0.9995
+
 /** How the plan of each day rises where not every minute counts alike: with the traffic, or over the hours that are open. */
-export function curvesOf(work: Workings, timeline: Timeline, played: Replay): (Float64Array | null)[] | undefined {
+export function curvesOf(
+  work: Pick<Workings, 'question' | 'flightDaysLeft' | 'openMinutes' | 'firstDay'>,
+  timeline: Timeline,
+  played: Replay
+): (Float64Array | null)[] | undefined {
   const { pacing } = work.question
   const closed = work.openMinutes.some((minutes) => minutes === 0)
   if (pacing === 'fast' || (pacing === 'even' && !closed)) return undefined

@@ -1,6 +1,6 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
-import { conversionChance, visitChance, type EventRates } from '../response/index.js'
+import { conversionChance, groupAt, visitChance, type EventRates } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { ExposuresBefore } from './exposures-before.js'
 import { BID_ITSELF, type Matched } from './matched.js'
@@ -16,6 +16,11 @@ export interface Play {
   readonly base: number
   /** Base bid of each day of the replay, where the price has steps: of a flight, never of a week. */
   readonly bases?: readonly number[]
+  /** Bids by placement and source in place of the base bid, in base units: for each weekday, Monday first, or one for all. */
+  readonly pathBids?: readonly Int32Array[]
+  /** Of an aim: chance of its event on each match, in millionths, and what one is worth, micros. Their product is the base bid. */
+  readonly chances?: Uint32Array
+  readonly worth?: number
 }
 
 export interface ReplayOptions {
@@ -33,10 +38,20 @@ export function baseOf(question: ForecastQuestion, micros = question.price.bidMi
   return baseUnits(question.price.model, micros)
 }
 
-/** Base bid at a minute of the replay, in base units. */
-export function baseAt({ base, bases }: Pick<Play, 'base' | 'bases'>, minute: number): number {
+/** Base bid on a match, in base units. @param minute of the replay's clock @param weekday of its first day, Monday = 0 */
+export function baseAt(
+  { base, bases, pathBids, chances, worth, tape, matched }: Play,
+  match: number,
+  minute: number,
+  weekday: number
+): number {
+  if (chances && worth !== undefined) return Math.floor((chances[match] * worth) / 1e6)
+  if (pathBids) return pathBids[pathBids.length === 1 ? 0 : (weekday + Math.floor(minute / 1440)) % 7][tape.rows.path[matched.rows[match]]]
   return bases ? bases[Math.floor(minute / 1440)] : base
 }
+
+/** Whether all rows have the play's base bid, on every day. */
+export const isOneBase = ({ bases, pathBids, chances }: Play) => !bases && !pathBids && !chances
 
 /** The highest base bid of a replay: what it does not win is never won. */
 export function mostBase({ base, bases }: Pick<Play, 'base' | 'bases'>): number {
@@ -108,7 +123,7 @@ export function expectedOf(
   country: number,
   into: Expected
 ): void {
-  const group = benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)]
+  const group = groupAt(benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)], tape.rows.state[row])
   into.views = benchmarks.views[group]
   const type = DEVICE_TYPE[tape.rows.device[row]]
   into.visits = visitChance(benchmarks, group, type, country)

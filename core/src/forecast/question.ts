@@ -1,10 +1,18 @@
-import type { Cap, Limits, Pacing, SpentSoFar } from '../exchange/index.js'
+import type { Aim, Cap, Limits, OwnHistory, Pacing, SpentSoFar } from '../exchange/index.js'
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
-import type { Benchmarks, CountedEvent, EventRates } from '../response/index.js'
-import { eventRates } from '../response/index.js'
+import {
+  eventRates,
+  knownRate,
+  type Benchmarks,
+  type CountedEvent,
+  type EventRates,
+  type KnownRate,
+  type RateKind
+} from '../response/index.js'
 import { SHAPE_FORMAT } from '../taxonomy/index.js'
 import type { Catalogue, Targeting } from '../targeting/index.js'
+import type { OwnLines } from './own-lines.js'
 
 export { NO_LIMITS, NOTHING_SPENT, type Limits, type SpentSoFar } from '../exchange/index.js'
 
@@ -33,6 +41,8 @@ export interface ForecastQuestion {
   campaignSpent: SpentSoFar
   /** The campaign's other lines in force, which share its day. */
   sharers: readonly DayMate[]
+  /** Weight of its own share, of a line in force: what it was forecast to be able to spend a day. */
+  weightMicros?: number | null
   /** The campaign's other live lines, which compete with this one; the answer then ends with what they win together. */
   mates?: readonly Mate[]
   zone: string
@@ -40,17 +50,19 @@ export interface ForecastQuestion {
   endHour: number | null
   /** The market clock. */
   nowHour: number
-  /**
-   * Relative sd of the line's own chance of the event it pays for, about the trade's average: bids by the event follow what is
-   * learned of it. 0 or left out where that chance is known.
-   */
-  rateSd?: number
+  /** What the line's own results say; null for a line without any. */
+  history?: OwnHistory | null
+  /** Number of the line among our live ones, which it competes with; 0 for one that is not saved, left out for a line alone. */
+  among?: number
+  /** Bids are made towards this, up to the price's maximum. */
+  aim?: Aim | null
+  /** What a conversion is believed to be worth, micros. */
+  conversionMicros?: number
+  /** Bids are the least that win what the plan needs, placement by placement. */
+  follow?: boolean
   /** Exposures that people really had, newest last; minutes of market time. People are numbers of the world. */
   exposures: { person: readonly number[]; minute: readonly number[] }
 }
-
-/** `rateSd` of a line without results: ads, slots and audiences differ by about a fifth from the average of their kind. */
-export const RATE_SD = 0.2
 
 /** What a forecast is computed in, besides the tape. */
 export interface ForecastMarket extends Catalogue {
@@ -59,6 +71,13 @@ export interface ForecastMarket extends Catalogue {
   firstPrice: Uint8Array
   /** Format x branch of the placement, by path. */
   groupByPath: Uint16Array
+  /** What our live lines take of the tape; it changes with what is in force. */
+  own?: OwnLines | null
+}
+
+/** Least bid at which a question's line gets each row of the tape before our other lines; null where none takes any. */
+export function ownNeeds({ among }: ForecastQuestion, { own }: ForecastMarket): Uint32Array | null {
+  return among !== undefined && own ? own.needs(among) : null
 }
 
 export function forecastMarket(catalogue: Catalogue, benchmarks: Benchmarks): ForecastMarket {
@@ -78,6 +97,11 @@ function firstPriceByPath({ floors }: Inventory): Uint8Array {
 /** What the trade's means expect of the impressions of a question's line. */
 export function ratesOf({ shapes, counted }: ForecastQuestion): EventRates {
   return eventRates(SHAPE_FORMAT[shapes[0] ?? 0], counted)
+}
+
+/** What is known of the rate of a question's line, against what the trade's means expect. */
+export function rateKnown({ history }: ForecastQuestion, kind: RateKind): KnownRate {
+  return history?.rates[kind] ?? knownRate(kind, { events: 0, expected: 0 })
 }
 
 /** Raised inside a job whose cancel word was set: a newer question, or nobody waits for the answer. */

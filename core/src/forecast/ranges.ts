@@ -78,11 +78,6 @@ export function countRange(totals: ArrayLike<number>, terms: RangeTerms, elastic
   return around(value, groupVariance(totals, terms.sample) + (noise ?? CLUMPING * value) + (value * dayTerm(terms) * elasticity) ** 2)
 }
 
-/** Range of money without budgets; `squares` is the sum of squared charges in the sample. */
-export function moneyRange(totals: ArrayLike<number>, squares: number, terms: RangeTerms): Ranged {
-  return countRange(totals, terms, 1, moneyNoise(squares, terms.sample))
-}
-
 /**
  * Range of a count from very few tape wins.
  * @param wins on the tape, in both weeks
@@ -118,15 +113,40 @@ export function jackknife(without: readonly number[]): number {
   return ((without.length - 1) / without.length) * without.reduce((sum, value) => sum + (value - mean) ** 2, 0)
 }
 
+/** A figure of the market, and what it would be if what it rests on were another. */
+export interface Varied {
+  value: number
+  /** Without each group in turn, what is left grown to the whole. */
+  without: readonly number[]
+  /** With all traffic grown and shrunk by the day term. */
+  up: number
+  down: number
+  /** By draws of the line's own rate; none where it does not depend on one. */
+  draws: readonly number[]
+}
+
+export const meanOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length
+
+/** Shape from which a gamma distribution is as good as normal. */
+const NORMAL_SHAPE = 40
+
 /**
- * Range of a figure that a budget bounds.
- * @param value in the market
- * @param without the figure without each group in turn, its inputs grown by 32/31
- * @param up the figure with all inputs grown by the day term; `down` shrunk by it
- * @param ratio jackknife variance with the budget over that without
+ * Range of a figure from what moves it: people by jackknife, days, the line's own rate, and the draws themselves.
+ * @param noise variance of the draws
  */
-export function budgetRange(value: number, without: readonly number[], up: number, down: number, noise: number, ratio: number): Ranged {
-  return around(value, jackknife(without) + ((up - down) / 2) ** 2 + noise * Math.min(1, ratio))
+export function variedRange({ value, without, up, down, draws }: Varied, noise: number): Ranged {
+  const mean = draws.length > 0 ? meanOf(draws) : value
+  const ofRate = draws.length > 0 ? meanOf(draws.map((draw) => (draw - mean) ** 2)) : 0
+  const variance = jackknife(without) + ((up - down) / 2) ** 2 + ofRate + noise
+  const shape = (mean * mean) / variance
+  // Of few, or of a rate that is hardly known, what comes is more often a little under the mean and seldom far over it.
+  if (shape < NORMAL_SHAPE && mean > 0)
+    return {
+      value: mean,
+      low: Math.min(mean, gammaQuantile(0.1, shape, variance / mean)),
+      high: Math.max(mean, gammaQuantile(0.9, shape, variance / mean))
+    }
+  return around(mean, variance)
 }
 
 export { dayTerm }

@@ -2,7 +2,7 @@ import { generalReplay } from './general-replay.js'
 import { KernelMatched } from './kernel-matched.js'
 import { kernelOf, type KernelPlay } from './kernel-memory.js'
 import { kernelTerms } from './kernel-terms.js'
-import { isPlain, plainBid, type Play, type ReplayOptions } from './play.js'
+import { isOneBase, isPlain, plainBid, type Play, type ReplayOptions } from './play.js'
 import { CancelledError } from './question.js'
 import type { Timeline } from './timeline.js'
 import { NOTHING_WON, type Replay } from './totals.js'
@@ -19,12 +19,12 @@ export function replay(play: Play, timeline: Timeline, options: ReplayOptions, c
 function compiledReplay(play: Play, timeline: Timeline, options: ReplayOptions, cancelled: () => boolean): Replay | null {
   const { question, matched } = play
   const { full, keep = false, every = 1, before } = options
-  if (!(matched instanceof KernelMatched) || play.bases || keep || (before && before.size > 0)) return null
+  if (!(matched instanceof KernelMatched) || !isOneBase(play) || keep || (before && before.size > 0)) return null
   if (!isPlain(matched) || question.price.repeatDiscount || question.buys.deals.length > 0) return null
   const kernel = Number.isInteger(question.dataMicros) ? kernelOf(play.tape, play.market) : null
   if (!kernel) return null
   if (cancelled()) throw new CancelledError()
   const asked: KernelPlay = { ...kernelTerms(question, plainBid(matched, play.base)), full }
   const early = every === 1 ? matched.kept.earlyOf(timeline, asked) : null
-  return { ...(early ?? kernel.replay(matched.kept, asked, timeline, every)), slots: timeline.days * 24, won: NOTHING_WON }
+  return { ...(early ?? kernel.replay(matched.kept, asked, timeline, every)), slots: timeline.days * 24, won: NOTHING_WON, aimed: 0 }
 }

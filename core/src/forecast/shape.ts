@@ -2,6 +2,7 @@ import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, 
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
 import type { EventRates } from '../response/index.js'
+import { weekdayOf } from '../time/index.js'
 import type { MoneyCalendar, MoneyResult } from './money.js'
 import { CancelledError, ratesOf } from './question.js'
 import type { ExposuresBefore } from './exposures-before.js'
@@ -111,7 +112,7 @@ const HOLD_BACK = 30 * 1440
 export function shapesOf(lines: readonly ShapedLine[], timeline: Timeline, cancelled: () => boolean, every = 1): Shape[] {
   const plays = lines.map((line) => line.play)
   const queue = queueOf(plays, timeline, every)
-  const run = new SharedRun(lines, queue)
+  const run = new SharedRun(lines, queue, timeline.kind === 'week' ? weekdayOf(plays[0].tape.firstDay) : timeline.weekday)
   let day = -1
   for (let n = 0; n < queue.count;) {
     // All rows of one opportunity lie side by side only by minute; they are told apart by the tape row.
@@ -185,7 +186,8 @@ class SharedRun {
 
   constructor(
     private readonly lines: readonly ShapedLine[],
-    private readonly queue: Queue
+    private readonly queue: Queue,
+    private readonly weekday: number
   ) {
     this.running = lines.map((line, l) => {
       for (const [person, minutes] of line.before ?? []) for (const minute of minutes) this.exposures.add(l + 1, person, minute + HOLD_BACK)
@@ -199,7 +201,7 @@ class SharedRun {
 
   /** Buys what one minute offers; where several lines could have one opportunity, the dearest bid comes first. */
   takeMinute(from: number, to: number): void {
-    const { lines, queue, running } = this
+    const { lines, queue, running, weekday } = this
     if (lines.length === 1) {
       for (let n = from; n < to; n++) this.take(queue.order[n])
       return
@@ -214,7 +216,7 @@ class SharedRun {
     }
     const bidOf = (i: number) => {
       const { play } = lines[queue.line[i]]
-      return running[queue.line[i]].bidOn(queue.match[i], baseAt(play, queue.minute[i]), 0)
+      return running[queue.line[i]].bidOn(queue.match[i], baseAt(play, queue.match[i], queue.minute[i], weekday), 0)
     }
     for (const candidates of byRow.values()) {
       if (candidates.length > 1) candidates.sort((a, b) => bidOf(b) - bidOf(a) || queue.line[a] - queue.line[b])
@@ -233,7 +235,7 @@ class SharedRun {
     const person = queue.person[i]
     const row = line.rows[match]
     const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(line.account.line, person, minute + HOLD_BACK, 64) : 0
-    const base = baseAt(play, minute)
+    const base = baseAt(play, match, minute, this.weekday)
     const bid = line.bidOn(match, base, seen)
     if (bid < line.need[match]) return false
     const charge = line.chargeFor(match, bid, base, seen) + question.dataMicros

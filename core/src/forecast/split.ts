@@ -51,7 +51,7 @@ export function companyOf(
   const seen: { line: number; rows: Uint32Array; people: Uint32Array }[] = []
   const curves = lines.map(({ line, question }) => {
     // Alone: what the others would take is what is to be decided.
-    const alone = { ...question, mates: undefined, sharers: [], limits: { ...question.limits, dailyMicros: null } }
+    const alone = { ...question, mates: undefined, among: undefined, sharers: [], limits: { ...question.limits, dailyMicros: null } }
     const work = workOut(alone, tape, market, cancelled)
     const { matched } = work
     const points = SHARES.map((share): SplitPoint => {

@@ -2,7 +2,7 @@ import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '
 import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, placementFormats, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
-import { conversionChance, eventRates, visitChance, type CountedEvent } from '../response/index.js'
+import { conversionChance, eventRates, groupAt, visitChance, type CountedEvent } from '../response/index.js'
 import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
@@ -309,7 +309,7 @@ function gather(
       const need = floor > best ? floor : best + 1
       const rivals = (best > 0 ? 1 : 0) + (second[i] > 0 ? 1 : 0)
       const placement = Math.floor(pathIndex / SOURCES.length)
-      const group = groupByPath[pathIndex]
+      const group = groupAt(groupByPath[pathIndex], state[i])
       const type = DEVICE_TYPE[device[i]]
       const visits = visitChance(benchmarks, group, type, country)
       const conversions = conversionChance(benchmarks, rates[formats[placement]], visits, group, type, country) / 1e6

@@ -43,7 +43,9 @@ export function together(
   mates.forEach((mate, n) => {
     if (!kept.has(keys[n])) kept.set(keys[n], workOut(mate.question, tape, market, cancelled))
   })
-  const works = [work, ...keys.map((key) => kept.get(key) as Workings)]
+  // Those that run together here meet each other below, not beforehand.
+  const own = work.question.among === undefined ? work : workOut({ ...work.question, among: undefined }, tape, market, cancelled)
+  const works = [own, ...keys.map((key) => kept.get(key) as Workings)]
   const rows = works.reduce((sum, one) => sum + one.matched.rows.length, 0)
   const every = Math.max(1, Math.ceil(rows / MOST_ROWS))
   const scale = (tape.sample * every) / 14

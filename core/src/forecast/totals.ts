@@ -30,6 +30,8 @@ export interface Replay {
   byGroup: GroupTotals
   /** Sum of squared charges, for the noise of money. */
   squares: number
+  /** Events of an aim that are expected, in millionths; 0 for a line without. */
+  aimed: number
   /** Won rows and their minute of the replay, in person order; empty unless asked for. */
   won: { rows: Uint32Array; minutes: Int32Array; charges: Float64Array; persons: Uint32Array }
 }

@@ -1,3 +1,4 @@
+import type { Landscape } from '../exchange/index.js'
 import { SOURCES } from '../market/index.js'
 import { placeCountry } from '../places/index.js'
 import { SHAPE_FORMAT } from '../taxonomy/index.js'
@@ -7,16 +8,22 @@ import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
 import { KernelMatched, underPrice } from './kernel-matched.js'
+import { atLevel, levelOf, type Level } from './level.js'
+import { eachLostToOwn } from './lost-to-own.js'
 import { matchTape } from './match-tape.js'
 import type { Matched } from './matched.js'
 import type { MoneyLimits } from './money.js'
+import { BINDS, periodMoney } from './period.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { dailySpread } from './ranges.js'
-import { baseOf, bidsOf, plainBid, type Play } from './play.js'
+import { aimPlays } from './aim-play.js'
+import { followPlay } from './follow-play.js'
+import { landscapeOf } from './landscape.js'
+import { baseAt, baseOf, bidsOf, isOneBase, plainBid, type Play } from './play.js'
 import { replay } from './replay.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
 import { exposuresBefore, type ExposuresBefore } from './exposures-before.js'
-import { LONGEST_REPLAY_DAYS, flightTimeline, weekTimeline, type Timeline } from './timeline.js'
+import { LONGEST_REPLAY_DAYS, flightTimeline, localMinuteOfWeek, weekTimeline, type Timeline } from './timeline.js'
 
 /** Everything that parts of an answer share: made once for a question. */
 export interface Workings {
@@ -37,10 +44,18 @@ export interface Workings {
   weeks: readonly [Timeline, Timeline]
   flight: Timeline
   openMinutes: Float64Array
+  /** Of the whole bid, without budgets; `weekReplays` differ from it where bids follow the market. */
+  wholeReplays: readonly [Replay, Replay]
   weekReplays: readonly [Replay, Replay]
+  /** Of a line that follows the market. */
+  landscape: Landscape | null
   flightReplay: Replay
   limits: MoneyLimits
   sd: number
+  /** Matched rows that the bid would win but for another line of ours that takes them, for each that it wins before caps. */
+  lostToOwn: number
+  /** What the line's last days say of how much there is; null without any. */
+  level: Level | null
   /** Standing of matched rows at the bid, by group over both weeks: at or over the floor, first, second. */
   standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
   before: ExposuresBefore
@@ -56,12 +71,12 @@ function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array
   )
 }
 
-function standingOf(play: Play): Workings['standing'] {
+function standingOf(play: Play, offset: number): Workings['standing'] {
   const { tape, market, base, question, matched } = play
   const { path, rival, second } = tape.rows
   const { floors } = market.inventory
   const { open, deals } = question.buys
-  const kernel = matched instanceof KernelMatched && deals.length === 0 ? kernelOf(tape, market) : null
+  const kernel = matched instanceof KernelMatched && deals.length === 0 && isOneBase(play) ? kernelOf(tape, market) : null
   if (kernel && matched instanceof KernelMatched) return kernel.standing(matched.kept, plainBid(matched, base))
   const standing = { eligible: new Float64Array(GROUPS), first: new Float64Array(GROUPS), second: new Float64Array(GROUPS) }
   const { people, starts, rows, need } = matched
@@ -70,7 +85,7 @@ function standingOf(play: Play): Workings['standing'] {
     const g = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++) {
       const i = rows[m]
-      const bid = bidOn(m, base, 0)
+      const bid = bidOn(m, isOneBase(play) ? base : baseAt(play, m, localMinuteOfWeek(tape, tape.rows.minute[i], offset), 0), 0)
       const deal = deals.length > 0 ? matched.deals[Math.floor(path[i] / SOURCES.length)] : -1
       const floor = deal >= 0 ? Math.min(open ? floors[path[i]] : Infinity, deals[deal].price) : floors[path[i]]
       if (bid >= floor && bid > 0) standing.eligible[g]++
@@ -81,10 +96,28 @@ function standingOf(play: Play): Workings['standing'] {
   return standing
 }
 
+/** Rows that other lines of ours take before the bid, for each that is left. */
+function lostToOwn(play: Play, left: number): number {
+  let lost = 0
+  eachLostToOwn(play, () => lost++)
+  return lost / Math.max(1, left)
+}
+
 /** What a kept match depends on: a question that differs in nothing else may use it again. */
 export function matchKey(question: ForecastQuestion): string {
-  const { targeting, shapes, buys, hours, zone, price } = question
-  return JSON.stringify([targeting, shapes, buys, hours, hours ? zone : '', price.model, price.adjustments ?? []])
+  const { targeting, shapes, buys, hours, zone, price, history, among } = question
+  const learned = price.model === 'CPM' ? null : history?.learned
+  return JSON.stringify([
+    targeting,
+    shapes,
+    buys,
+    hours,
+    hours || learned ? zone : '',
+    price.model,
+    price.adjustments ?? [],
+    learned,
+    among
+  ])
 }
 
 /**
@@ -112,15 +145,45 @@ export function workOut(
   const matched =
     reused(kept, question, market) ??
     matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
-  const play: Play = { tape, market, question, matched, base: baseOf(question, bid) }
+  const whole: Play = { tape, market, question, matched, base: baseOf(question, bid) }
   const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
-  const weekReplays = [replay(play, weeks[0], { full: true }, cancelled), replay(play, weeks[1], { full: true }, cancelled)] as const
+  const level = levelOf(whole)
+  const replays = (play: Play) => weeks.map((week) => atLevel(replay(play, week, { full: true }, cancelled), level)) as [Replay, Replay]
+  const aimed = question.aim ? aimPlays(whole, question.aim, weeks, cancelled) : null
+  const wholeReplays = replays(aimed ? aimed.free : whole)
+  const landscape = question.follow ? landscapeOf(matched, offset, tape) : null
+  const openMinutes = openMinutesOf(question)
+  const limits: MoneyLimits = {
+    pacing: question.pacing,
+    own: question.limits,
+    campaign: question.campaignLimits,
+    spent: question.spent,
+    campaignSpent: question.campaignSpent,
+    mates: question.sharers,
+    weightMicros: question.weightMicros
+  }
+  const planned = (played: Replay, n: 0 | 1) =>
+    periodMoney({ question, tape, flightDaysLeft, openMinutes, firstDay, limits }, weeks[n], played)
+  const followed =
+    landscape &&
+    followPlay(
+      whole,
+      landscape,
+      weeks,
+      wholeReplays.map((played, n) => ({ replay: played, money: planned(played, n as 0 | 1).money })),
+      cancelled
+    )
+  const allowed = aimed ? planned(wholeReplays[0], 0).money.spend + planned(wholeReplays[1], 1).money.spend : 0
+  const isHeld = aimed && allowed < BINDS * wholeReplays.reduce((sum, { byGroup }) => sum + sumOf(byGroup.spend), 0)
+  const play = aimed ? (isHeld ? aimed.under(allowed) : aimed.free) : (followed ?? whole)
+  const weekReplays = followed || isHeld ? replays(play) : wholeReplays
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
   const { flightPlay, flightReplay } = stepped(play, { flight, before, firstDay, daysLive }, cancelled)
-  const demandMicros = (tape.sample * (sumOf(weekReplays[0].byGroup.spend) + sumOf(weekReplays[1].byGroup.spend))) / TAPE_DAYS
+  const demandMicros = (tape.sample * (sumOf(wholeReplays[0].byGroup.spend) + sumOf(wholeReplays[1].byGroup.spend))) / TAPE_DAYS
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
   const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
+  const standing = standingOf(play, offset)
   return {
     question,
     tape,
@@ -137,21 +200,18 @@ export function workOut(
     replayedDays,
     weeks,
     flight,
-    openMinutes: openMinutesOf(question),
+    openMinutes,
+    wholeReplays,
     weekReplays,
-    flightReplay,
+    landscape,
+    flightReplay: atLevel(flightReplay, level),
+    level,
     before,
     demandMicros,
-    limits: {
-      pacing: question.pacing,
-      own: question.limits,
-      campaign: question.campaignLimits,
-      spent: question.spent,
-      campaignSpent: question.campaignSpent,
-      mates: question.sharers
-    },
+    limits,
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
-    standing: standingOf(play)
+    standing,
+    lostToOwn: lostToOwn(play, sumOf(standing.first))
   }
 }
 

@@ -1,6 +1,6 @@
-import { BRANCHES, DEVICE_TYPES, FORMATS, offerKind, type EventKind } from '../taxonomy/index.js'
+import { BRANCHES, DEVICE_TYPES, FORMATS, SHAPE_FORMAT, offerKind, type EventKind } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
-import { placementBranches, placementFormats, type Inventory } from '../market/index.js'
+import { isBlocked, placementBranches, placementFormats, type Inventory } from '../market/index.js'
 import {
   DEVICE_CONVERSIONS,
   FORMAT_CONVERSIONS,
@@ -10,34 +10,54 @@ import {
   REQUESTS,
   TIER_CONVERSIONS
 } from './conversion-rates.js'
-import { DEVICE_CLICKS, TIER_CLICKS, stayRate } from './rates.js'
+import { BOT_CLICKS, DEVICE_CLICKS, TIER_CLICKS, stayRate } from './rates.js'
 
 /** What the trade expects of an impression, in millionths: all that a buyer without history can know. */
 export interface Benchmarks {
   /** By `((format * BRANCHES + branch) * DEVICE_TYPES + type) * COUNTRIES + country`. */
   clicks: Uint32Array
-  /** Views: seen for display, native and pop; past the view point for video and audio. By format x branch. */
+  /** Views: seen for display, native and pop; past the view point for video and audio. By group. */
   views: Uint32Array
-  /** Visits: clicks, and for a pop its page opened, where no browser holds it back. By format x branch for pops. */
-  opened: Uint32Array
   /** Visitors who stay, by (format x branch) x device type. */
   stays: Uint32Array
-  /** Share that can be seen or heard, 0 to 1, by format. */
+  /** Share that can be seen or heard, 0 to 1, by format, and held back. */
   viewable: Float64Array
-  /** Format x branch of each placement. */
+  /** Kind x branch of each placement; its branch is the rest by the number of branches. */
   groupOf: Uint16Array
 }
+
+/** Kinds of placement that rates are told apart by: formats, then films that can be skipped, that earn something, and on television. */
+const KINDS = [...FORMATS.keys(), ...new Array<number>(3).fill(FORMATS.indexOf('video'))]
+const [SKIPPABLE, REWARDED, TELEVISION] = [FORMATS.length, FORMATS.length + 1, FORMATS.length + 2]
+/** Group of what a browser holds back: nobody sees it, and nothing comes of it. It follows those of kinds and branches. */
+export const HELD_BACK = KINDS.length * BRANCHES.length
+/** Format of each group, by position in `FORMATS`; beyond them for what is held back. */
+const formatOfGroup = (group: number) => (group === HELD_BACK ? FORMATS.length : KINDS[Math.floor(group / BRANCHES.length)])
+
+/** Kind x branch of each placement. A placement says of itself what kind of film it shows. */
+function groupsOf(inventory: Inventory): Uint16Array {
+  const branches = placementBranches(inventory)
+  return Uint16Array.from(inventory.placements, ({ shape, skippable, rewarded, property }, p) => {
+    const format = SHAPE_FORMAT[shape]
+    const isFilm = FORMATS[format] === 'video'
+    const isTelevision = inventory.properties[property].class === 'channel'
+    const kind = isFilm && isTelevision ? TELEVISION : isFilm && rewarded ? REWARDED : isFilm && skippable ? SKIPPABLE : format
+    return kind * BRANCHES.length + branches[p]
+  })
+}
+
+/** Kind x branch of an opportunity, or `HELD_BACK`. @param group of its placement */
+export const groupAt = (group: number, state: number) => (isBlocked(state) ? HELD_BACK : group)
 
 /** Position in `Benchmarks.clicks`. */
 export const clickAt = (group: number, type: number, country: number) => (group * DEVICE_TYPES.length + type) * COUNTRIES.length + country
 
 const POP = FORMATS.indexOf('pop')
-/** First of the groups of pops, which come last. */
-const POP_GROUPS = POP * BRANCHES.length
 
-/** Chance of a visit in millionths: of a click, or for a pop of its page opened. */
-export function visitChance({ opened, clicks }: Benchmarks, group: number, type: number, country: number): number {
-  return group >= POP_GROUPS ? opened[group] : clicks[clickAt(group, type, country)]
+/** Chance of a visit in millionths: of a click; the page of a pop is its ad, so that who is shown it has come. */
+export function visitChance({ clicks }: Benchmarks, group: number, type: number, country: number): number {
+  if (group === HELD_BACK) return 0
+  return formatOfGroup(group) === POP ? 1e6 : clicks[clickAt(group, type, country)]
 }
 
 /** Chance of a visitor who stays, in millionths of an impression. */
@@ -59,7 +79,7 @@ export function convertingChance(benchmarks: Benchmarks, visits: number, group: 
 
 /** Chance that an impression is seen or heard by somebody who may come by themselves, as likely as the mean does by country. Millionths. */
 export function seenChance({ viewable }: Benchmarks, group: number, country: number): number {
-  return Math.floor(1e6 * viewable[Math.floor(group / BRANCHES.length)] * TIER_CONVERSIONS[COUNTRIES[country].tier])
+  return Math.floor(1e6 * viewable[formatOfGroup(group)] * TIER_CONVERSIONS[COUNTRIES[country].tier])
 }
 
 /** What is counted as a conversion, as far as how often it comes depends on it. */
@@ -120,21 +140,15 @@ export function conversionChance(
 /** Averages by format, category, device and country, over placements weighted by their traffic. */
 export function makeBenchmarks(inventory: Inventory): Benchmarks {
   const formats = placementFormats(inventory)
-  const branches = placementBranches(inventory)
-  const groups = FORMATS.length * BRANCHES.length
+  const groups = HELD_BACK
   const types = DEVICE_TYPES.length
-  const groupOf = Uint16Array.from(formats, (format, p) => format * BRANCHES.length + branches[p])
+  const groupOf = groupsOf(inventory)
   const weights = new Float64Array(groups)
-  const sums = {
-    clicks: new Float64Array(groups),
-    views: new Float64Array(groups),
-    opened: new Float64Array(groups)
-  }
+  const sums = { clicks: new Float64Array(groups), views: new Float64Array(groups) }
   const all = {
     weights: new Float64Array(FORMATS.length),
     clicks: new Float64Array(FORMATS.length),
-    views: new Float64Array(FORMATS.length),
-    opened: new Float64Array(FORMATS.length)
+    views: new Float64Array(FORMATS.length)
   }
   // By device, the placements' own and their format's.
   const stays = { group: new Float64Array(groups * types), all: new Float64Array(FORMATS.length * types) }
@@ -143,31 +157,33 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
   inventory.placements.forEach((placement, p) => {
     const { weight } = placement
     const seen = placement.viewable / 65536
+    const bots = placement.bots / 65536
     const rates = {
-      clicks: (seen * placement.clicks) / 65536,
-      views: seen * (placement.completes > 0 ? placement.completes / 65536 : 1) * (1 - placement.blocked / 65536),
-      opened: 1 - placement.blocked / 65536
+      clicks: (seen * placement.clicks * (1 + (BOT_CLICKS - 1) * bots)) / 65536,
+      views: seen * (placement.completes > 0 ? placement.completes / 65536 : 1)
     }
     weights[groupOf[p]] += weight
     all.weights[formats[p]] += weight
-    for (const name of ['clicks', 'views', 'opened'] as const) {
+    for (const name of ['clicks', 'views'] as const) {
       sums[name][groupOf[p]] += weight * rates[name]
       all[name][formats[p]] += weight * rates[name]
     }
     viewable[formats[p]] += weight * seen
     // Those who click, or come at once.
-    const visits = weight * (formats[p] === POP ? rates.opened : Math.max(1e-6, rates.clicks))
+    const visits = weight * (formats[p] === POP ? 1 - placement.blocked / 65536 : Math.max(1e-6, rates.clicks))
+    // Bots do not stay.
+    const people = formats[p] === POP ? 1 - bots : (1 - bots) / (1 + (BOT_CLICKS - 1) * bots)
     visitors.group[groupOf[p]] += visits
     visitors.all[formats[p]] += visits
     for (let type = 0; type < types; type++) {
-      const staying = visits * stayRate(placement, type)
+      const staying = visits * people * stayRate(placement, type)
       stays.group[groupOf[p] * types + type] += staying
       stays.all[formats[p] * types + type] += staying
     }
   })
   // A category without a placement of the format has the format's mean.
-  const mean = (name: 'clicks' | 'views' | 'opened', group: number) => {
-    const format = Math.floor(group / BRANCHES.length)
+  const mean = (name: 'clicks' | 'views', group: number) => {
+    const format = formatOfGroup(group)
     return weights[group] > 0 ? sums[name][group] / weights[group] : all[name][format] / all.weights[format]
   }
   const clicks = new Uint32Array(groups * DEVICE_TYPES.length * COUNTRIES.length)
@@ -179,16 +195,17 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
         )
     }
   }
-  const table = (value: (group: number) => number) => Uint32Array.from({ length: groups }, (_, group) => Math.floor(1e6 * value(group)))
   return {
     clicks,
     groupOf,
-    views: table((group) => mean('views', group)),
-    opened: table((group) => mean('opened', group)),
-    viewable: viewable.map((sum, format) => sum / all.weights[format]),
-    stays: Uint32Array.from({ length: groups * types }, (_, place) => {
+    views: Uint32Array.from({ length: groups + 1 }, (_, group) => (group === HELD_BACK ? 0 : Math.floor(1e6 * mean('views', group)))),
+    viewable: Float64Array.from({ length: FORMATS.length + 1 }, (_, format) =>
+      format === FORMATS.length ? 0 : viewable[format] / all.weights[format]
+    ),
+    stays: Uint32Array.from({ length: (groups + 1) * types }, (_, place) => {
+      if (place >= groups * types) return 0
       const group = Math.floor(place / types)
-      const format = Math.floor(group / BRANCHES.length)
+      const format = formatOfGroup(group)
       const share =
         visitors.group[group] > 0
           ? stays.group[place] / visitors.group[group]

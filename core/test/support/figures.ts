@@ -24,7 +24,7 @@ export function figuresWith({ spendMicros, demandMicros }: { spendMicros: number
     flight: { ...day, days: 7, replayedDays: 7, open: false, firstDay: 60 },
     ranks: { first: exact(0.5), second: exact(0.2), lower: exact(0.3) },
     demandMicros,
-    budgetBinds: false,
+    binding: { kind: 'bid' },
     tapeWins: 900,
     tooFew: false,
     ownPricedADay: 0,

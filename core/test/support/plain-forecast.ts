@@ -1,5 +1,6 @@
 import { POSTALS, CITIES, REGIONS } from '../../src/places/index.js'
-import { BRANCHES, DEVICE_TYPES, FORMATS } from '../../src/taxonomy/index.js'
+import { DEVICE_TYPES, FORMATS, SHAPE_FORMAT } from '../../src/taxonomy/index.js'
+import { HELD_BACK } from '../../src/response/index.js'
 import { SOURCES, deviceModel, postalOf } from '../../src/market/index.js'
 import { DIMENSIONS } from '../../src/targeting/index.js'
 import type { ForecastMarket, ForecastQuestion } from '../../src/forecast/index.js'
@@ -32,11 +33,13 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
     const path = tape.rows.path[row]
     const placement = Math.floor(path / SOURCES.length)
     const city = CITIES[POSTALS[postalOf(tape.words[person * 4])].city]
-    const group = benchmarks.groupOf[placement]
+    const isHeldBack = (tape.rows.state[row] & 1) === 1
+    const group = isHeldBack ? HELD_BACK : benchmarks.groupOf[placement]
     const type = deviceModel(tape.rows.device[row]).type
-    const click =
-      Math.floor(group / BRANCHES.length) === FORMATS.indexOf('pop')
-        ? benchmarks.opened[group]
+    const click = isHeldBack
+      ? 0
+      : SHAPE_FORMAT[inventory.placements[placement].shape] === FORMATS.indexOf('pop')
+        ? 1_000_000
         : benchmarks.clicks[(group * DEVICE_TYPES.length + type) * 24 + city.country]
     yield {
       row,

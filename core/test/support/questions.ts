@@ -2,7 +2,8 @@ import { MODELS_OF, FORMATS, SHAPES, shapesOf } from '../../src/taxonomy/index.j
 import { OPEN_MARKET, type Adjustment, type Deal, type HourPlan } from '../../src/pricing/index.js'
 import { NOTHING_SPENT, NO_LIMITS, forecastMarket, type ForecastMarket, type ForecastQuestion } from '../../src/forecast/index.js'
 import type { World } from '../../src/market/index.js'
-import { makeBenchmarks } from '../../src/response/index.js'
+import type { OwnHistory } from '../../src/exchange/index.js'
+import { RATE_KINDS, makeBenchmarks } from '../../src/response/index.js'
 import { DIMENSIONS } from '../../src/targeting/index.js'
 import { START, catalogueOf, targetingOf } from './lines.js'
 import { randomRestriction, randomTargeting } from './random-targeting.js'
@@ -37,6 +38,13 @@ export function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion
     exposures: { person: [], minute: [] },
     ...over
   }
+}
+
+/** Rates that are known to be the trade's means. */
+export const RATES_KNOWN: OwnHistory = {
+  rates: Object.fromEntries(RATE_KINDS.map((kind) => [kind, { factor: 1, sd: 0 }])) as OwnHistory['rates'],
+  learned: null,
+  passed: []
 }
 
 type Below = (n: number) => number

@@ -5,7 +5,9 @@ import {
   type ForecastPart,
   type ForecastQuestion,
   type GoalMeasure,
+  type LiveQuestion,
   type MainFigures,
+  type OwnTaker,
   type Sieve,
   type Survey,
   type SurveyQuestion
@@ -71,6 +73,7 @@ export class ForecastPool {
   private pageless = 0
   /** Newest question number of each page: one that arrives late was superseded on its way. */
   private readonly newest = new Map<string, number>()
+  private own: readonly OwnTaker[] | null = null
   private kept = new KeptAnswers<unknown>(KEPT)
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
 
@@ -81,16 +84,32 @@ export class ForecastPool {
     private tape: SharedTape | null = null,
     private readonly most = MOST_WAITING
   ) {
-    const greet = () => (this.tape ? [{ kind: 'tape' as const, body: this.tape }] : [])
+    const greet = () => [
+      ...(this.tape ? [{ kind: 'tape' as const, body: this.tape }] : []),
+      ...(this.own ? [{ kind: 'own' as const, body: this.own }] : [])
+    ]
     for (let n = 0; n < SEATS; n++)
       this.seats.push({ thread: threads.make<ForecastWork>('forecast', { data: world, isKept: true, greet }), job: null, page: '' })
   }
 
   setTape(tape: SharedTape): void {
     this.tape = tape
+    // Rows have other places on another tape.
+    this.own = null
+    this.forget()
+    for (const { thread } of this.seats) thread.notify('tape', tape)
+  }
+
+  /** What the lines in force take of the present tape: every question that competes with them is answered by it from now on. */
+  setOwn(takers: readonly OwnTaker[]): void {
+    this.own = takers
+    this.forget()
+    for (const { thread } of this.seats) thread.notify('own', takers)
+  }
+
+  private forget(): void {
     this.kept = new KeptAnswers(KEPT)
     this.keptFigures = new KeptAnswers(KEPT)
-    for (const { thread } of this.seats) thread.notify('tape', tape)
   }
 
   get isReady(): boolean {
@@ -102,9 +121,9 @@ export class ForecastPool {
     return this.firsts.size + this.rests.size
   }
 
-  /** What is kept with a line that goes live. @param follow whether its bids follow the market */
-  live(person: string, question: ForecastQuestion, follow: boolean): Promise<ForLive> {
-    return this.shared(person, 'live', { question, follow })
+  /** What is kept with a line that goes live. */
+  live(person: string, question: ForecastQuestion): Promise<ForLive> {
+    return this.shared(person, 'live', question)
   }
 
   /** The main figures of a question alone. */
@@ -127,6 +146,11 @@ export class ForecastPool {
   /** What each restriction of a line leaves of a day, and of all traffic. */
   sieve(person: string, question: ForecastQuestion): Promise<Sieve> {
     return this.shared(person, 'sieve', question, sieveKey(question))
+  }
+
+  /** What a line in force takes of the tape. */
+  taker(live: LiveQuestion): Promise<OwnTaker> {
+    return this.ask(this.askerOfAll('the market'), 'taker', live)
   }
 
   /** What shares of a day's money buy each of some lines, and what they both match. */

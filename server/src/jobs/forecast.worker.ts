@@ -1,7 +1,18 @@
 import { workerData } from 'node:worker_threads'
 import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
 import { openTape, type Tape } from '@tin-harbor/core/tape'
-import { CancelledError, answer, companyOf, forLive, forecastMarket, nothingKept, sieve, survey } from '@tin-harbor/core/forecast'
+import {
+  CancelledError,
+  OwnLines,
+  answer,
+  companyOf,
+  forLive,
+  forecastMarket,
+  nothingKept,
+  sieve,
+  survey,
+  takerOf
+} from '@tin-harbor/core/forecast'
 import { makeBenchmarks } from '@tin-harbor/core/response'
 import type { ForecastWork, SharedWorld } from './messages.js'
 import { serve } from './serve.js'
@@ -28,8 +39,9 @@ serve<ForecastWork>(
   {
     survey: ({ question, zone }, { cancelled }) => survey(question, zone, onTape(), market, cancelled),
     company: ({ lines, totalMicros, measure }, { cancelled }) => companyOf(lines, totalMicros, measure, onTape(), market, cancelled),
+    taker: (live, { cancelled }) => takerOf(live, onTape(), market, cancelled),
     sieve: (question, { cancelled }) => sieve(question, onTape(), market, cancelled),
-    live: ({ question, follow }, { cancelled }) => forLive(question, follow, onTape(), market, cancelled),
+    live: (question, { cancelled }) => forLive(question, onTape(), market, cancelled),
     ask: ({ question, measure, whole }, { cancelled, tell }) => {
       let began = performance.now()
       for (const part of answer(question, measure, onTape(), market, cancelled, kept)) {
@@ -44,8 +56,13 @@ serve<ForecastWork>(
     tape: ({ buffer }) => {
       const old = tape
       tape = openTape(buffer)
+      market.own = null
       Object.assign(kept, nothingKept())
       if (old) droppedShared(old.buffer.byteLength)
+    },
+    own: (takers) => {
+      market.own = tape && takers.length > 0 ? new OwnLines(tape, takers) : null
+      Object.assign(kept, nothingKept())
     }
   }
 )

@@ -6,6 +6,8 @@ import type {
   ForecastPart,
   ForecastQuestion,
   GoalMeasure,
+  LiveQuestion,
+  OwnTaker,
   Sieve,
   Survey,
   SurveyQuestion
@@ -81,13 +83,16 @@ export interface ForecastWork {
       answers: void
     }
     /** What is kept with a line that goes live. */
-    live: { asks: { question: ForecastQuestion; follow: boolean }; tells: never; answers: ForLive }
+    live: { asks: ForecastQuestion; tells: never; answers: ForLive }
     sieve: { asks: ForecastQuestion; tells: never; answers: Sieve }
     survey: { asks: { question: SurveyQuestion; zone: string }; tells: never; answers: Survey }
+    /** What a line in force takes of the tape. */
+    taker: { asks: LiveQuestion; tells: never; answers: OwnTaker }
     /** What shares of a campaign's money buy its lines, and whom they share. */
     company: { asks: CompanyQuestion; tells: never; answers: Company }
   }
-  notices: { tape: SharedTape }
+  /** `own`: what the lines in force take of the tape that was told last. */
+  notices: { tape: SharedTape; own: readonly OwnTaker[] }
 }
 
 /** A market day in shared memory. */

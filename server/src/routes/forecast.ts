@@ -46,7 +46,7 @@ async function scopeOfBody(body: unknown): Promise<number> {
 }
 
 export function forecastRoutes(deps: Deps): Route[] {
-  const { pool } = deps
+  const { pool, liveLines, log } = deps
   return [
     route({
       method: 'post',
@@ -61,6 +61,8 @@ export function forecastRoutes(deps: Deps): Route[] {
         const { number } = body
         const campaign = await findCampaign(body.campaignId)
         const lineId = body.lineId !== null && (await findLine(body.lineId)).campaignId === campaign.id ? body.lineId : null
+        // Those who ask do not wait for it: until then they are answered by what was in force before.
+        void liveLines.current().catch((err: unknown) => log.error({ err }, 'what lines in force take is not known'))
         const question = await questionAmongMates(deps, body.line, campaign, lineId, (await readMarket()).hour)
         const say = (line: ForecastLine) => {
           if (!res.headersSent) res.set({ 'content-type': 'application/x-ndjson', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })

@@ -5,6 +5,7 @@ import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import type { Deps } from '../services/deps.js'
 import { findCampaign } from '../services/campaigns.js'
 import { campaignScope } from './campaigns.js'
+import { forecastRecord } from '../services/forecast-record.js'
 import { shopVisitsOf } from '../services/shops.js'
 import { advertiserOfLine } from '../services/lines.js'
 import { reportOf } from '../services/reports.js'
@@ -42,6 +43,7 @@ const reportSchema = yup
   })
   .noUnknown()
 
+const recordSchema = yup.object({ campaign: idField, line: idField }).noUnknown()
 const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day'), line: idField }).noUnknown()
 const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
 const opportunitySchema = yup
@@ -80,6 +82,15 @@ export function reportRoutes(deps: Deps): Route[] {
       scope: 'none',
       query: reportSchema,
       handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      // Of the lines that the user may see, as reports are.
+      method: 'get',
+      path: '/forecast-record',
+      right: 'read',
+      scope: 'none',
+      query: recordSchema,
+      handle: ({ actor, query }) => forecastRecord(deps.sequelize, actor, { campaign: query.campaign ?? null, line: query.line ?? null })
     }),
     route({
       method: 'get',

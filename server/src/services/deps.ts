@@ -12,6 +12,7 @@ import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
 import type { EventHub } from './events.js'
 import type { TapeExposures } from './exposures.js'
+import type { LiveLines } from './live-lines.js'
 
 /** What services and routes are given. */
 export interface Deps {
@@ -26,6 +27,8 @@ export interface Deps {
   catalogue: Catalogue
   events: EventHub
   exposures: TapeExposures
+  /** What the lines in force take of the tape. */
+  liveLines: LiveLines
   records: RecordsDesk
   /** Whether the database answers. */
   watch: DatabaseWatch

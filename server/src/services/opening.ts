@@ -39,7 +39,7 @@ export async function balances(sequelize: Sequelize, only: number | null = null)
 }
 
 /** All that a line's results say by ad, placement, device and hour of its day. */
-async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
+export async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
   const select = <T>(by: string, from: string) =>
     sequelize.query<T & Record<Tallied, number>>(`SELECT ${by}, ${TALLY_SUMS} FROM ${from} WHERE line_id = ? GROUP BY ${by}`, {
       type: QueryTypes.SELECT,

@@ -182,7 +182,8 @@ export async function readyToGo(
     if (stops.length > 0) throw invalid(stops.map(({ field, message }) => ({ field, message })))
   }
   refuse(await findingsOf(deps, line, draft, campaign))
-  const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, campaign, line.id, hour), draft.price.follow === true)
+  await deps.liveLines.current()
+  const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, campaign, line.id, hour))
   refuse(forecastFindings(draft, live.forecast, null))
   return { draft, campaign, live, takesAds }
 }
@@ -296,8 +297,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const kept =
-    live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour), live.price.follow === true))
+  const kept = live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour)))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)

@@ -1,17 +1,18 @@
-import { QueryTypes, type Sequelize } from 'sequelize'
 import { flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
-import { NOTHING_SPENT, NO_LIMITS, RATE_SD, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
+import { NOTHING_SPENT, NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
+import { soldBy } from '@tin-harbor/core/exchange'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/targeting'
 import { SHAPES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
-import { Advertiser, type Campaign } from '../models/index.js'
+import { Advertiser, Line, type Campaign } from '../models/index.js'
 import type { Deps } from './deps.js'
 import { limitsOf } from './campaign-limits.js'
 import { grantedDeals } from './deals.js'
+import { historyOf, termsOf } from './history.js'
 import { adsOf } from './lines.js'
 import { spentSoFar } from './spent.js'
-import { linesInForce, trackersOf, type LiveLine } from './publications.js'
+import { linesInForce, readMarket, trackersOf, type LiveLine } from './publications.js'
 
 type Needs = Pick<Deps, 'sequelize' | 'exposures'>
 
@@ -33,20 +34,6 @@ const MEASURE_OF_GOAL = {
 } as const satisfies Record<Goal, GoalMeasure>
 /** What of a forecast a campaign's goal is measured in. */
 export const measureOf = ({ goal }: Pick<Campaign, 'goal'>): GoalMeasure => MEASURE_OF_GOAL[goal]
-
-/** Events after which what is known of a line's own rates counts as much as what is known of its kind. */
-const HALF_KNOWN = 20
-
-/** How unsure a line's own chance of the event it pays for is: less so with each that came. */
-async function rateSdOf(sequelize: Sequelize, model: string, lineId: number | null): Promise<number> {
-  if (model !== 'CPC' && model !== 'view') return 0
-  if (lineId === null) return RATE_SD
-  const [{ n }] = await sequelize.query<{ n: number }>(
-    `SELECT CAST(COALESCE(SUM(${model === 'CPC' ? 'visits' : 'views'}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
-    { type: QueryTypes.SELECT, replacements: [lineId] }
-  )
-  return RATE_SD / Math.sqrt(1 + Number(n) / HALF_KNOWN)
-}
 
 /** Live lines of a campaign that an answer is run together with, those that could spend most. */
 const MOST_MATES = 6
@@ -86,7 +73,11 @@ export async function questionOf(
   live?: readonly LiveLine[]
 ): Promise<ForecastQuestion> {
   const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
-  const mates = (live ?? (await linesInForce(sequelize, campaign.id))).filter((mate) => mate.line !== lineId)
+  const all = live ?? (await linesInForce(sequelize, campaign.id))
+  const mates = all.filter((mate) => mate.line !== lineId)
+  // Of a line in force its share goes by what it was forecast when it went live, unless it is to go live anew with other terms.
+  const inForce = all.find((mate) => mate.line === lineId && termsOf(mate.draft) === termsOf(draft))
+  const market = await readMarket()
   const ads = lineId === null ? [] : await adsOf(lineId)
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
   const fitting = ads
@@ -94,6 +85,8 @@ export async function questionOf(
     .filter((shape) => own.includes(shape))
   const shapes = fitting.length > 0 ? [...new Set(fitting)].sort((a, b) => a - b) : own
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
+  const trackers = await trackersOf(advertiser.id)
+  const line = lineId === null ? null : await Line.findByPk(lineId)
   // What an aim will bid is learned as it runs: it is asked about at the most that it may.
   const bidMicros = aim ? maxMicros : draft.price.bidMicros
   return {
@@ -105,7 +98,7 @@ export async function questionOf(
     gapMinutes: draft.gapMinutes ?? 0,
     campaignCaps: campaign.caps ?? [],
     buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET,
-    counted: (await trackersOf(advertiser.id)).map(({ kind, clickHours, viewHours }) => ({ kind, clickHours, viewHours })),
+    counted: trackers.map(({ kind, clickHours, viewHours }) => ({ kind, clickHours, viewHours })),
     dataMicros: dataCost(draft),
     pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
@@ -115,7 +108,13 @@ export async function questionOf(
     zone: draft.zone,
     ...flightHours(draft.flight, draft.zone),
     nowHour,
-    rateSd: await rateSdOf(sequelize, model, lineId),
+    history: line && (await historyOf(sequelize, { line: line.id, liveFromHour: line.liveFromHour }, draft, { trackers, nowHour })),
+    follow: draft.price.follow === true,
+    aim: aim ?? null,
+    conversionMicros: soldBy({ ads: [], shapes }, trackers).worth,
+    // The market buys for one organisation: nobody else's lines are told of.
+    among: market.organisationId === advertiser.organisationId ? (lineId ?? 0) : undefined,
+    weightMicros: inForce?.demandMicros ?? null,
     sharers: mates.map(({ demandMicros, draft: { budget } }) => ({ demandMicros, dailyMicros: budget.dailyMicros ?? null })),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)
   }

@@ -18,7 +18,7 @@ import { readMarket, rulesInForce } from './publications.js'
 export type ReportAsked = Pick<ReportView, 'by' | 'from' | 'to' | 'windowHours' | 'campaign' | 'line'>
 
 /** Lines that a report may read: those the user may see, of one campaign or one line. */
-async function linesFor(actor: Actor, { campaign, line }: ReportAsked): Promise<Line[]> {
+export async function linesFor(actor: Actor, { campaign, line }: Pick<ReportAsked, 'campaign' | 'line'>): Promise<Line[]> {
   const advertisers = await listAdvertisers(actor)
   const campaigns = await Campaign.findAll({
     attributes: ['id'],

@@ -7,6 +7,7 @@ import type {
   DealAskView,
   DealsView,
   ForecastLine,
+  ForecastRecordView,
   HistoryEntry,
   ListView,
   PasteRead,
@@ -129,6 +130,11 @@ export const api = {
   ) =>
     get<ReportView>(
       `/reports?${query({ by: asked.by, from: asked.from, to: asked.to, windowHours: String(asked.windowHours), campaign: asked.campaign === null ? null : String(asked.campaign), line: asked.line === null ? null : String(asked.line) })}`,
+      options
+    ),
+  forecastRecord: (campaign: number | null, line: number | null, options?: RequestOptions) =>
+    get<ForecastRecordView>(
+      `/forecast-record?${query({ campaign: campaign === null ? null : String(campaign), line: line === null ? null : String(line) })}`,
       options
     ),
   shopVisits: (campaignId: number, line: number | null, from: string, to: string, options?: RequestOptions) =>

@@ -15,7 +15,7 @@ import type {
 } from '@tin-harbor/core/forecast'
 import type { Dimension } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
-import { paragraphWords } from '@tin-harbor/core/wording'
+import { bindingSentence, paragraphWords } from '@tin-harbor/core/wording'
 import { about, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
@@ -73,7 +73,6 @@ function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) =
   }
 }
 
-const isPop = computed(() => props.draft.format === 'pop')
 const day = computed(() => [
   { ...figure((f) => f.day.matched, about), unit: 'matched a day' },
   { ...figure((f) => f.day.wins, about), unit: 'wins a day' },
@@ -82,14 +81,35 @@ const day = computed(() => [
   { ...figure((f) => f.day.cpm, cpm), unit: 'CPM paid' },
   { ...figure((f) => f.day.reach, about), unit: 'people in 7 days' }
 ])
+/** Counts of few are told to a tenth. */
+const few = (value: number) => (value < 10 ? decimal(value) : about(value))
+const EACH = { views: 'view', visits: 'visit', conversions: 'conversion' } as const
+/** What the campaign’s goal counts, where one of it has a cost. */
+const costed = computed(() => (props.measure === 'wins' || props.measure === 'reach' ? null : props.measure))
+function costOf({ flight: { spend, ...counts } }: MainFigures, what: keyof typeof EACH): Ranged {
+  const { value, low, high } = counts[what]
+  const each = (events: number) => (events > 0 ? spend.value / events : 0)
+  return { value: each(value), low: each(high), high: low > 0 ? each(low) : each(value) }
+}
+
 const flight = computed(() => [
   { ...figure((f) => f.flight.wins, about), unit: 'wins' },
   { ...figure((f) => f.flight.spend, money), unit: 'spend' },
   { ...figure((f) => f.flight.reach, about), unit: 'people' },
   { ...figure((f) => f.flight.frequency, decimal), unit: 'times each' },
   { ...figure((f) => f.flight.views, about), unit: 'views' },
-  { ...figure((f) => f.flight.visits, about), unit: isPop.value ? 'visits' : 'visits, at the trade’s mean' }
+  { ...figure((f) => f.flight.visits, about), unit: 'visits' },
+  { ...figure((f) => f.flight.conversions, few), unit: 'conversions' },
+  ...(costed.value ? [{ ...figure((f) => costOf(f, costed.value ?? 'visits'), money), unit: `for one ${EACH[costed.value]}` }] : [])
 ])
+
+/** Our other lines that buy what this one would win. */
+const taken = computed(() => {
+  const lines = (props.breakdowns?.taken ?? []).filter(({ wins }) => wins >= 1)
+  if (lines.length === 0) return null
+  const [first, ...others] = lines.map(({ line, wins }) => ({ name: `L-${line}`, wins: about(wins) }))
+  return [`${first.name} takes ${first.wins} of these a day for more`, ...others.map(({ name, wins }) => `${name} ${wins}`)].join(', ')
+})
 
 const flightTitle = computed(() => {
   const f = props.figures?.flight
@@ -131,15 +151,10 @@ const remark = computed(() => {
       ? `Nothing on the tape matches: ${left.restriction === 'hours' ? 'the hours' : left.restriction.dimension} leaves nothing of what was left before.`
       : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
   }
-  if (props.draft.price.bidMicros === null) return 'Type a bid to see what it wins.'
+  if (props.draft.price.bidMicros === null && !props.draft.price.aim) return 'Type a bid to see what it wins.'
   if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
   const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
-  const said =
-    share < 0.5
-      ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
-      : f.budgetBinds
-        ? `The budget binds, not the bid: without it this bid would spend ${money(f.demandMicros)} a day.`
-        : `The bid binds, not the budget: it is first on ${perCent(f.ranks.first.value)} of what matches, second on ${perCent(f.ranks.second.value)}.`
+  const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.` : bindingSentence(f)
   const [first] = changes.value
   return first ? `${said} What would help most: ${first.words}, for ${first.gain}.` : said
 })
@@ -190,6 +205,7 @@ function onLift({ restriction }: SieveStep) {
         </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
+      <p v-if="taken" class="ForecastPanel-note" data-test="taken">{{ taken }}.</p>
       <BidLadder
         v-if="ladder && draft.price.bidMicros !== null"
         :ladder="ladder"

@@ -11,6 +11,7 @@ import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { ApiError, api } from '@/api'
 import { count, cpm, money, perCent } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
+import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useAddress } from '@/composables/use-address'
@@ -199,6 +200,7 @@ const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
         >
       </ElTable>
     </template>
+    <ForecastRecord :campaign="null" :line="id" />
   </div>
 </template>
 

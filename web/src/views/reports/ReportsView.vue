@@ -165,6 +165,9 @@ const onCsv = () =>
         >.
         <template v-if="report.by === 'audience'"> One showing counts for every audience its person is in.</template>
         <ElButton size="small" :disabled="report.rows.length === 0" @click="onCsv">CSV</ElButton>
+        <RouterLink class="ReportsView-forecasts" :to="{ name: 'forecasts', query: whose === 'all' ? {} : { of: whose } }"
+          >What was forecast</RouterLink
+        >
       </p>
       <ShopVisits v-if="shopsOf" :campaign="shopsOf" :line="number('l')" :from="from" :to="to" :hour="market.run.hour" />
       <ElTable
@@ -297,7 +300,8 @@ const onCsv = () =>
   font: 13.5px/1.6 var(--serif);
 }
 
-.ReportsView-total .el-button {
+.ReportsView-total .el-button,
+.ReportsView-forecasts {
   margin-left: 8px;
 }
 

@@ -1,0 +1,58 @@
+import { RATE_KINDS, knownRate, type KnownRate, type RateKind } from '../response/index.js'
+import { lately, learn, type Learned, type LineFacts, type Sold } from './learning.js'
+import type { LineRules } from './rules.js'
+import { learnedEvent } from './running.js'
+
+/** Opportunities that passed a line's price tests on a whole UTC day, but for those that another of ours bought. */
+export interface PassedDay {
+  /** Market day. */
+  day: number
+  count: number
+}
+
+/** What bids are made by, as it is sent: pairs in place of maps. */
+export type LearnedParts = Pick<Learned, 'event' | 'events' | 'line'> &
+  Readonly<Record<'ad' | 'placement' | 'device' | 'hour', readonly (readonly [number, number])[]>>
+
+/** What a line's own results say of it. */
+export interface OwnHistory {
+  rates: Record<RateKind, KnownRate>
+  /** Of what it pays for or aims at; null where bids follow no rate. */
+  learned: LearnedParts | null
+  /** Whole days at the terms in force, newest last; none where bids follow something else each hour. */
+  passed: readonly PassedDay[]
+}
+
+/** Days of which the level is read, where nothing but the market moves bids; one where what is learned does. */
+const LEVEL_DAYS = 7
+const LEARNED_LEVEL_DAYS = 1
+
+/**
+ * Reads a line's results by the functions that the exchange bids with.
+ * @param today day of the line's calendar
+ * @param passed whole UTC days at the terms in force
+ */
+export function ownHistory(
+  rules: LineRules,
+  facts: LineFacts,
+  { today, sold, passed }: { today: number; sold: Sold; passed: readonly PassedDay[] }
+): OwnHistory {
+  const event = learnedEvent(rules)
+  const learned = event ? learn(facts, event, today, sold) : null
+  const days = [...passed].sort((a, b) => a.day - b.day)
+  return {
+    rates: Object.fromEntries(
+      RATE_KINDS.map((kind) => [kind, knownRate(kind, lately(facts, kind, today, sold.rates))])
+    ) as OwnHistory['rates'],
+    learned: learned && {
+      event: learned.event,
+      events: learned.events,
+      line: learned.line,
+      ad: [...learned.ad],
+      placement: [...learned.placement],
+      device: [...learned.device],
+      hour: [...learned.hour]
+    },
+    passed: rules.follow || rules.aim ? [] : days.slice(learned ? -LEARNED_LEVEL_DAYS : -LEVEL_DAYS)
+  }
+}

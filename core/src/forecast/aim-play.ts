@@ -1,0 +1,92 @@
+import { POSTAL_COUNTRY } from '../places/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, postalOf } from '../market/index.js'
+import { conversionChance, stayChance } from '../response/index.js'
+import type { Aim } from '../exchange/index.js'
+import { learnedChance } from './learned-chance.js'
+import { mostBase, type Play } from './play.js'
+import { ratesOf } from './question.js'
+import { replay } from './replay.js'
+import { sumOf } from './totals.js'
+import type { Timeline } from './timeline.js'
+
+/** Corrections of an aim's bids that are tried, as the exchange bounds them. */
+const CORRECTIONS = Array.from({ length: 11 }, (_, n) => 0.05 * 100 ** (n / 10))
+/** Rows of a replay from which only every n-th person is asked. */
+const MOST_ROWS = 40_000
+/** Over the plan, as the exchange keeps an aim: nine tenths of what could be won are to be bought. */
+const MARGIN = 1.1
+
+/** Chance of an aim's event of each match, in millionths, as the line has learned it. */
+function chancesOf({ question, matched, tape, market }: Play, event: Aim['event']): Uint32Array {
+  const { people, starts, rows, visits, group, minute } = matched
+  const { benchmarks } = market
+  const rates = ratesOf(question)
+  const learned = learnedChance(question, tape)
+  const chances = new Uint32Array(rows.length)
+  for (let p = 0; p < people.length; p++) {
+    const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
+    for (let m = starts[p]; m < starts[p + 1]; m++) {
+      const type = DEVICE_TYPE[tape.rows.device[rows[m]]]
+      const average =
+        event === 'view'
+          ? benchmarks.views[group[m]]
+          : event === 'click'
+            ? visits[m]
+            : event === 'stay'
+              ? stayChance(benchmarks, visits[m], group[m], type)
+              : conversionChance(benchmarks, rates, visits[m], group[m], type, country)
+      chances[m] = learned ? learned(average, tape.rows.path[rows[m]], type, minute[m]) : Math.min(1e6, Math.floor(average))
+    }
+  }
+  return chances
+}
+
+/** What one event is worth to an aim, micros. @param value of a conversion, micros */
+const worthOf = ({ event, micros }: Aim, value: number) => (event === 'value' ? (value * 1000) / micros : micros)
+
+/** What a line with an aim would bid: without budgets, and under them. */
+export interface AimPlays {
+  free: Play
+  /** @param spend of the two weeks that budgets allow, in the sample */
+  under: (spend: number) => Play
+}
+
+/**
+ * The bids of an aim: the correction at which what events cost is the aim; and under budgets, where that is less, the one that spends
+ * the plan.
+ */
+export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], cancelled: () => boolean): AimPlays {
+  const chances = chancesOf(play, aim.event)
+  const most = mostBase(play)
+  const worth = worthOf(aim, play.question.conversionMicros ?? 0)
+  const every = Math.max(1, Math.ceil(play.matched.rows.length / MOST_ROWS))
+  const corrected = (correction: number): Play => ({ ...play, base: most, chances, worth: worth * correction })
+  const tried = CORRECTIONS.map((correction) => {
+    const parts = weeks.map((week) => replay(corrected(correction), week, { full: false, every }, cancelled))
+    return {
+      correction,
+      spend: parts.reduce((sum, part) => sum + sumOf(part.byGroup.spend), 0) * every,
+      events: (parts.reduce((sum, part) => sum + part.aimed, 0) * every) / 1e6
+    }
+  })
+  // Both rise with the correction: where they cross what is wanted lies between two that were tried.
+  const upTo = (over: (one: (typeof tried)[number]) => number) => {
+    const above = tried.findIndex((one) => over(one) > 1)
+    if (above < 0) return CORRECTIONS[CORRECTIONS.length - 1]
+    if (above === 0) return CORRECTIONS[0]
+    const [low, high] = [over(tried[above - 1]), over(tried[above])]
+    const between = low > 0 ? Math.log(1 / low) / Math.log(high / low) : 1
+    return CORRECTIONS[above - 1] * (CORRECTIONS[above] / CORRECTIONS[above - 1]) ** between
+  }
+  const free = upTo(({ spend, events }) => (events > 0 ? spend / (events * worth) : 0))
+  return {
+    free: corrected(free),
+    under: (plan) =>
+      corrected(
+        Math.min(
+          free,
+          upTo(({ spend }) => spend / (plan * MARGIN))
+        )
+      )
+  }
+}

@@ -1,0 +1,61 @@
+import type { LimitPeriod } from '../exchange/index.js'
+import type { MoneyResult } from './money.js'
+import { overGroups, sumOf, type Replay } from './totals.js'
+
+/** What decides how much a line buys. */
+export type Binding =
+  | { kind: 'limit'; whose: 'line' | 'campaign'; period: LimitPeriod; what: 'money' | 'impressions' }
+  /** Even pacing holds it back in its best hours, although the money is not all spent. */
+  | { kind: 'pace' | 'cap' | 'bid' | 'supply' }
+
+/** A limit of a day's plan. */
+export type PlanLimit = Extract<Binding, { kind: 'limit' }>
+
+/** Share of what could be bought that must be lost before something is said to bind. */
+const LOST = 0.0005
+const LOST_TO_PACE = 0.02
+/** Shares of matched opportunities: under them neither bid nor caps are worth a word. */
+const MOST = 0.95
+
+/** A week's replay under its budgets. */
+interface Week {
+  replay: Replay
+  money: MoneyResult
+}
+
+/**
+ * Names what binds over two weeks. A limit binds where what could be spent without it is more than it allows, and by nothing else: so the
+ * budget is never said to bind where spend without it is below it.
+ * @param standing rows of both weeks that matched, and that the bid wins before caps and budgets
+ * @param sample people of the market for each on the tape
+ */
+export function bindingOf(weeks: readonly Week[], { matched, first }: { matched: number; first: number }, sample: number): Binding {
+  const lost = new Map<string, { limit: PlanLimit; share: number }>()
+  let [could, bought] = [0, 0]
+  for (const { replay, money } of weeks) {
+    const slots = { money: overGroups(replay.slotSpend, replay.slots), impressions: overGroups(replay.slotWins, replay.slots) }
+    could += sumOf(slots.money)
+    bought += money.spend
+    money.plans.forEach((plan, day) => {
+      for (const what of ['money', 'impressions'] as const) {
+        const able = sumOf(slots[what].subarray(day * 24, day * 24 + 24)) * sample
+        const limit = plan.by[what]
+        const allowed = what === 'money' ? plan.micros : plan.impressions
+        if (!limit || able <= allowed) continue
+        const name = JSON.stringify(limit)
+        const known = lost.get(name) ?? { limit, share: 0 }
+        lost.set(name, { limit, share: known.share + (1 - allowed / able) / (7 * weeks.length) })
+      }
+    })
+  }
+  const worst = [...lost.values()].sort((a, b) => b.share - a.share)[0]
+  if (worst && worst.share > LOST) return worst.limit
+  if (could > 0 && bought < could * (1 - LOST_TO_PACE)) return { kind: 'pace' }
+  const wins = weeks.reduce((sum, { replay }) => sum + replay.wins, 0)
+  const [toBid, toCaps] = [matched - first, first - wins]
+  if (first > MOST * matched && wins > MOST * first) return { kind: 'supply' }
+  return { kind: toCaps > toBid ? 'cap' : 'bid' }
+}
+
+/** Whether money or impressions, not the market, decide how much is bought. */
+export const isLimit = (binding: Binding): binding is PlanLimit => binding.kind === 'limit'

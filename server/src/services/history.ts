@@ -1,0 +1,66 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import { OUTCOMES, ownHistory, soldBy, type OwnHistory, type PassedDay, type TrackerRules } from '@tin-harbor/core/exchange'
+import { HOURS_PER_DAY, localDayOf, zoneIndex } from '@tin-harbor/core/time'
+import { factsFrom } from '../jobs/stored-facts.js'
+import { LineRevision } from '../models/index.js'
+import { factsOf } from './opening.js'
+
+/** Outcomes of what passed a line's price tests and was not bought by another of ours: whatever stopped it then. */
+const PASSED = OUTCOMES.slice(OUTCOMES.indexOf('no_money')).filter((outcome) => outcome !== 'own_line')
+/** Days that are looked back on. */
+const LOOK_BACK_DAYS = 7
+
+/** What of a draft decides which opportunities pass its price tests. */
+export const termsOf = ({ format, targeting, price, hours, buys, zone }: LineDraft) =>
+  JSON.stringify([format, targeting, price, hours, buys, zone])
+
+/** A line in force, or what was in force last: since which hour it has been so without a break. */
+interface InForce {
+  line: number
+  liveFromHour: number | null
+}
+
+/**
+ * What a line's results say of a draft of it; null without any. How much passes its price tests is read where the draft's terms are those
+ * that it ran under.
+ */
+export async function historyOf(
+  sequelize: Sequelize,
+  { line, liveFromHour }: InForce,
+  draft: LineDraft,
+  { trackers, nowHour }: { trackers: readonly TrackerRules[]; nowHour: number }
+): Promise<OwnHistory | null> {
+  const revisions = await LineRevision.findAll({ where: { lineId: line }, order: [['id', 'DESC']] })
+  if (revisions.length === 0) return null
+  const { rules } = revisions[0]
+  const zone = zoneIndex(draft.zone)
+  const asked = { ...rules, price: { ...rules.price, model: draft.price.model }, aim: draft.price.aim ?? null }
+  return ownHistory(asked, factsFrom(await factsOf(sequelize, line, zone)), {
+    today: localDayOf(zone, nowHour),
+    sold: soldBy(rules, trackers),
+    passed: await passedOf(sequelize, { line, liveFromHour }, draft, revisions, nowHour)
+  })
+}
+
+async function passedOf(
+  sequelize: Sequelize,
+  { line, liveFromHour }: InForce,
+  draft: LineDraft,
+  revisions: readonly LineRevision[],
+  nowHour: number
+): Promise<PassedDay[]> {
+  const terms = termsOf(draft)
+  const changed = revisions.findIndex((revision) => termsOf(revision.draft) !== terms)
+  if (changed === 0 || liveFromHour === null) return []
+  const since = Math.max(liveFromHour, revisions[(changed < 0 ? revisions.length : changed) - 1].marketHour)
+  const today = Math.floor(nowHour / HOURS_PER_DAY)
+  const from = Math.max(today - LOOK_BACK_DAYS, Math.ceil(since / HOURS_PER_DAY))
+  if (from >= today) return []
+  const rows = await sequelize.query<{ day: number; count: number }>(
+    'SELECT FLOOR(hour / 24) AS day, CAST(SUM(IF(outcome IN (:passed), n, 0)) AS SIGNED) AS count FROM outcome_hour WHERE line_id = :line AND hour >= :from AND hour < :to GROUP BY FLOOR(hour / 24)',
+    { type: QueryTypes.SELECT, replacements: { passed: PASSED, line, from: from * HOURS_PER_DAY, to: today * HOURS_PER_DAY } }
+  )
+  const counts = new Map(rows.map(({ day, count }) => [Number(day), Number(count)]))
+  return Array.from({ length: today - from }, (_, n) => ({ day: from + n, count: counts.get(from + n) ?? 0 }))
+}
