@@ -169,7 +169,17 @@ describe('the forecast panel', () => {
         [row(0, 30), row(1, 20)]
       ])
     )
-    const shown = panel({ breakdowns: { days: [{ wins: 5, spendMicros: 6_000_000 }], by } })
+    const taken = [
+      { line: 1020, wins: 24_390 },
+      { line: 1003, wins: 12 }
+    ]
+    const shown = panel({ breakdowns: { days: [{ wins: 5, spendMicros: 6_000_000 }], by, taken } })
+    expect(shown.get('[data-test=taken]').text()).toBe('L-1020 takes 24.4k of these a day for more, L-1003 12.')
+    expect(
+      panel({ breakdowns: { days: [], by, taken: [] } })
+        .find('[data-test=taken]')
+        .exists()
+    ).toBe(false)
     expect(shown.get('[data-test=breakdown]').text()).toContain('Portugal')
     await shown.get('[data-test=breakdown] select').setValue('device')
     expect(shown.get('[data-test=breakdown]').text()).toContain('Phones')

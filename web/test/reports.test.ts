@@ -4,6 +4,7 @@ import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import {
   DIMENSION_SETS,
+  type ForecastRecordRow,
   type OpportunityTrace,
   type ReportRowView,
   type ReportView,
@@ -11,8 +12,9 @@ import {
   type TraceView as Trace
 } from '@tin-harbor/core/buying'
 import { wilson } from '@tin-harbor/core/report'
-import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
+import { REPORT_DIMENSION_NAMES, type Judged } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
+import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import ReportsView from '@/views/reports/ReportsView.vue'
 import OneOpportunity from '@/views/reports/OneOpportunity.vue'
@@ -197,7 +199,13 @@ describe('reports', () => {
     milliseconds: 12
   })
   async function open(path: string) {
-    const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/reports', name: 'reports', component: ReportsView }] })
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [
+        { path: '/reports', name: 'reports', component: ReportsView },
+        { path: '/reports/forecasts', name: 'forecasts', component: ReportsView }
+      ]
+    })
     await router.push(path)
     useMarket().run = RUN
     const page = mount(ReportsView, { global: { plugins: [router] } })
@@ -412,5 +420,41 @@ describe('one opportunity', () => {
     await view.get('[role=alert] button').trigger('click')
     await asked()[3].reply({ status: 409, body: { title: 'There are no more of these in that hour.', code: 'conflict' } })
     expect(view.find('[role=alert] button').exists()).toBe(false)
+  })
+})
+
+describe('the record of forecasts', () => {
+  const open = async (rows: ForecastRecordRow[], held: number) => {
+    const router = createRouter({
+      history: createMemoryHistory(),
+      routes: [{ path: '/lines/:lineId', name: 'line', component: ReportsView }]
+    })
+    const record = mount(ForecastRecord, { props: { campaign: null, line: 7 }, global: { plugins: [router] } })
+    await flushPromises()
+    const asked = requests.find(({ path }) => path.startsWith('/forecast-record'))
+    expect(asked?.path).toBe('/forecast-record?line=7')
+    await asked?.reply({ body: { rows, ranges: rows.flatMap(({ figures }) => figures).length, held } })
+    await flushPromises()
+    return record
+  }
+  const ROW = { line: 7, name: 'Trials', revision: 3, from: 1440, to: 1700 }
+
+  it('puts what was said beside what came, says what did not hold, and how many did', async () => {
+    const figures: Judged[] = [
+      { what: 'wins', said: { value: 700, low: 630, high: 770 }, came: 690, held: true },
+      { what: 'spend', said: { value: 7e6, low: 6e6, high: 8e6 }, came: 9e6, held: false }
+    ]
+    const record = await open([{ ...ROW, by: 'day', figures }], 1)
+    expect(record.get('.ForecastRecord-summary').text()).toBe('Of 2 ranges 50 % held what came; eight in ten should.')
+    const cells = record.findAll('tbody td.is-number').map((cell) => cell.text())
+    expect(cells[0]).toBe('690630 – 770')
+    expect(cells[1]).toContain('not held')
+    expect(cells[4]).toBe('–')
+  })
+
+  it('says that nothing has run its week yet, and what runs', async () => {
+    const record = await open([{ ...ROW, by: null, figures: [] }], 0)
+    expect(record.get('.ForecastRecord-summary').text()).toContain('No forecast has run its seven days unchanged yet')
+    expect(record.get('tbody td').text()).toBe('changed or running: 11 days so far')
   })
 })
