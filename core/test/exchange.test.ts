@@ -19,7 +19,8 @@ import { failures, compileTargeting, laneValues } from '../src/targeting/index.j
 import { effectiveBid } from '../src/pricing/index.js'
 import { hashBytes } from '../src/random/index.js'
 import { reopen } from './support/reopen.js'
-import { SOURCES } from '../src/market/index.js'
+import { PERSON_WORDS, SOURCES, postalOf } from '../src/market/index.js'
+import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import {
   START,
   campaignRules,
@@ -258,5 +259,23 @@ describe('the delivery log', () => {
     expect(() => openLog(data.slice(1), 1, crc)).toThrow('1 rows')
     expect(crc32(Uint8Array.from('123456789', (digit) => digit.charCodeAt(0)))).toBe(0xcbf43926)
     expect(OUTCOMES).toHaveLength(13)
+  })
+})
+
+describe('hours where the viewer is', () => {
+  it('end on the minute in zones that lie by half hours', () => {
+    const perMille = Array.from({ length: 168 }, (_, hour) => (hour % 24 >= 20 ? 0 : 1000))
+    const line = lineRules(1, { targeting: targetingOf(['IN', 'DE']), hours: { clock: 'viewer', perMille }, zone: 'UTC' })
+    const wins = winsOf(
+      runHours(new Exchange(world, { publication: 1, lines: [line], campaigns: [campaignRules()] }, opening(), sharedDay), 24)
+    )
+    // India is five and a half hours before UTC: twenty o'clock there is half past two.
+    const inIndia = wins.filter(
+      ({ person }) => COUNTRIES[POSTAL_COUNTRY[postalOf(world.persons.words[person * PERSON_WORDS])]].code === 'IN'
+    )
+    const between = (from: number, to: number) => inIndia.filter(({ minute }) => minute % 1440 >= from && minute % 1440 < to)
+    expect(between(14 * 60, 14 * 60 + 30).length).toBeGreaterThan(0)
+    expect(between(14 * 60 + 30, 18 * 60 + 30)).toEqual([])
+    expect(between(18 * 60 + 30, 19 * 60).length).toBeGreaterThan(0)
   })
 })

@@ -91,7 +91,9 @@ export class Bidding {
   /** The terms of a line here; null where its hours are off for the viewer. */
   termsOf(line: RunningLine): BidTerms | null {
     const person = this.row.person[this.i]
-    const hourPerMille = line.zoneHours ? line.zoneHours[POSTAL_ZONE[postalOf(this.world.persons.words[person * PERSON_WORDS])]] : 1000
+    const half = this.row.minute[this.i] % 60 < 30 ? 0 : 1
+    const zone = line.zoneHours ? POSTAL_ZONE[postalOf(this.world.persons.words[person * PERSON_WORDS])] : 0
+    const hourPerMille = line.zoneHours ? line.zoneHours[2 * zone + half] : 1000
     if (hourPerMille === OFF) return null
     return {
       chain: line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.lanes())) : 0,

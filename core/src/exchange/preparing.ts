@@ -98,11 +98,14 @@ export function setAds(line: RunningLine, seed: number): void {
   if (ads.length === 0) line.weightByShape.fill(0)
 }
 
-/** Multipliers of an hour for viewers of each zone; by the line's own clock they are all alike. */
+/** Multipliers of each half of an hour for viewers of each zone, since some zones lie by half hours; by the line's own clock all are alike. */
 function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hours']>, zone: number, hour: number): void {
   const minuteOfWeek = weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60
   for (let viewer = 0; viewer < ZONES.length; viewer++) {
-    const perMille = hourPerMille(hours, minuteOfWeek, offsetMinutes(hours.clock === 'viewer' ? viewer : zone, hour))
-    into[viewer] = perMille === 0 ? OFF : perMille
+    const offset = offsetMinutes(hours.clock === 'viewer' ? viewer : zone, hour)
+    for (const half of [0, 1]) {
+      const perMille = hourPerMille(hours, minuteOfWeek + 30 * half, offset)
+      into[2 * viewer + half] = perMille === 0 ? OFF : perMille
+    }
   }
 }

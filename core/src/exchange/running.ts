@@ -77,7 +77,7 @@ export interface RunningLine {
   recent: Recent[]
   soFar: DaySoFar
   correction: number
-  /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone. */
+  /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone and half of the hour. */
   base: number
   bid: number
   isPlain: boolean
@@ -187,7 +187,7 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     base: 0,
     bid: 0,
     isPlain: true,
-    zoneHours: hasMultipliers(rules.hours) ? new Int32Array(ZONES.length) : null,
+    zoneHours: hasMultipliers(rules.hours) ? new Int32Array(2 * ZONES.length) : null,
     learned: null,
     followed: null,
     localHour: 0

@@ -30,7 +30,7 @@ interface Week {
  * @param sample people of the market for each on the tape
  */
 export function bindingOf(weeks: readonly Week[], { matched, first }: { matched: number; first: number }, sample: number): Binding {
-  const lost = new Map<string, { limit: PlanLimit; share: number }>()
+  const limits = new Map<string, { limit: PlanLimit; able: number; allowed: number; lost: number }>()
   let [could, bought] = [0, 0]
   for (const { replay, money } of weeks) {
     const slots = { money: overGroups(replay.slotSpend, replay.slots), impressions: overGroups(replay.slotWins, replay.slots) }
@@ -41,15 +41,21 @@ export function bindingOf(weeks: readonly Week[], { matched, first }: { matched:
         const able = sumOf(slots[what].subarray(day * 24, day * 24 + 24)) * sample
         const limit = plan.by[what]
         const allowed = what === 'money' ? plan.micros : plan.impressions
-        if (!limit || able <= allowed) continue
+        if (!limit) continue
         const name = JSON.stringify(limit)
-        const known = lost.get(name) ?? { limit, share: 0 }
-        lost.set(name, { limit, share: known.share + (1 - allowed / able) / (7 * weeks.length) })
+        const known = limits.get(name) ?? { limit, able: 0, allowed: 0, lost: 0 }
+        limits.set(name, {
+          limit,
+          able: known.able + able,
+          allowed: known.allowed + allowed,
+          lost: known.lost + (able > allowed ? 1 - allowed / able : 0)
+        })
       }
     })
   }
-  const worst = [...lost.values()].sort((a, b) => b.share - a.share)[0]
-  if (worst && worst.share > LOST) return worst.limit
+  // A limit that is passed on some days and not reached over all of them is not what binds.
+  const [worst] = [...limits.values()].filter(({ able, allowed }) => able * (1 - LOST) > allowed).sort((x, y) => y.lost - x.lost)
+  if (worst) return worst.limit
   if (could > 0 && bought < could * (1 - LOST_TO_PACE)) return { kind: 'pace' }
   const wins = weeks.reduce((sum, { replay }) => sum + replay.wins, 0)
   const [toBid, toCaps] = [matched - first, first - wins]

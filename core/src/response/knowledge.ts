@@ -6,7 +6,7 @@ export type RateKind = (typeof RATE_KINDS)[number]
  * How much is known of a line's rates before it has results: so many events had as expected, the weight of a gamma prior. Fitted to how far
  * lines lie from the trade's means by `npm run truth -- rates`; exchange, forecasts and their ranges read it.
  */
-export const RATE_WEIGHTS: Readonly<Record<RateKind, number>> = { view: 200, click: 14, stay: 12, conversion: 4 }
+export const RATE_WEIGHTS: Readonly<Record<RateKind, number>> = { view: 100, click: 14, stay: 12, conversion: 4 }
 
 /** A line's rate of a kind: factor over the trade's mean, and its relative standard deviation. */
 export interface KnownRate {

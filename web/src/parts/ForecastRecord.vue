@@ -85,7 +85,8 @@ const summary = computed(() => {
           <td v-for="(cell, n) in cells" :key="FIGURES[n]" class="is-number" :title="cell?.title">
             <template v-if="cell">
               <b :class="{ 'is-off': !cell.held }">{{ cell.came }}</b>
-              <span class="quiet">{{ cell.said }}<span v-if="!cell.held">, not held</span></span>
+              <span class="quiet">{{ cell.said }}</span>
+              <span v-if="!cell.held" class="quiet">not held</span>
             </template>
             <span v-else class="quiet">–</span>
           </td>
@@ -109,9 +110,20 @@ const summary = computed(() => {
   font: 13.5px/1.6 var(--serif);
 }
 
-.ForecastRecord td,
-.ForecastRecord th {
+.ForecastRecord .panel-table {
+  max-width: 980px;
+}
+
+.ForecastRecord .panel-table td,
+.ForecastRecord .panel-table thead th:not(:first-child) {
+  width: auto;
+  padding-left: 14px;
   vertical-align: top;
+  white-space: nowrap;
+}
+
+.ForecastRecord td.quiet {
+  text-align: left;
 }
 
 .ForecastRecord th[scope='row'] {
