@@ -2,14 +2,14 @@ import { buildServer } from './compile.mjs'
 import { report, round } from './bench/measure.mjs'
 import { inProject } from './project.mjs'
 import { seeded } from './seeded.mjs'
+import { adviceTruth } from './truth/advice.mjs'
 import { bargainTruth } from './truth/bargains.mjs'
 import { campaignTruth } from './truth/campaigns.mjs'
-import { holdbackTruth } from './truth/holdbacks.mjs'
 import { ratesTruth } from './truth/rates.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, campaigns, money, rates, bargains, rotation, aims, follow, holdbacks; all when none is named.
+ * Parts: limits, campaigns, money, rates, bargains, rotation, aims, follow, advice; all when none is named.
  */
 await buildServer()
 /** @type {any} */
@@ -486,7 +486,7 @@ const parts = {
   rotation,
   aims,
   follow,
-  holdbacks: () => holdbackTruth({ core, world, run, line, seeded, round })
+  advice: () => adviceTruth({ core, world, run, line, seeded, round }, Number(process.argv[3] ?? 40))
 }
 const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)
 for (const name of wanted) {

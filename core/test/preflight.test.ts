@@ -239,12 +239,23 @@ describe('preflight', () => {
     expect(
       forecastFindings(draft({ pacing: 'fast' }), figuresWith({ spendMicros: 4_000_000, demandMicros: 900_000_000 }), null)[0].fix?.edits
     ).toEqual([{ field: 'pacing', value: 'even' }])
-    const cap = { change: { kind: 'cap' as const, cap: 0, times: 6 }, gain: 10, wins: 10, spendMicros: 5, spends: true }
+    const cap = {
+      change: { kind: 'cap' as const, cap: 0, times: 6 },
+      gain: 10,
+      wins: 10,
+      spendMicros: 5,
+      spends: true,
+      takesMore: false,
+      eachMicros: null
+    }
     expect(forecastFindings(draft(), figuresWith({ spendMicros: 4_000_000, demandMicros: 5_000_000 }), [cap])[0].fix).toEqual({
       words: 'Cap at 6 in 24 hours',
       edits: [{ field: 'caps', value: [{ times: 6, hours: 24 }] }],
       adds: []
     })
+    // A tighter one is advised for other reasons.
+    const tighter = { ...cap, change: { ...cap.change, times: 1 } }
+    expect(forecastFindings(draft(), figuresWith({ spendMicros: 4_000_000, demandMicros: 5_000_000 }), [tighter])).toEqual([])
     expect(forecastFindings(draft(), null, null)).toEqual([])
   })
 })

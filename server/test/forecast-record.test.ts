@@ -32,7 +32,11 @@ const partOf = <P extends ForecastPart['part']>(found: readonly ForecastPart[], 
 describe('what was forecast', () => {
   it('stands beside what came once it ran seven days unchanged, for a line, a campaign and all', { timeout: 120_000 }, async () => {
     const campaign = { budget: { totalMicros: null, dailyMicros: null } }
-    const { lineId, campaignId } = await readyLine(ask, { budget: { dailyMicros: 300_000, totalMicros: null }, onceCleared: 'start' }, campaign)
+    const { lineId, campaignId } = await readyLine(
+      ask,
+      { budget: { dailyMicros: 300_000, totalMicros: null }, onceCleared: 'start' },
+      campaign
+    )
     const before = await record('')
     expect((await record(`?line=${lineId}`)).rows).toEqual([])
     await goLive(lineId)

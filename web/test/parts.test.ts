@@ -134,16 +134,40 @@ describe('the forecast panel', () => {
 
   it('gives each figure its range, and offers changes that are worth something', async () => {
     const change = { kind: 'bid' as const, micros: 3_000_000 }
-    const shown = panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 2_000_000, spends: true }] })
+    const shown = panel({
+      holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 2_000_000, spends: true, takesMore: false, eachMicros: 2200 }]
+    })
     expect(shown.get('[data-test=forecast]').text()).toContain('3,600 – 4,400')
     expect(shown.get('[data-test=remark]').text()).toContain('raise the bid to 3.00, for 900 more wins a day')
     await shown.get('[data-test=holdbacks] button').trigger('click')
     expect(shown.emitted('change')).toEqual([[change]])
     expect(
-      panel({ holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false }], disabled: true })
+      panel({
+        holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false, takesMore: false, eachMicros: null }],
+        disabled: true
+      })
         .find('[data-test=holdbacks] button')
         .exists()
     ).toBe(false)
+  })
+
+  it('says what one more costs for more money, and that nothing helps where it costs too much', () => {
+    const more = (eachMicros: number) => ({
+      change: { kind: 'daily budget' as const, micros: 9_000_000 },
+      gain: 100,
+      wins: 100,
+      spendMicros: 100 * eachMicros,
+      spends: false,
+      takesMore: true,
+      eachMicros
+    })
+    const now = figuresOf(4000).day.spend.value / 4000
+    const fair = panel({ holdbacks: [more(now * 1.1)] })
+    expect(fair.get('[data-test=remark]').text()).toContain('raise the daily budget to 9.00')
+    expect(fair.get('[data-test=holdbacks]').text()).toMatch(/For more money.*one more costs €.*now/)
+    const poor = panel({ holdbacks: [more(now * 6)] })
+    expect(poor.get('[data-test=remark]').text()).toContain('No single change buys a twentieth more')
+    expect(poor.get('[data-test=holdbacks]').text()).toContain('raise the daily budget')
   })
 
   it('lifts a restriction by its place in the draft', async () => {

@@ -30,17 +30,23 @@ export function withChange(draft: LineDraft, change: Change): LineDraft {
       return { ...draft, gapMinutes: null }
     case 'hours':
       return { ...draft, hours: null }
+    case 'follow':
+      return { ...draft, price: { ...draft.price, follow: true, maxMicros: draft.price.maxMicros ?? draft.price.bidMicros } }
+    case 'pacing':
+      return { ...draft, pacing: change.pacing }
     case 'restriction':
       return { ...draft, targeting: { restrictions: draft.targeting.restrictions.filter((_, place) => place !== change.place) } }
   }
 }
+
+const PACING_SAID = { even: 'evenly', traffic: 'with the traffic', fast: 'as fast as it can' } as const
 
 /** What a change does, as an order: "raise the bid to 3.97". */
 export function changeWords(draft: LineDraft, change: Change): string {
   const amount = (micros: number) => (micros / 1e6).toFixed(micros % 10_000 === 0 ? 2 : 3)
   switch (change.kind) {
     case 'bid':
-      return `raise the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
+      return `${change.micros < ((draft.price.aim ? draft.price.maxMicros : draft.price.bidMicros) ?? 0) ? 'lower' : 'raise'} the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
     case 'maximum':
       return `raise the maximum to ${amount(change.micros)}`
     case 'daily budget':
@@ -55,6 +61,10 @@ export function changeWords(draft: LineDraft, change: Change): string {
       return 'drop the gap between two showings'
     case 'hours':
       return 'open all hours'
+    case 'follow':
+      return 'follow the market'
+    case 'pacing':
+      return `pace it ${PACING_SAID[change.pacing]}`
     case 'restriction': {
       const restriction = draft.targeting.restrictions[change.place]
       return restriction ? `lift ${restriction.dimension}: ${restrictionWords(restriction)}` : 'lift a restriction'

@@ -98,7 +98,7 @@ export function setAds(line: RunningLine, seed: number): void {
   if (ads.length === 0) line.weightByShape.fill(0)
 }
 
-/** Multipliers of each half of an hour for viewers of each zone, since some zones lie by half hours; by the line's own clock all are alike. */
+/** Multipliers of each half of an hour by the viewer's zone, since some zones lie by half hours; all alike by the line's own clock. */
 function setHours(into: Int32Array, hours: NonNullable<RunningLine['rules']['hours']>, zone: number, hour: number): void {
   const minuteOfWeek = weekdayOf(dayOfHour(hour)) * MINUTES_PER_DAY + (hour % HOURS_PER_DAY) * 60
   for (let viewer = 0; viewer < ZONES.length; viewer++) {

@@ -77,7 +77,7 @@ export interface RunningLine {
   recent: Recent[]
   soFar: DaySoFar
   correction: number
-  /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone and half of the hour. */
+  /** Of this hour: base bid in base units, one bid for all rows where there is one, multipliers by the viewer's zone and half hour. */
   base: number
   bid: number
   isPlain: boolean

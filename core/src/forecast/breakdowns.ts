@@ -2,13 +2,11 @@ import { COUNTRIES, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '../places/ind
 import { CATEGORIES, DEVICE_TYPES } from '../taxonomy/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
-import { calendarOf, limitsFor } from './period.js'
+import { periodMoney } from './period.js'
 import type { Workings } from './workings.js'
 import { atLevel } from './level.js'
-import { moneyStep } from './money.js'
 import { replay } from './replay.js'
 import { eachLostToOwn } from './lost-to-own.js'
-import { overGroups } from './totals.js'
 import { localMinuteOfWeek } from './timeline.js'
 
 export const BREAKDOWNS = ['hour of week', 'country', 'region', 'device', 'category', 'source', 'deal', 'placement'] as const
@@ -78,14 +76,9 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
     }
   }
   for (const timeline of weeks) {
-    const { won, slotSpend, slotWins, slots } = atLevel(replay(play, timeline, { full: false, keep: true }, cancelled), level)
-    const { shares } = moneyStep(
-      overGroups(slotSpend, slots),
-      overGroups(slotWins, slots),
-      limitsFor(work, timeline),
-      calendarOf(work, timeline),
-      tape.sample
-    )
+    const played = atLevel(replay(play, timeline, { full: false, keep: true }, cancelled), level)
+    const { won } = played
+    const { shares } = periodMoney(work, timeline, played).money
     for (let w = 0; w < won.rows.length; w++) {
       const hour = Math.floor(won.minutes[w] / 60)
       const share = shares[hour] * (level?.factor ?? 1)
@@ -109,13 +102,7 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
       : rows.sort((a, b) => b.wins - a.wins || b.matched - a.matched || a.value - b.value).slice(0, MOST_ROWS)
   }
   const { flightReplay, flight } = work
-  const money = moneyStep(
-    overGroups(flightReplay.slotSpend, flightReplay.slots),
-    overGroups(flightReplay.slotWins, flightReplay.slots),
-    limitsFor(work, flight),
-    calendarOf(work, flight),
-    tape.sample
-  )
+  const { money } = periodMoney(work, flight, flightReplay)
   return {
     days: money.daySpend.map((spend, day) => ({ wins: money.dayWins[day] * tape.sample, spendMicros: spend * tape.sample })),
     by: Object.fromEntries(BREAKDOWNS.map((name) => [name, rowsOf(name)])) as Breakdowns['by'],

@@ -4,6 +4,8 @@ import { mainFigures, type Figures, type MainFigures } from './main-figures.js'
 import { matchKey, workOut, type Workings } from './workings.js'
 import type { Ladder } from './ladder.js'
 import type { Matched } from './matched.js'
+import type { Pacing } from '../exchange/index.js'
+import type { Restriction } from '../targeting/index.js'
 import type { ForecastQuestion } from './question.js'
 import type { Sieve } from './sieve.js'
 
@@ -15,12 +17,14 @@ export type Change =
   | { kind: 'cap'; cap: number; times: number | null }
   | { kind: 'gap' }
   | { kind: 'hours' }
+  | { kind: 'follow' }
+  | { kind: 'pacing'; pacing: Pacing }
   | { kind: 'restriction'; place: number }
 
 export const GOAL_MEASURES = ['wins', 'reach', 'views', 'visits', 'conversions'] as const
 export type GoalMeasure = (typeof GOAL_MEASURES)[number]
 
-/** What holds a line back: a change, and what a day is worth with it. */
+/** A better use of a line's money: a change, and what a day is worth with it. */
 export interface Holdback {
   change: Change
   /** More a day in the goal's measure; reach in seven days. */
@@ -30,6 +34,10 @@ export interface Holdback {
   spendMicros: number
   /** Whether the budget is spent with it. */
   spends: boolean
+  /** Whether it takes more money than the line may spend now. */
+  takesMore: boolean
+  /** What one more of the measure costs, micros; null where it costs nothing more. */
+  eachMicros: number | null
 }
 
 /** A question with a change made to it. */
@@ -57,6 +65,10 @@ export function changed(question: ForecastQuestion, change: Change): ForecastQue
       return { ...question, gapMinutes: 0 }
     case 'hours':
       return { ...question, hours: null }
+    case 'follow':
+      return { ...question, follow: true }
+    case 'pacing':
+      return { ...question, pacing: change.pacing }
     case 'restriction':
       return { ...question, targeting: { restrictions: question.targeting.restrictions.filter((_, place) => place !== change.place) } }
   }
@@ -64,14 +76,16 @@ export function changed(question: ForecastQuestion, change: Change): ForecastQue
 
 /** Restrictions that are tried: those that keep out most alone. */
 const MOST_LIFTED = 3
-const EURO = 1_000_000
+const CENT = 10_000
 /** Share of a budget that counts as spent. */
 const SPENT = 0.98
 /** Gains below this share of what there is are noise. */
-const LEAST_GAIN = 0.005
+const LEAST_GAIN = 0.02
 
 /**
- * Tries the single changes that could help and measures each by asking again.
+ * Looks for the best use of a line's money: single changes, each measured by asking again. Those that stay within what it may spend
+ * now come before those that take more; a line that its money binds is told to bid less, where that buys more, and never to let in more
+ * that it has no money for.
  * @param ladder and `sieve` of the same question
  */
 export function holdbacks(
@@ -89,44 +103,90 @@ export function holdbacks(
     const next = changed(question, change)
     const kept: Matched | undefined = matchKey(next) === matchKey(question) ? work.matched : undefined
     const { day } = mainFigures(workOut(next, tape, market, cancelled, kept), cancelled)
+    const [gain, spendMicros] = [measured(day, measure) - measured(now, measure), day.spend.value - now.spend.value]
     return {
       change,
-      gain: measured(day, measure) - measured(now, measure),
+      gain,
       wins: day.wins.value - now.wins.value,
-      spendMicros: day.spend.value - now.spend.value,
-      spends: plan !== null && change.kind !== 'daily budget' && day.spend.value >= plan * SPENT
+      spendMicros,
+      spends: plan !== null && change.kind !== 'daily budget' && day.spend.value >= plan * SPENT,
+      takesMore: change.kind === 'daily budget',
+      eachMicros: spendMicros > 0 && gain > 0 ? spendMicros / gain : null
     }
   }
-  const found: Holdback[] = []
-  const short = plan !== null && now.spend.value < plan * SPENT
-  if (isLimit(main.binding) && question.limits.dailyMicros !== null) {
-    found.push(
-      ask({
-        kind: 'daily budget',
-        micros: Math.max(question.limits.dailyMicros + EURO, Math.ceil((main.demandMicros * 1.02) / EURO) * EURO)
-      })
-    )
-  }
-  if (!isLimit(main.binding) || short) {
-    found.push(...bidChange(question, ladder, plan).map(ask))
-    for (const change of capChanges(question)) {
-      const answer = ask(change)
-      found.push(answer)
-      if (answer.spends) break
-    }
-    if (question.gapMinutes > 0) found.push(ask({ kind: 'gap' }))
-    if (question.hours?.perMille.some((m) => m === 0)) found.push(ask({ kind: 'hours' }))
-    const lifted = sieve.steps.flatMap((step, place) =>
-      step.restriction !== 'hours' && step.lifted > 0 && step.restriction.dimension !== 'where' ? [{ place, lifted: step.lifted }] : []
-    )
-    for (const { place } of lifted.sort((a, b) => b.lifted - a.lifted).slice(0, MOST_LIFTED))
-      found.push(ask({ kind: 'restriction', place }))
-  }
+  const isHeld = isLimit(main.binding)
+  const found = sameMoney(question, main, ladder).map(ask)
+  if (isHeld && main.binding.kind === 'limit' && main.binding.whose === 'line' && question.limits.dailyMicros !== null)
+    found.push(...moreMoney(question.limits.dailyMicros, main, now, ask))
+  if (!isHeld) found.push(...looser(question, ladder, plan, sieve, ask))
   const least = measured(now, measure) * LEAST_GAIN
   return best(found)
     .filter((holdback) => holdback.gain > least)
-    .sort((a, b) => b.gain - a.gain)
+    .sort((a, b) => Number(a.takesMore) - Number(b.takesMore) || b.gain - a.gain)
 }
+
+/** Changes that let the same money buy more. */
+function sameMoney({ price, follow, aim, pacing, caps }: ForecastQuestion, { binding }: MainFigures, ladder: Ladder): Change[] {
+  const changes: Change[] = []
+  const isHeld = isLimit(binding)
+  const lower = isHeld && !follow && !aim ? lowerBid(price.bidMicros, ladder) : null
+  if (lower !== null) changes.push({ kind: 'bid', micros: lower })
+  // The market is followed on prices by the thousand alone.
+  if (isHeld && !follow && !aim && price.model === 'CPM') changes.push({ kind: 'follow' })
+  if ((isHeld || binding.kind === 'pace') && pacing === 'even') changes.push({ kind: 'pacing', pacing: 'traffic' })
+  // Where there is more than the money buys, showing it to others costs nothing.
+  if (isHeld) caps.forEach(({ times }, cap) => times > 1 && changes.push({ kind: 'cap', cap, times: times - 1 }))
+  return changes
+}
+
+/** The bid under the line's own at which its budget wins most: between rungs as a parabola through the best and those beside it says. */
+function lowerBid(bidMicros: number, { rungs }: Ladder): number | null {
+  const under = rungs.filter((rung) => rung.bidMicros <= bidMicros)
+  const top = under.reduce((most, rung, n) => (rung.budgetWins > under[most].budgetWins ? n : most), 0)
+  if (under.length < 3 || top === under.length - 1) return null
+  if (top === 0) return under[0].bidMicros
+  const [x, y] = [[-1, 0, 1].map((n) => Math.log(under[top + n].bidMicros)), [-1, 0, 1].map((n) => under[top + n].budgetWins)]
+  const [left, right] = [(y[1] - y[0]) / (x[1] - x[0]), (y[2] - y[1]) / (x[2] - x[1])]
+  const curve = (right - left) / (x[2] - x[0])
+  const peak = curve < 0 ? (x[0] + x[1]) / 2 - left / (2 * curve) : x[1]
+  const step = bidMicros >= CPM_STEP * 10 ? CPM_STEP : 1
+  return Math.max(step, Math.round(Math.exp(Math.min(x[2], Math.max(x[0], peak))) / step) * step)
+}
+
+/** The least daily budget that spends all that the bid can: what stands above it may leave less. */
+function moreMoney(dailyMicros: number, { demandMicros }: MainFigures, now: Figures, ask: (change: Change) => Holdback): Holdback[] {
+  const all = ask({ kind: 'daily budget', micros: Math.ceil((demandMicros * 1.02) / CENT) * CENT })
+  const spent = now.spend.value + all.spendMicros
+  const enough = Math.ceil((spent * 1.02) / CENT) * CENT
+  if (enough <= dailyMicros) return []
+  return [all.change.kind === 'daily budget' && enough < all.change.micros * SPENT ? ask({ kind: 'daily budget', micros: enough }) : all]
+}
+
+/** Changes that let more of the market in, for a line that has money for it. */
+function looser(
+  question: ForecastQuestion,
+  ladder: Ladder,
+  plan: number | null,
+  sieve: Sieve,
+  ask: (change: Change) => Holdback
+): Holdback[] {
+  const found = bidChange(question, ladder, plan).map(ask)
+  for (const change of capChanges(question)) {
+    const answer = ask(change)
+    found.push(answer)
+    if (answer.spends) break
+  }
+  if (question.gapMinutes > 0) found.push(ask({ kind: 'gap' }))
+  if (question.hours?.perMille.some((m) => m === 0)) found.push(ask({ kind: 'hours' }))
+  const lifted = sieve.steps.flatMap((step, place) =>
+    step.restriction !== 'hours' && step.lifted > 0 && mayBeLifted(step.restriction) ? [{ place, lifted: step.lifted }] : []
+  )
+  for (const { place } of lifted.sort((a, b) => b.lifted - a.lifted).slice(0, MOST_LIFTED)) found.push(ask({ kind: 'restriction', place }))
+  return found
+}
+
+/** Where people are is what the trader wants; robots and pops that a browser holds back are what nobody does. */
+const mayBeLifted = ({ dimension, mode }: Restriction) => dimension !== 'where' && !(dimension === 'unwanted' && mode === 'exclude')
 
 /** Of each kind the least change that spends the budget, else the one that brings most. */
 function best(found: readonly Holdback[]): Holdback[] {

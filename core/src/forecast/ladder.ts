@@ -138,13 +138,18 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
     reach: scale(full('reach'), thinned ? thinned[0].reach + thinned[1].reach : 0),
     spend: scale(fullSpend, thinned ? sumOf(thinned[0].byGroup.spend) + sumOf(thinned[1].byGroup.spend) : 0)
   }
+  // A line that goes live at another bid shares its campaign's day by what it could spend at that.
+  const weightAt = (spend: number, week: number) => {
+    const now = sumOf(work.wholeReplays[week].byGroup.spend)
+    return now > 0 ? (work.weightMicros * spend) / now : null
+  }
   const rungs = bids.map((bidMicros): Rung => {
     const parts = rungAt(bidMicros)
     const money = parts.map((part, week) =>
       moneyStep(
         part.slotSpend.map((micros) => micros * by.spend),
         part.slotWins.map((wins) => wins * by.wins),
-        limits[week],
+        { ...limits[week], weightMicros: weightAt(sumOf(part.byGroup.spend) * by.spend, week) },
         calendarOf(work, weeks[week]),
         tape.sample
       )

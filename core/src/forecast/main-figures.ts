@@ -189,8 +189,10 @@ function leftOpen(span: Span, what: keyof Bought, without: readonly number[]): n
 const PACING_SD = 0.005
 const ORDER_SD = 0.015
 /** How far other lines of ours take more or less than they are expected to; and how far a campaign's day is shared otherwise. */
-const OTHERS_SD = 0.1
-const SHARE_SD = 0.04
+const OTHERS_SD = 0.15
+const SHARE_SD = 0.08
+/** What is paid by the event comes in lumps: variance of what a day ends off its limit by, in squared charges. */
+const LUMP_VARIANCE = 0.4
 
 /** Whether the span's money is a share of its campaign's. */
 const isSharing = ({ periods }: Span) =>
@@ -217,9 +219,10 @@ function bounded(work: Workings, span: Span, cancelled: () => boolean): { figure
   const more = others * others + shares * shares
   const squares = meanOf(parts.map((part) => part.squares))
   const wins = variedRange(won, noiseOf(won.value) * winsOpen + (order ** 2 + more) * won.value ** 2)
+  const lumps = binds ? LUMP_VARIANCE * span.days * chargeOf(work, parts) ** 2 : 0
   const spend = variedRange(
     paid,
-    paidNoise(work, paid.value, squares, sample) * spendOpen + ((binds ? PACING_SD ** 2 : 0) + more) * paid.value ** 2
+    lumps + paidNoise(work, paid.value, squares, sample) * spendOpen + ((binds ? PACING_SD ** 2 : 0) + more) * paid.value ** 2
   )
   const people = Array.from({ length: FREQUENCY_BINS }, (_, n) => shaped((shape) => shape.frequency[n]))
   const events = (name: keyof typeof EVENTS): Ranged => {
@@ -275,6 +278,14 @@ function bounded(work: Workings, span: Span, cancelled: () => boolean): { figure
     },
     people
   }
+}
+
+/** What one event costs that is paid for; 0 where impressions are. */
+function chargeOf(work: Workings, parts: readonly Replay[]): number {
+  const event = paidEvent(work.question)
+  if (event === null) return 0
+  const events = sumOf(meanGroups(parts, event === 'click' ? 'visits' : 'views'))
+  return events > 0 ? sumOf(meanGroups(parts, 'spend')) / events : 0
 }
 
 /** Variance of the draws of money: prices of what is won, or charges of events that come or do not. */

@@ -71,12 +71,12 @@ function raised(matched: Matched, needs: Uint32Array): Matched | undefined {
 
 /** Share of a line that buys all that it would win. */
 const ALWAYS = 255
-/** Own bids that are kept of a row: beyond the two dearest there is hardly ever one that buys. */
-const DEPTH = 2
+/** Own bids that are kept of a row, dearest first: each may have bought all that its money allows. */
+const DEPTH = 4
 /** Number of no line. */
 const NOBODY = -1
 
-/** What our live lines take of a tape's rows: of each the two dearest bids, whose they are, and how likely they buy. */
+/** What our live lines take of a tape's rows: of each the dearest bids, whose they are, and how likely they buy. */
 export class OwnLines {
   private readonly bids: Uint32Array
   private readonly shares: Uint8Array
@@ -95,17 +95,16 @@ export class OwnLines {
     const touched: number[] = []
     lines.forEach((taker, n) => {
       taker.rows.forEach((row, r) => {
-        const bid = taker.bids[r]
         const first = DEPTH * row
         if (bids[first] === 0) touched.push(row)
-        if (bid <= bids[first + 1]) return
-        const place = bid > bids[first] ? first : first + 1
-        if (place === first) {
-          bids[first + 1] = bids[first]
-          shares[first + 1] = shares[first]
-          takers[first + 1] = takers[first]
-        }
-        bids[place] = bid
+        // Those that are dearer stay before it, the others move one place on.
+        let place = first + DEPTH
+        while (place > first && bids[place - 1] < taker.bids[r]) place--
+        if (place === first + DEPTH) return
+        bids.copyWithin(place + 1, place, first + DEPTH - 1)
+        shares.copyWithin(place + 1, place, first + DEPTH - 1)
+        takers.copyWithin(place + 1, place, first + DEPTH - 1)
+        bids[place] = taker.bids[r]
         shares[place] = taker.shares[r]
         takers[place] = n
       })

@@ -65,7 +65,8 @@ function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut
 
 /** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
 export function periodMoney(
-  work: Pick<Workings, 'question' | 'tape' | 'flightDaysLeft' | 'openMinutes' | 'firstDay' | 'limits'>,
+  work: Pick<Workings, 'question' | 'tape' | 'flightDaysLeft' | 'openMinutes' | 'firstDay' | 'limits'> &
+    Partial<Pick<Workings, 'weightMicros'>>,
   timeline: Timeline,
   played: Replay
 ): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
@@ -74,7 +75,7 @@ export function periodMoney(
     money: moneyStep(
       overGroups(played.slotSpend, played.slots),
       overGroups(played.slotWins, played.slots),
-      limitsFor(work, timeline),
+      { ...limitsFor(work, timeline), weightMicros: work.weightMicros ?? work.limits.weightMicros },
       calendar,
       work.tape.sample
     ),
@@ -88,7 +89,7 @@ export function periodOf(work: Workings, timeline: Timeline, played: Replay, ter
   const calendar = calendarOf(work, timeline)
   const { sample } = work.tape
   // A line's share of its campaign goes by what it was forecast, not by what then comes.
-  const weightMicros = limits.weightMicros ?? (sumOf(played.slotSpend) * sample) / calendar.days
+  const { weightMicros } = work
   const run = ({ spend, wins }: Bought, leftOut = -1) =>
     moneyStep(
       scaledSlots(played.slotSpend, played.slots, spend, leftOut),

@@ -60,6 +60,8 @@ export interface Workings {
   standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
   before: ExposuresBefore
   demandMicros: number
+  /** Weight of its share of the campaign's day: what it was forecast when it went live, or what it could spend. */
+  weightMicros: number
 }
 
 const NO_ONE = () => false
@@ -208,6 +210,7 @@ export function workOut(
     level,
     before,
     demandMicros,
+    weightMicros: question.weightMicros ?? demandMicros,
     limits,
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
     standing,

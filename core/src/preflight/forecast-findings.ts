@@ -38,6 +38,7 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, h
     warns('pacing', 'As fast as it can, the day’s budget is gone within an hour.', 'Spend it evenly', { field: 'pacing', value: 'even' })
   for (const { change, spends } of holdbacks ?? []) {
     if (change.kind !== 'cap' || !spends) continue
+    if (change.times !== null && change.times <= line.caps[change.cap].times) continue
     warns(
       'caps',
       'The cap ends its reach before the budget is spent.',

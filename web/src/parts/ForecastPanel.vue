@@ -136,11 +136,40 @@ const changes = computed(() =>
   (props.holdbacks ?? []).map((holdback) => ({
     holdback,
     words: changeWords(props.draft, holdback.change),
-    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent`
+    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent${each(holdback)}`
   }))
 )
+/** What one more of the goal costs, beside what one costs now. */
+function each({ eachMicros, takesMore }: Holdback): string {
+  if (!takesMore || eachMicros === null) return ''
+  return `; one more costs ${small(eachMicros)}, ${small(eachNow.value)} now`
+}
+const small = (micros: number) => (micros >= 10_000 ? money(micros) : `€${(micros / 1e6).toPrecision(2)}`)
+const eachNow = computed(() => {
+  const day = props.figures?.day
+  const got = day ? day[props.measure].value : 0
+  return day && got > 0 ? day.spend.value / got : 0
+})
+const groups = computed(() =>
+  [
+    { title: 'For the same money', rows: changes.value.filter(({ holdback }) => !holdback.takesMore) },
+    { title: 'For more money', rows: changes.value.filter(({ holdback }) => holdback.takesMore) }
+  ].filter(({ rows }) => rows.length > 0)
+)
+/** What a remark is worth: a twentieth more for the same money, or more money at no more than a quarter over what one costs now. */
+const WORTH = 0.05
+const DEARER = 1.25
+const advised = computed(() => {
+  const got = props.figures?.day[props.measure].value ?? 0
+  return (
+    changes.value.find(({ holdback: { takesMore, gain } }) => !takesMore && gain >= WORTH * got) ??
+    changes.value.find(
+      ({ holdback: { takesMore, eachMicros } }) => takesMore && eachMicros !== null && eachMicros <= DEARER * eachNow.value
+    )
+  )
+})
 
-/** The first holdback in a sentence; before it is known, what the main figures say by themselves. */
+/** What binds, and the best use of the money in a sentence; before that is known, what the main figures say by themselves. */
 const remark = computed(() => {
   const f = props.figures
   if (!f) return ''
@@ -155,8 +184,10 @@ const remark = computed(() => {
   if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
   const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
   const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.` : bindingSentence(f)
-  const [first] = changes.value
-  return first ? `${said} What would help most: ${first.words}, for ${first.gain}.` : said
+  if (props.holdbacks === null) return said
+  return advised.value
+    ? `${said} What would help most: ${advised.value.words}, for ${advised.value.gain}.`
+    : `${said} No single change buys a twentieth more for the same money, or more at about its price.`
 })
 
 const tape = computed(() =>
@@ -220,17 +251,20 @@ function onLift({ restriction }: SieveStep) {
         @lift="onLift"
         @reorder="(from, to) => $emit('reorder', from, to)"
         @restrict="(dimension) => $emit('restrict', dimension)" />
-      <section v-if="changes.length > 0" aria-label="What holds it back" data-test="holdbacks">
-        <h3>What holds it back</h3>
-        <ul class="ForecastPanel-changes">
-          <li v-for="{ holdback, words, gain } in changes" :key="words">
-            <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span
-              v-else
-              >{{ words }}</span
-            >
-            <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
-          </li>
-        </ul>
+      <section v-if="changes.length > 0" aria-label="A better use of the money" data-test="holdbacks">
+        <h3>A better use of the money</h3>
+        <template v-for="{ title, rows } in groups" :key="title">
+          <h4>{{ title }}</h4>
+          <ul class="ForecastPanel-changes">
+            <li v-for="{ holdback, words, gain } in rows" :key="words">
+              <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span
+                v-else
+                >{{ words }}</span
+              >
+              <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
+            </li>
+          </ul>
+        </template>
       </section>
       <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
@@ -333,6 +367,12 @@ function onLift({ restriction }: SieveStep) {
 
 .ForecastPanel dl > div > dt {
   grid-row: 3;
+}
+
+.ForecastPanel h4 {
+  margin: 6px 0 2px;
+  color: var(--ink-2);
+  font: 400 11.5px var(--sans);
 }
 
 .ForecastPanel-changes {

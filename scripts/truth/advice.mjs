@@ -1,13 +1,14 @@
 /**
- * Twenty changes that forecasts offer as what would help most, made and run by the exchange for a week: whether more, or less, is
- * won as was said.
+ * Lines whose money mostly binds, run a week as they were set and the same week with the first advice taken: whether the gain has the sign
+ * that was said, and is as large.
  * @param {{ core: any, world: any, run: Function, line: Function, seeded: (seed: number) => () => number, round: (n:
  * number) => number }} tools
+ * @param {number} wanted lines
  */
-export function holdbackTruth({ core, world, run, line, seeded, round }) {
+export function adviceTruth({ core, world, run, line, seeded, round }, wanted) {
   const START = 60 * 24
   const DAYS = 7
-  const catalogue = { inventory: world.inventory, profiles: world.profiles, measures: world.measures }
+  const catalogue = { inventory: world.inventory, profiles: world.profiles, measures: core.publishMeasures(world.seed, world.inventory) }
   const market = core.forecastMarket(catalogue, core.makeBenchmarks(world.inventory))
   const tape = core.buildTape(world, START / 24 - 1)
   const random = seeded(8600)
@@ -21,7 +22,7 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
   const found = []
   /** @type {Record<string, number>} */
   const kinds = {}
-  for (let tries = 0; found.length < 20 && tries < 400; tries++) {
+  for (let tries = 0; found.length < wanted && tries < 20 * wanted; tries++) {
     const format = core.FORMATS[below(4)]
     const countries = [...new Set(Array.from({ length: 1 + below(3) }, () => core.COUNTRIES[below(24)].code))]
     const restrictions = [
@@ -29,7 +30,7 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
       ...(below(2) ? [{ dimension: 'device', mode: 'include', values: [['phone', 'desktop'][below(2)]] }] : []),
       ...(below(2) ? [{ dimension: 'age', mode: 'include', values: ['25-34', '35-44'] }] : [])
     ]
-    const price = { model: 'CPM', bidMicros: (400 + below(4000)) * 1000, maxMicros: null }
+    const price = { model: 'CPM', bidMicros: (800 + below(6000)) * 1000, maxMicros: null }
     const caps = below(2) ? [{ times: 1 + below(3), hours: 24 }] : []
     const limits = { ...core.NO_LIMITS, dailyMicros: (200 + below(4000)) * 1000 }
     const rules = line(format, { targeting: { restrictions }, price, caps, limits, pacing: 'even', endHour: START + 28 * 24 })
@@ -59,12 +60,16 @@ export function holdbackTruth({ core, world, run, line, seeded, round }) {
     const main = parts.find((part) => part.part === 'figures')?.figures
     const offered = parts.find((part) => part.part === 'holdbacks')?.holdbacks ?? []
     if (!main || main.tooFew || offered.length === 0) continue
-    // Of each kind a few, so that not all twenty are bids.
-    const holdback = offered.find((/** @type {any} */ one) => (kinds[one.change.kind] ?? 0) < 7)
+    // Of each kind a part, so that not all are bids.
+    const holdback = offered.find((/** @type {any} */ one) => (kinds[one.change.kind] ?? 0) < wanted / 2)
     if (!holdback) continue
     const after = core.changed(question, holdback.change)
     const before = wins(rules)
-    const was = wins({ ...rules, targeting: after.targeting, price: after.price, caps: after.caps, limits: after.limits }) - before
+    const live = after.follow ? core.forLive(after, tape, market, () => false) : null
+    const { targeting, price: priced, caps: capped, limits: limited, pacing } = after
+    const traffic = pacing === 'traffic' ? core.forLive(after, tape, market, () => false).traffic : undefined
+    const taken = { targeting, price: priced, caps: capped, limits: limited, pacing, traffic, follow: live?.landscape ?? null }
+    const was = wins({ ...rules, ...taken }) - before
     kinds[holdback.change.kind] = (kinds[holdback.change.kind] ?? 0) + 1
     found.push({ kind: holdback.change.kind, said: holdback.wins * DAYS, was })
     console.log(
