@@ -3,7 +3,6 @@ import { describe, expect, it } from 'vitest'
 import {
   Exchange,
   HourWins,
-  NO_LIMITS,
   OUTCOME,
   OUTCOMES,
   SHORT_BY,
@@ -26,7 +25,7 @@ import {
   type PublicationRules
 } from '../src/exchange/index.js'
 import { FIRST_PRICE, SOURCES, makeWorld } from '../src/market/index.js'
-import { liftsOf, stairOf, type Lift, type OutcomeCounts } from '../src/results/index.js'
+import { lossesOf, stairOf, type OutcomeCounts } from '../src/results/index.js'
 import { DID, attribute, quartersOf, type Touch } from '../src/response/index.js'
 import { compileTargeting, matches, laneValues } from '../src/targeting/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
@@ -385,8 +384,6 @@ describe('an exchange that runs on', () => {
 describe('the trace', () => {
   const countsOf = (hours: readonly HourFacts[]) =>
     Object.fromEntries(OUTCOMES.map((name) => [name, outcome(hours, 1, name)])) as unknown as OutcomeCounts
-  const shortOf = (hours: readonly HourFacts[]) =>
-    SHORT_BY.map((_, bin) => sum(hours.map((facts) => facts.shorts.find((one) => one.line === 1)?.counts[bin] ?? 0)))
   const bigWorld = makeWorld({ ...SMALL, people: 40_000 })
   const runBig = (line: LineRules) => runHours(new Exchange(bigWorld, one(line), opening(), sharedDay), 72)
   const wide = lineRules(1, {
@@ -395,54 +392,15 @@ describe('the trace', () => {
     zone: 'UTC',
     price: { model: 'CPM', bidMicros: 1_400_000, maxMicros: null }
   })
-  /** The line with the change that a lift names. */
-  const changed = (line: LineRules, lift: Lift): LineRules => {
-    if (lift.bidFactor !== null)
-      return { ...line, price: { ...line.price, bidMicros: Math.round((line.price.bidMicros * lift.bidFactor) / 1000) * 1000 } }
-    if (lift.loss === 'caps') return { ...line, caps: [], gapMinutes: 0 }
-    const more = (limit: number | null) => (limit === null || !lift.change.includes('quarter') ? null : Math.round(limit * 1.25))
-    return {
-      ...line,
-      limits: {
-        ...line.limits,
-        dailyMicros: more(line.limits.dailyMicros),
-        totalMicros: more(line.limits.totalMicros),
-        dailyImpressions: more(line.limits.dailyImpressions)
-      }
-    }
-  }
-
-  it.each([
-    ['a daily limit', { limits: { ...NO_LIMITS, dailyMicros: 1_200_000 } }, 'budget'],
-    ['a limit of impressions', { limits: { ...NO_LIMITS, dailyImpressions: 1200 } }, 'budget'],
-    ['a cap', { caps: [{ times: 1, hours: 72 }] }, 'caps'],
-    ['a gap', { gapMinutes: 600 }, 'caps'],
-    ['a low bid', { price: { model: 'CPM' as const, bidMicros: 500_000, maxMicros: null } }, 'bid'],
-    [
-      'a low bid under a cap',
-      { price: { model: 'CPM' as const, bidMicros: 600_000, maxMicros: null }, caps: [{ times: 8, hours: 24 }] },
-      'bid'
-    ]
-  ])(
-    'names what holds %s back most, and running again with the change brings the wins that it states',
-    { timeout: 60_000 },
-    (_, over, loss) => {
-      const line = { ...wide, ...over }
-      const hours = runBig(line)
-      const [lift] = liftsOf(countsOf(hours), shortOf(hours))
-      expect(lift.loss).toBe(loss)
-      const again = runBig(changed(line, lift))
-      expect(outcome(again, 1, 'won') - outcome(hours, 1, 'won')).toBeGreaterThan(400)
-      expect(Math.abs(outcome(again, 1, 'won') / lift.wins - 1)).toBeLessThan(0.05)
-    }
-  )
-
   it('is a stair that falls from what was matched to what was won, and takes every outcome once', () => {
     const counts = countsOf(runBig({ ...wide, caps: [{ times: 1, hours: 24 }] }))
     const stair = stairOf(counts)
     expect(stair[0].left).toBe(sum(Object.values(counts)))
     expect(stair[stair.length - 1].left).toBe(counts.won)
     stair.slice(1).forEach((step, n) => expect(step.left + step.lost).toBe(stair[n].left))
+    const losses = lossesOf(counts)
+    expect(losses[0].loss).toBe('caps')
+    expect(sum(losses.map(({ lost }) => lost)) + counts.won + counts.outbid_after_discount).toBe(stair[0].left)
     expect(stair.flatMap((step) => step.outcomes).sort()).toEqual(OUTCOMES.filter((name) => name !== 'won').sort())
   })
 

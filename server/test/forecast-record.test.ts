@@ -20,7 +20,11 @@ async function goLive(lineId: number): Promise<void> {
 }
 async function run(hours: number): Promise<void> {
   expect((await ask('POST', '/market/run', { hours })).status).toBe(204)
-  await server.deps.runner.idle()
+  const { runner, tapes } = server.deps
+  await runner.idle()
+  // What is asked then is of the tape that the run leaves.
+  const firstDay = Math.floor(runner.status.hour / 24) - 14
+  while (tapes.current?.head.firstDay !== firstDay) await new Promise((resolve) => setTimeout(resolve, 50))
 }
 let questions = 0
 async function parts(campaignId: number, lineId: number | null, line: unknown): Promise<ForecastPart[]> {

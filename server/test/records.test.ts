@@ -1,4 +1,6 @@
 import { QueryTypes } from 'sequelize'
+import type { ForecastPart, MainFigures } from '@tin-harbor/core/forecast'
+import { bindingSentence } from '@tin-harbor/core/wording'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
@@ -231,7 +233,14 @@ describe('the trace', () => {
     // What the tape counts of the restrictions and what the hours matched are the same traffic.
     expect(Math.abs(sieve.at(-1).left / stair[0].left - 1)).toBeLessThan(0.25)
     expect(body.short.reduce((sum: number, one: number) => sum + one, 0)).toBe(counts.outbid + counts.below_floor)
-    expect(body.lifts.length).toBeGreaterThan(0)
+    expect(body.losses[0].lost).toBeGreaterThan(0)
+    // What binds and what helps is what the line's own page says.
+    const { draft, campaignId } = (await ask('GET', '/lines/1001')).body
+    const own = (await ask('POST', '/forecast', { page: 'trace', number: 1, campaignId, lineId: 1001, line: draft })).body as ForecastPart[]
+    const figures = own.find((part) => part.part === 'figures')?.figures as MainFigures
+    expect(body.binds).toBe(bindingSentence(figures))
+    const holdbacks = own.find((part) => part.part === 'holdbacks')?.holdbacks ?? []
+    expect(body.advice.map((one: { wins: number }) => one.wins)).toEqual(holdbacks.map(({ wins }) => wins))
   })
 
   it('is refused for a line that was never live', async () => {

@@ -276,16 +276,12 @@ describe('the trace', () => {
       { name: 'let through by pacing', left: 300, lost: 500, outcomes: ['paced_out'], forecast: null },
       { name: 'not won by a line of yours', left: 250, lost: 0, outcomes: ['own_line'], forecast: 248 }
     ],
-    lifts: [
-      {
-        loss: 'budget',
-        lost: 500,
-        change: 'raise its limits of money and impressions by a quarter',
-        bidFactor: null,
-        wins: 312,
-        outcomes: ['period_budget', 'paced_out']
-      }
+    losses: [
+      { loss: 'budget', lost: 500, outcomes: ['period_budget', 'paced_out'] },
+      { loss: 'bid', lost: 200, outcomes: ['outbid'] }
     ],
+    binds: 'The line’s day binds, not the bid: without it this bid would spend €9.00 a day.',
+    advice: [{ words: 'lower the bid to 0.93', wins: 62, spendMicros: -500_000, takesMore: false }],
     forecast: { wins: 248, low: 230, high: 270 }
   }
   async function open(path = '/reports/trace/7') {
@@ -310,8 +306,8 @@ describe('the trace', () => {
     const view = await open()
     await requests.find((request) => request.path.startsWith('/lines/7/trace'))?.reply({ body: trace })
     await flushPromises()
-    expect(view.get('[data-test=remark]').text()).toContain(
-      'its limits and their pace, which took 500 opportunities. Raise its limits of money and impressions by a quarter and it would have won about 312, was 250.'
+    expect(view.get('[data-test=remark]').text().replace(/\s+/g, ' ')).toContain(
+      'its limits and their pace: 500. The line’s day binds, not the bid: without it this bid would spend €9.00 a day. What would help now: lower the bid to 0.93, 62 more wins a day for €0.50 less.'
     )
     const rows = view.findAll('.TraceView-stair tbody tr').map((row) => row.text())
     expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000') && row.includes('940 – 1,060'))).toBe(true)

@@ -1,7 +1,7 @@
 import type { GoalMeasure, MainFigures, Overlap, SplitPoint } from '../forecast/index.js'
 import type { Interval } from '../report/index.js'
-import type { Became, Bought, Outcome, Verdict } from '../exchange/index.js'
-import type { Judged, Lift, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
+import type { Became, Bought, Verdict } from '../exchange/index.js'
+import type { Judged, LossCount, OutcomeCounts, ReportDimensionName, ShopVisits, StairStep } from '../results/index.js'
 import type { CampaignDraft } from './campaign.js'
 import type { LineDraft } from './line.js'
 import type { FieldChange, FixableFinding } from './fields.js'
@@ -192,7 +192,11 @@ export interface TraceView {
   counts: OutcomeCounts
   /** Lost bids by bin of how far they fell short. */
   short: number[]
-  lifts: (Lift & { outcomes: readonly Outcome[] })[]
+  /** What took most opportunities, the largest first. */
+  losses: LossCount[]
+  /** What binds now, and the better uses of its money, as the line's own page says: wins and spend a day. */
+  binds: string
+  advice: { words: string; wins: number; spendMicros: number; takesMore: boolean }[]
   /** What was forecast when it went live, for as many hours. */
   forecast: { wins: number; low: number; high: number }
 }

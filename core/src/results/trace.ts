@@ -40,7 +40,7 @@ export function stairOf(counts: OutcomeCounts): StairStep[] {
 }
 
 /** Outcomes that each kind of loss is made of. */
-export const LOSS_OUTCOMES = {
+const LOSS_OUTCOMES = {
   bid: ['below_floor', 'outbid'],
   budget: ['total_budget', 'period_budget', 'placement_limit', 'paced_out'],
   caps: ['capped', 'gap'],
@@ -48,58 +48,19 @@ export const LOSS_OUTCOMES = {
   balance: ['no_money'],
   'own lines': ['own_line']
 } as const satisfies Record<string, readonly Outcome[]>
-export type Loss = keyof typeof LOSS_OUTCOMES
+type Loss = keyof typeof LOSS_OUTCOMES
 
-/** A change of one line that would lift what it loses most by, and the wins it would bring. */
-export interface Lift {
+/** Opportunities that a kind of loss took. */
+export interface LossCount {
   loss: Loss
-  /** Opportunities that it took. */
   lost: number
-  /** What to change, in words. */
-  change: string
-  /** Factor on bid and maximum; null for another kind of change. */
-  bidFactor: number | null
-  /** Wins in all after the change, from the counts. */
-  wins: number
+  outcomes: readonly Outcome[]
 }
 
-/** Part by which limits and bids are raised where lifting them altogether would change what else binds. */
-const RAISED = 0.25
-/** Share of wins that limits must keep out before they are what binds. */
-const BINDS = 0.02
-
-/**
- * What holds a line back most, and the change that lifts it. Wins after the change come from the counts. Where its plan binds,
- * a higher bid or a looser cap only buys other impressions for the same money, and is not offered.
- * @param short lost bids by bin of `SHORT_BY`
- */
-export function liftsOf(counts: OutcomeCounts, short: readonly number[]): Lift[] {
-  const { won } = counts
-  const lost = Object.fromEntries(
-    Object.entries(LOSS_OUTCOMES).map(([loss, outcomes]) => [loss, outcomes.reduce((sum, outcome) => sum + counts[outcome], 0)])
-  ) as Record<Loss, number>
-  const { budget, caps } = lost
-  const afterBid = won + lost.balance + budget + caps + counts.outbid_after_discount + counts.own_line
-  const share = (part: number, all: number) => (all > 0 ? part / all : 1)
-  const lifts: Lift[] = []
-  const lift = (loss: Loss, change: string, wins: number, bidFactor: number | null = null) =>
-    lifts.push({ loss, lost: lost[loss], change, bidFactor, wins })
-  const budgetBinds = budget > BINDS * won
-  if (budgetBinds && budget * share(won, won + caps) > RAISED * won)
-    lift('budget', 'raise its limits of money and impressions by a quarter', won * (1 + RAISED))
-  else if (budget > 0)
-    lift(
-      'budget',
-      'lift its limits of money and impressions',
-      won + budget * share(won, won + caps + counts.outbid_after_discount + counts.own_line)
-    )
-  if (!budgetBinds) {
-    const near = short[0] + short[1]
-    if (caps > 0) lift('caps', 'lift its caps and gap', won + caps * share(won, won + counts.outbid_after_discount + counts.own_line))
-    if (near > 0) lift('bid', 'bid a quarter more', won + near * share(won, afterBid), 1 + RAISED)
-    if (lost.ads > 0) lift('ads', 'add an ad for the slots it has none for', won + lost.ads * share(won, matchedOf(counts) - lost.ads))
-    if (lost['own lines'] > 0) lift('own lines', 'keep your own lines apart', won + lost['own lines'])
-  }
-  if (lost.balance > 0) lift('balance', 'top the balance up', won + lost.balance * share(won, afterBid - lost.balance))
-  return lifts.sort((a, b) => b.wins - a.wins)
+/** What took opportunities that matched, the largest first; what took none is left out. */
+export function lossesOf(counts: OutcomeCounts): LossCount[] {
+  return (Object.keys(LOSS_OUTCOMES) as Loss[])
+    .map((loss) => ({ loss, lost: LOSS_OUTCOMES[loss].reduce((sum, outcome) => sum + counts[outcome], 0), outcomes: LOSS_OUTCOMES[loss] }))
+    .filter(({ lost }) => lost > 0)
+    .sort((a, b) => b.lost - a.lost)
 }

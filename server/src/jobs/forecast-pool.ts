@@ -5,6 +5,7 @@ import {
   type ForecastPart,
   type ForecastQuestion,
   type GoalMeasure,
+  type Holdback,
   type LiveQuestion,
   type MainFigures,
   type OwnTaker,
@@ -20,6 +21,12 @@ import type { CompanyQuestion, ForecastWork, SharedTape, SharedWorld } from './m
 import type { Thread } from './thread.js'
 import type { Answers, Asks, Requests } from './thread-messages.js'
 import type { Threads } from './threads.js'
+
+/** What binds a line, and the better uses of its money. */
+export interface Advised {
+  figures: MainFigures
+  holdbacks: Holdback[]
+}
 
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
 
@@ -141,6 +148,23 @@ export class ForecastPool {
         return { answer: figures }
       })
     })
+  }
+
+  /** What binds a line, and the better uses of its money: what its own page is told. */
+  advice(person: string, question: ForecastQuestion, measure: GoalMeasure): Promise<Advised> {
+    return this.kept.of(`advice ${measure} ${JSON.stringify(question)}`, () => {
+      const asker = this.askerOfAll(person)
+      return this.submit(asker, async (thread) => {
+        const told: Partial<Advised> = {}
+        const onTold = ({ part }: { part: ForecastPart }) => {
+          if (part.part === 'figures') told.figures = part.figures
+          if (part.part === 'holdbacks') told.holdbacks = part.holdbacks
+        }
+        await thread.request('ask', { question, measure, whole: true }, { cancel: asker.word, tries: TRIES, onTold })
+        if (!told.figures || !told.holdbacks) throw new Error('A worker answered without advice.')
+        return { answer: told as Advised }
+      })
+    }) as Promise<Advised>
   }
 
   /** What each restriction of a line leaves of a day, and of all traffic. */

@@ -1,11 +1,12 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import { OUTCOMES, SHORT_BY, type Outcome, type Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
-import { LOSS_OUTCOMES, liftsOf, matchedOf, stairOf, type OutcomeCounts, type StairStep } from '@tin-harbor/core/results'
-import { restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
+import { lossesOf, matchedOf, stairOf, type OutcomeCounts, type StairStep } from '@tin-harbor/core/results'
+import { changeWords, restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
 import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
+import { bindingSentence } from '@tin-harbor/core/wording'
 import { conflict, notReady } from '../errors.js'
 import { Line, LineRevision } from '../models/index.js'
 import { personOf, type Actor } from '../security/sessions.js'
@@ -15,7 +16,7 @@ import type { Deps } from './deps.js'
 import { findLine } from './lines.js'
 import { knownOf, readStoredLogs } from './opening.js'
 import { publicationRules, readMarket } from './publications.js'
-import { questionOf } from './questions.js'
+import { measureOf, questionOf } from './questions.js'
 
 /** Outcomes of a line over market hours [from, to), and how far lost bids fell short. */
 async function countsOf(sequelize: Sequelize, line: number, from: number, to: number): Promise<{ counts: OutcomeCounts; short: number[] }> {
@@ -52,6 +53,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
   const sieve = await pool.sieve(personOf(actor), question)
+  const { figures, holdbacks } = await pool.advice(personOf(actor), question, measureOf(campaign))
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
@@ -76,7 +78,14 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     matched: matchedOf(counts),
     counts,
     short,
-    lifts: liftsOf(counts, short).map((lift) => ({ ...lift, outcomes: LOSS_OUTCOMES[lift.loss] })),
+    losses: lossesOf(counts),
+    binds: bindingSentence(figures),
+    advice: holdbacks.map((holdback) => ({
+      words: changeWords(revision.draft, holdback.change),
+      wins: holdback.wins,
+      spendMicros: holdback.spendMicros,
+      takesMore: holdback.takesMore
+    })),
     stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })),
     forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }
   }

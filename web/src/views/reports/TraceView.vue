@@ -4,7 +4,7 @@ import { useRoute } from 'vue-router'
 import type { LineView, TraceView } from '@tin-harbor/core/buying'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
-import { ORGANISATION_ZONE, about, count, shortDate } from '@/composables/formats'
+import { ORGANISATION_ZONE, about, count, money, shortDate } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
@@ -55,7 +55,8 @@ useMarketTick(load)
 const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
 const wide = (value: number, whole: number) => `${Math.max(0.15, Math.min(100, (100 * value) / whole))}%`
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
-const best = computed(() => trace.value?.lifts[0] ?? null)
+const largest = computed(() => trace.value?.losses[0] ?? null)
+const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'less' : 'more'}`
 const LOSSES = {
   bid: 'its bid',
   budget: 'its limits and their pace',
@@ -82,16 +83,15 @@ const LOSSES = {
     </p>
     <p v-else-if="!trace" class="quiet">Counting …</p>
     <template v-else>
-      <p v-if="best" class="TraceView-remark" data-test="remark">
-        Most wins are kept from it by <b>{{ LOSSES[best.loss] }}</b>, which took {{ count(best.lost) }} opportunities.
-        {{ best.change.replace(/^./, (letter) => letter.toUpperCase()) }} and it would have won about <b>{{ count(best.wins) }}</b>, was
-        {{ count(trace.counts.won) }}.
-        <span v-if="trace.lifts.length > 1" class="quiet"
-          >Else:
-          <template v-for="(lift, n) in trace.lifts.slice(1, 4)" :key="lift.loss"
-            ><template v-if="n > 0">; </template>{{ lift.change }}, {{ count(lift.wins) }}</template
-          >.</span
-        >
+      <p v-if="largest" class="TraceView-remark" data-test="remark">
+        Most opportunities that it matched went to <b>{{ LOSSES[largest.loss] }}</b>: {{ count(largest.lost) }}. {{ trace.binds }}
+        <template v-if="trace.advice.length > 0">
+          What would help now:
+          <template v-for="(advice, n) in trace.advice.slice(0, 3)" :key="advice.words"
+            ><template v-if="n > 0">; </template>{{ advice.words }}, {{ signed(advice.wins, about) }} wins a day for
+            {{ signed(advice.spendMicros, money) }}</template
+          >.
+        </template>
       </p>
       <p v-else class="TraceView-remark">It won all it could of what it matched.</p>
       <table class="TraceView-stair">
@@ -136,7 +136,7 @@ const LOSSES = {
           <tr
             v-for="step in trace.stair"
             :key="step.name"
-            :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => best?.outcomes.includes(outcome)) }">
+            :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => largest?.outcomes.includes(outcome)) }">
             <td>{{ step.name }}</td>
             <td class="number">{{ count(step.left) }}</td>
             <td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
