@@ -92,7 +92,7 @@ describe('running, reports and the trace', () => {
     await page.goto('/campaigns/lines/1001')
     await page.click('.LineWording-ways >> text=Trace')
     await page.waitForSelector('.TraceView-stair')
-    expect(await page.textContent('[data-test=remark]')).toContain('Most opportunities that it matched went to')
+    expect(await page.textContent('[data-test=remark]')).toContain('Most opportunities that it matched were lost to')
     const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) =>
       Number(text.replace(/\D/g, ''))
     )

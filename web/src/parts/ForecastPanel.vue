@@ -136,7 +136,7 @@ const changes = computed(() =>
   (props.holdbacks ?? []).map((holdback) => ({
     holdback,
     words: changeWords(props.draft, holdback.change),
-    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${signed(holdback.spendMicros, money)} spent${each(holdback)}`
+    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${money(Math.abs(holdback.spendMicros))} ${holdback.spendMicros < 0 ? 'less' : 'more'} spent${each(holdback)}`
   }))
 )
 /** What one more of the goal costs, beside what one costs now. */

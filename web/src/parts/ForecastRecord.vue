@@ -122,7 +122,8 @@ const summary = computed(() => {
   white-space: nowrap;
 }
 
-.ForecastRecord td.quiet {
+.ForecastRecord td.quiet,
+.ForecastRecord .panel-table thead th:nth-child(2) {
   text-align: left;
 }
 

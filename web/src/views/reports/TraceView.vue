@@ -84,7 +84,7 @@ const LOSSES = {
     <p v-else-if="!trace" class="quiet">Counting …</p>
     <template v-else>
       <p v-if="largest" class="TraceView-remark" data-test="remark">
-        Most opportunities that it matched went to <b>{{ LOSSES[largest.loss] }}</b>: {{ count(largest.lost) }}. {{ trace.binds }}
+        Most opportunities that it matched were lost to <b>{{ LOSSES[largest.loss] }}</b>: {{ count(largest.lost) }}. {{ trace.binds }}
         <template v-if="trace.advice.length > 0">
           What would help now:
           <template v-for="(advice, n) in trace.advice.slice(0, 3)" :key="advice.words"
