@@ -1,7 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { judge, judgedHours } from '../src/results/index.js'
-import { NO_LIMITS, bindingOf, isLimit, mainFigures, workOut, type MainFigures } from '../src/forecast/index.js'
+import { NO_LIMITS, bindingOf, isLimit, judge, judgedHours, mainFigures, workOut, type MainFigures } from '../src/forecast/index.js'
 import { bindingSentence } from '../src/wording/index.js'
 import { buildTape } from '../src/tape/index.js'
 import { smallWorld } from './support/lines.js'

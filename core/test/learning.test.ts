@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
   Exchange,
@@ -55,6 +56,29 @@ describe('learning', () => {
       )
     ).toEqual([500, 500])
     expect(learningWeights([{ ad: 4, trials: 5, events: 1 }], 9)).toEqual([1000])
+  })
+
+  it('gives each of any number of ads its floor, the best one most, and all of them together everything', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 2, max: 200 }), fc.integer(), (count, seed) => {
+        const ads = Array.from({ length: count }, (_, ad) => ({ ad, trials: 5000, events: ad === 0 ? 200 : 20 }))
+        const weights = learningWeights(ads, seed)
+        expect(Math.max(...weights)).toBe(weights[0])
+        expect(Math.min(...weights)).toBeGreaterThanOrEqual(Math.min(30, Math.floor(500 / count)))
+        expect(Math.abs(weights.reduce((sum, weight) => sum + weight, 0) - 1000)).toBeLessThanOrEqual(count)
+      }),
+      { numRuns: 20 }
+    )
+  })
+
+  it('lowers an aim where its plan lets through less than nine tenths, whatever its events cost, and not before', () => {
+    const aim = { event: 'click' as const, micros: 500_000 }
+    const cheap = { spend: 1_000_000, predicted: 20_000_000, events: 20 }
+    expect(nextCorrection(1000, aim, cheap, 0, 0.3)).toBe(940)
+    expect(nextCorrection(1000, aim, cheap, 0, 1)).toBe(1060)
+    expect(nextCorrection(1000, aim, cheap, 0, 0.89)).toBeLessThan(1000)
+    expect(nextCorrection(1000, aim, { spend: 0, predicted: 0, events: 0 }, 0, 0.5)).toBeLessThan(1000)
+    expect(nextCorrection(1000, aim, { spend: 0, predicted: 0, events: 0 }, 0, 1)).toBe(1000)
   })
 
   it('corrects an aim by at most six in a hundred an hour, and not before there is something to go by', () => {

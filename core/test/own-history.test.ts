@@ -2,9 +2,9 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { NO_LIMITS, emptyTally, noFacts, ownHistory, type OwnHistory } from '../src/exchange/index.js'
 import { mainFigures, workOut, type ForecastQuestion } from '../src/forecast/index.js'
-import { RATE_KINDS, RATE_WEIGHTS, knownRate } from '../src/response/index.js'
+import { RATE_KINDS, RATE_WEIGHTS, knownRate, repeatFactor, withMean } from '../src/response/index.js'
 import { buildTape } from '../src/tape/index.js'
-import { lineRules, smallWorld } from './support/lines.js'
+import { smallWorld } from './support/lines.js'
 import { RATES_KNOWN, marketOf, question } from './support/questions.js'
 
 const never = () => false
@@ -53,7 +53,7 @@ describe('what a line’s own results say', () => {
   })
 
   it('is read by the functions that the exchange learns with: nothing is nothing, and much is what it was', () => {
-    const rules = lineRules(1, { price: { model: 'CPC', bidMicros: 500_000, maxMicros: null } })
+    const rules = { price: { model: 'CPC' as const, bidMicros: 500_000, maxMicros: null }, follow: false }
     const sold = { worth: 0, rates: { perConverting: 0.02, perSeen: 0 } }
     const none = ownHistory(rules, noFacts(), { today: 60, sold, passed: [] })
     for (const kind of RATE_KINDS) expect(none.rates[kind]).toEqual(knownRate(kind, { events: 0, expected: 0 }))
@@ -67,6 +67,19 @@ describe('what a line’s own results say', () => {
     expect(much.learned?.line).toBe(much.rates.click.factor)
     // Where bids move with what is learned, only the last day stood under the same bids.
     expect(much.passed).toEqual([{ day: 3, count: 3 }])
+  })
+
+  it('expects fewer clicks of people who see it often, the less the more is known', () => {
+    const [once, often] = [
+      [100, 0, 0, 0, 0, 0, 0, 0, 0, 0],
+      [0, 0, 0, 0, 0, 0, 0, 0, 0, 100]
+    ].map((people, n) => repeatFactor(people, n === 0 ? 100 : 1000))
+    expect(once).toBeGreaterThan(1)
+    expect(often).toBeLessThan(0.7 * once)
+    const none = knownRate('click', { events: 0, expected: 0 })
+    expect(withMean('click', none, 0.6).factor).toBeCloseTo(0.6, 9)
+    const much = knownRate('click', { events: 2000, expected: 2000 })
+    expect(withMean('click', much, 0.6).factor).toBeGreaterThan(0.99)
   })
 
   it('bids by it: a line whose ads are clicked more than the mean wins more by the click', () => {

@@ -255,13 +255,11 @@ function startRun(core, world, { lines, campaigns, nowHour, compete }) {
     forgetReach: () => (late = lines.map(() => new Set())),
     ofLine: (/** @type {number} */ line) => ({ total: facts[line - 1].total, exposures: seen[line - 1] }),
     historyOf: (/** @type {any} */ { line, question }) =>
-      core.ownHistory
-        ? core.ownHistory(rules[line - 1], facts[line - 1], {
-            today: core.localDayOf(core.zoneIndex(question.zone), exchange.hour),
-            sold: core.soldBy(rules[line - 1], campaigns[rules[line - 1].campaign - 1].trackers),
-            passed: [...passed[line - 1]].map(([day, count]) => ({ day, count }))
-          })
-        : null,
+      core.ownHistory({ price: question.price, aim: null, follow: question.follow }, facts[line - 1], {
+        today: core.localDayOf(core.zoneIndex(question.zone), exchange.hour),
+        sold: core.soldBy(rules[line - 1], campaigns[rules[line - 1].campaign - 1].trackers),
+        passed: [...passed[line - 1]].map(([day, count]) => ({ day, count }))
+      }),
     resultOf: (/** @type {number} */ line) => {
       const { total } = facts[line - 1]
       return {

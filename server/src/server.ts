@@ -77,6 +77,7 @@ export async function startServer(
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
+    deps.liveLines.current().catch((err: unknown) => log.error({ err }, 'what lines in force take is not known'))
     events.send('tape', () => ({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 }))
     log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })

@@ -88,6 +88,19 @@ describe('what was forecast', () => {
     )
   })
 
+  it('is not judged over a pause', { timeout: 60_000 }, async () => {
+    const { lineId } = await readyLine(ask, { onceCleared: 'start' })
+    await goLive(lineId)
+    await run(5 * 24)
+    const move = (kind: string) => ask('POST', `/lines/${lineId}/move`, { move: kind })
+    expect((await move('pause')).status).toBeLessThan(300)
+    await run(24)
+    expect((await move('resume')).status).toBeLessThan(300)
+    await run(3 * 24)
+    const [row] = (await record(`?line=${lineId}`)).rows
+    expect([row.to - row.from, row.by, row.figures]).toEqual([5 * 24, null, []])
+  })
+
   it('is told to those who see the line, and to nobody else', async () => {
     expect((await server.nobody('GET', '/forecast-record')).status).toBe(401)
     const reader = await server.as(READER)

@@ -12,7 +12,8 @@ import {
   type TraceView as Trace
 } from '@tin-harbor/core/buying'
 import { wilson } from '@tin-harbor/core/report'
-import { REPORT_DIMENSION_NAMES, type Judged } from '@tin-harbor/core/results'
+import type { Judged } from '@tin-harbor/core/forecast'
+import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
 import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'

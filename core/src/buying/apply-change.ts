@@ -39,6 +39,12 @@ export function withChange(draft: LineDraft, change: Change): LineDraft {
   }
 }
 
+/** A line with an aim has no bid but the most that it may bid. */
+function bidOrder({ price: { aim, bidMicros, maxMicros } }: LineDraft, micros: number, amount: (micros: number) => string): string {
+  const now = (aim ? maxMicros : bidMicros) ?? 0
+  return `${micros < now ? 'lower' : 'raise'} the ${aim ? 'maximum' : 'bid'} to ${amount(micros)}`
+}
+
 const PACING_SAID = { even: 'evenly', traffic: 'with the traffic', fast: 'as fast as it can' } as const
 
 /** What a change does, as an order: "raise the bid to 3.97". */
@@ -46,7 +52,7 @@ export function changeWords(draft: LineDraft, change: Change): string {
   const amount = (micros: number) => (micros / 1e6).toFixed(micros % 10_000 === 0 ? 2 : 3)
   switch (change.kind) {
     case 'bid':
-      return `${change.micros < ((draft.price.aim ? draft.price.maxMicros : draft.price.bidMicros) ?? 0) ? 'lower' : 'raise'} the ${draft.price.aim ? 'maximum' : 'bid'} to ${amount(change.micros)}`
+      return bidOrder(draft, change.micros, amount)
     case 'maximum':
       return `raise the maximum to ${amount(change.micros)}`
     case 'daily budget':

@@ -90,16 +90,20 @@ export class Bidding {
 
   /** The terms of a line here; null where its hours are off for the viewer. */
   termsOf(line: RunningLine): BidTerms | null {
-    const person = this.row.person[this.i]
-    const half = this.row.minute[this.i] % 60 < 30 ? 0 : 1
-    const zone = line.zoneHours ? POSTAL_ZONE[postalOf(this.world.persons.words[person * PERSON_WORDS])] : 0
-    const hourPerMille = line.zoneHours ? line.zoneHours[2 * zone + half] : 1000
+    const hourPerMille = line.zoneHours ? line.zoneHours[this.zoneHalf()] : 1000
     if (hourPerMille === OFF) return null
     return {
       chain: line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.lanes())) : 0,
       hourPerMille,
       rate: line.learned ? this.rateOf(line) : 0
     }
+  }
+
+  /** Place of the viewer's zone and half of the hour in `zoneHours`. */
+  private zoneHalf(): number {
+    const { person, minute } = this.row
+    const zone = POSTAL_ZONE[postalOf(this.world.persons.words[person[this.i] * PERSON_WORDS])]
+    return 2 * zone + (minute[this.i] % 60 < 30 ? 0 : 1)
   }
 
   /** The trade's average chance of what a line pays for or aims at, in millionths. */

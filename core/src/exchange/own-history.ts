@@ -30,14 +30,15 @@ const LEARNED_LEVEL_DAYS = 1
 /**
  * Reads a line's results by the functions that the exchange bids with.
  * @param today day of the line's calendar
- * @param passed whole UTC days at the terms in force
+ * @param terms what its bids follow
+ * @param passed whole UTC days at those terms
  */
 export function ownHistory(
-  rules: LineRules,
+  terms: Pick<LineRules, 'price' | 'aim'> & { follow: boolean },
   facts: LineFacts,
   { today, sold, passed }: { today: number; sold: Sold; passed: readonly PassedDay[] }
 ): OwnHistory {
-  const event = learnedEvent(rules)
+  const event = learnedEvent(terms)
   const learned = event ? learn(facts, event, today, sold) : null
   const days = [...passed].sort((a, b) => a.day - b.day)
   return {
@@ -53,6 +54,6 @@ export function ownHistory(
       device: [...learned.device],
       hour: [...learned.hour]
     },
-    passed: rules.follow || rules.aim ? [] : days.slice(learned ? -LEARNED_LEVEL_DAYS : -LEVEL_DAYS)
+    passed: terms.follow || terms.aim ? [] : days.slice(learned ? -LEARNED_LEVEL_DAYS : -LEVEL_DAYS)
   }
 }

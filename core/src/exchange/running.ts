@@ -88,7 +88,7 @@ export interface RunningLine {
 }
 
 /** What the line's results are learned for: what it pays for, or aims at. */
-export function learnedEvent({ aim, price }: LineRules): LearnedEvent | null {
+export function learnedEvent({ aim, price }: Pick<LineRules, 'aim' | 'price'>): LearnedEvent | null {
   return aim ? aim.event : price.model === 'CPC' ? 'click' : price.model === 'view' ? 'view' : null
 }
 

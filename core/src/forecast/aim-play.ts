@@ -6,15 +6,17 @@ import { learnedChance } from './learned-chance.js'
 import { mostBase, type Play } from './play.js'
 import { ratesOf } from './question.js'
 import { replay } from './replay.js'
-import { sumOf } from './totals.js'
+import { grown, sumOf, type Replay } from './totals.js'
 import type { Timeline } from './timeline.js'
 
 /** Corrections of an aim's bids that are tried, as the exchange bounds them. */
 const CORRECTIONS = Array.from({ length: 11 }, (_, n) => 0.05 * 100 ** (n / 10))
+/** Times that the stretch between two of them is halved. */
+const HALVINGS = 4
 /** Rows of a replay from which only every n-th person is asked. */
 const MOST_ROWS = 40_000
-/** Over the plan, as the exchange keeps an aim: nine tenths of what could be won are to be bought. */
-const MARGIN = 1.1
+/** Share of what budgets allow that bids which are lowered to them come to spend: the correction moves by the hour. */
+const SPENT = 0.97
 
 /** Chance of an aim's event of each match, in millionths, as the line has learned it. */
 function chancesOf({ question, matched, tape, market }: Play, event: Aim['event']): Uint32Array {
@@ -44,11 +46,21 @@ function chancesOf({ question, matched, tape, market }: Play, event: Aim['event'
 /** What one event is worth to an aim, micros. @param value of a conversion, micros */
 const worthOf = ({ event, micros }: Aim, value: number) => (event === 'value' ? (value * 1000) / micros : micros)
 
+/** What is bought at a correction, in the sample. */
+interface Tried {
+  weeks: readonly Replay[]
+  spend: number
+  events: number
+}
+
 /** What a line with an aim would bid: without budgets, and under them. */
 export interface AimPlays {
   free: Play
-  /** @param spend of the two weeks that budgets allow, in the sample */
-  under: (spend: number) => Play
+  /**
+   * @param allowed what budgets let the two weeks spend, in the sample
+   * @param spent the same of any replays of them
+   */
+  under: (allowed: number, spent: (weeks: readonly Replay[]) => number) => Play
 }
 
 /**
@@ -61,31 +73,41 @@ export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], cance
   const worth = worthOf(aim, play.question.conversionMicros ?? 0)
   const every = Math.max(1, Math.ceil(play.matched.rows.length / MOST_ROWS))
   const corrected = (correction: number): Play => ({ ...play, base: most, chances, worth: worth * correction })
-  const tried = CORRECTIONS.map((correction) => {
-    const parts = weeks.map((week) => replay(corrected(correction), week, { full: false, every }, cancelled))
-    return {
-      correction,
-      spend: parts.reduce((sum, part) => sum + sumOf(part.byGroup.spend), 0) * every,
-      events: (parts.reduce((sum, part) => sum + part.aimed, 0) * every) / 1e6
+  const known = new Map<number, Tried>()
+  const tryAt = (correction: number): Tried => {
+    let tried = known.get(correction)
+    if (!tried) {
+      const parts = weeks.map((week) => grown(replay(corrected(correction), week, { full: false, every }, cancelled), every))
+      tried = {
+        weeks: parts,
+        spend: parts.reduce((sum, part) => sum + sumOf(part.byGroup.spend), 0),
+        events: parts.reduce((sum, part) => sum + part.aimed, 0) / 1e6
+      }
+      known.set(correction, tried)
     }
-  })
-  // Both rise with the correction: where they cross what is wanted lies between two that were tried.
-  const upTo = (over: (one: (typeof tried)[number]) => number) => {
-    const above = tried.findIndex((one) => over(one) > 1)
+    return tried
+  }
+  // Spend and what an event costs rise with the correction: halved from where one that was tried is the first over what is wanted.
+  const upTo = (over: (tried: Tried) => number) => {
+    const above = CORRECTIONS.findIndex((correction) => over(tryAt(correction)) > 1)
     if (above < 0) return CORRECTIONS[CORRECTIONS.length - 1]
     if (above === 0) return CORRECTIONS[0]
-    const [low, high] = [over(tried[above - 1]), over(tried[above])]
-    const between = low > 0 ? Math.log(1 / low) / Math.log(high / low) : 1
-    return CORRECTIONS[above - 1] * (CORRECTIONS[above] / CORRECTIONS[above - 1]) ** between
+    let [low, high] = [CORRECTIONS[above - 1], CORRECTIONS[above]]
+    for (let n = 0; n < HALVINGS; n++) {
+      const middle = Math.sqrt(low * high)
+      if (over(tryAt(middle)) > 1) high = middle
+      else low = middle
+    }
+    return Math.sqrt(low * high)
   }
   const free = upTo(({ spend, events }) => (events > 0 ? spend / (events * worth) : 0))
   return {
     free: corrected(free),
-    under: (plan) =>
+    under: (allowed, spent) =>
       corrected(
         Math.min(
           free,
-          upTo(({ spend }) => spend / (plan * MARGIN))
+          upTo((tried) => spent(tried.weeks) / (allowed * SPENT))
         )
       )
   }

@@ -1,15 +1,11 @@
-import type { LimitPeriod } from '../exchange/index.js'
-import type { MoneyResult } from './money.js'
+import type { MoneyResult, PlanLimit } from './money.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
 
 /** What decides how much a line buys. */
 export type Binding =
-  | { kind: 'limit'; whose: 'line' | 'campaign'; period: LimitPeriod; what: 'money' | 'impressions' }
+  | PlanLimit
   /** Even pacing holds it back in its best hours, although the money is not all spent. */
   | { kind: 'pace' | 'cap' | 'bid' | 'supply' }
-
-/** A limit of a day's plan. */
-export type PlanLimit = Extract<Binding, { kind: 'limit' }>
 
 /** Share of what could be bought that must be lost before something is said to bind. */
 const LOST = 0.0005

@@ -26,7 +26,7 @@ export function followPlay(
   cancelled: () => boolean
 ): Play | null {
   const { tape, market } = play
-  const most = Math.min(play.matched.programme.max, mostBase(play))
+  const most = mostBase(play)
   const every = Math.max(1, Math.ceil(play.matched.rows.length / MOST_ROWS))
   const isFirst = (path: number) => FIRST_PRICE[path % SOURCES.length] === 1
   const bidsAt = (worth: number) => bidsOfWorth(landscape, worth, most, isFirst, new Int32Array(market.inventory.floors.length))

@@ -114,11 +114,11 @@ export function holdbacks(
       eachMicros: spendMicros > 0 && gain > 0 ? spendMicros / gain : null
     }
   }
-  const isHeld = isLimit(main.binding)
+  const { binding } = main
   const found = sameMoney(question, main, ladder).map(ask)
-  if (isHeld && main.binding.kind === 'limit' && main.binding.whose === 'line' && question.limits.dailyMicros !== null)
+  if (!isLimit(binding)) found.push(...looser(question, ladder, plan, sieve, ask))
+  else if (binding.whose === 'line' && question.limits.dailyMicros !== null)
     found.push(...moreMoney(question.limits.dailyMicros, main, now, ask))
-  if (!isHeld) found.push(...looser(question, ladder, plan, sieve, ask))
   const least = measured(now, measure) * LEAST_GAIN
   return best(found)
     .filter((holdback) => holdback.gain > least)
@@ -129,7 +129,7 @@ export function holdbacks(
 function sameMoney({ price, follow, aim, pacing, caps }: ForecastQuestion, { binding }: MainFigures, ladder: Ladder): Change[] {
   const changes: Change[] = []
   const isHeld = isLimit(binding)
-  const lower = isHeld && !follow && !aim ? lowerBid(price.bidMicros, ladder) : null
+  const lower = isHeld && !follow && !aim ? lowerBid(price, ladder) : null
   if (lower !== null) changes.push({ kind: 'bid', micros: lower })
   // The market is followed on prices by the thousand alone.
   if (isHeld && !follow && !aim && price.model === 'CPM') changes.push({ kind: 'follow' })
@@ -140,7 +140,7 @@ function sameMoney({ price, follow, aim, pacing, caps }: ForecastQuestion, { bin
 }
 
 /** The bid under the line's own at which its budget wins most: between rungs as a parabola through the best and those beside it says. */
-function lowerBid(bidMicros: number, { rungs }: Ladder): number | null {
+function lowerBid({ bidMicros, model }: ForecastQuestion['price'], { rungs }: Ladder): number | null {
   const under = rungs.filter((rung) => rung.bidMicros <= bidMicros)
   const top = under.reduce((most, rung, n) => (rung.budgetWins > under[most].budgetWins ? n : most), 0)
   if (under.length < 3 || top === under.length - 1) return null
@@ -149,17 +149,18 @@ function lowerBid(bidMicros: number, { rungs }: Ladder): number | null {
   const [left, right] = [(y[1] - y[0]) / (x[1] - x[0]), (y[2] - y[1]) / (x[2] - x[1])]
   const curve = (right - left) / (x[2] - x[0])
   const peak = curve < 0 ? (x[0] + x[1]) / 2 - left / (2 * curve) : x[1]
-  const step = bidMicros >= CPM_STEP * 10 ? CPM_STEP : 1
+  const step = model === 'CPM' ? CPM_STEP : 1
   return Math.max(step, Math.round(Math.exp(Math.min(x[2], Math.max(x[0], peak))) / step) * step)
 }
 
 /** The least daily budget that spends all that the bid can: what stands above it may leave less. */
 function moreMoney(dailyMicros: number, { demandMicros }: MainFigures, now: Figures, ask: (change: Change) => Holdback): Holdback[] {
-  const all = ask({ kind: 'daily budget', micros: Math.ceil((demandMicros * 1.02) / CENT) * CENT })
+  const micros = Math.ceil((demandMicros * 1.02) / CENT) * CENT
+  const all = ask({ kind: 'daily budget', micros })
   const spent = now.spend.value + all.spendMicros
   const enough = Math.ceil((spent * 1.02) / CENT) * CENT
   if (enough <= dailyMicros) return []
-  return [all.change.kind === 'daily budget' && enough < all.change.micros * SPENT ? ask({ kind: 'daily budget', micros: enough }) : all]
+  return [enough < micros * SPENT ? ask({ kind: 'daily budget', micros: enough }) : all]
 }
 
 /** Changes that let more of the market in, for a line that has money for it. */

@@ -4,7 +4,7 @@ import type { PriceProgramme } from '../pricing/index.js'
 import { groupAt, visitChance } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { CompiledTargeting } from '../targeting/index.js'
-import type { KernelRows } from './kernel-memory.js'
+import type { KernelRows } from './kernel-rows.js'
 import type { Matched } from './matched.js'
 import type { ForecastMarket } from './question.js'
 

@@ -2,16 +2,15 @@
 /// <reference path="./web-assembly.d.ts" />
 import { KERNEL_BASE64 } from './kernel-bytes.js'
 import { DEVICE_TYPE } from '../market/index.js'
-import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
-import { conversionsOf, convertingChance, groupAt, seenChance, visitChance, type EventRates } from '../response/index.js'
-import { DEVICE_TYPES } from '../taxonomy/index.js'
+import { POSTAL_COUNTRY } from '../places/index.js'
+import { conversionsOf, type EventRates } from '../response/index.js'
 import { GROUPS, type Tape } from '../tape/index.js'
 import type { FullLanes } from './lanes.js'
-import { BID_ITSELF } from './matched.js'
 import type { ForecastMarket } from './question.js'
 import { sumOf, type GroupTotals } from './totals.js'
+import { outcomesOf } from './kernel-outcomes.js'
 import { PASS_MINUTES, type Timeline } from './timeline.js'
-import type { KernelTerms } from './kernel-terms.js'
+import { KernelRows, type CopiedRows, type EarlyWeeks, type KernelPlay, type KernelReplay } from './kernel-rows.js'
 import {
   BY_RIVAL,
   ENTRY_BYTES,
@@ -37,138 +36,10 @@ interface Exports {
   standRows: (block: number) => void
 }
 
-/** A plain line at a bid; with `full` groups are told apart, and views, visits and conversions expected. */
-export interface KernelPlay extends KernelTerms {
-  full: boolean
-}
-
-/** What the current bid wins of the two weeks, found while rows were matched. */
-export interface EarlyWeeks extends KernelPlay {
-  timelines: readonly [Timeline, Timeline]
-}
-type KernelReplay = ReturnType<ForecastKernel['replay']>
-
-/**
- * Rows that a kernel matched. They stay in its memory as long as nothing else is matched; what is read of them is copied out
- * when it is first asked for.
- */
-export class KernelRows {
-  private copied: { people: Uint32Array; starts: Uint32Array; rows: Uint32Array; words: Uint32Array; minute: Uint16Array } | null = null
-  private needs: Uint32Array | null = null
-  private pays: Uint32Array | null = null
-  private released = false
-  /** Matches that one of our own lines bids for, where any does. */
-  private contested: Uint32Array | null = null
-
-  constructor(
-    readonly kernel: ForecastKernel,
-    readonly found: Readonly<{ count: number; persons: number; byGroup: Float64Array }>,
-    readonly early: { of: EarlyWeeks; weeks: readonly [KernelReplay, KernelReplay] } | null,
-    /** Least bid that gets a row of the tape before our own lines; null for no such line. */
-    readonly own: Uint32Array | null
-  ) {}
-
-  get count(): number {
-    return this.found.count
-  }
-
-  get persons(): number {
-    return this.found.persons
-  }
-
-  get byGroup(): Float64Array {
-    return this.found.byGroup
-  }
-
-  /** Places of the matches that one of our own lines bids for. @param rows of the tape, by match */
-  contestedOf(rows: Uint32Array): Uint32Array {
-    const { own } = this
-    if (!own) return new Uint32Array(0)
-    return (this.contested ??= Uint32Array.from(rows.keys()).filter((m) => own[rows[m]] > 0))
-  }
-
-  /** Nobody will ask for more than was copied already. */
-  release(): void {
-    this.released = true
-  }
-
-  /** Called before the memory is written over. */
-  leave(): void {
-    if (!this.released) this.arrays()
-  }
-
-  /** The arrays as they lie in the kernel's memory, copied out. */
-  arrays(): NonNullable<KernelRows['copied']> {
-    return (this.copied ??= this.kernel.copyOut(this))
-  }
-
-  need(): Uint32Array {
-    if (this.needs) return this.needs
-    const { rows } = this.arrays()
-    const needs = this.prices().map((word) => word & NEED)
-    for (const m of this.contestedOf(rows)) needs[m] = Math.max(needs[m], this.own?.[rows[m]] ?? 0)
-    return (this.needs = needs)
-  }
-
-  pay(): Uint32Array {
-    return (this.pays ??= this.prices().map((word) => (word & FIRST ? BID_ITSELF : word & BY_RIVAL ? (word & NEED) - 1 : word & NEED)))
-  }
-
-  /** Price words of the market, whatever our own lines take. */
-  private prices(): Uint32Array {
-    const { rows, words } = this.arrays()
-    if (!this.own) return words
-    const prices = words.slice()
-    for (const m of this.contestedOf(rows)) prices[m] = this.kernel.priceWord(rows[m])
-    return prices
-  }
-
-  /** Early figures of a replay, if they are those. */
-  earlyOf(timeline: Timeline, asked: KernelPlay): KernelReplay | null {
-    if (!this.early) return null
-    const { timelines, ...played } = this.early.of
-    const week = timelines.indexOf(timeline)
-    return week >= 0 && sameKernelPlay(played, asked) ? this.early.weeks[week] : null
-  }
-}
-
-function sameKernelPlay(a: KernelPlay, b: KernelPlay): boolean {
-  const terms = ({ full, bid, data, caps, gapMinutes, rates }: KernelPlay) =>
-    JSON.stringify([full, bid, data, caps.map(({ times, hours }) => [times, hours]), gapMinutes, rates])
-  return terms(a) === terms(b)
-}
-
 /** Charges below it, squared and summed over the largest tape, fit 64 bits. */
 const WHOLE_CHARGE = 2 ** 18
 const PAGE = 65_536
 const BLOCK_BYTES = 512
-/** What is expected of a win by kind of outcome (benchmark group x device type), what its visitors do by country too: millionths. */
-function outcomesOf({ rows }: Tape, { groupByPath, benchmarks }: ForecastMarket) {
-  const kinds = DEVICE_TYPES.length
-  const countries = COUNTRIES.length
-  const count = benchmarks.views.length * kinds
-  const made = {
-    outcome: Uint16Array.from(
-      rows.path,
-      (path, row) => groupAt(groupByPath[path], rows.state[row]) * kinds + DEVICE_TYPE[rows.device[row]]
-    ),
-    views: new Uint32Array(count),
-    visits: new Uint32Array(count * countries),
-    converting: new Uint32Array(count * countries),
-    seen: new Uint32Array(count * countries)
-  }
-  for (let kind = 0, offset = 0; kind < count; kind++) {
-    const group = Math.floor(kind / kinds)
-    made.views[kind] = benchmarks.views[group]
-    for (let country = 0; country < countries; country++, offset++) {
-      made.visits[offset] = visitChance(benchmarks, group, kind % kinds, country)
-      made.converting[offset] = convertingChance(benchmarks, made.visits[offset], group, kind % kinds, country)
-      made.seen[offset] = seenChance(benchmarks, group, country)
-    }
-  }
-  return made
-}
-
 let compiled: WebAssembly.Module | undefined
 function kernelModule(): WebAssembly.Module {
   return (compiled ??= new WebAssembly.Module(Uint8Array.from(atob(KERNEL_BASE64), (letter) => letter.charCodeAt(0))))
@@ -385,7 +256,7 @@ export class ForecastKernel {
   }
 
   /** What lies in memory of a match. */
-  copyOut(rows: KernelRows) {
+  copyOut(rows: KernelRows): CopiedRows {
     if (this.loaded !== rows) throw new Error('These rows are no longer in the memory of the kernel.')
     const { buffer } = this.memory
     return {
@@ -477,7 +348,7 @@ export class ForecastKernel {
   }
 
   /** Reads totals, and the slots from `from` on. */
-  private totalsAt(address: number, full: boolean, from: number, count: number, dataMicros: number) {
+  private totalsAt(address: number, full: boolean, from: number, count: number, dataMicros: number): KernelReplay {
     const { buffer } = this.memory
     const totals = new Float64Array(buffer, address, TOTALS)
     const groups = full ? GROUPS : 1

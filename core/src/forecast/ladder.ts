@@ -112,27 +112,32 @@ function rungBids(marks: Marks, bidMicros: number, step: number): number[] {
 }
 
 export function ladder(work: Workings, cancelled: () => boolean): Ladder {
-  const { question, tape, matched, weeks, standing, play } = work
+  const { question, tape, matched, weeks, standing, whole, wholeReplays } = work
   const { model } = question.price
   const step = model === 'CPM' ? CPM_STEP : 1
   const marks = marksOf(work)
-  const current = model === 'CPM' ? play.base * 1000 : play.base
+  const current = model === 'CPM' ? whole.base * 1000 : whole.base
   const bids = rungBids(marks, current, step)
   const every = Math.max(1, Math.ceil(sumOf(standing.eligible) / MOST_ROWS))
   const free = matched.programme.withPrice({ ...question.price, maxMicros: null }, work.market)
   const limits = weeks.map((timeline) => limitsFor(work, timeline))
   const rungAt = (bidMicros: number) => {
     const base = model === 'CPM' ? Math.floor(bidMicros / 1000) : bidMicros
-    // The maximum is ignored above it.
+    // The maximum is ignored above it; what aims at something has no other bid than its maximum.
     const over = question.price.maxMicros !== null && bidMicros > question.price.maxMicros
-    const own: Play = { ...play, base, matched: over ? underPrice(matched, free) : matched }
+    const priced = question.aim
+      ? underPrice(matched, matched.programme.withPrice({ ...question.price, maxMicros: bidMicros }, work.market))
+      : over
+        ? underPrice(matched, free)
+        : matched
+    const own: Play = { ...whole, base, matched: priced }
     return weeks.map((timeline) => replay(own, timeline, { full: false, every }, cancelled))
   }
   // Everybody's replay at the current bid scales the thinned ones.
   const thinned = every === 1 || current === 0 ? null : rungAt(current)
   const scale = (full: number, part: number) => (every === 1 ? (work.level?.factor ?? 1) : part > 0 ? full / part : every)
-  const full = (pick: 'wins' | 'reach') => work.weekReplays[0][pick] + work.weekReplays[1][pick]
-  const fullSpend = sumOf(work.weekReplays[0].byGroup.spend) + sumOf(work.weekReplays[1].byGroup.spend)
+  const full = (pick: 'wins' | 'reach') => wholeReplays[0][pick] + wholeReplays[1][pick]
+  const fullSpend = sumOf(wholeReplays[0].byGroup.spend) + sumOf(wholeReplays[1].byGroup.spend)
   const by = {
     wins: scale(full('wins'), thinned ? thinned[0].wins + thinned[1].wins : 0),
     reach: scale(full('reach'), thinned ? thinned[0].reach + thinned[1].reach : 0),
@@ -140,8 +145,8 @@ export function ladder(work: Workings, cancelled: () => boolean): Ladder {
   }
   // A line that goes live at another bid shares its campaign's day by what it could spend at that.
   const weightAt = (spend: number, week: number) => {
-    const now = sumOf(work.wholeReplays[week].byGroup.spend)
-    return now > 0 ? (work.weightMicros * spend) / now : null
+    const now = sumOf(wholeReplays[week].byGroup.spend)
+    return now > 0 ? ((work.limits.weightMicros ?? 0) * spend) / now : null
   }
   const rungs = bids.map((bidMicros): Rung => {
     const parts = rungAt(bidMicros)

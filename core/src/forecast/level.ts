@@ -1,7 +1,7 @@
 import { GROUPS } from '../tape/index.js'
 import { MINUTES_PER_DAY } from '../time/index.js'
 import { bidsOf, type Play } from './play.js'
-import { sumOf, type GroupTotals, type Replay } from './totals.js'
+import { grown, sumOf, type GroupTotals, type Replay } from './totals.js'
 
 /** What the last days say of a forecast's level: what passed the price tests against what the tape has of it. */
 export interface Level {
@@ -62,14 +62,7 @@ export function atLevel(replay: Replay, level: Level | null): Replay {
   }
   const { byGroup } = replay
   return {
-    ...replay,
-    wins: replay.wins * factor,
-    reach: replay.reach * factor,
-    frequency: replay.frequency.map((people) => people * factor),
-    slotSpend: replay.slotSpend.map((micros) => micros * factor),
-    slotWins: replay.slotWins.map((wins) => wins * factor),
-    squares: replay.squares * factor,
-    aimed: replay.aimed * factor,
+    ...grown(replay, factor),
     byGroup: Object.fromEntries(Object.entries(byGroup).map(([name, totals]) => [name, moved(totals)])) as unknown as GroupTotals
   }
 }

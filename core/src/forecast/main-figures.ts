@@ -1,51 +1,28 @@
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
+import { followedEvent, rateAmong } from './bid-rates.js'
 import { bindingOf, type Binding } from './binding.js'
-import { calendarOf, curvesOf, periodMoney, periodOf, type Bought, type Period } from './period.js'
+import { estimatesOf, meanGroups, ofFew, replaysOf, tapeWinsOf, type Estimates, type Span } from './estimates.js'
+import { periodMoney, periodOf, type Period } from './period.js'
 import { rateKnown } from './question.js'
 import { rateDraws, type RateDraw } from './rate-draws.js'
-import { repeatFactor, withMean, type KnownRate, type RateKind } from '../response/index.js'
-import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
-import { kindOf } from '../exchange/index.js'
-import type { Workings } from './workings.js'
-import {
-  LEAST_WINS,
-  countRange,
-  exactly,
-  jackknife,
-  meanOf,
-  moneyNoise,
-  noiseOf,
-  ratioRange,
-  smallRange,
-  variedRange,
-  type RangeTerms,
-  type Ranged,
-  type Varied
-} from './ranges.js'
+import { LEAST_WINS, countRange, exactly, ratioRange, type RangeTerms, type Ranged } from './ranges.js'
 import { replay } from './replay.js'
-import { FREQUENCY_BINS, overGroups, sumOf, type Measure, type Replay } from './totals.js'
-import { shapesOf, type Shape } from './shape.js'
-import type { Timeline } from './timeline.js'
+import { overGroups, sumOf, type Measure } from './totals.js'
+import type { Workings } from './workings.js'
 
 /** Main figures of a period, of the whole market, each with its range. Money in micros. */
-export interface Figures {
+export interface Figures extends Estimates {
   matched: Ranged
   /** Matched with a bid at or over the floor. */
   eligible: Ranged
-  wins: Ranged
-  spend: Ranged
   /** Rows over floor and rival, before caps and budget, of matched. */
   winRate: Ranged
   /** Wins of matched. */
   winShare: Ranged
   /** Price paid without the cost of data, micros a thousand. */
   cpm: Ranged
-  reach: Ranged
   /** Exposures a person. */
   frequency: Ranged
-  views: Ranged
-  visits: Ranged
-  conversions: Ranged
   /** People by number of exposures: entry n - 1 for n, the last for that many or more. */
   people: number[]
 }
@@ -77,11 +54,6 @@ export interface MainFigures {
 
 const NO_ONE = () => false
 
-/** Sums two weeks' groups; a period of one replay has one. */
-function meanGroups(parts: readonly Replay[], measure: Measure): Float64Array {
-  return Float64Array.from({ length: GROUPS }, (_, g) => parts.reduce((sum, part) => sum + part.byGroup[measure][g], 0) / parts.length)
-}
-
 /** d ln reach / d ln wins at the bid, from a replay of one week at a bid a sixth lower. */
 function elasticityOf(work: Workings, cancelled: () => boolean): number {
   const level = work.level?.factor ?? 1
@@ -101,229 +73,11 @@ function drawsOf(work: Workings, cancelled: () => boolean): RateDraw[] {
   const { money } = periodMoney(work, work.weeks[0], week)
   const events = (work.question.aim ? week.aimed / 1e6 : sumOf(week.byGroup[event === 'click' ? 'visits' : 'views'])) * work.tape.sample
   const known = rateKnown(work.question, event)
-  const mean = rateAmong(work, event, week.frequency, week.wins).factor / known.factor
+  const mean = rateAmong(work.question, event, week.frequency, week.wins).factor / known.factor
   return rateDraws(work, known, spend > 0 ? (events * money.spend) / spend : 0, mean, cancelled)
 }
 
 const scaled = (figure: Ranged, by: number): Ranged => ({ value: figure.value * by, low: figure.low * by, high: figure.high * by })
-const inside = (figure: Ranged, most: number): Ranged => ({
-  value: Math.min(figure.value, most),
-  low: Math.min(figure.low, most),
-  high: Math.min(figure.high, most)
-})
-
-/** What figures are made of: one replay for a flight, two weeks for seven days. */
-interface Span {
-  periods: readonly Period[]
-  timelines: readonly Timeline[]
-  terms: RangeTerms
-  /** Days that the figures are of. */
-  days: number
-  /** d ln reach / d ln wins at the bid. */
-  elasticity: number
-  /** Draws of the rate that the line's bids follow. */
-  draws: readonly RateDraw[]
-}
-
-/** Counts that a budget may bound. */
-type Bounded = Pick<Figures, 'wins' | 'spend' | 'reach' | 'views' | 'visits' | 'conversions'>
-
-const replaysOf = ({ periods }: Span) => periods.map((period) => period.replay)
-const tapeWinsOf = ({ weekReplays: [older, newer] }: Workings) => older.wins + newer.wins
-const EVENTS = { views: 'view', visits: 'click', conversions: 'conversion' } as const
-
-/** Who is reached in a period, and what they do: under a budget by a run in the order of time. */
-function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: () => boolean): Shape {
-  if (!period.binds) {
-    const { byGroup, wins, reach, frequency } = period.replay
-    const [views, visits, conversions] = [sumOf(byGroup.views), sumOf(byGroup.visits), sumOf(byGroup.conversions)]
-    return { wins, spend: 0, reach, frequency, views, visits, conversions }
-  }
-  const isFlight = timeline.kind === 'flight'
-  const line = {
-    play: isFlight ? work.flightPlay : work.play,
-    money: period.money,
-    calendar: calendarOf(work, timeline),
-    curves: curvesOf(work, timeline, period.replay),
-    before: isFlight ? work.before : undefined
-  }
-  return shapesOf([line], timeline, cancelled)[0]
-}
-
-/** Wins or spend of a span, of the market, and how they vary. */
-function variedOf(span: Span, what: keyof Bought): Varied {
-  const { sample } = span.terms
-  const mean = (pick: (period: Period) => Bought) => meanOf(span.periods.map((period) => pick(period)[what])) * sample
-  return {
-    value: mean(({ now }) => now),
-    without: Array.from({ length: GROUPS }, (_, g) => mean(({ without }) => without[g])),
-    up: mean(({ up }) => up),
-    down: mean(({ down }) => down),
-    draws: span.draws.map((_, n) => mean(({ draws }) => draws[n]))
-  }
-}
-
-/** Shares of a measure to wins without each group in turn, over that with all. */
-function ratiosWithout(parts: readonly Replay[], measure: Measure): number[] {
-  const [tops, bottoms] = [meanGroups(parts, measure), meanGroups(parts, 'wins')]
-  const [top, bottom] = [sumOf(tops), sumOf(bottoms)]
-  return Array.from({ length: GROUPS }, (_, g) => {
-    const rest = bottom - bottoms[g]
-    return rest > 0 && top > 0 ? ((top - tops[g]) / rest) * (bottom / top) : 1
-  })
-}
-
-/** Share of the jackknife's variance that budgets leave: what they decide is not drawn. */
-function leftOpen(span: Span, what: keyof Bought, without: readonly number[]): number {
-  if (!span.periods.some(({ binds }) => binds)) return 1
-  const totals = meanGroups(replaysOf(span), what)
-  const all = sumOf(totals)
-  const unbounded = jackknife(Array.from(totals, (total) => ((all - total) * GROUPS * span.terms.sample) / (GROUPS - 1)))
-  return unbounded > 0 ? Math.min(1, jackknife(without) / unbounded) : 1
-}
-
-/**
- * How far pacing ends from the spend that limits allow, and the run in order of time from what the exchange buys: relative sd, by
- * `npm run calibrate -- campaigns`.
- */
-const PACING_SD = 0.005
-const ORDER_SD = 0.015
-/** How far other lines of ours take more or less than they are expected to; and how far a campaign's day is shared otherwise. */
-const OTHERS_SD = 0.15
-/** How far bids that move with results or with the market come to buy otherwise than at those of now. */
-const MOVING_SD = 0.06
-const SHARE_SD = 0.08
-/** What is paid by the event comes in lumps: variance of what a day ends off its limit by, in squared charges. */
-const LUMP_VARIANCE = 0.4
-
-/** Whether the span's money is a share of its campaign's. */
-const isSharing = ({ periods }: Span) =>
-  periods.some(
-    ({ binds, money }) => binds && money.plans.some(({ by }) => by.money?.whose === 'campaign' || by.impressions?.whose === 'campaign')
-  )
-
-/** What is bought, who is reached, and what they do; each with its range. */
-function bounded(work: Workings, span: Span, cancelled: () => boolean): { figures: Bounded; people: number[] } {
-  const { terms, elasticity } = span
-  const { sample } = terms
-  const parts = replaysOf(span)
-  const binds = span.periods.some((period) => period.binds)
-  const shapes = span.periods.map((period, n) => shapeOf(work, period, span.timelines[n], cancelled))
-  // The run in order of time tells who; how many is told by the money step.
-  const factors = span.periods.map(({ now }, n) => (shapes[n].wins > 0 ? now.wins / shapes[n].wins : 0))
-  const shaped = (pick: (shape: Shape) => number) => meanOf(shapes.map((shape, n) => pick(shape) * factors[n])) * sample
-  const [won, paid] = [variedOf(span, 'wins'), variedOf(span, 'spend')]
-  const [winsOpen, spendOpen] = [leftOpen(span, 'wins', won.without), leftOpen(span, 'spend', paid.without)]
-  const order = binds ? ORDER_SD : 0
-  // What other lines of ours leave is what they are expected to leave.
-  const others = OTHERS_SD * Math.min(1, winsOpen) * work.lostToOwn
-  const shares = isSharing(span) ? SHARE_SD : 0
-  const moving = followedEvent(work.question) !== null || work.question.follow === true ? MOVING_SD : 0
-  const more = others * others + shares * shares + moving * moving
-  const squares = meanOf(parts.map((part) => part.squares))
-  const wins = variedRange(won, noiseOf(won.value) * winsOpen + (order ** 2 + more) * won.value ** 2)
-  const lumps = binds ? LUMP_VARIANCE * span.days * chargeOf(work, parts) ** 2 : 0
-  const spend = variedRange(
-    paid,
-    lumps + paidNoise(work, paid.value, squares, sample) * spendOpen + ((binds ? PACING_SD ** 2 : 0) + more) * paid.value ** 2
-  )
-  const people = Array.from({ length: FREQUENCY_BINS }, (_, n) => shaped((shape) => shape.frequency[n]))
-  const events = (name: keyof typeof EVENTS): Ranged => {
-    const { factor, sd } = rateAmong(
-      work,
-      EVENTS[name],
-      people,
-      shaped((shape) => shape.wins)
-    )
-    const isPaid = EVENTS[name] === followedEvent(work.question)
-    const believed = rateKnown(work.question, EVENTS[name]).factor
-    const rate = won.value > 0 ? (shaped((shape) => shape[name]) * factor) / won.value : 0
-    const ratios = ratiosWithout(parts, name)
-    const varied: Varied = {
-      value: won.value * rate,
-      without: won.without.map((n, g) => n * rate * ratios[g]),
-      up: won.up * rate,
-      down: won.down * rate,
-      // A draw says already what becomes of the mean.
-      draws: won.draws.map((n, d) => n * rate * (isPaid ? (span.draws[d].rate * believed) / factor : 1))
-    }
-    const own = isPaid && varied.draws.length > 0 ? 0 : (varied.value * sd) ** 2
-    const chance = Math.min(1, rate)
-    return variedRange(
-      varied,
-      noiseOf(varied.value) * chance * winsOpen + varied.value * (1 - chance) + (order ** 2 + more) * varied.value ** 2 + own
-    )
-  }
-  const reached = Math.min(
-    shaped((shape) => shape.reach),
-    won.value
-  )
-  const ratios = ratiosWithout(parts, 'reach')
-  const perWin = (bought: number) => (won.value > 0 ? reached * (bought / won.value) ** elasticity : 0)
-  const reach = variedRange(
-    {
-      value: reached,
-      without: won.without.map((n, g) => perWin(n) * ratios[g]),
-      up: perWin(won.up),
-      down: perWin(won.down),
-      draws: won.draws.map(perWin)
-    },
-    noiseOf(reached) * winsOpen + (order ** 2 + more) * reached ** 2
-  )
-  return {
-    figures: {
-      wins,
-      spend,
-      reach: inside(reach, wins.high),
-      views: events('views'),
-      visits: events('visits'),
-      conversions: events('conversions')
-    },
-    people
-  }
-}
-
-/** What one event costs that is paid for; 0 where impressions are. */
-function chargeOf(work: Workings, parts: readonly Replay[]): number {
-  const event = paidEvent(work.question)
-  if (event === null) return 0
-  const events = sumOf(meanGroups(parts, event === 'click' ? 'visits' : 'views'))
-  return events > 0 ? sumOf(meanGroups(parts, 'spend')) / events : 0
-}
-
-/** Variance of the draws of money: prices of what is won, or charges of events that come or do not. */
-function paidNoise(work: Workings, spend: number, squares: number, sample: number): number {
-  if (paidEvent(work.question) === null) return moneyNoise(squares, sample)
-  // An event's charge is at most its price.
-  return moneyNoise(squares, sample) + spend * work.play.base
-}
-
-/** What is known of a rate, among people who see the ads so often. */
-function rateAmong({ question }: Workings, kind: RateKind, people: readonly number[], wins: number): KnownRate {
-  const known = rateKnown(question, kind)
-  const isClicked = kind !== 'view' && FORMATS[SHAPE_FORMAT[question.shapes[0] ?? 0]] !== 'pop'
-  return isClicked ? withMean(kind, known, repeatFactor(people, wins)) : known
-}
-
-/** The event that a question's line pays for; null where it pays for impressions. */
-function paidEvent({ price: { model } }: Workings['question']): RateKind | null {
-  return model === 'CPC' ? 'click' : model === 'view' ? 'view' : null
-}
-
-/** The event whose rate a question's bids follow: what is aimed at, or paid for. */
-function followedEvent(question: Workings['question']): RateKind | null {
-  return question.aim ? kindOf(question.aim.event) : paidEvent(question)
-}
-
-/** Of very few tape wins: how many is read from a gamma distribution, and what follows them is at least as unsure. */
-function ofFew(work: Workings, { terms }: Span, figures: Bounded): Bounded {
-  const tapeWins = tapeWinsOf(work)
-  if (tapeWins >= LEAST_WINS) return figures
-  const scale = (terms.sample * terms.horizon) / TAPE_DAYS
-  const wins = smallRange(figures.wins.value, tapeWins, scale)
-  return { ...figures, wins, reach: inside(smallRange(figures.reach.value, tapeWins, scale), wins.high) }
-}
-
 /** Figures of a period from its replays. */
 function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figures {
   const { standing, matched } = work
@@ -336,7 +90,7 @@ function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figure
   const ofMatched = bothMatched.map((rows) => (rows * days) / TAPE_DAYS)
   const ofEligible = standing.eligible.map((rows) => (rows * days) / TAPE_DAYS)
   const binds = span.periods.some((period) => period.binds)
-  const bought = bounded(work, span, cancelled)
+  const bought = estimatesOf(work, span, cancelled)
   const figures = binds ? bought.figures : ofFew(work, span, bought.figures)
   const unknown = { ...terms, rate: 0 }
   return {

@@ -1,5 +1,4 @@
-import { dayLimit, fillShares, impressionsOf, moneyOf, type Pacing } from '../exchange/index.js'
-import type { PlanLimit } from './binding.js'
+import { dayLimit, fillShares, impressionsOf, moneyOf, type LimitPeriod, type Pacing } from '../exchange/index.js'
 import type { DayMate, Limits, SpentSoFar } from './question.js'
 
 /** The replay's time as the money step needs it. */
@@ -29,6 +28,14 @@ export interface MoneyLimits {
   /** What is gone already when the first day opens; a whole week as it stands has none. */
   spent: SpentSoFar
   campaignSpent: SpentSoFar
+}
+
+/** A limit that decides a day's plan. */
+export interface PlanLimit {
+  kind: 'limit'
+  whose: 'line' | 'campaign'
+  period: LimitPeriod
+  what: 'money' | 'impressions'
 }
 
 export interface MoneyResult {

@@ -1,17 +1,26 @@
 import { nextMonth } from '../exchange/index.js'
-import { GROUPS } from '../tape/index.js'
-import type { Workings } from './workings.js'
+import { GROUPS, type Tape } from '../tape/index.js'
 import { hasLimits, moneyStep, openOfSlots, type MoneyCalendar, type MoneyLimits, type MoneyResult } from './money.js'
-import { NOTHING_SPENT } from './question.js'
-import { levelWithout } from './level.js'
+import { NOTHING_SPENT, type ForecastQuestion } from './question.js'
+import { levelWithout, type Level } from './level.js'
 import { dayTerm, type RangeTerms } from './ranges.js'
-import type { RateDraw } from './rate-draws.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
 import type { ShapedLine } from './shape.js'
 import type { Timeline } from './timeline.js'
 
+/** A line whose periods are looked at: what its days and its money follow from. */
+export interface Planned {
+  question: Pick<ForecastQuestion, 'pacing'>
+  tape: Pick<Tape, 'sample'>
+  /** Days left of its flight, and the local market day that comes first. */
+  flightDaysLeft: number | null
+  firstDay: number
+  openMinutes: Float64Array
+  limits: MoneyLimits
+}
+
 /** Calendar of the money step for a period. */
-export function calendarOf(work: Pick<Workings, 'flightDaysLeft' | 'openMinutes' | 'firstDay'>, timeline: Timeline): MoneyCalendar {
+export function calendarOf(work: Pick<Planned, 'flightDaysLeft' | 'openMinutes' | 'firstDay'>, timeline: Timeline): MoneyCalendar {
   const { flightDaysLeft, openMinutes, firstDay } = work
   const week = timeline.kind === 'week'
   return {
@@ -26,7 +35,7 @@ export function calendarOf(work: Pick<Workings, 'flightDaysLeft' | 'openMinutes'
 }
 
 /** Limits for a period: a week as it stands begins with nothing spent in its periods, but with what is left of totals. */
-export function limitsFor(work: Pick<Workings, 'limits'>, timeline: Timeline): MoneyLimits {
+export function limitsFor(work: Pick<Planned, 'limits'>, timeline: Timeline): MoneyLimits {
   if (timeline.kind === 'flight') return work.limits
   const { spent, campaignSpent } = work.limits
   return {
@@ -64,18 +73,13 @@ function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut
 }
 
 /** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
-export function periodMoney(
-  work: Pick<Workings, 'question' | 'tape' | 'flightDaysLeft' | 'openMinutes' | 'firstDay' | 'limits'> &
-    Partial<Pick<Workings, 'weightMicros'>>,
-  timeline: Timeline,
-  played: Replay
-): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
+export function periodMoney(work: Planned, timeline: Timeline, played: Replay): Pick<ShapedLine, 'money' | 'calendar' | 'curves'> {
   const calendar = calendarOf(work, timeline)
   return {
     money: moneyStep(
       overGroups(played.slotSpend, played.slots),
       overGroups(played.slotWins, played.slots),
-      { ...limitsFor(work, timeline), weightMicros: work.weightMicros ?? work.limits.weightMicros },
+      limitsFor(work, timeline),
       calendar,
       work.tape.sample
     ),
@@ -84,17 +88,22 @@ export function periodMoney(
   }
 }
 
-export function periodOf(work: Workings, timeline: Timeline, played: Replay, terms: RangeTerms, draws: readonly RateDraw[]): Period {
+/** @param draws what is bought by draws of the line's own rate, against what is bought at that believed now */
+export function periodOf(
+  work: Planned & { level: Level | null },
+  timeline: Timeline,
+  played: Replay,
+  terms: RangeTerms,
+  draws: readonly Bought[]
+): Period {
   const limits = limitsFor(work, timeline)
   const calendar = calendarOf(work, timeline)
   const { sample } = work.tape
-  // A line's share of its campaign goes by what it was forecast, not by what then comes.
-  const { weightMicros } = work
   const run = ({ spend, wins }: Bought, leftOut = -1) =>
     moneyStep(
       scaledSlots(played.slotSpend, played.slots, spend, leftOut),
       scaledSlots(played.slotWins, played.slots, wins, leftOut),
-      { ...limits, weightMicros },
+      limits,
       calendar,
       sample
     )
@@ -128,7 +137,7 @@ export const BINDS = 0.9995
 
 /** How the plan of each day rises where not every minute counts alike: with the traffic, or over the hours that are open. */
 export function curvesOf(
-  work: Pick<Workings, 'question' | 'flightDaysLeft' | 'openMinutes' | 'firstDay'>,
+  work: Pick<Planned, 'question' | 'flightDaysLeft' | 'openMinutes' | 'firstDay'>,
   timeline: Timeline,
   played: Replay
 ): (Float64Array | null)[] | undefined {

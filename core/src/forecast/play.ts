@@ -54,8 +54,8 @@ export function baseAt(
 export const isOneBase = ({ bases, pathBids, chances }: Play) => !bases && !pathBids && !chances
 
 /** The highest base bid of a replay: what it does not win is never won. */
-export function mostBase({ base, bases }: Pick<Play, 'base' | 'bases'>): number {
-  return bases ? Math.max(...bases) : base
+export function mostBase({ base, bases, pathBids, chances }: Play): number {
+  return bases && !pathBids && !chances ? Math.max(...bases) : base
 }
 
 /** Effective bid on a match, micros an impression. @param seen earlier exposures of the person in 30 days */

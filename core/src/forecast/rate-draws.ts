@@ -1,17 +1,15 @@
 import { gammaQuantile } from '../report/index.js'
 import type { KnownRate } from '../response/index.js'
+import type { Bought } from './period.js'
 import { LEAST_WINS } from './ranges.js'
 import { replay } from './replay.js'
 import { sumOf } from './totals.js'
 import type { Workings } from './workings.js'
 
 /** What a line buys if its own rate is another than the one believed now: against what it buys at that. */
-export interface RateDraw {
+export interface RateDraw extends Bought {
   /** Of the event that is paid for or aimed at. */
   rate: number
-  wins: number
-  spend: number
-  reach: number
 }
 
 /** Stratified draws of a rate. */
@@ -28,14 +26,14 @@ const KNOWN_SD = 0.01
  * @param mean what the rate is expected to be against what is believed of it
  */
 export function rateDraws(work: Workings, { sd }: KnownRate, events: number, mean: number, cancelled: () => boolean): RateDraw[] {
-  const { play, weeks, matched, weekReplays } = work
+  const { play, weeks, matched, weekReplays, isHeld } = work
   if (sd < KNOWN_SD || weekReplays[0].wins + weekReplays[1].wins < LEAST_WINS) return []
   const weight = 1 / (sd * sd)
   const every = Math.max(1, Math.ceil(matched.rows.length / MOST_ROWS))
   const isAim = play.worth !== undefined
   const playedAt = (factor: number) =>
     replay(
-      isAim ? { ...play, worth: (play.worth ?? 0) * factor } : { ...play, base: Math.max(1, Math.round(play.base * factor)) },
+      play.worth !== undefined ? { ...play, worth: play.worth * factor } : { ...play, base: Math.max(1, Math.round(play.base * factor)) },
       weeks[0],
       { full: false, every },
       cancelled
@@ -46,14 +44,15 @@ export function rateDraws(work: Workings, { sd }: KnownRate, events: number, mea
   const middle = rates.reduce((sum, rate) => sum + rate, 0) / DRAWS
   return rates.map((quantile) => {
     const rate = (mean * quantile) / middle
+    // What budgets hold down buys what they allow, whatever its rate.
+    if (isHeld) return { rate, wins: 1, spend: 1 }
     const learned = (weight + (rate * events) / 2) / (weight + events / 2)
     const then = playedAt(learned)
     return {
       rate,
       wins: ratio(then.wins, now.wins),
       // An event that is paid for costs what its price is by the chance that is believed.
-      spend: ratio(sumOf(then.byGroup.spend), sumOf(now.byGroup.spend)) * (isAim ? 1 : rate / learned),
-      reach: ratio(then.reach, now.reach)
+      spend: ratio(sumOf(then.byGroup.spend), sumOf(now.byGroup.spend)) * (isAim ? 1 : rate / learned)
     }
   })
 }

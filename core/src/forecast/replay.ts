@@ -1,6 +1,7 @@
 import { generalReplay } from './general-replay.js'
 import { KernelMatched } from './kernel-matched.js'
-import { kernelOf, type KernelPlay } from './kernel-memory.js'
+import { kernelOf } from './kernel-memory.js'
+import type { KernelPlay } from './kernel-rows.js'
 import { kernelTerms } from './kernel-terms.js'
 import { isOneBase, isPlain, plainBid, type Play, type ReplayOptions } from './play.js'
 import { CancelledError } from './question.js'

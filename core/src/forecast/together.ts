@@ -1,7 +1,7 @@
 import type { Tape } from '../tape/index.js'
 import { periodMoney } from './period.js'
 import { workOut, type Workings } from './workings.js'
-import type { ForecastMarket, Mate } from './question.js'
+import type { ForecastMarket, ForecastQuestion, Mate } from './question.js'
 import { shapesOf, type Shape } from './shape.js'
 
 /** What a line wins a day alone, and beside the campaign's other lines; `line` is null for the one that was asked about. */
@@ -40,11 +40,12 @@ export function together(
 ): Together {
   const keys = mates.map((mate) => JSON.stringify(mate.question))
   for (const key of kept.keys()) if (!keys.includes(key)) kept.delete(key)
-  mates.forEach((mate, n) => {
-    if (!kept.has(keys[n])) kept.set(keys[n], workOut(mate.question, tape, market, cancelled))
-  })
   // Those that run together here meet each other below, not beforehand.
-  const own = work.question.among === undefined ? work : workOut({ ...work.question, among: undefined }, tape, market, cancelled)
+  const alone = (question: ForecastQuestion) => workOut({ ...question, among: undefined }, tape, market, cancelled)
+  mates.forEach((mate, n) => {
+    if (!kept.has(keys[n])) kept.set(keys[n], alone(mate.question))
+  })
+  const own = work.question.among === undefined ? work : alone(work.question)
   const works = [own, ...keys.map((key) => kept.get(key) as Workings)]
   const rows = works.reduce((sum, one) => sum + one.matched.rows.length, 0)
   const every = Math.max(1, Math.ceil(rows / MOST_ROWS))

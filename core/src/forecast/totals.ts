@@ -62,3 +62,21 @@ export function overGroups(values: Float64Array, slots: number): Float64Array {
   for (let i = 0; i < values.length; i++) sums[i % slots] += values[i]
   return sums
 }
+
+/** A replay of so many times the people: what was counted, multiplied. */
+export function grown(replay: Replay, factor: number): Replay {
+  if (factor === 1) return replay
+  const times = (values: Float64Array) => values.map((value) => value * factor)
+  const { byGroup } = replay
+  return {
+    ...replay,
+    wins: replay.wins * factor,
+    reach: replay.reach * factor,
+    frequency: replay.frequency.map((people) => people * factor),
+    slotSpend: times(replay.slotSpend),
+    slotWins: times(replay.slotWins),
+    squares: replay.squares * factor,
+    aimed: replay.aimed * factor,
+    byGroup: Object.fromEntries(MEASURES.map((name) => [name, times(byGroup[name])])) as unknown as GroupTotals
+  }
+}

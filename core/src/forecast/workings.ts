@@ -30,7 +30,8 @@ export interface Workings {
   question: ForecastQuestion
   tape: Tape
   market: ForecastMarket
-  /** At the bid of this moment, which weeks are replayed at; and of the flight, whose bid may have steps. */
+  /** Without budgets; and as it would bid under them, where bids follow the market or an aim. Of a flight the bid may have steps. */
+  whole: Play
   play: Play
   flightPlay: Play
   matched: Matched
@@ -44,7 +45,9 @@ export interface Workings {
   weeks: readonly [Timeline, Timeline]
   flight: Timeline
   openMinutes: Float64Array
-  /** Of the whole bid, without budgets; `weekReplays` differ from it where bids follow the market. */
+  /** Whether an aim bids less than it may, since its budgets allow no more. */
+  isHeld: boolean
+  /** Of `whole` and of `play`. */
   wholeReplays: readonly [Replay, Replay]
   weekReplays: readonly [Replay, Replay]
   /** Of a line that follows the market. */
@@ -60,8 +63,6 @@ export interface Workings {
   standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
   before: ExposuresBefore
   demandMicros: number
-  /** Weight of its share of the campaign's day: what it was forecast when it went live, or what it could spend. */
-  weightMicros: number
 }
 
 const NO_ONE = () => false
@@ -143,19 +144,22 @@ export function workOut(
   const replayedDays = Math.min(flightDaysLeft ?? LONGEST_REPLAY_DAYS, LONGEST_REPLAY_DAYS)
   const daysLive = Math.max(0, firstDay - localDayOf(zone, question.startHour))
   const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
+  // What follows the market goes up to the maximum, whatever the bid was.
+  const base = baseOf(question, question.follow ? (question.price.maxMicros ?? bid) : bid)
   const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
-  const matched =
-    reused(kept, question, market) ??
-    matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base: baseOf(question, bid) })
-  const whole: Play = { tape, market, question, matched, base: baseOf(question, bid) }
+  const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base })
+  const most: Play = { tape, market, question, matched, base }
   const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
-  const level = levelOf(whole)
+  const level = levelOf(most)
   const replays = (play: Play) => weeks.map((week) => atLevel(replay(play, week, { full: true }, cancelled), level)) as [Replay, Replay]
-  const aimed = question.aim ? aimPlays(whole, question.aim, weeks, cancelled) : null
-  const wholeReplays = replays(aimed ? aimed.free : whole)
+  const aimed = question.aim ? aimPlays(most, question.aim, weeks, cancelled) : null
+  const whole = aimed ? aimed.free : most
+  const wholeReplays = replays(whole)
   const landscape = question.follow ? landscapeOf(matched, offset, tape) : null
   const openMinutes = openMinutesOf(question)
+  // A line's share of its campaign goes by what it was forecast when it went live, or by what it could spend; not by what then comes.
+  const demandMicros = (tape.sample * wholeReplays.reduce((sum, { byGroup }) => sum + sumOf(byGroup.spend), 0)) / TAPE_DAYS
   const limits: MoneyLimits = {
     pacing: question.pacing,
     own: question.limits,
@@ -163,26 +167,19 @@ export function workOut(
     spent: question.spent,
     campaignSpent: question.campaignSpent,
     mates: question.sharers,
-    weightMicros: question.weightMicros
+    weightMicros: question.weightMicros ?? demandMicros
   }
-  const planned = (played: Replay, n: 0 | 1) =>
-    periodMoney({ question, tape, flightDaysLeft, openMinutes, firstDay, limits }, weeks[n], played)
-  const followed =
-    landscape &&
-    followPlay(
-      whole,
-      landscape,
-      weeks,
-      wholeReplays.map((played, n) => ({ replay: played, money: planned(played, n as 0 | 1).money })),
-      cancelled
-    )
-  const allowed = aimed ? planned(wholeReplays[0], 0).money.spend + planned(wholeReplays[1], 1).money.spend : 0
-  const isHeld = aimed && allowed < BINDS * wholeReplays.reduce((sum, { byGroup }) => sum + sumOf(byGroup.spend), 0)
-  const play = aimed ? (isHeld ? aimed.under(allowed) : aimed.free) : (followed ?? whole)
+  const moneyOf = (played: Replay, n: number) =>
+    periodMoney({ question, tape, flightDaysLeft, openMinutes, firstDay, limits }, weeks[n], played).money
+  const planned = wholeReplays.map((played, n) => ({ replay: played, money: moneyOf(played, n) }))
+  const spent = (parts: readonly Replay[]) => parts.reduce((sum, part, n) => sum + moneyOf(part, n).spend, 0)
+  const followed = landscape && followPlay(whole, landscape, weeks, planned, cancelled)
+  const [could, allowed] = [demandMicros * TAPE_DAYS, spent(wholeReplays)]
+  const isHeld = aimed !== null && allowed * tape.sample < BINDS * could
+  const play = isHeld ? aimed.under(allowed, spent) : (followed ?? whole)
   const weekReplays = followed || isHeld ? replays(play) : wholeReplays
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
   const { flightPlay, flightReplay } = stepped(play, { flight, before, firstDay, daysLive }, cancelled)
-  const demandMicros = (tape.sample * (sumOf(wholeReplays[0].byGroup.spend) + sumOf(wholeReplays[1].byGroup.spend))) / TAPE_DAYS
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
   const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
   const standing = standingOf(play, offset)
@@ -190,7 +187,9 @@ export function workOut(
     question,
     tape,
     market,
+    whole,
     play,
+    isHeld,
     flightPlay,
     matched,
     zone,
@@ -210,7 +209,6 @@ export function workOut(
     level,
     before,
     demandMicros,
-    weightMicros: question.weightMicros ?? demandMicros,
     limits,
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
     standing,

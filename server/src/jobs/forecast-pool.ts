@@ -1,5 +1,4 @@
 import {
-  sieveKey,
   type Company,
   type ForLive,
   type ForecastPart,
@@ -22,9 +21,10 @@ import type { Thread } from './thread.js'
 import type { Answers, Asks, Requests } from './thread-messages.js'
 import type { Threads } from './threads.js'
 
-/** What binds a line, and the better uses of its money. */
+/** What binds a line, what each restriction leaves, and the better uses of its money. */
 export interface Advised {
   figures: MainFigures
+  sieve: Sieve
   holdbacks: Holdback[]
 }
 
@@ -158,18 +158,14 @@ export class ForecastPool {
         const told: Partial<Advised> = {}
         const onTold = ({ part }: { part: ForecastPart }) => {
           if (part.part === 'figures') told.figures = part.figures
+          if (part.part === 'sieve') told.sieve = part.sieve
           if (part.part === 'holdbacks') told.holdbacks = part.holdbacks
         }
         await thread.request('ask', { question, measure, whole: true }, { cancel: asker.word, tries: TRIES, onTold })
-        if (!told.figures || !told.holdbacks) throw new Error('A worker answered without advice.')
+        if (!told.figures || !told.sieve || !told.holdbacks) throw new Error('A worker answered without advice.')
         return { answer: told as Advised }
       })
     }) as Promise<Advised>
-  }
-
-  /** What each restriction of a line leaves of a day, and of all traffic. */
-  sieve(person: string, question: ForecastQuestion): Promise<Sieve> {
-    return this.shared(person, 'sieve', question, sieveKey(question))
   }
 
   /** What a line in force takes of the tape. */
@@ -206,7 +202,7 @@ export class ForecastPool {
   }
 
   /** Questions that no page names: all who ask the same of one tape share an answer, and none takes the place of another's. */
-  private shared<K extends 'live' | 'sieve' | 'company'>(
+  private shared<K extends 'live' | 'company'>(
     person: string,
     kind: K,
     asks: Asks<ForecastWork, K>,

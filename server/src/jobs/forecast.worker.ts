@@ -9,7 +9,6 @@ import {
   forLive,
   forecastMarket,
   nothingKept,
-  sieve,
   survey,
   takerOf
 } from '@tin-harbor/core/forecast'
@@ -40,7 +39,6 @@ serve<ForecastWork>(
     survey: ({ question, zone }, { cancelled }) => survey(question, zone, onTape(), market, cancelled),
     company: ({ lines, totalMicros, measure }, { cancelled }) => companyOf(lines, totalMicros, measure, onTape(), market, cancelled),
     taker: (live, { cancelled }) => takerOf(live, onTape(), market, cancelled),
-    sieve: (question, { cancelled }) => sieve(question, onTape(), market, cancelled),
     live: (question, { cancelled }) => forLive(question, onTape(), market, cancelled),
     ask: ({ question, measure, whole }, { cancelled, tell }) => {
       let began = performance.now()

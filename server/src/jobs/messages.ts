@@ -8,7 +8,6 @@ import type {
   GoalMeasure,
   LiveQuestion,
   OwnTaker,
-  Sieve,
   Survey,
   SurveyQuestion
 } from '@tin-harbor/core/forecast'
@@ -84,7 +83,6 @@ export interface ForecastWork {
     }
     /** What is kept with a line that goes live. */
     live: { asks: ForecastQuestion; tells: never; answers: ForLive }
-    sieve: { asks: ForecastQuestion; tells: never; answers: Sieve }
     survey: { asks: { question: SurveyQuestion; zone: string }; tells: never; answers: Survey }
     /** What a line in force takes of the tape. */
     taker: { asks: LiveQuestion; tells: never; answers: OwnTaker }

@@ -5,8 +5,8 @@ import { personOf, type Actor } from '../security/sessions.js'
 import { planOf } from './campaigns.js'
 import { limitsOf } from './campaign-limits.js'
 import type { Deps } from './deps.js'
-import { linesInForce, readMarket } from './publications.js'
-import { measureOf, questionOf } from './questions.js'
+import { readMarket } from './publications.js'
+import { aroundOf, measureOf, questionOf } from './questions.js'
 
 /** Most lines that are looked at together. */
 const MOST_LINES = 8
@@ -24,9 +24,9 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
     .filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim))
     .slice(0, MOST_LINES)
   if (!plan || lines.length < 2) return null
-  const live = await linesInForce(deps.sequelize, campaign.id)
+  const around = await aroundOf(deps.sequelize, campaign, hour)
   const questions = await Promise.all(
-    lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, live) }))
+    lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, around) }))
   )
   const totalMicros = Math.round(plan.aDay)
   const { curves, overlaps } = await deps.pool.company(personOf(actor), { lines: questions, totalMicros, measure })

@@ -12,7 +12,11 @@ import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
 import type { EventHub } from './events.js'
 import type { TapeExposures } from './exposures.js'
-import type { LiveLines } from './live-lines.js'
+
+/** Something that can be brought up to what is in force. */
+export interface Current {
+  current(): Promise<void>
+}
 
 /** What services and routes are given. */
 export interface Deps {
@@ -28,7 +32,7 @@ export interface Deps {
   events: EventHub
   exposures: TapeExposures
   /** What the lines in force take of the tape. */
-  liveLines: LiveLines
+  liveLines: Current
   records: RecordsDesk
   /** Whether the database answers. */
   watch: DatabaseWatch

@@ -1,7 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/buying'
-import { judge, judgedHours, type Came } from '@tin-harbor/core/results'
-import { LineRevision } from '../models/index.js'
+import { judge, judgedHours, type Came, type MainFigures } from '@tin-harbor/core/forecast'
 import type { Actor } from '../security/sessions.js'
 import { readMarket } from './publications.js'
 import { linesFor } from './reports.js'
@@ -9,25 +8,59 @@ import { linesFor } from './reports.js'
 /** Revisions that are looked at, newest first. */
 const MOST_ROWS = 300
 
-/** Hours in which each revision was in force, joined where one publication follows another. */
-async function spansOf(sequelize: Sequelize, revisions: number[], hour: number): Promise<Map<number, { from: number; to: number }>> {
-  const rows = await sequelize.query<{ revision: number; first: number; last: number | null }>(
-    `SELECT p.line_revision_id AS revision, MIN(q.from_hour) AS first,
-       (SELECT MIN(n.from_hour) FROM publication n WHERE n.id > MAX(q.id)) AS last
-     FROM publication_line p JOIN publication q ON q.id = p.publication_id WHERE p.line_revision_id IN (:revisions) GROUP BY p.line_revision_id`,
-    { type: QueryTypes.SELECT, replacements: { revisions } }
-  )
-  return new Map(rows.map(({ revision, first, last }) => [revision, { from: first, to: Math.min(last ?? hour, hour) }]))
+/** A revision that was in force: from its first publication to the first one after it that does not hold it. */
+interface Ran {
+  id: number
+  line: number
+  forecast: Pick<MainFigures, 'day' | 'flight'>
+  startHour: number
+  endHour: number | null
+  from: number
+  to: number | null
 }
 
-async function cameIn(sequelize: Sequelize, line: number, from: number, to: number): Promise<Came> {
-  const [sums] = await sequelize.query<Record<keyof Came, string>>(
-    `SELECT COALESCE(SUM(wins), 0) AS wins, COALESCE(SUM(spend_micros), 0) AS spend, COALESCE(SUM(views), 0) AS views,
-       COALESCE(SUM(visits), 0) AS visits, COALESCE(SUM(conversions), 0) AS conversions
-     FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ?`,
-    { type: QueryTypes.SELECT, replacements: [line, from, to] }
+async function revisionsOf(sequelize: Sequelize, lines: number[]): Promise<Ran[]> {
+  const rows = await sequelize.query<
+    Omit<Ran, 'forecast' | 'startHour' | 'endHour'> & Record<'forecast' | 'startHour' | 'endHour', string>
+  >(
+    `SELECT r.id, r.line_id AS line, r.forecast, JSON_VALUE(r.rules, '$.startHour') AS startHour, JSON_VALUE(r.rules, '$.endHour') AS endHour, f.hour AS \`from\`,
+       (SELECT MIN(n.from_hour) FROM publication n WHERE n.id > f.id
+          AND NOT EXISTS (SELECT 1 FROM publication_line x WHERE x.publication_id = n.id AND x.line_revision_id = r.id)) AS \`to\`
+     FROM line_revision r JOIN (SELECT p.line_revision_id AS revision, MIN(q.id) AS id, MIN(q.from_hour) AS hour
+       FROM publication_line p JOIN publication q ON q.id = p.publication_id GROUP BY p.line_revision_id) f ON f.revision = r.id
+     WHERE r.line_id IN (:lines) ORDER BY r.id DESC LIMIT :most`,
+    { type: QueryTypes.SELECT, replacements: { lines, most: MOST_ROWS } }
   )
-  return Object.fromEntries(Object.entries(sums).map(([name, sum]) => [name, Number(sum)])) as Came
+  return rows.map(({ forecast, startHour, endHour, ...row }) => ({
+    ...row,
+    forecast: JSON.parse(forecast) as MainFigures,
+    startHour: Number(startHour),
+    // JSON's null is told as the word.
+    endHour: endHour === null || endHour === 'null' ? null : Number(endHour)
+  }))
+}
+
+/** Hours [from, to) of a line, by which a row is judged. */
+interface Counting {
+  row: number
+  line: number
+  from: number
+  to: number
+}
+
+/** What came in the hours of each row, in one query. */
+async function cameIn(sequelize: Sequelize, counting: readonly Counting[]): Promise<Map<number, Came>> {
+  if (counting.length === 0) return new Map()
+  const asked = counting.map(() => 'SELECT ? AS n, ? AS line_id, ? AS first, ? AS last').join(' UNION ALL ')
+  const sums = await sequelize.query<Record<keyof Came | 'n', string>>(
+    `SELECT j.n, COALESCE(SUM(h.wins), 0) AS wins, COALESCE(SUM(h.spend_micros), 0) AS spend, COALESCE(SUM(h.views), 0) AS views,
+       COALESCE(SUM(h.visits), 0) AS visits, COALESCE(SUM(h.conversions), 0) AS conversions
+     FROM (${asked}) j LEFT JOIN line_hour h ON h.line_id = j.line_id AND h.hour >= j.first AND h.hour < j.last GROUP BY j.n`,
+    { type: QueryTypes.SELECT, replacements: counting.flatMap(({ row, line, from, to }) => [row, line, from, to]) }
+  )
+  return new Map(
+    sums.map(({ n, ...came }) => [Number(n), Object.fromEntries(Object.entries(came).map(([name, sum]) => [name, Number(sum)])) as Came])
+  )
 }
 
 /** What was forecast of each revision beside what came, newest first, and how often the ranges held. */
@@ -38,37 +71,32 @@ export async function forecastRecord(
 ): Promise<ForecastRecordView> {
   const lines = await linesFor(actor, asked)
   const { hour } = await readMarket()
-  const revisions = await LineRevision.findAll({
-    where: { lineId: lines.map(({ id }) => id) },
-    order: [['id', 'DESC']],
-    limit: MOST_ROWS
-  })
-  const spans =
-    revisions.length > 0
-      ? await spansOf(
-          sequelize,
-          revisions.map(({ id }) => id),
-          hour
-        )
-      : new Map<number, never>()
-  const rows: ForecastRecordRow[] = []
-  for (const { id, lineId, forecast, rules } of revisions) {
-    const span = spans.get(id)
-    const name = lines.find((line) => line.id === lineId)?.draft.name ?? ''
-    const flight = { from: rules.startHour, to: rules.endHour }
-    const inForce = span && { from: Math.max(span.from, flight.from), to: Math.min(span.to, flight.to ?? Infinity), flight }
-    if (!inForce || inForce.to <= inForce.from) continue
-    const judged = judgedHours(inForce)
-    rows.push({
-      line: lineId,
-      name,
+  const names = new Map(lines.map(({ id, draft }) => [id, draft.name]))
+  const ran = lines.length > 0 ? await revisionsOf(sequelize, [...names.keys()]) : []
+  const inForce = ran
+    .map((one) => ({
+      ...one,
+      from: Math.max(one.from, one.startHour),
+      to: Math.min(one.to ?? hour, one.endHour ?? Infinity, hour)
+    }))
+    .filter(({ from, to }) => to > from)
+    .map((one) => ({ ...one, judged: judgedHours({ from: one.from, to: one.to, flight: { from: one.startHour, to: one.endHour } }) }))
+  const counted = await cameIn(
+    sequelize,
+    inForce.flatMap(({ line, judged }, row) => (judged ? [{ row, line, from: judged.from, to: judged.to }] : []))
+  )
+  const rows = inForce.map(({ id, line, forecast, from, to, judged }, row): ForecastRecordRow => {
+    const came = counted.get(row)
+    return {
+      line,
+      name: names.get(line) ?? '',
       revision: id,
-      from: inForce.from,
-      to: inForce.to,
+      from,
+      to,
       by: judged?.by ?? null,
-      figures: judged ? judge(forecast, judged.by, await cameIn(sequelize, lineId, judged.from, judged.to)) : []
-    })
-  }
+      figures: judged && came ? judge(forecast, judged.by, came) : []
+    }
+  })
   const figures = rows.flatMap((row) => row.figures)
   return { rows, ranges: figures.length, held: figures.filter(({ held }) => held).length }
 }

@@ -1,6 +1,7 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import type { LineDraft } from '@tin-harbor/core/buying'
-import { OUTCOMES, ownHistory, soldBy, type OwnHistory, type PassedDay, type TrackerRules } from '@tin-harbor/core/exchange'
+import { OUTCOMES, learnedEvent, ownHistory, soldBy, type OwnHistory, type PassedDay, type TrackerRules } from '@tin-harbor/core/exchange'
+import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { HOURS_PER_DAY, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { factsFrom } from '../jobs/stored-facts.js'
 import { LineRevision } from '../models/index.js'
@@ -10,6 +11,8 @@ import { factsOf } from './opening.js'
 const PASSED = OUTCOMES.slice(OUTCOMES.indexOf('no_money')).filter((outcome) => outcome !== 'own_line')
 /** Days that are looked back on. */
 const LOOK_BACK_DAYS = 7
+/** Revisions that are looked at for when the terms were last changed. */
+const MOST_REVISIONS = 30
 
 /** What of a draft decides which opportunities pass its price tests. */
 export const termsOf = ({ format, targeting, price, hours, buys, zone }: LineDraft) =>
@@ -31,14 +34,21 @@ export async function historyOf(
   draft: LineDraft,
   { trackers, nowHour }: { trackers: readonly TrackerRules[]; nowHour: number }
 ): Promise<OwnHistory | null> {
-  const revisions = await LineRevision.findAll({ where: { lineId: line }, order: [['id', 'DESC']] })
+  const revisions = await LineRevision.findAll({
+    // Not their forecasts and rules, which are large.
+    attributes: ['draft', 'marketHour'],
+    where: { lineId: line },
+    order: [['id', 'DESC']],
+    limit: MOST_REVISIONS
+  })
   if (revisions.length === 0) return null
-  const { rules } = revisions[0]
   const zone = zoneIndex(draft.zone)
-  const asked = { ...rules, price: { ...rules.price, model: draft.price.model }, aim: draft.price.aim ?? null }
-  return ownHistory(asked, factsFrom(await factsOf(sequelize, line, zone)), {
+  const { model, bidMicros, maxMicros, aim, follow } = draft.price
+  const terms = { price: { model, bidMicros: bidMicros ?? 0, maxMicros }, aim: aim ?? null, follow: follow === true }
+  const shapes = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
+  return ownHistory(terms, factsFrom(await factsOf(sequelize, line, zone, learnedEvent(terms) !== null)), {
     today: localDayOf(zone, nowHour),
-    sold: soldBy(rules, trackers),
+    sold: soldBy({ ads: [], shapes }, trackers),
     passed: await passedOf(sequelize, { line, liveFromHour }, draft, revisions, nowHour)
   })
 }
@@ -47,7 +57,7 @@ async function passedOf(
   sequelize: Sequelize,
   { line, liveFromHour }: InForce,
   draft: LineDraft,
-  revisions: readonly LineRevision[],
+  revisions: readonly Pick<LineRevision, 'draft' | 'marketHour'>[],
   nowHour: number
 ): Promise<PassedDay[]> {
   const terms = termsOf(draft)

@@ -1,9 +1,8 @@
-import type { LineDraft } from '@tin-harbor/core/buying'
 import type { LiveQuestion, OwnTaker } from '@tin-harbor/core/forecast'
-import { Campaign, LineRevision, PublicationLine } from '../models/index.js'
-import type { Deps } from './deps.js'
+import { Campaign, Line, LineRevision, PublicationLine } from '../models/index.js'
+import type { Current, Deps } from './deps.js'
 import { readMarket } from './publications.js'
-import { questionOf } from './questions.js'
+import { aroundOf, questionOf } from './questions.js'
 
 /** A line in force, its question, and all of the question that its part of the tape depends on. */
 interface Asked extends LiveQuestion {
@@ -13,17 +12,24 @@ interface Asked extends LiveQuestion {
 /** What of a question changes from hour to hour, and hardly what a line takes. */
 const VOLATILE = ['nowHour', 'spent', 'campaignSpent', 'exposures', 'history', 'sharers', 'among'] as const
 
-/** All lines in force, as they went live. */
+/** All lines in force, as they went live; what a campaign's have in common is read once. */
 async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number, hour: number): Promise<Asked[]> {
-  const rows = await PublicationLine.findAll({ where: { publicationId } })
-  const revisions = await LineRevision.findAll({ where: { id: rows.map((row) => row.lineRevisionId) }, order: [['lineId', 'ASC']] })
+  const rows = await PublicationLine.findAll({ attributes: ['lineRevisionId'], where: { publicationId } })
+  const revisions = await LineRevision.findAll({
+    attributes: ['lineId', 'draft'],
+    where: { id: rows.map((row) => row.lineRevisionId) },
+    order: [['lineId', 'ASC']]
+  })
+  const lines = await Line.findAll({ attributes: ['id', 'campaignId'], where: { id: revisions.map(({ lineId }) => lineId) } })
+  const campaignOf = new Map(lines.map(({ id, campaignId }) => [id, campaignId]))
   const asked: Asked[] = []
-  for (const { lineId, draft, rules } of revisions) {
-    const campaign = await Campaign.findByPk(rules.campaign)
-    if (!campaign) continue
-    const question = await questionOf(deps, draft as LineDraft, campaign, lineId, hour)
-    const kept = Object.fromEntries(Object.entries(question).filter(([name]) => !(VOLATILE as readonly string[]).includes(name)))
-    asked.push({ line: lineId, question, name: JSON.stringify(kept) })
+  for (const campaign of await Campaign.findAll({ where: { id: [...new Set(campaignOf.values())] }, order: [['id', 'ASC']] })) {
+    const around = await aroundOf(deps.sequelize, campaign, hour)
+    for (const { lineId, draft } of revisions.filter((revision) => campaignOf.get(revision.lineId) === campaign.id)) {
+      const question = await questionOf(deps, draft, campaign, lineId, hour, around)
+      const kept = Object.fromEntries(Object.entries(question).filter(([name]) => !(VOLATILE as readonly string[]).includes(name)))
+      asked.push({ line: lineId, question, name: JSON.stringify(kept) })
+    }
   }
   return asked
 }
@@ -32,7 +38,7 @@ async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationI
  * What the lines in force take of the tape: worked out line by line behind other questions, and only for those that changed since the
  * last publication or tape.
  */
-export class LiveLines {
+export class LiveLines implements Current {
   private state = ''
   private takers = new Map<number, { name: string; tape: number; taker: OwnTaker }>()
   private refreshing: Promise<void> | null = null
@@ -53,14 +59,16 @@ export class LiveLines {
     const state = `${publicationId} ${tape}`
     if (state === this.state || publicationId === null) return
     const asked = await inForce(deps, publicationId, hour)
-    const before = this.takers
-    this.takers = new Map()
+    const takers: typeof this.takers = new Map()
     for (const { line, question, name } of asked) {
-      const known = before.get(line)
+      const known = this.takers.get(line)
       const taker = known?.name === name && known.tape === tape ? known.taker : await deps.pool.taker({ line, question })
-      this.takers.set(line, { name, tape, taker })
+      // A tape that came meanwhile has its rows in other places: all is asked anew of that.
+      if (deps.tapes.current?.head.firstDay !== tape) return
+      takers.set(line, { name, tape, taker })
     }
+    this.takers = takers
     this.state = state
-    deps.pool.setOwn([...this.takers.values()].map(({ taker }) => taker))
+    deps.pool.setOwn([...takers.values()].map(({ taker }) => taker))
   }
 }

@@ -38,8 +38,11 @@ export async function balances(sequelize: Sequelize, only: number | null = null)
   return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
 }
 
-/** All that a line's results say by ad, placement, device and hour of its day. */
-export async function factsOf(sequelize: Sequelize, line: number, zone: number): Promise<StoredFacts> {
+/**
+ * All that a line's results say by hour of its day and by day; and by ad, placement and device.
+ * @param parts whether the last three are wanted: nobody tells them apart where no bid follows a rate
+ */
+export async function factsOf(sequelize: Sequelize, line: number, zone: number, parts = true): Promise<StoredFacts> {
   const select = <T>(by: string, from: string) =>
     sequelize.query<T & Record<Tallied, number>>(`SELECT ${by}, ${TALLY_SUMS} FROM ${from} WHERE line_id = ? GROUP BY ${by}`, {
       type: QueryTypes.SELECT,
@@ -60,15 +63,15 @@ export async function factsOf(sequelize: Sequelize, line: number, zone: number):
     into(byDay, localDayOf(zone, row.hour), tally)
     addTally(total, tally)
   }
-  const parts = <K extends string>(rows: readonly (Record<K, number> & Record<Tallied, number>)[], key: K): [number, Tally][] =>
-    rows.map((row) => [row[key], tallyOf(row)])
+  const by = async <K extends string>(key: K, from: string): Promise<[number, Tally][]> =>
+    parts ? (await select<Record<K, number>>(key, from)).map((row) => [row[key], tallyOf(row)]) : []
   return {
     total,
     byHour: [...byHour],
     byDay: [...byDay],
-    byAd: parts(await select<{ ad_id: number }>('ad_id', 'line_hour'), 'ad_id'),
-    byDevice: parts(await select<{ device: number }>('device', 'line_hour'), 'device'),
-    byPlacement: parts(await select<{ placement: number }>('placement', 'line_day'), 'placement')
+    byAd: await by('ad_id', 'line_hour'),
+    byDevice: await by('device', 'line_hour'),
+    byPlacement: await by('placement', 'line_day')
   }
 }
 

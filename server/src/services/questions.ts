@@ -1,6 +1,6 @@
 import { flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
 import { NOTHING_SPENT, NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
-import { soldBy } from '@tin-harbor/core/exchange'
+import { soldBy, type SpentSoFar, type TrackerRules } from '@tin-harbor/core/exchange'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/targeting'
@@ -46,23 +46,46 @@ export async function questionAmongMates(
   lineId: number | null,
   nowHour: number
 ): Promise<ForecastQuestion> {
-  const live = await linesInForce(deps.sequelize, campaign.id)
-  const mates = live
+  const around = await aroundOf(deps.sequelize, campaign, nowHour)
+  const mates = around.inForce
     .filter(({ line }) => line !== lineId)
     .sort((a, b) => b.demandMicros - a.demandMicros)
     .slice(0, MOST_MATES)
   const [question, ...others] = await Promise.all([
-    questionOf(deps, draft, campaign, lineId, nowHour, live),
-    ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, live))
+    questionOf(deps, draft, campaign, lineId, nowHour, around),
+    ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, around))
   ])
   return { ...question, mates: mates.map(({ line }, n) => ({ line, question: others[n] })) }
+}
+
+/** What questions about lines of one campaign have in common. */
+export interface AroundLine {
+  advertiser: Advertiser
+  trackers: TrackerRules[]
+  /** The campaign's lines in force. */
+  inForce: LiveLine[]
+  campaignSpent: SpentSoFar
+  /** Whether the market buys for the campaign's organisation: nobody else's lines are told of. */
+  isOurMarket: boolean
+}
+
+/** Reads it, once for all lines that are asked about together. */
+export async function aroundOf(sequelize: Needs['sequelize'], campaign: Campaign, nowHour: number): Promise<AroundLine> {
+  const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
+  const [trackers, inForce, campaignSpent, market] = await Promise.all([
+    trackersOf(advertiser.id),
+    linesInForce(sequelize, campaign.id),
+    spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
+    readMarket()
+  ])
+  return { advertiser, trackers, inForce, campaignSpent, isOurMarket: market.organisationId === advertiser.organisationId }
 }
 
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
  * The campaign's day is shared with its lines in force, by what each could spend and may; a line that is live already
  * starts with what it has spent and with what people saw of it.
- * @param live the campaign's lines in force, where they are read already
+ * @param around what was read already of its campaign
  */
 export async function questionOf(
   { sequelize, exposures }: Needs,
@@ -70,14 +93,12 @@ export async function questionOf(
   campaign: Campaign,
   lineId: number | null,
   nowHour: number,
-  live?: readonly LiveLine[]
+  around?: AroundLine
 ): Promise<ForecastQuestion> {
-  const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
-  const all = live ?? (await linesInForce(sequelize, campaign.id))
+  const { advertiser, trackers, inForce: all, campaignSpent, isOurMarket } = around ?? (await aroundOf(sequelize, campaign, nowHour))
   const mates = all.filter((mate) => mate.line !== lineId)
   // Of a line in force its share goes by what it was forecast when it went live, unless it is to go live anew with other terms.
   const inForce = all.find((mate) => mate.line === lineId && termsOf(mate.draft) === termsOf(draft))
-  const market = await readMarket()
   const ads = lineId === null ? [] : await adsOf(lineId)
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
   const fitting = ads
@@ -85,7 +106,6 @@ export async function questionOf(
     .filter((shape) => own.includes(shape))
   const shapes = fitting.length > 0 ? [...new Set(fitting)].sort((a, b) => a - b) : own
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
-  const trackers = await trackersOf(advertiser.id)
   const line = lineId === null ? null : await Line.findByPk(lineId)
   // What an aim will bid is learned as it runs: it is asked about at the most that it may.
   const bidMicros = aim ? maxMicros : draft.price.bidMicros
@@ -104,7 +124,7 @@ export async function questionOf(
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
     campaignLimits: limitsOf(campaign),
-    campaignSpent: await spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
+    campaignSpent,
     zone: draft.zone,
     ...flightHours(draft.flight, draft.zone),
     nowHour,
@@ -112,8 +132,7 @@ export async function questionOf(
     follow: draft.price.follow === true,
     aim: aim ?? null,
     conversionMicros: soldBy({ ads: [], shapes }, trackers).worth,
-    // The market buys for one organisation: nobody else's lines are told of.
-    among: market.organisationId === advertiser.organisationId ? (lineId ?? 0) : undefined,
+    among: isOurMarket ? (lineId ?? 0) : undefined,
     weightMicros: inForce?.demandMicros ?? null,
     sharers: mates.map(({ demandMicros, draft: { budget } }) => ({ demandMicros, dailyMicros: budget.dailyMicros ?? null })),
     exposures: lineId === null ? { person: [], minute: [] } : await exposures.of(lineId, nowHour)

@@ -52,8 +52,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const sieve = await pool.sieve(personOf(actor), question)
-  const { figures, holdbacks } = await pool.advice(personOf(actor), question, measureOf(campaign))
+  const { figures, sieve, holdbacks } = await pool.advice(personOf(actor), question, measureOf(campaign))
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {

@@ -29,6 +29,8 @@ export function about(value: number): string {
 }
 
 export const money = (micros: number) => euros.format(micros / 1e6)
+/** What one of something costs: below a cent to two figures. */
+export const smallMoney = (micros: number) => (micros >= 10_000 || micros <= 0 ? money(micros) : `€${(micros / 1e6).toPrecision(2)}`)
 /** A CPM to the cent; a tenth of a cent where it is small. */
 export const cpm = (micros: number) => (micros / 1e6).toFixed(micros > 0 && micros < 100_000 ? 3 : 2)
 export const perCent = (share: number, digits = 0) => `${(share * 100).toFixed(digits)} %`

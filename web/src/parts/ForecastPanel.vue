@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue'
-import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
 import type {
   Breakdowns,
   Change,
@@ -16,7 +16,9 @@ import type {
 import type { Dimension } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { bindingSentence, paragraphWords } from '@tin-harbor/core/wording'
-import { about, cpm, decimal, money, perCent, shortDate } from '@/composables/formats'
+import { about, cpm, decimal, money, perCent, shortDate, smallMoney } from '@/composables/formats'
+import { useAdvice } from '@/composables/use-advice'
+import AdviceList from '@/parts/AdviceList.vue'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
 import FrequencyBars from '@/parts/FrequencyBars.vue'
@@ -100,7 +102,7 @@ const flight = computed(() => [
   { ...figure((f) => f.flight.views, about), unit: 'views' },
   { ...figure((f) => f.flight.visits, about), unit: 'visits' },
   { ...figure((f) => f.flight.conversions, few), unit: 'conversions' },
-  ...(costed.value ? [{ ...figure((f) => costOf(f, costed.value ?? 'visits'), money), unit: `for one ${EACH[costed.value]}` }] : [])
+  ...(costed.value ? [{ ...figure((f) => costOf(f, costed.value ?? 'visits'), smallMoney), unit: `for one ${EACH[costed.value]}` }] : [])
 ])
 
 /** Our other lines that buy what this one would win. */
@@ -119,55 +121,7 @@ const flightTitle = computed(() => {
   return `${f.days === 1 ? 'The last day' : `${f.days} days`} of the flight${more}`
 })
 
-/** Gains in the goal's measure, where it is another than wins; a change may win fewer. */
-const MEASURES = {
-  wins: '',
-  reach: 'people in 7 days',
-  views: 'views a day',
-  visits: 'visits a day',
-  conversions: 'conversions a day'
-} as const
-const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'fewer' : 'more'}`
-const inGoal = ({ gain }: Holdback) =>
-  props.measure === 'wins'
-    ? ''
-    : `${gain < 0.95 ? Number(gain.toPrecision(2)) : gain < 9.95 ? decimal(gain) : about(gain)} more ${MEASURES[props.measure]}, `
-const changes = computed(() =>
-  (props.holdbacks ?? []).map((holdback) => ({
-    holdback,
-    words: changeWords(props.draft, holdback.change),
-    gain: `${inGoal(holdback)}${signed(holdback.wins, about)} wins a day, ${money(Math.abs(holdback.spendMicros))} ${holdback.spendMicros < 0 ? 'less' : 'more'} spent${each(holdback)}`
-  }))
-)
-/** What one more of the goal costs, beside what one costs now. */
-function each({ eachMicros, takesMore }: Holdback): string {
-  if (!takesMore || eachMicros === null) return ''
-  return `; one more costs ${small(eachMicros)}, ${small(eachNow.value)} now`
-}
-const small = (micros: number) => (micros >= 10_000 ? money(micros) : `€${(micros / 1e6).toPrecision(2)}`)
-const eachNow = computed(() => {
-  const day = props.figures?.day
-  const got = day ? day[props.measure].value : 0
-  return day && got > 0 ? day.spend.value / got : 0
-})
-const groups = computed(() =>
-  [
-    { title: 'For the same money', rows: changes.value.filter(({ holdback }) => !holdback.takesMore) },
-    { title: 'For more money', rows: changes.value.filter(({ holdback }) => holdback.takesMore) }
-  ].filter(({ rows }) => rows.length > 0)
-)
-/** What a remark is worth: a twentieth more for the same money, or more money at no more than a quarter over what one costs now. */
-const WORTH = 0.05
-const DEARER = 1.25
-const advised = computed(() => {
-  const got = props.figures?.day[props.measure].value ?? 0
-  return (
-    changes.value.find(({ holdback: { takesMore, gain } }) => !takesMore && gain >= WORTH * got) ??
-    changes.value.find(
-      ({ holdback: { takesMore, eachMicros } }) => takesMore && eachMicros !== null && eachMicros <= DEARER * eachNow.value
-    )
-  )
-})
+const { groups, advised } = useAdvice(props)
 
 /** What binds, and the best use of the money in a sentence; before that is known, what the main figures say by themselves. */
 const remark = computed(() => {
@@ -251,21 +205,7 @@ function onLift({ restriction }: SieveStep) {
         @lift="onLift"
         @reorder="(from, to) => $emit('reorder', from, to)"
         @restrict="(dimension) => $emit('restrict', dimension)" />
-      <section v-if="changes.length > 0" aria-label="A better use of the money" data-test="holdbacks">
-        <h3>A better use of the money</h3>
-        <template v-for="{ title, rows } in groups" :key="title">
-          <h4>{{ title }}</h4>
-          <ul class="ForecastPanel-changes">
-            <li v-for="{ holdback, words, gain } in rows" :key="words">
-              <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span
-                v-else
-                >{{ words }}</span
-              >
-              <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
-            </li>
-          </ul>
-        </template>
-      </section>
+      <AdviceList v-if="groups.length > 0" :groups="groups" :disabled="disabled" @change="(change) => $emit('change', change)" />
       <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
       <dl data-test="forecast-flight">
@@ -367,33 +307,6 @@ function onLift({ restriction }: SieveStep) {
 
 .ForecastPanel dl > div > dt {
   grid-row: 3;
-}
-
-.ForecastPanel h4 {
-  margin: 6px 0 2px;
-  color: var(--ink-2);
-  font: 400 11.5px var(--sans);
-}
-
-.ForecastPanel-changes {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
-
-.ForecastPanel-changes li {
-  display: grid;
-  padding: 3px 0;
-  border-bottom: 1px solid var(--rule-2);
-  font-size: 12px;
-}
-
-.ForecastPanel-changes li button {
-  text-align: left;
-}
-
-.ForecastPanel-changes li .quiet {
-  font-size: 11px;
 }
 
 .ForecastPanel dd.ForecastPanel-was {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue'
 import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/buying'
-import type { Judged } from '@tin-harbor/core/results'
+import type { Judged } from '@tin-harbor/core/forecast'
 import { ApiError, api } from '@/api'
 import { about, decimal, marketTime, money, perCent } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'

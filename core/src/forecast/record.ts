@@ -1,4 +1,5 @@
-import type { MainFigures, Ranged } from '../forecast/index.js'
+import type { MainFigures } from './main-figures.js'
+import type { Ranged } from './ranges.js'
 
 /** Figures of a forecast that are compared with what came. */
 export const KEPT_FIGURES = ['wins', 'spend', 'views', 'visits', 'conversions'] as const

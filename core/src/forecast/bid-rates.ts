@@ -1,0 +1,21 @@
+import { kindOf } from '../exchange/index.js'
+import { repeatFactor, withMean, type KnownRate, type RateKind } from '../response/index.js'
+import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { rateKnown, type ForecastQuestion } from './question.js'
+
+/** What is known of a rate, among people who see the ads so often. */
+export function rateAmong(question: ForecastQuestion, kind: RateKind, people: readonly number[], wins: number): KnownRate {
+  const known = rateKnown(question, kind)
+  const isClicked = kind !== 'view' && FORMATS[SHAPE_FORMAT[question.shapes[0] ?? 0]] !== 'pop'
+  return isClicked ? withMean(kind, known, repeatFactor(people, wins)) : known
+}
+
+/** The event that a question's line pays for; null where it pays for impressions. */
+export function paidEvent({ price: { model } }: ForecastQuestion): RateKind | null {
+  return model === 'CPC' ? 'click' : model === 'view' ? 'view' : null
+}
+
+/** The event whose rate a question's bids follow: what is aimed at, or paid for. */
+export function followedEvent(question: ForecastQuestion): RateKind | null {
+  return question.aim ? kindOf(question.aim.event) : paidEvent(question)
+}
