@@ -313,7 +313,7 @@ describe('the forecast', () => {
     })
     expect(none.day.wins.high * 7).toBeCloseTo(1.15 * tape.sample * 1.5, 6)
     expect(part(all, 'sieve').sieve.emptiedBy).toBe(2)
-    expect(part(all, 'holdbacks').holdbacks.length).toBeLessThan(4)
+    expect(part(all, 'advice').advice.length).toBeLessThan(4)
   })
 
   it('a bid of nothing wins nothing, and all hours off match nothing', () => {
@@ -360,7 +360,7 @@ describe('kept between questions', () => {
   })
 })
 
-describe('ladder, sieve, breakdowns and holdbacks', () => {
+describe('ladder, sieve, breakdowns and advice', () => {
   const q = question({
     targeting: targetingOf(['ES', 'PT', 'FR', 'DE', 'GB'], ['phone'], []),
     caps: [{ times: 2, hours: 24 }],
@@ -444,7 +444,7 @@ describe('a line that pays by the event', () => {
     const rangesOf = (sd: number, model: 'CPC' | 'CPM') => {
       const rates = Object.fromEntries(RATE_KINDS.map((kind) => [kind, { factor: 1, sd }])) as OwnHistory['rates']
       const price = { model, bidMicros: model === 'CPC' ? 500_000 : 1_500_000, maxMicros: null }
-      return figures(question({ price, history: { rates, learned: null, passed: [] } }), tape, market).day
+      return figures(question({ price, history: { rates, learned: null, paid: null, passed: [] } }), tape, market).day
     }
     const [known, unknown] = [rangesOf(0, 'CPC'), rangesOf(0.2, 'CPC')]
     const width = ({ low, high }: { low: number; high: number }) => high - low

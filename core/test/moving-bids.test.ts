@@ -78,10 +78,42 @@ describe('a line with an aim', () => {
     expect(held.day.spend.value).toBeGreaterThan(0.9 * daily)
     // Its bids are as low as the plan lets them: what a click costs is far below the aim.
     expect(cost(held)).toBeLessThan(0.6 * cost(figures(asked({ aim: { ...aim, micros: 6_000_000 } }))))
-    // The exchange finds its way down by six in a hundred an hour, from bids that were the maximum at first.
-    const bought = came(dear, { aim: { ...aim, micros: 6_000_000 }, endHour: null }, 3)
+    // It begins there when it goes live, and does not come down from bids that are the maximum at first.
+    const { correction } = forLive(dear, tape, market, never)
+    expect(correction).toBeLessThan(300)
+    const bought = came(dear, { aim: { ...aim, micros: 6_000_000 }, firstCorrection: correction ?? 1000, endHour: null })
     expect(bought.spend).toBeGreaterThan(0.9 * 3 * daily)
     expect(Math.abs((3 * held.day.wins.value) / bought.wins - 1)).toBeLessThan(0.3)
+  })
+
+  it('pays by the click for what it aims at, as the exchange then buys: never over its maximum a click, and nothing without one', () => {
+    const stay = { event: 'stay' as const, micros: 900_000 }
+    const click = { model: 'CPC' as const, bidMicros: 700_000, maxMicros: 700_000 }
+    const q = asked({ price: click, aim: stay, limits })
+    const { day } = figures(q)
+    const bought = came(q, { price: click, aim: stay, firstCorrection: forLive(q, tape, market, never).correction ?? 1000, endHour: null })
+    expect(bought.spend / bought.visits).toBeLessThanOrEqual(700_000)
+    expect(bought.spend / bought.visits).toBeGreaterThan(0)
+    expect(Math.abs((3 * day.wins.value) / bought.wins - 1)).toBeLessThan(0.4)
+    // Half of the aim, half of what a click is worth: cheaper ones, and fewer.
+    const half = figures({ ...q, limits: NO_LIMITS, aim: { ...stay, micros: 200_000 } }).day
+    const whole = figures({ ...q, limits: NO_LIMITS, aim: { ...stay, micros: 400_000 } }).day
+    expect(half.wins.value).toBeLessThan(whole.wins.value)
+    expect(half.spend.value / half.visits.value).toBeLessThan(whole.spend.value / whole.visits.value)
+  })
+
+  it('reaches new people at what one may cost, and pages at what one opened may cost', () => {
+    const reached = (micros: number) => figures(asked({ aim: { event: 'person', micros } })).day
+    const [few, many] = [reached(600), reached(1200)]
+    expect(few.reach.value).toBeLessThan(many.reach.value)
+    for (const [micros, day] of [
+      [600, few],
+      [1200, many]
+    ] as const)
+      expect((7 * day.spend.value) / day.reach.value).toBeLessThan(1.15 * micros)
+    const [page, stay] = (['page', 'stay'] as const).map((event) => figures(asked({ aim: { event, micros: 400_000 } })).day)
+    // A visitor who stays opens more than two pages: a page for the same is worth more than twice as much.
+    expect(page.wins.value).toBeGreaterThan(stay.wins.value)
   })
 
   it('has a ladder over its maximum', () => {

@@ -240,8 +240,10 @@ describe('preflight', () => {
       forecastFindings(draft({ pacing: 'fast' }), figuresWith({ spendMicros: 4_000_000, demandMicros: 900_000_000 }), null)[0].fix?.edits
     ).toEqual([{ field: 'pacing', value: 'even' }])
     const cap = {
-      change: { kind: 'cap' as const, cap: 0, times: 6 },
+      changes: [{ kind: 'cap' as const, cap: 0, times: 6 }],
       gain: 10,
+      low: 5,
+      high: 15,
       wins: 10,
       spendMicros: 5,
       spends: true,
@@ -254,7 +256,7 @@ describe('preflight', () => {
       adds: []
     })
     // A tighter one is advised for other reasons.
-    const tighter = { ...cap, change: { ...cap.change, times: 1 } }
+    const tighter = { ...cap, changes: [{ ...cap.changes[0], times: 1 }] }
     expect(forecastFindings(draft(), figuresWith({ spendMicros: 4_000_000, demandMicros: 5_000_000 }), [tighter])).toEqual([])
     expect(forecastFindings(draft(), null, null)).toEqual([])
   })

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { parseInput, InputError, lineSchema, withChange, changeWords, type LineDraft } from '../src/buying/index.js'
+import { parseInput, InputError, lineSchema, withChanges, changeWords, type LineDraft } from '../src/buying/index.js'
 import { changesBetween } from '../src/wording/index.js'
 import { creativeSchema, fittingShapes, partsSchema } from '../src/creative/index.js'
 import {
@@ -236,30 +236,33 @@ describe('a line', () => {
     expect(refused({ budget: { ...DRAFT.budget, weeklyMicros: -5 } })).toContain('The weekly budget must be more than 0.')
   })
 
-  it('takes the change that a holdback offers, told as an order', () => {
+  it('takes the change that advice offers, told as an order', () => {
     const draft: LineDraft = {
       ...DRAFT,
       hours: { clock: 'viewer', perMille: new Array<number>(168).fill(0).map((_, hour) => (hour % 2) * 1000) },
       gapMinutes: 30
     }
-    expect(withChange(draft, { kind: 'bid', micros: 3_000_000 }).price).toMatchObject({ bidMicros: 3_000_000, maxMicros: 3_000_000 })
-    expect(withChange(draft, { kind: 'maximum', micros: 3_000_000 }).price.maxMicros).toBe(3_000_000)
-    expect(withChange(draft, { kind: 'daily budget', micros: 9_000_000 }).budget.dailyMicros).toBe(9_000_000)
-    expect(withChange(draft, { kind: 'cap', cap: 0, times: 4 }).caps).toEqual([{ times: 4, hours: 24 }])
-    expect(withChange(draft, { kind: 'cap', cap: 0, times: null }).caps).toEqual([])
-    expect([withChange(draft, { kind: 'gap' }).gapMinutes, withChange(draft, { kind: 'hours' }).hours]).toEqual([null, null])
-    expect(withChange(draft, { kind: 'restriction', place: 0 }).targeting.restrictions).toEqual([])
+    expect(withChanges(draft, [{ kind: 'bid', micros: 3_000_000 }]).price).toMatchObject({ bidMicros: 3_000_000, maxMicros: 3_000_000 })
+    expect(withChanges(draft, [{ kind: 'maximum', micros: 3_000_000 }]).price.maxMicros).toBe(3_000_000)
+    expect(withChanges(draft, [{ kind: 'daily budget', micros: 9_000_000 }]).budget.dailyMicros).toBe(9_000_000)
+    expect(withChanges(draft, [{ kind: 'cap', cap: 0, times: 4 }]).caps).toEqual([{ times: 4, hours: 24 }])
+    expect(withChanges(draft, [{ kind: 'cap', cap: 0, times: null }]).caps).toEqual([])
+    expect([withChanges(draft, [{ kind: 'gap', minutes: null }]).gapMinutes, withChanges(draft, [{ kind: 'hours' }]).hours]).toEqual([
+      null,
+      null
+    ])
+    expect(withChanges(draft, [{ kind: 'restriction', place: 0 }]).targeting.restrictions).toEqual([])
     const words = [
       { kind: 'bid', micros: 3_210_000 },
       { kind: 'cap', cap: 0, times: null },
       { kind: 'hours' },
       { kind: 'restriction', place: 0 },
-      { kind: 'gap' },
+      { kind: 'gap', minutes: null },
       { kind: 'daily budget', micros: 9_000_000 },
       { kind: 'maximum', micros: 1_000_000 },
       { kind: 'cap', cap: 0, times: 5 }
     ] as const
-    expect(words.map((change) => changeWords(draft, change))).toEqual([
+    expect(words.map((change) => changeWords(draft, [change]))).toEqual([
       'raise the bid to 3.21',
       'drop the cap of 2 in 24 hours',
       'open all hours',

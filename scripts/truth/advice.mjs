@@ -22,6 +22,7 @@ export function adviceTruth({ core, world, run, line, seeded, round }, wanted) {
   const found = []
   /** @type {Record<string, number>} */
   const kinds = {}
+  const nameOf = (/** @type {any} */ { changes }) => changes.map((/** @type {any} */ { kind }) => kind).join(' and ')
   for (let tries = 0; found.length < wanted && tries < 20 * wanted; tries++) {
     const format = core.FORMATS[below(4)]
     const countries = [...new Set(Array.from({ length: 1 + below(3) }, () => core.COUNTRIES[below(24)].code))]
@@ -58,22 +59,22 @@ export function adviceTruth({ core, world, run, line, seeded, round }, wanted) {
     }
     const parts = [...core.answer(question, 'wins', tape, market, () => false)]
     const main = parts.find((part) => part.part === 'figures')?.figures
-    const offered = parts.find((part) => part.part === 'holdbacks')?.holdbacks ?? []
+    const offered = parts.find((part) => part.part === 'advice')?.advice ?? []
     if (!main || main.tooFew || offered.length === 0) continue
     // Of each kind a part, so that not all are bids.
-    const holdback = offered.find((/** @type {any} */ one) => (kinds[one.change.kind] ?? 0) < wanted / 2)
-    if (!holdback) continue
-    const after = core.changed(question, holdback.change)
+    const advice = offered.find((/** @type {any} */ one) => (kinds[nameOf(one)] ?? 0) < wanted / 2)
+    if (!advice) continue
+    const after = core.changed(question, ...advice.changes)
     const before = wins(rules)
     const live = after.follow ? core.forLive(after, tape, market, () => false) : null
     const { targeting, price: priced, caps: capped, limits: limited, pacing } = after
     const traffic = pacing === 'traffic' ? core.forLive(after, tape, market, () => false).traffic : undefined
     const taken = { targeting, price: priced, caps: capped, limits: limited, pacing, traffic, follow: live?.landscape ?? null }
     const was = wins({ ...rules, ...taken }) - before
-    kinds[holdback.change.kind] = (kinds[holdback.change.kind] ?? 0) + 1
-    found.push({ kind: holdback.change.kind, said: holdback.wins * DAYS, was })
+    kinds[nameOf(advice)] = (kinds[nameOf(advice)] ?? 0) + 1
+    found.push({ kind: nameOf(advice), said: advice.wins * DAYS, was })
     console.log(
-      `change ${String(found.length).padStart(2)} ${format}, ${holdback.change.kind}: ${Math.round(holdback.wins * DAYS)} more wins said, ${was} more run, of ${before}`
+      `change ${String(found.length).padStart(2)} ${format}, ${nameOf(advice)}: ${Math.round(advice.wins * DAYS)} more wins said, ${was} more run, of ${before}`
     )
   }
   const right = found.filter(({ said, was }) => Math.sign(said) === Math.sign(was)).length

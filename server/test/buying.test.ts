@@ -218,7 +218,7 @@ describe('forecasts', () => {
       '7 ladder',
       '7 sieve',
       '7 breakdowns',
-      '7 holdbacks'
+      '7 advice'
     ])
     expect(one.body[0].figures.day.wins.value).toBeGreaterThan(0)
     expect(one.body[0].figures.day.wins.low).toBeLessThan(one.body[0].figures.day.wins.high)

@@ -226,11 +226,11 @@ describe('the forecast workers', () => {
         'ladder',
         'sieve',
         'breakdowns',
-        'holdbacks'
+        'advice'
       ])
     const lastFigures = Math.max(...told.map((one, n) => (one.startsWith('figures') ? n : -1)))
     // Two began before the others came; one of the rests goes after a dozen firsts.
-    expect(told.slice(0, lastFigures).filter((one) => one.startsWith('holdbacks')).length).toBeLessThanOrEqual(5)
+    expect(told.slice(0, lastFigures).filter((one) => one.startsWith('advice')).length).toBeLessThanOrEqual(5)
   })
 
   it('refuse with a sentence what is too much, of whoever asks most', async () => {
@@ -267,7 +267,7 @@ describe('the forecast workers', () => {
   it('tell the parts of an answer in order, main figures first, and keep what does not change', async () => {
     const parts: ForecastPart[] = []
     await pool.stream(asker('parts'), question(), 'wins', 1, (part) => parts.push(part))
-    expect(parts.map((part) => part.part)).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'holdbacks'])
+    expect(parts.map((part) => part.part)).toEqual(['figures', 'ladder', 'sieve', 'breakdowns', 'advice'])
     expect(parts).toEqual([...answer(question(), 'wins', openTape(tape.buffer), market, () => false)])
   })
 

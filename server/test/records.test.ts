@@ -239,8 +239,8 @@ describe('the trace', () => {
     const own = (await ask('POST', '/forecast', { page: 'trace', number: 1, campaignId, lineId: 1001, line: draft })).body as ForecastPart[]
     const figures = own.find((part) => part.part === 'figures')?.figures as MainFigures
     expect(body.binds).toBe(bindingSentence(figures))
-    const holdbacks = own.find((part) => part.part === 'holdbacks')?.holdbacks ?? []
-    expect(body.advice.map((one: { wins: number }) => one.wins)).toEqual(holdbacks.map(({ wins }) => wins))
+    const advice = own.find((part) => part.part === 'advice')?.advice ?? []
+    expect(body.advice.map((one: { wins: number }) => one.wins)).toEqual(advice.map(({ wins }) => wins))
   })
 
   it('is refused for a line that was never live', async () => {

@@ -84,19 +84,19 @@ describe('following a draft with forecasts', () => {
     result.ask(3, 7, draftOf())
     await pass(100)
     expect(requests[0].path).toBe('/forecast')
-    const change = { change: { kind: 'bid' as const, micros: 3_000_000 }, gain: 10, wins: 10, spendMicros: 20, spends: false }
+    const advice = { changes: [{ kind: 'bid' as const, micros: 3_000_000 }], gain: 10, wins: 10, spendMicros: 20, spends: false }
     await lines(
       requests[0],
       { part: 'figures', figures: figuresOf(10) },
       { part: 'ladder', ladder: LADDER },
       { part: 'sieve', sieve: SIEVE },
-      { part: 'holdbacks', measure: 'wins', holdbacks: [change] }
+      { part: 'advice', measure: 'wins', advice: [advice], possible: 0.8 }
     )
     expect(result.ladder.value?.rungs).toHaveLength(4)
     expect(result.sieve.value?.all).toBe(9000)
-    expect(result.holdbacks.value).toHaveLength(1)
+    expect(result.advised.value).toMatchObject({ advice: [{ wins: 10 }], possible: 0.8 })
     result.ask(3, 7, draftOf())
-    expect(result.holdbacks.value).toBeNull()
+    expect(result.advised.value).toBeNull()
     await pass(100)
     await lines(
       requests[1],

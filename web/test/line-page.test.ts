@@ -184,10 +184,11 @@ describe('the clauses', () => {
     expect([draft.targeting.restrictions.map(({ dimension }) => dimension), draft.price.model, draft.price.bidMicros, draft.buys]).toEqual([
       ['where'],
       'CPM',
-      200_000,
+      // It was of a click.
+      null,
       undefined
     ])
-    expect(dropped).toBe('its slots, rewarded, paying by the click, 1 deal')
+    expect(dropped).toBe('its slots, rewarded, paying by the click, with its amounts, 1 deal')
     expect(withFormat(before, 'display').dropped).toBe('1 deal')
   })
 

@@ -86,7 +86,7 @@ describe('the forecast panel', () => {
         ladder: null,
         sieve: null,
         breakdowns: null,
-        holdbacks: null,
+        advised: null,
         together: null,
         draft: draftOf(),
         isAsking: false,
@@ -134,27 +134,39 @@ describe('the forecast panel', () => {
 
   it('gives each figure its range, and offers changes that are worth something', async () => {
     const change = { kind: 'bid' as const, micros: 3_000_000 }
+    const gains = { gain: 900, low: 620, high: 1180, wins: 900 }
     const shown = panel({
-      holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 2_000_000, spends: true, takesMore: false, eachMicros: 2200 }]
+      advised: {
+        advice: [{ changes: [change], ...gains, spendMicros: 2_000_000, spends: true, takesMore: false, eachMicros: 2200 }],
+        possible: 0.817
+      }
     })
     expect(shown.get('[data-test=forecast]').text()).toContain('3,600 – 4,400')
-    expect(shown.get('[data-test=remark]').text()).toContain('raise the bid to 3.00, for 900 more wins a day')
-    await shown.get('[data-test=holdbacks] button').trigger('click')
-    expect(shown.emitted('change')).toEqual([[change]])
+    expect(shown.get('[data-test=remark]').text()).toContain(
+      'raise the bid to 3.00, for 900 (620 to 1,200) more wins a day, €2.00 more spent; one costs'
+    )
+    expect(shown.get('[data-test=possible]').text()).toMatch(/82 %/)
+    await shown.get('[data-test=advice] button').trigger('click')
+    expect(shown.emitted('change')).toEqual([[[change]]])
     expect(
       panel({
-        holdbacks: [{ change, gain: 900, wins: 900, spendMicros: 0, spends: false, takesMore: false, eachMicros: null }],
+        advised: {
+          advice: [{ changes: [change], ...gains, spendMicros: 0, spends: false, takesMore: false, eachMicros: null }],
+          possible: null
+        },
         disabled: true
       })
-        .find('[data-test=holdbacks] button')
+        .find('[data-test=advice] button')
         .exists()
     ).toBe(false)
   })
 
   it('says what one more costs for more money, and that nothing helps where it costs too much', () => {
     const more = (eachMicros: number) => ({
-      change: { kind: 'daily budget' as const, micros: 9_000_000 },
+      changes: [{ kind: 'daily budget' as const, micros: 9_000_000 }],
       gain: 100,
+      low: 60,
+      high: 140,
       wins: 100,
       spendMicros: 100 * eachMicros,
       spends: false,
@@ -162,12 +174,12 @@ describe('the forecast panel', () => {
       eachMicros
     })
     const now = figuresOf(4000).day.spend.value / 4000
-    const fair = panel({ holdbacks: [more(now * 1.1)] })
+    const fair = panel({ advised: { advice: [more(now * 1.1)], possible: 1 } })
     expect(fair.get('[data-test=remark]').text()).toContain('raise the daily budget to 9.00')
-    expect(fair.get('[data-test=holdbacks]').text()).toMatch(/For more money.*one more costs €.*now/)
-    const poor = panel({ holdbacks: [more(now * 6)] })
-    expect(poor.get('[data-test=remark]').text()).toContain('No single change buys a twentieth more')
-    expect(poor.get('[data-test=holdbacks]').text()).toContain('raise the daily budget')
+    expect(fair.get('[data-test=advice]').text()).toMatch(/For more money.*one more costs €.*now/)
+    const poor = panel({ advised: { advice: [more(now * 6)], possible: 1 } })
+    expect(poor.get('[data-test=remark]').text()).toContain('No change that was tried buys a twentieth more')
+    expect(poor.get('[data-test=advice]').text()).toContain('raise the daily budget')
   })
 
   it('lifts a restriction by its place in the draft', async () => {
@@ -182,7 +194,7 @@ describe('the forecast panel', () => {
     const shown = panel({ sieve: SIEVE, draft })
     expect(shown.get('[data-test=sieve]').text()).toContain('where Portugal')
     await shown.get('[data-test=sieve] button').trigger('click')
-    expect(shown.emitted('change')).toEqual([[{ kind: 'restriction', place: 1 }]])
+    expect(shown.emitted('change')).toEqual([[[{ kind: 'restriction', place: 1 }]]])
   })
 
   it('breaks the wins down by what is chosen, and by day of the flight', async () => {

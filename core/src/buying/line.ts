@@ -1,6 +1,6 @@
 import { idField, told, yup } from '../input/index.js'
 import { CPM_STEP } from '../money/index.js'
-import { PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Rotation } from '../exchange/index.js'
+import { AIM_KINDS, PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Rotation } from '../exchange/index.js'
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
@@ -114,14 +114,13 @@ export const AIM_WORDS: Readonly<Record<Aim['event'], string>> = {
   click: 'a click',
   view: 'a view to its point',
   stay: 'a visitor who stays',
+  page: 'a page opened',
+  person: 'a new person reached',
   value: 'value for each euro, in thousandths'
 }
 const aimSchema = yup
   .object({
-    event: yup
-      .string()
-      .oneOf(['conversion', 'click', 'view', 'stay', 'value'] as const)
-      .required(),
+    event: yup.string().oneOf(AIM_KINDS).required(),
     micros: moneyField('The aim', LIMITS.mostBudgetMicros).required('How much may it cost?').nonNullable('How much may it cost?')
   })
   .noUnknown()
@@ -191,9 +190,6 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
           .nullable()
           .optional()
           .default(undefined)
-          .test('cpm', 'An aim bids by the thousand: choose CPM.', function (aim) {
-            return !aim || (this.parent as LineDraft['price']).model === 'CPM'
-          })
           .test('most', 'An aim needs a maximum bid that it never passes.', function (aim) {
             return (
               !aim ||

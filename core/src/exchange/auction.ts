@@ -238,7 +238,10 @@ export class Auction {
     if (line.event !== 'none') {
       // Of a price by the event the dearest that one can cost; what the plan sees is what it costs in the mean.
       most = bidding.dearestEvent(line, terms)
-      meant = Math.min(price, (line.programme.eventBid(line.base, terms.chain, terms.hourPerMille, 0) * terms.rate) / 1e6)
+      // An aim pays for what is worth it, so that its price is what it means to pay.
+      meant = line.rules.aim
+        ? price
+        : Math.min(price, (line.programme.eventBid(line.base, terms.chain, terms.hourPerMille, 0) * terms.paid) / 1e6)
     }
     if (this.balance < most + dataMicros) return OUTCOME.no_money
     return allocate(line.account, this.exposures, {

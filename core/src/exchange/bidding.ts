@@ -23,11 +23,12 @@ export interface BidTerms {
   chain: number
   /** Multiplier of the hour. */
   hourPerMille: number
-  /** Chance of what the line pays for or aims at, in millionths. */
+  /** Chance of what the line aims at, or else pays for, in millionths; and of what it pays for. */
   rate: number
+  paid: number
 }
 /** Of a line that bids the same for every opportunity. */
-export const PLAIN_TERMS: BidTerms = { chain: 0, hourPerMille: 1000, rate: 0 }
+export const PLAIN_TERMS: BidTerms = { chain: 0, hourPerMille: 1000, rate: 0, paid: 0 }
 
 /** Where a bid begins, and what it becomes: the steps of a price, and before and after them those of chances. */
 export type BiddingStep =
@@ -37,6 +38,7 @@ export type BiddingStep =
   | { kind: 'average'; perMillion: number }
   | { kind: 'learned'; perMillion: number; events: number }
   | { kind: 'corrected'; perMille: number }
+  | { kind: 'each'; perMillion: number }
   | { kind: 'chance'; perMillion: number }
 export type NoteBidding = (step: BiddingStep, micros: number) => void
 
@@ -92,10 +94,13 @@ export class Bidding {
   termsOf(line: RunningLine): BidTerms | null {
     const hourPerMille = line.zoneHours ? line.zoneHours[this.zoneHalf()] : 1000
     if (hourPerMille === OFF) return null
+    const { learned, paid, localHour } = line
+    const rate = learned ? this.rateOf(learned, localHour) : 0
     return {
       chain: line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.lanes())) : 0,
       hourPerMille,
-      rate: line.learned ? this.rateOf(line) : 0
+      rate,
+      paid: paid && paid !== learned ? this.rateOf(paid, localHour) : rate
     }
   }
 
@@ -114,19 +119,23 @@ export class Bidding {
   }
 
   /** The same as the line's own results have it, the ad aside. */
-  private rateOf({ learned, localHour }: RunningLine): number {
-    if (!learned) return 0
+  private rateOf(learned: Learned, localHour: number): number {
     const device = DEVICE_TYPE[this.row.device[this.i]]
     return Math.min(1_000_000, learnedRate(learned, this.averageOf(learned), this.placement, device, localHour))
   }
 
-  /** Chance of the event in millionths with an ad. */
-  adRate({ learned }: RunningLine, ad: RunningAd, rate: number): number {
+  /** Chance in millionths, with an ad, of what its line aims at or else pays for. */
+  adRate({ learned }: Pick<RunningLine, 'learned'>, ad: RunningAd, rate: number): number {
     return Math.min(1_000_000, Math.floor(rate * (learned?.ad.get(ad.rules.ad) ?? 1)))
   }
 
+  /** The same of what its line pays for. */
+  paidRate({ paid }: RunningLine, ad: RunningAd, terms: BidTerms): number {
+    return this.adRate({ learned: paid }, ad, terms.paid)
+  }
+
   /** Where a bid begins, in base units: the ad's own, what follows the market, what an aim is worth here, or the line's base. */
-  private startOf(line: RunningLine, ad: RunningAd, rate: number, note: NoteBidding | null): number {
+  private startOf(line: RunningLine, ad: RunningAd, terms: BidTerms, note: NoteBidding | null): number {
     const { aim } = line.rules
     if (ad.base >= 0) {
       if (note) note({ kind: 'ad' }, ad.base)
@@ -141,8 +150,11 @@ export class Bidding {
       return line.base
     }
     const worth = aim.event === 'value' ? (line.learned.valueMicros * 1000) / aim.micros : aim.micros
-    const chance = this.adRate(line, ad, rate)
-    const micros = Math.floor((chance * worth * line.correction) / 1e9)
+    const chance = this.adRate(line, ad, terms.rate)
+    // Of each event that is paid for it is worth so much more as that one is rarer.
+    const paid = line.event === 'none' ? 1_000_000 : this.paidRate(line, ad, terms)
+    const worthOf = (perMillion: number) => (paid > 0 ? (perMillion * worth) / paid : 0)
+    const micros = Math.floor((worthOf(chance) * line.correction) / 1000)
     if (note) {
       const average = this.averageOf(line.learned)
       note({ kind: 'aim', event: aim.event }, Math.floor(worth))
@@ -150,6 +162,7 @@ export class Bidding {
       // Without an event yet, what was expected and did not come is learned as well.
       if (line.learned.events > 0 || chance !== average)
         note({ kind: 'learned', perMillion: chance, events: line.learned.events }, Math.floor((chance * worth) / 1e6))
+      if (line.event !== 'none') note({ kind: 'each', perMillion: paid }, Math.floor(worthOf(chance)))
       if (line.correction !== 1000) note({ kind: 'corrected', perMille: line.correction }, micros)
     }
     return micros
@@ -161,10 +174,10 @@ export class Bidding {
    * @param note told of each step, where it is to be explained
    */
   bidOf(line: RunningLine, ad: RunningAd, terms: BidTerms, seen: number, note: NoteBidding | null = null): number {
-    const start = this.startOf(line, ad, terms.rate, note)
+    const start = this.startOf(line, ad, terms, note)
     const event = line.programme.eventBid(start, terms.chain, terms.hourPerMille, seen, note)
     if (line.event === 'none') return event
-    const chance = this.adRate(line, ad, terms.rate)
+    const chance = this.paidRate(line, ad, terms)
     const micros = impressionBid(event, chance)
     if (note) note({ kind: 'chance', perMillion: chance }, micros)
     return micros
@@ -217,7 +230,10 @@ export class Bidding {
   }
 
   /** The most that an event can cost by any ad here, before repeats. */
-  dearestEvent(line: RunningLine, { chain, hourPerMille }: BidTerms): number {
+  dearestEvent(line: RunningLine, terms: BidTerms): number {
+    const { chain, hourPerMille } = terms
+    if (line.rules.aim)
+      return Math.max(0, ...line.ads.map((ad) => line.programme.eventBid(this.startOf(line, ad, terms, null), chain, hourPerMille, 0)))
     const most = line.programme.eventBid(line.base, chain, hourPerMille, 0)
     if (line.isSimple) return most
     const own = line.byShape[this.inventory.placements[this.placement].shape].filter((ad) => ad.base >= 0)
@@ -228,8 +244,8 @@ export class Bidding {
   mediaCost(line: RunningLine, ad: RunningAd, terms: BidTerms, { did, price, seen }: { did: number; price: number; seen: number }): number {
     if (line.event === 'none') return price
     if ((did & (line.event === 'click' ? DID.clicked : DID.viewed)) === 0) return 0
-    const start = this.startOf(line, ad, terms.rate, null)
+    const start = this.startOf(line, ad, terms, null)
     const event = line.programme.eventBid(start, terms.chain, terms.hourPerMille, line.discount > 0 ? seen : 0)
-    return eventCharge(event, price, this.adRate(line, ad, terms.rate))
+    return eventCharge(event, price, this.paidRate(line, ad, terms))
   }
 }

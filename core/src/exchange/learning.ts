@@ -1,4 +1,4 @@
-import { conversionsOf, knownRate, type EventRates, type Evidence, type RateKind } from '../response/index.js'
+import { MEAN_PAGES, conversionsOf, knownRate, type EventRates, type Evidence, type RateKind } from '../response/index.js'
 import type { Expectations } from './expectations.js'
 import { STREAM, exactExp, hash, normalOf } from '../random/index.js'
 import type { Aim, Landscape, LineRules, Rotation } from './rules.js'
@@ -57,11 +57,13 @@ export function takePlacement(facts: LineFacts, total: PlacementTotal): void {
 }
 
 export type LearnedEvent = Aim['event']
-/** The kind of rate that an event's chance is: value is a number of conversions. */
-export const kindOf = (event: LearnedEvent): RateKind => (event === 'value' ? 'conversion' : event)
+/** The kind of rate that an event's chance is: value is a number of conversions, and pages are opened by those who stay. */
+export const kindOf = (event: LearnedEvent): RateKind =>
+  event === 'value' ? 'conversion' : event === 'page' || event === 'person' ? 'stay' : event
 
 /** @public read by `npm run truth -- rates` */
 export function evidenceOf(tally: Tally, event: LearnedEvent, rates: EventRates): Evidence {
+  if (event === 'person') return { events: tally.firsts, expected: tally.wins }
   const { expectedViews: views, expectedVisits: visits, expectedStays: stays, expectedConverting: converting, expectedSeen: seen } = tally
   return { events: eventsOf(tally, event), expected: expectedOf(event, { views, visits, stays, converting, seen }, rates) / 1e6 }
 }
@@ -135,7 +137,21 @@ export function learn(facts: LineFacts, event: LearnedEvent, today: number, { wo
 
 /** Events that the trade's averages expect of one impression or several, in millionths. */
 function expectedOf(event: LearnedEvent, { views, visits, stays, converting, seen }: Expectations, rates: EventRates): number {
-  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversionsOf(rates, converting, seen)
+  switch (event) {
+    case 'view':
+      return views
+    case 'click':
+      return visits
+    case 'stay':
+      return stays
+    case 'page':
+      return stays * MEAN_PAGES
+    // Everybody is new before somebody was seen again.
+    case 'person':
+      return 1e6
+    default:
+      return conversionsOf(rates, converting, seen)
+  }
 }
 
 /** The trade's average chance of an event, in millionths. */
@@ -154,7 +170,7 @@ export function learnedRate(
 
 /** Largest move of an aim's correction in an hour, in thousandths. */
 const LARGEST_MOVE = 60
-const AIM_RANGE = [50, 5000] as const
+export const AIM_RANGE = [50, 5000] as const
 /** Share of what it could win that a line with an aim is to buy: what its plan holds back beyond that it bids too much for. */
 const PASSING = 0.9
 
@@ -166,8 +182,8 @@ export interface Recent {
 }
 
 /** Events of a kind in a tally. */
-export function eventsOf({ views, visits, stays, conversions }: Tally, event: LearnedEvent): number {
-  return event === 'view' ? views : event === 'click' ? visits : event === 'stay' ? stays : conversions
+export function eventsOf({ views, visits, stays, pages, firsts, conversions }: Tally, event: LearnedEvent): number {
+  return { view: views, click: visits, stay: stays, page: pages, person: firsts, conversion: conversions, value: conversions }[event]
 }
 
 /**

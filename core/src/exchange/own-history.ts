@@ -1,7 +1,7 @@
 import { RATE_KINDS, knownRate, type KnownRate, type RateKind } from '../response/index.js'
 import { lately, learn, type Learned, type LineFacts, type Sold } from './learning.js'
 import type { LineRules } from './rules.js'
-import { learnedEvent } from './running.js'
+import { learnedEvent, paidEvent } from './running.js'
 
 /** Opportunities that passed a line's price tests on a whole UTC day, but for those that another of ours bought. */
 export interface PassedDay {
@@ -19,6 +19,8 @@ export interface OwnHistory {
   rates: Record<RateKind, KnownRate>
   /** Of what it pays for or aims at; null where bids follow no rate. */
   learned: LearnedParts | null
+  /** Of what it pays for, where it aims at something else; null for any other line. */
+  paid: LearnedParts | null
   /** Whole days at the terms in force, newest last; none where bids follow something else each hour. */
   passed: readonly PassedDay[]
 }
@@ -40,20 +42,25 @@ export function ownHistory(
 ): OwnHistory {
   const event = learnedEvent(terms)
   const learned = event ? learn(facts, event, today, sold) : null
+  const paying = paidEvent(terms.price)
+  const paid = paying !== null && paying !== event ? learn(facts, paying, today, sold) : null
   const days = [...passed].sort((a, b) => a.day - b.day)
   return {
     rates: Object.fromEntries(
       RATE_KINDS.map((kind) => [kind, knownRate(kind, lately(facts, kind, today, sold.rates))])
     ) as OwnHistory['rates'],
-    learned: learned && {
-      event: learned.event,
-      events: learned.events,
-      line: learned.line,
-      ad: [...learned.ad],
-      placement: [...learned.placement],
-      device: [...learned.device],
-      hour: [...learned.hour]
-    },
+    learned: learned && partsOf(learned),
+    paid: paid && partsOf(paid),
     passed: terms.follow || terms.aim ? [] : days.slice(learned ? -LEARNED_LEVEL_DAYS : -LEVEL_DAYS)
   }
 }
+
+const partsOf = ({ event, events, line, ad, placement, device, hour }: Learned): LearnedParts => ({
+  event,
+  events,
+  line,
+  ad: [...ad],
+  placement: [...placement],
+  device: [...device],
+  hour: [...hour]
+})

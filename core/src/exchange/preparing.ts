@@ -3,7 +3,7 @@ import { baseUnits, bidAt, dealsByPlacement, hourPerMille } from '../pricing/ind
 import { HOURS_PER_DAY, MINUTES_PER_DAY, ZONES, dayOfHour, localDayOf, localHourOf, offsetMinutes, weekdayOf } from '../time/index.js'
 import { followBids, learn, rotationWeights, type Sold } from './learning.js'
 import { GOAL_EVENT } from './rules.js'
-import { learnedEvent, type RunningLine } from './running.js'
+import { learnedEvent, paidEvent, type RunningLine } from './running.js'
 
 /**
  * Wins that bids which follow the market look for, over those that the plan wants: a plan that is met early is held by the pacer, one
@@ -28,6 +28,8 @@ export function setBids(line: RunningLine, hour: number, inventory: Inventory, s
   line.localHour = localHourOf(line.calendar.zone, hour)
   const event = learnedEvent(rules)
   line.learned = event ? learn(line.facts, event, line.localDay, sold) : null
+  const paid = paidEvent(rules.price)
+  line.paid = paid === null || paid === event ? line.learned : learn(line.facts, paid, line.localDay, sold)
   line.followed = rules.follow ? follow(line, inventory) : null
   line.isPlain =
     line.adjusting === null &&

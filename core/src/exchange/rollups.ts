@@ -6,6 +6,8 @@ import { expectations, noExpectations } from './expectations.js'
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
 class Counted {
   wins = 0
+  /** Of people whom the line had not reached in the 30 days before. */
+  firsts = 0
   viewable = 0
   views = 0
   clicks = 0
@@ -77,6 +79,7 @@ function tallyExpected(tally: Tally, log: LogColumns, i: number): void {
 export function tallyShown(tally: Tally, log: LogColumns, i: number): void {
   const did = log.did[i]
   tally.wins++
+  if (log.nth[i] === 1) tally.firsts++
   tally.viewable += did & 1
   tally.views += (did >> 1) & 1
   tally.clicks += (did >> 2) & 1

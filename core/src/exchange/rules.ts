@@ -6,9 +6,12 @@ import type { Cap } from './caps.js'
 import type { Limits } from './limits.js'
 import type { Pacing } from './pacing.js'
 
+/** What an aim can be for. A person is one whom the line did not reach in the 30 days before; pages are those opened in a visit. */
+export const AIM_KINDS = ['conversion', 'click', 'view', 'stay', 'page', 'person', 'value'] as const
+
 /** What a line's bids aim at, in place of a bid: so many micros an event, or so much value for each micro spent. */
 export interface Aim {
-  event: 'conversion' | 'click' | 'view' | 'stay' | 'value'
+  event: (typeof AIM_KINDS)[number]
   /** Micros an event; for `value` thousandths of value for one of spend. */
   micros: number
 }
@@ -62,6 +65,8 @@ export interface LineRules {
   price: LinePrice
   /** Bids are made towards this, up to the price's maximum. */
   aim?: Aim | null
+  /** Correction of an aim's first bids, in thousandths, as forecast when it went live: what its plan and its costs came to then. */
+  firstCorrection?: number
   /** The least that wins the share the plan needs, placement by placement, never above the price's maximum or bid. */
   follow?: Landscape | null
   /** When it is open; left out for always. */

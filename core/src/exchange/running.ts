@@ -20,7 +20,7 @@ import type { AdRules, CampaignRules, LineRules } from './rules.js'
 export interface OpeningLine {
   spent: SpentSoFar
   supply: Supply
-  /** Correction of an aim's bids, in thousandths. */
+  /** Correction of an aim's bids, in thousandths; 0 before there is one. */
   correction: number
   facts: LineFacts
   /** The last 24 hours, oldest first. */
@@ -82,14 +82,21 @@ export interface RunningLine {
   bid: number
   isPlain: boolean
   zoneHours: Int32Array | null
+  /** Of what it aims at, or else pays for; and of what it pays for. */
   learned: Learned | null
+  paid: Learned | null
   followed: Int32Array | null
   localHour: number
 }
 
 /** What the line's results are learned for: what it pays for, or aims at. */
 export function learnedEvent({ aim, price }: Pick<LineRules, 'aim' | 'price'>): LearnedEvent | null {
-  return aim ? aim.event : price.model === 'CPC' ? 'click' : price.model === 'view' ? 'view' : null
+  return aim ? aim.event : paidEvent(price)
+}
+
+/** The event that a price is of; null for impressions. */
+export function paidEvent({ model }: Pick<LineRules['price'], 'model'>): 'click' | 'view' | null {
+  return model === 'CPC' ? 'click' : model === 'view' ? 'view' : null
 }
 
 export function runningCampaign(
@@ -172,7 +179,7 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     plannedDay: NaN,
     adjusting: programme.parts[0] ?? null,
     calendar: calendarOfLine(rules),
-    event: rules.price.model === 'CPC' ? 'click' : rules.price.model === 'view' ? 'view' : 'none',
+    event: paidEvent(rules.price) ?? 'none',
     deals: buys.deals.length > 0 ? dealsByPlacement(buys, catalogue.inventory.placements.length) : null,
     byShape: SHAPES.map((_, shape) => ads.filter((ad) => ad.rules.shape === shape)),
     weightByShape: new Uint32Array(SHAPES.length),
@@ -183,12 +190,13 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
     recent: [...(opening?.recent ?? [])],
     // Of another day of the campaign it says nothing.
     soFar: opening?.soFar && opening.soFar.day === campaign?.localDay ? copyOf(opening.soFar) : nothingSoFar(campaign?.localDay ?? 0),
-    correction: opening?.correction ?? 1000,
+    correction: rules.aim ? opening?.correction || (rules.firstCorrection ?? 1000) : 0,
     base: 0,
     bid: 0,
     isPlain: true,
     zoneHours: hasMultipliers(rules.hours) ? new Int32Array(2 * ZONES.length) : null,
     learned: null,
+    paid: null,
     followed: null,
     localHour: 0
   }

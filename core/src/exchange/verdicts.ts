@@ -171,6 +171,8 @@ function stepWords(step: BiddingStep, { rules, learned, programme }: RunningLine
       return `x ${shareWords(step.perMillion)}, the trade's average here`
     case 'learned':
       return `${shareWords(step.perMillion)} by its ${step.events} of ${LEAST_EVENTS} ${learned?.event === 'value' ? 'conversion' : learned?.event}s`
+    case 'each':
+      return `for each ${rules.price.model === 'CPC' ? 'click' : 'view'}, of which ${shareWords(step.perMillion)} are expected`
     case 'corrected':
       return `corrected x ${step.perMille / 1000}`
     case 'own':

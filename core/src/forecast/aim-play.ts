@@ -1,7 +1,7 @@
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, postalOf } from '../market/index.js'
-import { conversionChance, stayChance } from '../response/index.js'
-import type { Aim } from '../exchange/index.js'
+import { MEAN_PAGES, conversionChance, stayChance } from '../response/index.js'
+import { AIM_RANGE, type Aim } from '../exchange/index.js'
 import { learnedChance } from './learned-chance.js'
 import { mostBase, type Play } from './play.js'
 import { ratesOf } from './question.js'
@@ -10,11 +10,9 @@ import { grown, sumOf, type Replay } from './totals.js'
 import type { Timeline } from './timeline.js'
 
 /** Corrections of an aim's bids that are tried, as the exchange bounds them. */
-const CORRECTIONS = Array.from({ length: 11 }, (_, n) => 0.05 * 100 ** (n / 10))
+const CORRECTIONS = Array.from({ length: 11 }, (_, n) => (AIM_RANGE[0] / 1000) * (AIM_RANGE[1] / AIM_RANGE[0]) ** (n / 10))
 /** Times that the stretch between two of them is halved. */
 const HALVINGS = 4
-/** Rows of a replay from which only every n-th person is asked. */
-const MOST_ROWS = 40_000
 /** Share of what budgets allow that bids which are lowered to them come to spend: the correction moves by the hour. */
 const SPENT = 0.97
 
@@ -23,7 +21,7 @@ function chancesOf({ question, matched, tape, market }: Play, event: Aim['event'
   const { people, starts, rows, visits, group, minute } = matched
   const { benchmarks } = market
   const rates = ratesOf(question)
-  const learned = learnedChance(question, tape)
+  const learned = learnedChance(question.history?.learned ?? null, question, tape)
   const chances = new Uint32Array(rows.length)
   for (let p = 0; p < people.length; p++) {
     const country = POSTAL_COUNTRY[postalOf(tape.words[people[p] * PERSON_WORDS])]
@@ -36,7 +34,11 @@ function chancesOf({ question, matched, tape, market }: Play, event: Aim['event'
             ? visits[m]
             : event === 'stay'
               ? stayChance(benchmarks, visits[m], group[m], type)
-              : conversionChance(benchmarks, rates, visits[m], group[m], type, country)
+              : event === 'page'
+                ? stayChance(benchmarks, visits[m], group[m], type) * MEAN_PAGES
+                : event === 'person'
+                  ? 1e6
+                  : conversionChance(benchmarks, rates, visits[m], group[m], type, country)
       chances[m] = learned ? learned(average, tape.rows.path[rows[m]], type, minute[m]) : Math.min(1e6, Math.floor(average))
     }
   }
@@ -55,6 +57,8 @@ interface Tried {
 
 /** What a line with an aim would bid: without budgets, and under them. */
 export interface AimPlays {
+  /** What one event is worth to it, micros, before any correction. */
+  worth: number
   free: Play
   /**
    * @param allowed what budgets let the two weeks spend, in the sample
@@ -66,12 +70,13 @@ export interface AimPlays {
 /**
  * The bids of an aim: the correction at which what events cost is the aim; and under budgets, where that is less, the one that spends
  * the plan.
+ * @param mostRows from which only every n-th person is asked
  */
-export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], cancelled: () => boolean): AimPlays {
+export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], mostRows: number, cancelled: () => boolean): AimPlays {
   const chances = chancesOf(play, aim.event)
   const most = mostBase(play)
   const worth = worthOf(aim, play.question.conversionMicros ?? 0)
-  const every = Math.max(1, Math.ceil(play.matched.rows.length / MOST_ROWS))
+  const every = Math.max(1, Math.ceil(play.matched.rows.length / mostRows))
   const corrected = (correction: number): Play => ({ ...play, base: most, chances, worth: worth * correction })
   const known = new Map<number, Tried>()
   const tryAt = (correction: number): Tried => {
@@ -81,7 +86,7 @@ export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], cance
       tried = {
         weeks: parts,
         spend: parts.reduce((sum, part) => sum + sumOf(part.byGroup.spend), 0),
-        events: parts.reduce((sum, part) => sum + part.aimed, 0) / 1e6
+        events: parts.reduce((sum, part) => sum + (aim.event === 'person' ? part.reach : part.aimed / 1e6), 0)
       }
       known.set(correction, tried)
     }
@@ -102,6 +107,7 @@ export function aimPlays(play: Play, aim: Aim, weeks: readonly Timeline[], cance
   }
   const free = upTo(({ spend, events }) => (events > 0 ? spend / (events * worth) : 0))
   return {
+    worth,
     free: corrected(free),
     under: (allowed, spent) =>
       corrected(

@@ -1,7 +1,7 @@
 import { breakdowns, type Breakdowns } from './breakdowns.js'
 import { mainFigures, type MainFigures } from './main-figures.js'
 import { matchKey, workOut, type Workings } from './workings.js'
-import { holdbacks, type GoalMeasure, type Holdback } from './holdbacks.js'
+import { advise, type Advised, type GoalMeasure } from './advice/index.js'
 import { ladder, type Ladder } from './ladder.js'
 import { KernelMatched } from './kernel-matched.js'
 import type { Matched } from './matched.js'
@@ -16,7 +16,7 @@ export type ForecastPart =
   | { part: 'ladder'; ladder: Ladder }
   | { part: 'sieve'; sieve: Sieve }
   | { part: 'breakdowns'; breakdowns: Breakdowns }
-  | { part: 'holdbacks'; measure: GoalMeasure; holdbacks: Holdback[] }
+  | ({ part: 'advice'; measure: GoalMeasure } & Advised)
   | { part: 'together'; together: Together }
 
 /** What is kept between questions on one tape: a change of bid, caps or money needs no new match, and no new sieve. */
@@ -55,6 +55,6 @@ export function* answer(
   if (kept.sieve?.key !== ofSieve) kept.sieve = { key: ofSieve, sieve: sieve(question, tape, market, cancelled) }
   yield { part: 'sieve', sieve: kept.sieve.sieve }
   yield { part: 'breakdowns', breakdowns: breakdowns(work, cancelled) }
-  yield { part: 'holdbacks', measure, holdbacks: holdbacks(work, figures, rungs, kept.sieve.sieve, measure, cancelled) }
+  yield { part: 'advice', measure, ...advise(work, figures, rungs, kept.sieve.sieve, measure, cancelled) }
   if (question.mates?.length) yield { part: 'together', together: together(work, question.mates, tape, market, cancelled, kept.mates) }
 }

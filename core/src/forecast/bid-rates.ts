@@ -17,5 +17,7 @@ export function paidEvent({ price: { model } }: ForecastQuestion): RateKind | nu
 
 /** The event whose rate a question's bids follow: what is aimed at, or paid for. */
 export function followedEvent(question: ForecastQuestion): RateKind | null {
+  // Whether a person is new is no rate of the line's.
+  if (question.aim?.event === 'person') return null
   return question.aim ? kindOf(question.aim.event) : paidEvent(question)
 }

@@ -54,9 +54,15 @@ export interface Estimates {
   conversions: Ranged
 }
 
+/** Of each, what there would be without each group of people in turn, grown to the whole. */
+export type Without = Readonly<Record<Exclude<keyof Estimates, 'spend'>, readonly number[]>>
+
 export const replaysOf = ({ periods }: Span) => periods.map((period) => period.replay)
 export const tapeWinsOf = ({ weekReplays: [older, newer] }: Workings) => older.wins + newer.wins
 const EVENTS = { views: 'view', visits: 'click', conversions: 'conversion' } as const
+
+/** Rows of a run in the order of time beyond which it is of a part of the people. */
+const MOST_SHAPED = 25_000
 
 /** Who is reached in a period, and what they do: under a budget by a run in the order of time. */
 function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: () => boolean): Shape {
@@ -73,7 +79,9 @@ function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: 
     curves: curvesOf(work, timeline, period.replay),
     before: isFlight ? work.before : undefined
   }
-  return shapesOf([line], timeline, cancelled)[0]
+  // Every n-th person is enough to tell whom money reaches: how many are won is told by the money step.
+  const rows = (sumOf(work.standing.first) * timeline.days) / TAPE_DAYS
+  return shapesOf([line], timeline, cancelled, Math.max(1, Math.ceil(rows / MOST_SHAPED)))[0]
 }
 
 /** Wins or spend of a span, of the market, and how they vary. */
@@ -129,7 +137,11 @@ const isSharing = ({ periods }: Span) =>
   )
 
 /** Each of them with its range, under the budgets that bind; and people by number of exposures. */
-export function estimatesOf(work: Workings, span: Span, cancelled: () => boolean): { figures: Estimates; people: number[] } {
+export function estimatesOf(
+  work: Workings,
+  span: Span,
+  cancelled: () => boolean
+): { figures: Estimates; people: number[]; without: Without } {
   const { terms, elasticity } = span
   const { sample } = terms
   const parts = replaysOf(span)
@@ -154,7 +166,7 @@ export function estimatesOf(work: Workings, span: Span, cancelled: () => boolean
     lumps + paidNoise(work, paid.value, squares, sample) * spendOpen + ((binds ? PACING_SD ** 2 : 0) + more) * paid.value ** 2
   )
   const people = Array.from({ length: FREQUENCY_BINS }, (_, n) => shaped((shape) => shape.frequency[n]))
-  const events = (name: keyof typeof EVENTS): Ranged => {
+  const events = (name: keyof typeof EVENTS): { range: Ranged; without: readonly number[] } => {
     const { factor, sd } = rateAmong(
       work.question,
       EVENTS[name],
@@ -175,10 +187,11 @@ export function estimatesOf(work: Workings, span: Span, cancelled: () => boolean
     }
     const own = isPaid && varied.draws.length > 0 ? 0 : (varied.value * sd) ** 2
     const chance = Math.min(1, rate)
-    return variedRange(
+    const range = variedRange(
       varied,
       noiseOf(varied.value) * chance * winsOpen + varied.value * (1 - chance) + (order ** 2 + more) * varied.value ** 2 + own
     )
+    return { range, without: varied.without }
   }
   const reached = Math.min(
     shaped((shape) => shape.reach),
@@ -186,26 +199,35 @@ export function estimatesOf(work: Workings, span: Span, cancelled: () => boolean
   )
   const ratios = ratiosWithout(parts, 'reach')
   const perWin = (bought: number) => (won.value > 0 ? reached * (bought / won.value) ** elasticity : 0)
+  const reachWithout = won.without.map((n, g) => perWin(n) * ratios[g])
   const reach = variedRange(
     {
       value: reached,
-      without: won.without.map((n, g) => perWin(n) * ratios[g]),
+      without: reachWithout,
       up: perWin(won.up),
       down: perWin(won.down),
       draws: won.draws.map(perWin)
     },
     noiseOf(reached) * winsOpen + (order ** 2 + more) * reached ** 2
   )
+  const [views, visits, conversions] = [events('views'), events('visits'), events('conversions')]
   return {
     figures: {
       wins,
       spend,
       reach: inside(reach, wins.high),
-      views: events('views'),
-      visits: events('visits'),
-      conversions: events('conversions')
+      views: views.range,
+      visits: visits.range,
+      conversions: conversions.range
     },
-    people
+    people,
+    without: {
+      wins: won.without,
+      reach: reachWithout,
+      views: views.without,
+      visits: visits.without,
+      conversions: conversions.without
+    }
   }
 }
 

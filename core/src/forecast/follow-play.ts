@@ -8,26 +8,24 @@ import type { Timeline } from './timeline.js'
 
 /** What one more win may cost, at which a line is tried: powers of two around its full bid. */
 const WORTHS = Array.from({ length: 11 }, (_, n) => 2 ** (n / 2 - 4))
-/** Rows of a replay from which only every n-th person is asked. */
-const MOST_ROWS = 40_000
 /** Over the plan, as the exchange looks for it: what is met early is held, what is missed is lost. */
 const MARGIN = 1.03
 
 /**
  * Bids of a line that follows the market, for each weekday: the least, placement by placement, at which it spends that day's plan.
+ * @param mostRows from which only every n-th person is asked
  * @param full replays of the weeks at the whole bid, and what budgets plan of them
  * @returns null where the plan takes the whole bid on every day
  */
 export function followPlay(
   play: Play,
-  landscape: Landscape,
-  weeks: readonly Timeline[],
+  { landscape, weeks, mostRows }: { landscape: Landscape; weeks: readonly Timeline[]; mostRows: number },
   full: readonly { replay: Replay; money: MoneyResult }[],
   cancelled: () => boolean
 ): Play | null {
   const { tape, market } = play
   const most = mostBase(play)
-  const every = Math.max(1, Math.ceil(play.matched.rows.length / MOST_ROWS))
+  const every = Math.max(1, Math.ceil(play.matched.rows.length / mostRows))
   const isFirst = (path: number) => FIRST_PRICE[path % SOURCES.length] === 1
   const bidsAt = (worth: number) => bidsOfWorth(landscape, worth, most, isFirst, new Int32Array(market.inventory.floors.length))
   /** Spend and wins by weekday, Monday first; weeks as they stand begin on one. */

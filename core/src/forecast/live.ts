@@ -12,6 +12,8 @@ export interface ForLive {
   traffic: number[]
   /** Only for bids that follow the market. */
   landscape: Landscape | null
+  /** Correction of an aim's first bids, in thousandths; null for a line without. */
+  correction: number | null
 }
 
 export function forLive(question: ForecastQuestion, tape: Tape, market: ForecastMarket, cancelled: () => boolean): ForLive {
@@ -20,6 +22,7 @@ export function forLive(question: ForecastQuestion, tape: Tape, market: Forecast
   return {
     forecast: mainFigures(work, cancelled),
     traffic: Array.from({ length: 168 }, (_, hour) => Math.round(((first[hour] + second[hour]) / 2) * tape.sample)),
-    landscape: work.landscape
+    landscape: work.landscape,
+    correction: work.correction
   }
 }

@@ -1,10 +1,8 @@
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
-import { followedEvent, rateAmong } from './bid-rates.js'
 import { bindingOf, type Binding } from './binding.js'
-import { estimatesOf, meanGroups, ofFew, replaysOf, tapeWinsOf, type Estimates, type Span } from './estimates.js'
-import { periodMoney, periodOf, type Period } from './period.js'
-import { rateKnown } from './question.js'
-import { rateDraws, type RateDraw } from './rate-draws.js'
+import { estimatesOf, meanGroups, ofFew, replaysOf, tapeWinsOf, type Estimates, type Span, type Without } from './estimates.js'
+import { periodOf, type Period } from './period.js'
+import { ALL_DRAWS, rateDraws, type RateDraw } from './rate-draws.js'
 import { LEAST_WINS, countRange, exactly, ratioRange, type RangeTerms, type Ranged } from './ranges.js'
 import { replay } from './replay.js'
 import { overGroups, sumOf, type Measure } from './totals.js'
@@ -64,22 +62,9 @@ function elasticityOf(work: Workings, cancelled: () => boolean): number {
   return Math.min(1, Math.max(0, Math.log(reach / lower.reach) / Math.log(wins / lower.wins)))
 }
 
-/** Draws of the rate that a line's bids follow, over the seven days that its budgets allow. */
-function drawsOf(work: Workings, cancelled: () => boolean): RateDraw[] {
-  const event = followedEvent(work.question)
-  if (event === null) return []
-  const [week] = work.weekReplays
-  const spend = sumOf(week.byGroup.spend)
-  const { money } = periodMoney(work, work.weeks[0], week)
-  const events = (work.question.aim ? week.aimed / 1e6 : sumOf(week.byGroup[event === 'click' ? 'visits' : 'views'])) * work.tape.sample
-  const known = rateKnown(work.question, event)
-  const mean = rateAmong(work.question, event, week.frequency, week.wins).factor / known.factor
-  return rateDraws(work, known, spend > 0 ? (events * money.spend) / spend : 0, mean, cancelled)
-}
-
 const scaled = (figure: Ranged, by: number): Ranged => ({ value: figure.value * by, low: figure.low * by, high: figure.high * by })
 /** Figures of a period from its replays. */
-function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figures {
+function figuresOf(work: Workings, span: Span, cancelled: () => boolean): { figures: Figures; without: Without } {
   const { standing, matched } = work
   const { terms, days } = span
   const { sample } = terms
@@ -93,7 +78,7 @@ function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figure
   const bought = estimatesOf(work, span, cancelled)
   const figures = binds ? bought.figures : ofFew(work, span, bought.figures)
   const unknown = { ...terms, rate: 0 }
-  return {
+  const told: Figures = {
     matched: countRange(ofMatched, unknown),
     eligible: countRange(ofEligible, unknown),
     ...figures,
@@ -106,29 +91,47 @@ function figuresOf(work: Workings, span: Span, cancelled: () => boolean): Figure
     winShare: binds ? exactly(sumOf(ofMatched) > 0 ? figures.wins.value / sample / sumOf(ofMatched) : 0) : ratioRange(wins, ofMatched),
     people: bought.people
   }
+  return { figures: told, without: bought.without }
+}
+
+/** The mean day of seven, and what the flight's figures share with it. */
+interface WeekFigures {
+  day: Figures
+  without: Without
+  binding: Binding
+  periods: readonly Period[]
+  elasticity: number
+  draws: readonly RateDraw[]
+}
+
+/** Figures of the mean day of seven: what a question is asked for alone when uses of its money are compared. */
+export function weekFigures(work: Workings, cancelled: () => boolean = NO_ONE): WeekFigures {
+  const { tape, matched, standing, weekReplays, weeks } = work
+  const elasticity = elasticityOf(work, cancelled)
+  const terms: RangeTerms = { sample: tape.sample, horizon: 7, sd: work.sd, rate: work.level?.sd ?? 0 }
+  const draws = rateDraws(work, ALL_DRAWS, cancelled)
+  const periods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], terms, draws))
+  const { figures, without } = figuresOf(work, { periods, timelines: weeks, terms, days: 7, elasticity, draws }, cancelled)
+  const day = { ...figures }
+  for (const name of ['matched', 'eligible', 'wins', 'spend', 'views', 'visits', 'conversions'] as const)
+    day[name] = scaled(figures[name], 1 / 7)
+  const binding = bindingOf(periods, { matched: sumOf(matched.byGroup), first: sumOf(standing.first) }, tape.sample)
+  return { day, without, binding, periods, elasticity, draws }
 }
 
 /** Main figures of a worked-out question. */
 export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): MainFigures {
-  const { tape, matched, standing, weekReplays, flightReplay, weeks, flight, replayedDays, flightDaysLeft, firstMinute, sd } = work
+  const { tape, matched, standing, flightReplay, flight, replayedDays, flightDaysLeft, firstMinute, sd } = work
   const { sample } = tape
-  const elasticity = elasticityOf(work, cancelled)
-  const rate = work.level?.sd ?? 0
-  const weekTerms: RangeTerms = { sample, horizon: 7, sd, rate }
-  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate }
-  const draws = drawsOf(work, cancelled)
-  const weekPeriods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], weekTerms, draws))
+  const { day, binding, elasticity, draws } = weekFigures(work, cancelled)
+  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate: work.level?.sd ?? 0 }
   const flightPeriod = periodOf(work, flight, flightReplay, flightTerms, draws)
-  const week = figuresOf(work, { periods: weekPeriods, timelines: weeks, terms: weekTerms, days: 7, elasticity, draws }, cancelled)
   const flightDays = (flight.span - firstMinute) / 1440
-  const whole = figuresOf(
+  const { figures: whole } = figuresOf(
     work,
     { periods: [flightPeriod], timelines: [flight], terms: flightTerms, days: flightDays, elasticity, draws },
     cancelled
   )
-  const day = { ...week }
-  for (const name of ['matched', 'eligible', 'wins', 'spend', 'views', 'visits', 'conversions'] as const)
-    day[name] = scaled(week[name], 1 / 7)
   const bothMatched = Float64Array.from({ length: GROUPS }, (_, g) => matched.byGroup[g] + matched.byGroup[GROUPS + g])
   const lower = bothMatched.map((rows, g) => rows - standing.first[g] - standing.second[g])
   const tapeWins = tapeWinsOf(work)
@@ -147,7 +150,7 @@ export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): 
       lower: ratioRange(lower, bothMatched)
     },
     demandMicros: Math.round(work.demandMicros),
-    binding: bindingOf(weekPeriods, { matched: sumOf(bothMatched), first: sumOf(standing.first) }, sample),
+    binding,
     tapeWins,
     tooFew: tapeWins < LEAST_WINS,
     ownPricedADay: (matched.ownPriced * sample) / TAPE_DAYS,

@@ -10,7 +10,7 @@ import { KernelMatched } from './kernel-matched.js'
 import { kernelOf } from './kernel-memory.js'
 import type { EarlyWeeks } from './kernel-rows.js'
 import { kernelTerms } from './kernel-terms.js'
-import { learnedChance } from './learned-chance.js'
+import { learnedChance, paidParts } from './learned-chance.js'
 import { cellFailures, fixedFailures, fullLanes, personFailures, type FullLanes } from './lanes.js'
 import { BID_ITSELF, NEVER, type Matched } from './matched.js'
 import { CancelledError, LOOK_EVERY, ownNeeds, type ForecastMarket, type ForecastQuestion } from './question.js'
@@ -80,11 +80,22 @@ export function matchTape(
 ): Matched {
   const compiled = compile(question, tape, market)
   const kernel = compiled.isPlain && question.buys.deals.length === 0 ? kernelOf(tape, market) : null
-  if (!kernel) return generalMatch(compiled, cancelled)
+  if (!kernel) return generalMatch(compiled, 1, cancelled)
   if (cancelled()) throw new CancelledError()
   const { lanes, targeting, programme, deals } = compiled
   const rows = kernel.match(lanes, targeting.sincePop, early && earlyWeeks(compiled, early), ownNeeds(question, market))
   return new KernelMatched(rows, programme, deals, targeting, tape, market)
+}
+
+/** A match of every n-th person alone, to be replayed with the same `every`. */
+export function thinnedMatch(
+  question: ForecastQuestion,
+  tape: Tape,
+  market: ForecastMarket,
+  every: number,
+  cancelled: () => boolean
+): Matched {
+  return generalMatch(compile(question, tape, market), every, cancelled)
 }
 
 /** What is replayed on the way; null where the compiled loops cannot. */
@@ -117,7 +128,7 @@ function roomFor(tape: Tape): typeof scratch {
   return scratch
 }
 
-function generalMatch(compiled: Compiled, cancelled: () => boolean): Matched {
+function generalMatch(compiled: Compiled, every: number, cancelled: () => boolean): Matched {
   const { tape, programme, deals, targeting, hours, isEvent, isPlain } = compiled
   const found = roomFor(tape)
   const byGroup = new Float64Array(2 * GROUPS)
@@ -126,8 +137,8 @@ function generalMatch(compiled: Compiled, cancelled: () => boolean): Matched {
   const matchPerson = personMatcher(compiled)
   let total = 0
   let persons = 0
-  for (let person = 0; person < tape.peopleCount; person++) {
-    if (person % LOOK_EVERY === 0 && cancelled()) throw new CancelledError()
+  for (let person = 0, looked = 0; person < tape.peopleCount; person += every) {
+    if (looked++ % LOOK_EVERY === 0 && cancelled()) throw new CancelledError()
     if (firstRow[person] === firstRow[person + 1]) continue
     const before = total
     total = matchPerson(person, total)
@@ -177,7 +188,7 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
   const { sincePop: leastSincePop } = targeting
   const { views } = market.benchmarks
   const isView = question.price.model === 'view'
-  const learnedAt = isEvent ? learnedChance(question, tape) : null
+  const learnedAt = isEvent ? learnedChance(paidParts(question), question, tape) : null
   return (person, total) => {
     if (personFailures(lanes, words, person) !== 0) return total
     const word2 = words[person * PERSON_WORDS + 2]

@@ -62,8 +62,16 @@ function dayWeights(slots: ArrayLike<number>, limits: MoneyLimits, calendar: Mon
   })
 }
 
+const openSlots = new WeakMap<MoneyCalendar, Float64Array>()
+
 /** Minutes of each slot of the replay in which the line is open. */
-export function openOfSlots({ days, firstMinute, span, weekday, openMinutes }: MoneyCalendar): Float64Array {
+export function openOfSlots(calendar: MoneyCalendar): Float64Array {
+  let open = openSlots.get(calendar)
+  if (!open) openSlots.set(calendar, (open = openedSlots(calendar)))
+  return open
+}
+
+function openedSlots({ days, firstMinute, span, weekday, openMinutes }: MoneyCalendar): Float64Array {
   return Float64Array.from({ length: days * 24 }, (_, slot) => {
     const ofWeek = ((weekday + Math.floor(slot / 24)) % 7) * 24 + (slot % 24)
     return (openMinutes[ofWeek] * Math.max(0, Math.min(slot * 60 + 60, span) - Math.max(slot * 60, firstMinute))) / 60

@@ -66,10 +66,12 @@ export interface Period {
   draws: readonly Bought[]
 }
 
-function scaledSlots(slots: Float64Array, count: number, factor: number, leftOut = -1): Float64Array {
-  const sums = new Float64Array(count)
-  for (let i = 0; i < slots.length; i++) if (Math.floor(i / count) !== leftOut) sums[i % count] += slots[i] * factor
-  return sums
+/** Slots of everybody without a group, times a factor. @param all of everybody, `slots` by group */
+function scaledSlots(all: Float64Array, slots: Float64Array, factor: number, leftOut: number): Float64Array {
+  const count = all.length
+  if (leftOut < 0) return factor === 1 ? all : all.map((sum) => sum * factor)
+  // What is left of a difference of equal sums is no money.
+  return all.map((sum, slot) => Math.max(0, sum - slots[leftOut * count + slot]) * factor)
 }
 
 /** What the budgets of a period plan, and how the plan of each day rises: what a run in the order of time needs. */
@@ -99,10 +101,11 @@ export function periodOf(
   const limits = limitsFor(work, timeline)
   const calendar = calendarOf(work, timeline)
   const { sample } = work.tape
+  const [slotSpend, slotWins] = [overGroups(played.slotSpend, played.slots), overGroups(played.slotWins, played.slots)]
   const run = ({ spend, wins }: Bought, leftOut = -1) =>
     moneyStep(
-      scaledSlots(played.slotSpend, played.slots, spend, leftOut),
-      scaledSlots(played.slotWins, played.slots, wins, leftOut),
+      scaledSlots(slotSpend, played.slotSpend, spend, leftOut),
+      scaledSlots(slotWins, played.slotWins, wins, leftOut),
       limits,
       calendar,
       sample

@@ -45,7 +45,9 @@ export function baseAt(
   minute: number,
   weekday: number
 ): number {
-  if (chances && worth !== undefined) return Math.floor((chances[match] * worth) / 1e6)
+  // Of an event that is paid for it is worth so much more as that one is rarer.
+  if (chances && worth !== undefined)
+    return Math.floor((chances[match] * worth) / (matched.chance ? Math.max(1, matched.chance[match]) : 1e6))
   if (pathBids) return pathBids[pathBids.length === 1 ? 0 : (weekday + Math.floor(minute / 1440)) % 7][tape.rows.path[matched.rows[match]]]
   return bases ? bases[Math.floor(minute / 1440)] : base
 }

@@ -1,5 +1,5 @@
 import type { Tape } from '../tape/index.js'
-import type { GoalMeasure } from './holdbacks.js'
+import type { GoalMeasure } from './advice/index.js'
 import { mainFigures } from './main-figures.js'
 import { CancelledError, type ForecastMarket, type ForecastQuestion } from './question.js'
 import { workOut } from './workings.js'

@@ -1,24 +1,20 @@
-import type { Landscape } from '../exchange/index.js'
 import { SOURCES } from '../market/index.js'
 import { placeCountry } from '../places/index.js'
 import { SHAPE_FORMAT } from '../taxonomy/index.js'
 import { localDayOf, offsetMinutes, startOfLocalDay, zoneIndex } from '../time/index.js'
-import { HOURS_PER_WEEK, bidAt } from '../pricing/index.js'
-import { GROUPS, TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
+import { bidAt } from '../pricing/index.js'
+import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { kernelOf } from './kernel-memory.js'
 import { KernelMatched, underPrice } from './kernel-matched.js'
-import { atLevel, levelOf, type Level } from './level.js'
+import { atLevel, levelOf } from './level.js'
 import { eachLostToOwn } from './lost-to-own.js'
+import { paidParts } from './learned-chance.js'
 import { matchTape } from './match-tape.js'
 import type { Matched } from './matched.js'
-import type { MoneyLimits } from './money.js'
-import { BINDS, periodMoney } from './period.js'
 import type { ForecastMarket, ForecastQuestion } from './question.js'
 import { dailySpread } from './ranges.js'
-import { aimPlays } from './aim-play.js'
-import { followPlay } from './follow-play.js'
-import { landscapeOf } from './landscape.js'
+import { EVERYBODY, biddingOf, type BidWeeks, type Bidding } from './bidding.js'
 import { baseAt, baseOf, bidsOf, isOneBase, plainBid, type Play } from './play.js'
 import { replay } from './replay.js'
 import { overGroups, sumOf, type Replay } from './totals.js'
@@ -26,53 +22,28 @@ import { exposuresBefore, type ExposuresBefore } from './exposures-before.js'
 import { LONGEST_REPLAY_DAYS, flightTimeline, localMinuteOfWeek, weekTimeline, type Timeline } from './timeline.js'
 
 /** Everything that parts of an answer share: made once for a question. */
-export interface Workings {
+export interface Workings extends Bidding, BidWeeks {
   question: ForecastQuestion
   tape: Tape
   market: ForecastMarket
-  /** Without budgets; and as it would bid under them, where bids follow the market or an aim. Of a flight the bid may have steps. */
-  whole: Play
-  play: Play
-  flightPlay: Play
+  /** Of a flight the bid may have steps; replayed when it is first asked for. */
+  readonly flightPlay: Play
+  readonly flightReplay: Replay
   matched: Matched
   zone: number
-  offset: number
   start: number
-  firstDay: number
   firstMinute: number
-  flightDaysLeft: number | null
   replayedDays: number
-  weeks: readonly [Timeline, Timeline]
   flight: Timeline
-  openMinutes: Float64Array
-  /** Whether an aim bids less than it may, since its budgets allow no more. */
-  isHeld: boolean
-  /** Of `whole` and of `play`. */
-  wholeReplays: readonly [Replay, Replay]
-  weekReplays: readonly [Replay, Replay]
-  /** Of a line that follows the market. */
-  landscape: Landscape | null
-  flightReplay: Replay
-  limits: MoneyLimits
   sd: number
   /** Matched rows that the bid would win but for another line of ours that takes them, for each that it wins before caps. */
   lostToOwn: number
-  /** What the line's last days say of how much there is; null without any. */
-  level: Level | null
   /** Standing of matched rows at the bid, by group over both weeks: at or over the floor, first, second. */
   standing: { eligible: Float64Array; first: Float64Array; second: Float64Array }
   before: ExposuresBefore
-  demandMicros: number
 }
 
 const NO_ONE = () => false
-
-/** Open minutes of each hour of the line's week. Hours read where the viewer is leave the line's own clock open throughout. */
-function openMinutesOf({ hours }: Pick<ForecastQuestion, 'hours'>): Float64Array {
-  return Float64Array.from({ length: HOURS_PER_WEEK }, (_, hour) =>
-    hours && hours.clock === 'line' && hours.perMille[hour] === 0 ? 0 : 60
-  )
-}
 
 function standingOf(play: Play, offset: number): Workings['standing'] {
   const { tape, market, base, question, matched } = play
@@ -108,8 +79,8 @@ function lostToOwn(play: Play, left: number): number {
 
 /** What a kept match depends on: a question that differs in nothing else may use it again. */
 export function matchKey(question: ForecastQuestion): string {
-  const { targeting, shapes, buys, hours, zone, price, history, among } = question
-  const learned = price.model === 'CPM' ? null : history?.learned
+  const { targeting, shapes, buys, hours, zone, price, among } = question
+  const learned = price.model === 'CPM' ? null : paidParts(question)
   return JSON.stringify([
     targeting,
     shapes,
@@ -152,67 +123,36 @@ export function workOut(
   const lastMinute = question.endHour === null ? undefined : (question.endHour - startOfLocalDay(zone, firstDay)) * 60
   const flight = flightTimeline(tape, firstDay, replayedDays, firstMinute, offset, lastMinute)
   const level = levelOf(most)
-  const replays = (play: Play) => weeks.map((week) => atLevel(replay(play, week, { full: true }, cancelled), level)) as [Replay, Replay]
-  const aimed = question.aim ? aimPlays(most, question.aim, weeks, cancelled) : null
-  const whole = aimed ? aimed.free : most
-  const wholeReplays = replays(whole)
-  const landscape = question.follow ? landscapeOf(matched, offset, tape) : null
-  const openMinutes = openMinutesOf(question)
-  // A line's share of its campaign goes by what it was forecast when it went live, or by what it could spend; not by what then comes.
-  const demandMicros = (tape.sample * wholeReplays.reduce((sum, { byGroup }) => sum + sumOf(byGroup.spend), 0)) / TAPE_DAYS
-  const limits: MoneyLimits = {
-    pacing: question.pacing,
-    own: question.limits,
-    campaign: question.campaignLimits,
-    spent: question.spent,
-    campaignSpent: question.campaignSpent,
-    mates: question.sharers,
-    weightMicros: question.weightMicros ?? demandMicros
-  }
-  const moneyOf = (played: Replay, n: number) =>
-    periodMoney({ question, tape, flightDaysLeft, openMinutes, firstDay, limits }, weeks[n], played).money
-  const planned = wholeReplays.map((played, n) => ({ replay: played, money: moneyOf(played, n) }))
-  const spent = (parts: readonly Replay[]) => parts.reduce((sum, part, n) => sum + moneyOf(part, n).spend, 0)
-  const followed = landscape && followPlay(whole, landscape, weeks, planned, cancelled)
-  const [could, allowed] = [demandMicros * TAPE_DAYS, spent(wholeReplays)]
-  const isHeld = aimed !== null && allowed * tape.sample < BINDS * could
-  const play = isHeld ? aimed.under(allowed, spent) : (followed ?? whole)
-  const weekReplays = followed || isHeld ? replays(play) : wholeReplays
+  const days = { weeks, offset, level, flightDaysLeft, firstDay }
+  const bidding = biddingOf(most, days, EVERYBODY, cancelled)
   const before = exposuresBefore(question, tape, start * 60 - firstMinute)
-  const { flightPlay, flightReplay } = stepped(play, { flight, before, firstDay, daysLive }, cancelled)
+  let played: ReturnType<typeof stepped> | null = null
+  const flights = () => (played ??= stepped(bidding.play, { flight, before, level, firstDay, daysLive }, cancelled))
   const countries = valuesOf(question.targeting, 'where').map(placeCountry)
   const format = SHAPE_FORMAT[question.shapes[0] ?? 0]
-  const standing = standingOf(play, offset)
+  const standing = standingOf(bidding.play, offset)
   return {
     question,
     tape,
     market,
-    whole,
-    play,
-    isHeld,
-    flightPlay,
+    ...bidding,
+    ...days,
+    get flightPlay() {
+      return flights().flightPlay
+    },
+    get flightReplay() {
+      return flights().flightReplay
+    },
     matched,
     zone,
-    offset,
     start,
-    firstDay,
     firstMinute,
-    flightDaysLeft,
     replayedDays,
-    weeks,
     flight,
-    openMinutes,
-    wholeReplays,
-    weekReplays,
-    landscape,
-    flightReplay: atLevel(flightReplay, level),
-    level,
     before,
-    demandMicros,
-    limits,
     sd: dailySpread(tape, format, countries.some((country) => country === undefined) ? [] : [...new Set(countries as number[])]),
     standing,
-    lostToOwn: lostToOwn(play, sumOf(standing.first))
+    lostToOwn: lostToOwn(bidding.play, sumOf(standing.first))
   }
 }
 
@@ -225,7 +165,7 @@ function reused(kept: Matched | undefined, question: ForecastQuestion, market: F
 /** Replays a flight whose base bid has steps: those by impressions follow the wins of the replay before. */
 function stepped(
   play: Play,
-  { flight, before, firstDay, daysLive }: { flight: Timeline; before: ExposuresBefore; firstDay: number; daysLive: number },
+  { flight, before, level, firstDay, daysLive }: Pick<Workings, 'flight' | 'before' | 'level' | 'firstDay'> & { daysLive: number },
   cancelled: () => boolean
 ): { flightPlay: Play; flightReplay: Replay } {
   const { question, tape } = play
@@ -236,7 +176,7 @@ function stepped(
       baseOf(question, bidAt(question.price, { day: firstDay + day, daysLive: daysLive + day, impressions }))
     )
     const flightPlay = steps.length > 0 ? { ...play, bases } : play
-    return { flightPlay, flightReplay: replay(flightPlay, flight, { full: true, before }, cancelled) }
+    return { flightPlay, flightReplay: atLevel(replay(flightPlay, flight, { full: true, before }, cancelled), level) }
   }
   let result = run(new Array<number>(flight.days).fill(question.spent.total.impressions))
   for (const step of steps) {

@@ -1,5 +1,5 @@
 import { changeWords, type Fix, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
-import type { Holdback, MainFigures } from '../forecast/index.js'
+import type { Advice, MainFigures } from '../forecast/index.js'
 import { euros } from '../wording/index.js'
 
 const EURO = 1_000_000
@@ -7,8 +7,8 @@ const EURO = 1_000_000
 const SPENDS_LITTLE = 0.8
 const HOURS = 24
 
-/** What the forecast of a line, and what holds it back, have to say before it goes live. */
-export function forecastFindings(line: LineDraft, figures: MainFigures | null, holdbacks: readonly Holdback[] | null): FixableFinding[] {
+/** What the forecast of a line, and what is advised of it, have to say before it goes live. */
+export function forecastFindings(line: LineDraft, figures: MainFigures | null, advice: readonly Advice[] | null): FixableFinding[] {
   if (!figures || line.price.bidMicros === null) return []
   const found: FixableFinding[] = []
   const warns = (field: string, message: string, words: string, ...edits: FixEdit[]) => {
@@ -36,13 +36,14 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, h
   }
   if (daily !== null && line.pacing === 'fast' && demandMicros / HOURS > daily)
     warns('pacing', 'As fast as it can, the day’s budget is gone within an hour.', 'Spend it evenly', { field: 'pacing', value: 'even' })
-  for (const { change, spends } of holdbacks ?? []) {
-    if (change.kind !== 'cap' || !spends) continue
+  for (const { changes, spends } of advice ?? []) {
+    const [change] = changes
+    if (changes.length > 1 || change.kind !== 'cap' || !spends) continue
     if (change.times !== null && change.times <= line.caps[change.cap].times) continue
     warns(
       'caps',
       'The cap ends its reach before the budget is spent.',
-      changeWords(line, change).replace(/^./, (letter) => letter.toUpperCase()),
+      changeWords(line, changes).replace(/^./, (letter) => letter.toUpperCase()),
       {
         field: 'caps',
         value: line.caps.flatMap((cap, n) => (n !== change.cap ? [cap] : change.times === null ? [] : [{ ...cap, times: change.times }]))

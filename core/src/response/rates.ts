@@ -29,3 +29,5 @@ export const SHARES = 0.0006
 /** Each further page is looked at by this share of those who stayed for the one before. */
 export const NEXT_PAGE = 0.55
 export const MOST_PAGES = 15
+/** Pages of a visitor who stays, in the mean. */
+export const MEAN_PAGES = (1 - NEXT_PAGE ** MOST_PAGES) / (1 - NEXT_PAGE)

@@ -39,7 +39,10 @@ function dealAt(all: readonly LineDeals[], line: number, hour: number, place: nu
 }
 
 /** What was counted, without what was expected of it. */
-type Shown = Omit<Tally, 'expectedViews' | 'expectedVisits' | 'expectedStays' | 'expectedConverting' | 'expectedSeen' | 'predicted'>
+type Shown = Omit<
+  Tally,
+  'firsts' | 'expectedViews' | 'expectedVisits' | 'expectedStays' | 'expectedConverting' | 'expectedSeen' | 'predicted'
+>
 
 export interface ReportRow extends Shown {
   key: number
@@ -141,6 +144,7 @@ export function pivot(
     key: number,
     {
       tally: {
+        firsts: _______,
         expectedViews: _,
         expectedVisits: __,
         expectedStays: ___,

@@ -13,6 +13,8 @@ export const AIM_EVENTS = {
   click: 'a click',
   view: 'a view',
   stay: 'a stay',
+  page: 'a page opened',
+  person: 'a new person',
   value: 'each euro of value'
 } as const
 export const ONCE_WORDS = { start: 'start with the flight', wait: 'wait for release' } as const

@@ -44,6 +44,7 @@ export function question(over: Partial<ForecastQuestion> = {}): ForecastQuestion
 export const RATES_KNOWN: OwnHistory = {
   rates: Object.fromEntries(RATE_KINDS.map((kind) => [kind, { factor: 1, sd: 0 }])) as OwnHistory['rates'],
   learned: null,
+  paid: null,
   passed: []
 }
 

@@ -4,7 +4,7 @@ import {
   type ForecastPart,
   type ForecastQuestion,
   type GoalMeasure,
-  type Holdback,
+  type Advice,
   type LiveQuestion,
   type MainFigures,
   type OwnTaker,
@@ -25,7 +25,7 @@ import type { Threads } from './threads.js'
 export interface Advised {
   figures: MainFigures
   sieve: Sieve
-  holdbacks: Holdback[]
+  advice: Advice[]
 }
 
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
@@ -159,10 +159,10 @@ export class ForecastPool {
         const onTold = ({ part }: { part: ForecastPart }) => {
           if (part.part === 'figures') told.figures = part.figures
           if (part.part === 'sieve') told.sieve = part.sieve
-          if (part.part === 'holdbacks') told.holdbacks = part.holdbacks
+          if (part.part === 'advice') told.advice = part.advice
         }
         await thread.request('ask', { question, measure, whole: true }, { cancel: asker.word, tries: TRIES, onTold })
-        if (!told.figures || !told.sieve || !told.holdbacks) throw new Error('A worker answered without advice.')
+        if (!told.figures || !told.sieve || !told.advice) throw new Error('A worker answered without advice.')
         return { answer: told as Advised }
       })
     }) as Promise<Advised>

@@ -13,6 +13,7 @@ import * as m0010 from './0010-campaign-target.js'
 import * as m0011 from './0011-organisations.js'
 import * as m0012 from './0012-event-kinds.js'
 import * as m0013 from './0013-shared-days.js'
+import * as m0014 from './0014-new-people.js'
 
 interface Step {
   name: string
@@ -21,7 +22,7 @@ interface Step {
 
 /** Statements check state themselves (IF NOT EXISTS), since DDL commits by itself and may be run again. */
 export const migrations: InputMigrations<Sequelize> = (
-  [m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011, m0012, m0013] as Step[]
+  [m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011, m0012, m0013, m0014] as Step[]
 ).map(({ name, statements }) => ({
   name,
   up: async ({ context }: { context: Sequelize }) => {

@@ -80,6 +80,8 @@ const EVENT_COLUMN: Readonly<Record<Aim['event'], string>> = {
   view: 'views',
   click: 'visits',
   stay: 'stays',
+  page: 'pages',
+  person: 'firsts',
   conversion: 'conversions',
   value: 'conversions'
 }
@@ -114,7 +116,8 @@ export async function knownOf(
         line.line,
         {
           facts: await factsOf(sequelize, line.line, zoneIndex(line.zone)),
-          correction: correctionOf.get(line.line) ?? 1000,
+          // None is known of a line whose first hour is still to come.
+          correction: correctionOf.get(line.line) || (line.firstCorrection ?? 1000),
           trackers: trackers.filter(({ advertiser }) => advertiser === advertiserOf.get(line.line))
         }
       ])
@@ -140,7 +143,7 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
       {
         spent: await spentSoFar(sequelize, { line: line.line }, line.zone, hour),
         supply: { micros: wholeNumber(Number(state?.micros ?? 0), 'supply'), shown: Number(state?.shown ?? 0) },
-        correction: state?.correction ?? 1000,
+        correction: state?.correction ?? 0,
         soFar: state?.soFar ? (JSON.parse(state.soFar) as DaySoFar) : undefined,
         facts: learns(line) ? await factsOf(sequelize, line.line, zoneIndex(line.zone)) : null,
         recent: line.aim ? await recentOf(sequelize, line.line, line.aim, hour) : []

@@ -82,7 +82,7 @@ async function rulesOf(
   draft: LineDraft,
   organisationId: number,
   ads: readonly AdView[],
-  { forecast, traffic, landscape }: ForLive
+  { forecast, traffic, landscape, correction }: ForLive
 ): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
   const bidMicros = draft.price.bidMicros ?? maxMicros
@@ -94,6 +94,7 @@ async function rulesOf(
     shapes: shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape)),
     price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps },
     aim: aim ?? null,
+    ...(correction === null ? {} : { firstCorrection: correction }),
     follow: landscape,
     zone: draft.zone,
     ...flightHours(draft.flight, draft.zone),

@@ -4,6 +4,7 @@ import { wholeNumber } from '../database/connection.js'
 /** Column of each counted thing, in `line_hour` and `line_day` alike. */
 const COLUMN_OF: Readonly<Record<Tallied, string>> = {
   wins: 'wins',
+  firsts: 'firsts',
   viewable: 'viewable',
   views: 'views',
   clicks: 'clicks',

@@ -52,7 +52,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
-  const { figures, sieve, holdbacks } = await pool.advice(personOf(actor), question, measureOf(campaign))
+  const { figures, sieve, advice } = await pool.advice(personOf(actor), question, measureOf(campaign))
   const days = Number(hours) / 24
   const { day } = revision.forecast
   return {
@@ -79,11 +79,11 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     short,
     losses: lossesOf(counts),
     binds: bindingSentence(figures),
-    advice: holdbacks.map((holdback) => ({
-      words: changeWords(revision.draft, holdback.change),
-      wins: holdback.wins,
-      spendMicros: holdback.spendMicros,
-      takesMore: holdback.takesMore
+    advice: advice.map(({ changes, wins, spendMicros, takesMore }) => ({
+      words: changeWords(revision.draft, changes),
+      wins,
+      spendMicros,
+      takesMore
     })),
     stair: stairOf(counts).map((step) => ({ ...step, forecast: forecastAt(step, day, days) })),
     forecast: { wins: day.wins.value * days, low: day.wins.low * days, high: day.wins.high * days }

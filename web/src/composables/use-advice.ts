@@ -1,11 +1,11 @@
 import { computed, type ComputedRef } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
-import type { GoalMeasure, Holdback, MainFigures } from '@tin-harbor/core/forecast'
+import type { Advice, Advised, GoalMeasure, MainFigures } from '@tin-harbor/core/forecast'
 import { about, decimal, money, smallMoney } from './formats'
 
 /** A better use of the money, in words. */
 export interface AdviceRow {
-  holdback: Holdback
+  advice: Advice
   words: string
   gain: string
 }
@@ -16,56 +16,61 @@ export interface AdviceGroup {
 
 interface Asked {
   figures: MainFigures | null
-  holdbacks: Holdback[] | null
+  advised: Advised | null
   measure: GoalMeasure
   draft: LineDraft
 }
 
-/** Gains in the goal's measure, where it is another than wins; a change may win fewer. */
+/** Gains in the goal's measure. */
 const MEASURES = {
-  wins: '',
+  wins: 'wins a day',
   reach: 'people in 7 days',
   views: 'views a day',
   visits: 'visits a day',
   conversions: 'conversions a day'
 } as const
 
+const small = (gain: number) => (gain < 0.95 ? String(Number(gain.toPrecision(2))) : gain < 9.95 ? decimal(gain) : about(gain))
+
 /** What a remark is worth: a twentieth more for the same money, or more money at no more than a quarter over what one costs now. */
 const WORTH = 0.05
 const DEARER = 1.25
 
 /** What is advised of a line's money: in groups, and the one that is worth a remark. */
-export function useAdvice(asked: Asked): { groups: ComputedRef<AdviceGroup[]>; advised: ComputedRef<AdviceRow | undefined> } {
+export function useAdvice(asked: Asked): { groups: ComputedRef<AdviceGroup[]>; best: ComputedRef<AdviceRow | undefined> } {
   const now = computed(() => {
     const day = asked.figures?.day
     const got = day?.[asked.measure].value ?? 0
     return { got, each: day && got > 0 ? day.spend.value / got : 0 }
   })
-  const inGoal = (gain: number) => {
-    if (asked.measure === 'wins') return ''
-    const words = gain < 0.95 ? Number(gain.toPrecision(2)) : gain < 9.95 ? decimal(gain) : about(gain)
-    return `${words} more ${MEASURES[asked.measure]}, `
+  /** "3.1 (2.0 to 4.2) more visits a day, 900 fewer wins": the goal first, whose range says how sure the gain is. */
+  const inGoal = ({ gain, low, high, wins }: Advice) => {
+    const words = `${small(gain)} (${small(low)} to ${small(high)}) more ${MEASURES[asked.measure]}`
+    return asked.measure === 'wins' ? words : `${words}, ${about(Math.abs(wins))} ${wins < 0 ? 'fewer' : 'more'} wins a day`
   }
-  const gainOf = ({ gain, wins, spendMicros, takesMore, eachMicros }: Holdback) =>
-    [
-      `${inGoal(gain)}${about(Math.abs(wins))} ${wins < 0 ? 'fewer' : 'more'} wins a day`,
-      `${money(Math.abs(spendMicros))} ${spendMicros < 0 ? 'less' : 'more'} spent`
-    ].join(', ') + (takesMore && eachMicros !== null ? `; one more costs ${smallMoney(eachMicros)}, ${smallMoney(now.value.each)} now` : '')
+  const gainOf = (advice: Advice) => {
+    const { gain, spendMicros, takesMore, eachMicros } = advice
+    const spend = (asked.figures?.day.spend.value ?? 0) + spendMicros
+    const got = now.value.got + gain
+    const price =
+      takesMore && eachMicros !== null
+        ? `one more costs ${smallMoney(eachMicros)}, ${smallMoney(now.value.each)} now`
+        : `one costs ${smallMoney(got > 0 ? spend / got : 0)}, ${smallMoney(now.value.each)} now`
+    return `${inGoal(advice)}, ${money(Math.abs(spendMicros))} ${spendMicros < 0 ? 'less' : 'more'} spent; ${price}`
+  }
   const rows = computed(() =>
-    (asked.holdbacks ?? []).map((holdback) => ({ holdback, words: changeWords(asked.draft, holdback.change), gain: gainOf(holdback) }))
+    (asked.advised?.advice ?? []).map((advice) => ({ advice, words: changeWords(asked.draft, advice.changes), gain: gainOf(advice) }))
   )
   const groups = computed(() =>
     [
-      { title: 'For the same money', rows: rows.value.filter(({ holdback }) => !holdback.takesMore) },
-      { title: 'For more money', rows: rows.value.filter(({ holdback }) => holdback.takesMore) }
+      { title: 'For the same money', rows: rows.value.filter(({ advice }) => !advice.takesMore) },
+      { title: 'For more money', rows: rows.value.filter(({ advice }) => advice.takesMore) }
     ].filter((group) => group.rows.length > 0)
   )
-  const advised = computed(
+  const best = computed(
     () =>
-      rows.value.find(({ holdback: { takesMore, gain } }) => !takesMore && gain >= WORTH * now.value.got) ??
-      rows.value.find(
-        ({ holdback: { takesMore, eachMicros } }) => takesMore && eachMicros !== null && eachMicros <= DEARER * now.value.each
-      )
+      rows.value.find(({ advice: { takesMore, gain } }) => !takesMore && gain >= WORTH * now.value.got) ??
+      rows.value.find(({ advice: { takesMore, eachMicros } }) => takesMore && eachMicros !== null && eachMicros <= DEARER * now.value.each)
   )
-  return { groups, advised }
+  return { groups, best }
 }

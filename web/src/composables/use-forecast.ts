@@ -1,6 +1,6 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
 import type { ForecastLine, LineDraft } from '@tin-harbor/core/buying'
-import type { Breakdowns, GoalMeasure, Holdback, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
+import type { Advised, Breakdowns, GoalMeasure, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
 import { ApiError, api, isAbort } from '@/api'
 
 /** Time that typing is given before a question goes out. */
@@ -13,9 +13,9 @@ export interface ForecastState {
   ladder: ShallowRef<Ladder | null>
   sieve: ShallowRef<Sieve | null>
   breakdowns: ShallowRef<Breakdowns | null>
-  /** Null until the newest question's are known: an older one's changes must not be offered. */
-  holdbacks: ShallowRef<Holdback[] | null>
-  /** What the campaign's goal is measured in, in which holdbacks are ordered. */
+  /** Null until the newest question's is known: an older one's changes must not be offered. */
+  advised: ShallowRef<Advised | null>
+  /** What the campaign's goal is measured in, in which advice is ordered. */
   measure: ShallowRef<GoalMeasure>
   /** What the campaign's live lines win together; null where there are none. */
   together: ShallowRef<Together | null>
@@ -31,7 +31,7 @@ export function useForecast(): ForecastState {
   const ladder = shallowRef<Ladder | null>(null)
   const sieve = shallowRef<Sieve | null>(null)
   const breakdowns = shallowRef<Breakdowns | null>(null)
-  const holdbacks = shallowRef<Holdback[] | null>(null)
+  const advised = shallowRef<Advised | null>(null)
   const together = shallowRef<Together | null>(null)
   const measure = shallowRef<GoalMeasure>('wins')
   const isAsking = shallowRef(false)
@@ -59,8 +59,9 @@ export function useForecast(): ForecastState {
       performance.mark(`forecast-sieve-${line.number}`)
     }
     if (line.part === 'breakdowns') breakdowns.value = line.breakdowns
-    if (line.part === 'holdbacks') {
-      holdbacks.value = line.holdbacks
+    if (line.part === 'advice') {
+      const { advice, possible } = line
+      advised.value = { advice, possible }
       measure.value = line.measure
     }
     if (line.part === 'together') together.value = line.together
@@ -82,7 +83,7 @@ export function useForecast(): ForecastState {
     const mine = ++number
     const frozen = JSON.parse(JSON.stringify(draft)) as LineDraft
     isAsking.value = true
-    holdbacks.value = null
+    advised.value = null
     together.value = null
     clearTimeout(timer)
     timer = setTimeout(() => void send(campaignId, lineId, frozen, mine), SETTLE_MS)
@@ -92,5 +93,5 @@ export function useForecast(): ForecastState {
     clearTimeout(timer)
     asking?.abort()
   })
-  return { figures, was, ladder, sieve, breakdowns, holdbacks, measure, together, isAsking, error, ask }
+  return { figures, was, ladder, sieve, breakdowns, advised, measure, together, isAsking, error, ask }
 }

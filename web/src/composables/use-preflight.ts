@@ -1,18 +1,13 @@
 import { computed, onScopeDispose, shallowRef, type Ref } from 'vue'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
-import type { Holdback, MainFigures } from '@tin-harbor/core/forecast'
+import type { Advised, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
 import { ApiError, api, isAbort } from '@/api'
 
 const AFTER_MS = 250
 
 /** Findings of a draft as it is edited: what the server says of it, and what its forecast says. */
-export function usePreflight(
-  lineId: number,
-  draft: Ref<LineDraft | null>,
-  figures: Ref<MainFigures | null>,
-  holdbacks: Ref<Holdback[] | null>
-) {
+export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figures: Ref<MainFigures | null>, advised: Ref<Advised | null>) {
   const said = shallowRef<FixableFinding[]>([])
   let asking: AbortController | null = null
   let timer: ReturnType<typeof setTimeout> | undefined
@@ -38,7 +33,7 @@ export function usePreflight(
     asking?.abort()
   })
   const findings = computed(() =>
-    [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, holdbacks.value) : [])].sort(
+    [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, advised.value?.advice ?? null) : [])].sort(
       (a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns')
     )
   )

@@ -7,20 +7,20 @@ export interface AdviceListProps {
   disabled: boolean
 }
 defineProps<AdviceListProps>()
-defineEmits<{ change: [change: Change] }>()
+defineEmits<{ change: [changes: readonly Change[]] }>()
 </script>
 
 <template>
-  <section class="AdviceList" aria-label="A better use of the money" data-test="holdbacks">
+  <section class="AdviceList" aria-label="A better use of the money" data-test="advice">
     <h3>A better use of the money</h3>
     <template v-for="{ title, rows } in groups" :key="title">
       <h4>{{ title }}</h4>
       <ul>
-        <li v-for="{ holdback, words, gain } in rows" :key="words">
-          <button v-if="!disabled" class="plain" type="button" @click="$emit('change', holdback.change)">{{ words }}</button><span v-else>{{
+        <li v-for="{ advice, words, gain } in rows" :key="words">
+          <button v-if="!disabled" class="plain" type="button" @click="$emit('change', advice.changes)">{{ words }}</button><span v-else>{{
             words
           }}</span>
-          <span class="quiet">{{ gain }}{{ holdback.spends ? '; spends the budget' : '' }}</span>
+          <span class="quiet">{{ gain }}{{ advice.spends ? '; spends the budget' : '' }}</span>
         </li>
       </ul>
     </template>

@@ -3,9 +3,9 @@ import { computed, shallowRef } from 'vue'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type {
   Breakdowns,
+  Advised,
   Change,
   GoalMeasure,
-  Holdback,
   Ladder,
   MainFigures,
   Ranged,
@@ -33,9 +33,9 @@ export interface ForecastPanelProps {
   ladder: Ladder | null
   sieve: Sieve | null
   breakdowns: Breakdowns | null
-  holdbacks: Holdback[] | null
+  advised: Advised | null
   together: Together | null
-  /** What holdbacks are ordered by. */
+  /** What advice is ordered by. */
   measure?: GoalMeasure
   draft: LineDraft
   isAsking: boolean
@@ -48,7 +48,7 @@ export interface ForecastPanelProps {
 const props = withDefaults(defineProps<ForecastPanelProps>(), { measure: 'wins' })
 const emit = defineEmits<{
   retry: []
-  change: [change: Change]
+  change: [changes: readonly Change[]]
   bid: [micros: number, settled: boolean]
   reorder: [from: number, to: number]
   restrict: [dimension: Dimension]
@@ -121,7 +121,12 @@ const flightTitle = computed(() => {
   return `${f.days === 1 ? 'The last day' : `${f.days} days`} of the flight${more}`
 })
 
-const { groups, advised } = useAdvice(props)
+const { groups, best } = useAdvice(props)
+
+/** How much of the best that was found for the same money the line buys as it stands. */
+const possible = computed(() => (props.advised?.possible == null ? null : perCent(props.advised.possible)))
+const POSSIBLE =
+  'What it buys of the campaign’s goal, of the best that was found for the same money by price, caps, gap, hours and pace: never by lifting a restriction.'
 
 /** What binds, and the best use of the money in a sentence; before that is known, what the main figures say by themselves. */
 const remark = computed(() => {
@@ -138,10 +143,10 @@ const remark = computed(() => {
   if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
   const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
   const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.` : bindingSentence(f)
-  if (props.holdbacks === null) return said
-  return advised.value
-    ? `${said} What would help most: ${advised.value.words}, for ${advised.value.gain}.`
-    : `${said} No single change buys a twentieth more for the same money, or more at about its price.`
+  if (props.advised === null) return said
+  return best.value
+    ? `${said} What would help most: ${best.value.words}, for ${best.value.gain}.`
+    : `${said} No change that was tried buys a twentieth more for the same money, or more at about its price.`
 })
 
 const tape = computed(() =>
@@ -152,9 +157,9 @@ const tape = computed(() =>
 const isOld = computed(() => props.waitsFor !== null || props.error !== null)
 
 function onLift({ restriction }: SieveStep) {
-  if (restriction === 'hours') return emit('change', { kind: 'hours' })
+  if (restriction === 'hours') return emit('change', [{ kind: 'hours' }])
   const place = props.draft.targeting.restrictions.findIndex((r) => r.dimension === restriction.dimension && r.mode === restriction.mode)
-  if (place >= 0) emit('change', { kind: 'restriction', place })
+  if (place >= 0) emit('change', [{ kind: 'restriction', place }])
 }
 </script>
 
@@ -188,6 +193,11 @@ function onLift({ restriction }: SieveStep) {
           <dd v-if="kept !== null" class="ForecastPanel-was">{{ kept }} pinned</dd>
           <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
+        <div v-if="possible !== null" :title="POSSIBLE" data-test="possible">
+          <dt>of the possible</dt>
+          <dd>{{ possible }}</dd>
+          <dd class="ForecastPanel-range">for this money</dd>
+        </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
       <p v-if="taken" class="ForecastPanel-note" data-test="taken">{{ taken }}.</p>
@@ -205,7 +215,7 @@ function onLift({ restriction }: SieveStep) {
         @lift="onLift"
         @reorder="(from, to) => $emit('reorder', from, to)"
         @restrict="(dimension) => $emit('restrict', dimension)" />
-      <AdviceList v-if="groups.length > 0" :groups="groups" :disabled="disabled" @change="(change) => $emit('change', change)" />
+      <AdviceList v-if="groups.length > 0" :groups="groups" :disabled="disabled" @change="(changes) => $emit('change', changes)" />
       <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
       <dl data-test="forecast-flight">

@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { ElInput, ElInputNumber, ElOption, ElRadio, ElRadioGroup, ElSelect } from 'element-plus'
 import 'element-plus/theme-chalk/el-input-number.css'
 import 'element-plus/theme-chalk/el-radio.css'
 import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
-import { AIM_WORDS, withTail, type LineDraft } from '@tin-harbor/core/buying'
-import { FORMATS, MODELS_OF, type Format } from '@tin-harbor/core/taxonomy'
+import { AIM_WORDS, withModel, withTail, type Goal, type LineDraft } from '@tin-harbor/core/buying'
+import { FORMATS, MODELS_OF, type Format, type PriceModel } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import type { LinePhraseOf } from '@tin-harbor/core/wording'
 import { money, shortDate } from '@/composables/formats'
@@ -29,7 +29,7 @@ export interface LineFieldProps {
 }
 defineProps<LineFieldProps>()
 const emit = defineEmits<{ dropped: [words: string] }>()
-const { draft, problems, campaign, disabled, change, onProblem } = useLineEdit()
+const { draft, problems, campaign, disabled, figures, change, onProblem } = useLineEdit()
 
 const problem = (field: string) => problems.value[field]
 /** A problem anywhere below a field, for lists whose rows have paths of their own. */
@@ -40,7 +40,14 @@ const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } a
 const unit = computed(() => UNITS[draft.value.price.model])
 type Bidding = 'fixed' | 'follow' | 'aim'
 type AimEvent = NonNullable<LineDraft['price']['aim']>['event']
-const AIM_EVENTS: readonly AimEvent[] = ['conversion', 'click', 'view', 'stay']
+const ALWAYS: readonly AimEvent[] = ['conversion', 'click', 'view', 'stay']
+/** What else can be aimed at where the campaign's goal is that. */
+const OF_GOAL: Partial<Record<Goal, AimEvent>> = { reach: 'person', pages: 'page', revenue: 'value' }
+const aims = computed(() => {
+  const own = OF_GOAL[campaign.value?.goal ?? 'visits']
+  const chosen = draft.value.price.aim?.event
+  return [...new Set([...(own ? [own] : []), ...ALWAYS, ...(chosen ? [chosen] : [])])]
+})
 const bidding = computed((): Bidding => (draft.value.price.aim ? 'aim' : draft.value.price.follow ? 'follow' : 'fixed'))
 
 /** An aim begins at what a click costs here at the bid; the bid stays as it was, for the way back. */
@@ -50,6 +57,16 @@ function setBidding(way: Bidding) {
     d.price.aim = way === 'aim' ? { event: 'click', micros: 500_000 } : null
     if (way === 'aim') d.price.maxMicros ??= d.price.bidMicros
   })
+}
+/** Amounts become those of the new unit, at what the forecast expects; what was assumed is said. */
+const assumed = ref<string | null>(null)
+function setModel(model: PriceModel) {
+  const day = figures.value?.day
+  const wins = day?.wins.value ?? 0
+  const rates = day && wins > 0 ? { clickRate: day.visits.value / wins, viewRate: day.views.value / wins } : null
+  const next = withModel(draft.value.price, model, rates)
+  change((d) => (d.price = next.price))
+  assumed.value = next.assumed ?? 'Nothing is forecast to convert its amounts by: type them anew.'
 }
 function setFormat(format: Format) {
   const { draft: next, dropped } = withFormat(draft.value, format)
@@ -148,25 +165,25 @@ const campaignWords = computed(() => {
         :model-value="draft.price.model"
         :disabled="disabled"
         aria-label="Paid by"
-        @update:model-value="
-          (model) => change((d) => Object.assign(d.price, { model }, model === 'CPM' ? {} : { aim: null, follow: false }))
-        "
+        @update:model-value="(model) => setModel(model as PriceModel)"
         ><ElRadio
           v-for="model in MODELS_OF[draft.format]"
           :key="model"
           :value="model"
           :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)"
       /></ElRadioGroup>
+      <span v-if="assumed" class="quiet small" role="status" data-test="assumed">{{ assumed }}</span>
     </FieldRow>
-    <FieldRow v-if="draft.price.model === 'CPM'" label="Bids" :problem="problemUnder('price.aim') ?? problem('price.follow')">
+    <FieldRow label="Bids" :problem="problemUnder('price.aim') ?? problem('price.follow')">
       <ElRadioGroup
         :model-value="bidding"
         :disabled="disabled"
         aria-label="How it bids"
         @update:model-value="(way) => setBidding(way as Bidding)">
-        <ElRadio value="fixed" label="a fixed bid" /><ElRadio value="follow" label="follow the market" /><ElRadio
-          value="aim"
-          label="towards an aim" />
+        <ElRadio value="fixed" label="a fixed bid" /><ElRadio
+          v-if="draft.price.model === 'CPM'"
+          value="follow"
+          label="follow the market" /><ElRadio value="aim" label="towards an aim" />
       </ElRadioGroup>
       <span v-if="bidding === 'follow'" class="quiet small"
         >The least that wins what the plan needs, placement by placement, never above the bid.</span
@@ -191,7 +208,7 @@ const campaignWords = computed(() => {
           :disabled="disabled"
           aria-label="What the aim is for"
           @update:model-value="(event: AimEvent) => change((d) => d.price.aim && (d.price.aim.event = event))"
-          ><ElOption v-for="event in AIM_EVENTS" :key="event" :value="event" :label="AIM_WORDS[event]"
+          ><ElOption v-for="event in aims" :key="event" :value="event" :label="AIM_WORDS[event]"
         /></ElSelect>
       </span>
     </FieldRow>

@@ -3,7 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch, type 
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router'
 import { ElButton, ElInput } from 'element-plus'
 import { ApiError, api } from '@/api'
-import { withChange, type LineDraft, type FixableFinding } from '@tin-harbor/core/buying'
+import { withChanges, type LineDraft, type FixableFinding } from '@tin-harbor/core/buying'
 import { withFix } from '@tin-harbor/core/preflight'
 import { CLAUSES, CLAUSE_NAMES, clauseOf, clauseOfField, type Clause } from '@tin-harbor/core/wording'
 import type { Change } from '@tin-harbor/core/forecast'
@@ -33,8 +33,8 @@ const session = useSession()
 const id = Number(route.params.lineId)
 const edit = useLineDraft(() => void manifest.load())
 const { line, draft, problems, unreadable, saving, loadError, stale, merged, undoStack, redoStack } = edit
-const { figures, was, ladder, sieve, breakdowns, holdbacks, measure, together, isAsking, error: forecastError, ask } = useForecast()
-const { findings, check } = usePreflight(id, draft, figures, holdbacks)
+const { figures, was, ladder, sieve, breakdowns, advised, measure, together, isAsking, error: forecastError, ask } = useForecast()
+const { findings, check } = usePreflight(id, draft, figures, advised)
 const isConfirming = ref(false)
 const isListing = ref(false)
 const clauses = useTemplateRef('clauses')
@@ -121,17 +121,17 @@ const others = useOthersOn(id, async (version) => {
   askForecast()
 })
 
-/** A change that the panel offers: an edit as any other, so that undo takes it back. */
-function onChange(change: Change) {
+/** What the panel offers: an edit as any other, so that undo takes it back. */
+function onChange(changes: readonly Change[]) {
   if (!draft.value) return
-  draft.value = withChange(draft.value, change)
+  draft.value = withChanges(draft.value, changes)
   onEdited()
 }
 
 /** The mark on the ladder: figures follow it as it goes, the draft is saved when it rests. */
 function onBid(bidMicros: number, settled: boolean) {
   if (!draft.value || !line.value) return
-  const next = withChange(draft.value, { kind: 'bid', micros: bidMicros })
+  const next = withChanges(draft.value, [{ kind: 'bid', micros: bidMicros }])
   if (!settled) return ask(line.value.campaignId, id, next)
   draft.value = next
   onEdited()
@@ -377,7 +377,7 @@ async function onSettle(mine: boolean) {
       :ladder="ladder"
       :sieve="sieve"
       :breakdowns="breakdowns"
-      :holdbacks="holdbacks"
+      :advised="advised"
       :together="together"
       :measure="measure"
       :draft="draft"

@@ -1,4 +1,4 @@
-import type { LineDraft } from '@tin-harbor/core/buying'
+import { withModel, type LineDraft } from '@tin-harbor/core/buying'
 import { MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
 import type { Dimension } from '@tin-harbor/core/targeting'
 
@@ -30,12 +30,12 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
     }
     return [restriction]
   })
-  const price = { ...draft.price }
+  let { price } = draft
   if (!MODELS_OF[format].includes(price.model)) {
-    dropped.push(`paying by the ${price.model === 'CPC' ? 'click' : price.model}`)
-    price.model = MODELS_OF[format][0]
+    dropped.push(`paying by the ${price.model === 'CPC' ? 'click' : price.model}, with its amounts`)
+    // Nothing is known yet of the other format that could convert them.
+    price = withModel(price, MODELS_OF[format][0], null).price
   }
-  if (price.model !== 'CPM' && (price.aim || price.follow)) Object.assign(price, { aim: null, follow: false })
   if (draft.buys?.deals.length) dropped.push(`${draft.buys.deals.length} ${draft.buys.deals.length === 1 ? 'deal' : 'deals'}`)
   // Deals are of one format.
   return { draft: { ...draft, format, targeting: { restrictions }, price, buys: undefined }, dropped: dropped.join(', ') }

@@ -1,0 +1,72 @@
+import { CPM_STEP } from '../money/index.js'
+import { inEachWay } from '../pricing/index.js'
+import type { PriceModel } from '../taxonomy/index.js'
+import type { LineDraft } from './line.js'
+
+/** What is assumed of a line when its price becomes one of another unit, shares of impressions from 0 to 1. */
+export interface ModelRates {
+  clickRate: number
+  viewRate: number
+}
+
+const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
+/** Figures of a small amount that a trader reads: cents, or three digits. */
+const shown = (micros: number) => {
+  const euros = micros / 1e6
+  return euros >= 0.1 ? euros.toFixed(2) : String(Number(euros.toPrecision(3)))
+}
+
+/**
+ * A price paid for in another way. Its amounts are converted at what is assumed; without that they are emptied: none is kept under a unit
+ * that it does not have.
+ * @returns the price, and the assumption in words; null where nothing was converted
+ */
+export function withModel(
+  price: LineDraft['price'],
+  model: PriceModel,
+  rates: ModelRates | null
+): { price: LineDraft['price']; assumed: string | null } {
+  const convert = (micros: number): number | null => {
+    const ways = rates && inEachWay(price.model, micros, rates)
+    if (!ways) return null
+    const { cpmMicros, clickMicros, viewMicros } = ways
+    const whole = {
+      CPM: Math.round(cpmMicros / CPM_STEP) * CPM_STEP,
+      CPC: clickMicros,
+      view: viewMicros,
+      visit: Math.round(cpmMicros / 1000)
+    }[model]
+    return whole !== null && whole > 0 ? whole : null
+  }
+  const or = (micros: number | null) => (micros === null ? null : convert(micros))
+  const { bidMicros, maxMicros, adjustments, steps, aim, follow, ...rest } = price
+  const next: LineDraft['price'] = { ...rest, model, bidMicros: or(bidMicros), maxMicros: or(maxMicros), aim }
+  if (adjustments)
+    next.adjustments = adjustments.flatMap((one) => {
+      if (one.ownMicros === null) return [one]
+      const ownMicros = convert(one.ownMicros)
+      return ownMicros === null ? [] : [{ ...one, ownMicros }]
+    })
+  if (steps)
+    next.steps = steps.flatMap((step) => {
+      const stepMicros = convert(step.bidMicros)
+      return stepMicros === null ? [] : [{ ...step, bidMicros: stepMicros }]
+    })
+  // The market is followed on prices by the thousand alone.
+  if (follow !== undefined) next.follow = follow && model === 'CPM'
+  const told = aim ? ([maxMicros, next.maxMicros] as const) : ([bidMicros, next.bidMicros] as const)
+  if (told[0] === null || told[1] === null || !rates) return { price: next, assumed: null }
+  return {
+    price: next,
+    assumed: `${shown(told[0])} ${UNITS[price.model]} is ${shown(told[1])} ${UNITS[model]}${assumedOf([price.model, model], rates)}.`
+  }
+}
+
+function assumedOf(models: readonly PriceModel[], { clickRate, viewRate }: ModelRates): string {
+  const perCent = (rate: number) => `${Number((rate * 100).toPrecision(2))} %`
+  const parts = [
+    ...(models.includes('CPC') ? [`${perCent(clickRate)} click`] : []),
+    ...(models.includes('view') ? [`${perCent(viewRate)} view it`] : [])
+  ]
+  return parts.length > 0 ? ` where of impressions ${parts.join(' and ')}, as forecast` : ', since every win is a visit'
+}

@@ -1,0 +1,3 @@
+export * from './advise.js'
+export * from './change.js'
+export * from './measure.js'
