@@ -101,15 +101,17 @@ describe('lines of all formats and prices', () => {
           held((day) => String(day - weekdayOf(day)), limits.weeklyMicros, limits.weeklyImpressions)
           held((day) => dateOfDay(day).slice(0, 7), limits.monthlyMicros, limits.monthlyImpressions)
           held(() => '', limits.totalMicros, limits.totalImpressions)
-          if (limits.placementDailyMicros !== null) {
+          const heldBy = (limit: number | null | undefined, place: (win: (typeof own)[number]) => number) => {
+            if (limit == null) return
             const places = new Map<string, number>()
-            for (const win of own)
-              places.set(
-                `${localDayOf(zone, win.hour)}.${win.placement}`,
-                (places.get(`${localDayOf(zone, win.hour)}.${win.placement}`) ?? 0) + win.price
-              )
-            for (const micros of places.values()) expect(micros).toBeLessThan(limits.placementDailyMicros + dearest)
+            for (const win of own) {
+              const name = `${localDayOf(zone, win.hour)}.${place(win)}`
+              places.set(name, (places.get(name) ?? 0) + win.price)
+            }
+            for (const micros of places.values()) expect(micros).toBeLessThan(limit + dearest)
           }
+          heldBy(limits.placementDailyMicros, (win) => win.placement)
+          heldBy(limits.sourceDailyMicros, (win) => win.source)
           const capped = new Map(line.ads.filter((ad) => ad.caps).map((ad) => [ad.ad, ad.caps ?? []]))
           const holds = (minutes: number[], times: number, window: number) =>
             minutes.every((minute, n) => n < times || minute - minutes[n - times] >= window * 60)

@@ -22,7 +22,7 @@ import { START, numbers, opening, runHours, sharedDay, smallWorld } from './supp
 
 const world = smallWorld()
 const market = { ...catalogueOf(world), zone: zoneIndex('Europe/Lisbon') }
-const below = numbers(404)
+const below = numbers(8)
 /** Each line has deals of its own. */
 const lines = Array.from({ length: 9 }, (_, n) => ({
   ...fullLine(n + 1, world, below),

@@ -143,7 +143,7 @@ describe('the forecast panel', () => {
     })
     expect(shown.get('[data-test=forecast]').text()).toContain('3,600 – 4,400')
     expect(shown.get('[data-test=remark]').text()).toContain(
-      'raise the bid to 3.00, for 900 (620 to 1,200) more wins a day, €2.00 more spent; one costs'
+      'raise the bid to 3.00, for 900 (620 to 1,180) more wins a day, €2.00 more spent; one costs'
     )
     expect(shown.get('[data-test=possible]').text()).toMatch(/82 %/)
     await shown.get('[data-test=advice] button').trigger('click')

@@ -4,15 +4,41 @@ import { AIM_KINDS, PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Ro
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
-import { WHOLE_HOUR_ZONES, dayOfDate, startOfLocalDay, zoneIndex } from '../time/index.js'
+import { WHOLE_HOUR_ZONES, dayOfDate, hourOfLocalDay, zoneIndex } from '../time/index.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
 import { ONCE_CLEARED, type OnceCleared } from './states.js'
 
-/** Budgets in the line's zone, and what a day on one placement may cost. */
+/** Budgets in the line's zone, and what a day on one placement or through one supply source may cost. */
 export interface LineBudget extends Budget {
   placementDailyMicros?: number | null
+  sourceDailyMicros?: number | null
 }
+
+/** A line's flight may begin and end at an hour of its zone's clock; left out for whole days. */
+export interface LineFlight extends Flight {
+  /** 1 to 23, on the first day. */
+  startHour?: number | null
+  /** 1 to 23, on the last day: it ends when the clock is there. */
+  endHour?: number | null
+}
+
+const HOUR_OF_DAY = 'An hour of the day is a whole number from 1 to 23.'
+const hourField = () => yup.number().integer(HOUR_OF_DAY).min(1, HOUR_OF_DAY).max(23, HOUR_OF_DAY).nullable().optional()
+
+const lineFlightSchema: yup.ObjectSchema<LineFlight> = flightSchema
+  .shape({
+    startHour: hourField(),
+    endHour: hourField()
+      .test('day', 'An open flight has no last day to end on.', function (hour) {
+        return hour == null || (this.parent as LineFlight).endDate !== null
+      })
+      .test('order', 'The flight ends before it starts.', function (hour) {
+        const { startDate, endDate, startHour } = this.parent as LineFlight
+        return hour == null || startDate !== endDate || hour > (startHour ?? 0)
+      })
+  })
+  .noUnknown()
 
 /** A line as it is drafted. Amounts that were not chosen yet are null. */
 export interface LineDraft {
@@ -36,7 +62,7 @@ export interface LineDraft {
   }
   /** Hours of its week; left out for always. */
   hours?: HourPlan | null
-  flight: Flight
+  flight: LineFlight
   budget: LineBudget
   pacing: Pacing
   /** How its ads take turns; left out for by weight. */
@@ -211,13 +237,14 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
       .noUnknown()
       .required(),
     hours: hoursSchema.nullable().optional().default(undefined),
-    flight: flightSchema.required(),
+    flight: lineFlightSchema.required(),
     budget: yup
       .object({
         dailyMicros: moneyField('The daily budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The daily budget')),
         totalMicros: moneyField('The total budget', LIMITS.mostBudgetMicros).test('one', '', overOneImpression('The total budget')),
         ...longerBudgetFields,
-        placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional()
+        placementDailyMicros: moneyField('The daily limit on a placement', LIMITS.mostBudgetMicros).optional(),
+        sourceDailyMicros: moneyField('The daily limit on a source', LIMITS.mostBudgetMicros).optional()
       })
       .noUnknown()
       .required(),
@@ -255,12 +282,15 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
   })
   .noUnknown()
 
-/** A flight as market hours: [start, end); the last day counts whole. */
-export function flightHours(flight: Flight, zone: string): { startHour: number; endHour: number | null } {
+/** A flight as market hours: [start, end); the last day counts whole where it does not end at an hour. */
+export function flightHours(
+  { startDate, endDate, startHour, endHour }: LineFlight,
+  zone: string
+): { startHour: number; endHour: number | null } {
   const index = zoneIndex(zone)
   return {
-    startHour: startOfLocalDay(index, dayOfDate(flight.startDate)),
-    endHour: flight.endDate === null ? null : startOfLocalDay(index, dayOfDate(flight.endDate) + 1)
+    startHour: hourOfLocalDay(index, dayOfDate(startDate), startHour ?? 0),
+    endHour: endDate === null ? null : hourOfLocalDay(index, dayOfDate(endDate), endHour ?? 24)
   }
 }
 

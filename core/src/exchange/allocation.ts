@@ -61,9 +61,28 @@ export interface LineAccount {
   gapMinutes?: number
   /** Ads with caps of their own neither count in the line's nor obey them. */
   hasOwnCaps?: boolean
-  /** Spent today by placement, where that is limited. */
+  /** Spent today by placement, and by source at `sourceKey`, where that is limited. */
   onPlacement: Map<number, number>
 }
+
+/** Where a source's money lies among that of placements. */
+const sourceKey = (source: number) => -1 - source
+
+/** Notes what a day on a placement and through a source costs, where a line limits that. */
+export function notePlace(
+  into: Map<number, number>,
+  { placementDailyMicros, sourceDailyMicros }: Limits,
+  { placement, source }: Pick<Wanted, 'placement' | 'source'>,
+  micros: number
+): void {
+  const add = (key: number) => into.set(key, (into.get(key) ?? 0) + micros)
+  if (placementDailyMicros !== null) add(placement)
+  if (sourceDailyMicros != null) add(sourceKey(source))
+}
+
+/** Whether a line limits what a day on a placement or through a source may cost. */
+export const limitsPlaces = ({ placementDailyMicros, sourceDailyMicros }: Limits) =>
+  placementDailyMicros !== null || sourceDailyMicros != null
 
 /** Whether any of some limits is reached. */
 export function used(checks: readonly Check[]): boolean {
@@ -78,6 +97,8 @@ export function used(checks: readonly Check[]): boolean {
 export interface Wanted {
   person: number
   placement: number
+  /** Place of its source in `SOURCES`. */
+  source: number
   /** Runs on, for caps. */
   minute: number
   /** Of the line's local day. */
@@ -88,20 +109,21 @@ export interface Wanted {
 }
 
 /**
- * The state tests for an opportunity that the line's bid would win: total, period, placement, pace, cap, gap, in this order.
+ * The state tests for an opportunity that the line's bid would win: total, period, placement and source, pace, cap, gap, in this order.
  * A limit stops buying once it is reached, so that money limits are passed by less than one charge and those of impressions by nothing.
  * @returns an outcome, `won` when nothing stops the purchase (nothing is booked yet)
  */
 export function allocate(
   account: LineAccount,
   book: ExposureBook,
-  { person, placement, minute, minuteOfDay, key, priceMicros }: Wanted
+  { person, placement, source, minute, minuteOfDay, key, priceMicros }: Wanted
 ): number {
   const { purse, campaign, line } = account
   if (used(purse.total) || (campaign !== null && used(campaign.total))) return OUTCOME.total_budget
   if (used(purse.periods) || (campaign !== null && used(campaign.periods))) return OUTCOME.period_budget
-  const { placementDailyMicros } = purse.limits
+  const { placementDailyMicros, sourceDailyMicros } = purse.limits
   if (placementDailyMicros !== null && (account.onPlacement.get(placement) ?? 0) >= placementDailyMicros) return OUTCOME.placement_limit
+  if (sourceDailyMicros != null && (account.onPlacement.get(sourceKey(source)) ?? 0) >= sourceDailyMicros) return OUTCOME.placement_limit
   if (!account.pacer.passes(account.plan, account.pacing, purse.spent.day, { minute: minuteOfDay, priceMicros, key, line }))
     return OUTCOME.paced_out
   return exposed(account, book, person, minute)
@@ -135,10 +157,9 @@ function pay({ spent }: Purse, chargeMicros: number): void {
 }
 
 /** Books the money of a purchase that `allocate` allowed. */
-export function bookMoney(account: LineAccount, placement: number, chargeMicros: number): void {
+export function bookMoney(account: LineAccount, where: Pick<Wanted, 'placement' | 'source'>, chargeMicros: number): void {
   pay(account.purse, chargeMicros)
   account.pacer.booked(account.purse.spent.day)
   if (account.campaign !== null) pay(account.campaign, chargeMicros)
-  if (account.purse.limits.placementDailyMicros !== null)
-    account.onPlacement.set(placement, (account.onPlacement.get(placement) ?? 0) + chargeMicros)
+  if (limitsPlaces(account.purse.limits)) notePlace(account.onPlacement, account.purse.limits, where, chargeMicros)
 }

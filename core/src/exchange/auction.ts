@@ -247,6 +247,7 @@ export class Auction {
     return allocate(line.account, this.exposures, {
       person,
       placement: bidding.placement,
+      source: bidding.path % SOURCES.length,
       minute,
       minuteOfDay: minute - line.dayStart * 60,
       key,
@@ -301,7 +302,7 @@ export class Auction {
     if ((did & DID.stayed) !== 0) did |= this.conversions.primed(shown, minute, exposures)
     const media = bidding.mediaCost(line, ad, terms, { did, price, seen })
     this.balance -= media + dataMicros
-    bookMoney(account, bidding.placement, media + dataMicros)
+    bookMoney(account, { placement: bidding.placement, source: path % SOURCES.length }, media + dataMicros)
     this.table.noteStops(line)
     exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device })
     if (account.hasOwnCaps && ad.caps.length === 0) exposures.add(EXPOSED.lineCapped(rules.line), person, minute)

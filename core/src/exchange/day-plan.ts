@@ -123,7 +123,9 @@ export function purseAllowance(
 
 /** Whether a purse has any limit of money or impressions over time. */
 export const isLimited = (limits: Limits) => OVER_TIME.some((name) => limits[name] !== null)
-const OVER_TIME = (Object.keys(NO_LIMITS) as (keyof Limits)[]).filter((name) => name !== 'placementDailyMicros')
+const OVER_TIME = (Object.keys(NO_LIMITS) as (keyof Limits)[]).filter(
+  (name) => name !== 'placementDailyMicros' && name !== 'sourceDailyMicros'
+)
 
 /** Begins the periods that a new local day begins. */
 export function beginDay({ spent }: Purse, day: number): void {

@@ -10,6 +10,8 @@ export interface Limits {
   totalImpressions: number | null
   /** A day on one placement. */
   placementDailyMicros: number | null
+  /** A day through one supply source; left out for none. */
+  sourceDailyMicros?: number | null
 }
 
 export const NO_LIMITS: Limits = {

@@ -1,5 +1,5 @@
 import { SHAPES } from '../taxonomy/index.js'
-import { used } from './allocation.js'
+import { limitsPlaces, used } from './allocation.js'
 import { LineCells } from './line-cells.js'
 import { OUTCOME } from './outcomes.js'
 import { WINDOW_MINUTES, isPaced } from './pacing.js'
@@ -58,9 +58,7 @@ export class LineTable {
       const stops =
         stopsOf(account.purse) | ((account.campaign ? (this.byCampaign.get(account.campaign)?.stops ?? 0) : 0) << CAMPAIGN_SHIFT)
       const flags =
-        (isPlain && account.purse.limits.placementDailyMicros === null ? QUICK : 0) |
-        (isPaced(account.plan, account.pacing) ? PACED : 0) |
-        stops
+        (isPlain && !limitsPlaces(account.purse.limits) ? QUICK : 0) | (isPaced(account.plan, account.pacing) ? PACED : 0) | stops
       this.cells.setHour(place, isPlain ? line.bid : NaN, flags, (line.dayStart * 60) / WINDOW_MINUTES)
       if (isPlain)
         for (let shape = 0; shape < SHAPES.length; shape++)

@@ -1,4 +1,5 @@
 import { SOURCES, type World } from '../market/index.js'
+import { limitsPlaces, notePlace } from './allocation.js'
 import { localDayOf, zoneIndex } from '../time/index.js'
 import { DID } from '../response/index.js'
 import { Conversions, responsesOf, type Pending } from './conversions.js'
@@ -58,18 +59,20 @@ export function readLogs(
           if (pending.minute >= hour * 60) found.pending.push(pending)
       }
       const rules = byLine.get(line)
-      if (
-        rules?.limits.placementDailyMicros != null &&
-        localDayOf(zoneIndex(rules.zone), logHour) === localDayOf(zoneIndex(rules.zone), hour)
-      )
-        notePlacement(found.onPlacement, line, Math.floor(log.path[i] / SOURCES.length), log.media[i] + log.data[i])
+      if (rules && limitsPlaces(rules.limits) && localDayOf(zoneIndex(rules.zone), logHour) === localDayOf(zoneIndex(rules.zone), hour))
+        notePlace(
+          ownOf(found.onPlacement, line),
+          rules.limits,
+          { placement: Math.floor(log.path[i] / SOURCES.length), source: log.path[i] % SOURCES.length },
+          log.media[i] + log.data[i]
+        )
     }
   }
   return found
 }
 
-function notePlacement(into: FromLog['onPlacement'], line: number, placement: number, micros: number): void {
-  let own = into.get(line)
-  if (!own) into.set(line, (own = new Map()))
-  own.set(placement, (own.get(placement) ?? 0) + micros)
+function ownOf(all: FromLog['onPlacement'], line: number): Map<number, number> {
+  let own = all.get(line)
+  if (!own) all.set(line, (own = new Map()))
+  return own
 }

@@ -244,5 +244,7 @@ function spendDay({ day, money, shown, pacing }: DayMoney, { slotSpend, slotWins
 
 /** Whether any limit is set that the money step knows. */
 export function hasLimits(...all: Limits[]): boolean {
-  return all.some((limits) => Object.entries(limits).some(([name, value]) => name !== 'placementDailyMicros' && value !== null))
+  return all.some((limits) =>
+    Object.entries(limits).some(([name, value]) => name !== 'placementDailyMicros' && name !== 'sourceDailyMicros' && value != null)
+  )
 }

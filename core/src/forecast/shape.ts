@@ -1,4 +1,15 @@
-import { EXPOSED, ExposureBook, NO_LIMITS, OUTCOME, Pacer, allocate, bookMoney, emptyPurse, type LineAccount } from '../exchange/index.js'
+import {
+  EXPOSED,
+  ExposureBook,
+  NO_LIMITS,
+  OUTCOME,
+  Pacer,
+  allocate,
+  bookMoney,
+  emptyPurse,
+  type Limits,
+  type LineAccount
+} from '../exchange/index.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
 import type { EventRates } from '../response/index.js'
@@ -90,7 +101,8 @@ export interface ShapedLine {
 }
 
 interface Running {
-  placementDailyMicros: number | null
+  /** A day on one placement, and through one source. */
+  places: Pick<Limits, 'placementDailyMicros' | 'sourceDailyMicros'>
   account: LineAccount
   shape: Shape
   times: Map<number, number>
@@ -140,7 +152,7 @@ function startLine({ play }: ShapedLine, line: number): Running {
     shape: { wins: 0, spend: 0, reach: 0, frequency: new Array<number>(FREQUENCY_BINS).fill(0), views: 0, visits: 0, conversions: 0 },
     times: new Map(),
     rates: ratesOf(question),
-    placementDailyMicros: question.limits.placementDailyMicros,
+    places: question.limits,
     account: {
       line,
       campaign: null,
@@ -167,12 +179,13 @@ function openDay({ money, calendar, curves }: ShapedLine, line: Running, day: nu
     curve: curves?.[day] ?? null
   }
   const finite = (value: number | null) => (value === null || !Number.isFinite(value) ? null : value)
-  const placement = line.placementDailyMicros
+  const { placementDailyMicros, sourceDailyMicros } = line.places
   account.purse = emptyPurse({
     ...NO_LIMITS,
     dailyMicros: finite(limit),
     dailyImpressions: finite(shown),
-    placementDailyMicros: placement === null ? null : placement / sample
+    placementDailyMicros: placementDailyMicros === null ? null : placementDailyMicros / sample,
+    sourceDailyMicros: sourceDailyMicros == null ? null : sourceDailyMicros / sample
   })
   account.onPlacement.clear()
   account.pacer.restart()
@@ -239,17 +252,18 @@ class SharedRun {
     const bid = line.bidOn(match, base, seen)
     if (bid < line.need[match]) return false
     const charge = line.chargeFor(match, bid, base, seen) + question.dataMicros
-    const placement = Math.floor(tape.rows.path[row] / SOURCES.length)
+    const path = tape.rows.path[row]
+    const where = { placement: Math.floor(path / SOURCES.length), source: path % SOURCES.length }
     const outcome = allocate(line.account, exposures, {
       person,
-      placement,
+      ...where,
       minute: minute + HOLD_BACK,
       minuteOfDay: minute % 1440,
       key: tape.rows.key[row],
       priceMicros: charge
     })
     if (outcome !== OUTCOME.won) return false
-    bookMoney(line.account, placement, charge)
+    bookMoney(line.account, where, charge)
     exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
     line.times.set(person, (line.times.get(person) ?? 0) + 1)
     line.shape.wins++

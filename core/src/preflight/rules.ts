@@ -12,6 +12,7 @@ import {
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
+import type { HourPlan } from '../pricing/index.js'
 import { shapesOf } from '../taxonomy/index.js'
 import { valuesOf, type Dimension } from '../targeting/index.js'
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, hoursOfDay, localDayOf, localHourOf, weekdayOf, zoneIndex } from '../time/index.js'
@@ -318,6 +319,15 @@ const flight: Check = (line, { nowHour, isLive }, { stops, warns }) => {
   }
 }
 
+/** Whether any hour of a flight of a few days is open by the line's own clock: it may begin and end inside a day. */
+function isOpenInside({ flight: ran, zone }: LineDraft, { perMille }: HourPlan): boolean {
+  const index = zoneIndex(zone)
+  const { startHour, endHour } = flightHours(ran, zone)
+  for (let hour = startHour; hour < (endHour ?? startHour); hour++)
+    if (perMille[weekdayOf(localDayOf(index, hour)) * HOURS_PER_DAY + localHourOf(index, hour)] > 0) return true
+  return false
+}
+
 const hours: Check = (line, _, { stops, warns }) => {
   const {
     hours: plan,
@@ -328,7 +338,8 @@ const hours: Check = (line, _, { stops, warns }) => {
   const from = dayOfDate(startDate)
   const to = endDate === null ? Infinity : dayOfDate(endDate)
   const days = Array.from({ length: Math.min(7, to - from + 1) }, (__, n) => weekdayOf(from + n))
-  if (!days.some((day) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0)))
+  const isOpenOn = (day: number) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0)
+  if (!(plan.clock === 'line' && to - from < 7 ? isOpenInside(line, plan) : days.some(isOpenOn)))
     stops('hours', 'Its hours never meet its flight.', fixed('Open all hours', { field: 'hours', value: null }))
   if (plan.clock !== 'line') return
   const index = zoneIndex(zone)

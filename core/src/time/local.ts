@@ -24,6 +24,16 @@ export function localHourOf(zone: number, hour: number): number {
   return (((((hour * 60 + offsetMinutes(zone, hour)) % 1440) + 1440) % 1440) / 60) | 0
 }
 
+/**
+ * First market hour of a local day at which its clock is at an hour or past it; 24 is the end of the day. An hour that does not happen is the
+ * one after it.
+ */
+export function hourOfLocalDay(zone: number, day: number, clock: number): number {
+  const end = startOfLocalDay(zone, day + 1)
+  for (let hour = startOfLocalDay(zone, day); hour < end; hour++) if (localHourOf(zone, hour) >= clock) return hour
+  return end
+}
+
 /** Hours on the clock of a local day, one after the other: not 0 to 23 on a day on which the clock changes. */
 export function hoursOfDay(zone: number, day: number): number[] {
   const start = startOfLocalDay(zone, day)

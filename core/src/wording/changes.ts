@@ -89,6 +89,12 @@ function leaves(draft: LineDraft): Leaf[] {
     { field: 'buys', value: buys ?? null, words: buysWords(draft) },
     { field: 'flight.startDate', value: flight.startDate, words: dateWords(flight.startDate) },
     { field: 'flight.endDate', value: flight.endDate, words: flight.endDate === null ? 'open' : dateWords(flight.endDate) },
+    {
+      field: 'flight.startHour',
+      value: flight.startHour ?? null,
+      words: flight.startHour == null ? 'with the day' : `${flight.startHour}:00`
+    },
+    { field: 'flight.endHour', value: flight.endHour ?? null, words: flight.endHour == null ? 'with the day' : `${flight.endHour}:00` },
     { field: 'zone', value: zone, words: zone },
     { field: 'hours', value: hours, words: hoursSaid(hours) },
     ...priceLeaves(draft),

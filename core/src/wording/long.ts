@@ -17,6 +17,8 @@ export const AIM_EVENTS = {
   person: 'a new person',
   value: 'each euro of value'
 } as const
+/** Where a flight begins or ends at an hour of the clock. */
+export const clockWords = (hour: number | null | undefined) => (hour == null ? '' : ` at ${hour}:00`)
 export const ONCE_WORDS = { start: 'start with the flight', wait: 'wait for release' } as const
 /** Limits in the order in which they are said, with what follows the amount. */
 export const LIMIT_WORDS = {
@@ -25,6 +27,7 @@ export const LIMIT_WORDS = {
   monthlyMicros: 'a month',
   totalMicros: 'in all',
   placementDailyMicros: 'a day on a placement',
+  sourceDailyMicros: 'a day through a source',
   dailyImpressions: 'impressions a day',
   weeklyImpressions: 'impressions a week',
   monthlyImpressions: 'impressions a month',
@@ -111,7 +114,7 @@ export function longWording(draft: LineDraft): string {
   return [
     `Buy ${format} as ${quoted(name)}${restrictions ? `: ${restrictions}` : ''}`,
     ...buysSentence(draft),
-    `Run from ${dateWords(flight.startDate)} ${flight.endDate === null ? 'on' : `to ${dateWords(flight.endDate)}`}, by the days of ${listed(zone)}`,
+    `Run from ${dateWords(flight.startDate)}${clockWords(flight.startHour)} ${flight.endDate === null ? 'on' : `to ${dateWords(flight.endDate)}${clockWords(flight.endHour)}`}, by the days of ${listed(zone)}`,
     ...(hours ? [`Open ${hours.clock === 'viewer' ? "in the viewer's time" : 'in the time of the line'} ${longWeek(hours.perMille)}`] : []),
     ...priceSentences(draft),
     ...paceSentences(draft),

@@ -3,6 +3,7 @@ import { DIMENSION_GROUPS, type Dimension, type Restriction } from '../targeting
 import {
   AIM_EVENTS,
   LIMIT_WORDS,
+  clockWords,
   MODEL_WORDS,
   ONCE_WORDS,
   PACING_WORDS,
@@ -75,8 +76,10 @@ export type Piece = string | LinePhrase
 const whole = (micros: number) => euros(micros).replace(/\.00$/, '')
 
 /** `14 to 23 March`, the year where it is another than the clock's would be said twice. */
-function flightWords({ startDate, endDate }: LineDraft['flight']): string {
+function flightWords({ startDate, endDate, startHour, endHour }: LineDraft['flight']): string {
   const from = dateWords(startDate)
+  if (startHour != null || endHour != null)
+    return `from ${from}${clockWords(startHour)} ${endDate === null ? 'on' : `to ${dateWords(endDate)}${clockWords(endHour)}`}`
   if (endDate === null) return `from ${from} on`
   const to = dateWords(endDate)
   if (startDate === endDate) return `on ${from}`

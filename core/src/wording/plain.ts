@@ -28,7 +28,7 @@ export function plainLine(draft: LineDraft): LineDraft {
     },
     price: { model, bidMicros, maxMicros, ...kept({ adjustments, repeatDiscount, steps, aim, follow }) },
     ...kept({ hours }),
-    flight: { startDate: flight.startDate, endDate: flight.endDate },
+    flight: { startDate: flight.startDate, endDate: flight.endDate, ...kept({ startHour: flight.startHour, endHour: flight.endHour }) },
     budget: { dailyMicros, totalMicros, ...kept(longer) },
     pacing,
     ...(rotation && rotation !== 'weight' ? { rotation } : {}),

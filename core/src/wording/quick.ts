@@ -159,7 +159,7 @@ const FORMS: readonly { form: RegExp; read: (parts: readonly string[]) => { says
         readDate(text.replace(/ ([a-z])([a-z]+) /i, (_, first: string, rest: string) => ` ${first.toUpperCase()}${rest.toLowerCase()} `))
       )
       return startDate && endDate
-        ? { says: `from ${startDate} to ${endDate}`, edit: (draft) => ({ ...draft, flight: { startDate, endDate } }) }
+        ? { says: `from ${startDate} to ${endDate}`, edit: (draft) => ({ ...draft, flight: { ...draft.flight, startDate, endDate } }) }
         : null
     }
   },

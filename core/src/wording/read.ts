@@ -58,12 +58,17 @@ function readBuy(rest: string, draft: LineDraft, unknown: string[]): boolean {
 }
 
 function readRun(rest: string, draft: LineDraft): boolean {
-  const found = /^from (.+?) (?:on|to (.+?)), by the days of (.+)$/.exec(rest)
+  const found = /^from (.+?)(?: at (\d{1,2}):00)? (?:on|to (.+?)(?: at (\d{1,2}):00)?), by the days of (.+)$/.exec(rest)
   const start = found ? readDate(found[1]) : null
-  const end = found?.[2] === undefined ? null : readDate(found[2])
-  if (!found || start === null || (found[2] !== undefined && end === null)) return false
-  draft.flight = { startDate: start, endDate: end }
-  draft.zone = unquoted(found[3])
+  const end = found?.[3] === undefined ? null : readDate(found[3])
+  if (!found || start === null || (found[3] !== undefined && end === null)) return false
+  draft.flight = {
+    startDate: start,
+    endDate: end,
+    ...(found[2] === undefined ? {} : { startHour: Number(found[2]) }),
+    ...(found[4] === undefined ? {} : { endHour: Number(found[4]) })
+  }
+  draft.zone = unquoted(found[5])
   return true
 }
 

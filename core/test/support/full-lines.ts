@@ -1,6 +1,13 @@
 import { COUNTRIES } from '../../src/places/index.js'
 import { DEVICE_TYPES, FORMATS, MODELS_OF, SHAPES, shapesOf, type PriceModel } from '../../src/taxonomy/index.js'
-import { NO_LIMITS, type CampaignRules, type LineRules, type PublicationRules, type TrackerRules } from '../../src/exchange/index.js'
+import {
+  AIM_KINDS,
+  NO_LIMITS,
+  type CampaignRules,
+  type LineRules,
+  type PublicationRules,
+  type TrackerRules
+} from '../../src/exchange/index.js'
 import type { World } from '../../src/market/index.js'
 import { START, lineRules, targetingOf } from './lines.js'
 
@@ -68,12 +75,10 @@ export function fullLine(line: number, world: World, below: (n: number) => numbe
       weeklyImpressions: limit(300),
       monthlyImpressions: limit(700),
       totalImpressions: limit(400),
-      placementDailyMicros: limit(9000)
+      placementDailyMicros: limit(9000),
+      sourceDailyMicros: limit(30_000)
     },
-    aim:
-      model === 'CPM' && below(3) === 0
-        ? { event: (['click', 'conversion', 'stay', 'view', 'value'] as const)[below(5)], micros: 1 + below(900_000) }
-        : null,
+    aim: below(3) === 0 ? { event: AIM_KINDS[below(AIM_KINDS.length)], micros: 1 + below(900_000) } : null,
     rotation: (['weight', 'even', 'learning'] as const)[below(3)],
     dataMicros: below(3) ? 0 : 40 + below(300),
     demandMicros: 1 + below(1_000_000),

@@ -109,6 +109,7 @@ export interface Win {
   line: number
   price: number
   placement: number
+  source: number
   ad: number
   did: number
   nth: number
@@ -127,6 +128,7 @@ export function winsOf(hours: readonly HourFacts[]): Win[] {
       line: log.line[i],
       price: log.media[i] + log.data[i],
       placement: Math.floor(log.path[i] / SOURCES.length),
+      source: log.path[i] % SOURCES.length,
       ad: log.ad[i],
       did: log.did[i],
       nth: log.nth[i],

@@ -1,4 +1,5 @@
 import type { LineDraft } from '../../src/buying/index.js'
+import { AIM_KINDS } from '../../src/exchange/index.js'
 import { DIMENSIONS } from '../../src/targeting/index.js'
 import { FORMATS, MODELS_OF } from '../../src/taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dateOfDay } from '../../src/time/index.js'
@@ -22,7 +23,7 @@ export function randomLine(below: Below): LineDraft {
   const cents = (n: number) => (1 + below(n)) * 1000
   const bidMicros = some(() => cents(9000), 8) === undefined ? cents(9000) : null
   const start = below(300)
-  const way = model === 'CPM' ? below(3) : 0
+  const way = model === 'CPM' ? below(3) : 2 * below(2)
   const big = () => some(() => 20_000_000 + below(900_000_000)) ?? null
   const count = () => some(() => 1 + below(2_000_000), 4) ?? null
   const dimensions = [...new Set(Array.from({ length: below(7) }, () => DIMENSIONS[below(DIMENSIONS.length)]))]
@@ -53,7 +54,7 @@ export function randomLine(below: Below): LineDraft {
         from: below(5000),
         bidMicros: cents(9000)
       })),
-      aim: way === 2 ? { event: (['conversion', 'click', 'view', 'stay', 'value'] as const)[below(5)], micros: cents(90_000) } : null,
+      aim: way === 2 ? { event: AIM_KINDS[below(AIM_KINDS.length)], micros: cents(90_000) } : null,
       follow: way === 1
     },
     hours: below(3)
@@ -64,13 +65,21 @@ export function randomLine(below: Below): LineDraft {
             hour === 9 || below(3) ? [1000, 850, 1255, 0, 10_000][below(hour === 9 ? 3 : 5)] : 0
           )
         },
-    flight: { startDate: dateOfDay(start), endDate: below(4) ? dateOfDay(start + below(300)) : null },
+    flight: below(4)
+      ? {
+          startDate: dateOfDay(start),
+          endDate: dateOfDay(start + below(300)),
+          startHour: some(() => 1 + below(12), 3),
+          endHour: some(() => 13 + below(11), 3)
+        }
+      : { startDate: dateOfDay(start), endDate: null, startHour: some(() => 1 + below(23), 3) },
     budget: {
       dailyMicros: big(),
       totalMicros: big(),
       weeklyMicros: big(),
       monthlyMicros: big(),
       placementDailyMicros: big(),
+      sourceDailyMicros: big(),
       dailyImpressions: count(),
       weeklyImpressions: count(),
       monthlyImpressions: count(),

@@ -67,7 +67,7 @@ const OUTCOME_WORDS: Readonly<Record<string, string>> = {
   paced_out: 'paced; its plan for the hour is met',
   capped: 'everybody it matches has reached the cap',
   gap: 'everybody it matches saw it a moment ago',
-  placement_limit: 'the daily limit of its placements is used up',
+  placement_limit: 'the daily limit of its placements or sources is used up',
   outbid_after_discount: 'after the repeat discount it is outbid',
   own_line: 'another line of yours bids more',
   won: 'serving'

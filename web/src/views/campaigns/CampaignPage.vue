@@ -78,7 +78,7 @@ useMarketTick(load)
 async function onMove(lineId: number, flight: { startDate: string; endDate: string | null }) {
   try {
     const { version, draft } = await api.line(lineId)
-    await api.saveLine(lineId, version, { ...draft, flight })
+    await api.saveLine(lineId, version, { ...draft, flight: { ...draft.flight, ...flight } })
     error.value = null
   } catch (failure) {
     error.value = failure as ApiError

@@ -19,6 +19,7 @@ import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import AdjustmentFields from './AdjustmentFields.vue'
 import BuysField from './BuysField.vue'
+import HourField from './HourField.vue'
 import HoursField from './HoursField.vue'
 import StepFields from './StepFields.vue'
 import { withFormat } from './with-format'
@@ -116,24 +117,39 @@ const campaignWords = computed(() => {
     <BuysField :draft="draft" :disabled="disabled" @change="(buys) => change((d) => (d.buys = buys))" />
   </FieldRow>
   <template v-else-if="of === 'flight'">
-    <FieldRow label="First day" for="line-start" :problem="problem('flight.startDate')">
+    <FieldRow label="First day" for="line-start" :problem="problem('flight.startDate') ?? problem('flight.startHour')">
       <DayField
         id="line-start"
         :model-value="draft.flight.startDate"
         :disabled="disabled"
         @update:model-value="(date) => change((d) => (d.flight.startDate = date ?? ''))" />
+      <HourField
+        :model-value="draft.flight.startHour ?? null"
+        label="Hour at which it starts"
+        none="from the start of the day"
+        before="at"
+        :disabled="disabled"
+        @update:model-value="(hour) => change((d) => (d.flight.startHour = hour))" />
       <span v-if="campaign" class="quiet small LineField-beside"
         >the campaign runs {{ shortDate(campaign.flight.startDate) }}
         {{ campaign.flight.endDate ? `to ${shortDate(campaign.flight.endDate)}` : 'on' }}</span
       >
     </FieldRow>
-    <FieldRow label="Last day" for="line-end" :problem="problem('flight.endDate')">
+    <FieldRow label="Last day" for="line-end" :problem="problem('flight.endDate') ?? problem('flight.endHour')">
       <DayField
         id="line-end"
         :model-value="draft.flight.endDate"
         placeholder="open"
         :disabled="disabled"
-        @update:model-value="(date) => change((d) => (d.flight.endDate = date))" />
+        @update:model-value="(date) => change((d) => Object.assign(d.flight, { endDate: date }, date === null ? { endHour: null } : {}))" />
+      <HourField
+        v-if="draft.flight.endDate !== null"
+        :model-value="draft.flight.endHour ?? null"
+        label="Hour at which it ends"
+        none="to the end of the day"
+        before="until"
+        :disabled="disabled"
+        @update:model-value="(hour) => change((d) => (d.flight.endHour = hour))" />
     </FieldRow>
     <FieldRow label="Days are of" :problem="problem('zone')" :hint="zoneWords">
       <ElSelect
@@ -266,6 +282,15 @@ const campaignWords = computed(() => {
         :disabled="disabled"
         @problem="onProblem('budget.placementDailyMicros', $event)"
         @update:model-value="(micros) => change((d) => (d.budget.placementDailyMicros = micros))" />
+    </FieldRow>
+    <FieldRow label="Through one source" for="line-source" :problem="problem('budget.sourceDailyMicros')">
+      <MoneyField
+        id="line-source"
+        :model-value="draft.budget.sourceDailyMicros ?? null"
+        unit="a day"
+        :disabled="disabled"
+        @problem="onProblem('budget.sourceDailyMicros', $event)"
+        @update:model-value="(micros) => change((d) => (d.budget.sourceDailyMicros = micros))" />
     </FieldRow>
   </template>
   <FieldRow v-else-if="of === 'pacing'" label="Pacing">
