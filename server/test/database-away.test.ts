@@ -86,7 +86,7 @@ describe('a database that is killed under a running market', () => {
           for (let part = await reader.read(); !part.done; part = await reader.read()) heard += part.value
         })().catch(() => undefined)
         const hour = (await ask('GET', '/market')).body.hour as number
-        expect((await ask('POST', '/market/run', { hours: 24, secondsAnHour: 0.2 })).status).toBe(204)
+        expect((await ask('POST', '/market/run', { hours: 14, secondsAnHour: 0.2 })).status).toBe(204)
         await until(() => server.deps.runner.status.hour > hour + 3)
         const killed = Date.now()
         process.kill(database.pid, 'SIGKILL')
@@ -103,7 +103,7 @@ describe('a database that is killed under a running market', () => {
         const goesOn = Date.now() - killed
         await server.deps.runner.idle()
         const { body } = await ask('GET', '/market')
-        expect([body.hour, body.run.trouble]).toEqual([hour + 24, null])
+        expect([body.hour, body.run.trouble]).toEqual([hour + 14, null])
         expect((await ask('GET', '/reports?by=line&from=2026-03-01&to=2026-03-05')).status).toBe(200)
         expect(told).toEqual(['the database ended; it is started again in 0.5 s', 'the database is back'])
         process.stdout.write(`a killed database: told after ${toldAfter} ms, back after ${back} ms, the run goes on after ${goesOn} ms\n`)

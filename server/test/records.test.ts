@@ -121,7 +121,7 @@ describe('lines of all formats and prices, from the draft to results', () => {
     expect((await ask('POST', `/lines/${lineId}/ads`, {})).body.issues[0].field).toBe('creative')
   })
 
-  it('an aim needs a maximum, a bid by the thousand, and for conversions a tracker', async () => {
+  it('an aim needs a maximum, may be paid by the event, and needs for conversions a tracker', async () => {
     const campaignId = (await ask('POST', '/advertisers/3/campaigns', campaignDraft())).body.id as number
     const post = async (price: object, over: object = {}) =>
       (
@@ -132,8 +132,9 @@ describe('lines of all formats and prices, from the draft to results', () => {
         })
       ).body.issues?.[0]
     expect(await post({ aim: { event: 'click', micros: 300_000 } })).toMatchObject({ field: 'price.maxMicros' })
-    expect(await post({ model: 'CPC', bidMicros: 90_000, maxMicros: 100_000, aim: { event: 'click', micros: 300_000 } })).toMatchObject({
-      field: 'price.aim'
+    expect(await post({ model: 'CPC', bidMicros: 90_000, maxMicros: 100_000, aim: { event: 'stay', micros: 300_000 } })).toBeUndefined()
+    expect(await post({ model: 'CPC', bidMicros: null, aim: { event: 'stay', micros: 300_000 } })).toMatchObject({
+      field: 'price.maxMicros'
     })
     expect(await post({ bidMicros: 900_000, follow: true, maxMicros: 1_000_000, aim: { event: 'click', micros: 300_000 } })).toMatchObject({
       field: 'price.follow'

@@ -46,6 +46,7 @@ describe('a change slip', () => {
   it('holds the edits of live lines, before and after, with what each is forecast to bring', async () => {
     const { lineId } = await liveLine()
     expect((await slips()).staged.some((one) => one.line === lineId)).toBe(false)
+    const inForce = (await ask('GET', `/lines/${lineId}`)).body.draft as LineDraft
     await edit(lineId, (draft) => {
       draft.price.bidMicros = 2_750_000
       draft.caps = [{ times: 5, hours: 48 }]
@@ -55,10 +56,17 @@ describe('a change slip', () => {
       ['price.bidMicros', '€2.75'],
       ['caps', '5 in 48 h']
     ])
-    expect(staged?.before?.wins).toBeGreaterThan(0)
     const { expected } = (await ask('GET', '/slips/expected')).body as { expected: StagedForecast[] }
-    expect(expected.find((one) => one.line === staged?.line)?.after?.wins).toBeGreaterThan(0)
-    expect(expected.find((one) => one.line === staged?.line)?.after?.wins).not.toBe(staged?.before?.wins)
+    // Both as they are forecast now, so that nothing but the edits lies between them.
+    const own = expected.find((one) => one.line === staged?.line)
+    expect(own?.before?.wins).toBeGreaterThan(0)
+    expect(own?.after?.wins).toBeGreaterThan(0)
+    expect(own?.after?.wins).not.toBe(own?.before?.wins)
+    await edit(lineId, (draft) => Object.assign(draft, inForce, { name: 'Named anew' }))
+    const named = ((await ask('GET', '/slips/expected')).body as { expected: StagedForecast[] }).expected.find(
+      ({ line }) => line === lineId
+    )
+    expect(named?.after).toEqual(named?.before)
     const manifest = (await ask('GET', '/manifest')).body as { lines: { id: number; staged: boolean }[] }
     expect(manifest.lines.find(({ id }) => id === lineId)?.staged).toBe(true)
   })
@@ -119,10 +127,14 @@ describe('a change slip', () => {
     const aim = { name: 'Aim', items: [{ line: lineId, fields: ['price.aim'] }], token: newToken() }
     expect((await ask('POST', '/slips/live', aim)).status).toBe(200)
     await edit(lineId, (draft) => Object.assign(draft.price, { model: 'CPC', bidMicros: 200_000, maxMicros: null, aim: null }))
-    const alone = await ask('POST', '/slips/live', { name: 'Model', items: [{ line: lineId, fields: ['price.model'] }], token: newToken() })
+    const alone = await ask('POST', '/slips/live', {
+      name: 'Maximum',
+      items: [{ line: lineId, fields: ['price.maxMicros'] }],
+      token: newToken()
+    })
     expect([alone.status, alone.body.issues[0]]).toEqual([
       422,
-      { field: `L-${lineId}.price.aim`, message: 'An aim bids by the thousand: choose CPM.' }
+      { field: `L-${lineId}.price.maxMicros`, message: 'An aim needs a maximum bid that it never passes.' }
     ])
   })
 

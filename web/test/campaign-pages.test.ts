@@ -350,6 +350,7 @@ describe('results of a line', () => {
   const results = (rows: PlacementResult[]): Results => ({
     from: null,
     to: null,
+    hours: 48,
     rows,
     days: [
       { date: '2026-03-01', impressions: 1, spendMicros: 1 },

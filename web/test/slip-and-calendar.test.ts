@@ -54,7 +54,6 @@ describe('the change slip', () => {
           { field: 'pacing', before: 'evenly', after: 'fast' }
         ],
         findings: [finding({ severity: 'stops', field: 'landing', message: 'No page.' })],
-        before: { wins: 100, spendMicros: 1e6 },
         forgets: 'what clicks taught its bids'
       }
     ],
@@ -70,16 +69,18 @@ describe('the change slip', () => {
 
   it('shows edits at once, and what they are forecast to bring when that is known', async () => {
     const view = await opened()
-    expect(view.text()).toContain('with all its edits …')
-    await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, after: { wins: 240, spendMicros: 2e6 } }] } })
+    expect(view.text()).toContain('forecast: …')
+    await asked('GET', '/slips/expected')[0].reply({
+      body: { expected: [{ line: 7, before: { wins: 100, spendMicros: 1e6 }, after: { wins: 240, spendMicros: 2e6 } }] }
+    })
     await flushPromises()
-    expect(view.text()).toMatch(/with all its edits .*240 wins, €2\.00 a day/)
+    expect(view.text()).toMatch(/100 wins, €1\.00 a day as it is in force; with all its edits 240 wins, €2\.00 a day/)
   })
 
   it('shows before and after, and puts live what is chosen after it was said once more', async () => {
     const view = await opened()
     expect(view.text()).toContain('Bid: €2.00 → €2.50')
-    await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, after: null }] } })
+    await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, before: null, after: null }] } })
     await flushPromises()
     expect(view.text()).toContain(
       '100 wins, €1.00 a day when it went live; with all its edits not told; it forgets what clicks taught its bids'

@@ -43,18 +43,17 @@ export interface StagedLine {
   state: string
   changes: FieldChange[]
   findings: Finding[]
-  /** A day as it was forecast when it went live. */
-  before: Expected | null
   /** What was learned that the edits would make useless, in words; empty for nothing. */
   forgets: string
 }
 
 /**
- * A day of a line with its edits, as it is forecast; null where it cannot be told. Forty of them take a while: they
- * come after the edits.
+ * A day of a line as it is in force and with its edits, as both are forecast now; null where it cannot be told. Forty of them take a
+ * while: they come after the edits.
  */
 export interface StagedForecast {
   line: number
+  before: Expected | null
   after: Expected | null
 }
 

@@ -172,6 +172,8 @@ export interface Results {
   to: string | null
   rows: PlacementResult[]
   total: Pick<PlacementResult, 'impressions' | 'viewable' | 'clicks' | 'clickRate' | 'clickRange' | 'spendMicros' | 'cpmMicros'>
+  /** Market hours of the period in which the line ran. */
+  hours: number
   days: { date: string; impressions: number; spendMicros: number }[]
 }
 

@@ -7,15 +7,18 @@ import {
   type AdvertiserView,
   type CampaignDraft,
   type CampaignView,
+  type LineDraft,
   type ManifestLine,
   type Pace
 } from '@tin-harbor/core/buying'
+import { daysDue, joined, type HourRange } from '@tin-harbor/core/results'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, notAllowed, stale, unknownObject } from '../errors.js'
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import { hoursInForce } from './in-force.js'
 import { maybeStaged } from './staged.js'
 import { linesInForce, lockMarket, publish } from './publications.js'
 
@@ -126,12 +129,17 @@ export async function manifest(
     { type: QueryTypes.SELECT, replacements: [[0, ...lines.map(({ id }) => id)]] }
   )
   const staged = await stagedLines(sequelize, lines)
+  const inForce = await hoursInForce(
+    sequelize,
+    lines.map(({ id }) => id),
+    hour
+  )
   const spentBy = new Map(spent.map(({ line, micros }) => [line, Number(micros)]))
   return {
     campaigns: campaigns.map(campaignView),
     lines: lines.map((line) => {
       const { draft } = line
-      const plan = planOf(draft.budget, draft.flight, draft.zone, hour)
+      const plan = planOf(draft.budget, draft.flight)
       return {
         id: line.id,
         code: `L-${line.id}`,
@@ -146,7 +154,7 @@ export async function manifest(
         endDate: draft.flight.endDate,
         spentMicros: spentBy.get(line.id) ?? 0,
         plannedMicros: plan?.total ?? null,
-        dueMicros: plan?.due ?? null
+        dueMicros: dueOf(draft, inForce.get(line.id) ?? [], hour)
       }
     })
   }
@@ -165,23 +173,30 @@ async function stagedLines(sequelize: Sequelize, lines: readonly Line[]): Promis
   )
 }
 
-/** Even plan of a budget over a flight: in all, and due by an hour. Null without a limit, or open without a daily one. */
+/** Even plan of a budget over a flight: a day, and in all. Null without a limit, or open without a daily one. */
 export function planOf(
   budget: { totalMicros: number | null; dailyMicros: number | null },
-  flight: CampaignDraft['flight'],
-  zone: string,
-  hour: number
-): { total: number | null; due: number; aDay: number } | null {
-  const { startHour, endHour } = flightHours(flight, zone)
+  flight: CampaignDraft['flight']
+): { total: number | null; aDay: number } | null {
   const days = flightDays(flight)
   const shares = [budget.dailyMicros, budget.totalMicros !== null && days !== null ? budget.totalMicros / days : null].filter(
     (share) => share !== null
   )
   if (shares.length === 0) return null
   const aDay = Math.min(...shares)
-  const elapsed = Math.max(0, Math.min(hour, endHour ?? hour) - startHour) / 24
-  const cap = budget.totalMicros ?? Infinity
-  return { aDay, total: days === null ? budget.totalMicros : Math.min(cap, aDay * days), due: Math.min(cap, aDay * elapsed) }
+  return { aDay, total: days === null ? budget.totalMicros : Math.min(budget.totalMicros ?? Infinity, aDay * days) }
+}
+
+/** What of a plan is due by an hour, against the hours in which there was something to buy with; null without a plan. */
+function dueOf(
+  { budget, flight, zone, hours = null }: Pick<LineDraft, 'flight' | 'zone' | 'hours'> & { budget: Parameters<typeof planOf>[0] },
+  inForce: readonly HourRange[],
+  hour: number
+): number | null {
+  const plan = planOf(budget, flight)
+  if (!plan) return null
+  const days = daysDue(flightHours(flight, zone), { hours, zone: zoneIndex(zone) }, inForce, hour)
+  return Math.min(budget.totalMicros ?? Infinity, plan.aDay * days)
 }
 
 export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hour: number): Promise<Pace> {
@@ -195,8 +210,13 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   const view = campaignView(campaign)
   const first = dayOfDate(campaign.startDate)
   const last = Math.max(first, Math.min(localDayOf(zone, hour), campaign.endDate ? dayOfDate(campaign.endDate) : Infinity))
+  const lines = (await Line.findAll({ attributes: ['id'], where: { campaignId: campaign.id } })).map(({ id }) => id)
+  // A campaign could buy while any of its lines could.
+  const inForce = joined([...(await hoursInForce(sequelize, lines, hour)).values()].flat())
+  const planned = { budget: view.budget, flight: view.flight, zone: advertiser.zone }
   const days = Array.from({ length: last - first + 1 }, (_, n) => {
-    const due = (hour: number) => planOf(view.budget, view.flight, advertiser.zone, hour)?.due ?? null
+    // Days are told by what a whole one plans, those that are over by what was due of them.
+    const due = (until: number) => dueOf(planned, [...inForce, { from: hour, to: Infinity }], until)
     const [from, to] = [due(startOfLocalDay(zone, first + n)), due(startOfLocalDay(zone, first + n + 1))]
     return {
       date: dateOfDay(first + n),
@@ -214,13 +234,13 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
     day.clicks += Number(row.clicks)
   }
   const spentMicros = days.reduce((sum, day) => sum + day.spendMicros, 0)
-  const plan = planOf(view.budget, view.flight, advertiser.zone, hour)
+  const dueMicros = dueOf(planned, inForce, hour)
   return {
     days,
     spentMicros,
-    dueMicros: plan?.due ?? null,
-    plannedMicros: plan?.total ?? null,
-    words: paceWords(spentMicros, plan?.due ?? null, hour < flightHours(view.flight, advertiser.zone).startHour)
+    dueMicros,
+    plannedMicros: planOf(view.budget, view.flight)?.total ?? null,
+    words: paceWords(spentMicros, dueMicros, hour < flightHours(view.flight, advertiser.zone).startHour)
   }
 }
 

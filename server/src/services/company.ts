@@ -19,7 +19,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
   const { hour } = await readMarket()
   const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
-  const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign, 'UTC', hour)
+  const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign)
   const lines = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] }))
     .filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim))
     .slice(0, MOST_LINES)

@@ -1,12 +1,15 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import { valuesOf } from '@tin-harbor/core/targeting'
-import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
+import { hoursRun } from '@tin-harbor/core/results'
+import { dateOfDay, dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { cpmOf } from '@tin-harbor/core/money'
 import { wilson } from '@tin-harbor/core/report'
 import type { Results } from '@tin-harbor/core/buying'
 import { placementName, type Catalogue } from './catalogue.js'
+import { hoursInForce } from './in-force.js'
 import { findLine } from './lines.js'
+import { readMarket } from './publications.js'
 import { LineRevision } from '../models/index.js'
 
 interface Sums {
@@ -50,6 +53,10 @@ export async function resultsOf(
     )
   const places = await query('placement')
   const days = await query('day')
+  const { hour } = await readMarket()
+  const zone = zoneIndex(line.draft.zone)
+  const [since, until] = [replacements.from, replacements.to + 1].map((day) => (Math.abs(day) > 99_000 ? null : startOfLocalDay(zone, day)))
+  const ran = (await hoursInForce(sequelize, [lineId], hour)).get(lineId) ?? []
   const sum = (pick: (row: Sums) => number) => places.reduce((total, row) => total + pick(row), 0)
   return {
     from,
@@ -71,6 +78,7 @@ export async function resultsOf(
       clicks: sum((r) => r.clicks),
       spendMicros: sum((r) => r.spendMicros)
     }),
+    hours: hoursRun({ startHour: since ?? -Infinity, endHour: until }, ran, hour),
     days: days.sort((a, b) => a.by - b.by).map(({ by, impressions, spendMicros }) => ({ date: dateOfDay(by), impressions, spendMicros }))
   }
 }

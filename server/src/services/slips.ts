@@ -5,6 +5,7 @@ import {
   expectedOf,
   lineSchema,
   parseInput,
+  type LineDraft,
   type SlipItem,
   type SlipView,
   type SlipsView,
@@ -83,7 +84,6 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
     state: line.state,
     changes,
     findings: await findingsOf(deps, line, line.draft, campaign),
-    before: expectedOf(revision.forecast),
     forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
   }
 }
@@ -109,15 +109,19 @@ export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
   return { staged, slips: slips.map((slip) => viewOf(slip, names.get(slip.madeBy ?? -1) ?? 'nobody', revisions)) }
 }
 
-/** What the staged lines would bring with their edits. */
+/** What the staged lines bring as they are in force, and would with their edits: both asked now. */
 export async function stagedForecasts(deps: Deps, actor: Actor): Promise<StagedForecast[]> {
   const { hour } = await readMarket()
   const differ = await maybeStaged(deps.sequelize)
   return severalAtOnce(
     (await seenLines(actor)).filter(({ line }) => differ.has(line.id)),
     async ({ line, campaign }) => {
-      const after = await forecastOf(deps, actor, line.draft, campaign, line.id, hour)
-      return { line: line.id, after: after && expectedOf(after) }
+      const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
+      const ask = async (draft: LineDraft) => {
+        const told = await forecastOf(deps, actor, draft, campaign, line.id, hour)
+        return told && expectedOf(told)
+      }
+      return { line: line.id, before: await ask(revision.draft), after: await ask(line.draft) }
     }
   )
 }

@@ -3,7 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton, ElDrawer } from 'element-plus'
 import 'element-plus/theme-chalk/el-drawer.css'
 import 'element-plus/theme-chalk/el-overlay.css'
-import type { Expected, SlipItem, SlipView, SlipsView, StagedLine } from '@tin-harbor/core/buying'
+import type { Expected, SlipItem, SlipView, SlipsView, StagedForecast, StagedLine } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
 import { about, marketTime, money } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
@@ -25,7 +25,7 @@ const leftOut = ref(new Set<string>())
 const name = ref('')
 
 /** A day of each line with its edits; without a line while it is being forecast. */
-const after = shallowRef(new Map<number, Expected | null>())
+const expected = shallowRef(new Map<number, StagedForecast>())
 let loads = 0
 
 async function load() {
@@ -40,10 +40,10 @@ async function load() {
 
 async function loadForecasts(staged: readonly StagedLine[]) {
   const own = ++loads
-  after.value = new Map()
+  expected.value = new Map()
   if (staged.length === 0) return
-  const { expected } = await api.stagedForecasts().catch(() => ({ expected: staged.map(({ line }) => ({ line, after: null })) }))
-  if (own === loads) after.value = new Map(expected.map((one) => [one.line, one.after]))
+  const told = await api.stagedForecasts().catch(() => ({ expected: staged.map(({ line }) => ({ line, before: null, after: null })) }))
+  if (own === loads) expected.value = new Map(told.expected.map((one) => [one.line, one]))
 }
 onMounted(load)
 
@@ -77,7 +77,11 @@ function toggle(line: number, field: string) {
   const key = keyOf(line, field)
   leftOut.value = new Set(leftOut.value.has(key) ? [...leftOut.value].filter((one) => one !== key) : [...leftOut.value, key])
 }
-const day = (expected: Expected | null) => (expected ? `${about(expected.wins)} wins, ${money(expected.spendMicros)} a day` : 'not told')
+const day = (told: Expected | null) => (told ? `${about(told.wins)} wins, ${money(told.spendMicros)} a day` : 'not told')
+const forecastWords = (line: number) => {
+  const told = expected.value.get(line)
+  return told ? `${day(told.before)} as it is in force; with all its edits ${day(told.after)}` : '…'
+}
 const lineName = (line: number) =>
   slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
 const stops = (staged: StagedLine) => staged.findings.filter(({ severity }) => severity === 'stops')
@@ -146,9 +150,7 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
             >
           </p>
           <p class="quiet small">
-            forecast: {{ day(staged.before) }} when it went live; with all its edits
-            {{ after.has(staged.line) ? day(after.get(staged.line) ?? null) : '…'
-            }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template>
+            forecast: {{ forecastWords(staged.line) }}<template v-if="staged.forgets">; it forgets {{ staged.forgets }}</template>
           </p>
           <p v-for="finding in stops(staged)" :key="finding.message" class="trouble small">
             {{ fieldName(finding.field) }}: {{ finding.message }}

@@ -77,7 +77,8 @@ const rows = computed(() => results.value?.rows.filter((row) => chosen.value.has
 const toLeaveOut = computed(() => rows.value.filter((row) => !row.leftOut))
 const toTakeIn = computed(() => rows.value.filter((row) => row.leftOut))
 const freed = computed(() => toLeaveOut.value.reduce((sum, row) => sum + row.spendMicros, 0))
-const days = computed(() => Math.max(1, results.value?.days.length ?? 1))
+/** Days that it ran: a calendar day on which it began at night is not a whole one. */
+const days = computed(() => Math.max(1, results.value?.hours ?? 0) / 24)
 const plural = (n: number) => `${n} placement${n === 1 ? '' : 's'}`
 
 async function onAct(out: boolean) {
