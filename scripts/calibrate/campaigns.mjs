@@ -190,6 +190,7 @@ function startRun(core, world, { lines, campaigns, nowHour, compete }) {
     shapes: question.shapes,
     price: question.price,
     follow: follow ? live.landscape : null,
+    ...(live.correction === null ? {} : { firstCorrection: live.correction }),
     hours: question.hours,
     zone: question.zone,
     startHour: question.startHour,

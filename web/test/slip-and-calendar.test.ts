@@ -83,7 +83,7 @@ describe('the change slip', () => {
     await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, before: null, after: null }] } })
     await flushPromises()
     expect(view.text()).toContain(
-      '100 wins, €1.00 a day when it went live; with all its edits not told; it forgets what clicks taught its bids'
+      'not told as it is in force; with all its edits not told; it forgets what clicks taught its bids'
     )
     expect(view.text()).toContain('Landing link: No page.')
     await view.findAll('input[type=checkbox]')[1].trigger('change')
