@@ -12,6 +12,7 @@ import {
   openEvents,
   openLog,
   rollUp,
+  viewPointsOf,
   seek,
   shortBin,
   takeHour,
@@ -207,20 +208,20 @@ describe('lines of all formats and prices', () => {
     )
   })
 
-  it('roll-ups are made from log and events alone', () => {
+  it('roll-ups are made from log and events, and the view points of the lines', () => {
     const below = numbers(31)
-    const hours = run(
-      fullPublication(
-        Array.from({ length: 6 }, (_, n) => fullLine(n + 1, world, below)),
-        below
-      )
+    const publication = fullPublication(
+      Array.from({ length: 6 }, (_, n) => ({ ...fullLine(n + 1, world, below), ...(n % 2 ? { viewPoint: 300 } : {}) })),
+      below
     )
+    const hours = run(publication)
     for (const facts of hours) {
       const again = rollUp(
         openLog(facts.log, facts.wins, facts.crc),
         openEvents(facts.events, facts.eventCount, facts.eventsCrc),
         world.persons.words,
-        benchmarksOf(world)
+        benchmarksOf(world),
+        viewPointsOf(publication.lines)
       )
       expect(again).toEqual({ hourTotals: facts.hourTotals, placementTotals: facts.placementTotals })
     }

@@ -142,6 +142,7 @@ describe('response', () => {
     bot: false,
     blocked: false,
     seen: 0,
+    viewPoint: 1000,
     hour: 12,
     ...over
   })

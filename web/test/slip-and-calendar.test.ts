@@ -82,9 +82,7 @@ describe('the change slip', () => {
     expect(view.text()).toContain('Bid: €2.00 → €2.50')
     await asked('GET', '/slips/expected')[0].reply({ body: { expected: [{ line: 7, before: null, after: null }] } })
     await flushPromises()
-    expect(view.text()).toContain(
-      'not told as it is in force; with all its edits not told; it forgets what clicks taught its bids'
-    )
+    expect(view.text()).toContain('not told as it is in force; with all its edits not told; it forgets what clicks taught its bids')
     expect(view.text()).toContain('Landing link: No page.')
     await view.findAll('input[type=checkbox]')[1].trigger('change')
     await view.get('[data-test=slip-live]').trigger('click')

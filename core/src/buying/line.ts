@@ -3,6 +3,7 @@ import { CPM_STEP } from '../money/index.js'
 import { AIM_KINDS, PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Rotation } from '../exchange/index.js'
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, targetingSchema, type Targeting } from '../targeting/index.js'
+import { VIEW_SECONDS, type ViewSeconds } from '../response/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, hourOfLocalDay, zoneIndex } from '../time/index.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
@@ -65,6 +66,8 @@ export interface LineDraft {
   flight: LineFlight
   budget: LineBudget
   pacing: Pacing
+  /** Seconds after which its film or spot counts as viewed, 0 for its end; left out for 30 s, or the end of what is shorter. */
+  viewSeconds?: ViewSeconds | null
   /** How its ads take turns; left out for by weight. */
   rotation?: Rotation
   caps: Cap[]
@@ -249,6 +252,15 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
       .noUnknown()
       .required(),
     pacing: yup.string().oneOf(PACINGS, 'Not a pacing we know.').required('Choose a pacing.'),
+    viewSeconds: yup
+      .number<ViewSeconds>()
+      .oneOf(VIEW_SECONDS, 'A view counts after 2, 6, 15 or 30 s, or at the end.')
+      .nullable()
+      .optional()
+      .test('watched', 'Only films and spots have a view point.', function (seconds) {
+        const { format } = this.parent as LineDraft
+        return seconds == null || format === 'video' || format === 'audio'
+      }),
     rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
     caps: capsField.required(),
     gapMinutes: yup

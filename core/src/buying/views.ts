@@ -95,6 +95,8 @@ export interface AdView {
   height: number
   bytes: number
   type: string
+  /** Of a film or a spot. */
+  seconds?: number
   review: string
 }
 

@@ -296,7 +296,18 @@ export class Auction {
     const { rules, account, dataMicros } = line
     const [device, state] = [rows.device[i], rows.state[i]]
     const price = bidding.clearing(line, bid)
-    const row: ShownRow = { key, line: rules.line, ad: ad.rules.ad, path, person, device, state, minute, seen }
+    const row: ShownRow = {
+      key,
+      line: rules.line,
+      ad: ad.rules.ad,
+      path,
+      person,
+      device,
+      state,
+      minute,
+      seen,
+      viewPoint: ad.rules.viewPoint
+    }
     const shown = shownOf(this.world, row, this.offsets)
     let did = this.responses.immediate(shown)
     if ((did & DID.stayed) !== 0) did |= this.conversions.primed(shown, minute, exposures)

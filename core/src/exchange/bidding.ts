@@ -94,13 +94,13 @@ export class Bidding {
   termsOf(line: RunningLine): BidTerms | null {
     const hourPerMille = line.zoneHours ? line.zoneHours[this.zoneHalf()] : 1000
     if (hourPerMille === OFF) return null
-    const { learned, paid, localHour } = line
-    const rate = learned ? this.rateOf(learned, localHour) : 0
+    const { learned, paid } = line
+    const rate = learned ? this.rateOf(learned, line) : 0
     return {
       chain: line.adjusting ? line.programme.chainOf(failures(line.adjusting, this.lanes())) : 0,
       hourPerMille,
       rate,
-      paid: paid && paid !== learned ? this.rateOf(paid, localHour) : rate
+      paid: paid && paid !== learned ? this.rateOf(paid, line) : rate
     }
   }
 
@@ -112,16 +112,16 @@ export class Bidding {
   }
 
   /** The trade's average chance of what a line pays for or aims at, in millionths. */
-  private averageOf({ event, rates }: Learned): number {
+  private averageOf({ event, rates }: Learned, { rules }: RunningLine): number {
     const { row, i } = this
-    expectations(this.benchmarks, row, i, this.world.persons.words, this.expected)
+    expectations(this.benchmarks, row, i, this.world.persons.words, this.expected, rules.viewPoint)
     return priorOf(event, this.expected, rates)
   }
 
   /** The same as the line's own results have it, the ad aside. */
-  private rateOf(learned: Learned, localHour: number): number {
+  private rateOf(learned: Learned, line: RunningLine): number {
     const device = DEVICE_TYPE[this.row.device[this.i]]
-    return Math.min(1_000_000, learnedRate(learned, this.averageOf(learned), this.placement, device, localHour))
+    return Math.min(1_000_000, learnedRate(learned, this.averageOf(learned, line), this.placement, device, line.localHour))
   }
 
   /** Chance in millionths, with an ad, of what its line aims at or else pays for. */
@@ -156,7 +156,7 @@ export class Bidding {
     const worthOf = (perMillion: number) => (paid > 0 ? (perMillion * worth) / paid : 0)
     const micros = Math.floor((worthOf(chance) * line.correction) / 1000)
     if (note) {
-      const average = this.averageOf(line.learned)
+      const average = this.averageOf(line.learned, line)
       note({ kind: 'aim', event: aim.event }, Math.floor(worth))
       note({ kind: 'average', perMillion: average }, Math.floor((average * worth) / 1e6))
       // Without an event yet, what was expected and did not come is learned as well.

@@ -19,7 +19,7 @@ import { Matcher } from './matching.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
 import { dueBy, type Supply } from './pacing.js'
-import { rollUp, type HourTotal, type PlacementTotal } from './rollups.js'
+import { rollUp, viewPointsOf, type HourTotal, type PlacementTotal, type ViewPoints } from './rollups.js'
 import type { PublicationRules } from './rules.js'
 import {
   buyablePaths,
@@ -94,6 +94,7 @@ export class Exchange {
   private readonly open: Int32Array
   private readonly conversions: Conversions
   private readonly benchmarks: Benchmarks
+  private readonly viewPoints: ViewPoints
   private readonly bidding: Bidding
   private dayRows: { day: number; rows: Opportunities; hourStart: Uint32Array } | null = null
   private readonly shapeByPath: Uint8Array
@@ -116,6 +117,7 @@ export class Exchange {
     this.benchmarks = benchmarksOf(world)
     this.shapeByPath = Uint8Array.from(inventory.floors, (_, path) => inventory.placements[Math.floor(path / SOURCES.length)].shape)
     this.bidding = new Bidding(world, this.benchmarks)
+    this.viewPoints = viewPointsOf(publication.lines)
     const responses = responsesOf(world, publication)
     this.conversions = new Conversions(world, responses, publication, opening.pending ?? [])
     this.campaigns = new Map(
@@ -310,7 +312,8 @@ export class Exchange {
       openLog(log, wins.length, crc),
       openEvents(events, rows.length, eventsCrc),
       this.world.persons.words,
-      this.benchmarks
+      this.benchmarks,
+      this.viewPoints
     )
     this.learnFrom(hourTotals, placementTotals)
     this.noteDays(hourTotals, hour)

@@ -2,6 +2,7 @@ import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { DID, pagesOf, type Benchmarks } from '../response/index.js'
 import type { EventColumns, LogColumns } from './log.js'
 import { expectations, noExpectations } from './expectations.js'
+import type { LineRules } from './rules.js'
 
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
 class Counted {
@@ -144,17 +145,23 @@ class Groups<T> {
 
 const hash = (a: number, b: number, c: number) => Math.imul(Math.imul(Math.imul(a, 0x9e3779b1) ^ b, 0x85ebca6b) ^ c, 0xc2b2ae35) >>> 9
 
-/** Both roll-ups of an hour, made from its log and its events alone. */
+/** View points of lines, by line, in thousandths; those at the end are left out. */
+export type ViewPoints = ReadonlyMap<number, number>
+export const viewPointsOf = (lines: readonly Pick<LineRules, 'line' | 'viewPoint'>[]): ViewPoints =>
+  new Map(lines.flatMap(({ line, viewPoint }) => (viewPoint === undefined ? [] : [[line, viewPoint] as const])))
+
+/** Both roll-ups of an hour, made from its log and its events alone, by the view points of the lines then in force. */
 export function rollUp(
   log: LogColumns,
   events: EventColumns,
   words: Int32Array,
-  benchmarks: Benchmarks
+  benchmarks: Benchmarks,
+  viewPoints: ViewPoints
 ): { hourTotals: HourTotal[]; placementTotals: PlacementTotal[] } {
   const hours = new Groups((line, ad, device) => new HourTotal(line, ad, device))
   const places = new Groups((line, placement, ad) => new PlacementTotal(line, placement, ad))
   for (let i = 0; i < log.count; i++) {
-    expectations(benchmarks, log, i, words, expected)
+    expectations(benchmarks, log, i, words, expected, viewPoints.get(log.line[i]))
     tallyExpected(hours.of(log.line[i], log.ad[i], DEVICE_TYPE[log.device[i]]), log, i)
     tallyExpected(places.of(log.line[i], Math.floor(log.path[i] / SOURCES.length), log.ad[i]), log, i)
   }

@@ -50,6 +50,8 @@ export interface AdRules {
   /** Base bid of its own, in the unit of the line's price. */
   bidMicros?: number | null
   caps?: Cap[]
+  /** Share of its length at which it counts as viewed, in thousandths; left out for its end. */
+  viewPoint?: number
   /** Narrower than the line's. */
   targeting?: Targeting
 }
@@ -86,6 +88,8 @@ export interface LineRules {
   buys?: DealChoice
   /** Cost of data, micros an impression. */
   dataMicros?: number
+  /** View point of its ads in the mean, in thousandths of their length: what views are expected by. Left out for their end. */
+  viewPoint?: number
   /** Spend it could have by hour of its local week, forecast when it went live: pacing by traffic follows it. */
   traffic?: readonly number[]
   /** Spend a day without budgets, forecast when it went live: lines share their campaign's day by it where `traffic` is not known. */

@@ -19,6 +19,8 @@ export interface ShownRow {
   minute: number
   /** Earlier exposures of the person to the line in 30 days. */
   seen: number
+  /** Share of the ad at which it counts as viewed, in thousandths; its end where it is left out. */
+  viewPoint?: number
 }
 
 /** A win as the log has it. @param minute of the market */
@@ -41,7 +43,11 @@ export function zoneOffsets(hour: number, into = new Int32Array(ZONES.length)): 
 }
 
 /** What responses are drawn from. @param offsets of the zones in the hour */
-export function shownOf(world: World, { key, line, ad, path, person, device, state, minute, seen }: ShownRow, offsets: Int32Array): Shown {
+export function shownOf(
+  world: World,
+  { key, line, ad, path, person, device, state, minute, seen, viewPoint = 1000 }: ShownRow,
+  offsets: Int32Array
+): Shown {
   const placement = world.inventory.placements[Math.floor(path / SOURCES.length)]
   const postal = postalOf(world.persons.words[person * PERSON_WORDS])
   return {
@@ -59,6 +65,7 @@ export function shownOf(world: World, { key, line, ad, path, person, device, sta
     bot: isBot(state),
     blocked: isBlocked(state) && placement.blocked > 0,
     seen,
+    viewPoint,
     hour: Math.floor((((minute + offsets[POSTAL_ZONE[postal]]) % MINUTES_PER_DAY) + MINUTES_PER_DAY) / 60) % HOURS_PER_DAY
   }
 }

@@ -1,6 +1,6 @@
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { DEVICE_TYPE, PERSON_WORDS, postalOf } from '../market/index.js'
-import { MEAN_PAGES, conversionChance, stayChance } from '../response/index.js'
+import { MEAN_PAGES, conversionChance, stayChance, viewsAt } from '../response/index.js'
 import { AIM_RANGE, type Aim } from '../exchange/index.js'
 import { learnedChance } from './learned-chance.js'
 import { mostBase, type Play } from './play.js'
@@ -20,6 +20,7 @@ const SPENT = 0.97
 function chancesOf({ question, matched, tape, market }: Play, event: Aim['event']): Uint32Array {
   const { people, starts, rows, visits, group, minute } = matched
   const { benchmarks } = market
+  const views = viewsAt(benchmarks, question.viewPoint)
   const rates = ratesOf(question)
   const learned = learnedChance(question.history?.learned ?? null, question, tape)
   const chances = new Uint32Array(rows.length)
@@ -29,7 +30,7 @@ function chancesOf({ question, matched, tape, market }: Play, event: Aim['event'
       const type = DEVICE_TYPE[tape.rows.device[rows[m]]]
       const average =
         event === 'view'
-          ? benchmarks.views[group[m]]
+          ? views[group[m]]
           : event === 'click'
             ? visits[m]
             : event === 'stay'

@@ -1,7 +1,7 @@
 import { stoppedBy, type Cap } from '../exchange/index.js'
 import { DEVICE_TYPE, MOST_A_DAY, PERSON_WORDS, postalOf } from '../market/index.js'
 import { POSTAL_COUNTRY } from '../places/index.js'
-import { conversionChance, type EventRates } from '../response/index.js'
+import { conversionChance, viewsAt, type EventRates } from '../response/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
 import { ExposureList } from './exposure-list.js'
 import {
@@ -153,7 +153,7 @@ class GeneralRun {
     const { time, clock, weekday } = this.timeline
     const { need, rows, minute: tapeMinute, visits: visitsOf, group: benchmarkGroup } = this.rows
     const { benchmarks } = market
-    const viewsOf = benchmarks.views
+    const viewsOf = viewsAt(benchmarks, question.viewPoint)
     const { device } = tape.rows
     const country = full ? POSTAL_COUNTRY[postalOf(tape.words[person * PERSON_WORDS])] : 0
     const { gapMinutes, dataMicros } = question

@@ -3,7 +3,7 @@ import { SHAPES } from '../taxonomy/index.js'
 import { MINUTES_PER_DAY, MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
 import { PriceProgramme, dealsByPlacement, hasMultipliers, hourPerMille, rowNeed, type HourPlan } from '../pricing/index.js'
-import { groupAt, visitChance } from '../response/index.js'
+import { groupAt, viewsAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type CompiledTargeting } from '../targeting/index.js'
 import { KernelMatched } from './kernel-matched.js'
@@ -100,7 +100,7 @@ export function thinnedMatch(
 
 /** What is replayed on the way; null where the compiled loops cannot. */
 function earlyWeeks({ question, programme }: Compiled, { timelines, full, base }: EarlyOptions): EarlyWeeks | null {
-  if (!Number.isInteger(question.dataMicros) || question.price.repeatDiscount) return null
+  if (!Number.isInteger(question.dataMicros) || question.price.repeatDiscount || question.viewPoint !== undefined) return null
   return { timelines, full, ...kernelTerms(question, programme.bid(base, 0, 1000, 0, 1_000_000, false)) }
 }
 
@@ -186,7 +186,7 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
   const { path, device, page, state, sincePop, minute } = rows
   const { path: pathFails, device: deviceFails, page: pageFails, state: stateFails } = lanes
   const { sincePop: leastSincePop } = targeting
-  const { views } = market.benchmarks
+  const views = viewsAt(market.benchmarks, question.viewPoint)
   const isView = question.price.model === 'view'
   const learnedAt = isEvent ? learnedChance(paidParts(question), question, tape) : null
   return (person, total) => {

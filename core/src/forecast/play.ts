@@ -1,6 +1,6 @@
 import { DEVICE_TYPE, SOURCES } from '../market/index.js'
 import { baseUnits, clearingPrice, eventCharge } from '../pricing/index.js'
-import { conversionChance, groupAt, visitChance, type EventRates } from '../response/index.js'
+import { conversionChance, groupAt, viewsAt, visitChance, type EventRates } from '../response/index.js'
 import type { Tape } from '../tape/index.js'
 import type { ExposuresBefore } from './exposures-before.js'
 import { BID_ITSELF, type Matched } from './matched.js'
@@ -119,14 +119,14 @@ export interface Expected {
   conversions: number
 }
 export function expectedOf(
-  { tape, market: { benchmarks } }: Pick<Play, 'tape' | 'market'>,
+  { tape, question, market: { benchmarks } }: Pick<Play, 'tape' | 'market' | 'question'>,
   rates: EventRates,
   row: number,
   country: number,
   into: Expected
 ): void {
   const group = groupAt(benchmarks.groupOf[Math.floor(tape.rows.path[row] / SOURCES.length)], tape.rows.state[row])
-  into.views = benchmarks.views[group]
+  into.views = viewsAt(benchmarks, question.viewPoint)[group]
   const type = DEVICE_TYPE[tape.rows.device[row]]
   into.visits = visitChance(benchmarks, group, type, country)
   into.conversions = conversionChance(benchmarks, rates, into.visits, group, type, country)

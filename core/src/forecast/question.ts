@@ -34,6 +34,8 @@ export interface ForecastQuestion {
   counted?: readonly CountedEvent[]
   /** Cost of data, micros an impression. */
   dataMicros: number
+  /** View point of its ads in the mean, in thousandths of their length; left out for their end. */
+  viewPoint?: number
   pacing: Pacing
   limits: Limits
   spent: SpentSoFar

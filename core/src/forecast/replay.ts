@@ -21,7 +21,7 @@ function compiledReplay(play: Play, timeline: Timeline, options: ReplayOptions, 
   const { question, matched } = play
   const { full, keep = false, every = 1, before } = options
   if (!(matched instanceof KernelMatched) || !isOneBase(play) || keep || (before && before.size > 0)) return null
-  if (!isPlain(matched) || question.price.repeatDiscount || question.buys.deals.length > 0) return null
+  if (!isPlain(matched) || question.price.repeatDiscount || question.buys.deals.length > 0 || question.viewPoint !== undefined) return null
   const kernel = Number.isInteger(question.dataMicros) ? kernelOf(play.tape, play.market) : null
   if (!kernel) return null
   if (cancelled()) throw new CancelledError()

@@ -90,6 +90,7 @@ export function matchKey(question: ForecastQuestion): string {
     price.model,
     price.adjustments ?? [],
     learned,
+    price.model === 'view' ? question.viewPoint : undefined,
     among
   ])
 }

@@ -32,7 +32,7 @@ const [SKIPPABLE, REWARDED, TELEVISION] = [FORMATS.length, FORMATS.length + 1, F
 /** Group of what a browser holds back: nobody sees it, and nothing comes of it. It follows those of kinds and branches. */
 export const HELD_BACK = KINDS.length * BRANCHES.length
 /** Format of each group, by position in `FORMATS`; beyond them for what is held back. */
-const formatOfGroup = (group: number) => (group === HELD_BACK ? FORMATS.length : KINDS[Math.floor(group / BRANCHES.length)])
+export const formatOfGroup = (group: number) => (group === HELD_BACK ? FORMATS.length : KINDS[Math.floor(group / BRANCHES.length)])
 
 /** Kind x branch of each placement. A placement says of itself what kind of film it shows. */
 function groupsOf(inventory: Inventory): Uint16Array {

@@ -40,6 +40,8 @@ export interface Shown {
   blocked: boolean
   /** Earlier exposures of this person to the line, in 30 days. */
   seen: number
+  /** Share of what there is to watch or hear at which it counts as viewed, in thousandths. */
+  viewPoint: number
   /** Local hour of the viewer. */
   hour: number
 }
@@ -96,7 +98,7 @@ export class Responses {
     )
   }
 
-  /** Chance that a person who could see or hear the ad stays with it past its view point. */
+  /** Chance that a person who could see or hear the ad stays with it to its end. */
   viewRate({ placement, ad }: Shown): number {
     if (placement.completes === 0) return 1
     return exactExp(exactLog(placement.completes / 65536) / this.factors(ad).hold)
@@ -134,7 +136,8 @@ export class Responses {
     const half = Math.sqrt(end)
     const quarter = Math.sqrt(half)
     const reached = u < end ? 4 : u < half * quarter ? 3 : u < half ? 2 : u < quarter ? 1 : 0
-    return (reached << QUARTER_SHIFT) | (reached === 4 ? DID.viewed : 0)
+    const isViewed = shown.viewPoint >= 1000 ? reached === 4 : u < exactExp((shown.viewPoint / 1000) * exactLog(end))
+    return (reached << QUARTER_SHIFT) | (isViewed ? DID.viewed : 0)
   }
 
   private pages(u: number): number {

@@ -20,8 +20,8 @@ export function hoursRun({ startHour, endHour }: FlightHours, inForce: readonly 
 }
 
 /**
- * Days of an even plan that are due: hours in which a line could buy, each as a part of the open hours of its day. What was shut, paused or not
- * yet live is never owed.
+ * Days of an even plan that are due: hours in which a line could buy, each as a part of the open hours of its day. What was shut, paused or
+ * not yet live is never owed.
  * @param zone of its days; hours that are the viewer's are read in it too
  */
 export function daysDue(

@@ -25,8 +25,8 @@ export function localHourOf(zone: number, hour: number): number {
 }
 
 /**
- * First market hour of a local day at which its clock is at an hour or past it; 24 is the end of the day. An hour that does not happen is the
- * one after it.
+ * First market hour of a local day at which its clock is at an hour or past it; 24 is the end of the day. An hour that does not happen
+ * is the one after it.
  */
 export function hourOfLocalDay(zone: number, day: number, clock: number): number {
   const end = startOfLocalDay(zone, day + 1)

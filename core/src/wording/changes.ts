@@ -4,6 +4,7 @@ import { withRestriction, withoutRestriction, type Dimension, type Restriction }
 import {
   AIM_EVENTS,
   LIMIT_WORDS,
+  viewWords,
   MODEL_WORDS,
   ONCE_WORDS,
   PACING_WORDS,
@@ -73,6 +74,7 @@ function leaves(draft: LineDraft): Leaf[] {
     format,
     hours = null,
     gapMinutes = null,
+    viewSeconds = null,
     landing,
     onceCleared,
     buys,
@@ -98,6 +100,7 @@ function leaves(draft: LineDraft): Leaf[] {
     { field: 'zone', value: zone, words: zone },
     { field: 'hours', value: hours, words: hoursSaid(hours) },
     ...priceLeaves(draft),
+    { field: 'viewSeconds', value: viewSeconds, words: viewSeconds === null ? 'after 30 s or at the end' : viewWords(viewSeconds) },
     ...(Object.keys(LIMIT_WORDS) as LimitName[]).map((limit): Leaf => ({
       field: `budget.${limit}`,
       value: budget[limit] ?? null,

@@ -63,7 +63,10 @@ const perCent = (perMille: number) => `${perMille / 10} %`
 /** A multiplier as what it takes off or adds. */
 export const bent = (perMille: number) => `${perMille < 1000 ? '−' : '+'}${perCent(Math.abs(perMille - 1000))}`
 
-function priceSentences({ price }: LineDraft): string[] {
+/** When a film or a spot counts as viewed. */
+export const viewWords = (seconds: number) => (seconds === 0 ? 'at the end' : `after ${seconds} s`)
+
+function priceSentences({ price, viewSeconds }: LineDraft): string[] {
   const { model, bidMicros, maxMicros, adjustments = [], steps = [], repeatDiscount = 0, aim, follow } = price
   const unit = MODEL_WORDS[model]
   return [
@@ -78,6 +81,7 @@ function priceSentences({ price }: LineDraft): string[] {
           `Adjust ${adjustments.map(({ dimension, value, perMille, ownMicros }) => `${dimension}: ${longValue(dimension, value)} ${perMille === null ? `at ${euros(ownMicros ?? 0)}` : `by ${bent(perMille)}`}`).join('; ')}`
         ]
       : []),
+    ...(viewSeconds == null ? [] : [`Count a view ${viewWords(viewSeconds)}`]),
     ...(repeatDiscount > 0 ? [`Bid ${perCent(repeatDiscount)} less for each earlier showing to the same person`] : [])
   ]
 }

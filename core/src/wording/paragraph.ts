@@ -3,6 +3,7 @@ import { DIMENSION_GROUPS, type Dimension, type Restriction } from '../targeting
 import {
   AIM_EVENTS,
   LIMIT_WORDS,
+  viewWords,
   clockWords,
   MODEL_WORDS,
   ONCE_WORDS,
@@ -47,6 +48,7 @@ export type LinePhraseOf =
   | 'bid'
   | 'maximum'
   | 'aim'
+  | 'view'
   | 'limits'
   | 'pacing'
   | 'caps'
@@ -148,7 +150,7 @@ function restrictionPhrase(restriction: Restriction): LinePhrase {
 }
 
 function pricePieces(draft: LineDraft): Piece[] {
-  const { price } = draft
+  const { price, viewSeconds } = draft
   const { model, bidMicros, maxMicros, aim, follow, steps = [], repeatDiscount = 0 } = price
   const phrase = (name: LinePhraseOf, words: string, ...fields: string[]): LinePhrase => ({ of: name, clause: 'D', words, fields })
   const bid = bidMicros === null ? 'nothing yet' : `${euros(bidMicros)} ${MODEL_WORDS[model]}`
@@ -161,6 +163,9 @@ function pricePieces(draft: LineDraft): Piece[] {
         : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
     ...(maxMicros === null ? [] : [', never above ', phrase('maximum', euros(maxMicros), 'price.maxMicros')]),
     ...(steps.length > 0 ? [', changing ', phrase('steps', steps.length === 1 ? 'once' : `${steps.length} times`, 'price.steps')] : []),
+    ...(viewSeconds != null || (model === 'view' && (draft.format === 'video' || draft.format === 'audio'))
+      ? [', viewed ', phrase('view', viewSeconds == null ? 'after 30 s or at the end' : viewWords(viewSeconds), 'viewSeconds')]
+      : []),
     ...(adjustments ? [', with ', phrase('adjustments', adjustments, 'price.adjustments')] : []),
     ...(repeatDiscount > 0 ? [', ', phrase('repeat', `${repeatDiscount / 10} % less for each repeat`, 'price.repeatDiscount')] : [])
   ]
@@ -247,6 +252,7 @@ const CLAUSE_FIELDS: readonly (readonly [begins: string, clause: Clause])[] = [
   ['hours', 'C'],
   ['onceCleared', 'C'],
   ['price', 'D'],
+  ['viewSeconds', 'D'],
   ['budget', 'E'],
   ['pacing', 'E'],
   ['caps', 'E'],

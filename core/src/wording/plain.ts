@@ -11,7 +11,8 @@ export function plainLine(draft: LineDraft): LineDraft {
     Object.fromEntries(
       Object.entries(fields).filter(([, value]) => !SAYS_NOTHING.has(value) && value !== 0 && !(Array.isArray(value) && value.length === 0))
     ) as T
-  const { name, format, zone, targeting, flight, pacing, caps, landing, onceCleared, rotation, hours, gapMinutes, buys } = draft
+  const { name, format, zone, targeting, flight, pacing, caps, landing, onceCleared, rotation, hours, gapMinutes, buys, viewSeconds } =
+    draft
   return {
     name,
     format,
@@ -31,6 +32,7 @@ export function plainLine(draft: LineDraft): LineDraft {
     flight: { startDate: flight.startDate, endDate: flight.endDate, ...kept({ startHour: flight.startHour, endHour: flight.endHour }) },
     budget: { dailyMicros, totalMicros, ...kept(longer) },
     pacing,
+    ...(viewSeconds == null ? {} : { viewSeconds }),
     ...(rotation && rotation !== 'weight' ? { rotation } : {}),
     caps: caps.map(({ times, hours: window }) => ({ times, hours: window })),
     ...kept({ gapMinutes }),

@@ -1,11 +1,13 @@
 import { InputError, lineSchema, parseInput, type FieldIssue, type LineDraft } from '../buying/index.js'
 import { MoneyFormatError, parseMoney } from '../money/index.js'
 import { DIMENSIONS, type Dimension } from '../targeting/index.js'
+import { VIEW_SECONDS } from '../response/index.js'
 import { FORMATS, type Format } from '../taxonomy/index.js'
 import { dayOfDate } from '../time/index.js'
 import {
   AIM_EVENTS,
   LIMIT_WORDS,
+  viewWords,
   MODEL_WORDS,
   ONCE_WORDS,
   PACING_WORDS,
@@ -101,6 +103,12 @@ function readBid(rest: string, { price }: LineDraft): boolean {
   })
 }
 
+function readCount(rest: string, draft: LineDraft): boolean {
+  const seconds = rest.startsWith('a view ') ? VIEW_SECONDS.find((one) => viewWords(one) === rest.slice(7)) : undefined
+  if (seconds !== undefined) draft.viewSeconds = seconds
+  return seconds !== undefined
+}
+
 function readSteps(rest: string, { price }: LineDraft): boolean {
   const steps = partsOf(rest.replace(/^the bid /, ''), /; /).map((part) => {
     const found = /^(?:on (.+)|after (\d+) (days live|impressions)) to (€\S+)$/.exec(part)
@@ -183,6 +191,7 @@ const READERS: Readonly<Record<string, Reader>> = {
   Run: readRun,
   Open: readOpen,
   Bid: readBid,
+  Count: readCount,
   Change: readSteps,
   Adjust: readAdjust,
   Spend: readSpend,

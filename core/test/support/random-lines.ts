@@ -1,5 +1,6 @@
 import type { LineDraft } from '../../src/buying/index.js'
 import { AIM_KINDS } from '../../src/exchange/index.js'
+import { VIEW_SECONDS } from '../../src/response/index.js'
 import { DIMENSIONS } from '../../src/targeting/index.js'
 import { FORMATS, MODELS_OF } from '../../src/taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dateOfDay } from '../../src/time/index.js'
@@ -86,6 +87,7 @@ export function randomLine(below: Below): LineDraft {
       totalImpressions: count()
     },
     pacing: (['even', 'traffic', 'fast'] as const)[below(3)],
+    viewSeconds: format === 'video' || format === 'audio' ? some(() => VIEW_SECONDS[below(5)]) : undefined,
     rotation: (['weight', 'even', 'learning'] as const)[below(3)],
     caps: Array.from({ length: below(4) }, () => ({ times: 1 + below(30), hours: 1 + below(720) })),
     gapMinutes: below(2) ? 1 + below(600) : null,

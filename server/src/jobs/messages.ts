@@ -116,6 +116,8 @@ export interface StoredLog {
   eventCount: number
   eventCrc: number
   events: Uint8Array
+  /** In force in that hour. */
+  publication: number
 }
 
 /** A line's results in a form that crosses threads; `factsFrom` makes maps of them again. */

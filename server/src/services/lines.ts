@@ -53,7 +53,8 @@ export async function adsOf(lineId: number | number[], transaction?: Transaction
     const parts = madeCreativeId === null ? undefined : made.get(madeCreativeId)
     if (!parts) throw new Error(`Ad ${id} has no creative.`)
     const shapes = fittingShapes(parts)
-    return { ...common, name: parts.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: parts.kind }
+    const seconds = 'seconds' in parts.parts ? (parts.parts.seconds as number) : undefined
+    return { ...common, name: parts.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: parts.kind, seconds }
   })
 }
 

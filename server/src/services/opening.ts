@@ -172,15 +172,16 @@ export async function readStoredLogs(sequelize: Sequelize, from: number, to: num
     eventN: number
     eventCrc: number
     events: Buffer | null
+    publication: number
   }>(
-    'SELECT hour, n, crc32 AS crc, data, format, event_n AS eventN, event_crc32 AS eventCrc, events FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour',
+    'SELECT hour, n, crc32 AS crc, data, format, event_n AS eventN, event_crc32 AS eventCrc, events, publication_id AS publication FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour',
     { type: QueryTypes.SELECT, replacements: [from, to] }
   )
-  return rows.map(({ hour, n, crc, data, format, eventN, eventCrc, events }) => {
+  return rows.map(({ hour, n, crc, data, format, eventN, eventCrc, events, publication }) => {
     if (format !== LOG_FORMAT)
       throw new Error(
         `Hour ${hour} of the delivery log is of format ${format}, which this version does not read. The demo's folder must be made anew.`
       )
-    return { hour, n, crc, data: new Uint8Array(data), eventCount: eventN, eventCrc, events: new Uint8Array(events ?? []) }
+    return { hour, n, crc, data: new Uint8Array(data), eventCount: eventN, eventCrc, events: new Uint8Array(events ?? []), publication }
   })
 }

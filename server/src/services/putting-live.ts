@@ -29,6 +29,7 @@ import { linesInForce, lockMarket, publish, readMarket, type Put } from './publi
 import { grantedDeals } from './deals.js'
 import { findingsOf } from './preflight.js'
 import { dataCost, measureOf, questionOf } from './questions.js'
+import { meanViewPoint, viewPointOf } from './view-points.js'
 
 const least = (...amounts: (number | null)[]) => {
   const known = amounts.filter((amount) => amount !== null)
@@ -105,11 +106,17 @@ async function rulesOf(
     hours: draft.hours ?? null,
     gapMinutes: draft.gapMinutes ?? 0,
     dataMicros: dataCost(draft),
+    viewPoint: meanViewPoint(draft, ads),
     buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, organisationId) } : undefined,
     traffic,
     demandMicros: forecast.demandMicros,
     ads: ads.flatMap((ad) =>
-      ad.shapes.map((shape) => ({ ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), weight: ad.weight }))
+      ad.shapes.map((shape) => ({
+        ad: ad.id,
+        shape: (SHAPES as readonly string[]).indexOf(shape),
+        weight: ad.weight,
+        viewPoint: viewPointOf(draft, ad.seconds)
+      }))
     )
   }
 }

@@ -7,6 +7,7 @@ import { segmentsIn } from '@tin-harbor/core/targeting'
 import { SHAPES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
 import { Advertiser, Line, type Campaign } from '../models/index.js'
 import type { Deps } from './deps.js'
+import { meanViewPoint } from './view-points.js'
 import { limitsOf } from './campaign-limits.js'
 import { grantedDeals } from './deals.js'
 import { historyOf, termsOf } from './history.js'
@@ -120,6 +121,7 @@ export async function questionOf(
     buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, advertiser.organisationId) } : OPEN_MARKET,
     counted: trackers.map(({ kind, clickHours, viewHours }) => ({ kind, clickHours, viewHours })),
     dataMicros: dataCost(draft),
+    viewPoint: meanViewPoint(draft, ads),
     pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
     spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),

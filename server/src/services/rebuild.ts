@@ -1,8 +1,8 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import { benchmarksOf, openEvents, openLog, rollUp } from '@tin-harbor/core/exchange'
+import { benchmarksOf, openEvents, openLog, rollUp, viewPointsOf, type ViewPoints } from '@tin-harbor/core/exchange'
 import type { World } from '@tin-harbor/core/market'
 import { writeRollups } from './commit-hour.js'
-import { lockMarket, publicationRules } from './publications.js'
+import { lockMarket, publicationRules, rulesInForce } from './publications.js'
 import { readStoredLogs } from './opening.js'
 
 /** Hours read at a time. */
@@ -29,14 +29,21 @@ export async function rebuildRollups(
     await sequelize.query('DELETE FROM line_day', { transaction })
     if (first === null || last === null) return 0
     let read = 0
+    // Lines are as they were in force in each hour.
+    let known = -1
+    let viewPoints: ViewPoints = new Map()
     for (let from = first; from <= last; from += STRIDE) {
-      for (const { hour, n, crc, data, eventCount, eventCrc, events } of await readStoredLogs(
+      for (const { hour, n, crc, data, eventCount, eventCrc, events, publication } of await readStoredLogs(
         sequelize,
         from,
         Math.min(last + 1, from + STRIDE)
       )) {
+        if (publication !== known) {
+          viewPoints = viewPointsOf((await rulesInForce(publication)).lines)
+          known = publication
+        }
         const totals = rollUpOf(hour, () =>
-          rollUp(openLog(data, n, crc), openEvents(events, eventCount, eventCrc), world.persons.words, benchmarksOf(world))
+          rollUp(openLog(data, n, crc), openEvents(events, eventCount, eventCrc), world.persons.words, benchmarksOf(world), viewPoints)
         )
         await writeRollups(rules, { hour, ...totals }, transaction)
         read++

@@ -77,7 +77,7 @@ function leaves(clause: Clause): string {
 }
 const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> = {
   C: ['flight', 'hours', 'once'],
-  D: ['bid', 'maximum', 'repeat', 'adjustments', 'steps'],
+  D: ['bid', 'maximum', 'view', 'repeat', 'adjustments', 'steps'],
   E: ['limits', 'pacing', 'caps', 'gap', 'rotation'],
   G: ['landing']
 }

@@ -9,7 +9,8 @@ import 'element-plus/theme-chalk/el-option.css'
 import { AIM_WORDS, withModel, withTail, type Goal, type LineDraft } from '@tin-harbor/core/buying'
 import { FORMATS, MODELS_OF, type Format, type PriceModel } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
-import type { LinePhraseOf } from '@tin-harbor/core/wording'
+import { VIEW_SECONDS, type ViewSeconds } from '@tin-harbor/core/response'
+import { viewWords, type LinePhraseOf } from '@tin-harbor/core/wording'
 import { money, shortDate } from '@/composables/formats'
 import { useLineEdit } from '@/composables/line-edit'
 import CapFields from '@/parts/CapFields.vue'
@@ -58,6 +59,10 @@ function setBidding(way: Bidding) {
     d.price.aim = way === 'aim' ? { event: 'click', micros: 500_000 } : null
     if (way === 'aim') d.price.maxMicros ??= d.price.bidMicros
   })
+}
+function setView(value: string) {
+  const chosen = value === '' ? null : (Number(value) as ViewSeconds)
+  change((d) => (d.viewSeconds = chosen))
 }
 /** Amounts become those of the new unit, at what the forecast expects; what was assumed is said. */
 const assumed = ref<string | null>(null)
@@ -247,6 +252,24 @@ const campaignWords = computed(() => {
       @problem="onProblem('price.maxMicros', $event)"
       @update:model-value="(micros) => change((d) => (d.price.maxMicros = micros))" />
   </FieldRow>
+  <template v-else-if="of === 'view'">
+    <FieldRow
+      v-if="draft.format === 'video' || draft.format === 'audio'"
+      label="Viewed"
+      for="line-view"
+      :problem="problem('viewSeconds')"
+      hint="What counts as a view, and is paid for where views are: an ad that is shorter counts at its end.">
+      <select
+        id="line-view"
+        class="inline"
+        :value="draft.viewSeconds ?? ''"
+        :disabled="disabled"
+        @change="setView(($event.target as HTMLSelectElement).value)">
+        <option value="">after 30 s or at the end</option>
+        <option v-for="seconds in VIEW_SECONDS" :key="seconds" :value="seconds">{{ viewWords(seconds) }}</option>
+      </select>
+    </FieldRow>
+  </template>
   <FieldRow v-else-if="of === 'repeat'" label="Each repeat" for="line-repeat" :problem="problem('price.repeatDiscount')">
     <ElInputNumber
       id="line-repeat"

@@ -61,7 +61,7 @@ const reading = computed(() => (text.value === null ? null : readWording(text.va
 function onTake() {
   const read = reading.value?.draft
   if (!read) return
-  change((d) => Object.assign(d, { hours: null, gapMinutes: null, rotation: 'weight', buys: undefined }, read))
+  change((d) => Object.assign(d, { hours: null, gapMinutes: null, rotation: 'weight', viewSeconds: null, buys: undefined }, read))
   text.value = null
 }
 </script>

@@ -10,6 +10,7 @@ const NAMES: Readonly<Record<string, string>> = {
   'budget.totalMicros': 'Total budget',
   'budget.weeklyMicros': 'Weekly budget',
   'budget.monthlyMicros': 'Monthly budget',
+  viewSeconds: 'View point',
   'flight.startHour': 'Starts at',
   'flight.endHour': 'Ends at',
   'budget.placementDailyMicros': 'Daily limit on a placement',

@@ -36,7 +36,19 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
     // Nothing is known yet of the other format that could convert them.
     price = withModel(price, MODELS_OF[format][0], null).price
   }
+  const isWatched = format === 'video' || format === 'audio'
+  if (draft.viewSeconds != null && !isWatched) dropped.push('its view point')
   if (draft.buys?.deals.length) dropped.push(`${draft.buys.deals.length} ${draft.buys.deals.length === 1 ? 'deal' : 'deals'}`)
   // Deals are of one format.
-  return { draft: { ...draft, format, targeting: { restrictions }, price, buys: undefined }, dropped: dropped.join(', ') }
+  return {
+    draft: {
+      ...draft,
+      format,
+      targeting: { restrictions },
+      price,
+      viewSeconds: isWatched ? draft.viewSeconds : undefined,
+      buys: undefined
+    },
+    dropped: dropped.join(', ')
+  }
 }
