@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs'
+import { mkdirSync, writeFileSync } from 'node:fs'
 import { buildServer } from './compile.mjs'
 import { inProject } from './project.mjs'
 import { report, round } from './bench/measure.mjs'
@@ -46,6 +46,7 @@ const market = core.forecastMarket(
 
 if (ARGUMENTS[0] === 'campaigns') {
   const found = calibrateCampaigns({ core, world, market }, { seed: Number(ARGUMENTS[1] ?? 1), periods: Number(ARGUMENTS[2] ?? 20) })
+  mkdirSync(inProject('.bench'), { recursive: true })
   writeFileSync(inProject('.bench/calibration-campaigns-lines.json'), JSON.stringify(found))
   printCampaigns(found, report)
   process.exit(0)

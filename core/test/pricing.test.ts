@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { parseInput, InputError, lineSchema, withChanges, changeWords, type LineDraft } from '../src/buying/index.js'
+import { parseInput, InputError, lineSchema, withChanges, withModel, changeWords, type LineDraft } from '../src/buying/index.js'
 import { changesBetween } from '../src/wording/index.js'
 import { creativeSchema, fittingShapes, partsSchema } from '../src/creative/index.js'
 import {
@@ -370,5 +370,49 @@ describe('the order of application', () => {
       clickMicros: null,
       viewMicros: null
     })
+  })
+})
+
+describe('a price paid in another way', () => {
+  const price = { model: 'CPM' as const, bidMicros: 1_100_000, maxMicros: 1_500_000 }
+  const rates = { clickRate: 0.0011, viewRate: 0.5 }
+
+  it('converts its amounts at what is assumed, and says so', () => {
+    const { price: clicks, assumed } = withModel(price, 'CPC', rates)
+    expect(clicks).toMatchObject({ model: 'CPC', bidMicros: 1_000_000, maxMicros: 1_360_000 })
+    expect(assumed).toBe('1.10 CPM is 1.00 a click at 0.11 % of impressions clicked, as forecast.')
+    expect(withModel(price, 'view', rates).price.bidMicros).toBe(2200)
+    expect(withModel(price, 'visit', rates)).toMatchObject({
+      price: { bidMicros: 1100 },
+      assumed: '1.10 CPM is 0.0011 a visit, since every win is a visit.'
+    })
+  })
+
+  it('keeps no amount under a unit that it does not have', () => {
+    const full = {
+      ...price,
+      follow: true,
+      adjustments: [
+        { dimension: 'device' as const, value: 'phone', perMille: 1200, ownMicros: null },
+        { dimension: 'device' as const, value: 'desktop', perMille: null, ownMicros: 2_000_000 }
+      ],
+      steps: [{ after: 'days live' as const, from: 3, bidMicros: 900_000 }]
+    }
+    const { price: emptied, assumed } = withModel(full, 'CPC', null)
+    expect(emptied).toMatchObject({ bidMicros: null, maxMicros: null, follow: false, adjustments: [full.adjustments[0]], steps: [] })
+    expect(assumed).toBeNull()
+    expect(withModel(full, 'CPC', rates).price).toMatchObject({
+      adjustments: [{}, { ownMicros: 1_820_000 }],
+      steps: [{ bidMicros: 818_000 }]
+    })
+    // There and back is the same price, but for its digits.
+    fc.assert(
+      fc.property(fc.integer({ min: 1000, max: 90_000_000 }), fc.double({ min: 1e-4, max: 1, noNaN: true }), (micros, rate) => {
+        const there = withModel({ ...price, bidMicros: micros, maxMicros: null }, 'CPC', { clickRate: rate, viewRate: rate }).price
+        if (there.bidMicros === null) return
+        const back = withModel(there, 'CPM', { clickRate: rate, viewRate: rate }).price.bidMicros ?? 0
+        expect(Math.abs(back - micros)).toBeLessThan(0.012 * micros + 1000 + (500 / there.bidMicros) * micros)
+      })
+    )
   })
 })

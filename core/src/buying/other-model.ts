@@ -30,13 +30,11 @@ export function withModel(
     const ways = rates && inEachWay(price.model, micros, rates)
     if (!ways) return null
     const { cpmMicros, clickMicros, viewMicros } = ways
-    const whole = {
-      CPM: Math.round(cpmMicros / CPM_STEP) * CPM_STEP,
-      CPC: clickMicros,
-      view: viewMicros,
-      visit: Math.round(cpmMicros / 1000)
-    }[model]
-    return whole !== null && whole > 0 ? whole : null
+    const found = { CPM: cpmMicros, CPC: clickMicros, view: viewMicros, visit: cpmMicros / 1000 }[model]
+    if (found === null || found <= 0) return null
+    // Three digits, as a trader types them.
+    const step = Math.max(model === 'CPM' ? CPM_STEP : 1, 10 ** (Math.floor(Math.log10(found)) - 2))
+    return Math.max(step, Math.round(found / step) * step)
   }
   const or = (micros: number | null) => (micros === null ? null : convert(micros))
   const { bidMicros, maxMicros, adjustments, steps, aim, follow, ...rest } = price
@@ -65,8 +63,8 @@ export function withModel(
 function assumedOf(models: readonly PriceModel[], { clickRate, viewRate }: ModelRates): string {
   const perCent = (rate: number) => `${Number((rate * 100).toPrecision(2))} %`
   const parts = [
-    ...(models.includes('CPC') ? [`${perCent(clickRate)} click`] : []),
-    ...(models.includes('view') ? [`${perCent(viewRate)} view it`] : [])
+    ...(models.includes('CPC') ? [`${perCent(clickRate)} of impressions clicked`] : []),
+    ...(models.includes('view') ? [`${perCent(viewRate)} of impressions viewed`] : [])
   ]
-  return parts.length > 0 ? ` where of impressions ${parts.join(' and ')}, as forecast` : ', since every win is a visit'
+  return parts.length > 0 ? ` at ${parts.join(' and ')}, as forecast` : ', since every win is a visit'
 }

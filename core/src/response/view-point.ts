@@ -7,7 +7,7 @@ export const VIEW_SECONDS = [2, 6, 15, 30, 0] as const
 export type ViewSeconds = (typeof VIEW_SECONDS)[number]
 
 /** Where nothing is chosen: the trade's 30 s, or the end of what is shorter. */
-export const USUAL_VIEW_SECONDS: ViewSeconds = 30
+const USUAL_VIEW_SECONDS: ViewSeconds = 30
 /** Length that is assumed before a line has an ad: those that are usual. */
 export const USUAL_LENGTHS: Readonly<Partial<Record<(typeof FORMATS)[number], number>>> = { video: 20, audio: 30 }
 

@@ -196,7 +196,7 @@ function onLift({ restriction }: SieveStep) {
         <div v-if="possible !== null" :title="POSSIBLE" data-test="possible">
           <dt>of the possible</dt>
           <dd>{{ possible }}</dd>
-          <dd class="ForecastPanel-range">for this money</dd>
+          <dd class="ForecastPanel-range">for the same money</dd>
         </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>

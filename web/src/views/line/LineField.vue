@@ -193,7 +193,7 @@ const campaignWords = computed(() => {
           :value="model"
           :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)"
       /></ElRadioGroup>
-      <span v-if="assumed" class="quiet small" role="status" data-test="assumed">{{ assumed }}</span>
+      <span v-if="assumed" class="quiet small LineField-assumed" role="status" data-test="assumed">{{ assumed }}</span>
     </FieldRow>
     <FieldRow label="Bids" :problem="problemUnder('price.aim') ?? problem('price.follow')">
       <ElRadioGroup
@@ -367,6 +367,10 @@ const campaignWords = computed(() => {
 </template>
 
 <style>
+.LineField-assumed {
+  display: block;
+}
+
 .FieldRow .el-select {
   max-width: 420px;
 }
