@@ -5,11 +5,12 @@ import { seeded } from './seeded.mjs'
 import { adviceTruth } from './truth/advice.mjs'
 import { bargainTruth } from './truth/bargains.mjs'
 import { campaignTruth } from './truth/campaigns.mjs'
+import { possibleTruth } from './truth/possible.mjs'
 import { ratesTruth } from './truth/rates.mjs'
 
 /**
  * `npm run truth [part]`: whether budgets, learning and aims do what they say, on seeded lines against hidden true rates.
- * Parts: limits, campaigns, money, rates, bargains, rotation, aims, follow, advice; all when none is named.
+ * Parts: limits, campaigns, money, rates, bargains, rotation, aims, follow, advice, possible; all when none is named.
  */
 await buildServer()
 /** @type {any} */
@@ -29,6 +30,8 @@ for (const part of [
   'report'
 ])
   Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
+// What a win was shown to, which nothing but these commands asks from outside.
+Object.assign(core, await import(inProject('core/dist/exchange/shown.js')))
 const { SHAPES, shapesOf, NO_LIMITS } = core
 const START = 60 * 24
 const never = () => false
@@ -328,82 +331,99 @@ function trueRates() {
   }
 }
 
-/** Forty lines with aims: what an event costs by the true rates once fifty are there, and what the best fixed bid would have spent. */
-function aims() {
+/**
+ * A line with an aim: every second under a budget, some paid by the click.
+ * @param {number} n @param {(n: number) => number} below
+ */
+function aimedLine(n, below) {
+  const format = ['display', 'native', 'video'][n % 3]
+  const event = n % 3 === 2 ? 'view' : ['click', 'stay', 'conversion'][Math.floor(n / 3) % 3]
+  const targeting = {
+    restrictions: [include('where', [...new Set(Array.from({ length: 12 + below(12) }, () => core.COUNTRIES[below(24)].code))])]
+  }
+  return {
+    format,
+    event,
+    targeting,
+    isHeld: n % 2 === 1,
+    model: event === 'stay' || event === 'conversion' ? (n % 4 < 2 ? 'CPC' : 'CPM') : 'CPM'
+  }
+}
+
+/**
+ * Lines with aims, by the thousand and by the click, with budgets and without: what an event costs by the true rates once fifty are there,
+ * and how many it brings against the best fixed bid by the thousand that keeps to the aim.
+ * @param {number} wanted lines
+ */
+function aims(wanted) {
   const truth = trueRates()
   const random = seeded(90)
   const below = (/** @type {number} */ n) => Math.floor(random() * n)
-  const offs = []
-  const shares = []
+  const rows = []
   let tooFew = 0
-  for (let n = 0; n < 40; n++) {
-    const format = ['display', 'native', 'video'][n % 3]
-    const event = n % 3 === 2 ? 'view' : ['click', 'stay', 'conversion'][Math.floor(n / 3) % 3]
-    const targeting = {
-      restrictions: [include('where', [...new Set(Array.from({ length: 12 + below(12) }, () => core.COUNTRIES[below(24)].code))])]
-    }
-    const learnDays = 10
-    const judgeDays = 6
-    const hours = (learnDays + judgeDays) * 24
-    /** @param {any} over @param {number} from @returns {{ spend: number, events: number, gathered: number }} */
-    const judged = (over, from) => {
+  const learnDays = 10
+  const judgeDays = 6
+  for (let n = 0; n < wanted; n++) {
+    const { format, event, targeting, isHeld, model } = aimedLine(n, below)
+    /** @param {any} over @returns {{ spend: number, events: number, gathered: number }} */
+    const judged = (over) => {
       const found = { spend: 0, events: 0, gathered: 0 }
-      run(line(format, { targeting, ...over }), hours, (facts) => {
-        for (const total of facts.hourTotals)
-          if (facts.hour < START + from * 24)
+      run(line(format, { targeting, ...over }), (learnDays + judgeDays) * 24, (facts) => {
+        const isJudged = facts.hour >= START + learnDays * 24
+        if (!isJudged)
+          for (const total of facts.hourTotals)
             found.gathered +=
               event === 'view' ? total.views : event === 'click' ? total.visits : event === 'stay' ? total.stays : total.conversions
-        if (facts.hour < START + from * 24) return
+        if (!isJudged) return
+        found.spend += facts.spendMicros
         const log = core.openLog(facts.log, facts.wins, facts.crc)
-        for (let i = 0; i < log.count; i++) {
-          found.spend += log.media[i]
-          found.events += truth.of(log, i, facts.hour, event)
-        }
+        for (let i = 0; i < log.count; i++) found.events += truth.of(log, i, facts.hour, event)
       })
       return found
     }
     // What a fixed bid pays for an event, at five bids: the aim lies among them, so that it can be reached.
     const bids = [600, 1100, 1900, 3300, 6000].map((bid) => bid * (format === 'video' ? 3 : 1))
-    const fixed = bids
-      .map((bid) => ({ bid, ...judged({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } }, learnDays) }))
-      .filter((one) => one.events > 0)
+    const priced = (/** @type {number} */ bid) => ({ price: { model: 'CPM', bidMicros: bid * 1000, maxMicros: null } })
+    const free = isHeld ? judged(priced(bids[2])) : null
+    const limits = free ? { ...NO_LIMITS, dailyMicros: Math.max(100_000, Math.round((0.4 * free.spend) / judgeDays)) } : NO_LIMITS
+    const fixed = bids.map((bid) => ({ bid, ...judged({ ...priced(bid), limits }) })).filter((one) => one.events > 0)
     const costs = fixed.map((one) => one.spend / one.events)
     const aim = Math.round(costs[Math.floor(costs.length / 2)] * (0.85 + 0.4 * random()))
-    const aimed = judged(
-      { price: { model: 'CPM', bidMicros: bids[4] * 1000, maxMicros: bids[4] * 2000 }, aim: { event, micros: aim } },
-      learnDays
-    )
+    const maxMicros = model === 'CPC' ? 3 * aim : bids[4] * 2000
+    const aimed = judged({ price: { model, bidMicros: maxMicros, maxMicros }, aim: { event, micros: aim }, limits })
     if (aimed.gathered < 50) {
       tooFew++
       console.log(`line ${n + 1}: ${aimed.gathered} of 50 events; too few`)
       continue
     }
-    // The best fixed bid in hindsight: the most that is spent with the cost at the aim.
-    const under = fixed.filter((_, n) => costs[n] <= aim)
-    const over = fixed.filter((_, n) => costs[n] > aim)
-    const low = under[under.length - 1]
-    const high = over[0]
+    // The best fixed bid in hindsight: the most events with the cost at the aim; without a budget between two bids.
+    const under = fixed.filter((_, place) => costs[place] <= aim)
+    const [low] = [...under].sort((x, y) => y.events - x.events)
+    const high = isHeld ? undefined : fixed.find((one, place) => costs[place] > aim && one.bid > (low?.bid ?? 0))
     const part = low && high ? (aim - low.spend / low.events) / (high.spend / high.events - low.spend / low.events) : 0
-    const best = low ? (high ? low.spend + part * (high.spend - low.spend) : low.spend) : 0
+    const best = low ? low.events + (high ? part * (high.events - low.events) : 0) : 0
     const cost = aimed.spend / aimed.events
-    offs.push(Math.abs(cost / aim - 1))
-    shares.push(best > 0 ? aimed.spend / best : 1)
+    rows.push({ off: cost / aim - 1, share: best > 0 ? aimed.events / best : 1, isHeld })
+    const row = rows[rows.length - 1]
     console.log(
-      `line ${String(n + 1).padStart(2)} ${format} ${event}: aim ${(aim / 1e6).toFixed(4)}, cost ${(cost / 1e6).toFixed(4)} (${(100 * (cost / aim - 1)).toFixed(0)} %), ${(100 * shares[shares.length - 1]).toFixed(0)} % of the best fixed bid's spend; ${aimed.gathered} gathered`
+      `line ${String(n + 1).padStart(2)} ${format} by ${model}${isHeld ? ', with a budget' : ''}: aim ${(aim / 1e6).toFixed(4)} for a ${event}, cost ${(cost / 1e6).toFixed(4)} (${(100 * row.off).toFixed(0)} %), ${(100 * row.share).toFixed(0)} % of the best fixed bid's events; ${aimed.gathered} gathered`
     )
   }
-  const good = offs.filter((off, n) => off <= 0.15 && shares[n] >= 0.8).length / offs.length
-  console.log(
-    `${offs.length} lines: within 15 % and 80 % of the spend in ${(100 * good).toFixed(0)} %; within 15 % in ${((100 * offs.filter((off) => off <= 0.15).length) / offs.length).toFixed(0)} %; ${tooFew} had under 50 events`
-  )
-  return {
-    lines: offs.length,
+  // Under a budget what costs less than the aim is as wanted.
+  const isNear = (/** @type {any} */ { off, isHeld }) => off <= 0.15 && (isHeld || off >= -0.15)
+  const share = (/** @type {(row: any) => boolean} */ is) => round((100 * rows.filter(is).length) / rows.length)
+  const figures = {
+    lines: rows.length,
     tooFew,
-    within15: round((100 * offs.filter((off) => off <= 0.15).length) / offs.length),
-    both: round(100 * good),
-    medianOff: round(100 * median(offs)),
-    medianSpendShare: round(100 * median(shares))
+    near: share(isNear),
+    both: share((row) => isNear(row) && row.share >= 0.8),
+    medianOff: round(100 * median(rows.map(({ off }) => Math.abs(off)))),
+    medianShare: round(100 * median(rows.map((row) => row.share)))
   }
+  console.log(
+    `${figures.lines} lines: at the aim (15 %, or under it with a budget) in ${figures.near} %, and with 80 % of the best fixed bid's events in ${figures.both} %; ${tooFew} had under 50 events`
+  )
+  return figures
 }
 
 /** Lines that follow the market in first-price sources against a fixed bid with the same plan. */
@@ -449,7 +469,7 @@ function follow() {
       nowHour: START,
       exposures: { person: [], minute: [] }
     }
-    const { landscape, traffic } = core.forLive(question, true, tape, market, never)
+    const { landscape, traffic } = core.forLive(question, tape, market, never)
     const runOf = (/** @type {any} */ over) => {
       const found = { wins: 0, spend: 0 }
       run({ ...base, traffic, limits: { ...NO_LIMITS, dailyImpressions }, ...over }, 5 * 24, (facts) => {
@@ -484,8 +504,9 @@ const parts = {
   rates: () => ratesTruth({ core, world, dayOf, seeded, round }, Number(process.argv[3] ?? 200)),
   bargains: () => bargainTruth({ core, line, include, round }),
   rotation,
-  aims,
+  aims: () => aims(Number(process.argv[3] ?? 40)),
   follow,
+  possible: () => possibleTruth({ core, world, dayOf, line, seeded, round, trueRates, median }, Number(process.argv[3] ?? 30)),
   advice: () => adviceTruth({ core, world, run, line, seeded, round }, Number(process.argv[3] ?? 40))
 }
 const wanted = process.argv[2] ? [process.argv[2]] : Object.keys(parts)

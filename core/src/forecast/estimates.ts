@@ -122,11 +122,11 @@ function leftOpen(span: Span, what: keyof Bought, without: readonly number[]): n
  */
 const PACING_SD = 0.005
 const ORDER_SD = 0.015
-/** How far other lines of ours take more or less than they are expected to; and how far a campaign's day is shared otherwise. */
-const OTHERS_SD = 0.15
-const SHARE_SD = 0.08
-/** How far bids that move with results or with the market come to buy otherwise than at those of now. */
+/** How far a campaign's day is shared otherwise than it is expected to be. */
+const SHARE_SD = 0.04
+/** How far bids that move with results, or with the market, come to buy otherwise than at those of now. */
 const MOVING_SD = 0.06
+const FOLLOWING_SD = 0.045
 /** What is paid by the event comes in lumps: variance of what a day ends off its limit by, in squared charges. */
 const LUMP_VARIANCE = 0.4
 
@@ -153,11 +153,9 @@ export function estimatesOf(
   const [won, paid] = [variedOf(span, 'wins'), variedOf(span, 'spend')]
   const [winsOpen, spendOpen] = [leftOpen(span, 'wins', won.without), leftOpen(span, 'spend', paid.without)]
   const order = binds ? ORDER_SD : 0
-  // What other lines of ours leave is what they are expected to leave.
-  const others = OTHERS_SD * winsOpen * work.lostToOwn
   const shares = isSharing(span) ? SHARE_SD : 0
-  const moving = followedEvent(work.question) !== null || work.question.follow === true ? MOVING_SD : 0
-  const more = others * others + shares * shares + moving * moving
+  const moving = followedEvent(work.question) !== null ? MOVING_SD : work.question.follow === true ? FOLLOWING_SD : 0
+  const more = shares * shares + moving * moving
   const squares = meanOf(parts.map((part) => part.squares))
   const wins = variedRange(won, noiseOf(won.value) * winsOpen + (order ** 2 + more) * won.value ** 2)
   const lumps = binds ? LUMP_VARIANCE * span.days * chargeOf(work, parts) ** 2 : 0

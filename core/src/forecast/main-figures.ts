@@ -52,6 +52,11 @@ export interface MainFigures {
 
 const NO_ONE = () => false
 
+/** How far other lines of ours take more or less than they are expected to, for each win that they leave. */
+const OTHERS_SD = 0.15
+/** What of a line's level is not known: from its own days, and from what our other lines leave. */
+const levelSd = ({ level, lostToOwn }: Workings) => Math.hypot(level?.sd ?? 0, OTHERS_SD * lostToOwn)
+
 /** d ln reach / d ln wins at the bid, from a replay of one week at a bid a sixth lower. */
 function elasticityOf(work: Workings, cancelled: () => boolean): number {
   const level = work.level?.factor ?? 1
@@ -108,7 +113,7 @@ interface WeekFigures {
 export function weekFigures(work: Workings, cancelled: () => boolean = NO_ONE): WeekFigures {
   const { tape, matched, standing, weekReplays, weeks } = work
   const elasticity = elasticityOf(work, cancelled)
-  const terms: RangeTerms = { sample: tape.sample, horizon: 7, sd: work.sd, rate: work.level?.sd ?? 0 }
+  const terms: RangeTerms = { sample: tape.sample, horizon: 7, sd: work.sd, rate: levelSd(work) }
   const draws = rateDraws(work, ALL_DRAWS, cancelled)
   const periods = weeks.map((timeline, n) => periodOf(work, timeline, weekReplays[n], terms, draws))
   const { figures, without } = figuresOf(work, { periods, timelines: weeks, terms, days: 7, elasticity, draws }, cancelled)
@@ -124,7 +129,7 @@ export function mainFigures(work: Workings, cancelled: () => boolean = NO_ONE): 
   const { tape, matched, standing, flightReplay, flight, replayedDays, flightDaysLeft, firstMinute, sd } = work
   const { sample } = tape
   const { day, binding, elasticity, draws } = weekFigures(work, cancelled)
-  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate: work.level?.sd ?? 0 }
+  const flightTerms: RangeTerms = { sample, horizon: replayedDays, sd, rate: levelSd(work) }
   const flightPeriod = periodOf(work, flight, flightReplay, flightTerms, draws)
   const flightDays = (flight.span - firstMinute) / 1440
   const { figures: whole } = figuresOf(
