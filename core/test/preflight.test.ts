@@ -230,6 +230,20 @@ describe('preflight', () => {
     expect(fixes).toBeGreaterThan(200)
   })
 
+  it('of a forecast says that rates put a bid under the floors, of lines that follow a rate alone', () => {
+    const figures = figuresWith({ spendMicros: 4_000_000, demandMicros: 4_000_000 })
+    const low = { ...figures, day: { ...figures.day, eligible: { value: 2000, low: 2000, high: 2000 } } }
+    const said = (price: Partial<LineDraft['price']>, of = low) =>
+      forecastFindings(draft({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 3_000_000, ...price } }), of, null).map(
+        ({ field, message }) => [field, message]
+      )
+    const words = (event: string) => `At the rate of ${event} that is expected of it, it bids under the floor of 78 % of what it matches.`
+    expect(said({})).toEqual([])
+    expect(said({ model: 'CPC' })).toEqual([['price.bidMicros', words('clicks')]])
+    expect(said({ bidMicros: null, aim: { event: 'page', micros: 400_000 } })).toEqual([['price.aim', words('pages')]])
+    expect(said({ model: 'CPC' }, figures)).toEqual([])
+  })
+
   it('of a forecast says what cannot be spent, what is gone in an hour, and which cap ends the reach', () => {
     const figures = figuresWith({ spendMicros: 1_200_000, demandMicros: 1_200_000 })
     const little = forecastFindings(draft(), figures, null)

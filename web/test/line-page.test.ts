@@ -15,6 +15,7 @@ import SieveTable from '@/parts/SieveTable.vue'
 import TypedValues from '@/parts/TypedValues.vue'
 import StartFrom from '@/views/campaigns/StartFrom.vue'
 import LineClauses from '@/views/line/LineClauses.vue'
+import LineField from '@/views/line/LineField.vue'
 import LineHead from '@/views/line/LineHead.vue'
 import LineWording from '@/views/line/LineWording.vue'
 import PriceWork from '@/views/line/PriceWork.vue'
@@ -190,6 +191,50 @@ describe('the clauses', () => {
     ])
     expect(dropped).toBe('its slots, rewarded, paying by the click, with its amounts, 1 deal')
     expect(withFormat(before, 'display').dropped).toBe('1 deal')
+  })
+
+  it('convert what is bid into another way of paying, and say what was assumed', async () => {
+    const { view, draft } = editing(
+      LineField,
+      { of: 'bid' },
+      draftOf({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 2_500_000 } })
+    )
+    const choose = (label: string) =>
+      view
+        .findAll('input[type=radio]')
+        .find((radio) => radio.element.parentElement?.parentElement?.textContent?.includes(label))
+        ?.setValue(true)
+    await choose('click')
+    const { day } = figuresOf(900)
+    const rate = day.visits.value / day.wins.value
+    expect(draft.value.price.model).toBe('CPC')
+    expect(Math.abs((draft.value.price.bidMicros ?? 0) / (2000 / rate) - 1)).toBeLessThan(0.01)
+    expect(view.get('[data-test=assumed]').text()).toMatch(
+      /^2\.00 CPM is [\d.]+ a click at [\d.]+ % of impressions clicked, as forecast\.$/
+    )
+    // Towards an aim too, which is then paid for by the click.
+    await choose('towards an aim')
+    expect(draft.value.price).toMatchObject({ model: 'CPC', aim: { event: 'click' } })
+    await choose('the thousand')
+    expect(Math.abs((draft.value.price.maxMicros ?? 0) / 2_500_000 - 1)).toBeLessThan(0.02)
+  })
+
+  it('begin and end at an hour, and count a view where it is said', async () => {
+    const flight = { startDate: '2026-03-02', endDate: '2026-03-09' as string | null }
+    const { view, draft } = editing(LineField, { of: 'flight' }, draftOf({ flight }))
+    await view.get('[aria-label="Hour at which it starts"]').setValue('14')
+    await view.get('[aria-label="Hour at which it ends"]').setValue('9')
+    expect(draft.value.flight).toEqual({ ...flight, startHour: 14, endHour: 9 })
+    await view.get('[aria-label="Hour at which it starts"]').setValue('')
+    expect(draft.value.flight.startHour).toBeNull()
+    const film = editing(LineField, { of: 'view' }, draftOf({ format: 'video' }))
+    await film.view.get('#line-view').setValue('6')
+    expect(film.draft.value.viewSeconds).toBe(6)
+    await film.view.get('#line-view').setValue('0')
+    expect(film.draft.value.viewSeconds).toBe(0)
+    await film.view.get('#line-view').setValue('')
+    expect(film.draft.value.viewSeconds).toBeNull()
+    expect(editing(LineField, { of: 'view' }).view.find('#line-view').exists()).toBe(false)
   })
 
   it('build a bid up and say what it is worth', async () => {

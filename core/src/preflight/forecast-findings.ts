@@ -6,10 +6,28 @@ const EURO = 1_000_000
 /** Under this share of its budget a line is told that it cannot spend it. */
 const SPENDS_LITTLE = 0.8
 const HOURS = 24
+/** Share of what matches whose floor a bid that follows a rate should reach. */
+const MOSTLY_OVER = 0.5
+
+/** What a line's bids follow the rate of; nothing for a bid by the thousand. */
+function eventWords(model: LineDraft['price']['model'], aim: LineDraft['price']['aim']): string | null {
+  if (aim)
+    return {
+      conversion: 'conversions',
+      value: 'conversions',
+      click: 'clicks',
+      view: 'views',
+      stay: 'stays',
+      page: 'pages',
+      person: 'new people'
+    }[aim.event]
+  return model === 'CPC' ? 'clicks' : model === 'view' ? 'views' : null
+}
 
 /** What the forecast of a line, and what is advised of it, have to say before it goes live. */
 export function forecastFindings(line: LineDraft, figures: MainFigures | null, advice: readonly Advice[] | null): FixableFinding[] {
-  if (!figures || line.price.bidMicros === null) return []
+  const { model, aim, bidMicros, maxMicros } = line.price
+  if (!figures || (aim ? maxMicros : bidMicros) === null) return []
   const found: FixableFinding[] = []
   const warns = (field: string, message: string, words: string, ...edits: FixEdit[]) => {
     const fix: Fix | null = edits.length > 0 ? { words, edits, adds: [] } : null
@@ -20,10 +38,18 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, a
   if (day.matched.value > 0 && day.eligible.value === 0)
     found.push({
       severity: 'stops',
-      field: 'price.bidMicros',
+      field: aim ? 'price.maxMicros' : 'price.bidMicros',
       message: 'The bid is under the floor of all that it matched on the tape.',
       fix: null
     })
+  const over = day.matched.value > 0 ? day.eligible.value / day.matched.value : 1
+  const event = eventWords(model, aim)
+  if (event && over > 0 && over < MOSTLY_OVER)
+    warns(
+      aim ? 'price.aim' : 'price.bidMicros',
+      `At the rate of ${event} that is expected of it, it bids under the floor of ${Math.round(100 * (1 - over))} % of what it matches.`,
+      ''
+    )
   if (daily !== null && !figures.tooFew && day.spend.high < daily * SPENDS_LITTLE) {
     const least = Math.max(EURO, Math.ceil(day.spend.high / EURO) * EURO)
     if (least < daily)
