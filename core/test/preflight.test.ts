@@ -233,8 +233,8 @@ describe('preflight', () => {
   it('of a forecast says that rates put a bid under the floors, of lines that follow a rate alone', () => {
     const figures = figuresWith({ spendMicros: 4_000_000, demandMicros: 4_000_000 })
     const low = { ...figures, day: { ...figures.day, eligible: { value: 2000, low: 2000, high: 2000 } } }
-    const said = (price: Partial<LineDraft['price']>, of = low) =>
-      forecastFindings(draft({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 3_000_000, ...price } }), of, null).map(
+    const said = (price: Partial<LineDraft['price']>, told = low) =>
+      forecastFindings(draft({ price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 3_000_000, ...price } }), told, null).map(
         ({ field, message }) => [field, message]
       )
     const words = (event: string) => `At the rate of ${event} that is expected of it, it bids under the floor of 78 % of what it matches.`
