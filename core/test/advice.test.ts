@@ -106,6 +106,13 @@ describe('a better use of the money', () => {
     expect(kinds(advised(asked).advice)).not.toContain('daily budget')
   })
 
+  it('of a bid that wins next to nothing is to bid more, although too little is known to judge it', () => {
+    const price = { model: 'CPM' as const, bidMicros: 20_000, maxMicros: null }
+    const { advice, now, possible } = advised(question({ price, limits: { ...NO_LIMITS, dailyMicros: 300_000 } }))
+    expect([now.tooFew, possible]).toEqual([true, null])
+    expect(kinds(advice)).toContain('bid')
+  })
+
   it('takes more money of a line without any limit, and says so', () => {
     const { advice } = advised(question({ caps: [{ times: 1, hours: 24 }] }))
     expect(advice.length).toBeGreaterThan(0)

@@ -33,8 +33,9 @@ export function viewsAt(benchmarks: Benchmarks, perMille: number | undefined): U
     table = benchmarks.views.map((views, group) => {
       const name = FORMATS[formatOfGroup(group)]
       if (views === 0 || (name !== 'video' && name !== 'audio')) return views
-      const seen = 1e6 * benchmarks.viewable[formatOfGroup(group)]
-      return Math.floor(Math.min(1e6, seen * exactExp((perMille / 1000) * exactLog(Math.min(1, views / seen)))))
+      // Of places that are seen more than their format's mean, those who watch to the end are at least who saw the beginning.
+      const seen = Math.max(views, 1e6 * benchmarks.viewable[formatOfGroup(group)])
+      return Math.floor(Math.min(1e6, seen * exactExp((perMille / 1000) * exactLog(views / seen))))
     })
     known.set(perMille, table)
   }

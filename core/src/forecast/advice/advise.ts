@@ -80,7 +80,7 @@ export function advise(
 ): Advised {
   const { question } = work
   const now = weekFigures(work, cancelled)
-  if (main.tooFew || (question.price.bidMicros === 0 && !question.aim)) return { advice: [], possible: null }
+  if (question.price.bidMicros === 0 && !question.aim) return { advice: [], possible: null }
   const plan = dayPlanOf(now.periods)
   const trials = new Trials(work, measure, cancelled)
   const before = trials.of()
@@ -117,7 +117,7 @@ export function advise(
   const most = Math.max(value, ...own.map(({ gain }) => value + gain))
   return {
     advice: offered.sort((a, b) => Number(a.takesMore) - Number(b.takesMore) || b.gain - a.gain),
-    possible: most > 0 ? value / most : null
+    possible: most > 0 && !main.tooFew ? value / most : null
   }
 }
 
