@@ -161,6 +161,16 @@ describe('the forecast panel', () => {
     ).toBe(false)
   })
 
+  it('says what one may cost at least where next to none may come', () => {
+    const figures = figuresOf(4000)
+    const conversions = { value: 0.4, low: 0.0001, high: 1.2 }
+    const flight = { ...figures.flight, conversions }
+    const text = panel({ figures: { ...figures, flight }, measure: 'conversions' })
+      .get('[data-test=forecast-flight]')
+      .text()
+    expect(text).toMatch(/€[\d.,]+ or more\s*for one conversion/)
+  })
+
   it('says what one more costs for more money, and that nothing helps where it costs too much', () => {
     const more = (eachMicros: number) => ({
       changes: [{ kind: 'daily budget' as const, micros: 9_000_000 }],

@@ -65,12 +65,12 @@ function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) =
   const now = props.figures ? pick(props.figures) : null
   const before = props.was ? pick(props.was) : null
   const moved = now !== null && before !== null && words(before.value) !== words(now.value)
-  const isRange = now !== null && words(now.low) !== words(now.high)
+  const isRange = now !== null && (now.high === Infinity || words(now.low) !== words(now.high))
   const kept = pinned.value ? words(pick(pinned.value.figures).value) : null
   return {
     kept,
     now: now === null ? '–' : words(now.value),
-    range: isRange ? `${words(now.low)} – ${words(now.high)}` : '',
+    range: !isRange ? '' : now.high === Infinity ? `${words(now.low)} or more` : `${words(now.low)} – ${words(now.high)}`,
     was: moved ? `was ${words(before.value)}` : null
   }
 }
@@ -88,10 +88,12 @@ const few = (value: number) => (value < 10 ? decimal(value) : about(value))
 const EACH = { views: 'view', visits: 'visit', conversions: 'conversion' } as const
 /** What the campaign’s goal counts, where one of it has a cost. */
 const costed = computed(() => (props.measure === 'wins' || props.measure === 'reach' ? null : props.measure))
+const LEAST_EVENTS = 0.2
 function costOf({ flight: { spend, ...counts } }: MainFigures, what: keyof typeof EACH): Ranged {
   const { value, low, high } = counts[what]
   const each = (events: number) => (events > 0 ? spend.value / events : 0)
-  return { value: each(value), low: each(high), high: low > 0 ? each(low) : each(value) }
+  // Where next to none may come, nothing says what one would cost at most.
+  return { value: each(value), low: each(high), high: low > LEAST_EVENTS ? each(low) : value > 0 ? Infinity : 0 }
 }
 
 const flight = computed(() => [
