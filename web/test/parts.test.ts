@@ -168,7 +168,7 @@ describe('the forecast panel', () => {
     const text = panel({ figures: { ...figures, flight }, measure: 'conversions' })
       .get('[data-test=forecast-flight]')
       .text()
-    expect(text).toMatch(/€[\d.,]+ or more\s*for one conversion/)
+    expect(text).toMatch(/for one conversion€10\.00€3\.33 or more$/)
   })
 
   it('says what one more costs for more money, and that nothing helps where it costs too much', () => {
