@@ -1,7 +1,12 @@
+import { reopened } from './reopening.mjs'
+
 const START = 60 * 24
+/** Times that a run is killed, and goes on from what was stored. */
+const KILLS = 3
 
 /**
- * Campaigns of 2 to 8 lines over two days, flights, zones and limits at random, what was forecast of each wrong by half to twice: what a
+ * Campaigns of 2 to 8 lines over two days, flights, zones and limits at random, what was forecast of each wrong by half to twice, killed
+ * three times: what a
  * day spends of the campaign's limit where a fluid run with true supply would spend it, and it is worth a hundred charges.
  * @param {any} tools of `truth.mjs`
  * @param {number} wanted campaigns
@@ -36,18 +41,22 @@ export function campaignTruth({ core, world, line, dayOf, seeded, round }, wante
     })
     /** @param {any[]} rules @param {any} limits @param {(facts: any) => void} onHour */
     const together = (rules, limits, onHour) => {
-      const exchange = new core.Exchange(
-        world,
-        {
-          publication: 1,
-          lines: rules,
-          campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits }],
-          owners: rules.map(({ line: number, zone }) => ({ line: number, campaign: 1, advertiser: 1, zone }))
-        },
-        { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures: new core.ExposureBook() },
-        dayOf
-      )
-      for (let hour = 0; hour < 48; hour++) onHour(exchange.runHour())
+      const publication = {
+        publication: 1,
+        lines: rules,
+        campaigns: [{ campaign: 1, zone: 'UTC', startHour: 0, endHour: null, limits }],
+        owners: rules.map(({ line: number, zone }) => ({ line: number, campaign: 1, advertiser: 1, zone }))
+      }
+      const exposures = new core.ExposureBook()
+      const opening = { hour: START, balanceMicros: 1e13, lines: new Map(), campaigns: new Map(), exposures }
+      let exchange = new core.Exchange(world, publication, opening, dayOf)
+      const kills = new Set(Array.from({ length: limits === NO_LIMITS ? 0 : KILLS }, () => 1 + below(47)))
+      const hours = []
+      for (let hour = 0; hour < 48; hour++) {
+        if (kills.has(hour)) exchange = new core.Exchange(world, publication, reopened(core, publication, hours, exposures), dayOf)
+        hours.push(exchange.runHour())
+        onHour(hours[hour])
+      }
     }
     /** Spend without the campaign's limit, by line and hour. */
     const able = lines.map(() => new Float64Array(48))
