@@ -105,6 +105,22 @@ describe('lines of all formats and prices, from the draft to results', () => {
     expect([report.total.wins, report.total.spendMicros]).toEqual([Number(wins), Number(micros)])
   })
 
+  it('learn of pages and of new people too, and their pages and slips say so', async () => {
+    for (const [event, words] of [
+      ['page', 'pages'],
+      ['person', 'new people']
+    ] as const) {
+      const price = { model: 'CPM' as const, bidMicros: null, maxMicros: 9_000_000, aim: { event, micros: 8000 } }
+      const id = await liveOf({ name: `Aim at ${words}`, format: 'native', price })
+      const { status, body } = await ask('GET', `/lines/${id}`)
+      expect([status, body.learning]).toEqual([200, expect.stringContaining(`0 of 50 ${words} gathered`)])
+      const draft = { ...body.draft, price: { model: 'CPM', bidMicros: 900_000, maxMicros: null } }
+      expect((await ask('PUT', `/lines/${id}`, { version: body.version, line: draft })).status).toBe(200)
+      const { staged } = (await ask('GET', '/slips')).body as { staged: { line: number; forgets: string }[] }
+      expect(staged.find(({ line }) => line === id)?.forgets).toBe(`what ${words} taught its bids`)
+    }
+  })
+
   it('refuses a creative of another format, one twice, and one of somebody else', async () => {
     const { lineId } = await readyLine(ask)
     const foreign = await rows<{ id: number }>("SELECT id FROM made_creative WHERE advertiser_id = 1 AND kind = 'video'")

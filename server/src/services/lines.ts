@@ -8,6 +8,7 @@ import { Ad, Advertiser, Campaign, Creative, Line, LineRevision, MadeCreative } 
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
+import { LEARNED_EVENTS } from './learned-events.js'
 import { withListValues } from './lists.js'
 import { balance } from './opening.js'
 
@@ -100,19 +101,11 @@ async function servingWords(sequelize: Sequelize, line: Line, advertiserId: numb
   return `does not serve: ${OUTCOME_WORDS[most.outcome] ?? most.outcome}`
 }
 
-const LEARNED_COLUMN: Readonly<Record<string, [column: string, words: string]>> = {
-  view: ['views', 'views'],
-  click: ['visits', 'clicks'],
-  stay: ['stays', 'stays'],
-  conversion: ['conversions', 'conversions'],
-  value: ['conversions', 'conversions']
-}
-
 /** What a line in force has gathered of what it pays for or aims at. */
 async function learningWords(sequelize: Sequelize, line: Line, revision: LineRevision | null): Promise<string> {
   const event = revision ? learnedEvent(revision.rules) : null
   if (event === null) return ''
-  const [column, words] = LEARNED_COLUMN[event]
+  const { column, words } = LEARNED_EVENTS[event]
   const [{ n }] = await sequelize.query<{ n: number }>(
     `SELECT CAST(COALESCE(SUM(${column}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
     { type: QueryTypes.SELECT, replacements: [line.id] }

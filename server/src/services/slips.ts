@@ -21,6 +21,7 @@ import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
+import { LEARNED_EVENTS } from './learned-events.js'
 import { adsOf, changesSince } from './lines.js'
 import { maybeStaged } from './staged.js'
 import { findingsOf } from './preflight.js'
@@ -58,14 +59,6 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
   })
 }
 
-const LEARNED: Readonly<Record<string, string>> = {
-  view: 'views',
-  click: 'clicks',
-  stay: 'stays',
-  conversion: 'conversions',
-  value: 'conversions'
-}
-
 async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLine | null> {
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
   const changes = changesSince(revision, line, await adsOf(line.id))
@@ -84,7 +77,7 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
     state: line.state,
     changes,
     findings: await findingsOf(deps, line, line.draft, campaign),
-    forgets: learned !== null && learned !== next ? `what ${LEARNED[learned]} taught its bids` : ''
+    forgets: learned !== null && learned !== next ? `what ${LEARNED_EVENTS[learned].words} taught its bids` : ''
   }
 }
 
