@@ -1,3 +1,4 @@
+import { blankQuestion } from './blank-question.mjs'
 import { buildServer } from './compile.mjs'
 import { report, round } from './bench/measure.mjs'
 import { inProject } from './project.mjs'
@@ -447,28 +448,15 @@ function follow() {
     run(base, 48, (facts) => (free += facts.wins))
     const dailyImpressions = Math.floor((free / 2) * (0.2 + 0.5 * random()))
     if (dailyImpressions < 100) continue
-    const question = {
+    const question = blankQuestion(core, {
       targeting,
       shapes: base.shapes,
       price: base.price,
-      hours: null,
-      caps: [],
-      gapMinutes: 0,
-      campaignCaps: [],
-      buys: core.OPEN_MARKET,
-      dataMicros: 0,
-      pacing: 'even',
       limits: { ...NO_LIMITS, dailyImpressions },
-      spent: core.NOTHING_SPENT,
-      campaignLimits: NO_LIMITS,
-      campaignSpent: core.NOTHING_SPENT,
-      sharers: [],
-      zone: 'UTC',
       startHour: START,
       endHour: START + 7 * 24,
-      nowHour: START,
-      exposures: { person: [], minute: [] }
-    }
+      nowHour: START
+    })
     const { landscape, traffic } = core.forLive(question, tape, market, never)
     const runOf = (/** @type {any} */ over) => {
       const found = { wins: 0, spend: 0 }

@@ -1,3 +1,4 @@
+import { blankQuestion } from '../blank-question.mjs'
 import { inProject } from '../project.mjs'
 import { quantile, report, round } from './measure.mjs'
 import { anchorTimes, openDuck, questionSql } from './duck.mjs'
@@ -92,28 +93,7 @@ export async function benchForecast() {
   )
   const include = (/** @type {string} */ dimension, /** @type {string[]} */ values) => ({ dimension, mode: 'include', values })
   const all = core.SHAPES.map((/** @type {string} */ _, /** @type {number} */ n) => n)
-  const base = {
-    targeting: { restrictions: [] },
-    shapes: all,
-    price: { model: 'CPM', bidMicros: 1_500_000, maxMicros: null },
-    hours: null,
-    caps: [],
-    gapMinutes: 0,
-    campaignCaps: [],
-    buys: core.OPEN_MARKET,
-    dataMicros: 0,
-    pacing: 'even',
-    limits: core.NO_LIMITS,
-    spent: core.NOTHING_SPENT,
-    campaignLimits: core.NO_LIMITS,
-    campaignSpent: core.NOTHING_SPENT,
-    sharers: [],
-    zone: 'UTC',
-    startHour: 1440,
-    endHour: 1440 + 168,
-    nowHour: 1440,
-    exposures: { person: [], minute: [] }
-  }
+  const base = blankQuestion(core, { shapes: all })
   const cap = [{ times: 3, hours: 24 }]
   /** @type {Record<string, any>} */
   const questions = {

@@ -1,3 +1,5 @@
+import { blankQuestion } from '../blank-question.mjs'
+
 /**
  * Lines whose money mostly binds, run a week as they were set and the same week with the first advice taken: whether the gain has the sign
  * that was said, and is as large.
@@ -35,28 +37,16 @@ export function adviceTruth({ core, world, run, line, seeded, round }, wanted) {
     const caps = below(2) ? [{ times: 1 + below(3), hours: 24 }] : []
     const limits = { ...core.NO_LIMITS, dailyMicros: (200 + below(4000)) * 1000 }
     const rules = line(format, { targeting: { restrictions }, price, caps, limits, pacing: 'even', endHour: START + 28 * 24 })
-    const question = {
+    const question = blankQuestion(core, {
       targeting: rules.targeting,
       shapes: rules.shapes,
       price,
-      hours: null,
       caps,
-      gapMinutes: 0,
-      campaignCaps: [],
-      buys: core.OPEN_MARKET,
-      dataMicros: 0,
-      pacing: 'even',
       limits,
-      spent: core.NOTHING_SPENT,
-      campaignLimits: core.NO_LIMITS,
-      campaignSpent: core.NOTHING_SPENT,
-      sharers: [],
-      zone: 'UTC',
       startHour: START,
       endHour: START + 28 * 24,
-      nowHour: START,
-      exposures: { person: [], minute: [] }
-    }
+      nowHour: START
+    })
     const parts = [...core.answer(question, 'wins', tape, market, () => false)]
     const main = parts.find((part) => part.part === 'figures')?.figures
     const offered = parts.find((part) => part.part === 'advice')?.advice ?? []

@@ -1,3 +1,5 @@
+import { blankQuestion } from '../blank-question.mjs'
+
 const START = 60 * 24
 const DAYS = 14
 const never = () => false
@@ -50,28 +52,14 @@ function asTraderSets({ core, market, line, below, random }, tape) {
     caps: below(2) ? [{ times: 2 + below(3), hours: 24 }] : [],
     endHour: START + 28 * 24
   })
-  const question = {
+  const question = blankQuestion(core, {
     targeting: rules.targeting,
     shapes: rules.shapes,
-    price: { model: 'CPM', bidMicros: 1_000_000, maxMicros: null },
-    hours: null,
     caps: rules.caps,
-    gapMinutes: 0,
-    campaignCaps: [],
-    buys: core.OPEN_MARKET,
-    dataMicros: 0,
-    pacing: 'even',
-    limits: core.NO_LIMITS,
-    spent: core.NOTHING_SPENT,
-    campaignLimits: core.NO_LIMITS,
-    campaignSpent: core.NOTHING_SPENT,
-    sharers: [],
-    zone: 'UTC',
     startHour: START,
     endHour: START + 28 * 24,
-    nowHour: START,
-    exposures: { person: [], minute: [] }
-  }
+    nowHour: START
+  })
   const { marks } = core.ladder(core.workOut(question, tape, market, never), never)
   if (!marks.half) return null
   question.price = { ...question.price, bidMicros: Math.ceil(marks.half / 1000) * 1000 }

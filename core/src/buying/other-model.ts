@@ -1,6 +1,6 @@
-import { CPM_STEP } from '../money/index.js'
+import { CPM_STEP, threeDigits } from '../money/index.js'
 import { inEachWay } from '../pricing/index.js'
-import type { PriceModel } from '../taxonomy/index.js'
+import { MODEL_WORDS, type PriceModel } from '../taxonomy/index.js'
 import type { LineDraft } from './line.js'
 
 /** What is assumed of a line when its price becomes one of another unit, shares of impressions from 0 to 1. */
@@ -9,7 +9,6 @@ export interface ModelRates {
   viewRate: number
 }
 
-const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
 /** Figures of a small amount that a trader reads: cents, or three digits. */
 const shown = (micros: number) => {
   const euros = micros / 1e6
@@ -32,9 +31,7 @@ export function withModel(
     const { cpmMicros, clickMicros, viewMicros } = ways
     const found = { CPM: cpmMicros, CPC: clickMicros, view: viewMicros, visit: cpmMicros / 1000 }[model]
     if (found === null || found <= 0) return null
-    // Three digits, as a trader types them.
-    const step = Math.max(model === 'CPM' ? CPM_STEP : 1, 10 ** (Math.floor(Math.log10(found)) - 2))
-    return Math.max(step, Math.round(found / step) * step)
+    return threeDigits(found, model === 'CPM' ? CPM_STEP : 1)
   }
   const or = (micros: number | null) => (micros === null ? null : convert(micros))
   const { bidMicros, maxMicros, adjustments, steps, aim, follow, ...rest } = price
@@ -56,7 +53,7 @@ export function withModel(
   if (told[0] === null || told[1] === null || !rates) return { price: next, assumed: null }
   return {
     price: next,
-    assumed: `${shown(told[0])} ${UNITS[price.model]} is ${shown(told[1])} ${UNITS[model]}${assumedOf([price.model, model], rates)}.`
+    assumed: `${shown(told[0])} ${MODEL_WORDS[price.model]} is ${shown(told[1])} ${MODEL_WORDS[model]}${assumedOf([price.model, model], rates)}.`
   }
 }
 

@@ -9,6 +9,17 @@ import type { Pacing } from './pacing.js'
 /** What an aim can be for. A person is one whom the line did not reach in the 30 days before; pages are those opened in a visit. */
 export const AIM_KINDS = ['conversion', 'click', 'view', 'stay', 'page', 'person', 'value'] as const
 
+/** What is gathered of each, in words. */
+export const AIM_PLURALS: Readonly<Record<(typeof AIM_KINDS)[number], string>> = {
+  conversion: 'conversions',
+  click: 'clicks',
+  view: 'views',
+  stay: 'stays',
+  page: 'pages',
+  person: 'new people',
+  value: 'conversions'
+}
+
 /** What a line's bids aim at, in place of a bid: so many micros an event, or so much value for each micro spent. */
 export interface Aim {
   event: (typeof AIM_KINDS)[number]

@@ -6,7 +6,7 @@ import { LineCells } from './line-cells.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { setAds, setBids } from './preparing.js'
 import { soldBy } from './conversions.js'
-import type { LineRules, TrackerRules } from './rules.js'
+import { AIM_PLURALS, type LineRules, type TrackerRules } from './rules.js'
 import { buyablePaths, runningLine, type RunningAd, type RunningLine } from './running.js'
 import { compileTargeting, type CompiledTargeting, type Catalogue, type Targeting } from '../targeting/index.js'
 
@@ -170,7 +170,7 @@ function stepWords(step: BiddingStep, { rules, learned, programme }: RunningLine
     case 'average':
       return `x ${shareWords(step.perMillion)}, the trade's average here`
     case 'learned':
-      return `${shareWords(step.perMillion)} by its ${step.events} of ${LEAST_EVENTS} ${learned?.event === 'value' ? 'conversion' : learned?.event}s`
+      return `${shareWords(step.perMillion)} by its ${step.events} of ${LEAST_EVENTS} ${learned ? AIM_PLURALS[learned.event] : 'events'}`
     case 'each':
       return `for each ${rules.price.model === 'CPC' ? 'click' : 'view'}, of which ${shareWords(step.perMillion)} are expected`
     case 'corrected':

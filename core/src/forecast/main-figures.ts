@@ -109,8 +109,19 @@ interface WeekFigures {
   draws: readonly RateDraw[]
 }
 
-/** Figures of the mean day of seven: what a question is asked for alone when uses of its money are compared. */
+const known = new WeakMap<Workings, WeekFigures>()
+
+/**
+ * Figures of the mean day of seven: what a question is asked for alone when uses of its money are compared. Made once of what was worked
+ * out, since the main figures tell them and advice compares with them.
+ */
 export function weekFigures(work: Workings, cancelled: () => boolean = NO_ONE): WeekFigures {
+  let week = known.get(work)
+  if (!week) known.set(work, (week = weekOf(work, cancelled)))
+  return week
+}
+
+function weekOf(work: Workings, cancelled: () => boolean): WeekFigures {
   const { tape, matched, standing, weekReplays, weeks } = work
   const elasticity = elasticityOf(work, cancelled)
   const terms: RangeTerms = { sample: tape.sample, horizon: 7, sd: work.sd, rate: levelSd(work) }

@@ -77,6 +77,12 @@ function lostToOwn(play: Play, left: number): number {
   return lost / Math.max(1, left)
 }
 
+/** The most that a line bids on its first day, in base units. What follows the market goes up to the maximum, whatever the bid was. */
+export function firstBase(question: ForecastQuestion, firstDay: number, daysLive: number): number {
+  const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
+  return baseOf(question, question.follow ? (question.price.maxMicros ?? bid) : bid)
+}
+
 /** What a kept match depends on: a question that differs in nothing else may use it again. */
 export function matchKey(question: ForecastQuestion): string {
   const { targeting, shapes, buys, hours, zone, price, among } = question
@@ -115,9 +121,7 @@ export function workOut(
   const flightDaysLeft = question.endHour === null ? null : Math.max(1, localDayOf(zone, question.endHour - 1) - firstDay + 1)
   const replayedDays = Math.min(flightDaysLeft ?? LONGEST_REPLAY_DAYS, LONGEST_REPLAY_DAYS)
   const daysLive = Math.max(0, firstDay - localDayOf(zone, question.startHour))
-  const bid = bidAt(question.price, { day: firstDay, daysLive, impressions: question.spent.total.impressions })
-  // What follows the market goes up to the maximum, whatever the bid was.
-  const base = baseOf(question, question.follow ? (question.price.maxMicros ?? bid) : bid)
+  const base = firstBase(question, firstDay, daysLive)
   const weeks = [weekTimeline(tape, 0, offset), weekTimeline(tape, 1, offset)] as const
   const matched = reused(kept, question, market) ?? matchTape(question, tape, market, cancelled, { timelines: weeks, full: true, base })
   const most: Play = { tape, market, question, matched, base }

@@ -7,6 +7,12 @@ export const MICROS = 1_000_000
 /** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
 export const CPM_STEP = 1_000
 
+/** An amount at three digits, as a trader types one, in whole steps and never nothing. */
+export function threeDigits(micros: number, step: number): number {
+  const digits = Math.max(step, 10 ** (Math.floor(Math.log10(Math.max(1, micros))) - 2))
+  return Math.max(step, Math.round(micros / digits) * digits)
+}
+
 /** Micros an impression for a CPM in micros a thousand; refuses fractions. */
 export function perImpression(cpmMicros: number): number {
   if (!Number.isSafeInteger(cpmMicros) || cpmMicros % CPM_STEP !== 0) {

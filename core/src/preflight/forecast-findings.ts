@@ -1,4 +1,5 @@
 import { changeWords, type Fix, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
+import { AIM_PLURALS, paidEvent } from '../exchange/index.js'
 import type { Advice, MainFigures } from '../forecast/index.js'
 import { euros } from '../wording/index.js'
 
@@ -10,23 +11,14 @@ const HOURS = 24
 const MOSTLY_OVER = 0.5
 
 /** What a line's bids follow the rate of; nothing for a bid by the thousand. */
-function eventWords(model: LineDraft['price']['model'], aim: LineDraft['price']['aim']): string | null {
-  if (aim)
-    return {
-      conversion: 'conversions',
-      value: 'conversions',
-      click: 'clicks',
-      view: 'views',
-      stay: 'stays',
-      page: 'pages',
-      person: 'new people'
-    }[aim.event]
-  return model === 'CPC' ? 'clicks' : model === 'view' ? 'views' : null
+function eventWords(price: LineDraft['price']): string | null {
+  const event = price.aim?.event ?? paidEvent(price)
+  return event ? AIM_PLURALS[event] : null
 }
 
 /** What the forecast of a line, and what is advised of it, have to say before it goes live. */
 export function forecastFindings(line: LineDraft, figures: MainFigures | null, advice: readonly Advice[] | null): FixableFinding[] {
-  const { model, aim, bidMicros, maxMicros } = line.price
+  const { aim, bidMicros, maxMicros } = line.price
   if (!figures || (aim ? maxMicros : bidMicros) === null) return []
   const found: FixableFinding[] = []
   const warns = (field: string, message: string, words: string, ...edits: FixEdit[]) => {
@@ -43,7 +35,7 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, a
       fix: null
     })
   const over = day.matched.value > 0 ? day.eligible.value / day.matched.value : 1
-  const event = eventWords(model, aim)
+  const event = eventWords(line.price)
   if (event && over > 0 && over < MOSTLY_OVER)
     warns(
       aim ? 'price.aim' : 'price.bidMicros',

@@ -42,6 +42,8 @@ export type VideoPosition = (typeof VIDEO_POSITIONS)[number]
 /** What people pay for. `view` is a view of video or audio past the view point; `visit` is a pop's page opened. */
 export const PRICE_MODELS = ['CPM', 'CPC', 'view', 'visit'] as const
 export type PriceModel = (typeof PRICE_MODELS)[number]
+/** What an amount is for, in each way of paying. */
+export const MODEL_WORDS: Readonly<Record<PriceModel, string>> = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' }
 
 /** Price models that the inventory of each format offers. */
 export const MODELS_OF: Readonly<Record<Format, readonly PriceModel[]>> = {

@@ -100,7 +100,7 @@ function leaves(draft: LineDraft): Leaf[] {
     { field: 'zone', value: zone, words: zone },
     { field: 'hours', value: hours, words: hoursSaid(hours) },
     ...priceLeaves(draft),
-    { field: 'viewSeconds', value: viewSeconds, words: viewSeconds === null ? 'after 30 s or at the end' : viewWords(viewSeconds) },
+    { field: 'viewSeconds', value: viewSeconds, words: viewWords(viewSeconds) },
     ...(Object.keys(LIMIT_WORDS) as LimitName[]).map((limit): Leaf => ({
       field: `budget.${limit}`,
       value: budget[limit] ?? null,

@@ -1,11 +1,12 @@
 import type { LineDraft } from '../buying/index.js'
 import { plainMoney } from '../money/index.js'
+import { MODEL_WORDS } from '../taxonomy/index.js'
 import { dateOfDay, dayOfDate } from '../time/index.js'
 import { listed, quoted } from './quoting.js'
 import { longRestriction, longValue } from './values.js'
 import { longWeek } from './week.js'
 
-export const MODEL_WORDS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
+export { MODEL_WORDS }
 export const PACING_WORDS = { even: 'evenly', traffic: 'with the traffic', fast: 'as fast as it can' } as const
 export const ROTATION_WORDS = { weight: 'by weight', even: 'in turn', learning: 'by learning which serves the goal' } as const
 export const AIM_EVENTS = {
@@ -64,7 +65,8 @@ const perCent = (perMille: number) => `${perMille / 10} %`
 export const bent = (perMille: number) => `${perMille < 1000 ? '−' : '+'}${perCent(Math.abs(perMille - 1000))}`
 
 /** When a film or a spot counts as viewed. */
-export const viewWords = (seconds: number) => (seconds === 0 ? 'at the end' : `after ${seconds} s`)
+export const viewWords = (seconds: number | null | undefined) =>
+  seconds == null ? 'after 30 s or at the end' : seconds === 0 ? 'at the end' : `after ${seconds} s`
 
 function priceSentences({ price, viewSeconds }: LineDraft): string[] {
   const { model, bidMicros, maxMicros, adjustments = [], steps = [], repeatDiscount = 0, aim, follow } = price

@@ -164,7 +164,7 @@ function pricePieces(draft: LineDraft): Piece[] {
     ...(maxMicros === null ? [] : [', never above ', phrase('maximum', euros(maxMicros), 'price.maxMicros')]),
     ...(steps.length > 0 ? [', changing ', phrase('steps', steps.length === 1 ? 'once' : `${steps.length} times`, 'price.steps')] : []),
     ...(viewSeconds != null || (model === 'view' && (draft.format === 'video' || draft.format === 'audio'))
-      ? [', viewed ', phrase('view', viewSeconds == null ? 'after 30 s or at the end' : viewWords(viewSeconds), 'viewSeconds')]
+      ? [', viewed ', phrase('view', viewWords(viewSeconds), 'viewSeconds')]
       : []),
     ...(adjustments ? [', with ', phrase('adjustments', adjustments, 'price.adjustments')] : []),
     ...(repeatDiscount > 0 ? [', ', phrase('repeat', `${repeatDiscount / 10} % less for each repeat`, 'price.repeatDiscount')] : [])

@@ -1,14 +1,14 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { lineSchema, nextState, parseInput, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
 import { changesBetween } from '@tin-harbor/core/wording'
-import { LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
+import { AIM_PLURALS, LEAST_EVENTS, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
 import { conflict, stale, unknownObject } from '../errors.js'
 import { Ad, Advertiser, Campaign, Creative, Line, LineRevision, MadeCreative } from '../models/index.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { findCampaign, requireInside } from './campaigns.js'
-import { LEARNED_EVENTS } from './learned-events.js'
+import { EVENT_COLUMN } from './learned-events.js'
 import { withListValues } from './lists.js'
 import { balance } from './opening.js'
 
@@ -105,9 +105,9 @@ async function servingWords(sequelize: Sequelize, line: Line, advertiserId: numb
 async function learningWords(sequelize: Sequelize, line: Line, revision: LineRevision | null): Promise<string> {
   const event = revision ? learnedEvent(revision.rules) : null
   if (event === null) return ''
-  const { column, words } = LEARNED_EVENTS[event]
+  const words = AIM_PLURALS[event]
   const [{ n }] = await sequelize.query<{ n: number }>(
-    `SELECT CAST(COALESCE(SUM(${column}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
+    `SELECT CAST(COALESCE(SUM(${EVENT_COLUMN[event]}), 0) AS SIGNED) AS n FROM line_hour WHERE line_id = ?`,
     { type: QueryTypes.SELECT, replacements: [line.id] }
   )
   const gathered = Number(n)

@@ -15,7 +15,7 @@ import { localDayOf, localHourOf, zoneIndex } from '@tin-harbor/core/time'
 import { wholeNumber } from '../database/connection.js'
 import type { StoredFacts, StoredKnowledge, StoredLog, StoredOpening } from '../jobs/messages.js'
 import { LOG_FORMAT } from './commit-hour.js'
-import { LEARNED_EVENTS } from './learned-events.js'
+import { EVENT_COLUMN } from './learned-events.js'
 import { readMarket } from './publications.js'
 import { spentSoFar } from './spent.js'
 import { TALLY_SUMS, tallyOf } from './tallies.js'
@@ -79,7 +79,7 @@ export async function factsOf(sequelize: Sequelize, line: number, zone: number, 
 /** What a line with an aim paid and got in the last hours, oldest first. */
 async function recentOf(sequelize: Sequelize, line: number, aim: Aim, hour: number): Promise<Recent[]> {
   const rows = await sequelize.query<Recent & { hour: number }>(
-    `SELECT hour, CAST(SUM(spend_micros) AS SIGNED) AS spend, CAST(SUM(predicted) AS SIGNED) AS predicted, CAST(SUM(${LEARNED_EVENTS[aim.event].column}) AS SIGNED) AS events FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY hour`,
+    `SELECT hour, CAST(SUM(spend_micros) AS SIGNED) AS spend, CAST(SUM(predicted) AS SIGNED) AS predicted, CAST(SUM(${EVENT_COLUMN[aim.event]}) AS SIGNED) AS events FROM line_hour WHERE line_id = ? AND hour >= ? AND hour < ? GROUP BY hour`,
     { type: QueryTypes.SELECT, replacements: [line, hour - RECENT_HOURS, hour] }
   )
   const byHour = new Map(

@@ -12,7 +12,7 @@ import {
   type StagedForecast,
   type StagedLine
 } from '@tin-harbor/core/buying'
-import { learnedEvent } from '@tin-harbor/core/exchange'
+import { AIM_PLURALS, learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { retrying } from '../database/connection.js'
 import { AppError, conflict, notAllowed, stale, unknownObject } from '../errors.js'
@@ -21,7 +21,6 @@ import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
 import { requireInside } from './campaigns.js'
 import type { Deps } from './deps.js'
-import { LEARNED_EVENTS } from './learned-events.js'
 import { adsOf, changesSince } from './lines.js'
 import { maybeStaged } from './staged.js'
 import { findingsOf } from './preflight.js'
@@ -77,7 +76,7 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
     state: line.state,
     changes,
     findings: await findingsOf(deps, line, line.draft, campaign),
-    forgets: learned !== null && learned !== next ? `what ${LEARNED_EVENTS[learned].words} taught its bids` : ''
+    forgets: learned !== null && learned !== next ? `what ${AIM_PLURALS[learned]} taught its bids` : ''
   }
 }
 

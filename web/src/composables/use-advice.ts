@@ -1,6 +1,7 @@
 import { computed, type ComputedRef } from 'vue'
 import { changeWords, type LineDraft } from '@tin-harbor/core/buying'
 import type { Advice, Advised, GoalMeasure, MainFigures } from '@tin-harbor/core/forecast'
+import { MEASURE_WORDS } from './measures'
 import { about, decimal, money, smallMoney } from './formats'
 
 /** A better use of the money, in words. */
@@ -21,15 +22,6 @@ interface Asked {
   draft: LineDraft
 }
 
-/** Gains in the goal's measure. */
-const MEASURES = {
-  wins: 'wins a day',
-  reach: 'people in 7 days',
-  views: 'views a day',
-  visits: 'visits a day',
-  conversions: 'conversions a day'
-} as const
-
 const small = (gain: number) => (gain < 0.95 ? String(Number(gain.toPrecision(2))) : gain < 9.95 ? decimal(gain) : about(gain))
 
 /** What a remark is worth: a twentieth more for the same money, or more money at no more than a quarter over what one costs now. */
@@ -45,7 +37,7 @@ export function useAdvice(asked: Asked): { groups: ComputedRef<AdviceGroup[]>; b
   })
   /** "3.1 (2.0 to 4.2) more visits a day, 900 fewer wins": the goal first, whose range says how sure the gain is. */
   const inGoal = ({ gain, low, high, wins }: Advice) => {
-    const words = `${small(gain)} (${small(low)} to ${small(high)}) more ${MEASURES[asked.measure]}`
+    const words = `${small(gain)} (${small(low)} to ${small(high)}) more ${MEASURE_WORDS[asked.measure]}`
     return asked.measure === 'wins' ? words : `${words}, ${about(Math.abs(wins))} ${wins < 0 ? 'fewer' : 'more'} wins a day`
   }
   const gainOf = (advice: Advice) => {

@@ -1,4 +1,4 @@
-import { CPM_STEP } from '../../money/index.js'
+import { CPM_STEP, threeDigits } from '../../money/index.js'
 import { GROUPS } from '../../tape/index.js'
 import { isLimit } from '../binding.js'
 import { weekFigures, type MainFigures } from '../main-figures.js'
@@ -99,7 +99,7 @@ export function advise(
     if (tried) found.push(tried)
   }
   const same = found.filter((tried) => search.isSame(tried) && search.gainOf(tried) > 0)
-  const pairs = pairsOf(search, byKind(same, search), question.aim || question.follow ? null : (bid ?? null), work)
+  const pairs = pairsOf(search, byKind(same, search), bid, work)
   const full = (changes: readonly Change[]) => inFull(work, now, plan, changes, measure, cancelled)
   const offered: Advice[] = []
   const best = [...byKind(same, search), ...pairs].sort((a, b) => search.gainOf(b) - search.gainOf(a))
@@ -192,12 +192,7 @@ function golden(
   ask: (micros: number) => Tried | null,
   { search, seeks }: { search: Search; seeks: number }
 ): Tried | null {
-  const whole = (log: number) => {
-    // Three digits, as a trader types them.
-    const digits = Math.max(step, 10 ** (Math.floor(log / Math.LN10) - 2))
-    return Math.max(step, Math.round(Math.exp(log) / digits) * digits)
-  }
-  const askAt = (log: number) => ask(whole(log))
+  const askAt = (log: number) => ask(threeDigits(Math.exp(log), step))
   const value = (tried: Tried | null) => (tried ? search.gainOf(tried) : -Infinity)
   let [left, right] = [Math.log(Math.max(step, low)), Math.log(Math.max(step, high))]
   let inner = right - GOLDEN * (right - left)
@@ -219,7 +214,7 @@ function golden(
   return best
 }
 
-/** The best pairs of the three best singles; where one is the bid, or there is none, the bid is sought anew beside the other. */
+/** The best pairs of the three best singles; where a bid was found, it is sought anew beside each of the others. */
 function pairsOf(search: Search, singles: readonly Tried[], bid: Tried | null, { question }: Workings): Tried[] {
   const three = singles.slice(0, 3)
   const pairs: Tried[] = []
@@ -231,7 +226,8 @@ function pairsOf(search: Search, singles: readonly Tried[], bid: Tried | null, {
       if (first.kind !== 'bid' && second.kind !== 'bid') add(search.of(first, second))
     // What follows the market has its bid as its maximum.
     if (!bid || first.kind === 'bid' || first.kind === 'follow') return
-    const [micros] = bid.changes.map((change) => (change.kind === 'bid' ? change.micros : 0))
+    const [found] = bid.changes
+    const micros = found.kind === 'bid' ? found.micros : 0
     const seek = (bidMicros: number) => search.of(first, { kind: 'bid', micros: bidMicros })
     add(golden(micros / 1.5, micros * 1.5, stepOf(question.price.model), seek, { search, seeks: SEEKS_BESIDE }))
   })

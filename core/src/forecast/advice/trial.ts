@@ -1,4 +1,3 @@
-import { bidAt } from '../../pricing/index.js'
 import { TAPE_DAYS } from '../../tape/index.js'
 import { localDayOf } from '../../time/index.js'
 import { followedEvent, rateAmong } from '../bid-rates.js'
@@ -8,12 +7,12 @@ import { thinnedMatch } from '../match-tape.js'
 import type { Matched } from '../matched.js'
 import { moneyStep } from '../money.js'
 import { calendarOf, curvesOf, limitsFor } from '../period.js'
-import { baseOf, type Play } from '../play.js'
+import type { Play } from '../play.js'
 import { rateKnown, type ForecastQuestion } from '../question.js'
 import { rateDraws } from '../rate-draws.js'
 import { shapesOf } from '../shape.js'
 import { overGroups, sumOf, type Replay } from '../totals.js'
-import { matchKey, type Workings } from '../workings.js'
+import { firstBase, matchKey, type Workings } from '../workings.js'
 import { changed, type Change } from './change.js'
 import type { GoalMeasure } from './measure.js'
 
@@ -97,9 +96,7 @@ export class Trials {
     const { work, every, cancelled } = this
     const { tape, market, weeks } = work
     const daysLive = Math.max(0, work.firstDay - localDayOf(work.zone, question.startHour))
-    const bid = bidAt(question.price, { day: work.firstDay, daysLive, impressions: question.spent.total.impressions })
-    const base = baseOf(question, question.follow ? (question.price.maxMicros ?? bid) : bid)
-    const most: Play = { tape, market, question, matched: this.matchOf(question), base }
+    const most: Play = { tape, market, question, matched: this.matchOf(question), base: firstBase(question, work.firstDay, daysLive) }
     const bidding = biddingOf(most, work, { every, mostRows: SOUGHT_ROWS, full: this.isFull }, cancelled)
     const planned = { question, tape, flightDaysLeft: work.flightDaysLeft, firstDay: work.firstDay, ...bidding }
     const draws = rateDraws({ ...planned, weeks }, DRAWS, cancelled)

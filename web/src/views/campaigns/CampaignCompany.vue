@@ -2,6 +2,7 @@
 import { computed, onMounted, shallowRef, ref } from 'vue'
 import type { CompanyView } from '@tin-harbor/core/buying'
 import { ApiError, api } from '@/api'
+import { MEASURE_WORDS } from '@/composables/measures'
 import { about, money } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 
@@ -29,13 +30,6 @@ async function load() {
 }
 onMounted(load)
 
-const WORDS = {
-  wins: 'wins a day',
-  reach: 'people in 7 days',
-  views: 'views a day',
-  visits: 'visits a day',
-  conversions: 'conversions a day'
-} as const
 const sum = (pick: (line: CompanyView['lines'][number]) => number) =>
   company.value?.lines.reduce((total, line) => total + pick(line), 0) ?? 0
 const names = computed(() => new Map(company.value?.lines.map((line) => [line.line, line.name])))
@@ -85,7 +79,7 @@ async function onTake() {
             <th scope="col">line</th>
             <th scope="col">what 0 to {{ money(company.totalMicros) }} a day buy</th>
             <th scope="col" class="number">a day now</th>
-            <th scope="col" class="number">buys {{ WORDS[company.measure] }}</th>
+            <th scope="col" class="number">buys {{ MEASURE_WORDS[company.measure] }}</th>
             <th scope="col" class="number">advised</th>
             <th scope="col" class="number">would buy</th>
           </tr>

@@ -7,7 +7,7 @@ import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import { AIM_WORDS, withModel, withTail, type Goal, type LineDraft } from '@tin-harbor/core/buying'
-import { FORMATS, MODELS_OF, type Format, type PriceModel } from '@tin-harbor/core/taxonomy'
+import { FORMATS, MODELS_OF, MODEL_WORDS, type Format, type PriceModel } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { VIEW_SECONDS, type ViewSeconds } from '@tin-harbor/core/response'
 import { viewWords, type LinePhraseOf } from '@tin-harbor/core/wording'
@@ -38,8 +38,12 @@ const problem = (field: string) => problems.value[field]
 const problemUnder = (field: string) =>
   Object.entries(problems.value).find(([path]) => path === field || path.startsWith(`${field}[`) || path.startsWith(`${field}.`))?.[1]
 
-const UNITS = { CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' } as const
-const unit = computed(() => UNITS[draft.value.price.model])
+/** What a day may cost at one place of buying. */
+const PLACE_LIMITS = [
+  { field: 'placementDailyMicros', id: 'line-placement', label: 'On one placement' },
+  { field: 'sourceDailyMicros', id: 'line-source', label: 'Through one source' }
+] as const
+const unit = computed(() => MODEL_WORDS[draft.value.price.model])
 type Bidding = 'fixed' | 'follow' | 'aim'
 type AimEvent = NonNullable<LineDraft['price']['aim']>['event']
 const ALWAYS: readonly AimEvent[] = ['conversion', 'click', 'view', 'stay']
@@ -191,7 +195,7 @@ const campaignWords = computed(() => {
           v-for="model in MODELS_OF[draft.format]"
           :key="model"
           :value="model"
-          :label="model === 'CPM' ? 'the thousand' : UNITS[model].slice(2)"
+          :label="model === 'CPM' ? 'the thousand' : MODEL_WORDS[model].slice(2)"
       /></ElRadioGroup>
       <span v-if="assumed" class="quiet small LineField-assumed" role="status" data-test="assumed">{{ assumed }}</span>
     </FieldRow>
@@ -265,7 +269,7 @@ const campaignWords = computed(() => {
         :value="draft.viewSeconds ?? ''"
         :disabled="disabled"
         @change="setView(($event.target as HTMLSelectElement).value)">
-        <option value="">after 30 s or at the end</option>
+        <option value="">{{ viewWords(null) }}</option>
         <option v-for="seconds in VIEW_SECONDS" :key="seconds" :value="seconds">{{ viewWords(seconds) }}</option>
       </select>
     </FieldRow>
@@ -297,23 +301,14 @@ const campaignWords = computed(() => {
         @problem="onProblem"
         @change="(field, value) => change((d) => (d.budget[field] = value))" />
     </FieldRow>
-    <FieldRow label="On one placement" for="line-placement" :problem="problem('budget.placementDailyMicros')">
+    <FieldRow v-for="{ field, id, label } in PLACE_LIMITS" :key="field" :label="label" :for="id" :problem="problem(`budget.${field}`)">
       <MoneyField
-        id="line-placement"
-        :model-value="draft.budget.placementDailyMicros ?? null"
+        :id="id"
+        :model-value="draft.budget[field] ?? null"
         unit="a day"
         :disabled="disabled"
-        @problem="onProblem('budget.placementDailyMicros', $event)"
-        @update:model-value="(micros) => change((d) => (d.budget.placementDailyMicros = micros))" />
-    </FieldRow>
-    <FieldRow label="Through one source" for="line-source" :problem="problem('budget.sourceDailyMicros')">
-      <MoneyField
-        id="line-source"
-        :model-value="draft.budget.sourceDailyMicros ?? null"
-        unit="a day"
-        :disabled="disabled"
-        @problem="onProblem('budget.sourceDailyMicros', $event)"
-        @update:model-value="(micros) => change((d) => (d.budget.sourceDailyMicros = micros))" />
+        @problem="onProblem(`budget.${field}`, $event)"
+        @update:model-value="(micros) => change((d) => (d.budget[field] = micros))" />
     </FieldRow>
   </template>
   <FieldRow v-else-if="of === 'pacing'" label="Pacing">

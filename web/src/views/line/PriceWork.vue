@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 import { valueWords, type OfferView } from '@tin-harbor/core/buying'
 import { breakEven, explainBid, inEachWay, type BidStepShown } from '@tin-harbor/core/pricing'
+import { MODEL_WORDS } from '@tin-harbor/core/taxonomy'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
 import { cpm, money } from '@/composables/formats'
@@ -97,7 +98,7 @@ function stepWords({ what }: BidStepShown): string {
   const { dimension, value, perMille } = (draft.value.price.adjustments ?? [])[what.adjustment]
   return `${valueWords(dimension, value)}${what.kind === 'own' ? ', own price' : `, ${(perMille ?? 0) / 10} %`}`
 }
-const unit = computed(() => ({ CPM: 'CPM', CPC: 'a click', view: 'a view', visit: 'a visit' })[draft.value.price.model])
+const unit = computed(() => MODEL_WORDS[draft.value.price.model])
 </script>
 
 <template>
