@@ -1,13 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Exchange, benchmarksOf, type LineRules } from '../src/exchange/index.js'
+import { Exchange, benchmarksOf, openLog, type LineRules } from '../src/exchange/index.js'
 import { mainFigures, workOut } from '../src/forecast/index.js'
 import { makeWorld } from '../src/market/index.js'
-import { viewPoint, viewsAt } from '../src/response/index.js'
+import { DID, viewPoint, viewsAt } from '../src/response/index.js'
 import { buildTape } from '../src/tape/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import { SMALL, START, campaignRules, lineRules, opening, runHours, sharedDay } from './support/lines.js'
-import { marketOf, question } from './support/questions.js'
+import { DISPLAY, marketOf, question } from './support/questions.js'
 
 const world = makeWorld({ ...SMALL, people: 40_000 })
 const market = marketOf(world)
@@ -35,6 +35,30 @@ describe('the point at which a film counts as viewed', () => {
     )
     expect(viewsAt(benchmarks, 1000)).toBe(benchmarks.views)
     expect(viewsAt(benchmarks, undefined)).toBe(benchmarks.views)
+  })
+
+  it('changes what is counted and nobody: all else that people do is the same', () => {
+    const didOf = (point: number | undefined) => {
+      const film = { shapes, ads: shapes.map((shape) => ({ ad: 1000 + shape, shape, weight: 1, viewPoint: point })), viewPoint: point }
+      const banner = DISPLAY.map((shape) => ({ ad: 2000 + shape, shape, weight: 1 }))
+      const lines = [film, { shapes: DISPLAY, ads: banner }].map((over, n) =>
+        lineRules(n + 1, {
+          targeting: { restrictions: [] },
+          price: { model: 'CPM', bidMicros: 9_000_000, maxMicros: null },
+          zone: 'UTC',
+          endHour: null,
+          ...over
+        })
+      )
+      const owners = lines.map(({ line }) => ({ line, campaign: 1, advertiser: 1, zone: 'UTC' }))
+      const exchange = new Exchange(world, { publication: 1, lines, campaigns: [campaignRules()], owners }, opening(), sharedDay)
+      return runHours(exchange, 72).flatMap((facts) => [...openLog(facts.log, facts.wins, facts.crc).did])
+    }
+    const [early, late] = [didOf(100), didOf(undefined)]
+    const views = (all: readonly number[]) => all.filter((did) => (did & DID.viewed) !== 0).length
+    expect(views(early)).toBeGreaterThan(views(late))
+    expect(late.some((did) => (did & DID.primed) !== 0)).toBe(true)
+    expect(early.map((did) => did & ~DID.viewed)).toEqual(late.map((did) => did & ~DID.viewed))
   })
 
   it('decides what is counted and charged, as it was expected and forecast', () => {

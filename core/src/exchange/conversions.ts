@@ -4,6 +4,7 @@ import {
   BLOCK_MINUTES,
   ConversionModel,
   DID,
+  quartersOf,
   PRIMED_MINUTES,
   Responses,
   attribute,
@@ -116,15 +117,14 @@ export class Conversions {
     const advertiser = this.advertiserOf.get(line)
     if (advertiser === undefined) return 0
     const watched = (this.linesOf.get(advertiser) ?? []).some((other) =>
-      exposures
-        .impressions(EXPOSED.line(other), person)
-        .some(
-          ({ minute: then, did, path }) =>
-            then > minute - PRIMED_MINUTES &&
-            then < minute &&
-            (did & DID.viewed) !== 0 &&
-            SHAPE_FORMAT[this.placements[Math.floor(path / SOURCES.length)].shape] === VIDEO
-        )
+      exposures.impressions(EXPOSED.line(other), person).some(
+        ({ minute: then, did, path }) =>
+          then > minute - PRIMED_MINUTES &&
+          then < minute &&
+          // To its end, wherever the line's view point lies: what is counted changes nobody.
+          quartersOf(did) === 4 &&
+          SHAPE_FORMAT[this.placements[Math.floor(path / SOURCES.length)].shape] === VIDEO
+      )
     )
     return watched ? DID.primed : 0
   }
