@@ -1,4 +1,4 @@
-import { kindOf } from '../exchange/index.js'
+import { kindOf, paidEvent } from '../exchange/index.js'
 import { repeatFactor, withMean, type KnownRate, type RateKind } from '../response/index.js'
 import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { rateKnown, type ForecastQuestion } from './question.js'
@@ -10,14 +10,9 @@ export function rateAmong(question: ForecastQuestion, kind: RateKind, people: re
   return isClicked ? withMean(kind, known, repeatFactor(people, wins)) : known
 }
 
-/** The event that a question's line pays for; null where it pays for impressions. */
-export function paidEvent({ price: { model } }: ForecastQuestion): RateKind | null {
-  return model === 'CPC' ? 'click' : model === 'view' ? 'view' : null
-}
-
 /** The event whose rate a question's bids follow: what is aimed at, or paid for. */
 export function followedEvent(question: ForecastQuestion): RateKind | null {
   // Whether a person is new is no rate of the line's.
   if (question.aim?.event === 'person') return null
-  return question.aim ? kindOf(question.aim.event) : paidEvent(question)
+  return question.aim ? kindOf(question.aim.event) : paidEvent(question.price)
 }

@@ -1,5 +1,6 @@
+import { paidEvent } from '../exchange/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
-import { followedEvent, paidEvent, rateAmong } from './bid-rates.js'
+import { followedEvent, rateAmong } from './bid-rates.js'
 import { calendarOf, curvesOf, type Bought, type Period } from './period.js'
 import { rateKnown } from './question.js'
 import type { RateDraw } from './rate-draws.js'
@@ -63,6 +64,8 @@ const EVENTS = { views: 'view', visits: 'click', conversions: 'conversion' } as 
 
 /** Rows of a run in the order of time beyond which it is of a part of the people. */
 const MOST_SHAPED = 25_000
+/** Wins of such a run under which too few are left to say whom it reaches. */
+const LEAST_SHAPED = 300
 
 /** Who is reached in a period, and what they do: under a budget by a run in the order of time. */
 function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: () => boolean): Shape {
@@ -81,7 +84,8 @@ function shapeOf(work: Workings, period: Period, timeline: Timeline, cancelled: 
   }
   // Every n-th person is enough to tell whom money reaches: how many are won is told by the money step.
   const rows = (sumOf(work.standing.first) * timeline.days) / TAPE_DAYS
-  return shapesOf([line], timeline, cancelled, Math.max(1, Math.ceil(rows / MOST_SHAPED)))[0]
+  const every = Math.min(Math.ceil(rows / MOST_SHAPED), Math.floor(period.now.wins / LEAST_SHAPED))
+  return shapesOf([line], timeline, cancelled, Math.max(1, every))[0]
 }
 
 /** Wins or spend of a span, of the market, and how they vary. */
@@ -231,7 +235,7 @@ export function estimatesOf(
 
 /** What one event costs that is paid for; 0 where impressions are. */
 function chargeOf(work: Workings, parts: readonly Replay[]): number {
-  const event = paidEvent(work.question)
+  const event = paidEvent(work.question.price)
   if (event === null) return 0
   const events = sumOf(meanGroups(parts, event === 'click' ? 'visits' : 'views'))
   return events > 0 ? sumOf(meanGroups(parts, 'spend')) / events : 0
@@ -239,7 +243,7 @@ function chargeOf(work: Workings, parts: readonly Replay[]): number {
 
 /** Variance of the draws of money: prices of what is won, or charges of events that come or do not. */
 function paidNoise(work: Workings, spend: number, squares: number, sample: number): number {
-  if (paidEvent(work.question) === null) return moneyNoise(squares, sample)
+  if (paidEvent(work.question.price) === null) return moneyNoise(squares, sample)
   // An event's charge is at most its price.
   return moneyNoise(squares, sample) + spend * work.play.base
 }

@@ -1,25 +1,15 @@
-import {
-  flightHours,
-  valueWords,
-  withTail,
-  type CampaignDraft,
-  type Fix,
-  type FixableFinding,
-  type FixEdit,
-  type LineDraft,
-  type Offer
-} from '../buying/index.js'
+import { valueWords, withTail, type CampaignDraft, type FixableFinding, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
-import type { HourPlan } from '../pricing/index.js'
 import { shapesOf } from '../taxonomy/index.js'
 import { valuesOf, type Dimension } from '../targeting/index.js'
-import { HOURS_PER_DAY, dateOfDay, dayOfDate, hoursOfDay, localDayOf, localHourOf, weekdayOf, zoneIndex } from '../time/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
+import { Findings, fixed } from './collecting.js'
 import { provenFixes } from './findings.js'
 import { coveredPlaces } from './places.js'
 import type { Reach } from './reach.js'
+import { flight, hours } from './when.js'
 
 /** A deal that a line would buy by. */
 export interface DealFacts {
@@ -57,32 +47,17 @@ const SPENT_OF = { dailyMicros: 'day', weeklyMicros: 'week', monthlyMicros: 'mon
 const PERIOD_WORDS = { dailyMicros: 'today', weeklyMicros: 'this week', monthlyMicros: 'this month', totalMicros: 'in all' } as const
 /** What a landing link is given so that conversions can be told to their clicks. */
 export const CLICK_MACRO = '{click_id}'
-/** Working hours, of Monday to Friday in the line's zone. */
-const WORK_FROM = 8
-const WORK_TO = 19
-
 const sayValues = (dimension: Dimension, values: readonly string[]) =>
   `${values
     .slice(0, 3)
     .map((value) => valueWords(dimension, value))
     .join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
 
-/** Collects findings; a fix says what it does and sets fields. */
-class Findings {
-  readonly found: FixableFinding[] = []
-  stops = (field: string, message: string, fix: Omit<Fix, 'adds'> | null = null) => this.add('stops', field, message, fix)
-  warns = (field: string, message: string, fix: Omit<Fix, 'adds'> | null = null) => this.add('warns', field, message, fix)
-  private add(severity: 'stops' | 'warns', field: string, message: string, fix: Omit<Fix, 'adds'> | null) {
-    this.found.push({ severity, field, message, fix: fix && { ...fix, adds: [] } })
-  }
-}
 /** Values but some: restrictions have thousands of them. */
 function without(values: readonly string[], others: readonly string[]): string[] {
   const gone = new Set(others)
   return values.filter((value) => !gone.has(value))
 }
-
-const fixed = (words: string, ...edits: FixEdit[]) => ({ words, edits })
 
 /** The checks a line must pass before it goes live, with what one click could do about each. */
 export function preflight(line: LineDraft, context: PreflightContext): FixableFinding[] {
@@ -300,61 +275,6 @@ const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns 
   }
   if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros)
     warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
-}
-
-const flight: Check = (line, { nowHour, isLive }, { stops, warns }) => {
-  const { startHour, endHour } = flightHours(line.flight, line.zone)
-  const zone = zoneIndex(line.zone)
-  if (endHour !== null && endHour <= nowHour) stops('flight.endDate', 'The flight is over by the market clock.')
-  const first = Math.max(startHour, nowHour)
-  const hour = localHourOf(zone, first)
-  const weekday = weekdayOf(localDayOf(zone, first))
-  const atNight = hour < WORK_FROM || hour >= WORK_TO
-  if (!isLive && line.onceCleared === 'start' && (endHour === null || endHour > nowHour) && (weekday > 4 || atNight)) {
-    warns(
-      'onceCleared',
-      `It would start ${weekday > 4 ? 'at the weekend' : `at ${hour}:00`}, when nobody may be watching.`,
-      fixed('Wait for release', { field: 'onceCleared', value: 'wait' })
-    )
-  }
-}
-
-/** Whether any hour of a flight of a few days is open by the line's own clock: it may begin and end inside a day. */
-function isOpenInside({ flight: ran, zone }: LineDraft, { perMille }: HourPlan): boolean {
-  const index = zoneIndex(zone)
-  const { startHour, endHour } = flightHours(ran, zone)
-  for (let hour = startHour; hour < (endHour ?? startHour); hour++)
-    if (perMille[weekdayOf(localDayOf(index, hour)) * HOURS_PER_DAY + localHourOf(index, hour)] > 0) return true
-  return false
-}
-
-const hours: Check = (line, _, { stops, warns }) => {
-  const {
-    hours: plan,
-    flight: { startDate, endDate },
-    zone
-  } = line
-  if (!plan) return
-  const from = dayOfDate(startDate)
-  const to = endDate === null ? Infinity : dayOfDate(endDate)
-  const days = Array.from({ length: Math.min(7, to - from + 1) }, (__, n) => weekdayOf(from + n))
-  const isOpenOn = (day: number) => plan.perMille.slice(day * HOURS_PER_DAY, (day + 1) * HOURS_PER_DAY).some((perMille) => perMille > 0)
-  if (!(plan.clock === 'line' && to - from < 7 ? isOpenInside(line, plan) : days.some(isOpenOn)))
-    stops('hours', 'Its hours never meet its flight.', fixed('Open all hours', { field: 'hours', value: null }))
-  if (plan.clock !== 'line') return
-  const index = zoneIndex(zone)
-  for (let day = from; day <= Math.min(to, from + 400); day++) {
-    const clock = hoursOfDay(index, day)
-    if (clock.length === HOURS_PER_DAY) continue
-    const odd =
-      Array.from({ length: HOURS_PER_DAY }, (__, hour) => hour).find((hour) => clock.filter((one) => one === hour).length !== 1) ?? 0
-    if (plan.perMille[weekdayOf(day) * HOURS_PER_DAY + odd] > 0)
-      warns(
-        'hours',
-        `On ${dateOfDay(day)} the clock of ${zone} changes: the hour from ${odd}:00, in which it is open, ${clock.length < HOURS_PER_DAY ? 'does not happen' : 'happens twice'}.`
-      )
-    break
-  }
 }
 
 const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
