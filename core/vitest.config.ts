@@ -2,5 +2,13 @@ import { defineConfig } from 'vitest/config'
 
 // Nothing in core keeps state that one file could leave to another: its modules are loaded once a thread.
 export default defineConfig({
-  test: { include: ['test/**/*.test.ts'], testTimeout: 60_000, hookTimeout: 60_000, pool: 'threads', maxWorkers: 2, isolate: false }
+  test: {
+    include: ['test/**/*.test.ts'],
+    setupFiles: 'test/support/seeded.ts',
+    testTimeout: 60_000,
+    hookTimeout: 60_000,
+    pool: 'threads',
+    maxWorkers: 2,
+    isolate: false
+  }
 })

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { basename } from 'node:path'
 import { say } from './console.mjs'
 import { checkNode, dataFolder, installBrowser, installDatabase, installPackages } from './install.mjs'
 import { ROOT, inProject } from './project.mjs'
@@ -14,6 +15,8 @@ import { browserTests } from './browser-tests.mjs'
 
 let passed = 0
 let failed = 0
+/** What did not pass, said once more at the end: what ran it printed thousands of lines before. @type {string[]} */
+const failures = []
 
 /**
  * @param {string[]} command @param {NodeJS.ProcessEnv} [env]
@@ -36,6 +39,7 @@ async function check(name, command) {
   const code = await show(command)
   if (code === 0) passed++
   else failed++
+  if (code !== 0) failures.push(name)
   say(`${name}: ${code === 0 ? 'good' : 'FAILED'}`)
 }
 
@@ -56,7 +60,23 @@ async function suite(part, env, { name = part, files = [] } = {}) {
   passed += counts.numPassedTests
   // A file that cannot be loaded has no tests to fail.
   failed += counts.numFailedTests > 0 ? counts.numFailedTests : code === 0 ? 0 : 1
+  if (code !== 0) failures.push(...failuresOf(name, counts.testResults ?? []))
   say(`${name}: ${counts.numPassedTests} passed, ${counts.numFailedTests} failed in ${((Date.now() - began) / 1000).toFixed(0)} s`)
+}
+
+/**
+ * @param {string} name of the suite
+ * @param {{ name: string, status: string, message: string,
+ *   assertionResults: { status: string, fullName: string, failureMessages: string[] }[] }[]} files of Vitest's report
+ */
+function failuresOf(name, files) {
+  const short = (/** @type {string} */ text) => text.split('\n').slice(0, 12).join('\n    ')
+  const said = files.flatMap((file) => {
+    const tests = file.assertionResults.filter((test) => test.status === 'failed')
+    if (tests.length === 0 && file.status === 'failed') return [`${name}: ${basename(file.name)}\n    ${short(file.message)}`]
+    return tests.map((test) => `${name}: ${basename(file.name)}: ${test.fullName}\n    ${test.failureMessages.map(short).join('\n    ')}`)
+  })
+  return said.length > 0 ? said : [`${name}: ended without a report that says why`]
 }
 
 /** @type {(() => Promise<void>)[]} */
@@ -96,8 +116,9 @@ try {
   await main()
 } catch (error) {
   failed++
-  say(String(error instanceof Error ? error.stack : error))
+  failures.push(String(error instanceof Error ? error.stack : error))
 }
 for (const end of endings) await end().catch(() => undefined)
+for (const failure of failures) say(`FAILED ${failure}`)
 console.log(`${passed} passed, ${failed} failed`)
 process.exit(failed === 0 && passed > 0 ? 0 : 1)

@@ -341,7 +341,7 @@ describe('kept between questions', () => {
   it('a change of bid, maximum, caps, money or discount answers as if asked anew', () => {
     const below = numbers(12)
     const kept = nothingKept()
-    for (let n = 0; n < 3; n++) {
+    for (let n = 0; n < 2; n++) {
       const q = { ...randomQuestion(below, 1200), endHour: START + 200 }
       parts(q, kept)
       const next = {
