@@ -45,17 +45,17 @@ export function useAdvice(asked: Asked): { groups: ComputedRef<AdviceGroup[]>; b
     const spend = (asked.figures?.day.spend.value ?? 0) + spendMicros
     const got = now.value.got + gain
     const price =
-      takesMore && eachMicros !== null
-        ? `one more costs ${smallMoney(eachMicros)}, ${smallMoney(now.value.each)} now`
-        : `one costs ${smallMoney(got > 0 ? spend / got : 0)}, ${smallMoney(now.value.each)} now`
-    return `${inGoal(advice)}, ${money(Math.abs(spendMicros))} ${spendMicros < 0 ? 'less' : 'more'} spent; ${price}`
+      takesMore && eachMicros !== null ? `one more costs ${smallMoney(eachMicros)}` : `one costs ${smallMoney(got > 0 ? spend / got : 0)}`
+    // What buys nothing now has no price now.
+    const before = now.value.got > 0 ? `, ${smallMoney(now.value.each)} now` : ''
+    return `${inGoal(advice)}, ${money(Math.abs(spendMicros))} ${spendMicros < 0 ? 'less' : 'more'} spent; ${price}${before}`
   }
   const rows = computed(() =>
     (asked.advised?.advice ?? []).map((advice) => ({ advice, words: changeWords(asked.draft, advice.changes), gain: gainOf(advice) }))
   )
   const groups = computed(() =>
     [
-      { title: 'For the same money', rows: rows.value.filter(({ advice }) => !advice.takesMore) },
+      { title: 'Within what it may spend', rows: rows.value.filter(({ advice }) => !advice.takesMore) },
       { title: 'For more money', rows: rows.value.filter(({ advice }) => advice.takesMore) }
     ].filter((group) => group.rows.length > 0)
   )

@@ -80,7 +80,13 @@ const day = computed(() => [
   { ...figure((f) => f.day.wins, about), unit: 'wins a day' },
   { ...figure((f) => f.day.spend, money), unit: 'spend a day' },
   { ...figure((f) => f.day.winRate, perCent), unit: 'win rate, of matched' },
-  { ...figure((f) => f.day.cpm, cpm), unit: 'CPM paid' },
+  {
+    ...figure(
+      (f) => f.day.cpm,
+      (value) => (value > 0 ? cpm(value) : '–')
+    ),
+    unit: 'CPM paid'
+  },
   { ...figure((f) => f.day.reach, about), unit: 'people in 7 days' }
 ])
 /** Counts of few are told to a tenth. */
@@ -130,6 +136,14 @@ const possible = computed(() => (props.advised?.possible == null ? null : perCen
 const POSSIBLE =
   'What it buys of the campaign’s goal, of the best that was found for the same money by price, caps, gap, hours and pace: never by lifting a restriction.'
 
+/** Of a line that the tape says little about, and what share of what it matches the bid is over the floor of. */
+const fewWords = ({ tapeWins }: MainFigures, share: number) =>
+  tapeWins > 0
+    ? `Only ${tapeWins} such impressions on the tape would be won: too few to say much.`
+    : share === 0
+      ? 'The bid is under the floor of all that matches: nothing would be won.'
+      : 'Nothing on the tape would be won.'
+
 /** What binds, and the best use of the money in a sentence; before that is known, what the main figures say by themselves. */
 const remark = computed(() => {
   const f = props.figures
@@ -142,13 +156,15 @@ const remark = computed(() => {
       : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
   }
   if (props.draft.price.bidMicros === null && !props.draft.price.aim) return 'Type a bid to see what it wins.'
-  if (f.tooFew) return `Only ${f.tapeWins} such impressions on the tape would be won: too few to say much.`
-  const share = f.day.matched.value > 0 ? f.day.eligible.value / f.day.matched.value : 1
-  const said = share < 0.5 ? `The bid is under the floor of ${perCent(1 - share)} of what matches.` : bindingSentence(f)
-  if (props.advised === null) return said
-  return best.value
-    ? `${said} What would help most: ${best.value.words}, for ${best.value.gain}.`
-    : `${said} No change that was tried buys a twentieth more for the same money, or more at about its price.`
+  const share = f.day.eligible.value / f.day.matched.value
+  const said = f.tooFew
+    ? fewWords(f, share)
+    : share < 0.5
+      ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
+      : bindingSentence(f)
+  if (best.value) return `${said} What would help most: ${best.value.words}, for ${best.value.gain}.`
+  if (props.advised === null || f.tooFew) return said
+  return `${said} No change that was tried buys a twentieth more for the same money, or more at about its price.`
 })
 
 const tape = computed(() =>
@@ -196,9 +212,8 @@ function onLift({ restriction }: SieveStep) {
           <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
         </div>
         <div v-if="possible !== null" :title="POSSIBLE" data-test="possible">
-          <dt>of the possible</dt>
+          <dt>of what this money could buy</dt>
           <dd>{{ possible }}</dd>
-          <dd class="ForecastPanel-range">for the same money</dd>
         </div>
       </dl>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
