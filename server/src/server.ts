@@ -20,6 +20,7 @@ import { collectAnswers } from './services/deal-asks.js'
 import { EventHub } from './services/events.js'
 import { TapeExposures } from './services/exposures.js'
 import { LiveLines } from './services/live-lines.js'
+import { SharesOfLines } from './services/possible.js'
 import type { StartProgress } from './start-progress.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
@@ -58,6 +59,7 @@ export async function startServer(
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
   const exposures = new TapeExposures(sequelize, configuration.world)
+  const liveLines = new LiveLines({ sequelize, exposures, pool, tapes })
   const deps: Deps = {
     configuration,
     sequelize,
@@ -72,12 +74,18 @@ export async function startServer(
     sellersWeb,
     dealOffice,
     exposures,
-    liveLines: new LiveLines({ sequelize, exposures, pool, tapes }),
+    liveLines,
+    possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines }, () =>
+      events.send('possible', () => ({ kind: 'possible' }))
+    ),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
-    deps.liveLines.current().catch((err: unknown) => log.error({ err }, 'what lines in force take is not known'))
+    deps.liveLines
+      .current()
+      .then(() => (events.isHeard ? deps.possible.current() : undefined))
+      .catch((err: unknown) => log.error({ err }, 'what lines in force take, and get of the possible, is not known'))
     events.send('tape', () => ({ kind: 'tape', ready: true, firstDay: tape.head.firstDay, share: 1 }))
     log.info({ rows: tape.head.rowCount, milliseconds: Math.round(milliseconds) }, `tape ${how}`)
   })

@@ -88,6 +88,17 @@ describe('what was forecast', () => {
     )
   })
 
+  it('tells in the manifest what a line in force gets of the possible: what its own page says', { timeout: 60_000 }, async () => {
+    const [{ line: lineId }] = (await record('')).rows
+    const line = (await ask('GET', `/lines/${lineId}`)).body
+    await server.deps.possible.current()
+    const strips = (await ask('GET', '/manifest')).body.lines as { id: number; state: string; possible: number | null }[]
+    const { possible } = partOf(await parts(line.campaignId, lineId, line.draft), 'advice')
+    expect(possible).toBeGreaterThan(0)
+    expect(strips.find(({ id }) => id === lineId)?.possible).toBe(possible)
+    expect(strips.filter(({ state }) => state === 'draft').map((strip) => strip.possible)).not.toContain(possible)
+  })
+
   it('is not judged over a pause', { timeout: 60_000 }, async () => {
     const { lineId } = await readyLine(ask, { onceCleared: 'start' })
     await goLive(lineId)

@@ -70,6 +70,7 @@ const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({
   spentMicros: 500_000,
   plannedMicros: 10_000_000,
   dueMicros: 1_000_000,
+  possible: null,
   ...over
 })
 async function withManifest(lines: ManifestLine[] = [], campaigns = [campaign()]) {
@@ -254,17 +255,17 @@ describe('the manifest', () => {
   it('draws each line’s flight and spend, and tells a slow one in words too', async () => {
     await withManifest([
       line(7),
-      line(8, { spentMicros: 990_000 }),
+      line(8, { spentMicros: 990_000, possible: 0.754 }),
       line(9, { state: 'draft', plannedMicros: null, dueMicros: null, spentMicros: 0, endDate: null }),
       line(10, { state: 'cleared', waits: true })
     ])
     await router.push('/lines/8')
     const view = mount(ManifestList, { global: { plugins: [router] } })
     const lines = view.findAll('.ManifestList-line')
-    expect(lines.map((one) => one.get('em').text())).toEqual(['slow', '', 'draft', 'waits'])
+    expect(lines.map((one) => one.get('em').text())).toEqual(['slow', 'gets 75 %', 'draft', 'waits'])
     expect(lines.map((one) => one.attributes('title'))).toEqual([
       'Line 7: live, spent 50 % of what was due',
-      'Line 8: live, spent 99 % of what was due',
+      'Line 8: live, spent 99 % of what was due; gets 75 % of what its money could buy',
       'Line 9: draft',
       'Line 10: cleared, spent 50 % of what was due'
     ])

@@ -204,6 +204,7 @@ export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): Mani
   spentMicros: 0,
   plannedMicros: null,
   dueMicros: null,
+  possible: null,
   ...over
 })
 

@@ -141,6 +141,8 @@ export type PageEvent =
   | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }
   /** Nothing can be read or kept while it is away. */
   | { kind: 'database'; away: boolean }
+  /** What lines get of what their money could buy is known anew. */
+  | { kind: 'possible' }
 
 /** A line of a forecast's answer: a part, or why no more come. */
 export type ForecastLine =

@@ -69,6 +69,8 @@ export interface ManifestLine {
   /** Whole plan of the flight, and its part due by the clock; null without a budget of its own or its campaign's. */
   plannedMicros: number | null
   dueMicros: number | null
+  /** What it gets of the best that its money could buy, 0 to 1, as it is in force; null where that is not known. */
+  possible: number | null
 }
 
 /** Spend against plan, by day of the advertiser's calendar. */

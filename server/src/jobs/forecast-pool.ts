@@ -26,6 +26,8 @@ export interface Advised {
   figures: MainFigures
   sieve: Sieve
   advice: Advice[]
+  /** What the line gets of the best that its money could buy, 0 to 1; null where too little is known. */
+  possible: number | null
 }
 
 export type OnPart = (part: ForecastPart, milliseconds: number) => void
@@ -159,7 +161,7 @@ export class ForecastPool {
         const onTold = ({ part }: { part: ForecastPart }) => {
           if (part.part === 'figures') told.figures = part.figures
           if (part.part === 'sieve') told.sieve = part.sieve
-          if (part.part === 'advice') told.advice = part.advice
+          if (part.part === 'advice') Object.assign(told, { advice: part.advice, possible: part.possible })
         }
         await thread.request('ask', { question, measure, whole: true }, { cancel: asker.word, tries: TRIES, onTold })
         if (!told.figures || !told.sieve || !told.advice) throw new Error('A worker answered without advice.')

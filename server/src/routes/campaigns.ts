@@ -60,10 +60,11 @@ export function campaignRoutes(deps: Deps): Route[] {
       path: '/manifest',
       right: 'read',
       scope: 'none',
-      handle: async ({ actor }) => ({
-        advertisers: await listAdvertisers(actor),
-        ...(await manifest(sequelize, actor, (await readMarket()).hour))
-      })
+      handle: async ({ actor }) => {
+        // Whoever asks is told what is known, and again when more is.
+        void deps.possible.current().catch((err: unknown) => deps.log.error({ err }, 'what lines get of the possible is not known'))
+        return { advertisers: await listAdvertisers(actor), ...(await manifest(deps, actor, (await readMarket()).hour)) }
+      }
     }),
     route({
       method: 'post',

@@ -18,6 +18,7 @@ import { invalid, invalidField, notAllowed, stale, unknownObject } from '../erro
 import { Advertiser, Campaign, Line } from '../models/index.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from './audit.js'
+import type { Deps } from './deps.js'
 import { hoursInForce } from './in-force.js'
 import { maybeStaged } from './staged.js'
 import { linesInForce, lockMarket, publish } from './publications.js'
@@ -117,7 +118,7 @@ export async function listAdvertisers(actor: Actor): Promise<AdvertiserView[]> {
 
 /** Everything the manifest shows to this user. */
 export async function manifest(
-  sequelize: Sequelize,
+  { sequelize, possible }: Pick<Deps, 'sequelize' | 'possible'>,
   actor: Actor,
   hour: number
 ): Promise<{ campaigns: CampaignView[]; lines: ManifestLine[] }> {
@@ -154,7 +155,8 @@ export async function manifest(
         endDate: draft.flight.endDate,
         spentMicros: spentBy.get(line.id) ?? 0,
         plannedMicros: plan?.total ?? null,
-        dueMicros: dueOf(draft, inForce.get(line.id) ?? [], hour)
+        dueMicros: dueOf(draft, inForce.get(line.id) ?? [], hour),
+        possible: possible.of(line.id)
       }
     })
   }

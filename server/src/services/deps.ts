@@ -12,6 +12,7 @@ import type { Configuration } from '../configuration.js'
 import type { Catalogue } from './catalogue.js'
 import type { EventHub } from './events.js'
 import type { TapeExposures } from './exposures.js'
+import type { PossibleShares } from './possible.js'
 
 /** Something that can be brought up to what is in force. */
 export interface Current {
@@ -33,6 +34,8 @@ export interface Deps {
   exposures: TapeExposures
   /** What the lines in force take of the tape. */
   liveLines: Current
+  /** What they get of what their money could buy. */
+  possible: PossibleShares
   records: RecordsDesk
   /** Whether the database answers. */
   watch: DatabaseWatch

@@ -43,6 +43,11 @@ export class EventHub {
     })
   }
 
+  /** Whether any page listens. */
+  get isHeard(): boolean {
+    return this.streams.size > 0
+  }
+
   send(kind: PageEvent['kind'], event: EventFor): void {
     this.last.set(kind, event)
     for (const stream of this.streams) say(stream, event)

@@ -1,3 +1,4 @@
+import type { LineDraft } from '@tin-harbor/core/buying'
 import type { LiveQuestion, OwnTaker } from '@tin-harbor/core/forecast'
 import { Campaign, Line, LineRevision, PublicationLine } from '../models/index.js'
 import type { Current, Deps } from './deps.js'
@@ -12,8 +13,8 @@ interface Asked extends LiveQuestion {
 /** What of a question changes from hour to hour, and hardly what a line takes. */
 const VOLATILE = ['nowHour', 'spent', 'campaignSpent', 'exposures', 'history', 'sharers', 'among'] as const
 
-/** All lines in force, as they went live; what a campaign's have in common is read once. */
-async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number, hour: number): Promise<Asked[]> {
+/** All lines in force, as they went live. */
+export async function linesOfMarket(publicationId: number): Promise<{ line: number; draft: LineDraft; campaignId: number }[]> {
   const rows = await PublicationLine.findAll({ attributes: ['lineRevisionId'], where: { publicationId } })
   const revisions = await LineRevision.findAll({
     attributes: ['lineId', 'draft'],
@@ -22,13 +23,25 @@ async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationI
   })
   const lines = await Line.findAll({ attributes: ['id', 'campaignId'], where: { id: revisions.map(({ lineId }) => lineId) } })
   const campaignOf = new Map(lines.map(({ id, campaignId }) => [id, campaignId]))
+  return revisions.flatMap(({ lineId, draft }) => {
+    const campaignId = campaignOf.get(lineId)
+    return campaignId === undefined ? [] : [{ line: lineId, draft, campaignId }]
+  })
+}
+
+/** Their questions; what a campaign's have in common is read once. */
+async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number, hour: number): Promise<Asked[]> {
+  const lines = await linesOfMarket(publicationId)
   const asked: Asked[] = []
-  for (const campaign of await Campaign.findAll({ where: { id: [...new Set(campaignOf.values())] }, order: [['id', 'ASC']] })) {
+  for (const campaign of await Campaign.findAll({
+    where: { id: [...new Set(lines.map((one) => one.campaignId))] },
+    order: [['id', 'ASC']]
+  })) {
     const around = await aroundOf(deps.sequelize, campaign, hour)
-    for (const { lineId, draft } of revisions.filter((revision) => campaignOf.get(revision.lineId) === campaign.id)) {
-      const question = await questionOf(deps, draft, campaign, lineId, hour, around)
+    for (const { line, draft } of lines.filter((one) => one.campaignId === campaign.id)) {
+      const question = await questionOf(deps, draft, campaign, line, hour, around)
       const kept = Object.fromEntries(Object.entries(question).filter(([name]) => !(VOLATILE as readonly string[]).includes(name)))
-      asked.push({ line: lineId, question, name: JSON.stringify(kept) })
+      asked.push({ line, question, name: JSON.stringify(kept) })
     }
   }
   return asked

@@ -15,7 +15,10 @@ const isSlipOpen = ref(false)
 const market = useMarket()
 const manifest = useManifest()
 const session = useSession()
-useEvents(market.onEvent)
+useEvents((event) => {
+  market.onEvent(event)
+  if (event.kind === 'possible') void manifest.load()
+})
 
 offerCommands(() => (session.may('draft') ? [{ name: 'Open the change slip', does: () => (isSlipOpen.value = true) }] : []))
 onMounted(() => {

@@ -32,6 +32,7 @@ export const useMarket = defineStore('market', () => {
       databaseAway.value = event.away
       return
     }
+    if (event.kind === 'possible') return
     const { kind: _, balanceMicros: balance, ...status } = event
     run.value = status
     balanceMicros.value = balance

@@ -32,14 +32,14 @@ function strip(line: ManifestLine) {
 }
 
 function wordOf(line: ManifestLine, isSlow: boolean): string {
-  if (line.state === 'live') return isSlow ? 'slow' : ''
+  if (line.state === 'live') return isSlow ? 'slow' : line.possible === null ? '' : `gets ${perCent(line.possible)}`
   return line.template ? 'template' : line.waits ? 'waits' : line.state
 }
 
 function told(line: ManifestLine): string {
-  return line.dueMicros
-    ? `${line.name}: ${line.state}, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due`
-    : `${line.name}: ${line.state}`
+  const spent = line.dueMicros ? `, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due` : ''
+  const possible = line.possible === null ? '' : `; gets ${perCent(line.possible)} of what its money could buy`
+  return `${line.name}: ${line.state}${spent}${possible}`
 }
 
 /** Lines by name, code, tag or state; campaigns by name with all their lines. */
