@@ -16,6 +16,9 @@ if (name === 'forecast') {
   await buildPages()
   const { benchMarket } = await import('./bench/market.mjs')
   await benchMarket()
+} else if (name === 'campaigns') {
+  const { benchCampaigns } = await import('./bench/campaigns.mjs')
+  await benchCampaigns()
 } else if (name === 'web') {
   await installDatabase()
   await installBrowser()
@@ -33,6 +36,6 @@ if (name === 'forecast') {
   const { benchLong } = await import('./bench/long.mjs')
   await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
-  console.error('Name a benchmark: forecast, tape, market, web, asking or long.')
+  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking or long.')
   process.exit(2)
 }

@@ -2,8 +2,8 @@ import { inProject } from '../project.mjs'
 import { seeded } from '../seeded.mjs'
 import { quantile, report, round } from './measure.mjs'
 
-const DAY = 60
-const START = DAY * 24
+export const DAY = 60
+export const START = DAY * 24
 const ROUNDS = 3
 const SIZES = [10, 50, 100, 1000, 5000]
 const MIX = 'traders: one country, device class and format each; about 0.25 % match; budgets for 10 to 15 % of traffic; seed 5'
@@ -12,7 +12,7 @@ const MIX = 'traders: one country, device class and format each; about 0.25 % ma
  * Lines as traders have them: one country, one device class, one format; half with an age band and a category.
  * @param {any} core @param {number} count
  */
-function traders(core, count) {
+export function traders(core, count) {
   const random = seeded(5)
   const below = (/** @type {number} */ n) => Math.floor(random() * n)
   const include = (/** @type {string} */ dimension, /** @type {string[]} */ values) => ({ dimension, mode: 'include', values })
