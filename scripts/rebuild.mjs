@@ -12,7 +12,7 @@ await buildServer()
 const database = await startDatabase(dataFolder('demo'), { schema: 'tin_harbor' })
 try {
   const { openDatabase } = await import(inProject('server/dist/database/open.js'))
-  const { rebuildRollups } = await import(inProject('server/dist/services/rebuild.js'))
+  const { rebuildRollups } = await import(inProject('server/dist/exchange/rebuild.js'))
   const { makeWorld, FULL } = await import(inProject('core/dist/market/index.js'))
   const { sequelize } = await openDatabase(process.env.DATABASE_URL ?? database.url)
   const hours = await rebuildRollups(sequelize, makeWorld(FULL), (/** @type {number} */ share) => bar('reading the delivery log', share))

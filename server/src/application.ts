@@ -3,12 +3,12 @@ import helmet from 'helmet'
 import { rateLimit } from 'express-rate-limit'
 import { pinoHttp } from 'pino-http'
 import { join } from 'node:path'
-import { AppError } from './errors.js'
-import { errorMiddleware } from './error-middleware.js'
-import { register } from './routes/registry.js'
-import { allRoutes } from './routes/index.js'
+import { AppError } from './http/errors.js'
+import { errorMiddleware } from './http/error-middleware.js'
+import { register } from './http/registry.js'
+import { allRoutes } from './all-routes.js'
 import { sameOrigin } from './security/origin.js'
-import type { Deps } from './services/deps.js'
+import type { Deps } from './deps.js'
 
 /** Wrong sign-ins allowed from one address in five minutes. */
 const MOST_WRONG_SIGN_INS = 30

@@ -1,7 +1,12 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { CARRIERS } from '@tin-harbor/core/market'
-import { AuditEntry, GrantedDeal, Line, LineRevision, MarketState, Publication, Session } from '../src/models/index.js'
+import { GrantedDeal } from '../src/deals/deal-model.js'
+import { MarketState } from '../src/exchange/market-model.js'
+import { Publication } from '../src/going-live/publication-model.js'
+import { Line, LineRevision } from '../src/lines/line-model.js'
+import { AuditEntry } from '../src/team/audit-model.js'
+import { Session } from '../src/team/user-model.js'
 import { moneyColumn, wholeNumber } from '../src/database/connection.js'
 import { migrate } from '../src/database/migrate.js'
 import {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { CompanyView } from '@tin-harbor/core/buying'
-import { KeptAnswers } from '../src/jobs/kept-answers.js'
+import { KeptAnswers } from '../src/forecasts/kept-answers.js'
 import { TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer

@@ -6,14 +6,14 @@ import { pino } from 'pino'
 import { ConnectionError, DatabaseError, ForeignKeyConstraintError, UniqueConstraintError } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { InputError, TransitionError } from '@tin-harbor/core/buying'
-import * as errors from '../src/errors.js'
-import { errorMiddleware } from '../src/error-middleware.js'
-import { readJson } from '../src/security/bodies.js'
+import * as errors from '../src/http/errors.js'
+import { errorMiddleware } from '../src/http/error-middleware.js'
+import { readJson } from '../src/http/bodies.js'
 import { retrying } from '../src/database/connection.js'
 import { readConfiguration } from '../src/configuration.js'
 import { passwordFits, hashPassword } from '../src/security/passwords.js'
 import { drawPicture, type Scene } from '../src/demo/pictures.js'
-import { readPicture } from '../src/services/creatives.js'
+import { readPicture } from '../src/creatives/creatives.js'
 
 const databaseError = (code: string) =>
   new DatabaseError(Object.assign(new Error('SELECT secret FROM user'), { sql: 'SELECT secret FROM user', code }))

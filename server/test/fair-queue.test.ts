@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { FairQueue } from '../src/jobs/fair-queue.js'
-import { severalAtOnce } from '../src/services/several-at-once.js'
+import { FairQueue } from '../src/forecasts/fair-queue.js'
+import { severalAtOnce } from '../src/database/several-at-once.js'
 
 const job = (person: string, n: number) => ({ person, n })
 

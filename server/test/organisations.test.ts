@@ -1,7 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ROLES, hasRight, type Role } from '@tin-harbor/core/buying'
-import { allRoutes } from '../src/routes/index.js'
-import { Advertiser, GrantedDeal, LedgerEntry, Organisation, User, UserAdvertiser } from '../src/models/index.js'
+import { allRoutes } from '../src/all-routes.js'
+import { Advertiser } from '../src/advertisers/advertiser-model.js'
+import { GrantedDeal } from '../src/deals/deal-model.js'
+import { LedgerEntry } from '../src/money/ledger-model.js'
+import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
 import {
   ADMIN,
   TRADER,

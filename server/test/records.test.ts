@@ -4,8 +4,9 @@ import { bindingSentence } from '@tin-harbor/core/wording'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
-import { GrantedDeal, LineRevision } from '../src/models/index.js'
-import { readMarket } from '../src/services/publications.js'
+import { GrantedDeal } from '../src/deals/deal-model.js'
+import { LineRevision } from '../src/lines/line-model.js'
+import { readMarket } from '../src/going-live/publications.js'
 import { READER, TRADER, campaignDraft, lineDraft, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer

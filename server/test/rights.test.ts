@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ROLES, hasRight, type Role } from '@tin-harbor/core/buying'
-import { allRoutes } from '../src/routes/index.js'
-import { register, route, type Route } from '../src/routes/registry.js'
-import { User, UserAdvertiser } from '../src/models/index.js'
+import { allRoutes } from '../src/all-routes.js'
+import { register, route, type Route } from '../src/http/registry.js'
+import { User, UserAdvertiser } from '../src/team/user-model.js'
 import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer

@@ -1,7 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { HistoryEntry, LineDraft, LineView, SlipsView, StagedForecast } from '@tin-harbor/core/buying'
-import { AuditEntry, LineRevision, Publication } from '../src/models/index.js'
-import { Presence } from '../src/services/presence.js'
+import { Publication } from '../src/going-live/publication-model.js'
+import { LineRevision } from '../src/lines/line-model.js'
+import { AuditEntry } from '../src/team/audit-model.js'
+import { Presence } from '../src/lines/presence.js'
 import {
   ADMIN,
   READER,

@@ -1,8 +1,8 @@
 import fc from 'fast-check'
 import { afterEach, describe, expect, it } from 'vitest'
-import { CancelWord } from '../src/jobs/cancel-word.js'
-import { Thread } from '../src/jobs/thread.js'
-import { Threads } from '../src/jobs/threads.js'
+import { CancelWord } from '../src/threads/cancel-word.js'
+import { Thread } from '../src/threads/thread.js'
+import { Threads } from '../src/threads/threads.js'
 
 interface OddWork {
   requests: {

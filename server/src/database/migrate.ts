@@ -1,5 +1,5 @@
 import { SequelizeStorage, Umzug } from 'umzug'
-import { migrations } from '../migrations/index.js'
+import { migrations } from './migrations/index.js'
 import { connect } from './connection.js'
 import { withNamedLock } from './named-lock.js'
 

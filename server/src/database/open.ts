@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import { defineModels } from '../models/index.js'
+import { defineModels } from './models.js'
 import { connect, refuseLooseWrites } from './connection.js'
 import { migrate } from './migrate.js'
 

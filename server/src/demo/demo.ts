@@ -1,26 +1,22 @@
 import type { Transaction } from 'sequelize'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { withNamedLock } from '../database/named-lock.js'
-import {
-  Advertiser,
-  Campaign,
-  LedgerEntry,
-  Line,
-  MarketState,
-  Organisation,
-  Publication,
-  SetupStep,
-  User,
-  UserAdvertiser
-} from '../models/index.js'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Campaign } from '../campaigns/campaign-model.js'
+import { SetupStep } from '../database/setup-step-model.js'
+import { MarketState } from '../exchange/market-model.js'
+import { Publication } from '../going-live/publication-model.js'
+import { Line } from '../lines/line-model.js'
+import { LedgerEntry } from '../money/ledger-model.js'
+import { Organisation, User, UserAdvertiser } from '../team/user-model.js'
 import { hashPassword } from '../security/passwords.js'
 import { now, type Actor } from '../security/sessions.js'
-import { createCampaign, findCampaign } from '../services/campaigns.js'
-import { addPicture } from '../services/creatives.js'
-import type { Deps } from '../services/deps.js'
-import { adsOf, createLine, findLine } from '../services/lines.js'
-import { putLive } from '../services/putting-live.js'
-import { readMarket } from '../services/publications.js'
+import { createCampaign, findCampaign } from '../campaigns/campaigns.js'
+import { addPicture } from '../creatives/creatives.js'
+import type { Deps } from '../deps.js'
+import { adsOf, createLine, findLine } from '../lines/lines.js'
+import { putLive } from '../going-live/putting-live.js'
+import { readMarket } from '../going-live/publications.js'
 import type { StartProgress } from '../start-progress.js'
 import { makeMarketObjects } from './market-objects.js'
 import { drawPicture } from './pictures.js'

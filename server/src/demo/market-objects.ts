@@ -1,9 +1,9 @@
 import type { Transaction } from 'sequelize'
 import { priceAtHome } from '@tin-harbor/core/market'
 import { SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
-import { Advertiser } from '../models/index.js'
-import type { Catalogue } from '../services/catalogue.js'
-import { createCreative, createDeal, createList, createOffer, createShop, createTracker } from '../services/market-objects.js'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import type { Catalogue } from '../market/catalogue.js'
+import { createCreative, createDeal, createList, createOffer, createShop, createTracker } from './checked-objects.js'
 
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
 /** What each event pays, micros: for what it costs on display in the mean, 1.2 times as much. A catalogue pays on the way to a purchase. */

@@ -1,5 +1,5 @@
 import type { NextFunction, Request, Response } from 'express'
-import { notAllowed } from '../errors.js'
+import { notAllowed } from '../http/errors.js'
 
 /** Requests that change something must come from our own pages: the Origin must be the host that was asked. */
 export function sameOrigin(req: Request, _res: Response, next: NextFunction): void {

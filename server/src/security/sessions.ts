@@ -1,7 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { Op, type Sequelize } from 'sequelize'
-import { Advertiser, Session, User, UserAdvertiser } from '../models/index.js'
-import { wrongSignIn } from '../errors.js'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Session, User, UserAdvertiser } from '../team/user-model.js'
+import { wrongSignIn } from '../http/errors.js'
 import { passwordFits } from './passwords.js'
 import type { Role } from '@tin-harbor/core/buying'
 

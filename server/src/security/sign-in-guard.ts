@@ -1,4 +1,4 @@
-import { AppError } from '../errors.js'
+import { AppError } from '../http/errors.js'
 
 /** Wrong tries of an account that cost nothing, so that a slip of the finger does not. */
 const FREE_TRIES = 3

@@ -1,5 +1,5 @@
-import { serve } from '../../dist/jobs/serve.js'
-import { ToldError } from '../../dist/jobs/thread-errors.js'
+import { serve } from '../../dist/threads/serve.js'
+import { ToldError } from '../../dist/threads/thread-errors.js'
 
 /** A thread that ends in every way there is, as it is asked. */
 let greeted = 0

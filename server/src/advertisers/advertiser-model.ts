@@ -1,0 +1,19 @@
+import { Model, type CreationOptional, type Sequelize } from 'sequelize'
+import { int, text, version, id, type Row, type New } from '../database/columns.js'
+
+export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
+  declare id: CreationOptional<number>
+  declare organisationId: number
+  declare name: string
+  declare domain: string
+  declare zone: string
+  declare version: CreationOptional<number>
+}
+
+/** Ties the model to a connection. */
+export function defineAdvertisers(sequelize: Sequelize): void {
+  Advertiser.init(
+    { id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() },
+    { sequelize, tableName: 'advertiser' }
+  )
+}

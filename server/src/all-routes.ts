@@ -1,0 +1,26 @@
+import type { Deps } from './deps.js'
+import { campaignRoutes } from './campaigns/routes.js'
+import { dealRoutes } from './deals/routes.js'
+import { forecastRoutes } from './forecasts/routes.js'
+import { lineRoutes } from './lines/routes.js'
+import { listRoutes } from './lists/routes.js'
+import { marketRoutes } from './market/routes.js'
+import type { Route } from './http/registry.js'
+import { reportRoutes } from './results/routes.js'
+import { sessionRoutes } from './team/routes.js'
+import { slipRoutes } from './slips/routes.js'
+
+/** Every route of the interface. */
+export function allRoutes(deps: Deps): Route[] {
+  return [
+    ...sessionRoutes(deps),
+    ...marketRoutes(deps),
+    ...campaignRoutes(deps),
+    ...lineRoutes(deps),
+    ...forecastRoutes(deps),
+    ...reportRoutes(deps),
+    ...listRoutes(deps),
+    ...dealRoutes(deps),
+    ...slipRoutes(deps)
+  ]
+}

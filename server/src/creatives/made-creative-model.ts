@@ -1,0 +1,22 @@
+import { Model, type CreationOptional, type Sequelize } from 'sequelize'
+import type { CreativeKind } from '@tin-harbor/core/creative'
+import { int, text, version, id, type Row, type New } from '../database/columns.js'
+import { documentColumn } from '../database/connection.js'
+
+/** A creative of any kind, made of parts; pictures that were uploaded are `Creative`. */
+export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare kind: CreativeKind
+  declare parts: object
+  declare version: CreationOptional<number>
+}
+
+/** Ties the model to a connection. */
+export function defineMadeCreatives(sequelize: Sequelize): void {
+  MadeCreative.init(
+    { id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() },
+    { sequelize, tableName: 'made_creative' }
+  )
+}

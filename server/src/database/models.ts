@@ -1,0 +1,46 @@
+import type { Sequelize } from 'sequelize'
+import { defineAdvertisers } from '../advertisers/advertiser-model.js'
+import { defineOffers } from '../advertisers/offer-model.js'
+import { defineShops } from '../advertisers/shop-model.js'
+import { defineTrackers } from '../advertisers/tracker-model.js'
+import { defineCampaigns } from '../campaigns/campaign-model.js'
+import { defineCreatives } from '../creatives/creative-model.js'
+import { defineMadeCreatives } from '../creatives/made-creative-model.js'
+import { defineSetupSteps } from './setup-step-model.js'
+import { defineDeals } from '../deals/deal-model.js'
+import { defineMarket } from '../exchange/market-model.js'
+import { definePublications } from '../going-live/publication-model.js'
+import { defineAnswers } from '../http/answer-model.js'
+import { defineLines } from '../lines/line-model.js'
+import { defineLists } from '../lists/list-model.js'
+import { defineLedger } from '../money/ledger-model.js'
+import { defineSlips } from '../slips/slip-model.js'
+import { defineAudit } from '../team/audit-model.js'
+import { defineUsers } from '../team/user-model.js'
+
+/** Models of every room. */
+const ALL = [
+  defineAdvertisers,
+  defineOffers,
+  defineShops,
+  defineTrackers,
+  defineCampaigns,
+  defineCreatives,
+  defineMadeCreatives,
+  defineSetupSteps,
+  defineDeals,
+  defineMarket,
+  definePublications,
+  defineAnswers,
+  defineLines,
+  defineLists,
+  defineLedger,
+  defineSlips,
+  defineAudit,
+  defineUsers
+]
+
+/** Ties all models to a connection. */
+export function defineModels(sequelize: Sequelize): void {
+  for (const define of ALL) define(sequelize)
+}

@@ -1,0 +1,46 @@
+import type { Sequelize } from 'sequelize'
+import type { Logger } from 'pino'
+import type { ForecastPool } from './forecasts/forecast-pool.js'
+import type { MarketRunner } from './exchange/market-runner.js'
+import type { RecordsDesk } from './results/records-desk.js'
+import type { TapeBuilder } from './tape/tape-builder.js'
+import type { Threads } from './threads/threads.js'
+import type { DatabaseWatch } from './database/watch.js'
+import type { DealOffice } from './standins/deal-office.js'
+import type { SellersWeb } from './standins/web-of-sellers.js'
+import type { Configuration } from './configuration.js'
+import type { Catalogue } from './market/catalogue.js'
+import type { EventHub } from './http/events.js'
+import type { TapeExposures } from './forecasts/exposures.js'
+import type { PossibleShares } from './forecasts/possible.js'
+
+/** Something that can be brought up to what is in force. */
+export interface Current {
+  current(): Promise<void>
+}
+
+/** What services and routes are given. */
+export interface Deps {
+  configuration: Configuration
+  sequelize: Sequelize
+  log: Logger
+  /** All threads, for counting. */
+  threads: Threads
+  pool: ForecastPool
+  runner: MarketRunner
+  tapes: TapeBuilder
+  catalogue: Catalogue
+  events: EventHub
+  exposures: TapeExposures
+  /** What the lines in force take of the tape. */
+  liveLines: Current
+  /** What they get of what their money could buy. */
+  possible: PossibleShares
+  records: RecordsDesk
+  /** Whether the database answers. */
+  watch: DatabaseWatch
+  /** Sites of publishers and sources. */
+  sellersWeb: SellersWeb
+  /** Publishers' deal offices. */
+  dealOffice: DealOffice
+}

@@ -1,0 +1,89 @@
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { LiveQuestion, OwnTaker } from '@tin-harbor/core/forecast'
+import { Campaign } from '../campaigns/campaign-model.js'
+import { PublicationLine } from '../going-live/publication-model.js'
+import { Line, LineRevision } from '../lines/line-model.js'
+import type { Current, Deps } from '../deps.js'
+import { readMarket } from '../going-live/publications.js'
+import { aroundOf, questionOf } from './questions.js'
+
+/** A line in force, its question, and all of the question that its part of the tape depends on. */
+interface Asked extends LiveQuestion {
+  name: string
+}
+
+/** What of a question changes from hour to hour, and hardly what a line takes. */
+const VOLATILE = ['nowHour', 'spent', 'campaignSpent', 'exposures', 'history', 'sharers', 'among'] as const
+
+/** All lines in force, as they went live. */
+export async function linesOfMarket(publicationId: number): Promise<{ line: number; draft: LineDraft; campaignId: number }[]> {
+  const rows = await PublicationLine.findAll({ attributes: ['lineRevisionId'], where: { publicationId } })
+  const revisions = await LineRevision.findAll({
+    attributes: ['lineId', 'draft'],
+    where: { id: rows.map((row) => row.lineRevisionId) },
+    order: [['lineId', 'ASC']]
+  })
+  const lines = await Line.findAll({ attributes: ['id', 'campaignId'], where: { id: revisions.map(({ lineId }) => lineId) } })
+  const campaignOf = new Map(lines.map(({ id, campaignId }) => [id, campaignId]))
+  return revisions.flatMap(({ lineId, draft }) => {
+    const campaignId = campaignOf.get(lineId)
+    return campaignId === undefined ? [] : [{ line: lineId, draft, campaignId }]
+  })
+}
+
+/** Their questions; what a campaign's have in common is read once. */
+async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number, hour: number): Promise<Asked[]> {
+  const lines = await linesOfMarket(publicationId)
+  const asked: Asked[] = []
+  for (const campaign of await Campaign.findAll({
+    where: { id: [...new Set(lines.map((one) => one.campaignId))] },
+    order: [['id', 'ASC']]
+  })) {
+    const around = await aroundOf(deps.sequelize, campaign, hour)
+    for (const { line, draft } of lines.filter((one) => one.campaignId === campaign.id)) {
+      const question = await questionOf(deps, draft, campaign, line, hour, around)
+      const kept = Object.fromEntries(Object.entries(question).filter(([name]) => !(VOLATILE as readonly string[]).includes(name)))
+      asked.push({ line, question, name: JSON.stringify(kept) })
+    }
+  }
+  return asked
+}
+
+/**
+ * What the lines in force take of the tape: worked out line by line behind other questions, and only for those that changed since the
+ * last publication or tape.
+ */
+export class LiveLines implements Current {
+  private state = ''
+  private takers = new Map<number, { name: string; tape: number; taker: OwnTaker }>()
+  private refreshing: Promise<void> | null = null
+
+  constructor(private readonly deps: Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes'>) {}
+
+  /** Brings it up to what is in force; resolves when that is so. One refresh serves all who wait. */
+  async current(): Promise<void> {
+    this.refreshing ??= this.refresh().finally(() => (this.refreshing = null))
+    await this.refreshing
+  }
+
+  private async refresh(): Promise<void> {
+    const { deps } = this
+    const tape = deps.tapes.current?.head.firstDay
+    if (tape === undefined || !deps.pool.isReady) return
+    const { publicationId, hour } = await readMarket()
+    const state = `${publicationId} ${tape}`
+    if (state === this.state || publicationId === null) return
+    const asked = await inForce(deps, publicationId, hour)
+    const takers: typeof this.takers = new Map()
+    for (const { line, question, name } of asked) {
+      const known = this.takers.get(line)
+      const taker = known?.name === name && known.tape === tape ? known.taker : await deps.pool.taker({ line, question })
+      // A tape that came meanwhile has its rows in other places: all is asked anew of that.
+      if (deps.tapes.current?.head.firstDay !== tape) return
+      takers.set(line, { name, tape, taker })
+    }
+    this.takers = takers
+    this.state = state
+    deps.pool.setOwn([...takers.values()].map(({ taker }) => taker))
+  }
+}

@@ -1,0 +1,112 @@
+import type { Express, Request, Response } from 'express'
+import type { yup } from '@tin-harbor/core/input'
+import { hasRight, parseInput, type Right } from '@tin-harbor/core/buying'
+import { notAllowed, notSignedIn, unknownObject } from './errors.js'
+import { actorOf, maySee, type Actor } from '../security/sessions.js'
+import { readJson } from './bodies.js'
+import { sessionToken } from '../security/cookies.js'
+
+export type Params = Readonly<Record<string, number>>
+
+/** What a handler is given: everything is checked already. */
+export interface Call<B, Q> {
+  actor: Actor
+  params: Params
+  body: B
+  query: Q
+  req: Request
+  res: Response
+}
+
+/**
+ * One route: data, not code. A route without a right or a scope is refused when the server starts.
+ * `right`: what a user must be allowed; `public` needs nobody signed in.
+ * `scope`: the advertiser that the path's or body's object belongs to, or `none` for what belongs to no advertiser.
+ */
+export interface Route<B = unknown, Q = unknown> {
+  method: 'get' | 'post' | 'put' | 'delete'
+  path: string
+  right: Right | 'public'
+  scope: 'none' | ((params: Params, body: unknown) => Promise<number>)
+  body?: yup.Schema<B>
+  /** Bytes of its body at most. */
+  limit?: number
+  query?: yup.Schema<Q>
+  /** Returns what is sent as JSON; undefined is an empty answer; `SENT` when the handler answered itself. */
+  handle: (call: Call<B, Q>) => Promise<unknown>
+}
+
+export const SENT = Symbol('sent')
+
+/** Bytes of a body whose route says nothing: room for a few fields. */
+export const FEW_FIELDS = 16 * 1024
+/** For what holds a whole line, whose restrictions and lists have up to 10,000 values each. */
+export const WHOLE_LINE_BYTES = 512 * 1024
+
+/** Keeps the types of body and query together with their schemas. */
+export function route<B = undefined, Q = undefined>(definition: Route<B, Q>): Route {
+  return definition as unknown as Route
+}
+
+function checkRoute(definition: Route, seen: Set<string>): void {
+  const name = `${definition.method} ${definition.path}`
+  if (!definition.right) throw new Error(`Route ${name} states no right.`)
+  if (!definition.scope) throw new Error(`Route ${name} states no scope.`)
+  if (definition.path.includes(':') && definition.scope === 'none') throw new Error(`Route ${name} names an object but no scope.`)
+  if (seen.has(name)) throw new Error(`Route ${name} is there twice.`)
+  seen.add(name)
+}
+
+/** Ids in a path are positive whole numbers; anything else is an object we do not have. */
+function paramsOf(req: Request): Params {
+  return Object.fromEntries(
+    Object.entries(req.params).map(([name, text]) => {
+      if (typeof text !== 'string' || !/^[1-9]\d{0,8}$/.test(text)) throw unknownObject(name.replace(/Id$/, ''))
+      return [name, Number(text)]
+    })
+  )
+}
+
+/** An address has only text: where a schema wants a number and the text is one, it is read as one. */
+function numbersIn(schema: yup.Schema<unknown>, query: Record<string, unknown>): Record<string, unknown> {
+  const { fields = {} } = schema as unknown as { fields?: Record<string, { type?: string }> }
+  return Object.fromEntries(
+    Object.entries(query).map(([name, value]) => [
+      name,
+      fields[name]?.type === 'number' && typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value
+    ])
+  )
+}
+
+const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
+
+/** Who asks, and for what: the body is read only of those who may, and only as much as the route takes. */
+async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params; body: unknown }> {
+  const read = () => (definition.body ? readJson(req, definition.limit ?? FEW_FIELDS) : Promise.resolve(undefined))
+  if (definition.right === 'public') return { actor: NOBODY, params: {}, body: await read() }
+  const actor = await actorOf(sessionToken(req, instance))
+  if (!actor) throw notSignedIn()
+  if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
+  const params = paramsOf(req)
+  const body = await read()
+  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params, body)))
+    throw notAllowed('You do not see this advertiser.')
+  return { actor, params, body }
+}
+
+/** Registers all routes under `/api`. */
+export function register(app: Express, routes: readonly Route[], instance: string): void {
+  const seen = new Set<string>()
+  for (const definition of routes) {
+    checkRoute(definition, seen)
+    app[definition.method](`/api${definition.path}`, async (req, res) => {
+      const { actor, params, body: sent } = await authorise(definition, req, instance)
+      const body = definition.body ? parseInput(definition.body, sent) : undefined
+      const query = definition.query ? parseInput(definition.query, numbersIn(definition.query, { ...req.query }), 'query') : undefined
+      const answer = await definition.handle({ actor, params, body, query, req, res })
+      if (answer === SENT) return
+      if (answer === undefined) res.status(204).end()
+      else res.json(answer)
+    })
+  }
+}

@@ -1,9 +1,0 @@
-import { workerData } from 'node:worker_threads'
-import { fillPeople, peopleOver } from '@tin-harbor/core/market'
-import type { PeopleWork, SharedWorld } from './messages.js'
-import { serve } from './serve.js'
-
-/** Fills in its share of a world's people. */
-const { size, people } = workerData as SharedWorld
-
-serve<PeopleWork>({ fill: ({ from, to }) => fillPeople(size.seed, peopleOver(people, size.people), from, to) }, {})

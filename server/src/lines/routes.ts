@@ -1,0 +1,270 @@
+import { idField, yup } from '@tin-harbor/core/input'
+import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
+import { SENT, WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
+import { retrying } from '../database/connection.js'
+import { versionField } from '../campaigns/routes.js'
+import { readUpload } from '../http/uploads.js'
+import { addMade, addPicture, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
+import type { Deps } from '../deps.js'
+import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from './lines.js'
+import { findCampaign } from '../campaigns/campaigns.js'
+import { readMarket } from '../going-live/publications.js'
+import { leaveOut, livePlan, moveLine, putLive } from '../going-live/putting-live.js'
+import { historyOf } from '../team/audit.js'
+import { copyLine, labelLine, moveToCampaign } from './line-work.js'
+import { findingsOf } from '../going-live/preflight.js'
+import { Presence } from './presence.js'
+import { todayOf } from '../results/today.js'
+import { resultsOf } from '../results/results.js'
+
+const lineScope = ({ lineId }: Params) => advertiserOfLine(lineId)
+const creativeScope = async ({ creativeId }: Params) => (await findCreative(creativeId, false)).advertiserId
+
+const liveSchema = yup
+  .object({
+    version: versionField,
+    token: yup
+      .string()
+      .matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.')
+      .required('The confirmation needs a token.')
+  })
+  .noUnknown()
+
+const moveSchema = yup
+  .object({
+    move: yup
+      .string()
+      .oneOf(['release', 'pause', 'resume', 'end'] as const, 'A line is released, paused, resumed or ended.')
+      .required('Say what to do with the line.')
+  })
+  .noUnknown()
+
+const leaveOutSchema = yup
+  .object({
+    placements: yup
+      .array()
+      .of(
+        yup
+          .number()
+          .integer('Placements have whole numbers.')
+          .min(0, 'There is no such placement.')
+          .max(999_999, 'There is no such placement.')
+          .required()
+      )
+      .min(1, 'Choose a placement first.')
+      .max(1000, 'At most 1,000 placements at once.')
+      .required(),
+    out: yup.boolean().required()
+  })
+  .noUnknown()
+
+const labelSchema = yup
+  .object({
+    tags: yup
+      .array()
+      .of(yup.string().trim().min(1, 'A tag needs a letter.').max(40, 'A tag has at most 40 letters.').required())
+      .max(20, 'At most 20 tags.')
+      .optional(),
+    template: yup.boolean().optional()
+  })
+  .noUnknown()
+
+const dateField = (name: string) =>
+  yup.string().test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
+const periodSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day') }).noUnknown()
+
+export function lineRoutes(deps: Deps): Route[] {
+  const { sequelize, catalogue } = deps
+  const presence = new Presence()
+  const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
+  return [
+    route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
+    route({
+      method: 'put',
+      path: '/lines/:lineId',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ version: versionField, line: lineSchema.required('What is the line?') }).noUnknown(),
+      limit: WHOLE_LINE_BYTES,
+      handle: async ({ actor, params, body }) => {
+        await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line))
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'delete',
+      path: '/lines/:lineId',
+      right: 'draft',
+      scope: lineScope,
+      handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId)
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/history',
+      right: 'read',
+      scope: lineScope,
+      handle: async ({ params }) => ({ entries: await historyOf(params.lineId) })
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/here',
+      right: 'read',
+      scope: lineScope,
+      handle: async ({ actor, params }) => ({
+        others: presence.look(params.lineId, actor, Date.now()),
+        version: (await findLine(params.lineId)).version
+      })
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/preflight',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ line: lineSchema.required('What is the line?') }).noUnknown(),
+      limit: WHOLE_LINE_BYTES,
+      handle: async ({ params, body }) => {
+        const line = await findLine(params.lineId)
+        return { findings: await findingsOf(deps, line, body.line, await findCampaign(line.campaignId)) }
+      }
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/copy',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ name: nameField, campaignId: idField('Into which campaign?').nullable() }).noUnknown(),
+      handle: async ({ actor, params, body }) => view(await copyLine(sequelize, actor, params.lineId, body.name, body.campaignId))
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/campaign',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ campaignId: idField('Which campaign?') }).noUnknown(),
+      handle: async ({ actor, params, body }) => {
+        await moveToCampaign(sequelize, actor, params.lineId, body.campaignId)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/label',
+      right: 'draft',
+      scope: lineScope,
+      body: labelSchema,
+      handle: async ({ actor, params, body }) => {
+        await labelLine(sequelize, actor, params.lineId, body)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/live-plan',
+      right: 'read',
+      scope: lineScope,
+      handle: ({ actor, params }) => livePlan(deps, actor, params.lineId)
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/live',
+      right: 'live',
+      scope: lineScope,
+      body: liveSchema,
+      handle: ({ actor, params, body }) => putLive(deps, actor, params.lineId, body.version, body.token)
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/move',
+      right: 'live',
+      scope: lineScope,
+      body: moveSchema,
+      handle: async ({ actor, params, body }) => {
+        await retrying(() => moveLine(deps, actor, params.lineId, body.move))
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/left-out',
+      right: 'live',
+      scope: lineScope,
+      body: leaveOutSchema,
+      handle: async ({ actor, params, body }) => {
+        await retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out))
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/creatives',
+      right: 'draft',
+      scope: lineScope,
+      handle: async ({ actor, params, req }) => {
+        const { name, data } = await readUpload(req)
+        await addPicture(sequelize, actor, params.lineId, name, data)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/today',
+      right: 'read',
+      scope: lineScope,
+      handle: async ({ params }) => ({ today: await todayOf(sequelize, { line: params.lineId }) })
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/made-creatives',
+      right: 'read',
+      scope: lineScope,
+      handle: ({ params }) => madeFor(params.lineId)
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/ads',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ creative: idField('Which creative?') }).noUnknown(),
+      handle: async ({ actor, params, body }) => {
+        await addMade(sequelize, actor, params.lineId, body.creative)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'delete',
+      path: '/lines/:lineId/ads/:adId',
+      right: 'draft',
+      scope: lineScope,
+      handle: async ({ actor, params }) => {
+        await removeAd(sequelize, actor, params.lineId, params.adId)
+        return view(params.lineId)
+      }
+    }),
+    route({
+      method: 'get',
+      path: '/creatives/:creativeId/picture',
+      right: 'read',
+      scope: creativeScope,
+      handle: async ({ params, res }) => {
+        const { type, data, sha256 } = await findCreative(params.creativeId, true)
+        res
+          .set({
+            'content-type': type,
+            'cache-control': 'private, max-age=86400',
+            etag: `"${sha256}"`,
+            'content-security-policy': "default-src 'none'"
+          })
+          .send(data)
+        return SENT
+      }
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/results',
+      right: 'read',
+      scope: lineScope,
+      query: periodSchema,
+      handle: ({ params, query }) => resultsOf(sequelize, catalogue, params.lineId, query.from ?? null, query.to ?? null)
+    })
+  ]
+}

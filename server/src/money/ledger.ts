@@ -1,0 +1,43 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import type { HourFacts } from '@tin-harbor/core/exchange'
+import { insertBatch, wholeNumber } from '../database/connection.js'
+
+/** The balance of an organisation: the sum of its ledger entries. */
+export async function balance(sequelize: Sequelize, organisationId: number): Promise<number> {
+  return (await balances(sequelize, organisationId)).get(organisationId) ?? 0
+}
+
+/** Balances by organisation; one without an entry is not among them. @param only of one of them */
+export async function balances(sequelize: Sequelize, only: number | null = null): Promise<Map<number, number>> {
+  const rows = await sequelize.query<{ organisation: number; sum: number }>(
+    'SELECT organisation_id AS organisation, CAST(SUM(amount_micros) AS SIGNED) AS sum FROM ledger_entry WHERE ? IS NULL OR organisation_id = ? GROUP BY organisation_id',
+    { type: QueryTypes.SELECT, replacements: [only, only] }
+  )
+  return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
+}
+
+/** Books what an hour spent, an entry for each advertiser. */
+export async function bookSpend(sequelize: Sequelize, { hour, hourTotals }: HourFacts, transaction: Transaction): Promise<void> {
+  if (hourTotals.length === 0) return
+  const owners = await sequelize.query<{ line: number; advertiser: number; organisation: number }>(
+    `SELECT l.id AS line, a.id AS advertiser, a.organisation_id AS organisation FROM line l JOIN campaign c ON c.id = l.campaign_id JOIN advertiser a ON a.id = c.advertiser_id WHERE l.id IN (?)`,
+    { type: QueryTypes.SELECT, replacements: [[...new Set(hourTotals.map((total) => total.line))]], transaction }
+  )
+  const ownerOf = new Map(owners.map((owner) => [owner.line, owner]))
+  const sums = new Map<number, { organisation: number; micros: number }>()
+  for (const { line, spendMicros } of hourTotals) {
+    const owner = ownerOf.get(line)
+    if (!owner) throw new Error(`Line ${line} spent money but has no advertiser.`)
+    const sum = sums.get(owner.advertiser) ?? { organisation: owner.organisation, micros: 0 }
+    sum.micros += spendMicros
+    sums.set(owner.advertiser, sum)
+  }
+  await insertBatch(
+    transaction,
+    "INSERT INTO ledger_entry (organisation_id, kind, hour, advertiser_id, amount_micros, note) VALUES (?, 'spend', ?, ?, ?, '')",
+    [...sums]
+      .filter(([, { micros }]) => micros > 0)
+      .sort(([a], [b]) => a - b)
+      .map(([advertiser, { organisation, micros }]) => [organisation, hour, advertiser, -micros])
+  )
+}

@@ -1,0 +1,124 @@
+import { idField as idOf, yup } from '@tin-harbor/core/input'
+import { isDate } from '@tin-harbor/core/buying'
+import { SOUGHT } from '@tin-harbor/core/exchange'
+import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
+import type { Deps } from '../deps.js'
+import { findCampaign } from '../campaigns/campaigns.js'
+import { campaignScope } from '../campaigns/routes.js'
+import { forecastRecord } from '../forecasts/record.js'
+import { shopVisitsOf } from '../advertisers/shop-visits.js'
+import { advertiserOfLine } from '../lines/lines.js'
+import { reportOf } from './reports.js'
+import { opportunityAt, traceOf } from './trace.js'
+import { route, type Route } from '../http/registry.js'
+
+const dateField = (name: string) =>
+  yup
+    .string()
+    .required(`${name} is needed.`)
+    .test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
+const hourField = (name: string) =>
+  yup
+    .number()
+    .integer(`${name} is a whole market hour.`)
+    .min(0, `${name} is at least 0.`)
+    .max(1e6, `${name} is further than the market goes.`)
+const idField = idOf('Which one?').optional() as yup.NumberSchema<number | undefined>
+
+const reportSchema = yup
+  .object({
+    by: yup.string().oneOf(REPORT_DIMENSION_NAMES, 'Not something results can be told apart by.').required('By what?'),
+    from: dateField('The first day'),
+    to: dateField('The last day').test('order', 'The last day is before the first.', function (to) {
+      return (this.parent as { from?: string }).from === undefined || to >= (this.parent as { from: string }).from
+    }),
+    windowHours: yup
+      .number()
+      .integer('A window has whole hours.')
+      .min(1, 'A window has at least an hour.')
+      .max(30 * 24, 'A window has at most 30 days.')
+      .default(30 * 24),
+    campaign: idField,
+    line: idField
+  })
+  .noUnknown()
+
+const recordSchema = yup.object({ campaign: idField, line: idField }).noUnknown()
+const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day'), line: idField }).noUnknown()
+const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
+const opportunitySchema = yup
+  .object({
+    hour: hourField('The hour').required('Which hour?'),
+    nth: yup
+      .number()
+      .integer('The number is a whole one.')
+      .min(0, 'Opportunities are numbered from 0.')
+      .max(1e7, 'No hour has so many.')
+      .default(0),
+    line: idField,
+    sought: yup
+      .string()
+      .oneOf(SOUGHT, 'Not something that becomes of an opportunity.')
+      .optional()
+      .test('line', 'Of which line?', function (sought) {
+        return sought === undefined || (this.parent as { line?: number }).line !== undefined
+      }),
+    after: yup
+      .number()
+      .integer('The number is a whole one.')
+      .min(-1, 'Opportunities are numbered from 0.')
+      .max(1e7, 'No hour has so many.')
+      .default(-1)
+  })
+  .noUnknown()
+
+export function reportRoutes(deps: Deps): Route[] {
+  return [
+    route({
+      // Rows are of the lines that the user may see: another advertiser's campaign simply has none.
+      method: 'get',
+      path: '/reports',
+      right: 'read',
+      scope: 'none',
+      query: reportSchema,
+      handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      // Of the lines that the user may see, as reports are.
+      method: 'get',
+      path: '/forecast-record',
+      right: 'read',
+      scope: 'none',
+      query: recordSchema,
+      handle: ({ actor, query }) => forecastRecord(deps.sequelize, actor, { campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      method: 'get',
+      path: '/campaigns/:campaignId/shop-visits',
+      right: 'read',
+      scope: campaignScope,
+      query: shopsSchema,
+      handle: async ({ actor, params, query }) => ({
+        visits: await shopVisitsOf(deps, actor, await findCampaign(params.campaignId), { ...query, line: query.line ?? null })
+      })
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/trace',
+      right: 'read',
+      scope: ({ lineId }) => advertiserOfLine(lineId),
+      query: traceSchema,
+      handle: ({ actor, params, query }) => traceOf(deps, actor, params.lineId, query.from ?? null, query.to ?? null)
+    }),
+    route({
+      // Verdicts are of the lines that the user may see.
+      method: 'get',
+      path: '/opportunity',
+      right: 'read',
+      scope: 'none',
+      query: opportunitySchema,
+      handle: ({ actor, query: { hour, nth, line, sought, after } }) =>
+        opportunityAt(deps, actor, hour, line !== undefined && sought !== undefined ? { line, sought, after } : { nth })
+    })
+  ]
+}
