@@ -233,7 +233,7 @@ describe('at the same moment', () => {
       const gapMinutes = 10 + n
       const add = [words[n % 2]]
       const [ofList, ofLine] = await Promise.all([
-        ask('PUT', '/lists', { id: list.id, version, rename: null, add: n % 2 === 0 ? add : [], remove: n % 2 === 1 ? [words[0]] : [] }),
+        ask('PUT', `/lists/${list.id}`, { version, rename: null, add: n % 2 === 0 ? add : [], remove: n % 2 === 1 ? [words[0]] : [] }),
         ask('PUT', `/lines/${lineId}`, { version: line.version, line: { ...line.draft, gapMinutes } })
       ])
       expect(ofList.status).toBe(200)

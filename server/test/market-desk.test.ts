@@ -40,7 +40,7 @@ describe('lists', () => {
   const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) =>
     (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
   const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name: string | null = null) =>
-    ask('PUT', '/lists', { id: list.id, version: list.version, rename: name === null ? null : { from: list.name, to: name }, add, remove })
+    ask('PUT', `/lists/${list.id}`, { version: list.version, rename: name === null ? null : { from: list.name, to: name }, add, remove })
   const follow = async (lineId: number, restriction: object) => {
     const { body: line } = await ask('GET', `/lines/${lineId}`)
     return ask('PUT', `/lines/${lineId}`, {
@@ -84,9 +84,9 @@ describe('lists', () => {
     expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: ['1', '2', '3', '9'] })
     expect(await AuditEntry.count({ where: { action: 'follow', object: 'line', objectId: lineId } })).toBe(1)
     expect((await save({ ...list, version: 2 }, [], ['1', '2', '3', '9'])).body.title).toContain('cannot become empty')
-    const refused = await ask('POST', '/lists/delete', { id: list.id })
+    const refused = await ask('DELETE', `/lists/${list.id}`)
     expect([refused.status, refused.body.title]).toEqual([409, expect.stringContaining(line.draft.name) as string])
-    expect((await ask('POST', '/lists/delete', { id: (await create()).id })).status).toBe(204)
+    expect((await ask('DELETE', `/lists/${(await create()).id}`)).status).toBe(204)
   })
 
   it('of an advertiser that a user does not see are not there for him', async () => {
@@ -94,7 +94,7 @@ describe('lists', () => {
     const reader = await server.as(READER)
     const seen = (await reader('GET', '/lists')).body.lists.map((one: { id: number }) => one.id)
     expect([seen.length > 0, seen.includes(body.id)]).toEqual([true, false])
-    expect((await reader('POST', '/lists/delete', { id: body.id })).status).toBe(403)
+    expect((await reader('DELETE', `/lists/${body.id}`)).status).toBe(403)
   })
 
   it.each<[string, object, string]>([
@@ -126,8 +126,8 @@ describe('lists', () => {
     const { lineId } = await readyLine(ask)
     await follow(lineId, { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id })
     const narrow = await server.as(await narrowTrader(lineId))
-    expect((await narrow('PUT', '/lists', { id: list.id, version: list.version, rename: null, add: ['9'], remove: [] })).status).toBe(403)
-    expect((await narrow('POST', '/lists/delete', { id: list.id })).status).toBe(403)
+    expect((await narrow('PUT', `/lists/${list.id}`, { version: list.version, rename: null, add: ['9'], remove: [] })).status).toBe(403)
+    expect((await narrow('DELETE', `/lists/${list.id}`)).status).toBe(403)
     const seen = (await narrow('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id)
     expect([seen.values, seen.usedBy]).toEqual([['1', '2', '3'], []])
     expect((await Line.findByPk(lineId, { rejectOnEmpty: true })).draft.targeting.restrictions.at(-1)?.values).toEqual(list.values)
@@ -195,7 +195,7 @@ describe('deals', () => {
     const { publisher } = all.publishers.find((one: { formats: string[] }) => one.formats.includes('display'))
     const about = BRANCHES.find((branch) => !refusedBranches(server.deps.configuration.world.seed, publisher).includes(branch.name))?.name
     const request = (priceMicros: number, over: object = {}) =>
-      ask('POST', '/deals/ask', {
+      ask('POST', '/deals/asks', {
         publisher,
         format: 'display',
         kind: 'fixed',
@@ -225,8 +225,8 @@ describe('deals', () => {
     const answer = after.asks.find((one: { id: number }) => one.id === made.id)
     const counter = after.asks.find((one: { id: number }) => one.id === low.id)
     expect([answer.state, answer.rule, counter.state, counter.rule]).toEqual(['granted', 'price', 'countered', 'price'])
-    expect((await ask('POST', '/deals/take', { id: low.id })).body.state).toBe('granted')
-    expect((await ask('POST', '/deals/take', { id: low.id })).status).toBe(409)
+    expect((await ask('POST', `/deals/asks/${low.id}/take`)).body.state).toBe('granted')
+    expect((await ask('POST', `/deals/asks/${low.id}/take`)).status).toBe(409)
     const { lineId } = await readyLine(ask, { buys: { open: false, deals: [answer.dealId] }, format: 'display' } as never)
     const { campaignId } = await Line.findByPk(lineId, { rejectOnEmpty: true })
     const parts = (

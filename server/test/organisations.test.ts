@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { ROLES, hasRight, type Role } from '@tin-harbor/core/buying'
+import { ROLES, hasRight, type Role, type AskFacts, type DealAsk } from '@tin-harbor/core/buying'
 import { allRoutes } from '../src/all-routes.js'
 import { Advertiser } from '../src/advertisers/advertiser-model.js'
-import { GrantedDeal } from '../src/deals/deal-model.js'
+import { DealRequest, GrantedDeal } from '../src/deals/deal-model.js'
 import { LedgerEntry } from '../src/money/ledger-model.js'
 import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
 import {
@@ -30,6 +30,7 @@ let own: {
   adId: number
   listId: number
   dealId: number
+  askId: number
   slipId: number
   version: number
 }
@@ -95,7 +96,11 @@ beforeAll(async () => {
           { transaction }
         )
       ).id
-    return { advertiserId, ourDeal: await deal(1, `${OURS} deal`), theirDeal: await deal(organisationId, `${THEIRS} deal`) }
+    const { id: ourAsk } = await DealRequest.create(
+      { organisationId: 1, asked: {} as DealAsk, facts: {} as AskFacts, askedHour: 0, state: 'countered', madeBy: null },
+      { transaction }
+    )
+    return { advertiserId, ourAsk, ourDeal: await deal(1, `${OURS} deal`), theirDeal: await deal(organisationId, `${THEIRS} deal`) }
   })
   own = {
     ...made,
@@ -103,6 +108,7 @@ beforeAll(async () => {
     adId: line.ads[0].id,
     listId: list.body.id,
     dealId: second.ourDeal,
+    askId: second.ourAsk,
     slipId: slip.body.id
   }
   for (const role of ROLES) theirs.set(role, await server.as(`${role}@tarnwater.example`))
@@ -132,7 +138,10 @@ describe('two organisations', () => {
       campaignId: own.campaignId,
       lineId: own.lineId,
       adId: own.adId,
-      creativeId: own.creativeId
+      creativeId: own.creativeId,
+      listId: own.listId,
+      askId: own.askId,
+      slipId: own.slipId
     }
     const wrong: string[] = []
     for (const definition of allRoutes(server.deps)) {
@@ -154,14 +163,14 @@ describe('two organisations', () => {
     const admin = theirs.get('admin') as Ask
     const draft = lineDraft()
     const tries: [string, string, unknown, number[]][] = [
-      ['PUT', '/lists', { id: own.listId, version: 1, rename: null, add: ['eclipse'], remove: [] }, [404]],
-      ['POST', '/lists/delete', { id: own.listId }, [404]],
+      ['PUT', `/lists/${own.listId}`, { version: 1, rename: null, add: ['eclipse'], remove: [] }, [403]],
+      ['DELETE', `/lists/${own.listId}`, undefined, [403]],
       ['POST', '/lists', { advertiserId: 3, list: { name: 'x', kind: 'keywords', values: ['eclipse'], group: null } }, [403]],
       ['POST', '/slips', { name: 'x', items: [{ line: own.lineId, fields: ['pacing'] }] }, [403]],
-      ['POST', '/slips/live', { id: own.slipId, token: newToken() }, [403, 409]],
-      ['POST', '/slips/take-back', { id: own.slipId }, [403, 409]],
-      ['POST', '/slips/delete', { id: own.slipId }, [403, 404]],
-      ['POST', '/deals/take', { id: own.dealId }, [404]],
+      ['POST', `/slips/${own.slipId}/live`, { token: newToken() }, [403]],
+      ['POST', `/slips/${own.slipId}/take-back`, undefined, [403]],
+      ['DELETE', `/slips/${own.slipId}`, undefined, [403]],
+      ['POST', `/deals/asks/${own.askId}/take`, undefined, [403]],
       ['POST', '/forecast', { page: 'other', number: 1, campaignId: own.campaignId, lineId: null, line: draft }, [403]],
       ['POST', `/lines/${other.lineId}/copy`, { name: 'x', campaignId: own.campaignId }, [403]],
       ['POST', `/lines/${other.lineId}/campaign`, { campaignId: own.campaignId }, [403]],

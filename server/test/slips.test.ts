@@ -153,15 +153,15 @@ describe('a change slip', () => {
     // An edit is on one slip at a time.
     const other = (await ask('POST', '/slips', { name: 'Only b', items: [{ line: b, fields: ['pacing'] }] })).body as { id: number }
     expect((await slips()).slips.find((slip) => slip.id === id)?.items).toEqual([{ line: a, fields: ['pacing'] }])
-    expect((await ask('POST', '/slips/delete', { id: other.id })).status).toBe(204)
-    expect((await ask('POST', '/slips/live', { id, token: newToken() })).body).toMatchObject({ id, lines: 1 })
+    expect((await ask('DELETE', `/slips/${other.id}`)).status).toBe(204)
+    expect((await ask('POST', `/slips/${id}/live`, { token: newToken() })).body).toMatchObject({ id, lines: 1 })
     expect([(await inForce(a)).pacing, (await inForce(a)).gapMinutes ?? null, (await inForce(b)).pacing]).toEqual(['fast', null, 'even'])
     const before = (await line(a)).version
-    expect((await ask('POST', '/slips/take-back', { id })).status).toBe(204)
+    expect((await ask('POST', `/slips/${id}/take-back`)).status).toBe(204)
     const back = await line(a)
     expect([back.inForce?.draft.pacing, back.draft.pacing, back.draft.gapMinutes, back.version]).toEqual(['even', 'even', 30, before + 1])
-    expect((await ask('POST', '/slips/take-back', { id })).body.title).toContain('Only a slip that is live')
-    expect((await ask('POST', '/slips/live', { id, token: newToken() })).body.title).toContain('not open')
+    expect((await ask('POST', `/slips/${id}/take-back`)).body.title).toContain('Only a slip that is live')
+    expect((await ask('POST', `/slips/${id}/live`, { token: newToken() })).body.title).toContain('not open')
   })
 
   it('is not taken back over what went live since, and says so beforehand', async () => {
@@ -174,7 +174,7 @@ describe('a change slip', () => {
     await edit(lineId, (draft) => (draft.price.bidMicros = 2_400_000))
     await ask('POST', `/lines/${lineId}/live`, { version: (await line(lineId)).version, token: newToken() })
     expect((await slips()).slips.find((slip) => slip.id === id)?.stands).toBe(`L-${lineId} went live again since.`)
-    const answer = await ask('POST', '/slips/take-back', { id })
+    const answer = await ask('POST', `/slips/${id}/take-back`)
     expect([answer.status, answer.body.title]).toEqual([409, `L-${lineId} went live again since; take that back first.`])
   })
 

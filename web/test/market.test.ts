@@ -289,7 +289,7 @@ describe('lists', () => {
     ])
     await view.get('[data-test=add]').trigger('click')
     const save = requests.find((request) => request.method === 'PUT')
-    expect(save?.body).toEqual({ id: 4, version: 3, rename: null, add: ['3'], remove: [] })
+    expect(save?.body).toEqual({ version: 3, rename: null, add: ['3'], remove: [] })
     await save?.reply({ body: { ...list({ values: ['1', '2', '3', '9'] }), merged: true } })
     await flushPromises()
     expect(view.text()).toContain('together with what somebody else changed meanwhile: it holds 4 now.')
@@ -311,7 +311,8 @@ describe('lists', () => {
     expect(view.get('[role=alert]').text()).toContain('Somebody called it “Hardly again” meanwhile.')
     expect(name().value).toBe('Not again')
     await view.get('[data-test=save]').trigger('click')
-    expect(saves()[1].body).toEqual({ id: 4, version: 4, rename: { from: 'Hardly again', to: 'Not again' }, add: [], remove: [] })
+    expect(saves()[1].path).toBe('/lists/4')
+    expect(saves()[1].body).toEqual({ version: 4, rename: { from: 'Hardly again', to: 'Not again' }, add: [], remove: [] })
   })
 
   it('of restrictions say what they are', async () => {
@@ -340,7 +341,7 @@ describe('lists', () => {
       .findAll('.ListsView-name button')
       .find((button) => button.text() === 'Delete')
       ?.trigger('click')
-    await asked('/lists/delete')[0].reply({
+    await asked('/lists/4')[0].reply({
       status: 409,
       body: { code: 'conflict', title: 'It is followed by "A line"; copy its values there first.' }
     })
@@ -422,7 +423,7 @@ describe('deals', () => {
     expect(view.get('[data-test=deals]').text()).toContain('ended')
     expect(view.get('[data-test=asks]').text()).toContain('offers another, by the rule on volume: “We promise half.”')
     await view.get('[data-test=take]').trigger('click')
-    expect(asked('/deals/take')[0].body).toEqual({ id: 2 })
+    expect(asked('/deals/asks/2/take')).toHaveLength(1)
   })
 
   it('are asked for with what was typed; what is missing is said, and nothing typed is lost', async () => {
@@ -431,11 +432,11 @@ describe('deals', () => {
     expect((view.get('[data-test=ask-format]').element as HTMLSelectElement).value).toBe('display')
     await view.get('form').trigger('submit')
     const said = () => view.findAll('[role=alert]').map((alert) => alert.text())
-    expect([asked('/deals/ask'), said().sort()]).toEqual([[], ['A deal needs a price.', 'What is advertised?']])
+    expect([asked('/deals/asks'), said().sort()]).toEqual([[], ['A deal needs a price.', 'What is advertised?']])
     await view.get('#ask-price').setValue('1.20')
     await view.get('[data-test=ask-about]').setValue('travel')
     await view.get('form').trigger('submit')
-    expect(asked('/deals/ask')[0].body).toMatchObject({
+    expect(asked('/deals/asks')[0].body).toMatchObject({
       publisher: 5,
       format: 'display',
       priceMicros: 1_200_000,
@@ -443,7 +444,7 @@ describe('deals', () => {
       about: 'travel',
       videoKind: null
     })
-    await asked('/deals/ask')[0].reply({
+    await asked('/deals/asks')[0].reply({
       status: 422,
       body: { code: 'invalid', title: 'No.', issues: [{ field: 'publisher', message: 'Nobody sells that here.' }] }
     })

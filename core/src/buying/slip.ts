@@ -9,6 +9,9 @@ export interface SlipItem {
   fields: string[]
 }
 
+/** Lines on a slip. */
+export const MOST_SLIP_LINES = 500
+
 export const slipItemsSchema: yup.Schema<SlipItem[]> = yup
   .array()
   .of(
@@ -21,7 +24,7 @@ export const slipItemsSchema: yup.Schema<SlipItem[]> = yup
       .required()
   )
   .min(1, 'A slip needs an edit.')
-  .max(500, 'A slip takes at most 500 lines.')
+  .max(MOST_SLIP_LINES, `A slip takes at most ${MOST_SLIP_LINES} lines.`)
   .required()
   .test(
     'once',

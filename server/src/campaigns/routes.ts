@@ -45,12 +45,12 @@ const budgetsSchema = yup
   })
   .noUnknown()
 
-async function advertiserScope({ advertiserId }: Params): Promise<number> {
+async function advertiserScope({ params: { advertiserId } }: { params: Params }): Promise<number> {
   if (!(await Advertiser.findByPk(advertiserId))) throw unknownObject('advertiser')
   return advertiserId
 }
 
-export const campaignScope = async ({ campaignId }: Params) => (await findCampaign(campaignId)).advertiserId
+export const campaignScope = async ({ params: { campaignId } }: { params: Params }) => (await findCampaign(campaignId)).advertiserId
 
 export function campaignRoutes(deps: Deps): Route[] {
   const { sequelize } = deps
@@ -59,7 +59,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/manifest',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: async ({ actor }) => {
         // Whoever asks is told what is known, and again when more is.
         void deps.possible.current().catch((err: unknown) => deps.log.error({ err }, 'what lines get of the possible is not known'))

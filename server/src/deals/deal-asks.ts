@@ -197,6 +197,13 @@ async function grant(
   return deal.id
 }
 
+/** Who asked. */
+export async function organisationOfAsk(id: number): Promise<number> {
+  const ask = await DealRequest.findByPk(id)
+  if (!ask) throw unknownObject('deal request')
+  return ask.organisationId
+}
+
 /** Takes what an office offered instead. */
 export async function takeCounter(deps: Needs, actor: Actor, id: number): Promise<DealAskView> {
   const { hour } = await readMarket()

@@ -1,28 +1,26 @@
-import { idField, yup } from '@tin-harbor/core/input'
 import { askSchema } from '@tin-harbor/core/buying'
 import type { Deps } from '../deps.js'
-import { askForDeal, dealsOf, takeCounter } from './deal-asks.js'
+import { askForDeal, dealsOf, organisationOfAsk, takeCounter } from './deal-asks.js'
 import { route, type Route } from '../http/registry.js'
 
 /** Deals are the organisation's: any of its lines may buy by them. */
 export function dealRoutes(deps: Deps): Route[] {
   return [
-    route({ method: 'get', path: '/deals', right: 'read', scope: 'none', handle: ({ actor }) => dealsOf(deps, actor) }),
+    route({ method: 'get', path: '/deals', right: 'read', scope: 'seen', handle: ({ actor }) => dealsOf(deps, actor) }),
     route({
       method: 'post',
-      path: '/deals/ask',
+      path: '/deals/asks',
       right: 'draft',
-      scope: 'none',
+      scope: ({ actor }) => Promise.resolve({ organisation: actor.organisationId }),
       body: askSchema,
       handle: ({ actor, body }) => askForDeal(deps, actor, body)
     }),
     route({
       method: 'post',
-      path: '/deals/take',
+      path: '/deals/asks/:askId/take',
       right: 'draft',
-      scope: 'none',
-      body: yup.object({ id: idField('Which one?') }).noUnknown(),
-      handle: ({ actor, body }) => takeCounter(deps, actor, body.id)
+      scope: async ({ params }) => ({ organisation: await organisationOfAsk(params.askId) }),
+      handle: ({ actor, params }) => takeCounter(deps, actor, params.askId)
     })
   ]
 }

@@ -52,7 +52,7 @@ export function forecastRoutes(deps: Deps): Route[] {
       method: 'post',
       path: '/forecast',
       right: 'draft',
-      scope: (_, body) => scopeOfBody(body),
+      scope: ({ body }) => scopeOfBody(body),
       body: forecastSchema,
       limit: WHOLE_LINE_BYTES,
       /** One answer of many lines: parts as they are ready, each with the number of the question. */

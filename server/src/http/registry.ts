@@ -18,16 +18,28 @@ export interface Call<B, Q> {
   res: Response
 }
 
+/** Whose an object is: an advertiser's, several advertisers' at once, or an organisation's as a whole. */
+export type Owner = number | { advertisers: readonly number[] } | { organisation: number }
+
+/** What a call names its objects by, before the body and the query are checked. */
+interface Named {
+  actor: Actor
+  params: Params
+  body: unknown
+  query: Readonly<Record<string, unknown>>
+}
+
 /**
  * One route: data, not code. A route without a right or a scope is refused when the server starts.
  * `right`: what a user must be allowed; `public` needs nobody signed in.
- * `scope`: the advertiser that the path's or body's object belongs to, or `none` for what belongs to no advertiser.
+ * `scope`: whose the named object is; null where the call names none. `seen`: nothing is named, and the answer holds only what the user
+ * sees. `market`: what is there for everybody alike.
  */
 export interface Route<B = unknown, Q = unknown> {
   method: 'get' | 'post' | 'put' | 'delete'
   path: string
   right: Right | 'public'
-  scope: 'none' | ((params: Params, body: unknown) => Promise<number>)
+  scope: 'seen' | 'market' | ((named: Named) => Promise<Owner | null>)
   body?: yup.Schema<B>
   /** Bytes of its body at most. */
   limit?: number
@@ -52,7 +64,8 @@ function checkRoute(definition: Route, seen: Set<string>): void {
   const name = `${definition.method} ${definition.path}`
   if (!definition.right) throw new Error(`Route ${name} states no right.`)
   if (!definition.scope) throw new Error(`Route ${name} states no scope.`)
-  if (definition.path.includes(':') && definition.scope === 'none') throw new Error(`Route ${name} names an object but no scope.`)
+  if (definition.path.includes(':') && typeof definition.scope !== 'function')
+    throw new Error(`Route ${name} names an object but no scope.`)
   if (seen.has(name)) throw new Error(`Route ${name} is there twice.`)
   seen.add(name)
 }
@@ -80,6 +93,16 @@ function numbersIn(schema: yup.Schema<unknown>, query: Record<string, unknown>):
 
 const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
 
+function requireSeen(actor: Actor, owner: Owner | null): void {
+  if (owner === null) return
+  if (typeof owner === 'object' && 'organisation' in owner) {
+    if (owner.organisation !== actor.organisationId) throw notAllowed('This belongs to another organisation.')
+    return
+  }
+  const advertisers = typeof owner === 'number' ? [owner] : owner.advertisers
+  if (!advertisers.every((advertiser) => maySee(actor, advertiser))) throw notAllowed('You do not see this advertiser.')
+}
+
 /** Who asks, and for what: the body is read only of those who may, and only as much as the route takes. */
 async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params; body: unknown }> {
   const read = () => (definition.body ? readJson(req, definition.limit ?? FEW_FIELDS) : Promise.resolve(undefined))
@@ -89,8 +112,7 @@ async function authorise(definition: Route, req: Request, instance: string): Pro
   if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
   const params = paramsOf(req)
   const body = await read()
-  if (definition.scope !== 'none' && !maySee(actor, await definition.scope(params, body)))
-    throw notAllowed('You do not see this advertiser.')
+  if (typeof definition.scope === 'function') requireSeen(actor, await definition.scope({ actor, params, body, query: { ...req.query } }))
   return { actor, params, body }
 }
 

@@ -30,6 +30,13 @@ export async function advertiserOfLine(id: number): Promise<number> {
 }
 
 /** Ads of a line, or of several. */
+/** Advertisers of some lines, each once; lines that are not there have none. */
+export async function advertisersOfLines(lines: readonly number[]): Promise<number[]> {
+  const campaigns = (await Line.findAll({ attributes: ['campaignId'], where: { id: [...lines] } })).map(({ campaignId }) => campaignId)
+  const found = await Campaign.findAll({ attributes: ['advertiserId'], where: { id: [...new Set(campaigns)] } })
+  return [...new Set(found.map(({ advertiserId }) => advertiserId))]
+}
+
 export async function adsOf(lineId: number | number[], transaction?: Transaction): Promise<AdView[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
   const pictures = new Map(

@@ -17,8 +17,8 @@ import { Presence } from './presence.js'
 import { todayOf } from '../results/today.js'
 import { resultsOf } from '../results/results.js'
 
-const lineScope = ({ lineId }: Params) => advertiserOfLine(lineId)
-const creativeScope = async ({ creativeId }: Params) => (await findCreative(creativeId, false)).advertiserId
+const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
+const creativeScope = async ({ params: { creativeId } }: { params: Params }) => (await findCreative(creativeId, false)).advertiserId
 
 const liveSchema = yup
   .object({

@@ -12,6 +12,7 @@ import { conflict, invalidField, notAllowed, stale, unknownObject } from '../htt
 import { Campaign } from '../campaigns/campaign-model.js'
 import { Line } from '../lines/line-model.js'
 import { SavedList } from './list-model.js'
+import type { Owner } from '../http/registry.js'
 import { maySee, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { placementName, type Catalogue } from '../market/catalogue.js'
@@ -73,6 +74,13 @@ function viewOf(
       .filter((follower) => maySee(actor, follower.advertiserId))
       .map(({ line }) => ({ line: line.id, name: line.draft.name }))
   }
+}
+
+/** Whose a list is. */
+export async function ownerOfList(id: number): Promise<Owner> {
+  const list = await SavedList.findByPk(id)
+  if (!list) throw unknownObject('list')
+  return list.advertiserId ?? { organisation: list.organisationId }
 }
 
 export async function listLists(actor: Actor, catalogue: Catalogue): Promise<ListView[]> {

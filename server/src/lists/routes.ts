@@ -2,30 +2,37 @@ import { idField as idOf, pastedText, textList, yup } from '@tin-harbor/core/inp
 import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
-import { createSavedList, deleteList, listLists, saveList } from './lists.js'
+import { createSavedList, deleteList, listLists, ownerOfList, saveList } from './lists.js'
 import { versionField } from '../campaigns/routes.js'
-import { route, type Route } from '../http/registry.js'
+import { route, type Params, type Route } from '../http/registry.js'
 
 /** A list of 10,000 values, or as much text, beside what it has. */
 const LIST_BYTES = 1024 * 1024
-const idField = idOf('Which list?')
 const valuesField = (what: string) => textList(10_000, `At most 10,000 values are ${what} at once.`).required()
 
-/** Lists belong to an advertiser or to the organisation: whether a user sees one is asked where it is read. */
+/** The advertiser that a body names; what is no number is refused when the body is checked. */
+function advertiserNamed(body: unknown): number | null {
+  const { advertiserId } = (body ?? {}) as { advertiserId?: unknown }
+  return typeof advertiserId === 'number' ? advertiserId : null
+}
+
+/** Lists belong to an advertiser, or to the organisation as a whole. */
+const listScope = ({ params: { listId } }: { params: Params }) => ownerOfList(listId)
+
 export function listRoutes(deps: Deps): Route[] {
   return [
     route({
       method: 'get',
       path: '/lists',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: async ({ actor }) => ({ lists: await listLists(actor, deps.catalogue) })
     }),
     route({
       method: 'post',
       path: '/lists',
       right: 'draft',
-      scope: 'none',
+      scope: ({ actor, body }) => Promise.resolve(advertiserNamed(body) ?? { organisation: actor.organisationId }),
       body: yup
         .object({ advertiserId: idOf('Of which advertiser?').nullable(), list: listSchema.required('What is the list?') })
         .noUnknown(),
@@ -34,12 +41,11 @@ export function listRoutes(deps: Deps): Route[] {
     }),
     route({
       method: 'put',
-      path: '/lists',
+      path: '/lists/:listId',
       right: 'draft',
-      scope: 'none',
+      scope: listScope,
       body: yup
         .object({
-          id: idField,
           version: versionField,
           rename: yup
             .object({ from: yup.string().required('From which name?'), to: yup.string().required('A name is needed.') })
@@ -51,21 +57,20 @@ export function listRoutes(deps: Deps): Route[] {
         })
         .noUnknown(),
       limit: LIST_BYTES,
-      handle: ({ actor, body }) => retrying(() => saveList(deps, actor, body))
+      handle: ({ actor, params, body }) => retrying(() => saveList(deps, actor, { id: params.listId, ...body }))
     }),
     route({
-      method: 'post',
-      path: '/lists/delete',
+      method: 'delete',
+      path: '/lists/:listId',
       right: 'draft',
-      scope: 'none',
-      body: yup.object({ id: idField }).noUnknown(),
-      handle: ({ actor, body }) => retrying(() => deleteList(deps, actor, body.id))
+      scope: listScope,
+      handle: ({ actor, params }) => retrying(() => deleteList(deps, actor, params.listId))
     }),
     route({
       method: 'post',
       path: '/lists/read',
       right: 'draft',
-      scope: 'none',
+      scope: 'market',
       body: yup
         .object({
           kind: yup

@@ -109,7 +109,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/market',
       right: 'read',
-      scope: 'none',
+      scope: 'market',
       handle: async ({ actor }) => ({
         hour: (await readMarket()).hour,
         balanceMicros: await balance(sequelize, actor.organisationId),
@@ -121,7 +121,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'post',
       path: '/market/survey',
       right: 'read',
-      scope: 'none',
+      scope: 'market',
       body: surveySchema,
       limit: WHOLE_LINE_BYTES,
       handle: ({ actor, body: { page, ...question }, res }) => surveyOf(deps, actor, page, question, givenUp(res))
@@ -130,14 +130,14 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/offers',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: async ({ actor }) => ({ offers: await listOffers(actor) })
     }),
     route({
       method: 'get',
       path: '/market/property',
       right: 'read',
-      scope: 'none',
+      scope: 'market',
       query: propertySchema,
       handle: ({ query }) => propertyOf(deps, query.property)
     }),
@@ -145,7 +145,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'post',
       path: '/market/run',
       right: 'clock',
-      scope: 'none',
+      scope: 'market',
       body: runSchema,
       handle: async ({ actor, body }) => {
         const { hour } = await marketOf(actor)
@@ -159,7 +159,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'delete',
       path: '/market/run',
       right: 'clock',
-      scope: 'none',
+      scope: 'market',
       handle: async ({ actor }) => {
         await marketOf(actor)
         await runner.stop()
@@ -169,7 +169,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/events',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: ({ actor, req, res }) => {
         const token = sessionToken(req, configuration.instance) ?? ''
         events.open(res, actor, sessionName(token), () => actorOf(token))

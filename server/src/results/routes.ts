@@ -72,23 +72,29 @@ const opportunitySchema = yup
   })
   .noUnknown()
 
+/** A line or a campaign that the address names; without one rows and verdicts are of all that the user sees. */
+async function namedScope({ query: { line, campaign } }: { query: Readonly<Record<string, unknown>> }): Promise<number | null> {
+  const number = (text: unknown) => (typeof text === 'string' && /^[1-9]\d{0,8}$/.test(text) ? Number(text) : null)
+  const [lineId, campaignId] = [number(line), number(campaign)]
+  if (lineId !== null) return advertiserOfLine(lineId)
+  return campaignId === null ? null : (await findCampaign(campaignId)).advertiserId
+}
+
 export function reportRoutes(deps: Deps): Route[] {
   return [
     route({
-      // Rows are of the lines that the user may see: another advertiser's campaign simply has none.
       method: 'get',
       path: '/reports',
       right: 'read',
-      scope: 'none',
+      scope: namedScope,
       query: reportSchema,
       handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
     }),
     route({
-      // Of the lines that the user may see, as reports are.
       method: 'get',
       path: '/forecast-record',
       right: 'read',
-      scope: 'none',
+      scope: namedScope,
       query: recordSchema,
       handle: ({ actor, query }) => forecastRecord(deps.sequelize, actor, { campaign: query.campaign ?? null, line: query.line ?? null })
     }),
@@ -106,7 +112,7 @@ export function reportRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/lines/:lineId/trace',
       right: 'read',
-      scope: ({ lineId }) => advertiserOfLine(lineId),
+      scope: ({ params: { lineId } }) => advertiserOfLine(lineId),
       query: traceSchema,
       handle: ({ actor, params, query }) => traceOf(deps, actor, params.lineId, query.from ?? null, query.to ?? null)
     }),
@@ -115,7 +121,7 @@ export function reportRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/opportunity',
       right: 'read',
-      scope: 'none',
+      scope: namedScope,
       query: opportunitySchema,
       handle: ({ actor, query: { hour, nth, line, sought, after } }) =>
         opportunityAt(deps, actor, hour, line !== undefined && sought !== undefined ? { line, sought, after } : { nth })

@@ -1,81 +1,79 @@
-import { idField as idOf, yup } from '@tin-harbor/core/input'
-import { slipItemsSchema, slipNameField } from '@tin-harbor/core/buying'
+import { yup } from '@tin-harbor/core/input'
+import { MOST_SLIP_LINES, slipItemsSchema, slipNameField } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
-import { createSlip, dropSlip, slipLive, slipsFor, stagedForecasts, takeBack } from './slips.js'
-import { route, type Route } from '../http/registry.js'
+import { advertisersOfLines } from '../lines/lines.js'
+import { advertisersOfSlip, createSlip, dropSlip, slipLive, slipsFor, stagedForecasts, takeBack } from './slips.js'
+import { route, type Owner, type Params, type Route } from '../http/registry.js'
 
 /** Room for 500 lines with their edits. */
 const SLIP_BYTES = 256 * 1024
-const idField = idOf('Which slip?')
 const tokenField = yup
   .string()
   .matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.')
   .required('The confirmation needs a token.')
 
-/** Slips name lines of any advertisers: whether a user sees them all is asked where they are read. */
+/** A slip is of all advertisers whose lines it names. */
+const slipScope = async ({ params: { slipId } }: { params: Params }) => ({ advertisers: await advertisersOfSlip(slipId) })
+
+/** As many lines as a slip holds; what is no line is refused when the body is checked. */
+async function itemsScope({ body }: { body: unknown }): Promise<Owner> {
+  const { items } = (body ?? {}) as { items?: unknown }
+  const named = Array.isArray(items) ? items.slice(0, MOST_SLIP_LINES) : []
+  const lines = named.map((item) => (item as { line?: unknown } | null)?.line).filter((line) => Number.isInteger(line))
+  return { advertisers: await advertisersOfLines(lines as number[]) }
+}
+
 export function slipRoutes(deps: Deps): Route[] {
   return [
-    route({ method: 'get', path: '/slips', right: 'draft', scope: 'none', handle: ({ actor }) => slipsFor(deps, actor) }),
+    route({ method: 'get', path: '/slips', right: 'draft', scope: 'seen', handle: ({ actor }) => slipsFor(deps, actor) }),
     route({
       method: 'get',
       path: '/slips/expected',
       right: 'draft',
-      scope: 'none',
+      scope: 'seen',
       handle: async ({ actor }) => ({ expected: await stagedForecasts(deps, actor) })
     }),
     route({
       method: 'post',
       path: '/slips',
       right: 'draft',
-      scope: 'none',
+      scope: itemsScope,
       body: yup.object({ name: slipNameField, items: slipItemsSchema }).noUnknown(),
       limit: SLIP_BYTES,
       handle: ({ actor, body }) => createSlip(deps, actor, body.name, body.items)
     }),
     route({
+      // Edits that are on no slip yet: they go live as one of their own.
       method: 'post',
       path: '/slips/live',
       right: 'live',
-      scope: 'none',
-      body: yup
-        .object({
-          id: idField.optional() as yup.NumberSchema<number | undefined>,
-          name: slipNameField.optional(),
-          items: slipItemsSchema.optional() as typeof slipItemsSchema,
-          token: tokenField
-        })
-        .test('one', 'Name a slip, or the edits that go live.', function ({ id, items }) {
-          return (
-            (id === undefined) !== (items === undefined) ||
-            this.createError({ path: 'items', message: 'Name a slip, or the edits that go live.' })
-          )
-        })
-        .noUnknown(),
+      scope: itemsScope,
+      body: yup.object({ name: slipNameField.optional(), items: slipItemsSchema, token: tokenField }).noUnknown(),
       limit: SLIP_BYTES,
-      handle: ({ actor, body }) =>
-        slipLive(
-          deps,
-          actor,
-          body.id !== undefined ? { id: body.id } : { name: body.name ?? 'Edits put live at once', items: body.items },
-          body.token
-        )
+      handle: ({ actor, body: { name = 'Edits put live at once', items, token } }) => slipLive(deps, actor, { name, items }, token)
     }),
     route({
       method: 'post',
-      path: '/slips/take-back',
+      path: '/slips/:slipId/live',
       right: 'live',
-      scope: 'none',
-      body: yup.object({ id: idField }).noUnknown(),
-      handle: ({ actor, body }) => retrying(() => takeBack(deps, actor, body.id))
+      scope: slipScope,
+      body: yup.object({ token: tokenField }).noUnknown(),
+      handle: ({ actor, params, body }) => slipLive(deps, actor, { id: params.slipId }, body.token)
     }),
     route({
       method: 'post',
-      path: '/slips/delete',
+      path: '/slips/:slipId/take-back',
+      right: 'live',
+      scope: slipScope,
+      handle: ({ actor, params }) => retrying(() => takeBack(deps, actor, params.slipId))
+    }),
+    route({
+      method: 'delete',
+      path: '/slips/:slipId',
       right: 'draft',
-      scope: 'none',
-      body: yup.object({ id: idField }).noUnknown(),
-      handle: ({ actor, body }) => dropSlip(deps, actor, body.id)
+      scope: slipScope,
+      handle: ({ actor, params }) => dropSlip(deps, actor, params.slipId)
     })
   ]
 }

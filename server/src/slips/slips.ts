@@ -25,7 +25,7 @@ import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { requireInside } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
-import { adsOf, changesSince } from '../lines/lines.js'
+import { adsOf, advertisersOfLines, changesSince } from '../lines/lines.js'
 import { maybeStaged } from './staged.js'
 import { findingsOf } from '../going-live/preflight.js'
 import { once } from '../http/once.js'
@@ -138,6 +138,13 @@ function viewOf(
           ? `L-${fresh[0].line} was not live before: pause or end it instead.`
           : null
   return { id, name, state, items, madeBy, liveHour, stands }
+}
+
+/** Of all lines that a slip names. */
+export async function advertisersOfSlip(id: number): Promise<number[]> {
+  const slip = await Slip.findByPk(id)
+  if (!slip) throw unknownObject('slip')
+  return advertisersOfLines(slip.items.map(({ line }) => line))
 }
 
 /** Moves chosen edits to a slip of their own. Edits that are on another open slip leave it. */

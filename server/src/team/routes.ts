@@ -20,7 +20,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       method: 'post',
       path: '/session',
       right: 'public',
-      scope: 'none',
+      scope: 'seen',
       body: signInSchema,
       limit: 4096,
       handle: async ({ body, res }) => {
@@ -32,7 +32,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       method: 'delete',
       path: '/session',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: async ({ req, res }) => {
         const token = sessionToken(req, instance) ?? ''
         await signOut(sequelize, token)
@@ -44,7 +44,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       method: 'get',
       path: '/me',
       right: 'read',
-      scope: 'none',
+      scope: 'seen',
       handle: ({ actor }) => Promise.resolve({ name: actor.name, email: actor.email, role: actor.role })
     })
   ]

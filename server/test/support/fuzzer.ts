@@ -92,14 +92,14 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
     { method: 'POST', path: '/lists', body: { advertiserId: null, list } },
     {
       method: 'PUT',
-      path: '/lists',
-      body: { id: listId, version: 1, rename: { from: 'Words', to: 'Words' }, add: ['eclipse'], remove: ['telescope'] }
+      path: `/lists/${listId}`,
+      body: { version: 1, rename: { from: 'Words', to: 'Words' }, add: ['eclipse'], remove: ['telescope'] }
     },
-    { method: 'POST', path: '/lists/delete', body: { id: 99_999 } },
+    { method: 'DELETE', path: '/lists/99999' },
     { method: 'POST', path: '/lists/read', body: { kind: 'keywords', text: 'telescope, "star chart"', has: ['eclipse'] } },
     {
       method: 'POST',
-      path: '/deals/ask',
+      path: '/deals/asks',
       body: {
         publisher: 1,
         format: 'display',
@@ -111,11 +111,11 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
         note: ''
       }
     },
-    { method: 'POST', path: '/deals/take', body: { id: 1 } },
+    { method: 'POST', path: '/deals/asks/1/take', body: {} },
     { method: 'POST', path: '/slips', body: { name: 'x', items: [{ line: lineId, fields: ['pacing', 'price.bidMicros'] }] } },
     { method: 'POST', path: '/slips/live', body: { name: 'x', items: [{ line: lineId, fields: ['pacing'] }], token: 'fuzz-slip' } },
-    { method: 'POST', path: '/slips/take-back', body: { id: 1 } },
-    { method: 'POST', path: '/slips/delete', body: { id: 99_999 } },
+    { method: 'POST', path: '/slips/1/live', body: { token: 'fuzz-slip' } },
+    { method: 'DELETE', path: '/slips/99999' },
     { method: 'GET', path: '/reports?by=line&from=2026-02-16&to=2026-03-01&windowHours=24' },
     { method: 'GET', path: `/campaigns/${campaignId}/shop-visits?from=2026-02-16&to=2026-03-01&line=${lineId}` },
     { method: 'GET', path: `/lines/${lineId}/trace?from=1300&to=1400` },

@@ -73,13 +73,21 @@ export const api = {
   lists: () => get<{ lists: ListView[] }>('/lists'),
   createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) =>
     post<ListView>('/lists', { advertiserId, list }),
-  saveList: (change: { id: number; version: number; rename: { from: string; to: string } | null; add: string[]; remove: string[] }) =>
-    put<ListView & { merged: boolean }>('/lists', change),
-  deleteList: (id: number) => post<undefined>('/lists/delete', { id }),
+  saveList: ({
+    id,
+    ...change
+  }: {
+    id: number
+    version: number
+    rename: { from: string; to: string } | null
+    add: string[]
+    remove: string[]
+  }) => put<ListView & { merged: boolean }>(`/lists/${id}`, change),
+  deleteList: (id: number) => remove(`/lists/${id}`),
   readList: (kind: ListView['kind'], text: string, has: string[]) => post<PasteRead>('/lists/read', { kind, text, has }),
   deals: () => get<DealsView>('/deals'),
-  askDeal: (ask: DealAsk) => post<DealAskView>('/deals/ask', ask),
-  takeDeal: (id: number) => post<DealAskView>('/deals/take', { id }),
+  askDeal: (ask: DealAsk) => post<DealAskView>('/deals/asks', ask),
+  takeDeal: (id: number) => post<DealAskView>(`/deals/asks/${id}/take`, undefined),
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
   manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
@@ -108,9 +116,11 @@ export const api = {
   stagedForecasts: () => get<{ expected: StagedForecast[] }>('/slips/expected'),
   createSlip: (name: string, items: SlipItem[]) => post<{ id: number }>('/slips', { name, items }),
   slipLive: (what: { id: number } | { name: string; items: SlipItem[] }, token: string) =>
-    post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
-  takeBackSlip: (id: number) => post<undefined>('/slips/take-back', { id }),
-  dropSlip: (id: number) => post<undefined>('/slips/delete', { id }),
+    'id' in what
+      ? post<{ id: number; lines: number; fromHour: number }>(`/slips/${what.id}/live`, { token })
+      : post<{ id: number; lines: number; fromHour: number }>('/slips/live', { ...what, token }),
+  takeBackSlip: (id: number) => post<undefined>(`/slips/${id}/take-back`, undefined),
+  dropSlip: (id: number) => remove(`/slips/${id}`),
   livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
   putLive: (id: number, version: number, token: string) => post<LiveAnswer>(`/lines/${id}/live`, { version, token }),
   moveLine: (id: number, move: 'release' | 'pause' | 'resume' | 'end') => post<LineView>(`/lines/${id}/move`, { move }),
