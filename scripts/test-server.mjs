@@ -109,6 +109,7 @@ export async function startTestServer(url, people = PEOPLE, { fresh = true, tape
       TIN_HARBOR_PEOPLE: people,
       TIN_HARBOR_PAGES: inProject('web/dist'),
       TIN_HARBOR_LOG: 'silent',
+      TIN_HARBOR_CHECKS_ANSWERS: 'yes',
       ...(tapes === null ? {} : { TIN_HARBOR_TAPES: tapes })
     }
   })

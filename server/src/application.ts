@@ -74,7 +74,7 @@ export function makeApplication(deps: Deps): Express {
         )
     })
   )
-  register(app, allRoutes(deps), deps.configuration.instance)
+  register(app, allRoutes(deps), deps.configuration.instance, deps.configuration.checksAnswers)
   app.use('/api', () => {
     throw new AppError(404, 'unknown', 'There is no such address.')
   })

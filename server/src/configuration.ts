@@ -15,6 +15,8 @@ export interface Configuration {
   /** Folder of the built pages, or null to serve the interface without them. */
   pages: string | null
   logLevel: string
+  /** Whether answers are held against what routes say of them: in tests. */
+  checksAnswers: boolean
 }
 
 export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configuration {
@@ -28,6 +30,7 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     world: env.TIN_HARBOR_PEOPLE ? { ...TENTH, people: Number(env.TIN_HARBOR_PEOPLE) } : FULL,
     tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
-    logLevel: env.TIN_HARBOR_LOG ?? 'info'
+    logLevel: env.TIN_HARBOR_LOG ?? 'info',
+    checksAnswers: env.TIN_HARBOR_CHECKS_ANSWERS === 'yes'
   }
 }

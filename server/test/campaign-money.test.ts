@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { CompanyView } from '@tin-harbor/core/buying'
+import type { CompanyView } from '@tin-harbor/core/contract'
 import { KeptAnswers } from '../src/forecasts/kept-answers.js'
 import { TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { ForecastRecordView } from '@tin-harbor/core/buying'
+import type { ForecastRecordView } from '@tin-harbor/core/contract'
 import type { ForecastPart } from '@tin-harbor/core/forecast'
 import { READER, TRADER, lineDraft, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 

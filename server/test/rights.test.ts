@@ -80,17 +80,17 @@ describe('every route', () => {
   it('must state a right and a scope, or the server does not start', () => {
     const app = { get: () => undefined } as never
     const handle = () => Promise.resolve(undefined)
-    expect(() => register(app, [{ method: 'get', path: '/x', scope: 'seen', handle } as never], 'x')).toThrow('no right')
+    expect(() => register(app, [{ method: 'get', path: '/x', scope: 'seen', answers: 'stream', handle } as never], 'x')).toThrow('no right')
     expect(() => register(app, [{ method: 'get', path: '/x', right: 'read', handle } as never], 'x')).toThrow('no scope')
-    expect(() => register(app, [route({ method: 'get', path: '/x/:id', right: 'read', scope: 'seen', handle })], 'x')).toThrow(
-      'names an object'
-    )
+    expect(() =>
+      register(app, [route({ method: 'get', path: '/x/:id', right: 'read', scope: 'seen', answers: 'stream', handle })], 'x')
+    ).toThrow('names an object')
     expect(() =>
       register(
         app,
         [
-          route({ method: 'get', path: '/x', right: 'read', scope: 'seen', handle }),
-          route({ method: 'get', path: '/x', right: 'read', scope: 'seen', handle })
+          route({ method: 'get', path: '/x', right: 'read', scope: 'seen', answers: 'stream', handle }),
+          route({ method: 'get', path: '/x', right: 'read', scope: 'seen', answers: 'stream', handle })
         ],
         'x'
       )

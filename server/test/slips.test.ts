@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { HistoryEntry, LineDraft, LineView, SlipsView, StagedForecast } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { HistoryEntry, LineView, SlipsView, StagedForecast } from '@tin-harbor/core/contract'
 import { Publication } from '../src/going-live/publication-model.js'
 import { LineRevision } from '../src/lines/line-model.js'
 import { AuditEntry } from '../src/team/audit-model.js'

@@ -2,15 +2,15 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import {
-  DIMENSION_SETS,
-  type ForecastRecordRow,
-  type OpportunityTrace,
-  type ReportRowView,
-  type ReportView,
-  type TodayView,
-  type TraceView as Trace
-} from '@tin-harbor/core/buying'
+import { DIMENSION_SETS } from '@tin-harbor/core/buying'
+import type {
+  ForecastRecordRow,
+  OpportunityTrace,
+  ReportRowView,
+  ReportView,
+  TodayView,
+  TraceView as Trace
+} from '@tin-harbor/core/contract'
 import { wilson } from '@tin-harbor/core/report'
 import type { Judged } from '@tin-harbor/core/forecast'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'

@@ -1,7 +1,7 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it } from 'vitest'
-import type { ManifestLine, SlipsView } from '@tin-harbor/core/buying'
+import type { ManifestLine, SlipsView } from '@tin-harbor/core/contract'
 import SlipDrawer from '@/parts/SlipDrawer.vue'
 import FlightCalendar from '@/views/campaigns/FlightCalendar.vue'
 import { CAMPAIGN as campaign, finding, manifestLine as line, type Request, traderAt } from './support'

@@ -1,5 +1,4 @@
 import { idField, textList, yup } from '../input/index.js'
-import type { FieldChange, Finding } from './fields.js'
 import { nameField } from './fields.js'
 import type { MainFigures } from '../forecast/index.js'
 
@@ -37,47 +36,9 @@ export const slipNameField = nameField
 /** What stands for all fields of a line that was never live. */
 export const WHOLE_LINE = 'whole line'
 
-/** A line with edits that are not live. */
-export interface StagedLine {
-  line: number
-  code: string
-  name: string
-  campaign: string
-  state: string
-  changes: FieldChange[]
-  findings: Finding[]
-  /** What was learned that the edits would make useless, in words; empty for nothing. */
-  forgets: string
-}
-
-/**
- * A day of a line as it is in force and with its edits, as both are forecast now; null where it cannot be told. Forty of them take a
- * while: they come after the edits.
- */
-export interface StagedForecast {
-  line: number
-  before: Expected | null
-  after: Expected | null
-}
-
+/** A day of a line, as it is forecast. */
 export interface Expected {
   wins: number
   spendMicros: number
 }
 export const expectedOf = ({ day }: MainFigures): Expected => ({ wins: day.wins.value, spendMicros: day.spend.value })
-
-export interface SlipView {
-  id: number
-  name: string
-  state: 'open' | 'live' | 'taken back'
-  items: SlipItem[]
-  madeBy: string
-  liveHour: number | null
-  /** Why it cannot be taken back; null where it can. */
-  stands: string | null
-}
-
-export interface SlipsView {
-  staged: StagedLine[]
-  slips: SlipView[]
-}

@@ -1,4 +1,4 @@
-import type { OfferView } from '@tin-harbor/core/buying'
+import type { OfferView } from '@tin-harbor/core/contract'
 import type { CountedEvent } from '@tin-harbor/core/response'
 import { unknownObject } from '../http/errors.js'
 import { Offer } from './offer-model.js'

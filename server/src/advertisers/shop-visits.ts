@@ -1,6 +1,6 @@
 import { dayOfDate, startOfLocalDay, zoneIndex, dayOfHour } from '@tin-harbor/core/time'
 import { shopHoursFrom } from '@tin-harbor/core/results'
-import type { ShopVisitsView } from '@tin-harbor/core/buying'
+import type { ShopVisitsView } from '@tin-harbor/core/contract'
 import { Shop } from './shop-model.js'
 import { Line } from '../lines/line-model.js'
 import { Organisation } from '../team/user-model.js'

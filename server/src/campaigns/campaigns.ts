@@ -1,16 +1,6 @@
 import type { Sequelize } from 'sequelize'
-import {
-  checkInsideCampaign,
-  flightDays,
-  flightHours,
-  hasRight,
-  type AdvertiserView,
-  type CampaignDraft,
-  type CampaignView,
-  type LineDraft,
-  type ManifestLine,
-  type Pace
-} from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, hasRight, type CampaignDraft, type LineDraft } from '@tin-harbor/core/buying'
+import type { AdvertiserView, CampaignView, ManifestLine, Pace } from '@tin-harbor/core/contract'
 import { daysDue, joined, type HourRange } from '@tin-harbor/core/results'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'

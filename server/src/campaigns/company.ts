@@ -1,4 +1,4 @@
-import type { CompanyView } from '@tin-harbor/core/buying'
+import type { CompanyView } from '@tin-harbor/core/contract'
 import { adviseSplit, valueAt } from '@tin-harbor/core/forecast'
 import { type Campaign } from './campaign-model.js'
 import { Line } from '../lines/line-model.js'
@@ -6,8 +6,8 @@ import { personOf, type Actor } from '../security/sessions.js'
 import { planOf } from './campaigns.js'
 import { limitsOf } from './limits.js'
 import type { Deps } from '../deps.js'
-import { readMarket } from '../going-live/publications.js'
-import { aroundOf, measureOf, questionOf } from '../forecasts/questions.js'
+import { measureOf, questionOf } from '../forecasts/questions.js'
+import { readCampaign, readLine } from '../forecasts/reading.js'
 
 /** Most lines that are looked at together. */
 const MOST_LINES = 8
@@ -17,7 +17,6 @@ const MOST_LINES = 8
  * campaign has no day's money of its own, or fewer than two lines with a bid.
  */
 export async function companyView(deps: Deps, actor: Actor, campaign: Campaign): Promise<CompanyView | null> {
-  const { hour } = await readMarket()
   const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
   const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign)
@@ -25,9 +24,12 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
     .filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim))
     .slice(0, MOST_LINES)
   if (!plan || lines.length < 2) return null
-  const around = await aroundOf(deps.sequelize, campaign, hour)
+  const around = await readCampaign(deps.sequelize, campaign)
   const questions = await Promise.all(
-    lines.map(async ({ id, draft }) => ({ line: id, question: await questionOf(deps, draft, campaign, id, hour, around) }))
+    lines.map(async (line) => ({
+      line: line.id,
+      question: await questionOf(deps, line.draft, await readLine(deps.sequelize, line, around))
+    }))
   )
   const totalMicros = Math.round(plan.aDay)
   const { curves, overlaps } = await deps.pool.company(personOf(actor), { lines: questions, totalMicros, measure })

@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { MOST_ID, idField, yup } from '@tin-harbor/core/input'
 import { LIMITS, campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from './campaigns.js'
@@ -60,6 +61,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       path: '/manifest',
       right: 'read',
       scope: 'seen',
+      answers: told.manifestView,
       handle: async ({ actor }) => {
         // Whoever asks is told what is known, and again when more is.
         void deps.possible.current().catch((err: unknown) => deps.log.error({ err }, 'what lines get of the possible is not known'))
@@ -72,6 +74,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: advertiserScope,
       body: campaignSchema,
+      answers: told.campaignView,
       handle: ({ actor, params, body }) => createCampaign(sequelize, actor, params.advertiserId, body)
     }),
     route({
@@ -79,6 +82,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       path: '/campaigns/:campaignId',
       right: 'read',
       scope: campaignScope,
+      answers: told.shape({ campaign: told.campaignView, pace: told.pace }),
       handle: async ({ params }) => {
         const campaign = await findCampaign(params.campaignId)
         return { campaign: campaignView(campaign), pace: await campaignPace(sequelize, campaign, (await readMarket()).hour) }
@@ -89,6 +93,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       path: '/campaigns/:campaignId/company',
       right: 'draft',
       scope: campaignScope,
+      answers: told.shape({ company: told.maybe(told.companyView) }),
       handle: async ({ actor, params }) => {
         const campaign = await findCampaign(params.campaignId)
         return { company: await companyView(deps, actor, campaign) }
@@ -100,6 +105,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: campaignScope,
       body: budgetsSchema,
+      answers: told.NOTHING,
       handle: async ({ actor, params, body }) => {
         const campaign = await findCampaign(params.campaignId)
         await retrying(() => saveDailyBudgets(sequelize, actor, campaign, body.parts))
@@ -110,6 +116,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       path: '/campaigns/:campaignId/today',
       right: 'read',
       scope: campaignScope,
+      answers: told.shape({ today: told.maybe(told.todayView) }),
       handle: async ({ params }) => ({ today: await todayOf(sequelize, { campaign: params.campaignId }) })
     }),
     route({
@@ -118,6 +125,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: campaignScope,
       body: yup.object({ version: versionField, campaign: campaignSchema.required('What is the campaign?') }).noUnknown(),
+      answers: told.campaignView,
       handle: ({ actor, params, body }) => retrying(() => saveCampaign(sequelize, actor, params.campaignId, body.version, body.campaign))
     }),
     route({
@@ -127,6 +135,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       scope: campaignScope,
       body: lineSchema,
       limit: WHOLE_LINE_BYTES,
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         const id = await createLine(sequelize, actor, await findCampaign(params.campaignId), body)
         return lineView(sequelize, id, (await readMarket()).hour)

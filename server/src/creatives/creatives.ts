@@ -3,7 +3,7 @@ import { fileTypeFromBuffer } from 'file-type'
 import sharp from 'sharp'
 import type { Sequelize } from 'sequelize'
 import { FORMAT_OF_KIND, fittingShapes, pictureProblem, slotSizeOf, type PictureFacts } from '@tin-harbor/core/creative'
-import type { MadeChoice } from '@tin-harbor/core/buying'
+import type { MadeChoice } from '@tin-harbor/core/contract'
 import { valuesOf } from '@tin-harbor/core/targeting'
 import { invalidField, unknownObject } from '../http/errors.js'
 import { Ad, Creative } from './creative-model.js'
@@ -77,7 +77,7 @@ export async function madeFor(lineId: number): Promise<MadeChoice[]> {
   const rows = await MadeCreative.findAll({ where: { advertiserId: await advertiserOfLine(lineId) }, order: [['id', 'ASC']] })
   return rows
     .filter((row) => FORMAT_OF_KIND[row.kind] === draft.format)
-    .map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: fittingShapes(row) }))
+    .map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: [...fittingShapes(row)] }))
 }
 
 /** Takes an ad off its line; a line in force goes on with it until it is put live again. */

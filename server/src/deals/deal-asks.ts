@@ -1,14 +1,6 @@
 import { Op, type Transaction } from 'sequelize'
-import {
-  VIDEO_KINDS,
-  type AskFacts,
-  type DealAsk,
-  type DealAskView,
-  type DealDecision,
-  type DealView,
-  type DealsView,
-  type VideoKind
-} from '@tin-harbor/core/buying'
+import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealDecision, type VideoKind } from '@tin-harbor/core/buying'
+import type { DealAskView, DealView, DealsView } from '@tin-harbor/core/contract'
 import type { Inventory, Placement } from '@tin-harbor/core/market'
 import { conflict, unknownObject } from '../http/errors.js'
 import { Campaign } from '../campaigns/campaign-model.js'

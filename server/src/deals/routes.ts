@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { askSchema } from '@tin-harbor/core/buying'
 import type { Deps } from '../deps.js'
 import { askForDeal, dealsOf, organisationOfAsk, takeCounter } from './deal-asks.js'
@@ -6,13 +7,21 @@ import { route, type Route } from '../http/registry.js'
 /** Deals are the organisation's: any of its lines may buy by them. */
 export function dealRoutes(deps: Deps): Route[] {
   return [
-    route({ method: 'get', path: '/deals', right: 'read', scope: 'seen', handle: ({ actor }) => dealsOf(deps, actor) }),
+    route({
+      method: 'get',
+      path: '/deals',
+      right: 'read',
+      scope: 'seen',
+      answers: told.dealsView,
+      handle: ({ actor }) => dealsOf(deps, actor)
+    }),
     route({
       method: 'post',
       path: '/deals/asks',
       right: 'draft',
       scope: ({ actor }) => Promise.resolve({ organisation: actor.organisationId }),
       body: askSchema,
+      answers: told.dealAskView,
       handle: ({ actor, body }) => askForDeal(deps, actor, body)
     }),
     route({
@@ -20,6 +29,7 @@ export function dealRoutes(deps: Deps): Route[] {
       path: '/deals/asks/:askId/take',
       right: 'draft',
       scope: async ({ params }) => ({ organisation: await organisationOfAsk(params.askId) }),
+      answers: told.dealAskView,
       handle: ({ actor, params }) => takeCounter(deps, actor, params.askId)
     })
   ]

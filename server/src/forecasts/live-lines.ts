@@ -5,7 +5,8 @@ import { PublicationLine } from '../going-live/publication-model.js'
 import { Line, LineRevision } from '../lines/line-model.js'
 import type { Current, Deps } from '../deps.js'
 import { readMarket } from '../going-live/publications.js'
-import { aroundOf, questionOf } from './questions.js'
+import { questionOf } from './questions.js'
+import { readCampaign, readLine } from './reading.js'
 
 /** A line in force, its question, and all of the question that its part of the tape depends on. */
 interface Asked extends LiveQuestion {
@@ -16,34 +17,31 @@ interface Asked extends LiveQuestion {
 const VOLATILE = ['nowHour', 'spent', 'campaignSpent', 'exposures', 'history', 'sharers', 'among'] as const
 
 /** All lines in force, as they went live. */
-export async function linesOfMarket(publicationId: number): Promise<{ line: number; draft: LineDraft; campaignId: number }[]> {
+export async function linesOfMarket(publicationId: number): Promise<{ line: Line; draft: LineDraft }[]> {
   const rows = await PublicationLine.findAll({ attributes: ['lineRevisionId'], where: { publicationId } })
   const revisions = await LineRevision.findAll({
     attributes: ['lineId', 'draft'],
     where: { id: rows.map((row) => row.lineRevisionId) },
     order: [['lineId', 'ASC']]
   })
-  const lines = await Line.findAll({ attributes: ['id', 'campaignId'], where: { id: revisions.map(({ lineId }) => lineId) } })
-  const campaignOf = new Map(lines.map(({ id, campaignId }) => [id, campaignId]))
+  const lines = new Map((await Line.findAll({ where: { id: revisions.map(({ lineId }) => lineId) } })).map((line) => [line.id, line]))
   return revisions.flatMap(({ lineId, draft }) => {
-    const campaignId = campaignOf.get(lineId)
-    return campaignId === undefined ? [] : [{ line: lineId, draft, campaignId }]
+    const line = lines.get(lineId)
+    return line ? [{ line, draft }] : []
   })
 }
 
 /** Their questions; what a campaign's have in common is read once. */
-async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number, hour: number): Promise<Asked[]> {
+async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationId: number): Promise<Asked[]> {
   const lines = await linesOfMarket(publicationId)
+  const campaigns = [...new Set(lines.map(({ line }) => line.campaignId))]
   const asked: Asked[] = []
-  for (const campaign of await Campaign.findAll({
-    where: { id: [...new Set(lines.map((one) => one.campaignId))] },
-    order: [['id', 'ASC']]
-  })) {
-    const around = await aroundOf(deps.sequelize, campaign, hour)
-    for (const { line, draft } of lines.filter((one) => one.campaignId === campaign.id)) {
-      const question = await questionOf(deps, draft, campaign, line, hour, around)
+  for (const campaign of await Campaign.findAll({ where: { id: campaigns }, order: [['id', 'ASC']] })) {
+    const around = await readCampaign(deps.sequelize, campaign)
+    for (const { line, draft } of lines.filter((one) => one.line.campaignId === campaign.id)) {
+      const question = await questionOf(deps, draft, await readLine(deps.sequelize, line, around))
       const kept = Object.fromEntries(Object.entries(question).filter(([name]) => !(VOLATILE as readonly string[]).includes(name)))
-      asked.push({ line, question, name: JSON.stringify(kept) })
+      asked.push({ line: line.id, question, name: JSON.stringify(kept) })
     }
   }
   return asked
@@ -70,10 +68,10 @@ export class LiveLines implements Current {
     const { deps } = this
     const tape = deps.tapes.current?.head.firstDay
     if (tape === undefined || !deps.pool.isReady) return
-    const { publicationId, hour } = await readMarket()
+    const { publicationId } = await readMarket()
     const state = `${publicationId} ${tape}`
     if (state === this.state || publicationId === null) return
-    const asked = await inForce(deps, publicationId, hour)
+    const asked = await inForce(deps, publicationId)
     const takers: typeof this.takers = new Map()
     for (const { line, question, name } of asked) {
       const known = this.takers.get(line)

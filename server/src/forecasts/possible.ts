@@ -3,6 +3,7 @@ import type { Current, Deps } from '../deps.js'
 import { readMarket } from '../going-live/publications.js'
 import { linesOfMarket } from './live-lines.js'
 import { measureOf, questionAmongMates } from './questions.js'
+import { readCampaign, readLine } from './reading.js'
 
 /** Lines work for nobody's page: no forecast that somebody waits for comes after them. */
 const NOBODY = 'shares of the possible'
@@ -43,20 +44,21 @@ export class SharesOfLines implements PossibleShares {
     const { deps } = this
     const tape = deps.tapes.current?.head.firstDay
     if (tape === undefined || !deps.pool.isReady) return
-    const { publicationId, hour } = await readMarket()
+    const { publicationId } = await readMarket()
     const state = `${publicationId} ${tape}`
     if (state === this.state || publicationId === null || deps.runner.status.running) return
     await deps.liveLines.current()
     const shares: typeof this.shares = new Map()
     let hasNews = false
-    for (const { line, draft, campaignId } of await linesOfMarket(publicationId)) {
-      const campaign = await Campaign.findByPk(campaignId, { rejectOnEmpty: true })
-      const question = await questionAmongMates(deps, draft, campaign, line, hour)
+    for (const { line, draft } of await linesOfMarket(publicationId)) {
+      const campaign = await Campaign.findByPk(line.campaignId, { rejectOnEmpty: true })
+      const reading = await readLine(deps.sequelize, line, await readCampaign(deps.sequelize, campaign))
+      const question = await questionAmongMates(deps, draft, reading)
       const { possible } = await deps.pool.advice(NOBODY, question, measureOf(campaign))
       // A tape or a run that came meanwhile asks anew.
       if (deps.tapes.current?.head.firstDay !== tape || deps.runner.status.running) return
-      shares.set(line, possible)
-      hasNews ||= possible !== this.of(line)
+      shares.set(line.id, possible)
+      hasNews ||= possible !== this.of(line.id)
     }
     this.shares = shares
     this.state = state

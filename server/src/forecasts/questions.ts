@@ -1,11 +1,10 @@
 import { flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
-import { NOTHING_SPENT, NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
-import { soldBy, type SpentSoFar, type TrackerRules } from '@tin-harbor/core/exchange'
+import { NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
+import { soldBy } from '@tin-harbor/core/exchange'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/targeting'
 import { SHAPES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
-import { Advertiser } from '../advertisers/advertiser-model.js'
 import { type Campaign } from '../campaigns/campaign-model.js'
 import { Line } from '../lines/line-model.js'
 import type { Deps } from '../deps.js'
@@ -13,9 +12,7 @@ import { meanViewPoint } from '../lines/view-points.js'
 import { limitsOf } from '../campaigns/limits.js'
 import { grantedDeals } from '../deals/granted.js'
 import { historyOf, termsOf } from './history.js'
-import { adsOf } from '../lines/lines.js'
-import { spentSoFar } from '../delivery/spent.js'
-import { linesInForce, readMarket, trackersOf, type LiveLine } from '../going-live/publications.js'
+import { readLine, type LineReading } from './reading.js'
 
 type Needs = Pick<Deps, 'sequelize' | 'exposures'>
 
@@ -42,74 +39,38 @@ export const measureOf = ({ goal }: Pick<Campaign, 'goal'>): GoalMeasure => MEAS
 const MOST_MATES = 6
 
 /** A question together with those of the campaign's live lines, which compete with it. */
-export async function questionAmongMates(
-  deps: Needs,
-  draft: LineDraft,
-  campaign: Campaign,
-  lineId: number | null,
-  nowHour: number
-): Promise<ForecastQuestion> {
-  const around = await aroundOf(deps.sequelize, campaign, nowHour)
+export async function questionAmongMates(deps: Needs, draft: LineDraft, reading: LineReading): Promise<ForecastQuestion> {
+  const { around, line } = reading
   const mates = around.inForce
-    .filter(({ line }) => line !== lineId)
+    .filter((mate) => mate.line !== line?.id)
     .sort((a, b) => b.demandMicros - a.demandMicros)
     .slice(0, MOST_MATES)
+  const rows = new Map((await Line.findAll({ where: { id: mates.map((mate) => mate.line) } })).map((row) => [row.id, row]))
   const [question, ...others] = await Promise.all([
-    questionOf(deps, draft, campaign, lineId, nowHour, around),
-    ...mates.map((mate) => questionOf(deps, mate.draft, campaign, mate.line, nowHour, around))
+    questionOf(deps, draft, reading),
+    ...mates.map(async (mate) => questionOf(deps, mate.draft, await readLine(deps.sequelize, rows.get(mate.line) ?? null, around)))
   ])
-  return { ...question, mates: mates.map(({ line }, n) => ({ line, question: others[n] })) }
-}
-
-/** What questions about lines of one campaign have in common. */
-export interface AroundLine {
-  advertiser: Advertiser
-  trackers: TrackerRules[]
-  /** The campaign's lines in force. */
-  inForce: LiveLine[]
-  campaignSpent: SpentSoFar
-  /** Whether the market buys for the campaign's organisation: nobody else's lines are told of. */
-  isOurMarket: boolean
-}
-
-/** Reads it, once for all lines that are asked about together. */
-export async function aroundOf(sequelize: Needs['sequelize'], campaign: Campaign, nowHour: number): Promise<AroundLine> {
-  const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
-  const [trackers, inForce, campaignSpent, market] = await Promise.all([
-    trackersOf(advertiser.id),
-    linesInForce(sequelize, campaign.id),
-    spentSoFar(sequelize, { campaign: campaign.id }, advertiser.zone, nowHour),
-    readMarket()
-  ])
-  return { advertiser, trackers, inForce, campaignSpent, isOurMarket: market.organisationId === advertiser.organisationId }
+  return { ...question, mates: mates.map((mate, n) => ({ line: mate.line, question: others[n] })) }
 }
 
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
  * The campaign's day is shared with its lines in force, by what each could spend and may; a line that is live already
  * starts with what it has spent and with what people saw of it.
- * @param around what was read already of its campaign
  */
-export async function questionOf(
-  { sequelize, exposures }: Needs,
-  draft: LineDraft,
-  campaign: Campaign,
-  lineId: number | null,
-  nowHour: number,
-  around?: AroundLine
-): Promise<ForecastQuestion> {
-  const { advertiser, trackers, inForce: all, campaignSpent, isOurMarket } = around ?? (await aroundOf(sequelize, campaign, nowHour))
+export async function questionOf({ sequelize, exposures }: Needs, draft: LineDraft, reading: LineReading): Promise<ForecastQuestion> {
+  const { line, ads, around } = reading
+  const { campaign, hour: nowHour, advertiser, trackers, inForce: all, isOurMarket } = around
+  const lineId = line?.id ?? null
   const mates = all.filter((mate) => mate.line !== lineId)
   // Of a line in force its share goes by what it was forecast when it went live, unless it is to go live anew with other terms.
   const inForce = all.find((mate) => mate.line === lineId && termsOf(mate.draft) === termsOf(draft))
-  const ads = lineId === null ? [] : await adsOf(lineId)
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
   const fitting = ads
     .flatMap((ad) => ad.shapes.map((shape) => (SHAPES as readonly string[]).indexOf(shape)))
     .filter((shape) => own.includes(shape))
   const shapes = fitting.length > 0 ? [...new Set(fitting)].sort((a, b) => a - b) : own
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
-  const line = lineId === null ? null : await Line.findByPk(lineId)
   // What an aim will bid is learned as it runs: it is asked about at the most that it may.
   const bidMicros = aim ? maxMicros : draft.price.bidMicros
   return {
@@ -126,9 +87,9 @@ export async function questionOf(
     viewPoint: meanViewPoint(draft, ads),
     pacing: draft.pacing,
     limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
-    spent: lineId === null ? NOTHING_SPENT : await spentSoFar(sequelize, { line: lineId }, draft.zone, nowHour),
+    spent: await reading.spentIn(draft.zone),
     campaignLimits: limitsOf(campaign),
-    campaignSpent,
+    campaignSpent: around.spent,
     zone: draft.zone,
     ...flightHours(draft.flight, draft.zone),
     nowHour,

@@ -1,5 +1,5 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/buying'
+import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/contract'
 import { judge, judgedHours, type Came, type MainFigures } from '@tin-harbor/core/forecast'
 import type { Actor } from '../security/sessions.js'
 import { readMarket } from '../going-live/publications.js'

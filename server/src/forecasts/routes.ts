@@ -1,11 +1,12 @@
 import { MOST_ID, idField, yup } from '@tin-harbor/core/input'
-import { lineSchema, parseInput, type ForecastLine } from '@tin-harbor/core/buying'
+import { lineSchema, parseInput } from '@tin-harbor/core/buying'
+import type { ForecastLine } from '@tin-harbor/core/contract'
 import { AppError } from '../http/errors.js'
 import type { Deps } from '../deps.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { findLine } from '../lines/lines.js'
-import { readMarket } from '../going-live/publications.js'
 import { measureOf, questionAmongMates } from './questions.js'
+import { readCampaign, readLine } from './reading.js'
 import { personOf } from '../security/sessions.js'
 import { givenUp } from '../http/given-up.js'
 import { SENT, WHOLE_LINE_BYTES, route, type Route } from '../http/registry.js'
@@ -56,14 +57,17 @@ export function forecastRoutes(deps: Deps): Route[] {
       body: forecastSchema,
       limit: WHOLE_LINE_BYTES,
       /** One answer of many lines: parts as they are ready, each with the number of the question. */
+      answers: 'stream',
       handle: async ({ actor, body, res }) => {
         const word = givenUp(res)
         const { number } = body
         const campaign = await findCampaign(body.campaignId)
-        const lineId = body.lineId !== null && (await findLine(body.lineId)).campaignId === campaign.id ? body.lineId : null
+        const named = body.lineId === null ? null : await findLine(body.lineId)
+        const line = named?.campaignId === campaign.id ? named : null
         // Those who ask do not wait for it: until then they are answered by what was in force before.
         void liveLines.current().catch((err: unknown) => log.error({ err }, 'what lines in force take is not known'))
-        const question = await questionAmongMates(deps, body.line, campaign, lineId, (await readMarket()).hour)
+        const reading = await readLine(deps.sequelize, line, await readCampaign(deps.sequelize, campaign))
+        const question = await questionAmongMates(deps, body.line, reading)
         const say = (line: ForecastLine) => {
           if (!res.headersSent) res.set({ 'content-type': 'application/x-ndjson', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
           if (!res.writableEnded) res.write(`${JSON.stringify(line)}\n`)

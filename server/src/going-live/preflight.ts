@@ -2,18 +2,13 @@ import type { Sequelize } from 'sequelize'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
 import { forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
-import { Advertiser } from '../advertisers/advertiser-model.js'
 import { Offer } from '../advertisers/offer-model.js'
-import { Tracker } from '../advertisers/tracker-model.js'
-import { type Campaign } from '../campaigns/campaign-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import { Line } from '../lines/line-model.js'
 import { limitsOf } from '../campaigns/limits.js'
 import type { Deps } from '../deps.js'
-import { adsOf } from '../lines/lines.js'
+import type { LineReading } from '../forecasts/reading.js'
 import { balance } from '../money/ledger.js'
-import { linesInForce, readMarket } from './publications.js'
-import { spentSoFar } from '../delivery/spent.js'
 
 async function dealFacts(numbers: readonly number[], organisationId: number, hour: number): Promise<DealFacts[]> {
   const rows = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
@@ -27,27 +22,24 @@ async function dealFacts(numbers: readonly number[], organisationId: number, hou
 }
 
 /** All that preflight looks at beside the draft. */
-async function contextOf(sequelize: Sequelize, line: Line, draft: LineDraft, campaign: Campaign): Promise<PreflightContext> {
-  const { hour } = await readMarket()
-  const { advertiserId } = campaign
-  const { organisationId } = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
-  const [ads, mates, original, spent, offers] = await Promise.all([
-    adsOf(line.id),
-    linesInForce(sequelize, campaign.id),
+async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineReading<Line>): Promise<PreflightContext> {
+  const { around, ads, line } = reading
+  const { campaign, hour, advertiser, trackers, inForce } = around
+  const [original, spent, offers] = await Promise.all([
     line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom),
-    spentSoFar(sequelize, { line: line.id }, draft.zone, hour),
-    Offer.findAll({ where: { advertiserId } })
+    reading.spentIn(draft.zone),
+    Offer.findAll({ where: { advertiserId: advertiser.id } })
   ])
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
     adSizes: ads.flatMap((ad) => ad.shapes),
     nowHour: hour,
-    trackers: await Tracker.count({ where: { advertiserId } }),
-    deals: await dealFacts(draft.buys?.deals ?? [], organisationId, hour),
+    trackers: trackers.length,
+    deals: await dealFacts(draft.buys?.deals ?? [], advertiser.organisationId, hour),
     terms: offers.map(({ terms }) => terms.terms),
-    mates: mates.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
+    mates: inForce.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
     original: original && { name: original.draft.name, draft: original.draft },
-    balanceMicros: await balance(sequelize, organisationId),
+    balanceMicros: await balance(sequelize, advertiser.organisationId),
     isLive: line.revisionId !== null && line.state !== 'draft',
     spent: { day: spent.day.micros, week: spent.week.micros, month: spent.month.micros, total: spent.total.micros }
   }
@@ -56,12 +48,11 @@ async function contextOf(sequelize: Sequelize, line: Line, draft: LineDraft, cam
 /** Everything preflight says of a draft of a line; what it is forecast counts where it is known. */
 export async function findingsOf(
   { sequelize, catalogue }: Pick<Deps, 'sequelize' | 'catalogue'>,
-  line: Line,
   draft: LineDraft,
-  campaign: Campaign,
+  reading: LineReading<Line>,
   forecast: MainFigures | null = null
 ): Promise<FixableFinding[]> {
-  const context = await contextOf(sequelize, line, draft, campaign)
+  const context = await contextOf(sequelize, draft, reading)
   return [
     ...preflight(draft, { ...context, reach: reachOf(draft, context.adSizes, catalogue) }),
     ...forecastFindings(draft, forecast, null)

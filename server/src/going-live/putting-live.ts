@@ -1,16 +1,6 @@
 import type { Transaction } from 'sequelize'
-import {
-  flightDays,
-  flightHours,
-  lineSchema,
-  nextState,
-  parseInput,
-  type AdView,
-  type Finding,
-  type LineDraft,
-  type LiveAnswer,
-  type LivePlan
-} from '@tin-harbor/core/buying'
+import { flightDays, flightHours, lineSchema, nextState, parseInput, type Finding, type LineDraft } from '@tin-harbor/core/buying'
+import type { AdView, LiveAnswer, LivePlan } from '@tin-harbor/core/contract'
 import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
 import type { ForLive, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
@@ -29,10 +19,11 @@ import { findCampaign } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
 import { adsOf, changesSince, findLine } from '../lines/lines.js'
 import { once } from '../http/once.js'
-import { linesInForce, lockMarket, publish, readMarket, type Put } from './publications.js'
+import { lockMarket, publish, type Put } from './publications.js'
 import { grantedDeals } from '../deals/granted.js'
 import { findingsOf } from './preflight.js'
 import { dataCost, measureOf, questionOf } from '../forecasts/questions.js'
+import { readCampaign, readLine, type LineReading } from '../forecasts/reading.js'
 import { meanViewPoint, viewPointOf } from '../lines/view-points.js'
 
 const least = (...amounts: (number | null)[]) => {
@@ -49,36 +40,28 @@ function money(draft: LineDraft, campaign: Campaign): Pick<LivePlan, 'mostADayMi
 }
 
 /** What a draft is forecast to bring, for those who confirm it; null while there is no tape. */
-export async function forecastOf(
-  deps: Deps,
-  actor: Actor,
-  draft: LineDraft,
-  campaign: Campaign,
-  lineId: number,
-  hour: number
-): Promise<MainFigures | null> {
+export async function forecastOf(deps: Deps, actor: Actor, draft: LineDraft, reading: LineReading): Promise<MainFigures | null> {
   if (!deps.pool.isReady || (draft.price.bidMicros === null && draft.price.maxMicros === null)) return null
-  return deps.pool.figures(personOf(actor), await questionOf(deps, draft, campaign, lineId, hour), measureOf(campaign))
+  return deps.pool.figures(personOf(actor), await questionOf(deps, draft, reading), measureOf(reading.around.campaign))
 }
 
 /** Preflight and the count of what would exist. */
 export async function livePlan(deps: Deps, actor: Actor, lineId: number): Promise<LivePlan> {
   const line = await findLine(lineId)
-  const campaign = await findCampaign(line.campaignId)
-  const ads = await adsOf(lineId)
-  const { hour } = await readMarket()
-  const inForce = await linesInForce(deps.sequelize, campaign.id)
+  const { draft } = line
+  const around = await readCampaign(deps.sequelize, await findCampaign(line.campaignId))
+  const reading = await readLine(deps.sequelize, line, around)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
   return {
-    findings: await findingsOf(deps, line, line.draft, campaign, await forecastOf(deps, actor, line.draft, campaign, lineId, hour)),
-    campaigns: inForce.length === 0 ? 1 : 0,
+    findings: await findingsOf(deps, draft, reading, await forecastOf(deps, actor, draft, reading)),
+    campaigns: around.inForce.length === 0 ? 1 : 0,
     lines: isLive ? 0 : 1,
-    ads: ads.filter((ad) => ad.review !== 'cleared').length,
-    ...money(line.draft, campaign),
-    changes: revision ? changesSince(revision, line, ads) : [],
+    ads: reading.ads.filter((ad) => ad.review !== 'cleared').length,
+    ...money(draft, around.campaign),
+    changes: revision ? changesSince(revision, line, reading.ads) : [],
     isLive,
-    waits: line.draft.onceCleared === 'wait'
+    waits: draft.onceCleared === 'wait'
   }
 }
 
@@ -154,9 +137,12 @@ async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: num
   const before = await findLine(lineId)
   // What is worked out below is of this draft: a version that came between would go live as another.
   if (before.version !== version) throw stale('line', { version: before.version, draft: before.draft })
-  const campaign = await findCampaign(before.campaignId)
-  const market = await readMarket()
-  const going = await readyToGo(deps, actor, { line: before, draft: before.draft, campaign, hour: market.hour, takesAds: true })
+  const around = await readCampaign(deps.sequelize, await findCampaign(before.campaignId))
+  const going = await readyToGo(deps, actor, {
+    draft: before.draft,
+    reading: await readLine(deps.sequelize, before, around),
+    takesAds: true
+  })
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
@@ -185,19 +171,19 @@ export interface ReadyToGo {
 export async function readyToGo(
   deps: Deps,
   actor: Actor,
-  { line, draft, campaign, hour, takesAds }: { line: Line; draft: LineDraft; campaign: Campaign; hour: number; takesAds: boolean }
+  { draft, reading, takesAds }: { draft: LineDraft; reading: LineReading<Line>; takesAds: boolean }
 ): Promise<ReadyToGo> {
-  if (line.template) throw conflict('A template does not go live: copy it first.')
+  if (reading.line.template) throw conflict('A template does not go live: copy it first.')
   // What stops a line is told before it is asked what it would bring.
   const refuse = (findings: readonly Finding[]) => {
     const stops = findings.filter((finding) => finding.severity === 'stops')
     if (stops.length > 0) throw invalid(stops.map(({ field, message }) => ({ field, message })))
   }
-  refuse(await findingsOf(deps, line, draft, campaign))
+  refuse(await findingsOf(deps, draft, reading))
   await deps.liveLines.current()
-  const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, campaign, line.id, hour))
+  const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, reading))
   refuse(forecastFindings(draft, live.forecast, null))
-  return { draft, campaign, live, takesAds }
+  return { draft, campaign: reading.around.campaign, live, takesAds }
 }
 
 /** The market buys for whoever first brought a line into force. @throws for people of another organisation */
@@ -297,8 +283,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   const unknown = placements.find((placement) => !deps.catalogue.inventory.placements[placement])
   if (unknown !== undefined) throw invalidField('placements', `There is no placement of the number ${unknown}.`)
   const line = await findLine(lineId)
-  const campaign = await findCampaign(line.campaignId)
-  const market = await readMarket()
+  const around = await readCampaign(deps.sequelize, await findCampaign(line.campaignId))
   const changed = (draft: LineDraft): LineDraft => {
     const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
     for (const placement of placements) {
@@ -309,7 +294,8 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
   }
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
-  const kept = live && (await deps.pool.live(personOf(actor), await questionOf(deps, live, campaign, lineId, market.hour)))
+  const reading = live && (await readLine(deps.sequelize, line, around))
+  const kept = reading && (await deps.pool.live(personOf(actor), await questionOf(deps, live, reading)))
   await deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
     const locked = await findLine(lineId, transaction)
@@ -323,7 +309,7 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
     await audit(
       actor,
       out ? 'leave out' : 'take in',
-      { kind: 'line', id: lineId, advertiserId: campaign.advertiserId },
+      { kind: 'line', id: lineId, advertiserId: around.advertiser.id },
       null,
       placements,
       transaction

@@ -1,5 +1,5 @@
 import type { Response } from 'express'
-import type { PageEvent } from '@tin-harbor/core/buying'
+import type { PageEvent } from '@tin-harbor/core/contract'
 import type { Actor } from '../security/sessions.js'
 
 /** How often an open stream shows that it is there, and whether whoever opened it still may. */

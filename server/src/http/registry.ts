@@ -35,7 +35,7 @@ interface Named {
  * `scope`: whose the named object is; null where the call names none. `seen`: nothing is named, and the answer holds only what the user
  * sees. `market`: what is there for everybody alike.
  */
-export interface Route<B = unknown, Q = unknown> {
+export interface Route<B = unknown, Q = unknown, A = unknown> {
   method: 'get' | 'post' | 'put' | 'delete'
   path: string
   right: Right | 'public'
@@ -44,11 +44,13 @@ export interface Route<B = unknown, Q = unknown> {
   /** Bytes of its body at most. */
   limit?: number
   query?: yup.Schema<Q>
-  /** Returns what is sent as JSON; undefined is an empty answer; `SENT` when the handler answered itself. */
-  handle: (call: Call<B, Q>) => Promise<unknown>
+  /** What is sent as JSON, `NOTHING` for an empty answer; or that the handler answers itself, with a file or a stream. */
+  answers: yup.Schema<A> | 'file' | 'stream'
+  /** Returns what is sent; `SENT` when it answered itself. */
+  handle: (call: Call<B, Q>) => Promise<NoInfer<A> | typeof SENT>
 }
 
-export const SENT = Symbol('sent')
+export const SENT: unique symbol = Symbol('sent')
 
 /** Bytes of a body whose route says nothing: room for a few fields. */
 export const FEW_FIELDS = 16 * 1024
@@ -56,7 +58,7 @@ export const FEW_FIELDS = 16 * 1024
 export const WHOLE_LINE_BYTES = 512 * 1024
 
 /** Keeps the types of body and query together with their schemas. */
-export function route<B = undefined, Q = undefined>(definition: Route<B, Q>): Route {
+export function route<A, B = undefined, Q = undefined>(definition: Route<B, Q, A>): Route {
   return definition as unknown as Route
 }
 
@@ -64,6 +66,7 @@ function checkRoute(definition: Route, seen: Set<string>): void {
   const name = `${definition.method} ${definition.path}`
   if (!definition.right) throw new Error(`Route ${name} states no right.`)
   if (!definition.scope) throw new Error(`Route ${name} states no scope.`)
+  if (!definition.answers) throw new Error(`Route ${name} does not say what it answers.`)
   if (definition.path.includes(':') && typeof definition.scope !== 'function')
     throw new Error(`Route ${name} names an object but no scope.`)
   if (seen.has(name)) throw new Error(`Route ${name} is there twice.`)
@@ -116,8 +119,17 @@ async function authorise(definition: Route, req: Request, instance: string): Pro
   return { actor, params, body }
 }
 
-/** Registers all routes under `/api`. */
-export function register(app: Express, routes: readonly Route[], instance: string): void {
+/** That an answer is what its route says, as it will be read: for tests, which then fail by the field. */
+async function checkAnswer({ method, path, answers }: Route, answer: unknown): Promise<void> {
+  if (typeof answers === 'string') throw new Error(`${method} ${path} answers itself.`)
+  const read: unknown = answer === undefined ? undefined : JSON.parse(JSON.stringify(answer))
+  await answers.validate(read, { strict: true, abortEarly: false }).catch((error: Error & { errors?: string[] }) => {
+    throw new Error(`${method} ${path} answers otherwise than it says: ${error.errors?.slice(0, 5).join(' ') ?? error.message}`)
+  })
+}
+
+/** Registers all routes under `/api`. @param checks whether answers are held against what routes say of them */
+export function register(app: Express, routes: readonly Route[], instance: string, checks = false): void {
   const seen = new Set<string>()
   for (const definition of routes) {
     checkRoute(definition, seen)
@@ -127,6 +139,7 @@ export function register(app: Express, routes: readonly Route[], instance: strin
       const query = definition.query ? parseInput(definition.query, numbersIn(definition.query, { ...req.query }), 'query') : undefined
       const answer = await definition.handle({ actor, params, body, query, req, res })
       if (answer === SENT) return
+      if (checks) await checkAnswer(definition, answer)
       if (answer === undefined) res.status(204).end()
       else res.json(answer)
     })

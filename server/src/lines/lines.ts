@@ -1,5 +1,6 @@
 import type { Sequelize, Transaction } from 'sequelize'
-import { lineSchema, nextState, parseInput, type AdView, type FieldChange, type LineDraft, type LineView } from '@tin-harbor/core/buying'
+import { lineSchema, nextState, parseInput, type FieldChange, type LineDraft } from '@tin-harbor/core/buying'
+import type { AdView, LineView } from '@tin-harbor/core/contract'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { AIM_PLURALS, LEAST_EVENTS, OUTCOMES, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
@@ -66,7 +67,7 @@ export async function adsOf(lineId: number | number[], transaction?: Transaction
       }
     const parts = madeCreativeId === null ? undefined : made.get(madeCreativeId)
     if (!parts) throw new Error(`Ad ${id} has no creative.`)
-    const shapes = fittingShapes(parts)
+    const shapes = [...fittingShapes(parts)]
     const seconds = 'seconds' in parts.parts ? (parts.parts.seconds as number) : undefined
     return { ...common, name: parts.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: parts.kind, seconds }
   })

@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
 import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
 import { SENT, WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
@@ -7,6 +8,7 @@ import { readUpload } from '../http/uploads.js'
 import { addMade, addPicture, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
 import type { Deps } from '../deps.js'
 import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from './lines.js'
+import { readCampaign, readLine } from '../forecasts/reading.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { readMarket } from '../going-live/publications.js'
 import { leaveOut, livePlan, moveLine, putLive } from '../going-live/putting-live.js'
@@ -78,7 +80,14 @@ export function lineRoutes(deps: Deps): Route[] {
   const presence = new Presence()
   const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
   return [
-    route({ method: 'get', path: '/lines/:lineId', right: 'read', scope: lineScope, handle: ({ params }) => view(params.lineId) }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId',
+      right: 'read',
+      scope: lineScope,
+      answers: told.lineView,
+      handle: ({ params }) => view(params.lineId)
+    }),
     route({
       method: 'put',
       path: '/lines/:lineId',
@@ -86,6 +95,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: yup.object({ version: versionField, line: lineSchema.required('What is the line?') }).noUnknown(),
       limit: WHOLE_LINE_BYTES,
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line))
         return view(params.lineId)
@@ -96,6 +106,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId',
       right: 'draft',
       scope: lineScope,
+      answers: told.NOTHING,
       handle: ({ actor, params }) => deleteDraft(sequelize, actor, params.lineId)
     }),
     route({
@@ -103,6 +114,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/history',
       right: 'read',
       scope: lineScope,
+      answers: told.shape({ entries: told.list(told.historyEntry) }),
       handle: async ({ params }) => ({ entries: await historyOf(params.lineId) })
     }),
     route({
@@ -110,6 +122,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/here',
       right: 'read',
       scope: lineScope,
+      answers: told.shape({ others: told.list(told.text()), version: told.number() }),
       handle: async ({ actor, params }) => ({
         others: presence.look(params.lineId, actor, Date.now()),
         version: (await findLine(params.lineId)).version
@@ -122,9 +135,11 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: yup.object({ line: lineSchema.required('What is the line?') }).noUnknown(),
       limit: WHOLE_LINE_BYTES,
+      answers: told.preflightAnswer,
       handle: async ({ params, body }) => {
         const line = await findLine(params.lineId)
-        return { findings: await findingsOf(deps, line, body.line, await findCampaign(line.campaignId)) }
+        const around = await readCampaign(sequelize, await findCampaign(line.campaignId))
+        return { findings: await findingsOf(deps, body.line, await readLine(sequelize, line, around)) }
       }
     }),
     route({
@@ -133,6 +148,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       body: yup.object({ name: nameField, campaignId: idField('Into which campaign?').nullable() }).noUnknown(),
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => view(await copyLine(sequelize, actor, params.lineId, body.name, body.campaignId))
     }),
     route({
@@ -141,6 +157,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       body: yup.object({ campaignId: idField('Which campaign?') }).noUnknown(),
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await moveToCampaign(sequelize, actor, params.lineId, body.campaignId)
         return view(params.lineId)
@@ -152,6 +169,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       body: labelSchema,
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await labelLine(sequelize, actor, params.lineId, body)
         return view(params.lineId)
@@ -162,6 +180,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/live-plan',
       right: 'read',
       scope: lineScope,
+      answers: told.livePlan,
       handle: ({ actor, params }) => livePlan(deps, actor, params.lineId)
     }),
     route({
@@ -170,6 +189,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'live',
       scope: lineScope,
       body: liveSchema,
+      answers: told.liveAnswer,
       handle: ({ actor, params, body }) => putLive(deps, actor, params.lineId, body.version, body.token)
     }),
     route({
@@ -178,6 +198,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'live',
       scope: lineScope,
       body: moveSchema,
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await retrying(() => moveLine(deps, actor, params.lineId, body.move))
         return view(params.lineId)
@@ -189,6 +210,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'live',
       scope: lineScope,
       body: leaveOutSchema,
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out))
         return view(params.lineId)
@@ -199,6 +221,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/creatives',
       right: 'draft',
       scope: lineScope,
+      answers: told.lineView,
       handle: async ({ actor, params, req }) => {
         const { name, data } = await readUpload(req)
         await addPicture(sequelize, actor, params.lineId, name, data)
@@ -210,6 +233,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/today',
       right: 'read',
       scope: lineScope,
+      answers: told.shape({ today: told.maybe(told.todayView) }),
       handle: async ({ params }) => ({ today: await todayOf(sequelize, { line: params.lineId }) })
     }),
     route({
@@ -217,6 +241,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/made-creatives',
       right: 'read',
       scope: lineScope,
+      answers: told.list(told.madeChoice),
       handle: ({ params }) => madeFor(params.lineId)
     }),
     route({
@@ -225,6 +250,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       body: yup.object({ creative: idField('Which creative?') }).noUnknown(),
+      answers: told.lineView,
       handle: async ({ actor, params, body }) => {
         await addMade(sequelize, actor, params.lineId, body.creative)
         return view(params.lineId)
@@ -235,6 +261,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/lines/:lineId/ads/:adId',
       right: 'draft',
       scope: lineScope,
+      answers: told.lineView,
       handle: async ({ actor, params }) => {
         await removeAd(sequelize, actor, params.lineId, params.adId)
         return view(params.lineId)
@@ -245,6 +272,7 @@ export function lineRoutes(deps: Deps): Route[] {
       path: '/creatives/:creativeId/picture',
       right: 'read',
       scope: creativeScope,
+      answers: 'file',
       handle: async ({ params, res }) => {
         const { type, data, sha256 } = await findCreative(params.creativeId, true)
         res
@@ -264,6 +292,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: lineScope,
       query: periodSchema,
+      answers: told.results,
       handle: ({ params, query }) => resultsOf(sequelize, catalogue, params.lineId, query.from ?? null, query.to ?? null)
     })
   ]

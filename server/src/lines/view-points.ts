@@ -1,4 +1,5 @@
-import type { AdView, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { AdView } from '@tin-harbor/core/contract'
 import { USUAL_LENGTHS, viewPoint } from '@tin-harbor/core/response'
 
 /** View point of an ad of a line, in thousandths of its length; nothing where that is its end. */

@@ -1,13 +1,6 @@
 import type { Transaction } from 'sequelize'
-import {
-  LIST_KINDS,
-  listSchema,
-  parseInput,
-  type LineDraft,
-  type ListKind,
-  type ListView,
-  type SavedList as ListDraft
-} from '@tin-harbor/core/buying'
+import { LIST_KINDS, listSchema, parseInput, type LineDraft, type ListKind, type SavedList as ListDraft } from '@tin-harbor/core/buying'
+import type { ListView } from '@tin-harbor/core/contract'
 import { conflict, invalidField, notAllowed, stale, unknownObject } from '../http/errors.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { Line } from '../lines/line-model.js'

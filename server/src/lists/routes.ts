@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { idField as idOf, pastedText, textList, yup } from '@tin-harbor/core/input'
 import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
@@ -26,6 +27,7 @@ export function listRoutes(deps: Deps): Route[] {
       path: '/lists',
       right: 'read',
       scope: 'seen',
+      answers: told.shape({ lists: told.list(told.listView) }),
       handle: async ({ actor }) => ({ lists: await listLists(actor, deps.catalogue) })
     }),
     route({
@@ -37,6 +39,7 @@ export function listRoutes(deps: Deps): Route[] {
         .object({ advertiserId: idOf('Of which advertiser?').nullable(), list: listSchema.required('What is the list?') })
         .noUnknown(),
       limit: LIST_BYTES,
+      answers: told.listView,
       handle: ({ actor, body }) => createSavedList(deps, actor, body.advertiserId, body.list)
     }),
     route({
@@ -57,6 +60,7 @@ export function listRoutes(deps: Deps): Route[] {
         })
         .noUnknown(),
       limit: LIST_BYTES,
+      answers: told.savedList,
       handle: ({ actor, params, body }) => retrying(() => saveList(deps, actor, { id: params.listId, ...body }))
     }),
     route({
@@ -64,6 +68,7 @@ export function listRoutes(deps: Deps): Route[] {
       path: '/lists/:listId',
       right: 'draft',
       scope: listScope,
+      answers: told.NOTHING,
       handle: ({ actor, params }) => retrying(() => deleteList(deps, actor, params.listId))
     }),
     route({
@@ -82,6 +87,7 @@ export function listRoutes(deps: Deps): Route[] {
         })
         .noUnknown(),
       limit: LIST_BYTES,
+      answers: told.pasteRead,
       handle: ({ body }) => Promise.resolve(readPaste(body.kind, body.text, deps.catalogue.inventory, body.has))
     })
   ]

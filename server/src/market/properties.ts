@@ -12,7 +12,7 @@ import {
   type SellersJson
 } from '@tin-harbor/core/supply'
 import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
-import type { PropertyView } from '@tin-harbor/core/buying'
+import type { PropertyView } from '@tin-harbor/core/contract'
 import { notReady, unknownObject } from '../http/errors.js'
 import type { Deps } from '../deps.js'
 

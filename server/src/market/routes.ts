@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { MOST_ID, yup } from '@tin-harbor/core/input'
 import { LIMITS, sentenceSchema } from '@tin-harbor/core/buying'
 import { SURVEY_BY } from '@tin-harbor/core/forecast'
@@ -110,6 +111,7 @@ export function marketRoutes(deps: Deps): Route[] {
       path: '/market',
       right: 'read',
       scope: 'market',
+      answers: told.marketView,
       handle: async ({ actor }) => ({
         hour: (await readMarket()).hour,
         balanceMicros: await balance(sequelize, actor.organisationId),
@@ -124,6 +126,7 @@ export function marketRoutes(deps: Deps): Route[] {
       scope: 'market',
       body: surveySchema,
       limit: WHOLE_LINE_BYTES,
+      answers: told.surveyView,
       handle: ({ actor, body: { page, ...question }, res }) => surveyOf(deps, actor, page, question, givenUp(res))
     }),
     route({
@@ -131,6 +134,7 @@ export function marketRoutes(deps: Deps): Route[] {
       path: '/offers',
       right: 'read',
       scope: 'seen',
+      answers: told.shape({ offers: told.list(told.offerView) }),
       handle: async ({ actor }) => ({ offers: await listOffers(actor) })
     }),
     route({
@@ -139,6 +143,7 @@ export function marketRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: 'market',
       query: propertySchema,
+      answers: told.propertyView,
       handle: ({ query }) => propertyOf(deps, query.property)
     }),
     route({
@@ -147,6 +152,7 @@ export function marketRoutes(deps: Deps): Route[] {
       right: 'clock',
       scope: 'market',
       body: runSchema,
+      answers: told.NOTHING,
       handle: async ({ actor, body }) => {
         const { hour } = await marketOf(actor)
         const target = body.to ?? hour + (body.hours ?? 0)
@@ -160,6 +166,7 @@ export function marketRoutes(deps: Deps): Route[] {
       path: '/market/run',
       right: 'clock',
       scope: 'market',
+      answers: told.NOTHING,
       handle: async ({ actor }) => {
         await marketOf(actor)
         await runner.stop()
@@ -170,6 +177,7 @@ export function marketRoutes(deps: Deps): Route[] {
       path: '/events',
       right: 'read',
       scope: 'seen',
+      answers: 'stream',
       handle: ({ actor, req, res }) => {
         const token = sessionToken(req, configuration.instance) ?? ''
         events.open(res, actor, sessionName(token), () => actorOf(token))

@@ -1,7 +1,7 @@
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { COUNTRIES } from '@tin-harbor/core/places'
 import type { SurveyQuestion } from '@tin-harbor/core/forecast'
-import type { SurveyRowView, SurveyView } from '@tin-harbor/core/buying'
+import type { SurveyRowView, SurveyView } from '@tin-harbor/core/contract'
 import type { CancelWord } from '../threads/cancel-word.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import { Organisation } from '../team/user-model.js'

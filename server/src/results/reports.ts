@@ -1,7 +1,7 @@
 import type { Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
 import { hoursEarning, type LineDeals, type ReportDimensionName } from '@tin-harbor/core/results'
-import type { ReportRowView, ReportView } from '@tin-harbor/core/buying'
+import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
 import { costRange, wilson } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import type { ReportRow } from '@tin-harbor/core/results'

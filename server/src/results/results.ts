@@ -5,7 +5,7 @@ import { dateOfDay, dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/co
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { cpmOf } from '@tin-harbor/core/money'
 import { wilson } from '@tin-harbor/core/report'
-import type { Results } from '@tin-harbor/core/buying'
+import type { Results } from '@tin-harbor/core/contract'
 import { sumsBy } from '../delivery/roll-ups.js'
 import { placementName, type Catalogue } from '../market/catalogue.js'
 import { hoursInForce } from '../going-live/in-force.js'

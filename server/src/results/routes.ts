@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { idField as idOf, yup } from '@tin-harbor/core/input'
 import { isDate } from '@tin-harbor/core/buying'
 import { SOUGHT } from '@tin-harbor/core/exchange'
@@ -88,6 +89,7 @@ export function reportRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: namedScope,
       query: reportSchema,
+      answers: told.reportView,
       handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
     }),
     route({
@@ -96,6 +98,7 @@ export function reportRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: namedScope,
       query: recordSchema,
+      answers: told.forecastRecordView,
       handle: ({ actor, query }) => forecastRecord(deps.sequelize, actor, { campaign: query.campaign ?? null, line: query.line ?? null })
     }),
     route({
@@ -104,6 +107,7 @@ export function reportRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: campaignScope,
       query: shopsSchema,
+      answers: told.shape({ visits: told.maybe(told.shopVisitsView) }),
       handle: async ({ actor, params, query }) => ({
         visits: await shopVisitsOf(deps, actor, await findCampaign(params.campaignId), { ...query, line: query.line ?? null })
       })
@@ -114,6 +118,7 @@ export function reportRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: ({ params: { lineId } }) => advertiserOfLine(lineId),
       query: traceSchema,
+      answers: told.traceView,
       handle: ({ actor, params, query }) => traceOf(deps, actor, params.lineId, query.from ?? null, query.to ?? null)
     }),
     route({
@@ -123,6 +128,7 @@ export function reportRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: namedScope,
       query: opportunitySchema,
+      answers: told.opportunityTrace,
       handle: ({ actor, query: { hour, nth, line, sought, after } }) =>
         opportunityAt(deps, actor, hour, line !== undefined && sought !== undefined ? { line, sought, after } : { nth })
     })

@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import type { TodayHour, TodayView } from '@tin-harbor/core/buying'
+import type { TodayHour, TodayView } from '@tin-harbor/core/contract'
 import { planCampaignDay, planDay, plannedAt, plannedBy } from '@tin-harbor/core/exchange'
 import { dateOfDay, localDayOf, localHourOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { readMarket, rulesInForce } from '../going-live/publications.js'

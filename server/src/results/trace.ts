@@ -1,7 +1,8 @@
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { lossesOf, matchedOf, stairOf, type StairStep } from '@tin-harbor/core/results'
-import { changeWords, restrictionWords, type OpportunityTrace, type TraceView } from '@tin-harbor/core/buying'
+import { changeWords, restrictionWords } from '@tin-harbor/core/buying'
+import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
 import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
@@ -18,6 +19,7 @@ import { outcomesOf, shortsOf } from '../delivery/outcomes.js'
 import { knownOf } from '../exchange/opening.js'
 import { publicationRules, readMarket } from '../going-live/publications.js'
 import { measureOf, questionOf } from '../forecasts/questions.js'
+import { readCampaign, readLine } from '../forecasts/reading.js'
 
 /** The falling stair of a line: what its restrictions leave, counted on the tape; then, exactly, what became of all it matched. */
 export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: number | null, to: number | null): Promise<TraceView> {
@@ -33,7 +35,8 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   const { opportunities: offered, hours } = await offeredTo(sequelize, lineId, since, until)
   if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
-  const question = await questionOf(deps, revision.draft, campaign, lineId, hour)
+  const reading = await readLine(sequelize, line, await readCampaign(sequelize, campaign))
+  const question = await questionOf(deps, revision.draft, reading)
   const { figures, sieve, advice } = await pool.advice(personOf(actor), question, measureOf(campaign))
   const days = hours / 24
   const { day } = revision.forecast
@@ -113,19 +116,21 @@ export async function opportunityAt(
       'line' in which ? 'There are no more of these in that hour.' : `That hour had ${count.toLocaleString('en-GB')} opportunities.`
     )
   const { offered, nth, device, page, state, words, bought, verdicts } = found
-  const placement = Math.floor(offered.path / SOURCES.length)
+  // Who it was is nobody's to know, and a path is a number of ours.
+  const { person: _, path, ...told } = offered
+  const placement = Math.floor(path / SOURCES.length)
   const { property, position } = placementName(catalogue, placement)
   const names = new Map((await Line.findAll({ where: { id: seen.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
   return {
     hour,
     nth,
     count,
-    ...offered,
+    ...told,
     placement,
     property,
     position,
     size: SHAPES[catalogue.inventory.placements[placement].shape],
-    source: SOURCES[offered.path % SOURCES.length].name,
+    source: SOURCES[path % SOURCES.length].name,
     device: DEVICE_TYPES[DEVICE_TYPE[device]],
     browser: BROWSERS[DEVICE_BROWSER[device]],
     country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name,

@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { yup } from '@tin-harbor/core/input'
 import { MOST_SLIP_LINES, slipItemsSchema, slipNameField } from '@tin-harbor/core/buying'
 import { retrying } from '../database/connection.js'
@@ -26,12 +27,20 @@ async function itemsScope({ body }: { body: unknown }): Promise<Owner> {
 
 export function slipRoutes(deps: Deps): Route[] {
   return [
-    route({ method: 'get', path: '/slips', right: 'draft', scope: 'seen', handle: ({ actor }) => slipsFor(deps, actor) }),
+    route({
+      method: 'get',
+      path: '/slips',
+      right: 'draft',
+      scope: 'seen',
+      answers: told.slipsView,
+      handle: ({ actor }) => slipsFor(deps, actor)
+    }),
     route({
       method: 'get',
       path: '/slips/expected',
       right: 'draft',
       scope: 'seen',
+      answers: told.shape({ expected: told.list(told.stagedForecast) }),
       handle: async ({ actor }) => ({ expected: await stagedForecasts(deps, actor) })
     }),
     route({
@@ -41,6 +50,7 @@ export function slipRoutes(deps: Deps): Route[] {
       scope: itemsScope,
       body: yup.object({ name: slipNameField, items: slipItemsSchema }).noUnknown(),
       limit: SLIP_BYTES,
+      answers: told.shape({ id: told.number() }),
       handle: ({ actor, body }) => createSlip(deps, actor, body.name, body.items)
     }),
     route({
@@ -51,6 +61,7 @@ export function slipRoutes(deps: Deps): Route[] {
       scope: itemsScope,
       body: yup.object({ name: slipNameField.optional(), items: slipItemsSchema, token: tokenField }).noUnknown(),
       limit: SLIP_BYTES,
+      answers: told.slipLiveAnswer,
       handle: ({ actor, body: { name = 'Edits put live at once', items, token } }) => slipLive(deps, actor, { name, items }, token)
     }),
     route({
@@ -59,6 +70,7 @@ export function slipRoutes(deps: Deps): Route[] {
       right: 'live',
       scope: slipScope,
       body: yup.object({ token: tokenField }).noUnknown(),
+      answers: told.slipLiveAnswer,
       handle: ({ actor, params, body }) => slipLive(deps, actor, { id: params.slipId }, body.token)
     }),
     route({
@@ -66,6 +78,7 @@ export function slipRoutes(deps: Deps): Route[] {
       path: '/slips/:slipId/take-back',
       right: 'live',
       scope: slipScope,
+      answers: told.NOTHING,
       handle: ({ actor, params }) => retrying(() => takeBack(deps, actor, params.slipId))
     }),
     route({
@@ -73,6 +86,7 @@ export function slipRoutes(deps: Deps): Route[] {
       path: '/slips/:slipId',
       right: 'draft',
       scope: slipScope,
+      answers: told.NOTHING,
       handle: ({ actor, params }) => dropSlip(deps, actor, params.slipId)
     })
   ]

@@ -1,17 +1,6 @@
 import { Op, type Transaction } from 'sequelize'
-import {
-  InputError,
-  WHOLE_LINE,
-  expectedOf,
-  lineSchema,
-  parseInput,
-  type LineDraft,
-  type SlipItem,
-  type SlipView,
-  type SlipsView,
-  type StagedForecast,
-  type StagedLine
-} from '@tin-harbor/core/buying'
+import { InputError, WHOLE_LINE, expectedOf, lineSchema, parseInput, type LineDraft, type SlipItem } from '@tin-harbor/core/buying'
+import type { SlipView, SlipsView, StagedForecast, StagedLine } from '@tin-harbor/core/contract'
 import { AIM_PLURALS, learnedEvent } from '@tin-harbor/core/exchange'
 import { withFields } from '@tin-harbor/core/wording'
 import { retrying } from '../database/connection.js'
@@ -25,12 +14,13 @@ import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { requireInside } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
-import { adsOf, advertisersOfLines, changesSince } from '../lines/lines.js'
+import { readCampaign, readLine, type CampaignReading } from '../forecasts/reading.js'
+import { advertisersOfLines, changesSince } from '../lines/lines.js'
 import { maybeStaged } from './staged.js'
 import { findingsOf } from '../going-live/preflight.js'
 import { once } from '../http/once.js'
 import { severalAtOnce } from '../database/several-at-once.js'
-import { lockMarket, publish, readMarket, type Put } from '../going-live/publications.js'
+import { lockMarket, publish, type Put } from '../going-live/publications.js'
 import { forecastOf, goLive, putOf, readyToGo, type ReadyToGo } from '../going-live/putting-live.js'
 
 /** A line with its campaign, for an actor who sees it. */
@@ -62,9 +52,20 @@ async function linesOf(actor: Actor, items: readonly SlipItem[]): Promise<(Seen 
   })
 }
 
-async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLine | null> {
+/** Readings of campaigns, each made once however many of their lines are looked at. */
+function campaignsOnce({ sequelize }: Deps): (campaign: Campaign) => Promise<CampaignReading> {
+  const known = new Map<number, Promise<CampaignReading>>()
+  return (campaign) => {
+    const found = known.get(campaign.id) ?? readCampaign(sequelize, campaign)
+    known.set(campaign.id, found)
+    return found
+  }
+}
+
+async function stagedOf(deps: Deps, line: Line, around: CampaignReading): Promise<StagedLine | null> {
+  const reading = await readLine(deps.sequelize, line, around)
   const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
-  const changes = changesSince(revision, line, await adsOf(line.id))
+  const changes = changesSince(revision, line, reading.ads)
   if (changes.length === 0) return null
   const learned = learnedEvent(revision.rules)
   const next = learnedEvent({
@@ -76,10 +77,10 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
     line: line.id,
     code: `L-${line.id}`,
     name: line.draft.name,
-    campaign: campaign.name,
+    campaign: around.campaign.name,
     state: line.state,
     changes,
-    findings: await findingsOf(deps, line, line.draft, campaign),
+    findings: await findingsOf(deps, line.draft, reading),
     forgets: learned !== null && learned !== next ? `what ${AIM_PLURALS[learned]} taught its bids` : ''
   }
 }
@@ -88,10 +89,11 @@ async function stagedOf(deps: Deps, { line, campaign }: Seen): Promise<StagedLin
 export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
   const seen = await seenLines(actor)
   const differ = await maybeStaged(deps.sequelize)
+  const around = campaignsOnce(deps)
   const staged = (
     await severalAtOnce(
       seen.filter(({ line }) => differ.has(line.id)),
-      (one) => stagedOf(deps, one)
+      async ({ line, campaign }) => stagedOf(deps, line, await around(campaign))
     )
   ).filter((found) => found !== null)
   const mine = new Set(seen.map(({ line }) => line.id))
@@ -107,14 +109,15 @@ export async function slipsFor(deps: Deps, actor: Actor): Promise<SlipsView> {
 
 /** What the staged lines bring as they are in force, and would with their edits: both asked now. */
 export async function stagedForecasts(deps: Deps, actor: Actor): Promise<StagedForecast[]> {
-  const { hour } = await readMarket()
   const differ = await maybeStaged(deps.sequelize)
+  const around = campaignsOnce(deps)
   return severalAtOnce(
     (await seenLines(actor)).filter(({ line }) => differ.has(line.id)),
     async ({ line, campaign }) => {
       const revision = await LineRevision.findByPk(line.revisionId as number, { rejectOnEmpty: true })
+      const reading = await readLine(deps.sequelize, line, await around(campaign))
       const ask = async (draft: LineDraft) => {
-        const told = await forecastOf(deps, actor, draft, campaign, line.id, hour)
+        const told = await forecastOf(deps, actor, draft, reading)
         return told && expectedOf(told)
       }
       return { line: line.id, before: await ask(revision.draft), after: await ask(line.draft) }
@@ -185,10 +188,10 @@ export async function dropSlip({ sequelize }: Deps, actor: Actor, id: number): P
 
 /** The draft that a slip puts live of a line: what is in force with the chosen edits, or all of a line that never was. */
 async function targetOf(
-  { line, campaign, fields }: Seen & { fields: string[] },
+  { line, fields }: Seen & { fields: string[] },
   deps: Deps,
   actor: Actor,
-  hour: number
+  around: CampaignReading
 ): Promise<ReadyToGo> {
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   if (!revision && fields[0] !== WHOLE_LINE) throw conflict(`L-${line.id} was never live: it goes live as a whole.`)
@@ -204,9 +207,9 @@ async function targetOf(
           )
         )
       : line.draft
-  requireInside(draft, campaign)
+  requireInside(draft, around.campaign)
   const takesAds = !revision || fields[0] === WHOLE_LINE || fields.includes('creatives')
-  return readyToGo(deps, actor, { line, draft, campaign, hour, takesAds })
+  return readyToGo(deps, actor, { draft, reading: await readLine(deps.sequelize, line, around), takesAds })
 }
 
 interface SlipAnswer {
@@ -239,9 +242,9 @@ async function slipLiveNow(
   if ('id' in what && slip?.state !== 'open') throw conflict('This slip is not open: it went live, or was taken apart.')
   const items = 'id' in what ? (slip as Slip).items : what.items
   const lines = await linesOf(actor, items)
-  const { hour } = await readMarket()
-  const going = await severalAtOnce(lines, (one) =>
-    targetOf(one, deps, actor, hour).catch((error: unknown) => {
+  const around = campaignsOnce(deps)
+  const going = await severalAtOnce(lines, async (one) =>
+    targetOf(one, deps, actor, await around(one.campaign)).catch((error: unknown) => {
       // Of many lines it must be said which one stops the slip.
       const issues = error instanceof InputError || (error instanceof AppError && error.status === 422) ? error.issues : null
       if (issues)

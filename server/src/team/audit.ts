@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize'
-import type { HistoryEntry, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { HistoryEntry } from '@tin-harbor/core/contract'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { AuditEntry } from './audit-model.js'
 import { User } from './user-model.js'

@@ -1,3 +1,4 @@
+import * as told from '@tin-harbor/core/contract'
 import { yup } from '@tin-harbor/core/input'
 import { setSession, sessionToken } from '../security/cookies.js'
 import { SignInGuard } from '../security/sign-in-guard.js'
@@ -23,6 +24,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       scope: 'seen',
       body: signInSchema,
       limit: 4096,
+      answers: told.NOTHING,
       handle: async ({ body, res }) => {
         const { token, maxAge } = await guard.try(body.email, () => signIn(sequelize, body.email, body.password))
         setSession(res, instance, token, maxAge)
@@ -33,6 +35,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       path: '/session',
       right: 'read',
       scope: 'seen',
+      answers: told.NOTHING,
       handle: async ({ req, res }) => {
         const token = sessionToken(req, instance) ?? ''
         await signOut(sequelize, token)
@@ -45,6 +48,7 @@ export function sessionRoutes({ sequelize, configuration, events }: Deps): Route
       path: '/me',
       right: 'read',
       scope: 'seen',
+      answers: told.userView,
       handle: ({ actor }) => Promise.resolve({ name: actor.name, email: actor.email, role: actor.role })
     })
   ]

@@ -44,10 +44,11 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
       world: { ...TENTH, people: TEMPLATE_PEOPLE },
       tapes,
       pages: null,
-      logLevel: 'silent'
+      logLevel: 'silent',
+      checksAnswers: true
     },
     () => undefined,
-    pino({ level: 'silent' })
+    pino({ level: process.env.TEST_LOG ?? 'silent' })
   )
   const { pool, tapes: builder } = server.deps
   if (!pool.isReady) await once(builder, 'tape')

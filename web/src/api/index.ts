@@ -1,22 +1,18 @@
+import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
-  AdvertiserView,
-  CampaignDraft,
   CampaignView,
   CompanyView,
-  DealAsk,
   DealAskView,
   DealsView,
   ForecastLine,
   ForecastRecordView,
   HistoryEntry,
   ListView,
-  PasteRead,
-  LineDraft,
   LineView,
   LiveAnswer,
   LivePlan,
   MadeChoice,
-  ManifestLine,
+  ManifestView,
   MarketView,
   OpportunityTrace,
   OfferView,
@@ -25,15 +21,13 @@ import type {
   ReportView,
   Results,
   ShopVisitsView,
-  SlipItem,
   SlipsView,
   StagedForecast,
   SurveyView,
   TodayView,
   TraceView,
-  UserView,
-  FixableFinding
-} from '@tin-harbor/core/buying'
+  UserView
+} from '@tin-harbor/core/contract'
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -89,7 +83,7 @@ export const api = {
   askDeal: (ask: DealAsk) => post<DealAskView>('/deals/asks', ask),
   takeDeal: (id: number) => post<DealAskView>(`/deals/asks/${id}/take`, undefined),
   property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
-  manifest: () => get<{ advertisers: AdvertiserView[]; campaigns: CampaignView[]; lines: ManifestLine[] }>('/manifest'),
+  manifest: () => get<ManifestView>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
   saveDailyBudgets: (id: number, parts: { line: number; version: number; dailyMicros: number }[]) =>
     put<void>(`/campaigns/${id}/daily-budgets`, { parts }),

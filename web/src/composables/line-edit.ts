@@ -1,5 +1,6 @@
 import { inject, provide, type ComputedRef, type InjectionKey, type Ref } from 'vue'
-import type { CampaignView, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { CampaignView } from '@tin-harbor/core/contract'
 import type { MainFigures, Sieve } from '@tin-harbor/core/forecast'
 
 /** The line that a page edits, for its clauses and phrases. */

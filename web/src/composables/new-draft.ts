@@ -1,4 +1,5 @@
-import type { CampaignView, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { CampaignView } from '@tin-harbor/core/contract'
 
 /** A line with nothing chosen that its campaign does not already say. */
 export function newDraft(campaign: Pick<CampaignView, 'flight'>, zone: string, today: string, name: string): LineDraft {

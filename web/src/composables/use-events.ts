@@ -1,5 +1,5 @@
 import { onScopeDispose } from 'vue'
-import type { PageEvent } from '@tin-harbor/core/buying'
+import type { PageEvent } from '@tin-harbor/core/contract'
 
 const NAME = 'tin-harbor-events'
 

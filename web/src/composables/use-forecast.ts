@@ -1,5 +1,6 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
-import type { ForecastLine, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { ForecastLine } from '@tin-harbor/core/contract'
 import type { Advised, Breakdowns, GoalMeasure, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
 import { ApiError, api, isAbort } from '@/api'
 

@@ -1,5 +1,6 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
-import type { FieldChange, LineDraft, LineView } from '@tin-harbor/core/buying'
+import type { FieldChange, LineDraft } from '@tin-harbor/core/buying'
+import type { LineView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import { mergedEdits } from '@/composables/merged-edits'
 import { useDraftProblems } from '@/composables/use-draft-problems'

@@ -1,5 +1,5 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
-import type { SurveyView } from '@tin-harbor/core/buying'
+import type { SurveyView } from '@tin-harbor/core/contract'
 import { ApiError, api, isAbort } from '@/api'
 
 type Question = Parameters<typeof api.survey>[1]

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue'
-import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/buying'
+import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/contract'
 import type { Judged } from '@tin-harbor/core/forecast'
 import { ApiError, api } from '@/api'
 import { about, decimal, marketTime, money, perCent } from '@/composables/formats'

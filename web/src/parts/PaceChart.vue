@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
-import type { Pace } from '@tin-harbor/core/buying'
+import type { Pace } from '@tin-harbor/core/contract'
 import { COLOURS, Chart } from '@/theme/charts'
 import { money, shortDate } from '@/composables/formats'
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, useId, useTemplateRef, watch } from 'vue'
-import type { TodayHour, TodayView } from '@tin-harbor/core/buying'
+import type { TodayHour, TodayView } from '@tin-harbor/core/contract'
 import { wilson } from '@tin-harbor/core/report'
 import { count, money, perCent } from '@/composables/formats'
 import { COLOURS, Chart } from '@/theme/charts'

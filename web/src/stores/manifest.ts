@@ -1,6 +1,6 @@
 import { computed, shallowRef } from 'vue'
 import { defineStore } from 'pinia'
-import type { AdvertiserView, CampaignView, ManifestLine } from '@tin-harbor/core/buying'
+import type { AdvertiserView, CampaignView, ManifestLine } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 
 /** Advertisers, campaigns and lines this user sees. */

@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { defineStore } from 'pinia'
-import type { PageEvent, RunStatus } from '@tin-harbor/core/buying'
+import type { PageEvent, RunStatus } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 
 const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, wins: 0, spendMicros: 0, trouble: null, playing: false }

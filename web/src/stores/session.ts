@@ -1,6 +1,7 @@
 import { computed, ref } from 'vue'
 import { defineStore } from 'pinia'
-import { hasRight, type Right, type UserView } from '@tin-harbor/core/buying'
+import { hasRight, type Right } from '@tin-harbor/core/buying'
+import type { UserView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 
 /** Who is signed in; null when nobody is, undefined before the server was asked. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, ref } from 'vue'
-import type { CompanyView } from '@tin-harbor/core/buying'
+import type { CompanyView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import { MEASURE_WORDS } from '@/composables/measures'
 import { about, money } from '@/composables/formats'

@@ -6,15 +6,8 @@ import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import {
-  GOALS,
-  TARGET_MEASURES,
-  InputError,
-  campaignSchema,
-  parseInput,
-  type CampaignDraft,
-  type CampaignView
-} from '@tin-harbor/core/buying'
+import { GOALS, TARGET_MEASURES, InputError, campaignSchema, parseInput, type CampaignDraft } from '@tin-harbor/core/buying'
+import type { CampaignView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'

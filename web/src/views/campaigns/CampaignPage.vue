@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { targetReached, type CampaignView, type ManifestLine, type Pace, type ReportView, type TodayView } from '@tin-harbor/core/buying'
+import { targetReached } from '@tin-harbor/core/buying'
+import type { CampaignView, ManifestLine, Pace, ReportView, TodayView } from '@tin-harbor/core/contract'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
 import { ORGANISATION_ZONE, count, cpm, money, perCent, shortDate } from '@/composables/formats'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { CampaignView, ManifestLine } from '@tin-harbor/core/buying'
+import type { CampaignView, ManifestLine } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
 import { axisOf } from '@/composables/axis'
 import { shortDate } from '@/composables/formats'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useTemplateRef } from 'vue'
 import { useRoute } from 'vue-router'
-import type { ManifestLine } from '@tin-harbor/core/buying'
+import type { ManifestLine } from '@tin-harbor/core/contract'
 import { dayOfDate } from '@tin-harbor/core/time'
 import { axisOf } from '@/composables/axis'
 import { perCent } from '@/composables/formats'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 import { ElCheckbox, ElOption, ElSelect } from 'element-plus'
-import type { DealView, LineDraft } from '@tin-harbor/core/buying'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import type { DealView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { cpm } from '@/composables/formats'
 

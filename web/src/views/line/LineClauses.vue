@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
-import type { LineView, FixableFinding } from '@tin-harbor/core/buying'
+import type { FixableFinding } from '@tin-harbor/core/buying'
+import type { LineView } from '@tin-harbor/core/contract'
 import { CLAUSES, CLAUSE_NAMES, clauseOf, clauseOfField, clauseWords, type Clause, type LinePhraseOf } from '@tin-harbor/core/wording'
 import { about, perCent } from '@/composables/formats'
 import { useLineEdit } from '@/composables/line-edit'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, useTemplateRef, watch } from 'vue'
 import { ElButton, ElOption, ElSelect } from 'element-plus'
-import { MOST_UPLOAD_BYTES, type AdView, type LineView } from '@tin-harbor/core/buying'
+import { MOST_UPLOAD_BYTES } from '@tin-harbor/core/buying'
+import type { AdView, LineView } from '@tin-harbor/core/contract'
 import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
-import type { HistoryEntry, LineView } from '@tin-harbor/core/buying'
+import type { HistoryEntry, LineView } from '@tin-harbor/core/contract'
 import { schemeName } from '@tin-harbor/core/wording'
 import { ApiError, api } from '@/api'
 import { useLineEdit } from '@/composables/line-edit'

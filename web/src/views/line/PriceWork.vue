@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { valueWords, type OfferView } from '@tin-harbor/core/buying'
+import { valueWords } from '@tin-harbor/core/buying'
+import type { OfferView } from '@tin-harbor/core/contract'
 import { breakEven, explainBid, inEachWay, type BidStepShown } from '@tin-harbor/core/pricing'
 import { MODEL_WORDS } from '@tin-harbor/core/taxonomy'
 import { dayOfHour } from '@tin-harbor/core/time'

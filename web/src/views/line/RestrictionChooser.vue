@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { LIST_KINDS, type ListView } from '@tin-harbor/core/buying'
+import { LIST_KINDS } from '@tin-harbor/core/buying'
+import type { ListView } from '@tin-harbor/core/contract'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import {
   DIMENSION_KINDS,

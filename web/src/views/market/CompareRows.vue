@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
-import type { SurveyRowView, SurveyView } from '@tin-harbor/core/buying'
+import type { SurveyRowView, SurveyView } from '@tin-harbor/core/contract'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'

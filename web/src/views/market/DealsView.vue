@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import { InputError, VIDEO_KINDS, askSchema, parseInput, type DealsView, type VideoKind } from '@tin-harbor/core/buying'
+import { InputError, VIDEO_KINDS, askSchema, parseInput, type VideoKind } from '@tin-harbor/core/buying'
+import type { DealsView } from '@tin-harbor/core/contract'
 import { BRANCHES, type Format } from '@tin-harbor/core/taxonomy'
 import { ApiError, api } from '@/api'
 import { about, count, cpm, marketTime, money } from '@/composables/formats'

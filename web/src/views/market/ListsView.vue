@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import { EVERYTHING, LIST_KINDS, sentenceWords, valueWords, type ListKind, type ListView, type PasteRead } from '@tin-harbor/core/buying'
+import { EVERYTHING, LIST_KINDS, sentenceWords, valueWords, type ListKind, type PasteRead } from '@tin-harbor/core/buying'
+import type { ListView } from '@tin-harbor/core/contract'
 import type { Restriction } from '@tin-harbor/core/targeting'
 import { ApiError, api } from '@/api'
 import { about, count, cpm } from '@/composables/formats'

@@ -2,7 +2,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { BubbleMapController, ChoroplethController, ColorScale, GeoFeature, ProjectionScale, SizeScale, topojson } from 'chartjs-chart-geo'
 import world from 'world-atlas/countries-110m.json'
-import type { SurveyRowView } from '@tin-harbor/core/buying'
+import type { SurveyRowView } from '@tin-harbor/core/contract'
 import { CITIES, COUNTRIES, REGIONS } from '@tin-harbor/core/places'
 import { Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { sentenceWords, type PropertyView } from '@tin-harbor/core/buying'
+import { sentenceWords } from '@tin-harbor/core/buying'
+import type { PropertyView } from '@tin-harbor/core/contract'
 import { withValues } from '@tin-harbor/core/targeting'
 import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'

@@ -1,4 +1,4 @@
-import type { SurveyRowView } from '@tin-harbor/core/buying'
+import type { SurveyRowView } from '@tin-harbor/core/contract'
 import { shrunkRate } from '@tin-harbor/core/report'
 import { about, count, cpm, decimal, money, perCent } from '@/composables/formats'
 

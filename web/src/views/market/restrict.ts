@@ -1,4 +1,5 @@
-import { CHOOSERS, chooserValue, type PhraseOf, type SurveyRowView } from '@tin-harbor/core/buying'
+import { CHOOSERS, chooserValue, type PhraseOf } from '@tin-harbor/core/buying'
+import type { SurveyRowView } from '@tin-harbor/core/contract'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import type { Restriction } from '@tin-harbor/core/targeting'
 import type { Format } from '@tin-harbor/core/taxonomy'

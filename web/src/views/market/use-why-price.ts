@@ -1,5 +1,5 @@
 import { computed, watch, type ComputedRef, type Ref } from 'vue'
-import type { PropertyView } from '@tin-harbor/core/buying'
+import type { PropertyView } from '@tin-harbor/core/contract'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { withValues, type Targeting } from '@tin-harbor/core/targeting'
 import { FORMATS, SHAPES, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton, ElInputNumber } from 'element-plus'
 import 'element-plus/theme-chalk/el-input-number.css'
-import type { OpportunityTrace } from '@tin-harbor/core/buying'
+import type { OpportunityTrace } from '@tin-harbor/core/contract'
 import type { Sought } from '@tin-harbor/core/exchange'
 import { HOURS_PER_DAY, dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { shallowRef, watch } from 'vue'
-import type { ShopVisitsView } from '@tin-harbor/core/buying'
+import type { ShopVisitsView } from '@tin-harbor/core/contract'
 import { api, isAbort } from '@/api'
 import { count, decimal, perCent } from '@/composables/formats'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { LineView, TraceView } from '@tin-harbor/core/buying'
+import type { LineView, TraceView } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, about, count, money, shortDate } from '@/composables/formats'

@@ -1,0 +1,75 @@
+import type { PasteRead } from '../buying/paste.js'
+import { LIST_KINDS, type ListKind } from '../buying/lists.js'
+import { FORMATS } from '../taxonomy/index.js'
+import type { Targeting } from '../targeting/index.js'
+import { flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+
+const usedBy = () => list(shape({ line: number(), name: text() }))
+
+/** A list as pages show it. */
+export const listView = shape({
+  id: number(),
+  advertiserId: maybe(number()),
+  name: text(),
+  kind: oneOf([...(Object.keys(LIST_KINDS) as ListKind[]), 'group']),
+  values: list(text()),
+  /** What properties and placements are called, in the order of the values; empty where values say it themselves. */
+  names: list(text()),
+  group: maybe(made<Targeting>()),
+  version: number(),
+  /** Lines whose drafts follow it. */
+  usedBy: usedBy()
+})
+export type ListView = TypeOf<typeof listView>
+
+/** A list as it was saved, and whether others changed it meanwhile. */
+export const savedList = shape({ ...listView.fields, merged: flag() })
+
+/** What was read of a paste. */
+export const pasteRead = made<PasteRead>()
+
+/** A granted deal. */
+export const dealView = shape({
+  id: number(),
+  name: text(),
+  publisher: text(),
+  kind: oneOf(['fixed', 'floor']),
+  priceMicros: number(),
+  placements: number(),
+  format: oneOf(FORMATS),
+  volume: maybe(number()),
+  leastSpendMicros: maybe(number()),
+  untilHour: maybe(number()),
+  isExpired: flag(),
+  usedBy: usedBy()
+})
+export type DealView = TypeOf<typeof dealView>
+
+/** A deal that was asked for, and what the publisher's office said. */
+export const dealAskView = shape({
+  id: number(),
+  publisher: text(),
+  format: oneOf(FORMATS),
+  kind: oneOf(['fixed', 'floor']),
+  priceMicros: number(),
+  volume: number(),
+  about: text(),
+  note: text(),
+  askedHour: number(),
+  state: oneOf(['asked', 'granted', 'countered', 'refused']),
+  answeredHour: maybe(number()),
+  dealId: maybe(number()),
+  /** The rule that decided. */
+  rule: maybe(text()),
+  answer: maybe(text()),
+  offered: maybe(shape({ priceMicros: number(), volume: number() }))
+})
+export type DealAskView = TypeOf<typeof dealAskView>
+
+/** All deals, everything asked for, and who can be asked. */
+export const dealsView = shape({
+  deals: list(dealView),
+  asks: list(dealAskView),
+  publishers: list(shape({ publisher: number(), name: text(), formats: list(text()) }))
+})
+export type DealsView = TypeOf<typeof dealsView>

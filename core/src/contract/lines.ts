@@ -1,0 +1,89 @@
+import type { FieldChange, FixableFinding } from '../buying/fields.js'
+import type { LineDraft } from '../buying/line.js'
+import { LINE_STATES } from '../buying/states.js'
+import type { MainFigures } from '../forecast/index.js'
+import { flag, list, made, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
+
+const changes = () => list(made<FieldChange>())
+
+export const adView = shape({
+  id: number(),
+  /** The picture; null for an ad made of parts. */
+  creativeId: maybe(number()),
+  madeCreativeId: maybe(number()),
+  name: text(),
+  /** Shapes of slot that it fits, in words. */
+  size: text(),
+  shapes: list(text()),
+  weight: number(),
+  width: number(),
+  height: number(),
+  bytes: number(),
+  type: text(),
+  /** Of a film or a spot. */
+  seconds: optional(number()),
+  review: text()
+})
+export type AdView = TypeOf<typeof adView>
+
+/** A creative made of parts that a line could show. */
+export const madeChoice = shape({ id: number(), name: text(), kind: text(), shapes: list(text()) })
+export type MadeChoice = TypeOf<typeof madeChoice>
+
+export const lineView = shape({
+  id: number(),
+  code: text(),
+  campaignId: number(),
+  advertiserId: number(),
+  draft: made<LineDraft>(),
+  state: oneOf(LINE_STATES),
+  /** Cleared, but not to start before somebody releases it. */
+  waits: flag(),
+  version: number(),
+  ads: list(adView),
+  /** The revision in force, and what the draft would change of it; null before the line first goes live. */
+  inForce: maybe(shape({ draft: made<LineDraft>(), forecast: made<MainFigures>(), marketHour: number(), changes: changes() })),
+  /** Whether a live line serves, in words. */
+  serving: text(),
+  /** What it has gathered to learn from, in words; empty where nothing is learned. */
+  learning: text(),
+  tags: list(text()),
+  /** A draft that others start from. */
+  template: flag(),
+  /** The line that it was copied from, and what differs from it. */
+  copiedFrom: maybe(shape({ id: number(), name: text(), differs: changes() }))
+})
+export type LineView = TypeOf<typeof lineView>
+
+/** What the one confirmation counts before anything goes live. */
+export const livePlan = shape({
+  findings: list(made<FixableFinding>()),
+  campaigns: number(),
+  lines: number(),
+  ads: number(),
+  /** The most this line may spend in a day and in all, micros; null without a limit of that kind. */
+  mostADayMicros: maybe(number()),
+  mostInAllMicros: maybe(number()),
+  /** What changes of a line that is live already. */
+  changes: changes(),
+  isLive: flag(),
+  waits: flag()
+})
+export type LivePlan = TypeOf<typeof livePlan>
+
+/** What preflight says of a draft. */
+export const preflightAnswer = shape({ findings: list(made<FixableFinding>()) })
+
+export const liveAnswer = shape({ line: number(), state: oneOf(LINE_STATES), fromHour: number() })
+export type LiveAnswer = TypeOf<typeof liveAnswer>
+
+/** What somebody did to a line. */
+export const historyEntry = shape({
+  id: number(),
+  /** Seconds since 1970. */
+  at: number(),
+  who: text(),
+  action: text(),
+  changes: changes()
+})
+export type HistoryEntry = TypeOf<typeof historyEntry>

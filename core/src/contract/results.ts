@@ -1,0 +1,174 @@
+import type { Became, Bought, Verdict } from '../exchange/index.js'
+import { OUTCOMES } from '../exchange/index.js'
+import type { Judged } from '../forecast/index.js'
+import type { LossCount, ShopVisits, StairStep } from '../results/index.js'
+import { REPORT_DIMENSION_NAMES } from '../results/index.js'
+import { byName, flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { yup } from '../input/index.js'
+
+const interval = () => shape({ low: number(), high: number() })
+
+/** What was forecast of a revision beside what came. */
+export const forecastRecordRow = shape({
+  line: number(),
+  name: text(),
+  revision: number(),
+  /** Hours in which it was in force, the end exclusive. */
+  from: number(),
+  to: number(),
+  /** What of the forecast is judged: its day over a week, or a shorter flight; null where it was changed too soon. */
+  by: maybe(oneOf(['day', 'flight'])),
+  figures: list(made<Judged>())
+})
+export type ForecastRecordRow = TypeOf<typeof forecastRecordRow>
+
+/** Ranges that were said, and how many of them held what came. */
+export const forecastRecordView = shape({ rows: list(forecastRecordRow), ranges: number(), held: number() })
+export type ForecastRecordView = TypeOf<typeof forecastRecordView>
+
+const sums = {
+  impressions: number(),
+  viewable: number(),
+  clicks: number(),
+  /** Clicks of impressions and its 90 % range. */
+  clickRate: number(),
+  clickRange: interval(),
+  spendMicros: number(),
+  cpmMicros: number()
+}
+export const placementResult = shape({ placement: number(), property: text(), position: text(), size: text(), ...sums, leftOut: flag() })
+export type PlacementResult = TypeOf<typeof placementResult>
+
+export const results = shape({
+  from: maybe(text()),
+  to: maybe(text()),
+  rows: list(placementResult),
+  total: shape(sums),
+  /** Market hours of the period in which the line ran. */
+  hours: number(),
+  days: list(shape({ date: text(), impressions: number(), spendMicros: number() }))
+})
+export type Results = TypeOf<typeof results>
+
+/** A stair of what became of opportunities, for a line and market hours [from, to). */
+export const traceView = shape({
+  line: number(),
+  from: number(),
+  to: number(),
+  /** Opportunities of the whole market in the hours in which the line was in force, and how many hours those were. */
+  offered: number(),
+  hours: number(),
+  tapeFirstDay: number(),
+  /** What each restriction leaves, counted on the tape and scaled to what was offered, with its 80 % range. */
+  sieve: list(shape({ name: text(), left: number(), low: number(), high: number() })),
+  matched: number(),
+  /** With what was forecast to be left at a step, where a forecast tells that. */
+  stair: list(made<StairStep & { forecast: number | null }>()),
+  counts: byName(OUTCOMES, number()),
+  /** Lost bids by bin of how far they fell short. */
+  short: list(number()),
+  /** What took most opportunities, the largest first. */
+  losses: list(made<LossCount>()),
+  /** What binds now, and the better uses of its money, as the line's own page says: wins and spend a day. */
+  binds: text(),
+  advice: list(shape({ words: text(), wins: number(), spendMicros: number(), takesMore: flag() })),
+  /** What was forecast when it went live, for as many hours. */
+  forecast: shape({ wins: number(), low: number(), high: number() })
+})
+export type TraceView = TypeOf<typeof traceView>
+
+/** One opportunity, and what every line made of it. */
+export const opportunityTrace = shape({
+  hour: number(),
+  nth: number(),
+  /** Opportunities of that hour. */
+  count: number(),
+  key: number(),
+  minute: number(),
+  placement: number(),
+  property: text(),
+  position: text(),
+  size: text(),
+  source: text(),
+  device: text(),
+  browser: text(),
+  country: text(),
+  category: text(),
+  connection: text(),
+  robot: flag(),
+  floorMicros: number(),
+  rivalMicros: number(),
+  secondMicros: number(),
+  isFirstPrice: flag(),
+  verdicts: list(made<Omit<Verdict, 'failing'> & { name: string; failing: string[]; became: Became | null }>()),
+  /** The line of ours that bought it; by a line that the user does not see, nothing but that. */
+  bought: maybe(made<(Omit<Bought, 'line'> & { name: string }) | { name: null }>())
+})
+export type OpportunityTrace = TypeOf<typeof opportunityTrace>
+
+/** A row of a report with its rates. */
+export const reportRowView = shape({
+  key: number(),
+  label: text(),
+  wins: number(),
+  people: number(),
+  frequency: number(),
+  viewable: number(),
+  viewableShare: number(),
+  views: number(),
+  /** How many reached each quarter point. */
+  reached: yup.tuple([number(), number(), number(), number()]).defined() as yup.Schema<[number, number, number, number]>,
+  overlayClicks: number(),
+  unmutes: number(),
+  shares: number(),
+  clicks: number(),
+  clickRate: number(),
+  clickRange: interval(),
+  visits: number(),
+  stays: number(),
+  pages: number(),
+  conversions: number(),
+  viewConversions: number(),
+  assists: number(),
+  valueMicros: number(),
+  spendMicros: number(),
+  dataMicros: number(),
+  feeMicros: number(),
+  cpmMicros: number(),
+  costMicros: maybe(number()),
+  costRange: maybe(shape({ low: number(), high: maybe(number()) }))
+})
+export type ReportRowView = TypeOf<typeof reportRowView>
+
+export const reportView = shape({
+  by: oneOf(REPORT_DIMENSION_NAMES),
+  from: text(),
+  to: text(),
+  windowHours: number(),
+  campaign: maybe(number()),
+  line: maybe(number()),
+  rows: list(reportRowView),
+  total: reportRowView,
+  milliseconds: number()
+})
+export type ReportView = TypeOf<typeof reportView>
+
+/** Visits to an advertiser's shops beside what was shown; null where it has none or no campaign is asked about. */
+export const shopVisitsView = made<ShopVisits & { shops: string[] }>()
+export type ShopVisitsView = TypeOf<typeof shopVisitsView>
+
+/** What an hour of a local day brought. */
+export const todayHour = shape({ spendMicros: number(), matched: number(), wins: number(), viewable: number(), clicks: number() })
+export type TodayHour = TypeOf<typeof todayHour>
+
+/** A day by hour against its plan, with the day before behind it. */
+export const todayView = shape({
+  date: text(),
+  /** Hour of the local day in which the clock stands. */
+  hour: number(),
+  hours: list(todayHour),
+  yesterday: list(todayHour),
+  /** Spend planned by the start of each hour, 25 of them; null without a limit of money. */
+  plannedMicros: maybe(list(number()))
+})
+export type TodayView = TypeOf<typeof todayView>
