@@ -5,8 +5,8 @@ export default defineConfig({
   test: {
     include: ['test/**/*.test.ts'],
     setupFiles: 'test/support/seeded.ts',
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
+    testTimeout: 180_000,
+    hookTimeout: 180_000,
     pool: 'threads',
     maxWorkers: 2,
     isolate: false

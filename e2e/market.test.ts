@@ -158,7 +158,7 @@ describe('the Market', () => {
     expect(await page.locator('[data-test=asks] li:has-text("waits for an answer")').count()).toBe(3)
     await runMarket(page, '+1 day')
     await page.waitForFunction(() => !document.querySelector('[data-test=asks]')?.textContent?.includes('waits for an answer'), undefined, {
-      timeout: 30_000
+      timeout: 60_000
     })
     await page
       .locator('[data-test=take]')

@@ -32,7 +32,7 @@ describe('running, reports and the trace', () => {
     await page.press('#run-day', 'Enter')
     await page.click('[data-test=run-to]')
     await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
-    await page.waitForSelector('button:text-is("+1 hour")', { timeout: 60_000 })
+    await page.waitForSelector('button:text-is("+1 hour")', { timeout: 120_000 })
     expect(await clock()).toContain('00:00')
   })
 
@@ -98,7 +98,7 @@ describe('running, reports and the trace', () => {
     )
     expect(left.every((n, place) => place === 0 || n <= left[place - 1])).toBe(true)
     await page.click('[data-test=look]')
-    await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
+    await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 120_000 })
     const first = await page.textContent('.OneOpportunity-facts')
     await page.click('.OneOpportunity-next >> text=any')
     await page.waitForFunction((was) => document.querySelector('.OneOpportunity-facts')?.textContent !== was, first)
@@ -115,7 +115,7 @@ describe('running, reports and the trace', () => {
     }
     expect(await page.textContent('.OneOpportunity-facts')).toContain('Display, desktop, DE AT bought it')
     await page.reload()
-    await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 60_000 })
+    await page.waitForSelector('.OneOpportunity-verdicts td:has-text("Display, desktop, DE AT")', { timeout: 120_000 })
     expect(await violations(page)).toEqual([])
   })
 

@@ -5,7 +5,7 @@ export default defineConfig({
   test: {
     include: ['**/*.test.ts'],
     setupFiles: 'support/on-failure.ts',
-    testTimeout: 120_000,
+    testTimeout: 240_000,
     hookTimeout: 120_000,
     pool: 'forks',
     fileParallelism: false,

@@ -5,8 +5,8 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     include: ['test/**/*.test.ts'],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
+    testTimeout: 180_000,
+    hookTimeout: 240_000,
     pool: 'forks',
     isolate: false,
     maxWorkers: 2,

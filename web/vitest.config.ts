@@ -10,7 +10,7 @@ export default defineConfig({
     environment: 'happy-dom',
     setupFiles: ['test/leaving.ts'],
     css: false,
-    testTimeout: 30_000,
+    testTimeout: 90_000,
     maxWorkers: 2,
     isolate: false,
     server: { deps: { inline: ['element-plus'] } }

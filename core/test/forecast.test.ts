@@ -461,7 +461,7 @@ describe('truth', () => {
   const wide = buildTape(tenth, 59)
   const on = marketOf(tenth)
 
-  it('wins of seeded lines over three days run by the exchange: median error at most 15 %', { timeout: 180_000 }, () => {
+  it('wins of seeded lines over three days run by the exchange: median error at most 15 %', { timeout: 300_000 }, () => {
     // Each buys as if it were alone, all in one run.
     const lines = Array.from({ length: 14 }, (_, n) => ({ ...randomLine(n + 1, numbers(n * 31 + 5)), limits: NO_LIMITS }))
     const exchange = new Exchange(tenth, { publication: 1, lines, campaigns: [campaignRules()], apart: true }, opening(), sharedDay)

@@ -23,7 +23,7 @@ describe('a market that a practitioner believes', () => {
   }
   const first = made(SEEDS[0])
 
-  it.each(SEEDS.slice(0, 2))('keeps all bounds, seed %i', { timeout: 180_000 }, (seed) => {
+  it.each(SEEDS.slice(0, 2))('keeps all bounds, seed %i', { timeout: 300_000 }, (seed) => {
     const { bounds } = seed === SEEDS[0] ? first : made(seed)
     expect(bounds.length).toBeGreaterThan(90)
     expect(bounds.filter((bound) => !bound.holds)).toEqual([])

@@ -65,7 +65,7 @@ function watchRequests(page: Page): void {
 export async function openWindow(browser: Browser): Promise<{ context: BrowserContext; page: Page; errors: string[] }> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB', baseURL: address() })
   const page = await context.newPage()
-  page.setDefaultTimeout(30_000)
+  page.setDefaultTimeout(60_000)
   watchRequests(page)
   const errors: string[] = []
   page.on('pageerror', (error) => errors.push(error.message))
@@ -171,7 +171,7 @@ export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promi
   const before = await page.textContent('[data-test=clock]')
   await page.click(`button:text-is("${button}")`)
   await page.waitForFunction((was) => document.querySelector('[data-test=clock]')?.textContent !== was, before)
-  await page.waitForSelector(`button:text-is("${button}")`, { timeout: 60_000 })
+  await page.waitForSelector(`button:text-is("${button}")`, { timeout: 120_000 })
 }
 
 /** Euros of a figure such as `€2,459.20`. */

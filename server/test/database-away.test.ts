@@ -67,7 +67,7 @@ describe('launchers of one folder', () => {
 describe('a database that is killed under a running market', () => {
   it(
     'is told to pages within three seconds, started again, and the run goes on from its last whole hour',
-    { timeout: 120_000 },
+    { timeout: 300_000 },
     async () => {
       const options = { schema: 'away', bufferMb: 64, forTests: true }
       const database = await startDatabase(folder, options)

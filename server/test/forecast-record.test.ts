@@ -34,7 +34,7 @@ const partOf = <P extends ForecastPart['part']>(found: readonly ForecastPart[], 
   found.find((one) => one.part === part) as Extract<ForecastPart, { part: P }>
 
 describe('what was forecast', () => {
-  it('stands beside what came once it ran seven days unchanged, for a line, a campaign and all', { timeout: 120_000 }, async () => {
+  it('stands beside what came once it ran seven days unchanged, for a line, a campaign and all', { timeout: 300_000 }, async () => {
     const campaign = { budget: { totalMicros: null, dailyMicros: null } }
     const { lineId, campaignId } = await readyLine(
       ask,
@@ -60,7 +60,7 @@ describe('what was forecast', () => {
     expect((await ask('GET', '/forecast-record?line=x')).body.issues[0].field).toBe('line')
   })
 
-  it('begins again from what came: the next forecast knows the line’s level and rates', { timeout: 60_000 }, async () => {
+  it('begins again from what came: the next forecast knows the line’s level and rates', async () => {
     const [{ line: lineId }] = (await record('')).rows
     const line = (await ask('GET', `/lines/${lineId}`)).body
     const fresh = partOf(await parts(line.campaignId, null, line.draft), 'figures').figures
@@ -70,7 +70,7 @@ describe('what was forecast', () => {
     expect(width(known.day.views)).toBeLessThan(width(fresh.day.views))
   })
 
-  it('knows what our other lines take, and says which', { timeout: 60_000 }, async () => {
+  it('knows what our other lines take, and says which', async () => {
     const [{ line: lineId }] = (await record('')).rows
     const line = (await ask('GET', `/lines/${lineId}`)).body
     await server.deps.liveLines.current()
@@ -88,7 +88,7 @@ describe('what was forecast', () => {
     )
   })
 
-  it('tells in the manifest what a line in force gets of the possible: what its own page says', { timeout: 60_000 }, async () => {
+  it('tells in the manifest what a line in force gets of the possible: what its own page says', async () => {
     const [{ line: lineId }] = (await record('')).rows
     const line = (await ask('GET', `/lines/${lineId}`)).body
     await server.deps.possible.current()
@@ -99,7 +99,7 @@ describe('what was forecast', () => {
     expect(strips.filter(({ state }) => state === 'draft').map((strip) => strip.possible)).not.toContain(possible)
   })
 
-  it('is not judged over a pause', { timeout: 60_000 }, async () => {
+  it('is not judged over a pause', async () => {
     const { lineId } = await readyLine(ask, { onceCleared: 'start' })
     await goLive(lineId)
     await run(5 * 24)

@@ -125,7 +125,7 @@ describe('the tape thread', () => {
 })
 
 describe('a tape thread that dies', () => {
-  it('is started anew and builds what it was at; one that dies again and again stays away, and says so', { timeout: 120_000 }, async () => {
+  it('is started anew and builds what it was at; one that dies again and again stays away, and says so', { timeout: 300_000 }, async () => {
     const deaths: boolean[] = []
     const ownThreads = new Threads((_, __, isAway) => deaths.push(isAway))
     const own = new TapeBuilder(ownThreads, SIZE)

@@ -132,7 +132,7 @@ describe('a thread', () => {
     expect([thread.running, deaths]).toEqual([null, []])
   })
 
-  it('settles every request whatever kills it, and whenever', { timeout: 60_000 }, async () => {
+  it('settles every request whatever kills it, and whenever', async () => {
     const asks = fc.array(
       fc.record({
         kind: fc.constantFrom('add', 'later', 'exit', 'kill', 'throw', 'throwLater', 'cancelled'),

@@ -44,15 +44,22 @@ const CODED = /_(?=x[0-9a-f]{4}_)/gi
 
 /** The table as a workbook of one sheet; texts are texts, never formulas. */
 export async function xlsxOf({ name, head, rows }: TableFile): Promise<Uint8Array<ArrayBuffer>> {
-  const { default: ExcelJs } = await import('exceljs')
-  const book = new ExcelJs.Workbook()
-  const sheet = book.addWorksheet(sheetName(name), { views: [{ state: 'frozen', ySplit: 1 }] })
-  const cells = (row: readonly Cell[]) =>
-    row.map((value) => (typeof value === 'string' ? cellText(value).replace(CODED, '_x005F_') : value))
-  if (head.length > 0) sheet.addRow(cells(head)).font = { bold: true }
-  for (const row of rows) sheet.addRow(cells(row))
-  sheet.getColumn(1).width = 34
-  return new Uint8Array(await book.xlsx.writeBuffer())
+  const { default: writeXlsx } = await import('write-excel-file/universal')
+  const cellOf = (value: Cell) =>
+    value === null
+      ? null
+      : typeof value === 'string'
+        ? { type: String, value: cellText(value).replace(CODED, '_x005F_') }
+        : typeof value === 'number'
+          ? { type: Number, value }
+          : { type: Boolean, value }
+  const heads = head.length > 0 ? [head.map((text) => ({ ...cellOf(text), fontWeight: 'bold' as const }))] : []
+  const blob = await writeXlsx([...heads, ...rows.map((row) => row.map(cellOf))], {
+    sheet: sheetName(name),
+    stickyRowsCount: heads.length,
+    columns: [{ width: 34 }]
+  }).toBlob()
+  return new Uint8Array(await blob.arrayBuffer())
 }
 
 /** A name that a sheet may have: without `* ? : \ / [ ]`, not between apostrophes, of at most 31 letters. */

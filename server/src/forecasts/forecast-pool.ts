@@ -12,6 +12,7 @@ import {
   type Survey,
   type SurveyQuestion
 } from '@tin-harbor/core/forecast'
+import { LRUCache } from 'lru-cache'
 import { failed, notReady, superseded, tooBusy } from '../http/errors.js'
 import { CancelWord } from '../threads/cancel-word.js'
 import { FairQueue } from './fair-queue.js'
@@ -82,7 +83,7 @@ export class ForecastPool {
   /** Questions that no page named. */
   private pageless = 0
   /** Newest question number of each page: one that arrives late was superseded on its way. */
-  private readonly newest = new Map<string, number>()
+  private readonly newest = new LRUCache<string, number>({ max: MOST_PAGES })
   private own: readonly OwnTaker[] | null = null
   private kept = new KeptAnswers<unknown>(KEPT)
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
@@ -189,7 +190,7 @@ export class ForecastPool {
   /** All parts of an answer, as they are ready. A worker that dies is asked once more, so that parts may come twice. */
   async stream(asker: Asker, question: ForecastQuestion, measure: GoalMeasure, number: number, onPart: OnPart): Promise<void> {
     if (number < (this.newest.get(asker.page) ?? 0)) throw superseded()
-    this.remember(asker.page, number)
+    this.newest.set(asker.page, number)
     // Tape whose main figures were sent already, when the rest waits behind others' first parts.
     let sentOf: SharedTape | null = null
     const onTold = ({ part, milliseconds }: { part: ForecastPart; milliseconds: number }) => {
@@ -223,13 +224,6 @@ export class ForecastPool {
     return this.submit(asker, async (thread) => ({
       answer: await thread.request(kind, asks, { cancel: asker.word, tries: TRIES })
     }))
-  }
-
-  private remember(page: string, number: number): void {
-    this.newest.delete(page)
-    this.newest.set(page, number)
-    const [oldest] = this.newest.keys()
-    if (this.newest.size > MOST_PAGES) this.newest.delete(oldest)
   }
 
   private submit<T>(asker: Asker, work: Work<T>): Promise<T> {

@@ -1,6 +1,11 @@
+import { LRUCache } from 'lru-cache'
+
+/** Lines that are remembered, of those looked at last. */
+const MOST_LINES = 2000
+
 /** Who has which line open, by what their pages say now and then; nothing of it is kept. */
 export class Presence {
-  private readonly seen = new Map<number, Map<number, { name: string; at: number }>>()
+  private readonly seen = new LRUCache<number, Map<number, { name: string; at: number }>>({ max: MOST_LINES })
 
   /** @param staysMs how long a page counts after it last spoke */
   constructor(private readonly staysMs = 40_000) {}
@@ -11,7 +16,6 @@ export class Presence {
     here.set(user.id, { name: user.name, at: now })
     for (const [id, { at: seenAt }] of here) if (now - seenAt > this.staysMs) here.delete(id)
     this.seen.set(line, here)
-    if (this.seen.size > 2000) this.seen.delete(this.seen.keys().next().value as number)
     return [...here].filter(([id]) => id !== user.id).map(([, { name }]) => name)
   }
 }

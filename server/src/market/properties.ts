@@ -11,6 +11,7 @@ import {
   type AdsTxt,
   type SellersJson
 } from '@tin-harbor/core/supply'
+import { LRUCache } from 'lru-cache'
 import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
 import type { PropertyView } from '@tin-harbor/core/contract'
 import { notReady, unknownObject } from '../http/errors.js'
@@ -20,20 +21,17 @@ import type { Deps } from '../deps.js'
 const KEPT_MS = 3_600_000
 /** Files that are kept, of those fetched last. */
 const MOST_KEPT = 500
-const kept = new Map<string, { at: number; text: string | null }>()
+const kept = new LRUCache<string, { text: string | null }>({ max: MOST_KEPT, ttl: KEPT_MS })
 
 /** A file, or null where there is none. @throws not ready where its site does not say; that is not kept */
 async function fetched(address: string): Promise<string | null> {
   const known = kept.get(address)
-  if (known && Date.now() - known.at < KEPT_MS) return known.text
+  if (known) return known.text
   const response = await fetch(address, { signal: AbortSignal.timeout(4000) }).catch(() => null)
   if (response === null || (!response.ok && response.status !== 404 && response.status !== 410))
     throw notReady('The site of this property does not answer; try again in a moment.')
   const text = response.ok ? await response.text() : null
-  kept.delete(address)
-  kept.set(address, { at: Date.now(), text })
-  const [oldest] = kept.keys()
-  if (kept.size > MOST_KEPT) kept.delete(oldest)
+  kept.set(address, { text })
   return text
 }
 

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache'
 import { AppError } from '../http/errors.js'
 
 /** Wrong tries of an account that cost nothing, so that a slip of the finger does not. */
@@ -23,7 +24,7 @@ const TOO_MANY = 'Too many tries to sign in with this address; wait a moment.'
  * long. Nobody is locked out by others' tries for more than the longest wait.
  */
 export class SignInGuard {
-  private readonly accounts = new Map<string, Tries>()
+  private readonly accounts = new LRUCache<string, Tries>({ max: MOST_ACCOUNTS })
 
   constructor(
     private readonly now: () => number = Date.now,
@@ -54,10 +55,7 @@ export class SignInGuard {
   private triesOf(account: string): Tries {
     const known = this.accounts.get(account)
     const tries = known && this.now() - known.last < FORGET_MS ? known : { wrong: 0, last: this.now(), waiting: known?.waiting ?? 0 }
-    this.accounts.delete(account)
     this.accounts.set(account, tries)
-    const [oldest] = this.accounts.keys()
-    if (this.accounts.size > MOST_ACCOUNTS) this.accounts.delete(oldest)
     return tries
   }
 }
