@@ -11,7 +11,7 @@ import type {
   TodayView,
   TraceView as Trace
 } from '@tin-harbor/core/contract'
-import { wilson } from '@tin-harbor/core/report'
+import { REPORT_MEASURES, wilson, type ReportMeasure } from '@tin-harbor/core/report'
 import type { Judged } from '@tin-harbor/core/forecast'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
@@ -223,6 +223,27 @@ describe('reports', () => {
     expect(page.text()).toContain('too little shown')
     expect(page.text()).toContain('none yet')
     expect(page.find('.ReportsView-range').attributes('aria-label')).toContain('0.50 %, 0.35 % to 0.70 %')
+  })
+
+  it('has each measure where it says that it stands: in the table, in the file', async () => {
+    let saved: Blob | null = null
+    vi.stubGlobal(
+      'URL',
+      Object.assign(URL, { createObjectURL: (blob: Blob) => ((saved = blob), 'blob:x'), revokeObjectURL: () => undefined })
+    )
+    const { page, asked } = await open('/reports?by=city')
+    await asked()[0].reply({ body: view() })
+    await flushPromises()
+    const all: ReportMeasure[] = Object.values(REPORT_MEASURES)
+    const heads = page.findAll('th').map((head) => head.text())
+    expect(heads).toEqual(expect.arrayContaining(all.flatMap(({ table }) => (table ? [table.name] : []))))
+    await page
+      .findAll('button')
+      .find((button) => button.text() === 'CSV')
+      ?.trigger('click')
+    await vi.waitFor(() => expect(saved).not.toBeNull())
+    const [first] = (await (saved as unknown as Blob).text()).split('\r\n')
+    for (const { name, isInFile = true } of all) expect([name, first.split(',').includes(name)]).toEqual([name, isInFile])
   })
 
   it('a newer question gives up the older, and what went wrong can be tried again', async () => {

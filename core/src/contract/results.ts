@@ -1,9 +1,10 @@
 import type { Became, Bought, Verdict } from '../exchange/index.js'
 import { OUTCOMES } from '../exchange/index.js'
 import type { Judged } from '../forecast/index.js'
+import { REPORT_MEASURE_NAMES } from '../report/index.js'
 import type { LossCount, ShopVisits, StairStep } from '../results/index.js'
 import { REPORT_DIMENSION_NAMES } from '../results/index.js'
-import { byName, flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { byName, flag, list, made, maybe, named, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 import { yup } from '../input/index.js'
 
 const interval = () => shape({ low: number(), high: number() })
@@ -106,35 +107,14 @@ export const opportunityTrace = shape({
 })
 export type OpportunityTrace = TypeOf<typeof opportunityTrace>
 
-/** A row of a report with its rates. */
+/** A row of a report: every measure, and what of it is told with a range. */
 export const reportRowView = shape({
   key: number(),
   label: text(),
-  wins: number(),
-  people: number(),
-  frequency: number(),
-  viewable: number(),
-  viewableShare: number(),
-  views: number(),
+  ...named(REPORT_MEASURE_NAMES, number),
   /** How many reached each quarter point. */
   reached: yup.tuple([number(), number(), number(), number()]).defined() as yup.Schema<[number, number, number, number]>,
-  overlayClicks: number(),
-  unmutes: number(),
-  shares: number(),
-  clicks: number(),
-  clickRate: number(),
   clickRange: interval(),
-  visits: number(),
-  stays: number(),
-  pages: number(),
-  conversions: number(),
-  viewConversions: number(),
-  assists: number(),
-  valueMicros: number(),
-  spendMicros: number(),
-  dataMicros: number(),
-  feeMicros: number(),
-  cpmMicros: number(),
   costMicros: maybe(number()),
   costRange: maybe(shape({ low: number(), high: maybe(number()) }))
 })

@@ -25,6 +25,10 @@ type Flat<T> = { [K in keyof T]: T[K] }
 /** An object with these fields and no others. */
 export const shape = <F extends Fields>(fields: F): yup.Schema<Flat<Told<F>>> & { fields: F } =>
   yup.object(fields).noUnknown('An answer has fields that are not in its description: ${unknown}.').defined() as never
+/** Fields of one kind. */
+export const named = <K extends string, S>(names: readonly K[], field: () => S): Record<K, S> =>
+  Object.fromEntries(names.map((name) => [name, field()])) as Record<K, S>
+
 /** Values by name. */
 export const byName = <K extends string, T>(names: readonly K[], value: yup.Schema<T>): yup.Schema<Readonly<Record<K, T>>> =>
   yup.object(Object.fromEntries(names.map((name) => [name, value]))).defined() as never

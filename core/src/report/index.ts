@@ -1,3 +1,11 @@
+export {
+  REPORT_MEASURES,
+  REPORT_MEASURE_NAMES,
+  measured,
+  type MeasureKind,
+  type ReportMeasure,
+  type ReportMeasureName
+} from './measures.js'
 import { gammaQuantile } from './gamma.js'
 
 /** Two-sided normal quantile of the 90 % that all ranges of results use. */

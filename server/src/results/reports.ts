@@ -2,7 +2,7 @@ import type { Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
 import { hoursEarning, type LineDeals, type ReportDimensionName } from '@tin-harbor/core/results'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
-import { costRange, wilson } from '@tin-harbor/core/report'
+import { costRange, wilson, measured } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import type { ReportRow } from '@tin-harbor/core/results'
 import { Campaign } from '../campaigns/campaign-model.js'
@@ -106,57 +106,15 @@ async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisa
   ])
 }
 
-/** A row with its rates and their 90 % ranges. */
+/** A row with its measures and the 90 % ranges of some. */
 function viewOf(row: ReportRow, label: string): ReportRowView {
-  const {
-    key,
-    wins,
-    people,
-    viewable,
-    views,
-    reached,
-    overlayClicks,
-    unmutes,
-    shares,
-    clicks,
-    visits,
-    stays,
-    pages,
-    conversions,
-    viewConversions,
-    assists,
-    valueMicros,
-    spendMicros,
-    dataMicros,
-    feeMicros
-  } = row
+  const { key, wins, clicks, conversions, spendMicros, reached } = row
   return {
     key,
     label,
-    wins,
-    people,
-    viewable,
-    views,
+    ...measured(row),
     reached,
-    overlayClicks,
-    unmutes,
-    shares,
-    clicks,
-    visits,
-    stays,
-    pages,
-    conversions,
-    viewConversions,
-    assists,
-    valueMicros,
-    spendMicros,
-    dataMicros,
-    feeMicros,
-    frequency: people > 0 ? wins / people : 0,
-    clickRate: wins > 0 ? clicks / wins : 0,
     clickRange: wilson(clicks, wins),
-    viewableShare: wins > 0 ? viewable / wins : 0,
-    cpmMicros: wins > 0 ? (spendMicros * 1000) / wins : 0,
     costMicros: conversions > 0 ? spendMicros / conversions : null,
     costRange: costRange(spendMicros, conversions)
   }

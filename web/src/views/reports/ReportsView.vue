@@ -9,7 +9,7 @@ import 'element-plus/theme-chalk/el-table.css'
 import 'element-plus/theme-chalk/el-table-column.css'
 import { DIMENSION_SETS } from '@tin-harbor/core/buying'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
-import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
+import { LEAST_FOR_RATE, REPORT_MEASURES, REPORT_MEASURE_NAMES, type MeasureKind, type ReportMeasure } from '@tin-harbor/core/report'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, count, cpm, decimal, money, perCent } from '@/composables/formats'
@@ -87,32 +87,31 @@ const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros
 const costWords = (row: ReportRowView) =>
   row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : ''
 
+const WORDS: Readonly<Record<MeasureKind, (value: number) => string>> = {
+  count,
+  ratio: decimal,
+  share: (value) => perCent(value),
+  money,
+  CPM: cpm
+}
+const inFile = (kind: MeasureKind, value: number) =>
+  kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'CPM' ? value / 1e6 : value
+/** Columns of the table, with what is drawn between two of them. */
+const TABLE = REPORT_MEASURE_NAMES.flatMap((name) => {
+  const { table, kind }: ReportMeasure = REPORT_MEASURES[name]
+  return table ? [{ name, title: table.name, width: table.width, words: (row: ReportRowView) => WORDS[kind](row[name]) }] : []
+})
+
+const QUARTERS = ['first quarter', 'half', 'third quarter', 'end']
+/** Columns of a file: a name and the measures, the quarter points after the views. */
 const COLUMNS: [string, (row: ReportRowView) => string | number][] = [
   ['name', (row) => row.label],
-  ['shown', (row) => row.wins],
-  ['people', (row) => row.people],
-  ['frequency', (row) => row.frequency.toFixed(3)],
-  ['viewable', (row) => row.viewable],
-  ['views', (row) => row.views],
-  ['first quarter', (row) => row.reached[0]],
-  ['half', (row) => row.reached[1]],
-  ['third quarter', (row) => row.reached[2]],
-  ['end', (row) => row.reached[3]],
-  ['overlay clicks', (row) => row.overlayClicks],
-  ['unmuted', (row) => row.unmutes],
-  ['shared', (row) => row.shares],
-  ['clicks', (row) => row.clicks],
-  ['visits', (row) => row.visits],
-  ['stays', (row) => row.stays],
-  ['pages', (row) => row.pages],
-  ['conversions', (row) => row.conversions],
-  ['of them after a view', (row) => row.viewConversions],
-  ['assists', (row) => row.assists],
-  ['value', (row) => row.valueMicros / 1e6],
-  ['spend', (row) => row.spendMicros / 1e6],
-  ['data', (row) => row.dataMicros / 1e6],
-  ['source fees', (row) => row.feeMicros / 1e6],
-  ['CPM', (row) => row.cpmMicros / 1e6]
+  ...REPORT_MEASURE_NAMES.flatMap((name): [string, (row: ReportRowView) => string | number][] => {
+    const measure: ReportMeasure = REPORT_MEASURES[name]
+    if (measure.isInFile === false) return []
+    const own: [string, (row: ReportRowView) => string | number] = [measure.name, (row) => inFile(measure.kind, row[name])]
+    return name === 'views' ? [own, ...QUARTERS.map((quarter, n): typeof own => [quarter, (row) => row.reached[n]])] : [own]
+  })
 ]
 const onCsv = () =>
   report.value &&
@@ -186,61 +185,33 @@ const onCsv = () =>
             ><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template
           ></ElTableColumn
         >
-        <ElTableColumn prop="wins" label="shown" width="76" align="right" sortable
-          ><template #default="{ row }">{{ count(row.wins) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="people" label="people" width="74" align="right" sortable
-          ><template #default="{ row }">{{ count(row.people) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="frequency" label="times each" width="88" align="right" sortable
-          ><template #default="{ row }">{{ decimal(row.frequency) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="viewableShare" label="viewable" width="80" align="right" sortable
-          ><template #default="{ row }">{{ perCent(row.viewableShare) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="views" label="views" width="70" align="right" sortable
-          ><template #default="{ row }">{{ count(row.views) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="clicks" label="clicks" width="66" align="right" sortable
-          ><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn
-        >
-        <ElTableColumn label="click rate, 90 % range" width="134">
-          <template #default="{ row }">
-            <span v-if="row.wins < LEAST_FOR_RATE" class="small quiet">too little shown</span>
-            <span
-              v-else
-              class="ReportsView-range"
-              role="img"
-              :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`"
-              :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
-              <i :style="{ left: shareOf(report.total.clickRate) }" /><u
-                :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
-                :style="{ left: shareOf(row.clickRate) }" />
-            </span>
-          </template>
-        </ElTableColumn>
-        <ElTableColumn prop="stays" label="stays" width="64" align="right" sortable
-          ><template #default="{ row }">{{ count(row.stays) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="conversions" label="conv." width="66" align="right" sortable
-          ><template #default="{ row }">{{ count(row.conversions) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="assists" label="assists" width="72" align="right" sortable
-          ><template #default="{ row }">{{ count(row.assists) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="costMicros" label="cost each" width="84" align="right" sortable
-          ><template #default="{ row }"
-            ><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{
-              cost(row as ReportRowView)
-            }}</span></template
-          ></ElTableColumn
-        >
-        <ElTableColumn prop="spendMicros" label="spend" width="76" align="right" sortable
-          ><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="cpmMicros" label="CPM" width="62" align="right" sortable
-          ><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn
-        >
+        <template v-for="column in TABLE" :key="column.name">
+          <ElTableColumn :prop="column.name" :label="column.title" :width="column.width" align="right" sortable
+            ><template #default="{ row }">{{ column.words(row as ReportRowView) }}</template></ElTableColumn
+          >
+          <ElTableColumn v-if="column.name === 'clicks'" label="click rate, 90 % range" width="134">
+            <template #default="{ row }">
+              <span v-if="row.wins < LEAST_FOR_RATE" class="small quiet">too little shown</span>
+              <span
+                v-else
+                class="ReportsView-range"
+                role="img"
+                :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`"
+                :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
+                <i :style="{ left: shareOf(report.total.clickRate) }" /><u
+                  :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
+                  :style="{ left: shareOf(row.clickRate) }" />
+              </span>
+            </template>
+          </ElTableColumn>
+          <ElTableColumn v-if="column.name === 'assists'" prop="costMicros" label="cost each" width="84" align="right" sortable
+            ><template #default="{ row }"
+              ><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{
+                cost(row as ReportRowView)
+              }}</span></template
+            ></ElTableColumn
+          >
+        </template>
       </ElTable>
     </template>
     <p v-else class="quiet">Reading the delivery log …</p>
