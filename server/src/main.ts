@@ -1,11 +1,10 @@
-import { pino, stdSerializers } from 'pino'
 import { readConfiguration } from './configuration.js'
+import { makeLog } from './log.js'
 import { startServer } from './server.js'
 
 /** The process that the launcher starts. It tells how far it is over the channel to its parent, and ends with it. */
 const configuration = readConfiguration()
-// Under either name an error is told with its cause.
-const log = pino({ level: configuration.logLevel, serializers: { err: stdSerializers.err, error: stdSerializers.err } })
+const log = makeLog(configuration.logLevel)
 const say = (message: object) => process.send?.(message)
 
 try {

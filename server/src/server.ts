@@ -1,11 +1,12 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { pino, type Logger } from 'pino'
+import type { Logger } from 'pino'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { makeApplication } from './application.js'
 import type { Configuration } from './configuration.js'
 import { DatabaseWatch } from './database/watch.js'
 import { openDatabase } from './database/open.js'
+import { makeLog } from './log.js'
 import { setUpDemo } from './demo/demo.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
 import { MarketRunner } from './exchange/market-runner.js'
@@ -42,7 +43,7 @@ export interface RunningServer {
 export async function startServer(
   configuration: Configuration,
   progress: StartProgress = () => undefined,
-  log: Logger = pino({ level: configuration.logLevel })
+  log: Logger = makeLog(configuration.logLevel)
 ): Promise<RunningServer> {
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)

@@ -11,6 +11,7 @@ import { errorMiddleware } from '../src/http/error-middleware.js'
 import { readJson } from '../src/http/bodies.js'
 import { retrying } from '../src/database/connection.js'
 import { readConfiguration } from '../src/configuration.js'
+import { makeLog } from '../src/log.js'
 import { passwordFits, hashPassword } from '../src/security/passwords.js'
 import { drawPicture, type Scene } from '../src/demo/pictures.js'
 import { readPicture } from '../src/creatives/creatives.js'
@@ -167,5 +168,17 @@ describe('a use case that the database broke off', () => {
     expect(await runs(1205, 1)).toEqual(['done', 2])
     expect(await runs(1213, 3)).toEqual(['failed', 3])
     expect(await runs(1062, 1)).toEqual(['failed', 1])
+  })
+})
+
+describe('the log', () => {
+  it('tells an error with all that caused it, and no secret', () => {
+    const lines: string[] = []
+    const log = makeLog('info', { write: (line: string) => void lines.push(line) })
+    const statement = Object.assign(new Error('ER_X'), { parameters: ['$argon2id$secret'], parent: { parameters: ['secret too'] } })
+    log.error({ err: new Error('the run stopped', { cause: statement }), password: 'harbor-lights' }, 'stopped')
+    const told = JSON.parse(lines[0]) as { err: { message: string; cause: { message: string } } }
+    expect([told.err.message, told.err.cause.message]).toEqual(['the run stopped', 'ER_X'])
+    expect(lines[0]).not.toMatch(/secret|harbor-lights/)
   })
 })
