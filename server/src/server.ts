@@ -76,7 +76,7 @@ export async function startServer(
     dealOffice,
     exposures,
     liveLines,
-    possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines }, () =>
+    possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines, log }, () =>
       events.send('possible', () => ({ kind: 'possible' }))
     ),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)

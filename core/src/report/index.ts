@@ -1,11 +1,4 @@
-export {
-  REPORT_MEASURES,
-  REPORT_MEASURE_NAMES,
-  measured,
-  type MeasureKind,
-  type ReportMeasure,
-  type ReportMeasureName
-} from './measures.js'
+export { REPORT_MEASURES, REPORT_MEASURE_NAMES, measured, type MeasureKind, type ReportMeasure } from './measures.js'
 import { gammaQuantile } from './gamma.js'
 
 /** Two-sided normal quantile of the 90 % that all ranges of results use. */

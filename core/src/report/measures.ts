@@ -69,7 +69,7 @@ export const REPORT_MEASURES = {
   cpmMicros: { name: 'CPM', kind: 'CPM', of: (row) => per(row.spendMicros * 1000, row.wins), table: { name: 'CPM', width: 62 } }
 } as const satisfies Record<string, ReportMeasure>
 
-export type ReportMeasureName = keyof typeof REPORT_MEASURES
+type ReportMeasureName = keyof typeof REPORT_MEASURES
 export const REPORT_MEASURE_NAMES = Object.keys(REPORT_MEASURES) as ReportMeasureName[]
 
 /** All measures of a row. */

@@ -3,10 +3,10 @@ import type { LiveQuestion, OwnTaker } from '@tin-harbor/core/forecast'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { PublicationLine } from '../going-live/publication-model.js'
 import { Line, LineRevision } from '../lines/line-model.js'
-import type { Current, Deps } from '../deps.js'
-import { readMarket } from '../going-live/publications.js'
+import type { Deps } from '../deps.js'
 import { questionOf } from './questions.js'
 import { readCampaign, readLine } from './reading.js'
+import { UpToDate } from './up-to-date.js'
 
 /** A line in force, its question, and all of the question that its part of the tape depends on. */
 interface Asked extends LiveQuestion {
@@ -51,37 +51,19 @@ async function inForce(deps: Pick<Deps, 'sequelize' | 'exposures'>, publicationI
  * What the lines in force take of the tape: worked out line by line behind other questions, and only for those that changed since the
  * last publication or tape.
  */
-export class LiveLines implements Current {
-  private state = ''
+export class LiveLines extends UpToDate<Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes'>> {
   private takers = new Map<number, { name: string; tape: number; taker: OwnTaker }>()
-  private refreshing: Promise<void> | null = null
 
-  constructor(private readonly deps: Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes'>) {}
-
-  /** Brings it up to what is in force; resolves when that is so. One refresh serves all who wait. */
-  async current(): Promise<void> {
-    this.refreshing ??= this.refresh().finally(() => (this.refreshing = null))
-    await this.refreshing
-  }
-
-  private async refresh(): Promise<void> {
-    const { deps } = this
-    const tape = deps.tapes.current?.head.firstDay
-    if (tape === undefined || !deps.pool.isReady) return
-    const { publicationId } = await readMarket()
-    const state = `${publicationId} ${tape}`
-    if (state === this.state || publicationId === null) return
-    const asked = await inForce(deps, publicationId)
+  protected async refresh(publicationId: number, tape: number): Promise<boolean> {
     const takers: typeof this.takers = new Map()
-    for (const { line, question, name } of asked) {
+    for (const { line, question, name } of await inForce(this.deps, publicationId)) {
       const known = this.takers.get(line)
-      const taker = known?.name === name && known.tape === tape ? known.taker : await deps.pool.taker({ line, question })
-      // A tape that came meanwhile has its rows in other places: all is asked anew of that.
-      if (deps.tapes.current?.head.firstDay !== tape) return
+      const taker = known?.name === name && known.tape === tape ? known.taker : await this.deps.pool.taker({ line, question })
+      if (this.tape !== tape) return false
       takers.set(line, { name, tape, taker })
     }
     this.takers = takers
-    this.state = state
-    deps.pool.setOwn([...takers.values()].map(({ taker }) => taker))
+    this.deps.pool.setOwn([...takers.values()].map(({ taker }) => taker))
+    return true
   }
 }

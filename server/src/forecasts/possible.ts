@@ -1,9 +1,11 @@
+import type { LineDraft } from '@tin-harbor/core/buying'
 import { Campaign } from '../campaigns/campaign-model.js'
 import type { Current, Deps } from '../deps.js'
-import { readMarket } from '../going-live/publications.js'
+import type { Line } from '../lines/line-model.js'
 import { linesOfMarket } from './live-lines.js'
 import { measureOf, questionAmongMates } from './questions.js'
 import { readCampaign, readLine } from './reading.js'
+import { UpToDate } from './up-to-date.js'
 
 /** Lines work for nobody's page: no forecast that somebody waits for comes after them. */
 const NOBODY = 'shares of the possible'
@@ -14,54 +16,53 @@ export interface PossibleShares extends Current {
   of(line: number): number | null
 }
 
-type Needs = Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes' | 'runner' | 'liveLines'>
+type Needs = Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes' | 'runner' | 'liveLines' | 'log'>
 
 /**
  * Works them out one after the other, once for each publication and tape, while the market stands still: a run moves the clock on before
  * anybody could read them.
- * @param onNews when a share became known that was another before
  */
-export class SharesOfLines implements PossibleShares {
-  private state = ''
+export class SharesOfLines extends UpToDate<Needs> implements PossibleShares {
   private shares = new Map<number, number | null>()
-  private refreshing: Promise<void> | null = null
 
+  /** @param onNews when a share became known that was another before */
   constructor(
-    private readonly deps: Needs,
+    deps: Needs,
     private readonly onNews: () => void
-  ) {}
+  ) {
+    super(deps)
+  }
 
   of(line: number): number | null {
     return this.shares.get(line) ?? null
   }
 
-  async current(): Promise<void> {
-    this.refreshing ??= this.refresh().finally(() => (this.refreshing = null))
-    await this.refreshing
+  protected async refresh(publicationId: number, tape: number): Promise<boolean> {
+    const { liveLines, runner } = this.deps
+    if (runner.status.running) return false
+    await liveLines.current()
+    const shares: typeof this.shares = new Map()
+    for (const { line, draft } of await linesOfMarket(publicationId)) {
+      const share = await this.shareOf(line, draft)
+      if (this.tape !== tape || runner.status.running) return false
+      shares.set(line.id, share)
+    }
+    const hasNews = [...shares].some(([line, share]) => share !== this.of(line))
+    this.shares = shares
+    if (hasNews) this.onNews()
+    return true
   }
 
-  private async refresh(): Promise<void> {
-    const { deps } = this
-    const tape = deps.tapes.current?.head.firstDay
-    if (tape === undefined || !deps.pool.isReady) return
-    const { publicationId } = await readMarket()
-    const state = `${publicationId} ${tape}`
-    if (state === this.state || publicationId === null || deps.runner.status.running) return
-    await deps.liveLines.current()
-    const shares: typeof this.shares = new Map()
-    let hasNews = false
-    for (const { line, draft } of await linesOfMarket(publicationId)) {
+  /** Null for one that cannot be told: the others are told all the same, and it is not asked again before something changed. */
+  private async shareOf(line: Line, draft: LineDraft): Promise<number | null> {
+    const { sequelize, pool, log } = this.deps
+    try {
       const campaign = await Campaign.findByPk(line.campaignId, { rejectOnEmpty: true })
-      const reading = await readLine(deps.sequelize, line, await readCampaign(deps.sequelize, campaign))
-      const question = await questionAmongMates(deps, draft, reading)
-      const { possible } = await deps.pool.advice(NOBODY, question, measureOf(campaign))
-      // A tape or a run that came meanwhile asks anew.
-      if (deps.tapes.current?.head.firstDay !== tape || deps.runner.status.running) return
-      shares.set(line.id, possible)
-      hasNews ||= possible !== this.of(line.id)
+      const reading = await readLine(sequelize, line, await readCampaign(sequelize, campaign))
+      return (await pool.advice(NOBODY, await questionAmongMates(this.deps, draft, reading), measureOf(campaign))).possible
+    } catch (err) {
+      log.warn({ err, line: line.id }, 'what a line gets of the possible is not known')
+      return null
     }
-    this.shares = shares
-    this.state = state
-    if (hasNews) this.onNews()
   }
 }
