@@ -12,11 +12,16 @@ import type { Configuration } from './configuration.js'
 import type { Catalogue } from './market/catalogue.js'
 import type { EventHub } from './http/events.js'
 import type { TapeExposures } from './forecasts/exposures.js'
-import type { PossibleShares } from './forecasts/possible.js'
 
 /** Something that can be brought up to what is in force. */
 export interface Current {
   current(): Promise<void>
+}
+
+/** What each line in force gets of the best that its money could buy: of the last tape, until that is known of the next. */
+export interface PossibleShares extends Current {
+  /** Share from 0 to 1; null where nothing can be said yet. */
+  of(line: number): number | null
 }
 
 /** What services and routes are given. */

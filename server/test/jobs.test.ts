@@ -233,6 +233,15 @@ describe('the forecast workers', () => {
     expect(told.slice(0, lastFigures).filter((one) => one.startsWith('advice')).length).toBeLessThanOrEqual(5)
   })
 
+  it('work for nobody’s page only when nobody else asks', async () => {
+    const done: string[] = []
+    const pages = Array.from({ length: 6 }, (_, n) => askOf(pool, `asks ${n}`, question(), 1).then(() => done.push('a page')))
+    const leisure = pool.adviceAtLeisure(question(), 'wins').then(({ possible }) => (done.push('nobody'), possible))
+    await Promise.all(pages)
+    expect(done).not.toContain('nobody')
+    expect(await leisure).toBeGreaterThan(0)
+  })
+
   it('refuse with a sentence what is too much, of whoever asks most', async () => {
     const small = new ForecastPool(threads, tapes.world, tape, 12)
     const flood = Array.from({ length: 40 }, (_, n) =>

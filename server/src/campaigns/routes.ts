@@ -1,5 +1,5 @@
 import * as told from '@tin-harbor/core/contract'
-import { MOST_ID, idField, yup } from '@tin-harbor/core/input'
+import { idField, yup } from '@tin-harbor/core/input'
 import { LIMITS, campaignSchema, lineSchema } from '@tin-harbor/core/buying'
 import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from './campaigns.js'
 import { companyView } from './company.js'
@@ -9,16 +9,9 @@ import { readMarket } from '../going-live/publications.js'
 import { retrying } from '../database/connection.js'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { unknownObject } from '../http/errors.js'
+import { versionField } from '../http/fields.js'
 import type { Deps } from '../deps.js'
 import { WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
-
-/** The version a page edited, for optimistic locking. */
-export const versionField = yup
-  .number()
-  .integer('A version is a whole number.')
-  .min(1, 'Versions begin at 1.')
-  .max(MOST_ID, 'There is no such version.')
-  .required('Say which version you edited.')
 
 const budgetsSchema = yup
   .object({

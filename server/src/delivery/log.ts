@@ -31,17 +31,17 @@ export async function readStoredLogs(sequelize: Sequelize, from: number, to: num
   })
 }
 
-/** Impressions of hours [from, to), without what followed them. */
-export async function readWins(
+/** Impressions of hours [from, to), without what followed them; opened one hour after the other. */
+export async function* readWins(
   sequelize: Sequelize,
   from: number,
   to: number
-): Promise<{ hour: number; log: ReturnType<typeof openLog> }[]> {
+): AsyncGenerator<{ hour: number; log: ReturnType<typeof openLog> }> {
   const rows = await sequelize.query<{ hour: number; n: number; crc: number; data: Buffer }>(
     'SELECT hour, n, crc32 AS crc, data FROM delivery_hour WHERE hour >= ? AND hour < ? ORDER BY hour',
     { type: QueryTypes.SELECT, replacements: [from, to] }
   )
-  return rows.map(({ hour, n, crc, data }) => ({ hour, log: openLog(data, n, crc) }))
+  for (const { hour, n, crc, data } of rows) yield { hour, log: openLog(data, n, crc) }
 }
 
 /** Keeps the log of an hour. */

@@ -3,7 +3,7 @@ import { OUTCOMES, SHORT_BY, type HourFacts, type Outcome } from '@tin-harbor/co
 import type { OutcomeCounts } from '@tin-harbor/core/results'
 import { HOURS_PER_DAY } from '@tin-harbor/core/time'
 import { insertBatch } from '../database/connection.js'
-import type { Whose } from './roll-ups.js'
+import { rowsOf, type Whose } from './roll-ups.js'
 
 /** What became of all that a line matched over market hours [from, to). */
 export async function outcomesOf(sequelize: Sequelize, line: number, from: number, to: number): Promise<OutcomeCounts> {
@@ -46,10 +46,10 @@ export async function matchedByHour(
   from: number,
   to: number
 ): Promise<{ by: number; matched: number }[]> {
-  const owner = 'lines' in whose ? 'line_id IN (:own)' : 'line_id IN (SELECT id FROM line WHERE campaign_id = :own)'
+  const { clause, own } = rowsOf(whose)
   const rows = await sequelize.query<{ by: number; matched: number }>(
-    `SELECT hour AS \`by\`, CAST(SUM(n) AS SIGNED) AS matched FROM outcome_hour WHERE ${owner} AND hour >= :from AND hour < :to GROUP BY hour`,
-    { type: QueryTypes.SELECT, replacements: { own: 'lines' in whose ? [0, ...whose.lines] : whose.campaign, from, to } }
+    `SELECT hour AS \`by\`, CAST(SUM(n) AS SIGNED) AS matched FROM outcome_hour WHERE ${clause} AND hour >= :from AND hour < :to GROUP BY hour`,
+    { type: QueryTypes.SELECT, replacements: { own, from, to } }
   )
   return rows.map(({ by, matched }) => ({ by, matched: Number(matched) }))
 }

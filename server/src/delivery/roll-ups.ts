@@ -44,6 +44,12 @@ const BY = {
 /** Lines, or those of a campaign. */
 export type Whose = { lines: readonly number[] } | { campaign: number }
 
+/** Rows of theirs in a table of facts, and the value of `:own` in that clause. */
+export const rowsOf = (whose: Whose) =>
+  'lines' in whose
+    ? { clause: 'line_id IN (:own)', own: [0, ...whose.lines] }
+    : { clause: 'line_id IN (SELECT id FROM line WHERE campaign_id = :own)', own: whose.campaign }
+
 /** Moments [from, to): market hours, or days of each line's own calendar where sums are by day or placement. */
 export interface Span {
   from?: number
@@ -60,10 +66,10 @@ export async function sumsBy<N extends Tallied>(
 ): Promise<({ by: number } & Record<N, number>)[]> {
   const { table, column, moment } = BY[by]
   const sums = names.map((name) => `CAST(COALESCE(SUM(r.${COLUMN_OF[name]}), 0) AS SIGNED) AS ${name}`).join(', ')
-  const owner = 'lines' in whose ? 'r.line_id IN (:own)' : 'r.line_id IN (SELECT id FROM line WHERE campaign_id = :own)'
+  const { clause, own } = rowsOf(whose)
   const rows = await sequelize.query<Record<N | 'by', number>>(
-    `SELECT r.${column} AS \`by\`, ${sums} FROM ${table} r WHERE ${owner}${from === undefined ? '' : ` AND r.${moment} >= :from`}${to === undefined ? '' : ` AND r.${moment} < :to`} GROUP BY r.${column} ORDER BY r.${column}`,
-    { type: QueryTypes.SELECT, replacements: { own: 'lines' in whose ? [0, ...whose.lines] : whose.campaign, from, to } }
+    `SELECT r.${column} AS \`by\`, ${sums} FROM ${table} r WHERE ${clause}${from === undefined ? '' : ` AND r.${moment} >= :from`}${to === undefined ? '' : ` AND r.${moment} < :to`} GROUP BY r.${column} ORDER BY r.${column}`,
+    { type: QueryTypes.SELECT, replacements: { own, from, to } }
   )
   return rows.map((row) => {
     const read = { by: Number(row.by) } as { by: number } & Record<N, number>

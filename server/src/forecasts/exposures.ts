@@ -39,7 +39,7 @@ export class TapeExposures {
   private async readUpTo(hour: number): Promise<void> {
     const from = Math.max(this.next, hour - LONGEST_CAP_MINUTES / 60)
     if (from >= hour) return
-    for (const { hour: ran, log } of await readWins(this.sequelize, from, hour))
+    for await (const { hour: ran, log } of readWins(this.sequelize, from, hour))
       for (let i = 0; i < log.count; i++) {
         if (hash(this.world.seed, STREAM.sample, log.person[i]) % this.world.sample !== 0) continue
         let line = this.lines.get(log.line[i])

@@ -55,6 +55,8 @@ interface Seat {
   job: Job | null
   /** Page that was answered last: what its question matched is still at hand. */
   page: string
+  /** When that was, in jobs. */
+  served: number
 }
 
 const SEATS = 2
@@ -79,7 +81,11 @@ export class ForecastPool {
   private readonly seats: Seat[] = []
   private readonly firsts = new FairQueue<Job>()
   private readonly rests = new FairQueue<Job>()
+  /** What no page waits for: begun only while every seat is free, so that one is left to whoever asks next. */
+  private readonly leisure = new FairQueue<Job>()
   private firstsInTurn = 0
+  /** Jobs that were begun. */
+  private served = 0
   /** Questions that no page named. */
   private pageless = 0
   /** Newest question number of each page: one that arrives late was superseded on its way. */
@@ -100,7 +106,12 @@ export class ForecastPool {
       ...(this.own ? [{ kind: 'own' as const, body: this.own }] : [])
     ]
     for (let n = 0; n < SEATS; n++)
-      this.seats.push({ thread: threads.make<ForecastWork>('forecast', { data: world, isKept: true, greet }), job: null, page: '' })
+      this.seats.push({
+        thread: threads.make<ForecastWork>('forecast', { data: world, isKept: true, greet }),
+        job: null,
+        page: '',
+        served: 0
+      })
   }
 
   setTape(tape: SharedTape): void {
@@ -156,9 +167,20 @@ export class ForecastPool {
 
   /** What binds a line, and the better uses of its money: what its own page is told. */
   advice(person: string, question: ForecastQuestion, measure: GoalMeasure): Promise<Advised> {
-    return this.kept.of(`advice ${measure} ${JSON.stringify(question)}`, () => {
-      const asker = this.askerOfAll(person)
-      return this.submit(asker, async (thread) => {
+    return this.kept.of(`advice ${measure} ${JSON.stringify(question)}`, () =>
+      this.adviseOn(this.askerOfAll(person), question, measure, this.firsts)
+    ) as Promise<Advised>
+  }
+
+  /** The same for nobody's page: it waits until nobody else asks. */
+  adviceAtLeisure(question: ForecastQuestion, measure: GoalMeasure): Promise<Advised> {
+    return this.adviseOn(this.askerOfAll('nobody'), question, measure, this.leisure)
+  }
+
+  private adviseOn(asker: Asker, question: ForecastQuestion, measure: GoalMeasure, queue: FairQueue<Job>): Promise<Advised> {
+    return this.submit(
+      asker,
+      async (thread) => {
         const told: Partial<Advised> = {}
         const onTold = ({ part }: { part: ForecastPart }) => {
           if (part.part === 'figures') told.figures = part.figures
@@ -168,8 +190,9 @@ export class ForecastPool {
         await thread.request('ask', { question, measure, whole: true }, { cancel: asker.word, tries: TRIES, onTold })
         if (!told.figures || !told.sieve || !told.advice) throw new Error('A worker answered without advice.')
         return { answer: told as Advised }
-      })
-    }) as Promise<Advised>
+      },
+      queue
+    )
   }
 
   /** What a line in force takes of the tape. */
@@ -226,13 +249,13 @@ export class ForecastPool {
     }))
   }
 
-  private submit<T>(asker: Asker, work: Work<T>): Promise<T> {
+  private submit<T>(asker: Asker, work: Work<T>, queue = this.firsts): Promise<T> {
     if (!this.tape) return Promise.reject(notReady('The tape is being built; forecasts come in a moment.'))
     this.cancelPage(asker.page)
     if (asker.word.isSet) return Promise.reject(superseded())
     return new Promise((resolve, reject) => {
       const job: Job = { ...asker, work, resolve, reject }
-      this.firsts.push(job)
+      queue.push(job)
       asker.word.onSet(() => this.giveUp(job))
       this.shed()
       this.pump()
@@ -241,7 +264,8 @@ export class ForecastPool {
 
   /** What nobody waits for any more is not begun. */
   private giveUp(job: Job): void {
-    for (const queue of [this.firsts, this.rests]) if (queue.takeOut((other) => other === job).length > 0) job.reject(superseded())
+    for (const queue of [this.firsts, this.rests, this.leisure])
+      if (queue.takeOut((other) => other === job).length > 0) job.reject(superseded())
   }
 
   private cancelPage(page: string): void {
@@ -266,9 +290,10 @@ export class ForecastPool {
     for (;;) {
       const free = this.seats.filter((seat) => !seat.job)
       if (free.length === 0) return
-      const job = this.nextJob()
+      const job = this.nextJob() ?? (free.length === this.seats.length ? this.leisure.take() : undefined)
       if (!job) return
-      const seat = free.find(({ page }) => page === job.page) ?? free[0]
+      // Another page's match is left where it is while there is a seat that served longer ago.
+      const seat = free.find(({ page }) => page === job.page) ?? free.reduce((a, b) => (b.served < a.served ? b : a))
       void this.run(seat, job)
     }
   }
@@ -276,6 +301,7 @@ export class ForecastPool {
   private async run(seat: Seat, job: Job): Promise<void> {
     seat.job = job
     seat.page = job.page
+    seat.served = ++this.served
     try {
       // While others wait for their first parts, this one is asked for its own alone.
       const done = await job.work(seat.thread, this.firsts.size > 0)

@@ -1,20 +1,11 @@
 import type { LineDraft } from '@tin-harbor/core/buying'
 import { Campaign } from '../campaigns/campaign-model.js'
-import type { Current, Deps } from '../deps.js'
+import type { Deps, PossibleShares } from '../deps.js'
 import type { Line } from '../lines/line-model.js'
 import { linesOfMarket } from './live-lines.js'
 import { measureOf, questionAmongMates } from './questions.js'
 import { readCampaign, readLine } from './reading.js'
 import { UpToDate } from './up-to-date.js'
-
-/** Lines work for nobody's page: no forecast that somebody waits for comes after them. */
-const NOBODY = 'shares of the possible'
-
-/** What each line in force gets of the best that its money could buy: of the last tape, until that is known of the next. */
-export interface PossibleShares extends Current {
-  /** Share from 0 to 1; null where nothing can be said yet. */
-  of(line: number): number | null
-}
 
 type Needs = Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes' | 'runner' | 'liveLines' | 'log'>
 
@@ -59,7 +50,7 @@ export class SharesOfLines extends UpToDate<Needs> implements PossibleShares {
     try {
       const campaign = await Campaign.findByPk(line.campaignId, { rejectOnEmpty: true })
       const reading = await readLine(sequelize, line, await readCampaign(sequelize, campaign))
-      return (await pool.advice(NOBODY, await questionAmongMates(this.deps, draft, reading), measureOf(campaign))).possible
+      return (await pool.adviceAtLeisure(await questionAmongMates(this.deps, draft, reading), measureOf(campaign))).possible
     } catch (err) {
       log.warn({ err, line: line.id }, 'what a line gets of the possible is not known')
       return null

@@ -1,9 +1,9 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
 import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
-import { SENT, WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
+import { SENT, WHOLE_LINE_BYTES, route, type Call, type Params, type Route } from '../http/registry.js'
 import { retrying } from '../database/connection.js'
-import { versionField } from '../campaigns/routes.js'
+import { tokenField, versionField } from '../http/fields.js'
 import { readUpload } from '../http/uploads.js'
 import { addMade, addPicture, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
 import type { Deps } from '../deps.js'
@@ -22,15 +22,7 @@ import { resultsOf } from '../results/results.js'
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
 const creativeScope = async ({ params: { creativeId } }: { params: Params }) => (await findCreative(creativeId, false)).advertiserId
 
-const liveSchema = yup
-  .object({
-    version: versionField,
-    token: yup
-      .string()
-      .matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.')
-      .required('The confirmation needs a token.')
-  })
-  .noUnknown()
+const liveSchema = yup.object({ version: versionField, token: tokenField }).noUnknown()
 
 const moveSchema = yup
   .object({
@@ -79,6 +71,13 @@ export function lineRoutes(deps: Deps): Route[] {
   const { sequelize, catalogue } = deps
   const presence = new Presence()
   const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
+  /** Does what is asked of a line, and answers with the line as it is then. */
+  const thenView =
+    <B, Q>(work: (call: Call<B, Q>) => Promise<unknown>) =>
+    async (call: Call<B, Q>) => {
+      await work(call)
+      return view(call.params.lineId)
+    }
   return [
     route({
       method: 'get',
@@ -96,10 +95,7 @@ export function lineRoutes(deps: Deps): Route[] {
       body: yup.object({ version: versionField, line: lineSchema.required('What is the line?') }).noUnknown(),
       limit: WHOLE_LINE_BYTES,
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line))
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => retrying(() => saveLine(sequelize, actor, params.lineId, body.version, body.line)))
     }),
     route({
       method: 'delete',
@@ -158,10 +154,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: yup.object({ campaignId: idField('Which campaign?') }).noUnknown(),
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await moveToCampaign(sequelize, actor, params.lineId, body.campaignId)
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => moveToCampaign(sequelize, actor, params.lineId, body.campaignId))
     }),
     route({
       method: 'post',
@@ -170,10 +163,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: labelSchema,
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await labelLine(sequelize, actor, params.lineId, body)
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => labelLine(sequelize, actor, params.lineId, body))
     }),
     route({
       method: 'get',
@@ -199,10 +189,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: moveSchema,
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await retrying(() => moveLine(deps, actor, params.lineId, body.move))
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => retrying(() => moveLine(deps, actor, params.lineId, body.move)))
     }),
     route({
       method: 'post',
@@ -211,10 +198,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: leaveOutSchema,
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out))
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out)))
     }),
     route({
       method: 'post',
@@ -222,11 +206,10 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       answers: told.lineView,
-      handle: async ({ actor, params, req }) => {
+      handle: thenView(async ({ actor, params, req }) => {
         const { name, data } = await readUpload(req)
         await addPicture(sequelize, actor, params.lineId, name, data)
-        return view(params.lineId)
-      }
+      })
     }),
     route({
       method: 'get',
@@ -251,10 +234,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: lineScope,
       body: yup.object({ creative: idField('Which creative?') }).noUnknown(),
       answers: told.lineView,
-      handle: async ({ actor, params, body }) => {
-        await addMade(sequelize, actor, params.lineId, body.creative)
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params, body }) => addMade(sequelize, actor, params.lineId, body.creative))
     }),
     route({
       method: 'delete',
@@ -262,10 +242,7 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: lineScope,
       answers: told.lineView,
-      handle: async ({ actor, params }) => {
-        await removeAd(sequelize, actor, params.lineId, params.adId)
-        return view(params.lineId)
-      }
+      handle: thenView(({ actor, params }) => removeAd(sequelize, actor, params.lineId, params.adId))
     }),
     route({
       method: 'get',

@@ -90,7 +90,6 @@ export async function createSavedList(
   draft: ListDraft
 ): Promise<ListView> {
   const { organisationId } = actor
-  if (!sees(actor, { organisationId, advertiserId })) throw notAllowed('You do not see this advertiser.')
   const { name, kind, values, group } = parseInput(listSchema, draft)
   const list = await sequelize.transaction(async (transaction) => {
     const made = await SavedList.create(

@@ -4,7 +4,7 @@ import { LIST_KINDS, listSchema, readPaste, type ListKind } from '@tin-harbor/co
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
 import { createSavedList, deleteList, listLists, ownerOfList, saveList } from './lists.js'
-import { versionField } from '../campaigns/routes.js'
+import { versionField } from '../http/fields.js'
 import { route, type Params, type Route } from '../http/registry.js'
 
 /** A list of 10,000 values, or as much text, beside what it has. */

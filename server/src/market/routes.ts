@@ -110,7 +110,7 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/market',
       right: 'read',
-      scope: 'market',
+      scope: 'seen',
       answers: told.marketView,
       handle: async ({ actor }) => ({
         hour: (await readMarket()).hour,

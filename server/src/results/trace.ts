@@ -44,7 +44,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     line: lineId,
     from: since,
     to: until,
-    offered: Number(offered),
+    offered,
     hours: Number(hours),
     tapeFirstDay: tapes.current.head.firstDay,
     // The tape tells shares; the hours that were run tell how many there were.
@@ -55,9 +55,9 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
       )
     ].map((name, n) => ({
       name,
-      left: sieve.shares[n].value * Number(offered),
-      low: sieve.shares[n].low * Number(offered),
-      high: sieve.shares[n].high * Number(offered)
+      left: sieve.shares[n].value * offered,
+      low: sieve.shares[n].low * offered,
+      high: sieve.shares[n].high * offered
     })),
     matched: matchedOf(counts),
     counts,

@@ -5,14 +5,11 @@ import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
 import { advertisersOfLines } from '../lines/lines.js'
 import { advertisersOfSlip, createSlip, dropSlip, slipLive, slipsFor, stagedForecasts, takeBack } from './slips.js'
+import { tokenField } from '../http/fields.js'
 import { route, type Owner, type Params, type Route } from '../http/registry.js'
 
 /** Room for 500 lines with their edits. */
 const SLIP_BYTES = 256 * 1024
-const tokenField = yup
-  .string()
-  .matches(/^[\w-]{8,80}$/, 'The confirmation needs a token of 8 to 80 letters.')
-  .required('The confirmation needs a token.')
 
 /** A slip is of all advertisers whose lines it names. */
 const slipScope = async ({ params: { slipId } }: { params: Params }) => ({ advertisers: await advertisersOfSlip(slipId) })

@@ -239,6 +239,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 
 .ManifestList-name em {
   color: var(--ink-2);
+  flex: none;
   font-size: 11px;
   font-style: normal;
 }
