@@ -28,7 +28,7 @@ import {
 import { FIRST_PRICE, SOURCES, makeWorld } from '../src/market/index.js'
 import { lossesOf, stairOf, type OutcomeCounts } from '../src/results/index.js'
 import { DID, attribute, quartersOf, type Touch } from '../src/response/index.js'
-import { compileTargeting, matches, laneValues } from '../src/targeting/index.js'
+import { compileTargeting, matches } from '../src/targeting/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import { localDayOf, localHourOf, weekdayOf, dateOfDay, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
@@ -46,6 +46,7 @@ import {
   targetingOf,
   winsOf
 } from './support/lines.js'
+import { laneValues } from '../src/dimensions/index.js'
 import { eventsIn, reopen } from './support/reopen.js'
 
 const world = smallWorld()

@@ -15,12 +15,13 @@ import {
   type OpeningState,
   type WinRow
 } from '../src/exchange/index.js'
-import { failures, compileTargeting, laneValues } from '../src/targeting/index.js'
+import { failures, compileTargeting } from '../src/targeting/index.js'
 import { effectiveBid } from '../src/pricing/index.js'
 import { hashBytes } from '../src/random/index.js'
 import { reopen } from './support/reopen.js'
 import { PERSON_WORDS, SOURCES, postalOf } from '../src/market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
+import { laneValues } from '../src/dimensions/index.js'
 import {
   START,
   campaignRules,

@@ -4,20 +4,11 @@ import { DEVICE_TYPE, PERSON_WORDS, SOURCES, demographic, demographicOf, inSegme
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import { costRange, countRatioRange, shrunkRate, wilson } from '../src/report/index.js'
 import { DID, sharesPlace, shopLift } from '../src/response/index.js'
-import {
-  REPORT_DIMENSIONS,
-  REPORT_DIMENSION_NAMES,
-  hoursEarning,
-  pivot,
-  shopVisits,
-  type LineDeals,
-  type ReportDimensionName,
-  type ReportHour,
-  type ReportQuestion
-} from '../src/results/index.js'
+import { hoursEarning, pivot, shopVisits, type LineDeals, type ReportHour, type ReportQuestion } from '../src/results/index.js'
 import { AGES, DEVICE_TYPES, SEGMENTS } from '../src/taxonomy/index.js'
 import { localHourOf, zoneIndex } from '../src/time/index.js'
 import { fullLine, fullPublication } from './support/full-lines.js'
+import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName } from '../src/dimensions/index.js'
 import { START, numbers, opening, runHours, sharedDay, smallWorld } from './support/lines.js'
 
 const world = smallWorld()
@@ -203,7 +194,7 @@ describe('reports', () => {
 
   it('words for the nth exposure', () => {
     const { label } = REPORT_DIMENSIONS['nth exposure']
-    expect([1, 2, 3, 4, 11, 12].map((n) => label(n))).toEqual(['1st', '2nd', '3rd', '4th', '11th', '12th and later'])
+    expect([1, 2, 3, 4, 11, 12].map((n) => label(n, market))).toEqual(['1st', '2nd', '3rd', '4th', '11th', '12th and later'])
   })
 })
 

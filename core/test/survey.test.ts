@@ -6,7 +6,7 @@ import { SOURCES } from '../src/market/index.js'
 import { COUNTRIES } from '../src/places/index.js'
 import { OPEN_MARKET } from '../src/pricing/index.js'
 import { buildTape } from '../src/tape/index.js'
-import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '../src/targeting/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '../src/dimensions/index.js'
 import { FORMATS, SHAPES, SHAPE_FORMAT } from '../src/taxonomy/index.js'
 import { numbers, smallWorld } from './support/lines.js'
 import { marketOf, question } from './support/questions.js'
@@ -108,7 +108,7 @@ describe('choosers', () => {
       { by: [...new Set(Object.values(CHOOSERS).flatMap((chooser) => chooser?.by ?? []))] }
     ).groups
     for (const [phrase, chooser] of Object.entries(CHOOSERS)) {
-      const groups = all.filter((group) => chooser?.by.includes(group.by))
+      const groups = all.filter((group) => (chooser?.by as readonly string[] | undefined)?.includes(group.by))
       const values = groups
         .flatMap(({ by, rows }) => rows.map((row) => chooserValue(phrase as PhraseOf, by, row.key, row.label)))
         .filter((value) => value !== null)

@@ -3,13 +3,10 @@ import { describe, expect, it } from 'vitest'
 import { Matcher } from '../src/exchange/index.js'
 import { DEVICE_TYPES, KEYWORDS, SEGMENTS } from '../src/taxonomy/index.js'
 import {
-  DIMENSIONS,
-  DIMENSION_GROUPS,
   compileTargeting,
   conflicts,
   explain,
   impossible,
-  laneValues,
   matches,
   targetingSchema,
   valuesOf,
@@ -19,6 +16,7 @@ import {
 } from '../src/targeting/index.js'
 import { catalogueOf, numbers, sharedDay, smallWorld } from './support/lines.js'
 import { factsOf, holds } from './support/plain.js'
+import { DIMENSIONS, DIMENSION_GROUPS, laneValues } from '../src/dimensions/index.js'
 import { randomRestriction, randomTargeting } from './support/random-targeting.js'
 
 const world = smallWorld()

@@ -79,7 +79,7 @@ import {
   rangeBlocks,
   stateOf
 } from '../src/market/index.js'
-import { DIMENSIONS, DIMENSION_KINDS, segmentsIn } from '../src/targeting/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, segmentsIn } from '../src/dimensions/index.js'
 import { restrictionWords, valueWords } from '../src/buying/index.js'
 import { ZONES } from '../src/time/index.js'
 import { smallWorld } from './support/lines.js'

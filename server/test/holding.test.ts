@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, expect, it } from 'vitest'
-import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/targeting'
+import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
 import { POSTALS, CITIES, COUNTRIES } from '@tin-harbor/core/places'
 import { allRoutes } from '../src/all-routes.js'
 import { FEW_FIELDS, type Route } from '../src/http/registry.js'

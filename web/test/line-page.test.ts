@@ -4,7 +4,7 @@ import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { ManifestLine } from '@tin-harbor/core/contract'
-import { DIMENSION_KINDS, type SegmentGroup, type Restriction } from '@tin-harbor/core/targeting'
+import { type Restriction } from '@tin-harbor/core/targeting'
 import { provideLineEdit } from '@/composables/line-edit'
 import { offerCommands } from '@/composables/commands'
 import { useLineDraft } from '@/composables/use-line-draft'
@@ -23,6 +23,7 @@ import PriceWork from '@/views/line/PriceWork.vue'
 import RadiusMap from '@/views/line/RadiusMap.vue'
 import { withFormat } from '@/views/line/with-format'
 import { useManifest } from '@/stores/manifest'
+import { DIMENSION_KINDS, type SegmentGroup } from '@tin-harbor/core/dimensions'
 import {
   CAMPAIGN as campaign,
   SIEVE,

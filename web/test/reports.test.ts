@@ -2,7 +2,6 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { DIMENSION_SETS } from '@tin-harbor/core/buying'
 import type {
   ForecastRecordRow,
   OpportunityTrace,
@@ -13,7 +12,6 @@ import type {
 } from '@tin-harbor/core/contract'
 import { REPORT_MEASURES, wilson, type ReportMeasure } from '@tin-harbor/core/report'
 import type { Judged } from '@tin-harbor/core/forecast'
-import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/results'
 import RunControls from '@/parts/RunControls.vue'
 import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'
@@ -42,14 +40,6 @@ beforeEach(() => {
   requests = fakeNetwork()
 })
 const RUN = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
-
-describe('what results can be told apart by', () => {
-  it('is listed once each, and is what the computation knows', () => {
-    const listed = DIMENSION_SETS.flatMap((set) => set.dimensions)
-    expect([...listed].sort()).toEqual([...REPORT_DIMENSION_NAMES].sort())
-    expect(new Set(listed).size).toBe(listed.length)
-  })
-})
 
 describe('the run controls', () => {
   it('say that the market is played, what was bought, and stop it', async () => {

@@ -1,5 +1,6 @@
 import { textList, told, yup } from '../input/index.js'
-import { DIMENSION_KINDS, targetingSchema, type Dimension } from '../targeting/index.js'
+import { targetingSchema } from '../targeting/index.js'
+import { DIMENSION_KINDS, type Dimension } from '../dimensions/index.js'
 import { nameField } from './fields.js'
 
 /** What a list can hold, and the dimension whose values they are. */

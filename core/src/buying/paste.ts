@@ -1,4 +1,4 @@
-import { DIMENSION_KINDS } from '../targeting/index.js'
+import { DIMENSION_KINDS } from '../dimensions/index.js'
 import type { Inventory } from '../market/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { LIST_KINDS, type ListKind } from './lists.js'

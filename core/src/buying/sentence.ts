@@ -1,10 +1,10 @@
 import { yup } from '../input/index.js'
-import { COUNTRIES, REGIONS } from '../places/index.js'
-import { DIMENSION_KINDS, targetingSchema, type Dimension, type Restriction } from '../targeting/index.js'
-import { CATEGORIES, FORMATS, LANGUAGES, SEGMENTS } from '../taxonomy/index.js'
+import { targetingSchema, type Restriction } from '../targeting/index.js'
+import { FORMATS } from '../taxonomy/index.js'
 import type { Sentence, SurveyBy } from '../forecast/index.js'
 import { hoursSchema } from './line.js'
-import { valueWords } from './words.js'
+import { DIMENSION_GROUPS, DIMENSION_KINDS, type CountedBy, type Dimension, type DimensionGroup } from '../dimensions/index.js'
+import { countWords, valueWords } from './words.js'
 
 /**
  * The filter sentence of the Market: what traffic is looked at, in words. Its restrictions are those of a line, so that
@@ -23,52 +23,24 @@ export const sentenceSchema: yup.ObjectSchema<Sentence> = yup
 export const EVERYTHING: Sentence = { formats: [], targeting: { restrictions: [] }, hours: null }
 
 interface Chooser {
-  group: 'what' | 'where' | 'device' | 'connection' | 'who' | 'when' | 'context' | 'slot' | 'inventory'
+  group: DimensionGroup
   /** What the values are counted by. */
-  by: readonly SurveyBy[]
-  /** The value of the restriction for a group of a count; null where it has none. */
-  value: (by: SurveyBy, key: number, label: string) => string | null
+  by: readonly CountedBy[]
+  /** The value of the restriction for a row of a count; null where it has none. */
+  value: (by: string, key: number, label: string) => string | null
 }
-
-const itself = (_: SurveyBy, __: number, label: string) => label
-const byLabel = (group: Chooser['group'], by: SurveyBy): Chooser => ({ group, by: [by], value: itself })
 
 /** Phrases that have a chooser, in the order in which they are offered. */
 export const CHOOSERS: Readonly<Partial<Record<PhraseOf, Chooser>>> = {
-  format: byLabel('what', 'format'),
-  where: { group: 'where', by: ['country', 'region'], value: (by, key) => (by === 'country' ? COUNTRIES[key].code : REGIONS[key].code) },
-  device: byLabel('device', 'device'),
-  system: byLabel('device', 'system'),
-  browser: byLabel('device', 'browser'),
-  maker: byLabel('device', 'maker'),
-  'price band': byLabel('device', 'price band'),
-  connection: byLabel('connection', 'connection'),
-  carrier: byLabel('connection', 'carrier'),
-  provider: byLabel('connection', 'provider'),
-  age: byLabel('who', 'age'),
-  gender: byLabel('who', 'gender'),
-  income: byLabel('who', 'income'),
-  language: { group: 'who', by: ['language'], value: (_, key) => LANGUAGES[key] ?? null },
-  industry: byLabel('who', 'industry'),
-  'job function': byLabel('who', 'job function'),
-  segments: { group: 'who', by: ['audience'], value: (_, key) => SEGMENTS[key]?.name ?? null },
-  category: { group: 'context', by: ['branch of content', 'category'], value: (_, key) => CATEGORIES[key]?.name ?? null },
-  moment: byLabel('context', 'moment'),
-  'music genre': byLabel('context', 'music genre'),
-  rating: byLabel('context', 'rating'),
-  popularity: byLabel('context', 'popularity'),
-  class: byLabel('slot', 'class'),
-  environment: byLabel('slot', 'environment'),
-  size: byLabel('slot', 'size'),
-  'video position': byLabel('slot', 'video position'),
-  skippable: byLabel('slot', 'skippable'),
-  rewarded: byLabel('slot', 'rewarded'),
-  sound: byLabel('slot', 'sound'),
-  source: byLabel('inventory', 'source'),
-  auction: byLabel('inventory', 'auction'),
-  seller: byLabel('inventory', 'seller'),
-  grade: byLabel('inventory', 'grade'),
-  publisher: { group: 'inventory', by: ['publisher'], value: (_, key) => String(key) }
+  format: { group: 'slot', by: ['format'], value: (_, __, label) => label },
+  ...Object.fromEntries(
+    DIMENSION_GROUPS.flatMap(({ name: group, dimensions }) =>
+      dimensions.flatMap((dimension) => {
+        const { chooser } = DIMENSION_KINDS[dimension]
+        return chooser ? [[dimension, { group, by: (chooser.by ?? [dimension]) as CountedBy[], value: chooser.value }]] : []
+      })
+    )
+  )
 }
 
 /** The value of a count's group for a phrase; null where the group is of nothing that can be chosen. */
@@ -84,57 +56,20 @@ const listed = (words: readonly string[], join = 'and') =>
     : words.length > 4
       ? `${words.slice(0, 3).join(', ')} ${join} ${words.length - 3} more`
       : `${words.slice(0, -1).join(', ')} ${join} ${words[words.length - 1]}`
-const counted = (count: number, one: string, many = `${one}s`) => `${count} ${count === 1 ? one : many}`
-
-/** How a restriction is said: before and after its values, included and left out. */
-const SAID: Readonly<Partial<Record<Dimension, readonly [is: string, not: string, join?: string]>>> = {
-  where: ['in', 'outside'],
-  device: ['on', 'not on'],
-  system: ['running', 'not running', 'or'],
-  browser: ['in the browser', 'not in the browser', 'or'],
-  maker: ['made by', 'not made by', 'or'],
-  'price band': ['of the price band', 'not of the price band', 'or'],
-  connection: ['over', 'not over', 'or'],
-  carrier: ['over', 'not over', 'or'],
-  provider: ['over', 'not over', 'or'],
-  age: ['to people of', 'not to people of', 'or'],
-  gender: ['to', 'not to', 'or'],
-  income: ['of an income that is', 'of an income that is not', 'or'],
-  language: ['who speak', 'who do not speak', 'or'],
-  industry: ['who work in', 'who do not work in', 'or'],
-  'job function': ['whose job is', 'whose job is not', 'or'],
-  segments: ['of', 'none of'],
-  category: ['beside', 'not beside', 'or'],
-  keyword: ['beside the words', 'not beside the words', 'or'],
-  moment: ['at the moment of', 'not at the moment of', 'or'],
-  'music genre': ['with music of', 'without music of', 'or'],
-  rating: ['rated', 'not rated', 'or'],
-  popularity: ['on pages that are', 'not on pages that are', 'or'],
-  class: ['of the kind', 'not of the kind', 'or'],
-  environment: ['in', 'not in', 'or'],
-  size: ['in slots of', 'not in slots of', 'or'],
-  'video position': ['played', 'not played', 'or'],
-  source: ['sold through', 'not sold through', 'or'],
-  auction: ['at a', 'not at a', 'or'],
-  seller: ['sold by', 'not sold by', 'or'],
-  grade: ['graded', 'not graded'],
-  unwanted: ['with', 'without']
-}
 
 /** A restriction as a phrase of the sentence. */
-export function phraseWords(restriction: Restriction): string {
-  const { dimension, mode, values } = restriction
+export function phraseWords({ dimension, mode, values, group }: Restriction): string {
   const isIn = mode === 'include'
-  if (dimension === 'property' || dimension === 'placement' || dimension === 'publisher')
-    return `${isIn ? 'at' : 'without'} ${counted(values.length, dimension, dimension === 'property' ? 'properties' : undefined)}`
-  if (dimension === 'skippable' || dimension === 'rewarded' || dimension === 'sound') return `${dimension}: ${values.join(' or ')}`
-  const said = SAID[dimension]
-  const words = listed(
-    values.map((value) => (dimension === 'grade' ? `${value} or better` : valueWords(dimension, value))),
-    said?.[2] ?? 'and'
-  )
-  if (restriction.group) return `${isIn ? 'of' : 'none of'} a group of segments`
-  return said ? `${said[isIn ? 0 : 1]} ${words}` : `${isIn ? '' : 'without '}${dimension} ${words}`
+  if (group) return `${isIn ? 'of' : 'none of'} a group of segments`
+  const { said, inFull } = DIMENSION_KINDS[dimension]
+  const [is, not, join = 'or'] = said ?? inFull
+  const words =
+    countWords(dimension, values.length) ??
+    listed(
+      values.map((value) => valueWords(dimension, value)),
+      join
+    )
+  return `${isIn ? is : not} ${words}`
 }
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']

@@ -3,7 +3,7 @@ import { OUTCOMES } from '../exchange/index.js'
 import type { Judged } from '../forecast/index.js'
 import { REPORT_MEASURE_NAMES } from '../report/index.js'
 import type { LossCount, ShopVisits, StairStep } from '../results/index.js'
-import { REPORT_DIMENSION_NAMES } from '../results/index.js'
+import { REPORT_DIMENSION_NAMES } from '../dimensions/index.js'
 import { byName, flag, list, made, maybe, named, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 import { yup } from '../input/index.js'
 

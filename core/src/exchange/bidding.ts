@@ -11,10 +11,11 @@ import {
 } from '../market/index.js'
 import { clearingPrice, eventCharge, impressionBid, rowNeed, type PriceStep } from '../pricing/index.js'
 import { DID, type Benchmarks } from '../response/index.js'
-import { failures, laneValues, type LaneValues } from '../targeting/index.js'
+import { failures } from '../targeting/index.js'
 import { expectations, noExpectations } from './expectations.js'
 import { learnedRate, priorOf, type Learned, type LearnedEvent } from './learning.js'
 import { OFF } from './preparing.js'
+import { laneValues, type LaneValues } from '../dimensions/index.js'
 import type { RunningAd, RunningLine } from './running.js'
 
 /** What of a line's bid follows from the opportunity looked at, the ad aside. */

@@ -1,7 +1,7 @@
 import { BLOCK_ROWS, SOURCES, makeDay, type MarketDay, type Opportunities, type World } from '../market/index.js'
 import { HOURS_PER_DAY, dayOfHour, localDayOf, startOfLocalDay } from '../time/index.js'
 import type { Benchmarks } from '../response/index.js'
-import type { Catalogue } from '../targeting/index.js'
+import type { Catalogue } from '../dimensions/index.js'
 import { Auction } from './auction.js'
 import { Bidding } from './bidding.js'
 import { beginDay, isLimited } from './day-plan.js'

@@ -1,6 +1,6 @@
 import { publishMeasures, type World } from '../market/index.js'
 import { makeBenchmarks, type Benchmarks } from '../response/index.js'
-import type { Catalogue } from '../targeting/index.js'
+import type { Catalogue } from '../dimensions/index.js'
 
 const catalogues = new WeakMap<World['inventory'], Catalogue>()
 /** What targeting is compiled against; made once a world. */

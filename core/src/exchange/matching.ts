@@ -19,7 +19,8 @@ import {
 } from '../market/index.js'
 import { POSTAL_REGION, REGIONS } from '../places/index.js'
 import { DEVICE_TYPES, SHAPES } from '../taxonomy/index.js'
-import { LANES, compileTargeting, laneSize, type Catalogue, type CompiledTargeting, type Lane, type Targeting } from '../targeting/index.js'
+import { LANES, laneSize, type Catalogue, type Lane } from '../dimensions/index.js'
+import { compileTargeting, type CompiledTargeting, type Targeting } from '../targeting/index.js'
 
 /** Which tables can stop any line of a list's word, where region, shape and device type are known. */
 const READS = { postal: 1, path: 2, device: 4, state: 8, page: 16, person: 32 } as const

@@ -1,5 +1,5 @@
 import { FIRST_PRICE, SOURCES, type Opportunities, type World } from '../market/index.js'
-import { explain, laneValues, type Restriction } from '../targeting/index.js'
+import { explain, type Restriction } from '../targeting/index.js'
 import { Bidding, PLAIN_TERMS, type BidTerms, type BiddingStep } from './bidding.js'
 import { LEAST_EVENTS, type LineFacts } from './learning.js'
 import { LineCells } from './line-cells.js'
@@ -8,7 +8,8 @@ import { setAds, setBids } from './preparing.js'
 import { soldBy } from './conversions.js'
 import { AIM_PLURALS, type LineRules, type TrackerRules } from './rules.js'
 import { buyablePaths, runningLine, type RunningAd, type RunningLine } from './running.js'
-import { compileTargeting, type CompiledTargeting, type Catalogue, type Targeting } from '../targeting/index.js'
+import { laneValues, type Catalogue } from '../dimensions/index.js'
+import { compileTargeting, type CompiledTargeting, type Targeting } from '../targeting/index.js'
 
 /** What one line would have made of one opportunity, as far as no state is asked. */
 export interface Verdict {

@@ -15,7 +15,8 @@ import {
   type Inventory
 } from '../market/index.js'
 import { dealsByPlacement, type DealChoice } from '../pricing/index.js'
-import { LANES, laneSize, type CompiledTargeting, type Lane } from '../targeting/index.js'
+import { LANES, laneSize, type Lane } from '../dimensions/index.js'
+import { type CompiledTargeting } from '../targeting/index.js'
 
 /** Bit of what is not the trader's restriction: a slot that no ad fits, or no way to buy it. */
 export const SLOT_BIT = 1 << 31

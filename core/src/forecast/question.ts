@@ -11,7 +11,8 @@ import {
   type RateKind
 } from '../response/index.js'
 import { SHAPE_FORMAT } from '../taxonomy/index.js'
-import type { Catalogue, Targeting } from '../targeting/index.js'
+import type { Targeting } from '../targeting/index.js'
+import type { Catalogue } from '../dimensions/index.js'
 import type { OwnLines } from './own-lines.js'
 
 export { NO_LIMITS, NOTHING_SPENT, type Limits, type SpentSoFar } from '../exchange/index.js'

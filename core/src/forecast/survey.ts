@@ -3,10 +3,18 @@ import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, placementFormats, postalO
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
 import { conversionChance, eventRates, groupAt, visitChance, type CountedEvent } from '../response/index.js'
-import { REPORT_DIMENSIONS, REPORT_DIMENSION_NAMES, type ReportDimensionName, type ReportMarket, type Seen } from '../results/index.js'
+import {
+  COUNTED_BY,
+  REPORT_DIMENSIONS,
+  newSeen,
+  type CountedBy,
+  type Dimension,
+  type Seen,
+  type TellingMarket
+} from '../dimensions/index.js'
 import { MINUTES_PER_WEEK, ZONES, offsetMinutes, weekdayOf, zoneIndex } from '../time/index.js'
 import { TAPE_DAYS, tapeEnd, type Tape } from '../tape/index.js'
-import { compileTargeting, type Dimension, type Targeting } from '../targeting/index.js'
+import { compileTargeting, type Targeting } from '../targeting/index.js'
 import { cellFailures, fixedFailures, fullLanes, personFailures } from './lanes.js'
 import { hourTable } from './match-tape.js'
 import { PRICE_BINS, binPrice, priceBin } from './price-bins.js'
@@ -21,12 +29,9 @@ export interface Sentence {
 }
 
 /** What traffic is told apart by: everything reports know, and the deals that were granted. */
-export type SurveyBy = Exclude<ReportDimensionName, 'line' | 'ad' | 'nth exposure' | 'deal' | 'day'> | 'deal'
+export type SurveyBy = CountedBy | 'deal'
 
-export const SURVEY_BY = [
-  ...REPORT_DIMENSION_NAMES.filter((name) => !['line', 'ad', 'nth exposure', 'deal', 'day'].includes(name)),
-  'deal'
-] as SurveyBy[]
+export const SURVEY_BY: readonly SurveyBy[] = [...COUNTED_BY, 'deal']
 
 export interface SurveyQuestion {
   sentence: Sentence
@@ -228,21 +233,18 @@ function gather(
   const noon = tapeEnd(tape) - 12
   const weekStart = weekdayOf(tape.firstDay) * 1440
   const localStart = ZONES.map((_, index) => weekStart + offsetMinutes(index, noon) + 2 * MINUTES_PER_WEEK)
-  const market: ReportMarket = { inventory, profiles, measures, zone: zoneIndex(zone) }
+  const market: TellingMarket = { inventory, profiles, measures, zone: zoneIndex(zone) }
   const dealsOf = dealTable(question, inventory.placements.length)
   const groupings = question.by.map((by) => ({
     by,
     grouping: new Grouping(),
-    key:
-      by === 'deal'
-        ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)]
-        : (REPORT_DIMENSIONS[by].key as (seen: Seen, market: ReportMarket) => number | readonly number[])
+    key: by === 'deal' ? (seen: Seen) => dealsOf[Math.floor(seen.path / SOURCES.length)] : REPORT_DIMENSIONS[by].key
   }))
   const total = new Sums(new Uint32Array(PRICE_BINS))
   const week = Array.from({ length: 168 }, () => ({ rows: 0, rivals: 0, needs: new Uint32Array(PRICE_BINS) }))
   const compared = question.compare ?? []
   const shared = compared.map(() => new Float64Array(compared.length))
-  const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
+  const seen = newSeen()
   const bid = Math.floor(question.bidMicros / 1000)
   const {
     words,
@@ -349,10 +351,7 @@ function gather(
       })
   }
   const sample = tape.sample * every
-  const label = (by: SurveyBy, key: number) =>
-    by === 'deal'
-      ? String(key)
-      : ((REPORT_DIMENSIONS[by].label as (key: number, market: ReportMarket) => string | null)(key, market) ?? String(key))
+  const label = (by: SurveyBy, key: number) => (by === 'deal' ? String(key) : (REPORT_DIMENSIONS[by].label(key, market) ?? String(key)))
   return {
     rows: total.rows,
     every,

@@ -17,7 +17,7 @@ export interface Pages {
 
 export const PAGES_EACH = 40
 export const KEYWORDS_EACH = 4
-export const NO_GENRE = 255
+const NO_GENRE = 255
 
 /** Position of a page among its property's, in fifths: index into `POPULARITIES`. */
 export const popularityOf = (page: number) => Math.floor(((page % PAGES_EACH) * POPULARITIES.length) / PAGES_EACH)

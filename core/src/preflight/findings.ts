@@ -1,5 +1,6 @@
 import type { Finding, Fix, FixableFinding, LineDraft } from '../buying/index.js'
-import { withValues, type Dimension, type Restriction } from '../targeting/index.js'
+import type { Dimension } from '../dimensions/index.js'
+import { withValues, type Restriction } from '../targeting/index.js'
 
 /** A draft with a fix made to it. */
 export function withFix(draft: LineDraft, { edits }: Pick<Fix, 'edits'>): LineDraft {

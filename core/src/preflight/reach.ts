@@ -1,7 +1,8 @@
 import type { LineDraft } from '../buying/index.js'
 import { pathPlacement } from '../market/index.js'
 import { SHAPES, SHAPE_FORMAT, FORMATS } from '../taxonomy/index.js'
-import { compileTargeting, conflicts, impossible, type Catalogue, type Conflict } from '../targeting/index.js'
+import type { Catalogue } from '../dimensions/index.js'
+import { compileTargeting, conflicts, impossible, type Conflict } from '../targeting/index.js'
 
 /** What can be told of a line from the market's inventory alone. Floors in micros a thousand. */
 export interface Reach {

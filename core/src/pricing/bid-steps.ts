@@ -1,4 +1,4 @@
-import { DIMENSIONS } from '../targeting/index.js'
+import { DIMENSIONS } from '../dimensions/index.js'
 import { MOST_MULTIPLIER, baseUnits, bidAt, impressionBid, leastBefore, multiplied, type LinePrice } from './price.js'
 
 /** What adjusts one kind of opportunity: the same for all rows for which the same adjustments apply. */

@@ -1,5 +1,5 @@
 import type { AuctionKind, PriceModel } from '../taxonomy/index.js'
-import type { Dimension } from '../targeting/index.js'
+import type { Dimension } from '../dimensions/index.js'
 
 /**
  * What a line bids. Amounts are micros a thousand for CPM, and micros a click, view or visit for the other models.

@@ -1,5 +1,6 @@
-import { MOST_RESTRICTIONS, compileTargeting, type Catalogue, type CompiledTargeting } from '../targeting/index.js'
+import { MOST_RESTRICTIONS, compileTargeting, type CompiledTargeting } from '../targeting/index.js'
 import { BidSteps } from './bid-steps.js'
+import type { Catalogue } from '../dimensions/index.js'
 import type { LinePrice } from './price.js'
 
 /**

@@ -1,4 +1,3 @@
-export * from './dimensions.js'
 export * from './pivot.js'
 export * from './trace.js'
 export * from './shop-visits.js'

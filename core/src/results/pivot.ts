@@ -1,7 +1,7 @@
 import { PERSON_WORDS, SOURCES } from '../market/index.js'
 import { addTally, emptyTally, tallyEvent, tallyShown, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
 import { DID, quartersOf } from '../response/index.js'
-import { REPORT_DIMENSIONS, readPerson, type ReportDimensionName, type ReportMarket, type Seen } from './dimensions.js'
+import { REPORT_DIMENSIONS, newSeen, readPerson, type ReportDimensionName, type TellingMarket } from '../dimensions/index.js'
 
 /** An hour of the log that a report reads. */
 export interface ReportHour {
@@ -85,12 +85,12 @@ export function pivot(
   question: ReportQuestion,
   hours: readonly ReportHour[],
   words: Int32Array,
-  market: ReportMarket
+  market: TellingMarket
 ): { rows: ReportRow[]; total: ReportRow } {
-  const { key, label } = REPORT_DIMENSIONS[question.by]
+  const { key, label, several } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const cells = new Map<number, Cell>()
-  const seen: Seen = { line: 0, ad: 0, path: 0, device: 0, page: 0, state: 0, deal: 0, nth: 0, hour: 0, word0: 0, word1: 0, word2: 0 }
+  const seen = newSeen()
   const read = (log: LogColumns, i: number, hour: number) => {
     seen.line = log.line[i]
     seen.ad = log.ad[i]
@@ -116,7 +116,6 @@ export function pivot(
     if (log.did[i] > DID.stayed) countOnAd(cell, log.did[i])
   }
   // A win lies in one row, so that rows add up to the total; where it lies in several the total is counted apart.
-  const severalRows = question.by === 'audience'
   const apart = newCell()
   const byHour = new Map(hours.map((one) => [one.hour, one.log]))
   for (const { hour, log, events } of hours) {
@@ -126,7 +125,7 @@ export function pivot(
       const keyOfRow = read(log, i, hour)
       if (typeof keyOfRow === 'number') addWin(cellOf(keyOfRow), log, i)
       else for (const one of keyOfRow) addWin(cellOf(one), log, i)
-      if (severalRows) addWin(apart, log, i)
+      if (several) addWin(apart, log, i)
     }
     for (let e = 0; e < events.count; e++) {
       if (!lines.has(events.line[e])) continue
@@ -136,7 +135,7 @@ export function pivot(
       if (after >= question.windowHours * 60) continue
       const keyOfRow = read(earned, events.index[e], events.hour[e])
       for (const one of typeof keyOfRow === 'number' ? [keyOfRow] : keyOfRow) tallyEvent(cellOf(one).tally, events, e)
-      if (severalRows) tallyEvent(apart.tally, events, e)
+      if (several) tallyEvent(apart.tally, events, e)
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
@@ -159,7 +158,7 @@ export function pivot(
     }: Cell,
     name: string | null
   ): ReportRow => ({ key: key, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
-  const total = severalRows ? apart : sumOf([...cells.values()])
+  const total = several ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells]
       .map(([key, cell]) => row(key, cell, label(key, market)))

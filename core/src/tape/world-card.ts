@@ -1,63 +1,40 @@
-import { COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, POSTAL_ZONE, CITIES, METROS, REGIONS } from '../places/index.js'
+import { COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_ZONE, CITIES, METROS, REGIONS } from '../places/index.js'
 import {
-  AGES,
   BRANCHES,
-  BROWSERS,
   CATEGORIES,
-  CONNECTIONS,
-  DEVICE_TYPES,
   FORMATS,
-  GENDERS,
-  INCOMES,
-  INDUSTRIES,
   JOB_FUNCTIONS,
   KEYWORDS,
-  LANGUAGES,
-  MAKERS,
   MOMENTS,
   MUSIC_GENRES,
-  POPULARITIES,
-  PRICE_BANDS,
   PROPERTY_CLASSES,
-  RATINGS,
-  RESOLUTIONS,
   SEGMENTS,
-  SHAPES,
-  SHAPE_FORMAT,
-  SYSTEMS,
-  VIDEO_POSITIONS
+  SHAPE_FORMAT
 } from '../taxonomy/index.js'
 import {
   CARRIERS,
-  DEVICE_BROWSER,
   DEVICE_TYPE,
   EMPLOYERS,
-  NO_GENRE,
   PERSON_WORDS,
   PROVIDERS,
   SOURCES,
   TASTES,
-  carrierOf,
   connectionOf,
   demographic,
   demographicOf,
   deviceModel,
-  employerOf,
   inSegment,
   isBlocked,
   isBot,
   isProxy,
-  jobOf,
-  momentOf,
-  popularityOf,
   postalOf,
   profileOf,
-  providerOf,
   tasteOf,
-  tongueOf,
+  publishMeasures,
   type World
 } from '../market/index.js'
-import { ZONES, offsetMinutes } from '../time/index.js'
+import { ZONES, offsetMinutes, zoneIndex } from '../time/index.js'
+import { COUNTED_BY, REPORT_DIMENSIONS, newSeen, readPerson, type CountedBy, type TellingMarket } from '../dimensions/index.js'
 import { TAPE_DAYS, type Tape } from './layout.js'
 
 /** Two figures of which the second must be at least `least` times the first. */
@@ -83,6 +60,20 @@ export interface WorldCard {
   days: { swing: number; driftAWeek: number; byDay: number[] }
 }
 
+/** Dimensions whose shares are told: those of many values say little, and when something happened is told by days. */
+const NOT_TOLD: readonly CountedBy[] = [
+  'weekday',
+  'hour',
+  'hour of the viewer',
+  'city',
+  'postal code',
+  'audience',
+  'publisher',
+  'property',
+  'placement'
+]
+const TOLD = COUNTED_BY.filter((dimension) => !NOT_TOLD.includes(dimension))
+
 /** Describes a world by what its tape shows: nothing here is read from the tables it was made with, but names. */
 export function worldCard(world: World, tape: Tape): WorldCard {
   const { inventory, profiles } = world
@@ -96,6 +87,9 @@ export function worldCard(world: World, tape: Tape): WorldCard {
     if (!counts) tallies.set(dimension, (counts = new Map()))
     counts.set(value, (counts.get(value) ?? 0) + 1)
   }
+  const market: TellingMarket = { inventory, profiles, measures: publishMeasures(world.seed, inventory), zone: zoneIndex('UTC') }
+  const told = TOLD.map((dimension) => ({ dimension, key: REPORT_DIMENSIONS[dimension].key, counts: new Map<number, number>() }))
+  const seen = newSeen()
   const means = new Map<string, { sum: number; n: number }>()
   const mean = (name: string, value: number) => {
     let mean = means.get(name)
@@ -121,44 +115,24 @@ export function worldCard(world: World, tape: Tape): WorldCard {
     const model = deviceModel(rows.device[i])
     const state = rows.state[i]
     const page = rows.page[i]
-    const format = FORMATS[SHAPE_FORMAT[placement.shape]]
     const country = COUNTRIES[POSTAL_COUNTRY[postal]]
     const hour = Math.floor((rows.minute[i] + offsets[POSTAL_ZONE[postal]] + 1440) / 60) % 24
     const price = Math.max(floors[rows.path[i]], rows.rival[i])
     worth += price
     prices[SHAPE_FORMAT[placement.shape]][country.tier - 1].push(price)
-    tally('country', country.name)
-    tally('region', REGIONS[POSTAL_REGION[postal]].code)
-    tally('format', format)
-    tally('device', DEVICE_TYPES[model.type])
-    tally('system', SYSTEMS[model.system])
-    tally('browser', BROWSERS[DEVICE_BROWSER[rows.device[i]]])
-    tally('browser language', tongueOf(word1) >= 32 ? 'en' : LANGUAGES[tongueOf(word1)])
-    tally('maker', MAKERS[model.maker])
-    tally('release year', String(model.year))
-    tally('price band', PRICE_BANDS[model.band])
-    tally('resolution', RESOLUTIONS[model.resolution])
-    tally('connection', CONNECTIONS[connectionOf(state)])
-    tally('carrier', CARRIERS[carrierOf(word2)].name)
-    tally('provider', PROVIDERS[providerOf(word2)].name)
+    seen.path = rows.path[i]
+    seen.device = rows.device[i]
+    seen.page = rows.page[i]
+    seen.state = rows.state[i]
+    readPerson(seen, words, rows.person[i])
+    told.forEach(({ key, counts }) => {
+      const keys = key(seen, market)
+      if (typeof keys === 'number') counts.set(keys, (counts.get(keys) ?? 0) + 1)
+      else for (const one of keys) counts.set(one, (counts.get(one) ?? 0) + 1)
+    })
     tally('unwanted', isBot(state) ? 'bots' : isProxy(state) ? 'proxies' : isBlocked(state) ? 'pop-up blockers' : 'none of them')
     tally('since pop', rows.sincePop[i] >= 1440 ? 'no pop that day' : rows.sincePop[i] < 60 ? 'under an hour' : 'an hour or more')
-    tally('age', AGES[age])
-    tally('gender', GENDERS[gender])
-    tally('income', INCOMES[income])
-    tally('language', LANGUAGES[tongueOf(word1) & 31])
-    tally('industry', INDUSTRIES[EMPLOYERS[employerOf(word2)]?.industry] ?? 'not known')
-    tally('job function', JOB_FUNCTIONS[jobOf(word1)] ?? 'not known')
-    tally('category', CATEGORIES[pages.category[page]].name)
-    tally('popularity', POPULARITIES[popularityOf(page)])
-    tally('moment', MOMENTS[momentOf(state)] ?? 'no moment')
-    tally('music genre', pages.genre[page] === NO_GENRE ? undefined : MUSIC_GENRES[pages.genre[page]])
     tally('podcast topic', pages.podcast[page] === 1 ? CATEGORIES[pages.category[page]].name : undefined)
-    tally('rating', RATINGS[pages.rating[page]])
-    tally('class', property.class)
-    tally('size', SHAPES[placement.shape])
-    tally('video position', VIDEO_POSITIONS[placement.video])
-    tally('source', source.name)
 
     const isPodcast = property.show === 'podcast' ? 1 : 0
     const branch = CATEGORIES[CATEGORIES[property.category].branch].name
@@ -205,6 +179,8 @@ export function worldCard(world: World, tape: Tape): WorldCard {
   tape.traffic.forEach((count, place) => (byDay[place % TAPE_DAYS] += count))
   const week = (from: number) => byDay.slice(from, from + 7).reduce((sum, count) => sum + count, 0)
   const dayMean = n / TAPE_DAYS
+  const inWords = ({ dimension, counts: found }: (typeof told)[number]) =>
+    [dimension, new Map([...found].map(([key, count]) => [REPORT_DIMENSIONS[dimension].label(key, market) ?? '', count]))] as const
   return {
     counts: {
       countries: COUNTRIES.length,
@@ -231,7 +207,7 @@ export function worldCard(world: World, tape: Tape): WorldCard {
       'opportunities a day': Math.round((n * tape.sample) / TAPE_DAYS)
     },
     shares: Object.fromEntries(
-      [...tallies].map(([dimension, tally]) => {
+      [...tallies, ...told.map(inWords)].map(([dimension, tally]): [string, [string, number][]] => {
         const total = [...tally.values()].reduce((sum, count) => sum + count, 0)
         return [dimension, [...tally].map(([value, count]): [string, number] => [value, count / total]).sort((a, b) => b[1] - a[1])]
       })

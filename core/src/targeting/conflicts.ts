@@ -13,7 +13,8 @@ import {
   pathPlacement,
   propertyOfPage
 } from '../market/index.js'
-import { LANES, laneSize, type Catalogue, type CompiledTargeting, type Lane } from './compile.js'
+import { LANES, laneSize, type Catalogue, type Lane } from '../dimensions/index.js'
+import { type CompiledTargeting } from './compile.js'
 
 export interface Conflict {
   /** Places of the two restrictions in the trader's order. */

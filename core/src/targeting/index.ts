@@ -1,5 +1,3 @@
-export * from './dimensions.js'
 export * from './specification.js'
 export * from './compile.js'
-export * from './lane-values.js'
 export * from './conflicts.js'

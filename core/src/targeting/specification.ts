@@ -1,30 +1,17 @@
 import { idField, textList, told, yup } from '../input/index.js'
 import { findSegment } from '../taxonomy/index.js'
-import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from './dimensions.js'
-
-/**
- * Segments joined by AND, OR and NOT. `not` is true of people who are in none of its parts.
- */
-export interface SegmentGroup {
-  join: 'and' | 'or' | 'not'
-  parts: (string | SegmentGroup)[]
-}
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension, type SegmentGroup, type Wanted } from '../dimensions/index.js'
 
 /**
  * One restriction of a line. All restrictions must hold; an exclusion always wins. The order is the trader's: the
  * sieve shows it, and each restriction takes the bit of its place.
  */
-export interface Restriction {
+export interface Restriction extends Wanted {
   dimension: Dimension
   mode: 'include' | 'exclude'
-  /** Codes or names of the dimension; publishers, properties and placements by number, written as text. */
   values: string[]
-  /** Categories: without their descendants. Keywords: only these words, not related ones. */
-  exact?: boolean
   /** The list whose values they are and stay, by number. */
   list?: number
-  /** Segments: a tree in place of the values. */
-  group?: SegmentGroup
 }
 
 export interface Targeting {

@@ -35,6 +35,12 @@ export const LANGUAGES = [
 ] as const
 export type Language = (typeof LANGUAGES)[number]
 
+const languageNames = new Intl.DisplayNames('en', { type: 'language' })
+/** English name of an ISO 639-1 code. */
+export function languageName(code: string): string {
+  return languageNames.of(code) ?? code
+}
+
 export const INDUSTRIES = [
   'farming',
   'mining',

@@ -1,6 +1,6 @@
 import type { FieldChange, LineDraft } from '../buying/index.js'
 import { dateOfDay } from '../time/index.js'
-import { withRestriction, withoutRestriction, type Dimension, type Restriction } from '../targeting/index.js'
+import { withRestriction, withoutRestriction, type Restriction } from '../targeting/index.js'
 import {
   AIM_EVENTS,
   LIMIT_WORDS,
@@ -17,6 +17,7 @@ import {
 } from './long.js'
 import { buysWords, hoursSaid } from './paragraph.js'
 import { phraseWords, valueWords } from '../buying/index.js'
+import type { Dimension } from '../dimensions/index.js'
 import { plainLine } from './plain.js'
 
 interface Leaf {

@@ -1,5 +1,6 @@
 import { phraseWords, weekWords, type Finding, type LineDraft } from '../buying/index.js'
-import { DIMENSION_GROUPS, type Dimension, type Restriction } from '../targeting/index.js'
+import { type Restriction } from '../targeting/index.js'
+import { DIMENSION_GROUPS, type Dimension } from '../dimensions/index.js'
 import {
   AIM_EVENTS,
   LIMIT_WORDS,

@@ -1,19 +1,9 @@
-import { languageName, type LineDraft } from '../buying/index.js'
+import type { LineDraft } from '../buying/index.js'
 import { MoneyFormatError, parseMoney } from '../money/index.js'
-import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '../places/index.js'
-import {
-  CATEGORIES,
-  DEVICE_TYPES,
-  FORMATS,
-  LANGUAGES,
-  MODELS_OF,
-  SHAPES,
-  SYSTEMS,
-  deviceWords,
-  type Format,
-  type PriceModel
-} from '../taxonomy/index.js'
-import { withValues, type Dimension } from '../targeting/index.js'
+import { COUNTRIES } from '../places/index.js'
+import { DEVICE_TYPES, FORMATS, MODELS_OF, deviceWords, type Format, type PriceModel } from '../taxonomy/index.js'
+import { withValues } from '../targeting/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '../dimensions/index.js'
 import { readDate } from './long.js'
 
 /** One thing that a typed sentence says, for showing what was understood of it. */
@@ -64,28 +54,11 @@ const MODELS: Readonly<Record<string, PriceModel>> = {
   'per visit': 'visit'
 }
 
+/** What values are called, in lower case; a name that two share is the first's. */
 const values = new Map<string, { dimension: Dimension; values: readonly string[] }>()
-const name = (dimension: Dimension, words: string, ...called: string[]) => {
-  const key = words.toLowerCase()
-  if (!values.has(key)) values.set(key, { dimension, values: called })
-}
-for (const country of COUNTRIES) {
-  name('where', country.name, country.code)
-  name('where', country.code, country.code)
-}
-for (const group of COUNTRY_GROUPS) name('where', group.name, ...group.codes)
-for (const type of DEVICE_TYPES) {
-  name('device', type, type)
-  name('device', deviceWords(type), type)
-}
-for (const system of SYSTEMS) name('system', system, system)
-for (const category of CATEGORIES) name('category', category.name, category.name)
-for (const shape of SHAPES) name('size', shape, shape)
-for (const region of REGIONS) {
-  name('where', region.name, region.code)
-  name('where', region.code, region.code)
-}
-for (const code of LANGUAGES) name('language', `${languageName(code)} speakers`, code)
+for (const dimension of DIMENSIONS)
+  for (const [words, ...called] of DIMENSION_KINDS[dimension].called ?? [])
+    if (!values.has(words.toLowerCase())) values.set(words.toLowerCase(), { dimension, values: called })
 
 const money = (text: string): number | null => {
   try {

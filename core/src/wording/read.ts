@@ -1,6 +1,6 @@
 import { InputError, lineSchema, parseInput, type FieldIssue, type LineDraft } from '../buying/index.js'
 import { MoneyFormatError, parseMoney } from '../money/index.js'
-import { DIMENSIONS, type Dimension } from '../targeting/index.js'
+import { DIMENSIONS, type Dimension } from '../dimensions/index.js'
 import { VIEW_SECONDS } from '../response/index.js'
 import { FORMATS, type Format } from '../taxonomy/index.js'
 import { dayOfDate } from '../time/index.js'

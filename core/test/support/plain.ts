@@ -54,7 +54,8 @@ import {
   tongueOf,
   type Opportunities
 } from '../../src/market/index.js'
-import type { Catalogue, Restriction, SegmentGroup } from '../../src/targeting/index.js'
+import type { Catalogue, SegmentGroup } from '../../src/dimensions/index.js'
+import type { Restriction } from '../../src/targeting/index.js'
 
 /**
  * Targeting once more, slow and plain: everything that is known of an opportunity as words in an object, and each

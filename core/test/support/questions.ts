@@ -4,7 +4,7 @@ import { NOTHING_SPENT, NO_LIMITS, forecastMarket, type ForecastMarket, type For
 import type { World } from '../../src/market/index.js'
 import type { OwnHistory } from '../../src/exchange/index.js'
 import { RATE_KINDS, makeBenchmarks } from '../../src/response/index.js'
-import { DIMENSIONS } from '../../src/targeting/index.js'
+import { DIMENSIONS } from '../../src/dimensions/index.js'
 import { START, catalogueOf, targetingOf } from './lines.js'
 import { randomRestriction, randomTargeting } from './random-targeting.js'
 

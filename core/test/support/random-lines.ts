@@ -1,7 +1,7 @@
 import type { LineDraft } from '../../src/buying/index.js'
 import { AIM_KINDS } from '../../src/exchange/index.js'
 import { VIEW_SECONDS } from '../../src/response/index.js'
-import { DIMENSIONS } from '../../src/targeting/index.js'
+import { DIMENSIONS } from '../../src/dimensions/index.js'
 import { FORMATS, MODELS_OF } from '../../src/taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dateOfDay } from '../../src/time/index.js'
 import { randomRestriction } from './random-targeting.js'

@@ -1,14 +1,8 @@
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../../src/places/index.js'
 import { KEYWORDS, SEGMENTS } from '../../src/taxonomy/index.js'
 import { blockAddress } from '../../src/market/index.js'
-import {
-  DIMENSIONS,
-  DIMENSION_KINDS,
-  type Dimension,
-  type Restriction,
-  type SegmentGroup,
-  type Targeting
-} from '../../src/targeting/index.js'
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension, type SegmentGroup } from '../../src/dimensions/index.js'
+import { type Restriction, type Targeting } from '../../src/targeting/index.js'
 
 type Below = (n: number) => number
 

@@ -3,7 +3,7 @@ import { NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/
 import { soldBy } from '@tin-harbor/core/exchange'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
-import { segmentsIn } from '@tin-harbor/core/targeting'
+import { segmentsIn } from '@tin-harbor/core/dimensions'
 import { SHAPES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
 import { type Campaign } from '../campaigns/campaign-model.js'
 import { Line } from '../lines/line-model.js'

@@ -1,5 +1,5 @@
 import { makeInventory, makeProfiles, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
-import type { Catalogue } from '@tin-harbor/core/targeting'
+import type { Catalogue } from '@tin-harbor/core/dimensions'
 import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 
 export type { Catalogue }

@@ -1,6 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
-import { hoursEarning, type LineDeals, type ReportDimensionName } from '@tin-harbor/core/results'
+import { hoursEarning, type LineDeals } from '@tin-harbor/core/results'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
 import { costRange, wilson, measured } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
@@ -16,6 +16,7 @@ import { listAdvertisers } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
 import { adsOf } from '../lines/lines.js'
 import { readStoredLogs, spansOf } from '../delivery/log.js'
+import type { ReportDimensionName } from '@tin-harbor/core/dimensions'
 import { readMarket, rulesInForce } from '../going-live/publications.js'
 
 /** Days are of the organisation's calendar, ends included. */

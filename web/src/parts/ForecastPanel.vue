@@ -13,7 +13,7 @@ import type {
   SieveStep,
   Together
 } from '@tin-harbor/core/forecast'
-import type { Dimension } from '@tin-harbor/core/targeting'
+import type { Dimension } from '@tin-harbor/core/dimensions'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { bindingSentence, paragraphWords } from '@tin-harbor/core/wording'
 import { about, cpm, decimal, money, perCent, shortDate, smallMoney } from '@/composables/formats'

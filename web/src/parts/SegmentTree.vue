@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { SEGMENTS, findSegment } from '@tin-harbor/core/taxonomy'
-import type { SegmentGroup } from '@tin-harbor/core/targeting'
+import type { SegmentGroup } from '@tin-harbor/core/dimensions'
 
 /** Segments joined by all of, any of, none of; groups inside groups. */
 export interface SegmentTreeProps {

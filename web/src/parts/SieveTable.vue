@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { restrictionWords } from '@tin-harbor/core/buying'
 import type { Sieve, SieveStep } from '@tin-harbor/core/forecast'
-import { DIMENSIONS, type Dimension } from '@tin-harbor/core/targeting'
+import { DIMENSIONS, type Dimension } from '@tin-harbor/core/dimensions'
 import { about, cpm } from '@/composables/formats'
 
 export interface SieveTableProps {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 import { LIST_KINDS, valueWords, type ListKind, type PasteRead } from '@tin-harbor/core/buying'
-import { DIMENSION_KINDS, type Dimension, type Restriction } from '@tin-harbor/core/targeting'
+import { type Restriction } from '@tin-harbor/core/targeting'
+import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
 import { api } from '@/api'
 
 /** Values that are typed or pasted, one or ten thousand: each that is not understood is named with its line. */
@@ -19,7 +20,7 @@ const error = ref<string | null>(null)
 const chosen = computed(() => props.restriction?.values ?? [])
 const kind = computed(() => (Object.keys(LIST_KINDS) as ListKind[]).find((one) => LIST_KINDS[one] === props.dimension) ?? null)
 /** A number or two instead of a list. */
-const isNumber = computed(() => ['since pop', 'viewability', 'release year'].includes(props.dimension))
+const number = computed(() => DIMENSION_KINDS[props.dimension].number)
 const noun = computed(() => DIMENSION_KINDS[props.dimension].noun)
 const mode = computed(() => props.restriction?.mode ?? DIMENSION_KINDS[props.dimension].mode ?? 'include')
 
@@ -60,17 +61,17 @@ function onNumber(value: string) {
 
 <template>
   <div class="TypedValues" role="group" :aria-label="`Choose by ${dimension}`" @keydown.esc.stop="$emit('close')">
-    <p v-if="isNumber">
+    <p v-if="number">
       <label
         >{{ noun }}
         <input
           :value="text || chosen[0] || ''"
           class="TypedValues-number"
           :disabled="disabled"
-          :placeholder="dimension === 'release year' ? '>=2022' : ''"
+          :placeholder="number.like"
           @input="onNumber(($event.target as HTMLInputElement).value.trim())"
       /></label>
-      <span v-if="dimension === 'release year'" class="quiet small"> with &gt;= before it for that year and later</span>
+      <span v-if="number.hint" class="quiet small"> {{ number.hint }}</span>
     </p>
     <template v-else>
       <textarea

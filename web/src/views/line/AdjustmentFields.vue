@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { valueWords } from '@tin-harbor/core/buying'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
-import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/targeting'
+import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
 import { useLineEdit } from '@/composables/line-edit'
 import MoneyField from '@/parts/MoneyField.vue'
 

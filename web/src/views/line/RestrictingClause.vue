@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { phraseWords } from '@tin-harbor/core/buying'
-import { DIMENSION_GROUPS, type Dimension, type Restriction } from '@tin-harbor/core/targeting'
+import { type Restriction } from '@tin-harbor/core/targeting'
 import { DIMENSIONS_OF, isAbout } from '@tin-harbor/core/wording'
 import { about } from '@/composables/formats'
+import { DIMENSION_GROUPS, type Dimension } from '@tin-harbor/core/dimensions'
 import { useLineEdit } from '@/composables/line-edit'
 import RestrictionChooser from './RestrictionChooser.vue'
 

@@ -3,17 +3,11 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { LIST_KINDS } from '@tin-harbor/core/buying'
 import type { ListView } from '@tin-harbor/core/contract'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import {
-  DIMENSION_KINDS,
-  withRestriction,
-  withoutRestriction,
-  type Dimension,
-  type Restriction,
-  type SegmentGroup
-} from '@tin-harbor/core/targeting'
+import { withRestriction, withoutRestriction, type Restriction } from '@tin-harbor/core/targeting'
 import { api } from '@/api'
 import { about } from '@/composables/formats'
 import { useLineEdit } from '@/composables/line-edit'
+import { DIMENSION_KINDS, type Dimension, type SegmentGroup } from '@tin-harbor/core/dimensions'
 import { useSurvey } from '@/composables/use-survey'
 import KeywordHints from '@/parts/KeywordHints.vue'
 import PhraseChooser from '@/parts/PhraseChooser.vue'
@@ -44,9 +38,10 @@ const sentence = computed<Sentence>(() => ({
   targeting: draft.value.targeting,
   hours: draft.value.hours ?? null
 }))
-const isTyped = computed(
-  () => DIMENSION_KINDS[props.dimension].values === undefined && !['where', 'publisher', 'system'].includes(props.dimension)
-)
+const isTyped = computed(() => {
+  const { values, chooser } = DIMENSION_KINDS[props.dimension]
+  return !values && !chooser
+})
 const way = ref<'list' | 'paste' | 'groups' | 'map'>(restriction.value?.group ? 'groups' : 'list')
 
 function setRestriction(next: Restriction | null) {

@@ -1,17 +1,6 @@
 import { withModel, type LineDraft } from '@tin-harbor/core/buying'
 import { MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
-import type { Dimension } from '@tin-harbor/core/targeting'
-
-/** Restrictions that only some formats have. */
-const ONLY: Readonly<Partial<Record<Dimension, readonly Format[]>>> = {
-  'video position': ['video'],
-  skippable: ['video', 'audio'],
-  rewarded: ['display', 'video'],
-  sound: ['video', 'audio'],
-  'since pop': ['pop'],
-  'music genre': ['audio'],
-  'podcast topic': ['audio']
-}
+import { DIMENSION_KINDS } from '@tin-harbor/core/dimensions'
 
 /** A line of another format: what still applies stays, what does not is dropped and named. */
 export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft; dropped: string } {
@@ -24,7 +13,7 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
       if (kept.length < values.length) dropped.push(kept.length === 0 ? 'its slots' : `${values.length - kept.length} slots`)
       return kept.length === 0 ? [] : [{ ...restriction, values: kept }]
     }
-    if (ONLY[dimension] && !ONLY[dimension].includes(format)) {
+    if (DIMENSION_KINDS[dimension].formats?.includes(format) === false) {
       dropped.push(dimension)
       return []
     }

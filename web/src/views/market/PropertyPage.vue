@@ -3,6 +3,7 @@ import { computed, onMounted, shallowRef } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { sentenceWords } from '@tin-harbor/core/buying'
 import type { PropertyView } from '@tin-harbor/core/contract'
+import { SOURCES } from '@tin-harbor/core/market'
 import { withValues } from '@tin-harbor/core/targeting'
 import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'
@@ -53,7 +54,7 @@ const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.
 
 /** Back to the Market, without what is not authorised. */
 function leaveOut(what: 'property' | 'source') {
-  const rows = what === 'property' ? [{ key: id, label: '' }] : wrong.value.map(({ source }, key) => ({ key, label: source }))
+  const rows = what === 'property' ? [{ key: id, label: '' }] : wrong.value.map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))
   void router.push({ name: 'market', query: { ...route.query, said: JSON.stringify(restrictedTo(sentence.value, what, rows, 'exclude')) } })
 }
 </script>

@@ -7,6 +7,7 @@ import type { Format } from '@tin-harbor/core/taxonomy'
 /** The phrase that rows of a kind are values of; null for rows that no line is restricted by. */
 export function phraseFor(by: SurveyBy): PhraseOf | null {
   if (by === 'property' || by === 'placement') return by
+  if (by === 'deal') return null
   return (Object.entries(CHOOSERS).find(([, chooser]) => chooser?.by.includes(by))?.[0] as PhraseOf | undefined) ?? null
 }
 

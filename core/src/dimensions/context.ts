@@ -1,0 +1,131 @@
+import {
+  CATEGORIES,
+  EXCLUSIONS,
+  KEYWORDS,
+  MOMENTS,
+  MUSIC_GENRES,
+  POPULARITIES,
+  RATINGS,
+  findCategory,
+  findKeyword
+} from '../taxonomy/index.js'
+import { KEYWORDS_EACH, momentOf, popularityOf, propertyOfPage } from '../market/index.js'
+import { attribute, listed, type Restricting, type Telling, type Wanted } from './dimension.js'
+import type { Catalogue } from './lanes.js'
+
+function categoryTest({ values, exact }: Wanted): (category: number) => boolean {
+  const wanted = new Set(values.map((value) => findCategory(value)?.index))
+  return (category) => wanted.has(category) || (!exact && wanted.has(CATEGORIES[category].branch))
+}
+
+function keywordTest({ values, exact }: Wanted, { inventory }: Catalogue): (page: number) => boolean {
+  const words = new Set<number>()
+  for (const value of values) {
+    const keyword = findKeyword(value)
+    for (const other of KEYWORDS)
+      if (keyword && (other.index === keyword.index || (!exact && other.family === keyword.family))) words.add(other.index)
+  }
+  return (page) => {
+    for (let k = 0; k < KEYWORDS_EACH; k++) if (words.has(inventory.pages.keywords[page * KEYWORDS_EACH + k])) return true
+    return false
+  }
+}
+
+const CATEGORY_NAMES = CATEGORIES.map((category) => category.name)
+const knownCategory = (value: string) => findCategory(value) !== undefined
+const categoryOf = ({ inventory }: Catalogue, page: number) => inventory.pages.category[page]
+
+export const CONTEXT = {
+  category: {
+    restricts: {
+      noun: 'category',
+      values: CATEGORY_NAMES,
+      isKnown: knownCategory,
+      tests: (wanted, catalogue) => {
+        const test = categoryTest(wanted)
+        return { page: (i) => test(categoryOf(catalogue, i)) }
+      },
+      inFull: ['beside', 'not beside'],
+      called: CATEGORY_NAMES.map((name) => [name, name] as const),
+      chooser: { by: ['branch of content', 'category'], value: (_, key) => CATEGORIES[key]?.name ?? null }
+    } satisfies Restricting,
+    tells: { key: ({ page }, market) => categoryOf(market, page), label: (key) => CATEGORIES[key].name } satisfies Telling
+  },
+  'branch of content': {
+    tells: {
+      key: ({ page }, market) => CATEGORIES[categoryOf(market, page)].branch,
+      label: (key) => CATEGORIES[key].name
+    } satisfies Telling
+  },
+  keyword: {
+    restricts: {
+      noun: 'keyword',
+      isKnown: (value) => findKeyword(value) !== undefined,
+      tests: (wanted, catalogue) => ({ page: keywordTest(wanted, catalogue) }),
+      inFull: ['beside the words', 'not beside the words']
+    } satisfies Restricting
+  },
+  popularity: attribute({
+    lane: 'page',
+    numberOf: popularityOf,
+    values: POPULARITIES,
+    noun: 'popularity',
+    inFull: ['on pages that are', 'not on pages that are']
+  }),
+  moment: attribute({
+    lane: 'state',
+    numberOf: momentOf,
+    values: MOMENTS,
+    none: 'none that has a name',
+    noun: 'moment',
+    inFull: ['at the moment of', 'not at the moment of']
+  }),
+  'music genre': attribute({
+    lane: 'page',
+    numberOf: (i, { inventory }) => inventory.pages.genre[i],
+    values: MUSIC_GENRES,
+    none: 'no music',
+    noun: 'music genre',
+    formats: ['audio'],
+    inFull: ['within music of', 'not within music of'],
+    said: ['with music of', 'without music of']
+  }),
+  'podcast topic': {
+    restricts: {
+      noun: 'podcast topic',
+      values: CATEGORY_NAMES,
+      isKnown: knownCategory,
+      formats: ['audio'],
+      tests: (wanted, catalogue) => {
+        const test = categoryTest(wanted)
+        return { page: (i) => catalogue.inventory.pages.podcast[i] === 1 && test(categoryOf(catalogue, i)) }
+      },
+      inFull: ['within podcasts about', 'not within podcasts about']
+    } satisfies Restricting
+  },
+  'content left out': {
+    restricts: {
+      ...listed('kind of content', EXCLUSIONS),
+      mode: 'exclude',
+      tests: ({ values }, catalogue) => {
+        const has = new Set(values)
+        const { pages, properties } = catalogue.inventory
+        const branch = (i: number) => CATEGORIES[CATEGORIES[categoryOf(catalogue, i)].branch].name
+        return {
+          page: (i) =>
+            (has.has('games') && (branch(i) === 'games' || properties[propertyOfPage(i)].class === 'game')) ||
+            (has.has('adult') && (branch(i) === 'adult' || RATINGS[pages.rating[i]] === 'adults only')) ||
+            (has.has('unrated') && RATINGS[pages.rating[i]] === 'unrated')
+        }
+      },
+      inFull: ['beside content of', 'away from']
+    } satisfies Restricting
+  },
+  rating: attribute({
+    lane: 'page',
+    numberOf: (i, { inventory }) => inventory.pages.rating[i],
+    values: RATINGS,
+    noun: 'content rating',
+    inFull: ['rated', 'not rated']
+  })
+}

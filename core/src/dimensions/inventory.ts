@@ -1,0 +1,109 @@
+import { AUCTION_KINDS, GRADES, SELLERS } from '../taxonomy/index.js'
+import { FIRST_PRICE, SOURCES, pathPlacement } from '../market/index.js'
+import { attribute, within, type Restricting, type Telling, type TellingMarket } from './dimension.js'
+import type { Catalogue } from './lanes.js'
+import { placementAt, propertyAt } from './supply-path.js'
+
+const sourceOf = (path: number) => path % SOURCES.length
+
+/** A dimension whose values are numbers of what is sold. */
+function numbered(
+  one: string,
+  many: string,
+  numberOf: (path: number, catalogue: Catalogue) => number,
+  label: (key: number, market: TellingMarket) => string,
+  chooser?: Restricting['chooser']
+): { restricts: Restricting; tells: Telling } {
+  return {
+    restricts: {
+      noun: `${one} number`,
+      isKnown: (value) => /^\d{1,6}$/.test(value),
+      tests: ({ values }, catalogue) => {
+        const has = new Set(values)
+        return { path: (i) => has.has(String(numberOf(i, catalogue))) }
+      },
+      inFull: [`at the ${many}`, `without the ${many}`],
+      said: ['at', 'without'],
+      counted: [one, many],
+      ...(chooser ? { chooser } : {})
+    },
+    tells: { key: ({ path }, market) => numberOf(path, market), label }
+  }
+}
+
+export const INVENTORY = {
+  source: attribute({
+    lane: 'path',
+    numberOf: sourceOf,
+    values: SOURCES.map((source) => source.name),
+    noun: 'supply source',
+    inFull: ['through the source', 'not through the source'],
+    said: ['sold through', 'not sold through']
+  }),
+  auction: attribute({
+    lane: 'path',
+    numberOf: (i) => (FIRST_PRICE[sourceOf(i)] === 1 ? 0 : 1),
+    values: AUCTION_KINDS,
+    noun: 'auction kind',
+    inFull: ['at', 'not at'],
+    said: ['at a', 'not at a']
+  }),
+  seller: attribute({
+    lane: 'path',
+    numberOf: (i, { inventory }) => (inventory.direct[i] === 1 ? 0 : 1),
+    values: SELLERS,
+    noun: 'kind of seller',
+    inFull: ['sold by the', 'not sold by the'],
+    said: ['sold by', 'not sold by']
+  }),
+  grade: attribute({
+    lane: 'path',
+    numberOf: (i, { measures }) => measures.grade[pathPlacement(i)],
+    values: GRADES,
+    noun: 'grade',
+    mode: 'include',
+    // A grade takes in all that are better.
+    tests: ({ values }, { measures }) => {
+      const worst = Math.max(...values.map((value) => (GRADES as readonly string[]).indexOf(value)))
+      return { path: (i) => measures.grade[pathPlacement(i)] <= worst }
+    },
+    inFull: ['graded at least', 'not graded at least'],
+    said: ['graded', 'not graded', 'and'],
+    words: (value) => `${value} or better`
+  }),
+  viewability: {
+    restricts: {
+      noun: 'number of per cent from 1 to 100',
+      isKnown: within(1, 100),
+      mode: 'include',
+      tests: ({ values }, { measures }) => {
+        const least = Math.min(...values.map(Number))
+        return { path: (i) => measures.viewable[pathPlacement(i)] >= least }
+      },
+      inFull: ['viewable at least', 'not viewable at least'],
+      said: ['in slots', 'not in slots'],
+      words: (value) => `at least ${value} % viewable`,
+      unit: ' %',
+      number: { hint: '', like: '' }
+    } satisfies Restricting
+  },
+  publisher: numbered(
+    'publisher',
+    'publishers',
+    (path, catalogue) => propertyAt(path, catalogue).publisher,
+    (key, { inventory }) => inventory.publishers[key].name,
+    { value: (_, key) => String(key) }
+  ),
+  property: numbered(
+    'property',
+    'properties',
+    (path, catalogue) => placementAt(path, catalogue).property,
+    (key, { inventory }) => inventory.properties[key].name
+  ),
+  placement: numbered(
+    'placement',
+    'placements',
+    pathPlacement,
+    (key, { inventory }) => `${inventory.properties[inventory.placements[key].property].name}, ${inventory.placements[key].position}`
+  )
+}
