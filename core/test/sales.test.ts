@@ -6,10 +6,8 @@ import { COUNTRIES, POSTAL_COUNTRY, POSTAL_ZONE } from '../src/places/index.js'
 import {
   DEVICE_CONVERSIONS,
   DID,
-  FORMAT_CONVERSIONS,
   HOUR_CONVERSIONS,
   KIND_CONVERSIONS,
-  LIFTS,
   OWN_DAILY,
   REQUESTS,
   TIER_CONVERSIONS,
@@ -19,7 +17,7 @@ import {
   eventRates,
   type AdContent
 } from '../src/response/index.js'
-import { EVENT_KINDS, FORMATS, OFFER_KINDS, SHAPES, SHAPE_FORMAT, shapesOf, type Format } from '../src/taxonomy/index.js'
+import { EVENT_KINDS, FORMATS, OFFER_KINDS, SHAPES, SHAPE_FORMAT, shapesOf, type Format, FORMAT_TABLE } from '../src/taxonomy/index.js'
 import { MINUTES_PER_DAY, offsetMinutes } from '../src/time/index.js'
 import { SMALL, START, lineRules, one, opening, runHours, sharedDay } from './support/lines.js'
 
@@ -96,7 +94,7 @@ describe('what sells', () => {
             sum.stays++
             sum.byAd +=
               KIND_CONVERSIONS[offer] *
-              FORMAT_CONVERSIONS[offer][format] *
+              FORMAT_TABLE[format].converts[offer] *
               DEVICE_CONVERSIONS[DEVICE_TYPE[log.device[i]]] *
               tier *
               HOUR_CONVERSIONS[offer][Math.floor((local % MINUTES_PER_DAY) / 60)] *
@@ -105,7 +103,7 @@ describe('what sells', () => {
               ((log.did[i] & DID.primed) !== 0 ? 1.5 : 1)
           }
           if ((log.did[i] & DID.viewable) !== 0) {
-            sum.byAd += OWN_DAILY[offer] * tier * LIFTS[isTelevision ? 'television' : format]
+            sum.byAd += OWN_DAILY[offer] * tier * ((isTelevision ? FORMAT_TABLE.video.liftsOnTelevision : FORMAT_TABLE[format].lifts) ?? 0)
             sum.people.add(log.person[i])
           }
         }

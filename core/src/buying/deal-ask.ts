@@ -1,6 +1,6 @@
 import { linesOfText, yup } from '../input/index.js'
 import { CPM_STEP } from '../money/index.js'
-import { BRANCHES, FORMATS } from '../taxonomy/index.js'
+import { BRANCHES, FORMATS, isFilm, type Format } from '../taxonomy/index.js'
 import { LIMITS } from './fields.js'
 
 /** Kinds of video ads that a deal can be for. */
@@ -47,7 +47,7 @@ export const askSchema = yup
       .nullable()
       .defined()
       .test('video', 'A video deal says what kind of ad it is for.', function (kind) {
-        return (this.parent as { format?: string }).format !== 'video' || kind != null
+        return !isFilm((this.parent as { format?: Format }).format) || kind != null
       }),
     note: linesOfText(600, 'A note has at most 600 letters.').defined()
   })

@@ -4,7 +4,7 @@ import { AIM_KINDS, PACINGS, ROTATIONS, type Aim, type Cap, type Pacing, type Ro
 import { HOURS_PER_WEEK, MOST_MULTIPLIER, type Adjustment, type BidStep, type HourPlan } from '../pricing/index.js'
 import { targetingSchema, type Targeting } from '../targeting/index.js'
 import { VIEW_SECONDS, type ViewSeconds } from '../response/index.js'
-import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel } from '../taxonomy/index.js'
+import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel, isWatched } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, hourOfLocalDay, zoneIndex } from '../time/index.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
@@ -260,7 +260,7 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
       .optional()
       .test('watched', 'Only films and spots have a view point.', function (seconds) {
         const { format } = this.parent as LineDraft
-        return seconds == null || format === 'video' || format === 'audio'
+        return seconds == null || isWatched(format)
       }),
     rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
     caps: capsField.required(),

@@ -1,20 +1,6 @@
 import { InputError, linesOfText, parseInput, yup } from '../input/index.js'
 import { DISPLAY_SIZES, shapesOf, type Format, type Shape } from '../taxonomy/index.js'
 
-/** What an ad is made of, by kind. Files come later: a part names them by address or by what they hold. */
-export const CREATIVE_KINDS = [
-  'picture',
-  'markup',
-  'interstitial',
-  'native',
-  'notification',
-  'video',
-  'audio',
-  'pop page',
-  'redirect'
-] as const
-export type CreativeKind = (typeof CREATIVE_KINDS)[number]
-
 const text = (what: string, most: number) =>
   yup.string().trim().required(`${what} is needed.`).max(most, `${what} has at most ${most} letters.`)
 const address = (what: string) =>
@@ -26,50 +12,93 @@ const seconds = (what: string, least: number, most: number) =>
   yup.number().required(`${what} is needed.`).min(least, `${what} is at least ${least} s.`).max(most, `${what} is at most ${most} s.`)
 const size = yup.string().oneOf(DISPLAY_SIZES, 'Not a slot size of the market.').required()
 
-const SCHEMAS = {
-  picture: yup.object({ size, file: text('The file', 190) }).noUnknown(),
-  markup: yup
-    .object({ size, markup: linesOfText(50_000, 'The markup has at most 50,000 letters.').required('The markup is needed.') })
-    .noUnknown(),
-  interstitial: yup.object({ upright: yup.boolean().required(), file: text('The file', 190) }).noUnknown(),
-  native: yup
-    .object({
-      title: text('The title', 50),
-      text: text('The text', 140),
-      sponsor: text('The sponsor', 30),
-      icon: address('The icon'),
-      picture: address('The picture'),
-      button: text('The button', 20)
-    })
-    .noUnknown(),
-  notification: yup
-    .object({
-      title: text('The title', 40),
-      text: text('The text', 100),
-      icon: address('The icon'),
-      picture: address('The picture').nullable().defined()
-    })
-    .noUnknown(),
-  video: yup
-    .object({
-      file: address('The file'),
-      seconds: seconds('The length', 3, 180),
-      width: yup.number().integer().min(256).max(3840).required(),
-      height: yup.number().integer().min(144).max(2160).required(),
-      skipAfter: yup.number().min(3, 'A skip button comes after 3 s at the earliest.').max(60).nullable().defined(),
-      companion: size.nullable().defined()
-    })
-    .noUnknown(),
-  audio: yup.object({ file: address('The file'), seconds: seconds('The length', 5, 60), companion: size.nullable().defined() }).noUnknown(),
-  'pop page': yup.object({ link: address('The page') }).noUnknown(),
-  redirect: yup.object({ link: address('The page') }).noUnknown()
-} as const satisfies Record<CreativeKind, yup.ObjectSchema<object>>
+interface KindEntry {
+  /** Format that it is bought as. */
+  format: Format
+  parts: yup.ObjectSchema<object>
+  /** Slot shapes that it fits. */
+  fits: (parts: never) => readonly Shape[]
+}
+const kind = <Parts extends object>(
+  format: Format,
+  parts: yup.ObjectSchema<Parts>,
+  fits: (parts: Parts) => readonly Shape[]
+): { format: Format; parts: yup.ObjectSchema<Parts>; fits: (parts: Parts) => readonly Shape[] } => ({ format, parts, fits })
 
-export type CreativeParts<K extends CreativeKind> = yup.InferType<(typeof SCHEMAS)[K]>
+/** Least width of a film for each player of the market. */
+const PLAYER_WIDTHS: Readonly<Partial<Record<Shape, number>>> = { 'small player': 0, 'medium player': 640, 'large player': 1280 }
+
+/** What an ad is made of, by kind. Files come later: a part names them by address or by what they hold. */
+const KINDS = {
+  picture: kind('display', yup.object({ size, file: text('The file', 190) }).noUnknown(), (parts) => [parts.size]),
+  markup: kind(
+    'display',
+    yup
+      .object({ size, markup: linesOfText(50_000, 'The markup has at most 50,000 letters.').required('The markup is needed.') })
+      .noUnknown(),
+    (parts) => [parts.size]
+  ),
+  interstitial: kind(
+    'display',
+    yup.object({ upright: yup.boolean().required(), file: text('The file', 190) }).noUnknown(),
+    ({ upright }) => [upright ? 'interstitial, upright' : 'interstitial, wide']
+  ),
+  native: kind(
+    'native',
+    yup
+      .object({
+        title: text('The title', 50),
+        text: text('The text', 140),
+        sponsor: text('The sponsor', 30),
+        icon: address('The icon'),
+        picture: address('The picture'),
+        button: text('The button', 20)
+      })
+      .noUnknown(),
+    () => ['native card', 'native row']
+  ),
+  notification: kind(
+    'native',
+    yup
+      .object({
+        title: text('The title', 40),
+        text: text('The text', 100),
+        icon: address('The icon'),
+        picture: address('The picture').nullable().defined()
+      })
+      .noUnknown(),
+    () => ['notification']
+  ),
+  video: kind(
+    'video',
+    yup
+      .object({
+        file: address('The file'),
+        seconds: seconds('The length', 3, 180),
+        width: yup.number().integer().min(256).max(3840).required(),
+        height: yup.number().integer().min(144).max(2160).required(),
+        skipAfter: yup.number().min(3, 'A skip button comes after 3 s at the earliest.').max(60).nullable().defined(),
+        companion: size.nullable().defined()
+      })
+      .noUnknown(),
+    ({ width }) => shapesOf('video').filter((shape) => width >= (PLAYER_WIDTHS[shape] ?? 0))
+  ),
+  audio: kind(
+    'audio',
+    yup.object({ file: address('The file'), seconds: seconds('The length', 5, 60), companion: size.nullable().defined() }).noUnknown(),
+    () => ['audio spot']
+  ),
+  'pop page': kind('pop', yup.object({ link: address('The page') }).noUnknown(), () => ['whole page']),
+  redirect: kind('pop', yup.object({ link: address('The page') }).noUnknown(), () => ['redirect visit'])
+} satisfies Record<string, KindEntry>
+
+export type CreativeKind = keyof typeof KINDS
+export const CREATIVE_KINDS = Object.keys(KINDS) as readonly CreativeKind[]
+export type CreativeParts<K extends CreativeKind> = yup.InferType<(typeof KINDS)[K]['parts']>
 
 /** The schema of a kind's parts. */
-export function partsSchema<K extends CreativeKind>(kind: K): (typeof SCHEMAS)[K] {
-  return SCHEMAS[kind]
+export function partsSchema<K extends CreativeKind>(name: K): (typeof KINDS)[K]['parts'] {
+  return KINDS[name].parts
 }
 
 /** A creative as a row: its kind and its parts, checked by the kind's schema. */
@@ -81,10 +110,10 @@ export const creativeSchema = yup
       .mixed<object>()
       .required()
       .test('parts', '', function (parts) {
-        const { kind } = this.parent as { kind?: CreativeKind }
-        if (!kind || !(kind in SCHEMAS)) return true
+        const { kind: name } = this.parent as { kind?: CreativeKind }
+        if (!name || !(name in KINDS)) return true
         try {
-          parseInput<unknown>(SCHEMAS[kind], parts, '')
+          parseInput<unknown>(KINDS[name].parts, parts, '')
           return true
         } catch (error) {
           if (!(error instanceof InputError)) throw error
@@ -97,39 +126,11 @@ export const creativeSchema = yup
 export type CreativeDraft = yup.InferType<typeof creativeSchema>
 
 /** Slot shapes that a creative fits. */
-export function fittingShapes({ kind, parts }: CreativeDraft): readonly Shape[] {
-  switch (kind) {
-    case 'picture':
-    case 'markup':
-      return [(parts as CreativeParts<'picture'>).size as Shape]
-    case 'interstitial':
-      return [(parts as CreativeParts<'interstitial'>).upright ? 'interstitial, upright' : 'interstitial, wide']
-    case 'native':
-      return ['native card', 'native row']
-    case 'notification':
-      return ['notification']
-    case 'video': {
-      const { width } = parts as CreativeParts<'video'>
-      return shapesOf('video').filter((_, n) => width >= [0, 640, 1280][n])
-    }
-    case 'audio':
-      return ['audio spot']
-    case 'pop page':
-      return ['whole page']
-    case 'redirect':
-      return ['redirect visit']
-  }
+export function fittingShapes({ kind: name, parts }: CreativeDraft): readonly Shape[] {
+  return (KINDS[name] as KindEntry).fits(parts as never)
 }
 
 /** Format that a kind is bought as. */
-export const FORMAT_OF_KIND: Readonly<Record<CreativeKind, Format>> = {
-  picture: 'display',
-  markup: 'display',
-  interstitial: 'display',
-  native: 'native',
-  notification: 'native',
-  video: 'video',
-  audio: 'audio',
-  'pop page': 'pop',
-  redirect: 'pop'
-}
+export const FORMAT_OF_KIND = Object.fromEntries(CREATIVE_KINDS.map((name) => [name, KINDS[name].format])) as Readonly<
+  Record<CreativeKind, Format>
+>

@@ -13,7 +13,7 @@ import {
   type Shown,
   type Touch
 } from '../response/index.js'
-import { FORMATS, SHAPE_FORMAT, offerKind } from '../taxonomy/index.js'
+import { SHAPE_FORMAT, offerKind, IS_FILM } from '../taxonomy/index.js'
 import { LONGEST_CAP_MINUTES } from './caps.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { EventRow } from './log.js'
@@ -38,7 +38,6 @@ interface OwnTouch extends Touch {
   device: number
 }
 
-const VIDEO = FORMATS.indexOf('video')
 /** Who clicked, or was sent by a pop and stayed, came by it; a page that merely opened was seen. */
 const isClick = (did: number) => (did & (DID.clicked | DID.stayed)) !== 0
 
@@ -123,7 +122,7 @@ export class Conversions {
           then < minute &&
           // To its end, wherever the line's view point lies: what is counted changes nobody.
           quartersOf(did) === 4 &&
-          SHAPE_FORMAT[this.placements[Math.floor(path / SOURCES.length)].shape] === VIDEO
+          IS_FILM[SHAPE_FORMAT[this.placements[Math.floor(path / SOURCES.length)].shape]]
       )
     )
     return watched ? DID.primed : 0

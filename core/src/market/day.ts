@@ -1,5 +1,5 @@
 import { COUNTRIES, POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
-import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { FORMATS, SHAPE_FORMAT, ARRIVES } from '../taxonomy/index.js'
 import { HOURS_PER_DAY, ZONES, offsetMinutes, weekdayOf } from '../time/index.js'
 import {
   LOG_NORMAL_SHIFT,
@@ -63,7 +63,6 @@ const HABIT = 141
 const HABIT_SLOTS = 6
 /** How often an opportunity that does not suit person and hour is drawn anew. */
 const TRIES = 4
-const POP = FORMATS.indexOf('pop')
 /** Least and largest share of bots of any path, in 1/65,536. */
 const LEAST_BOTS = Math.round(0.01 * 65536)
 const MOST_BOTS = Math.round(0.25 * 65536)
@@ -214,7 +213,7 @@ export function dayTables(world: World, day: number): DayTables {
       )
     ),
     blocked: Uint32Array.from(placements, (placement) => placement.blocked),
-    isPop: Uint8Array.from(placements, (placement) => (SHAPE_FORMAT[placement.shape] === POP ? 1 : 0)),
+    isPop: Uint8Array.from(placements, (placement) => (ARRIVES[SHAPE_FORMAT[placement.shape]] ? 1 : 0)),
     property: Uint16Array.from(placements, (placement) => placement.property),
     inApp: Uint8Array.from(placements, (placement) =>
       ['app', 'game', 'social feed', 'show', 'channel'].includes(properties[placement.property].class) ? 1 : 0

@@ -1,22 +1,24 @@
 import {
+  ARRIVES,
   CATEGORIES,
   DEVICE_TYPES,
   FORMATS,
+  FORMAT_TABLE,
   SHAPES,
   SHAPE_FORMAT,
+  SHAPE_TABLE,
   VIDEO_POSITIONS,
+  type DeviceType,
   type PropertyClass,
   type Shape,
-  type VideoPosition
+  type SlotEntry
 } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { STREAM, exactExp, exactLog, fold, hash, logNormalOf, sequence } from '../random/index.js'
-import { POSITIONS } from './names.js'
 import type { Placement } from './placement.js'
 import type { Property } from './property.js'
 
 const PLACEMENT_COUNT = 1200
-const [PHONE, TABLET, DESKTOP, TV, CONSOLE, SET_TOP] = DEVICE_TYPES.map((_, bit) => 1 << bit)
 
 /** A placement while it is drawn. */
 export interface Drawn {
@@ -27,110 +29,12 @@ export interface Drawn {
   floorShare: number
 }
 
-interface SlotKind {
-  shape: Shape
-  /** Chance that a property of the class has such a slot. */
-  chance: number
-  video?: VideoPosition
-  rewarded?: true
-}
-const slot = (shape: Shape, chance: number, video?: VideoPosition, rewarded?: true): SlotKind => ({
-  shape,
-  chance,
-  video,
-  ...(rewarded ? { rewarded } : {})
-})
-const SLOTS: Readonly<Record<PropertyClass, readonly SlotKind[]>> = {
-  site: [
-    slot('300x250', 1),
-    slot('728x90', 0.5),
-    slot('320x50', 0.5),
-    slot('300x600', 0.35),
-    slot('160x600', 0.3),
-    slot('970x250', 0.3),
-    slot('320x100', 0.3),
-    slot('336x280', 0.3),
-    slot('interstitial, upright', 0.15),
-    slot('native card', 0.4),
-    slot('native row', 0.25),
-    slot('notification', 0.12),
-    slot('small player', 0.15, 'outstream'),
-    slot('medium player', 0.25, 'pre-roll'),
-    slot('large player', 0.12, 'mid-roll')
-  ],
-  app: [
-    slot('320x50', 1),
-    slot('300x250', 0.6),
-    slot('320x100', 0.4),
-    slot('728x90', 0.25),
-    slot('interstitial, upright', 0.5),
-    slot('native row', 0.5),
-    slot('notification', 0.35),
-    slot('medium player', 0.25, 'outstream')
-  ],
-  game: [
-    slot('320x50', 1),
-    slot('interstitial, upright', 0.9),
-    slot('interstitial, wide', 0.35),
-    slot('medium player', 0.8, 'mid-roll', true),
-    slot('native card', 0.25)
-  ],
-  'social feed': [slot('native card', 1), slot('native row', 0.8), slot('medium player', 0.9, 'outstream'), slot('300x250', 0.3)],
-  'mail inbox': [slot('native row', 1), slot('728x90', 0.6), slot('300x250', 0.6), slot('160x600', 0.4)],
-  newsletter: [slot('300x250', 1), slot('728x90', 0.5), slot('native row', 0.5)],
-  show: [slot('audio spot', 1, 'pre-roll'), slot('audio spot', 0.85, 'mid-roll'), slot('audio spot', 0.4, 'post-roll')],
-  channel: [
-    slot('large player', 1, 'pre-roll'),
-    slot('large player', 1, 'mid-roll'),
-    slot('large player', 0.6, 'mid-roll'),
-    slot('large player', 0.35, 'post-roll'),
-    slot('medium player', 0.3, 'pre-roll')
-  ]
-}
-const ANONYMOUS_SLOTS: readonly SlotKind[] = [
-  slot('whole page', 1),
-  slot('whole page', 0.9),
-  slot('whole page', 0.7),
-  slot('redirect visit', 0.8),
-  slot('redirect visit', 0.4)
-]
+/** Slots of a class of property, or of those that are anonymous: format by format. */
+const slotsOf = (group: PropertyClass | 'anonymous'): readonly SlotEntry[] =>
+  FORMATS.flatMap((format): readonly SlotEntry[] => FORMAT_TABLE[format].slots[group] ?? []).sort((a, b) => (a.turn ?? 0) - (b.turn ?? 0))
+const devicesOf = (devices: readonly DeviceType[]) => devices.reduce((bits, device) => bits | (1 << DEVICE_TYPES.indexOf(device)), 0)
+const [PHONE, TABLET, DESKTOP, TV, CONSOLE, SET_TOP] = DEVICE_TYPES.map((_, bit) => 1 << bit)
 
-interface ShapeKind {
-  devices: number
-  /** Price of a thousand, micros an impression, at price level 1. */
-  price: number
-  clicks: number
-  view: number
-  traffic: number
-}
-const shapeKind = (devices: number, price: number, clicks: number, view: number, traffic: number): ShapeKind => ({
-  devices,
-  price,
-  clicks,
-  view,
-  traffic
-})
-const SHAPE_KINDS: Readonly<Record<Shape, ShapeKind>> = {
-  '300x250': shapeKind(PHONE | TABLET | DESKTOP, 900, 0.0021, 1, 1.25),
-  '728x90': shapeKind(TABLET | DESKTOP, 850, 0.0015, 1.02, 1.2),
-  '320x50': shapeKind(PHONE, 620, 0.0026, 1.05, 1.25),
-  '300x600': shapeKind(DESKTOP, 1500, 0.0026, 1, 0.8),
-  '160x600': shapeKind(DESKTOP, 820, 0.0012, 1.04, 0.8),
-  '970x250': shapeKind(DESKTOP, 1700, 0.0029, 1.04, 0.7),
-  '320x100': shapeKind(PHONE, 800, 0.0028, 1.03, 0.9),
-  '336x280': shapeKind(TABLET | DESKTOP, 1050, 0.0024, 0.95, 0.8),
-  'interstitial, upright': shapeKind(PHONE | TABLET, 1900, 0.0045, 1.2, 0.35),
-  'interstitial, wide': shapeKind(TABLET | CONSOLE | PHONE, 1700, 0.004, 1.2, 0.35),
-  'native card': shapeKind(PHONE | TABLET | DESKTOP, 1650, 0.0075, 1.12, 0.95),
-  'native row': shapeKind(PHONE | TABLET | DESKTOP, 1250, 0.0058, 1.05, 0.95),
-  notification: shapeKind(PHONE | DESKTOP, 1000, 0.009, 1.25, 0.4),
-  'small player': shapeKind(DESKTOP | TABLET | PHONE, 5200, 0.0036, 1.05, 0.5),
-  'medium player': shapeKind(PHONE | TABLET | DESKTOP | CONSOLE, 7000, 0.0048, 1.2, 0.65),
-  'large player': shapeKind(DESKTOP | TABLET | TV | CONSOLE | SET_TOP, 8200, 0.004, 1.3, 0.75),
-  'audio spot': shapeKind(PHONE | TABLET | DESKTOP | TV, 7200, 0.0005, 1.6, 0.8),
-  'whole page': shapeKind(PHONE | TABLET | DESKTOP, 1300, 0.02, 1.3, 1.2),
-  'redirect visit': shapeKind(PHONE | TABLET | DESKTOP, 3000, 0.02, 1.4, 0.8)
-}
 /** How much dearer a slot is on a television, and beside a podcast whose speaker is listened to. */
 const TELEVISION_PRICE = 2.4
 const PODCAST_PRICE = 1.9
@@ -157,24 +61,23 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
     const quality = r.spread(0.25)
     const care = property.anonymous ? r.unit() * 0.5 : r.unit()
     const television = property.class === 'channel'
-    const kinds = (property.anonymous ? ANONYMOUS_SLOTS : SLOTS[property.class]).filter(({ chance }) => chance === 1 || r.unit() < chance)
+    const kinds = slotsOf(property.anonymous ? 'anonymous' : property.class).filter(({ chance }) => chance === 1 || r.unit() < chance)
     const taken = new Set<string>()
     for (const { shape: name, video, rewarded = false } of kinds) {
-      const shape = SHAPES.indexOf(name)
-      const kind = SHAPE_KINDS[name]
-      const format = FORMATS[SHAPE_FORMAT[shape]]
-      const names = POSITIONS[name]
+      const shape = SHAPES.indexOf(name as Shape)
+      const kind = SHAPE_TABLE[name as Shape]
+      const { watched, arrives } = FORMAT_TABLE[FORMATS[SHAPE_FORMAT[shape]]]
+      const names = kind.positions
       const free = names.filter((position) => !taken.has(position))
       const position = property.anonymous
         ? `${names[0]} ${100 + r.below(900)}`
-        : video && format === 'audio'
+        : video && watched && !watched.isFilm
           ? names[['pre-roll', 'mid-roll', 'post-roll'].indexOf(video)]
           : video
             ? `${video}, ${names[0]}${taken.has(`${video}, ${names[0]}`) ? ', second' : ''}`
             : (free[Math.min(free.length - 1, r.below(2))] ?? names[0])
       taken.add(position)
-      const watched = format === 'video' || format === 'audio'
-      const skippable = watched && !rewarded && !television && format === 'video' && r.unit() < 0.55
+      const skippable = (watched?.isFilm ?? false) && !rewarded && !television && r.unit() < 0.55
       const price =
         kind.price *
         (television ? TELEVISION_PRICE : property.show === 'podcast' ? PODCAST_PRICE : 1) *
@@ -183,7 +86,7 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
         r.spread(television ? 0.12 : 0.25) *
         (video === 'mid-roll' ? 1.15 : video === 'post-roll' ? 0.7 : 1)
       // In the order in which they always were drawn.
-      const sound = format === 'audio' || television || (watched && r.unit() < 0.5)
+      const sound = (watched && !watched.isFilm) || television || (watched !== undefined && r.unit() < 0.5)
       const weight = property.weight * kind.traffic * r.spread(0.5)
       const floorShare = 0.2 + 0.31 * r.unit()
       const placement: Placement = {
@@ -195,20 +98,18 @@ export function drawPlacements(seed: number, properties: readonly Property[]): D
         skippable,
         video: video ? VIDEO_POSITIONS.indexOf(video) : -1,
         sound,
-        devices: CLASS_DEVICES[property.class] & kind.devices,
+        devices: CLASS_DEVICES[property.class] & devicesOf(kind.devices),
         weight,
         price: Math.round(price),
         bargain: false,
         floor: 0,
         viewable: inShares(television ? 0.955 + 0.03 * care : Math.min(0.97, (0.355 + 0.39 * care) * kind.view * r.spread(0.08))),
         bots: inShares(Math.min(0.2, 0.02 + (1 - care) * (property.anonymous ? 0.08 : 0.045) * r.spread(1.12))),
-        blocked: format === 'pop' ? inShares(0.08 + 0.35 * r.unit()) : 0,
-        stays: inShares(
-          format === 'pop' ? (0.035 + 0.06 * care) * r.spread(0.2) : 1 - Math.min(0.7, (0.42 - 0.26 * care) * r.spread(0.22))
-        ),
+        blocked: arrives ? inShares(0.08 + 0.35 * r.unit()) : 0,
+        stays: inShares(arrives ? (0.035 + 0.06 * care) * r.spread(0.2) : 1 - Math.min(0.7, (0.42 - 0.26 * care) * r.spread(0.22))),
         clicks: television ? 0 : inShares(kind.clicks * r.spread(0.5) * exactExp(0.4 * (0.5 - care))),
         sells: 1,
-        completes: watched ? inShares(endOf(television, rewarded, skippable, format === 'audio', r.spread(0.25))) : 0
+        completes: watched ? inShares(exactExp(exactLog(watched.reachesEnd({ television, rewarded, skippable })) * r.spread(0.25))) : 0
       }
       all.push({ placement, care, floorShare })
     }
@@ -232,7 +133,7 @@ function alikeBySubject(all: readonly Drawn[], properties: readonly Property[]):
   for (const { placement } of display) atHome[properties[placement.property].home] += placement.weight
   for (const { shape, property, price, weight } of display.map(({ placement }) => placement)) {
     const { category, home } = properties[property]
-    const log = exactLog(price / SHAPE_KINDS[SHAPES[shape]].price)
+    const log = exactLog(price / SHAPE_TABLE[SHAPES[shape]].price)
     // Rich countries are where subjects are compared, each by its people: what is read there is mostly at home there.
     const counts = (weight / atHome[home]) * COUNTRIES[home].weight * (COUNTRIES[home].tier === 1 ? 1 : 0.05)
     for (const sum of [sums[category], whole]) {
@@ -247,7 +148,7 @@ function alikeBySubject(all: readonly Drawn[], properties: readonly Property[]):
 /** Where people buy is not where they click: a placement's own, better with care, worse the more is clicked there. */
 function drawSales(seed: number, all: readonly Drawn[]): void {
   for (const { placement, care } of all) {
-    const { clicks } = SHAPE_KINDS[SHAPES[placement.shape]]
+    const { clicks } = SHAPE_TABLE[SHAPES[placement.shape]]
     const often = placement.clicks > 0 ? placement.clicks / 65536 / clicks : 1
     const drawn = logNormalOf(0.45, hash(seed, STREAM.sells, placement.index))
     placement.sells = drawn * exactExp(0.5 * (care - 0.5) - 0.3 * exactLog(often))
@@ -255,12 +156,6 @@ function drawSales(seed: number, all: readonly Drawn[]): void {
 }
 
 const inShares = (share: number) => Math.round(65536 * share)
-
-/** Share that reaches the end: the usual one to a power, so that it stays under 1. */
-function endOf(television: boolean, rewarded: boolean, skippable: boolean, audio: boolean, power: number): number {
-  const usual = television ? 0.955 : audio ? 0.94 : rewarded ? 0.88 : skippable ? 0.3 : 0.82
-  return exactExp(exactLog(usual) * power)
-}
 
 /** Of well kept placements some are known to few: they cost a third of what they are worth, and are read with care. */
 const BARGAINS = 15
@@ -270,7 +165,7 @@ const BARGAIN_CARE = 0.72
 function chooseBargains(seed: number, all: readonly Drawn[]): void {
   const draw = ({ placement: { index } }: Drawn) => hash(seed, STREAM.placement, 70_000, index)
   const chosen = all
-    .filter(({ care, placement }) => care >= BARGAIN_CARE && FORMATS[SHAPE_FORMAT[placement.shape]] !== 'pop')
+    .filter(({ care, placement }) => care >= BARGAIN_CARE && !ARRIVES[SHAPE_FORMAT[placement.shape]])
     .sort((a, b) => draw(a) - draw(b))
     .slice(0, BARGAINS)
   for (const { placement } of chosen) {

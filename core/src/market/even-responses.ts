@@ -1,23 +1,7 @@
+import { ARRIVES, SHAPE_FORMAT } from '../taxonomy/index.js'
 import type { Placement } from './placement.js'
-import { PRICE_KINDS, type Evened, type PriceKind } from './price-kinds.js'
+import { KINDS, PRICE_KINDS, type Evened } from './price-kinds.js'
 
-/** What a kind's traffic in rich countries can be seen of, and how often it is clicked where it can be, in the mean. */
-interface Level {
-  viewable: number
-  clicks: number
-  /** Of those who click, or whom a pop brings, who stays. */
-  stays: number
-}
-const LEVELS: Readonly<Record<PriceKind, Level>> = {
-  display: { viewable: 0.55, clicks: 0.0028, stays: 0.71 },
-  native: { viewable: 0.63, clicks: 0.0068, stays: 0.71 },
-  'web and app video': { viewable: 0.67, clicks: 0.0047, stays: 0.71 },
-  television: { viewable: 0.97, clicks: 0, stays: 0.71 },
-  music: { viewable: 0.88, clicks: 0.0005, stays: 0.71 },
-  podcast: { viewable: 0.88, clicks: 0.0005, stays: 0.71 },
-  pop: { viewable: 0.72, clicks: 0.02, stays: 0.055 },
-  redirect: { viewable: 0.75, clicks: 0.02, stays: 0.055 }
-}
 const MOST_VIEWABLE = 0.985
 const WHOLE = 65536
 
@@ -37,7 +21,7 @@ export function evenResponses(placements: Placement[], { kinds, rich, won }: Eve
       }
       return all > 0 ? sum / all : 0
     }
-    const { viewable, clicks, stays } = LEVELS[name]
+    const { viewable, clicks, stays } = KINDS[name]
     const seen = viewable / mean(rich, (one) => one.viewable / WHOLE)
     for (const one of own) one.viewable = Math.round(Math.min(MOST_VIEWABLE * WHOLE, one.viewable * seen))
     const clicked = mean(
@@ -46,7 +30,7 @@ export function evenResponses(placements: Placement[], { kinds, rich, won }: Eve
       (one) => one.viewable
     )
     if (clicked > 0) for (const one of own) one.clicks = Math.round((one.clicks * clicks) / clicked)
-    const isPop = name === 'pop' || name === 'redirect'
+    const isPop = own.length > 0 && ARRIVES[SHAPE_FORMAT[own[0].shape]]
     if (isPop) {
       const stayed = mean(rich, (one) => one.stays / WHOLE)
       if (stayed > 0) for (const one of own) one.stays = Math.round((one.stays * stays) / stayed)

@@ -1,4 +1,4 @@
-import type { PropertyClass, Shape } from '../taxonomy/index.js'
+import type { PropertyClass } from '../taxonomy/index.js'
 /** Parts of made-up names of properties and publishers: per subject first words, then what kind of thing it is. */
 
 export const FIRST_WORDS: Readonly<Record<string, readonly string[]>> = {
@@ -93,29 +93,6 @@ export const PUBLISHER_FIRST = [
   'Drift'
 ] as const
 export const PUBLISHER_LAST = ['Media', 'Press', 'Publishing', 'House', 'Titles', 'Pages'] as const
-
-/** Where slots of a shape are usually found. */
-export const POSITIONS: Readonly<Record<Shape, readonly string[]>> = {
-  '300x250': ['article middle', 'article foot', 'side column'],
-  '728x90': ['page head', 'page foot'],
-  '320x50': ['sticky foot', 'list, third'],
-  '300x600': ['side column, tall'],
-  '160x600': ['left edge'],
-  '970x250': ['page head, wide'],
-  '320x100': ['article head', 'list, fifth'],
-  '336x280': ['gallery, third', 'article middle'],
-  'interstitial, upright': ['between screens', 'on opening'],
-  'interstitial, wide': ['between levels'],
-  'native card': ['feed, fourth', 'end of article'],
-  'native row': ['list, second', 'list, ninth'],
-  notification: ['notification'],
-  'small player': ['beside the text'],
-  'medium player': ['in the text', 'in the feed'],
-  'large player': ['full width'],
-  'audio spot': ['first spot', 'middle spot', 'last spot'],
-  'whole page': ['new page'],
-  'redirect visit': ['redirected visit']
-}
 
 export const NETWORK_STEMS = [
   'Amber',

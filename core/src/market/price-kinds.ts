@@ -1,8 +1,8 @@
 import { COUNTRIES } from '../places/index.js'
-import { DEVICE_TYPES, FORMATS, SHAPES, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { DEVICE_TYPES, FORMATS, FORMAT_TABLE, SHAPES, SHAPE_FORMAT, type KindEntry } from '../taxonomy/index.js'
 import { exactExp, exactLog } from '../random/index.js'
 import { CATEGORY_PRICE } from './category-prices.js'
-import { DEVICE_COUNT, DEVICE_SHARES, FORMAT_BY_DEVICE } from './devices-shown.js'
+import { DEVICE_COUNT, DEVICE_SHARES } from './devices-shown.js'
 import { PAGES_EACH, type Pages } from './pages.js'
 import type { Placement } from './placement.js'
 import type { Property } from './property.js'
@@ -10,27 +10,14 @@ import { LEVEL_LIFTS, rivalLevels } from './rivals.js'
 import { SOURCES } from './sources.js'
 
 /** What is priced apart: formats, television apart from other video, podcasts from music, visits that are sent on from pages that open. */
-export const PRICE_KINDS = ['display', 'native', 'web and app video', 'television', 'music', 'podcast', 'pop', 'redirect'] as const
-export type PriceKind = (typeof PRICE_KINDS)[number]
-
-/** What rivals pay in the middle for each at price level 1, micros an impression. */
-const LEVELS: Readonly<Record<PriceKind, number>> = {
-  display: 610,
-  native: 1000,
-  'web and app video': 4200,
-  television: 13_000,
-  music: 5500,
-  podcast: 9800,
-  pop: 820,
-  redirect: 2050
-}
+export const KINDS = Object.fromEntries(FORMATS.flatMap((format) => Object.entries(FORMAT_TABLE[format].kinds))) as Readonly<
+  Record<string, KindEntry>
+>
+export const PRICE_KINDS = Object.keys(KINDS)
 
 /** Price kind of a placement. */
-export function priceKind({ shape }: Pick<Placement, 'shape'>, property: Property): PriceKind {
-  const format = FORMATS[SHAPE_FORMAT[shape]]
-  if (format === 'video') return property.class === 'channel' ? 'television' : 'web and app video'
-  if (format === 'audio') return property.show === 'podcast' ? 'podcast' : 'music'
-  return SHAPES[shape] === 'redirect visit' ? 'redirect' : format
+export function priceKind({ shape }: Pick<Placement, 'shape'>, property: Property): string {
+  return FORMAT_TABLE[FORMATS[SHAPE_FORMAT[shape]]].kindOf(SHAPES[shape], property)
 }
 
 /** How much a country's people see of a property. */
@@ -136,7 +123,7 @@ export function evenedOver(
       const sums = new Float64Array(FORMATS.length)
       for (const { index, shape } of sold) sums[SHAPE_FORMAT[shape]] += own[index]
       FORMATS.forEach((name, format) => {
-        weights[cell + format] = sums[format] > 0 ? FORMAT_BY_DEVICE[DEVICE_TYPES[device]][name] / sums[format] : 0
+        weights[cell + format] = sums[format] > 0 ? (FORMAT_TABLE[name].onDevices[DEVICE_TYPES[device]] ?? 0) / sums[format] : 0
       })
       for (const { index, shape } of sold) traffic[index] += DEVICE_SHARES[device] * own[index] * weights[cell + SHAPE_FORMAT[shape]]
     }
@@ -148,7 +135,7 @@ export function evenedOver(
       )
       if (seen.length === 0) return
       const half = middle(seen)
-      prices[country * PRICE_KINDS.length + kind] = COUNTRIES[country].price * LEVELS[name] * exactExp(-half)
+      prices[country * PRICE_KINDS.length + kind] = COUNTRIES[country].price * KINDS[name].price * exactExp(-half)
       if (COUNTRIES[country].tier > 1) return
       for (const one of seen) {
         const weight = COUNTRIES[country].weight * one.traffic

@@ -1,4 +1,4 @@
-import type { AuctionKind, Format } from '../taxonomy/index.js'
+import { FORMATS, FORMAT_TABLE, type AuctionKind, type Format } from '../taxonomy/index.js'
 
 /** One of the six supply sources that placements are sold through. Names are made up. */
 export interface Source {
@@ -19,7 +19,7 @@ export interface Source {
   carries: Readonly<Record<Format, number>>
 }
 
-const rows: Omit<Source, 'index'>[] = [
+const rows: Omit<Source, 'index' | 'carries'>[] = [
   {
     name: 'Tidewater',
     feePerMille: 120,
@@ -27,8 +27,7 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 1000,
     leastBid: 20,
     leastSpend: 0,
-    botPerMille: 700,
-    carries: { display: 30, native: 14, video: 18, audio: 8, pop: 4 }
+    botPerMille: 700
   },
   {
     name: 'Northgate',
@@ -37,8 +36,7 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 1150,
     leastBid: 40,
     leastSpend: 5_000_000,
-    botPerMille: 500,
-    carries: { display: 20, native: 10, video: 26, audio: 14, pop: 0 }
+    botPerMille: 500
   },
   {
     name: 'Pennant',
@@ -47,8 +45,7 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 900,
     leastBid: 15,
     leastSpend: 0,
-    botPerMille: 1100,
-    carries: { display: 18, native: 20, video: 8, audio: 4, pop: 14 }
+    botPerMille: 1100
   },
   {
     name: 'Hatchway',
@@ -57,8 +54,7 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 950,
     leastBid: 10,
     leastSpend: 0,
-    botPerMille: 900,
-    carries: { display: 16, native: 18, video: 14, audio: 24, pop: 6 }
+    botPerMille: 900
   },
   {
     name: 'Sluice',
@@ -67,8 +63,7 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 700,
     leastBid: 5,
     leastSpend: 0,
-    botPerMille: 2200,
-    carries: { display: 14, native: 12, video: 4, audio: 2, pop: 34 }
+    botPerMille: 2200
   },
   {
     name: 'Graven',
@@ -77,11 +72,14 @@ const rows: Omit<Source, 'index'>[] = [
     floorPerMille: 1300,
     leastBid: 60,
     leastSpend: 10_000_000,
-    botPerMille: 350,
-    carries: { display: 7, native: 6, video: 18, audio: 10, pop: 0 }
+    botPerMille: 350
   }
 ]
 
-export const SOURCES: readonly Source[] = rows.map((row, index) => ({ index, ...row }))
+export const SOURCES: readonly Source[] = rows.map((row, index) => ({
+  index,
+  ...row,
+  carries: Object.fromEntries(FORMATS.map((format) => [format, FORMAT_TABLE[format].carriedBy[row.name] ?? 0])) as Source['carries']
+}))
 /** 1 for a first-price source, by source. */
 export const FIRST_PRICE = Uint8Array.from(SOURCES, (source) => (source.auction === 'first price' ? 1 : 0))

@@ -2,7 +2,7 @@ import { valueWords, withTail, type CampaignDraft, type FixableFinding, type Fix
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
-import { shapesOf } from '../taxonomy/index.js'
+import { shapesOf, isWatched } from '../taxonomy/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
 import { Findings, fixed } from './collecting.js'
@@ -293,7 +293,7 @@ const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
         ? null
         : fixed('Keep the sizes that have one', { field: 'targeting.size.include', value: sizes.filter((size) => !bare.includes(size)) })
     )
-  if (campaign.goal === 'views' && line.format !== 'video' && line.format !== 'audio')
+  if (campaign.goal === 'views' && !isWatched(line.format))
     warns('format', `The goal is views, which are measured of video and audio alone; this line buys ${line.format}.`)
 }
 

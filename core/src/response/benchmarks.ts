@@ -1,15 +1,17 @@
-import { BRANCHES, DEVICE_TYPES, FORMATS, SHAPE_FORMAT, offerKind, type EventKind } from '../taxonomy/index.js'
+import {
+  BRANCHES,
+  DEVICE_TYPES,
+  FORMATS,
+  SHAPE_FORMAT,
+  offerKind,
+  type EventKind,
+  ARRIVES,
+  IS_FILM,
+  FORMAT_TABLE
+} from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { isBlocked, placementBranches, placementFormats, type Inventory } from '../market/index.js'
-import {
-  DEVICE_CONVERSIONS,
-  FORMAT_CONVERSIONS,
-  KIND_CONVERSIONS,
-  LIFTS,
-  OWN_DAILY,
-  REQUESTS,
-  TIER_CONVERSIONS
-} from './conversion-rates.js'
+import { DEVICE_CONVERSIONS, KIND_CONVERSIONS, OWN_DAILY, REQUESTS, TIER_CONVERSIONS } from './conversion-rates.js'
 import { BOT_CLICKS, DEVICE_CLICKS, TIER_CLICKS, stayRate } from './rates.js'
 
 /** What the trade expects of an impression, in millionths: all that a buyer without history can know. */
@@ -39,7 +41,7 @@ function groupsOf(inventory: Inventory): Uint16Array {
   const branches = placementBranches(inventory)
   return Uint16Array.from(inventory.placements, ({ shape, skippable, rewarded, property }, p) => {
     const format = SHAPE_FORMAT[shape]
-    const isFilm = FORMATS[format] === 'video'
+    const isFilm = IS_FILM[format]
     const isTelevision = inventory.properties[property].class === 'channel'
     const kind = isFilm && isTelevision ? TELEVISION : isFilm && rewarded ? REWARDED : isFilm && skippable ? SKIPPABLE : format
     return kind * BRANCHES.length + branches[p]
@@ -52,12 +54,10 @@ export const groupAt = (group: number, state: number) => (isBlocked(state) ? HEL
 /** Position in `Benchmarks.clicks`. */
 export const clickAt = (group: number, type: number, country: number) => (group * DEVICE_TYPES.length + type) * COUNTRIES.length + country
 
-const POP = FORMATS.indexOf('pop')
-
 /** Chance of a visit in millionths: of a click; the page of a pop is its ad, so that who is shown it has come. */
 export function visitChance({ clicks }: Benchmarks, group: number, type: number, country: number): number {
   if (group === HELD_BACK) return 0
-  return formatOfGroup(group) === POP ? 1e6 : clicks[clickAt(group, type, country)]
+  return ARRIVES[formatOfGroup(group)] ? 1e6 : clicks[clickAt(group, type, country)]
 }
 
 /** Chance of a visitor who stays, in millionths of an impression. */
@@ -115,8 +115,9 @@ export function eventRates(format: number, counted: readonly CountedEvent[] | un
     const [offer, times] = kind === 'request' ? [own, REQUESTS] : [kind, 1]
     const daily = times * OWN_DAILY[offer]
     rates.perConverting +=
-      times * KIND_CONVERSIONS[offer] * FORMAT_CONVERSIONS[offer][FORMATS[format]] + daily * CREDITED * days(clickHours)
-    if (viewHours !== null) rates.perSeen += daily * (CREDITED * days(viewHours) + LIFTS[FORMATS[format]] * Math.min(1, viewHours / 24))
+      times * KIND_CONVERSIONS[offer] * FORMAT_TABLE[FORMATS[format]].converts[offer] + daily * CREDITED * days(clickHours)
+    if (viewHours !== null)
+      rates.perSeen += daily * (CREDITED * days(viewHours) + FORMAT_TABLE[FORMATS[format]].lifts * Math.min(1, viewHours / 24))
   }
   return rates
 }
@@ -170,9 +171,9 @@ export function makeBenchmarks(inventory: Inventory): Benchmarks {
     }
     viewable[formats[p]] += weight * seen
     // Those who click, or come at once.
-    const visits = weight * (formats[p] === POP ? 1 - placement.blocked / 65536 : Math.max(1e-6, rates.clicks))
+    const visits = weight * (ARRIVES[formats[p]] ? 1 - placement.blocked / 65536 : Math.max(1e-6, rates.clicks))
     // Bots do not stay.
-    const people = formats[p] === POP ? 1 - bots : (1 - bots) / (1 + (BOT_CLICKS - 1) * bots)
+    const people = ARRIVES[formats[p]] ? 1 - bots : (1 - bots) / (1 + (BOT_CLICKS - 1) * bots)
     visitors.group[groupOf[p]] += visits
     visitors.all[formats[p]] += visits
     for (let type = 0; type < types; type++) {

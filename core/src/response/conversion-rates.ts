@@ -1,4 +1,4 @@
-import { BRANCHES, FORMATS, OFFER_KINDS, SEGMENTS, type Format, type OfferKind } from '../taxonomy/index.js'
+import { BRANCHES, SEGMENTS, type OfferKind } from '../taxonomy/index.js'
 import { PROFILES, inSegment, type Profiles } from '../market/index.js'
 
 /** What sells: hidden true rates of events that follow an impression, by what the event is. */
@@ -7,23 +7,6 @@ import { PROFILES, inSegment, type Profiles } from '../market/index.js'
 export const KIND_CONVERSIONS: Readonly<Record<OfferKind, number>> = { purchase: 0.0135, booking: 0.036, trial: 0.088 }
 /** How many times as often as what it leads to something is asked for: a catalogue against a purchase. */
 export const REQUESTS = 4.2
-
-const byFormat = (display: number, native: number, video: number, audio: number, pop: number): Readonly<Record<Format, number>> => ({
-  display,
-  native,
-  video,
-  audio,
-  pop
-})
-/**
- * Conversions of those who stay, against display. Few click on a film, but they know what they come for; who is sent by a pop did not
- * ask for anything, and pays for nothing.
- */
-export const FORMAT_CONVERSIONS: Readonly<Record<OfferKind, Readonly<Record<Format, number>>>> = {
-  purchase: byFormat(1, 0.95, 4.15, 1.5, 0.0115),
-  booking: byFormat(1, 0.86, 2.7, 1.2, 0.006),
-  trial: byFormat(1, 1, 2.2, 1.4, 0.064)
-}
 
 /** Of those who stay by device type, and tier of the country: people buy where they can type and pay. */
 export const DEVICE_CONVERSIONS = [0.8, 1, 1.45, 0.5, 0.5, 0.4]
@@ -67,15 +50,3 @@ export function crowdOf(profiles: Profiles, subject: number | null): Float64Arra
 
 /** Share of people who do it on a day by themselves: some twenty-three purchases a day among two million. */
 export const OWN_DAILY: Readonly<Record<OfferKind, number>> = { purchase: 0.0000145, booking: 0.00004, trial: 0.0001 }
-/** How much an impression that could be seen or heard adds to what its person would do by themselves that day. */
-export const LIFTS: Readonly<Record<Format | 'television', number>> = {
-  display: 0.08,
-  native: 0.1,
-  video: 0.22,
-  television: 0.28,
-  audio: 0.14,
-  pop: 0.06
-}
-
-if (OFFER_KINDS.some((kind) => FORMATS.some((format) => FORMAT_CONVERSIONS[kind][format] === undefined)))
-  throw new Error('Every kind of event needs its formats.')

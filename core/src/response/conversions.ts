@@ -1,14 +1,12 @@
-import { FORMATS, SHAPE_FORMAT, type EventKind, type OfferKind } from '../taxonomy/index.js'
+import { FORMATS, SHAPE_FORMAT, type EventKind, type OfferKind, FORMAT_TABLE } from '../taxonomy/index.js'
 import type { Profiles } from '../market/index.js'
 import { COUNTRIES } from '../places/index.js'
 import { STREAM, draw, exactExp, finish, fold, hash, logNormalOf, normalOf, step } from '../random/index.js'
 import {
   DEVICE_CONVERSIONS,
   FAR_FROM_SHOP,
-  FORMAT_CONVERSIONS,
   HOUR_CONVERSIONS,
   KIND_CONVERSIONS,
-  LIFTS,
   NEAR_SHOP,
   ON_SUBJECT,
   OWN_DAILY,
@@ -90,7 +88,7 @@ export class ConversionModel {
     const { offer, subject } = counted
     return (
       KIND_CONVERSIONS[offer] *
-      FORMAT_CONVERSIONS[offer][formatOf(shown)] *
+      FORMAT_TABLE[formatOf(shown)].converts[offer] *
       DEVICE_CONVERSIONS[shown.device] *
       TIER_CONVERSIONS[COUNTRIES[shown.country].tier] *
       HOUR_CONVERSIONS[offer][shown.hour] *
@@ -113,9 +111,8 @@ export class ConversionModel {
 
   /** Chance that an impression which could be seen or heard brings it, beyond what a stay does. */
   lifted(shown: Shown, counted: Counted): number {
-    const format = formatOf(shown)
-    const lift = format === 'video' && shown.television ? LIFTS.television : LIFTS[format]
-    return lift * this.ownRate(shown, counted)
+    const { lifts, liftsOnTelevision = lifts } = FORMAT_TABLE[formatOf(shown)]
+    return (shown.television ? liftsOnTelevision : lifts) * this.ownRate(shown, counted)
   }
 
   /**

@@ -1,4 +1,4 @@
-import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { ARRIVES, IS_FILM, SHAPE_FORMAT } from '../taxonomy/index.js'
 import { COUNTRIES } from '../places/index.js'
 import type { Placement } from '../market/index.js'
 import { STREAM, draw, exactExp, exactLog } from '../random/index.js'
@@ -15,9 +15,6 @@ import {
   stayRate
 } from './rates.js'
 import { adFactors, type AdContent, type AdFactors } from './ad-factors.js'
-
-const POP = FORMATS.indexOf('pop')
-const VIDEO = FORMATS.indexOf('video')
 
 /** An impression, as far as its response depends on it. Indices into the market's vocabularies. */
 export interface Shown {
@@ -117,14 +114,14 @@ export class Responses {
       if (placement.completes > 0) did |= this.watched(shown, unit(STREAM.watch))
       else did |= DID.viewed
       if (unit(STREAM.click) < this.clickRate(shown)) did |= DID.clicked | DID.visited
-      if (format === VIDEO) {
+      if (IS_FILM[format]) {
         if (unit(STREAM.overlay) < OVERLAY_CLICKS) did |= DID.overlay
         if (!placement.sound && unit(STREAM.unmute) < UNMUTES) did |= DID.unmuted
       }
       if (unit(STREAM.share) < SHARES) did |= DID.shared
     }
     // The page of a pop is its ad: who sees it has come.
-    if (format === POP) did |= DID.visited
+    if (ARRIVES[format]) did |= DID.visited
     if ((did & DID.visited) !== 0 && !bot && unit(STREAM.stay) < stayRate(placement, shown.device))
       did |= DID.stayed | (this.pages(unit(STREAM.pages)) << PAGES_SHIFT)
     return did

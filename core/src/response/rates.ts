@@ -1,7 +1,5 @@
-import { FORMATS, SHAPE_FORMAT } from '../taxonomy/index.js'
+import { ARRIVES, SHAPE_FORMAT } from '../taxonomy/index.js'
 import type { Placement } from '../market/index.js'
-
-const POP = FORMATS.indexOf('pop')
 
 /**
  * Hidden true rates of how people respond. What a screen shows of it are counts that were drawn and what measurers
@@ -20,7 +18,7 @@ export const BOT_CLICKS = 5
 
 /** Share of a placement's visits that stay two seconds: of clicks those that were meant, of pops those that catch an eye. */
 export function stayRate({ stays, shape }: Pick<Placement, 'stays' | 'shape'>, device: number): number {
-  return SHAPE_FORMAT[shape] === POP ? stays / 65536 : 1 - (1 - stays / 65536) * DEVICE_MISSES[device]
+  return ARRIVES[SHAPE_FORMAT[shape]] ? stays / 65536 : 1 - (1 - stays / 65536) * DEVICE_MISSES[device]
 }
 /** What happens on the ad itself, of those who could see or hear it. */
 export const OVERLAY_CLICKS = 0.004

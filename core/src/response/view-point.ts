@@ -1,4 +1,4 @@
-import { FORMATS } from '../taxonomy/index.js'
+import { FORMATS, isWatched } from '../taxonomy/index.js'
 import { exactExp, exactLog } from '../random/index.js'
 import { formatOfGroup, type Benchmarks } from './benchmarks.js'
 
@@ -8,9 +8,6 @@ export type ViewSeconds = (typeof VIEW_SECONDS)[number]
 
 /** Where nothing is chosen: the trade's 30 s, or the end of what is shorter. */
 const USUAL_VIEW_SECONDS: ViewSeconds = 30
-/** Length that is assumed before a line has an ad: those that are usual. */
-export const USUAL_LENGTHS: Readonly<Partial<Record<(typeof FORMATS)[number], number>>> = { video: 20, audio: 30 }
-
 /** Share of its length at which an ad counts as viewed, in thousandths. @param chosen seconds; none for the usual */
 export function viewPoint(chosen: ViewSeconds | null | undefined, adSeconds: number): number {
   const seconds = chosen ?? USUAL_VIEW_SECONDS
@@ -32,7 +29,7 @@ export function viewsAt(benchmarks: Benchmarks, perMille: number | undefined): U
   if (!table) {
     table = benchmarks.views.map((views, group) => {
       const name = FORMATS[formatOfGroup(group)]
-      if (views === 0 || (name !== 'video' && name !== 'audio')) return views
+      if (views === 0 || !isWatched(name)) return views
       // Of places that are seen more than their format's mean, those who watch to the end are at least who saw the beginning.
       const seen = Math.max(views, 1e6 * benchmarks.viewable[formatOfGroup(group)])
       return Math.floor(Math.min(1e6, seen * exactExp((perMille / 1000) * exactLog(views / seen))))

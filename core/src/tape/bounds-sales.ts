@@ -1,13 +1,11 @@
 import { COUNTRIES, POSTAL_COUNTRY } from '../places/index.js'
-import { BRANCHES, FORMATS, OFFER_KINDS, SEGMENTS, SHAPE_FORMAT, type OfferKind } from '../taxonomy/index.js'
+import { BRANCHES, FORMATS, OFFER_KINDS, SEGMENTS, SHAPE_FORMAT, type OfferKind, FORMAT_TABLE } from '../taxonomy/index.js'
 import { DATA_COSTS, FIRST_PRICE, FULL, PERSON_WORDS, PROFILES, inSegment, postalOf, type World } from '../market/index.js'
 import {
   DEVICE_CLICKS,
   DEVICE_CONVERSIONS,
-  FORMAT_CONVERSIONS,
   HOUR_CONVERSIONS,
   KIND_CONVERSIONS,
-  LIFTS,
   OWN_DAILY,
   TIER_CLICKS,
   TIER_CONVERSIONS,
@@ -61,7 +59,7 @@ export function sales(world: World, tape: Tape): Topic {
         const chance =
           stays *
           KIND_CONVERSIONS[offer] *
-          FORMAT_CONVERSIONS[offer][format] *
+          FORMAT_TABLE[format].converts[offer] *
           DEVICE_CONVERSIONS[device] *
           TIER_CONVERSIONS[tier] *
           HOUR_CONVERSIONS[offer][hour] *
@@ -182,13 +180,15 @@ function ofPeople({ profiles }: World, { words, peopleCount }: Tape) {
       dearer.push(1 + DATA_COSTS[index] / 900_000)
     }
   })
-  const lifts = Object.values(LIFTS).map((lift) => 100 * lift)
+  const { display, video } = FORMAT_TABLE
+  const television = video.liftsOnTelevision ?? video.lifts
+  const lifts = [television, ...FORMATS.map((format) => FORMAT_TABLE[format].lifts)].map((lift) => 100 * lift)
   return [
     bound('purchases a day that people come for by themselves', own('purchase'), 20, 60),
     bound('what an impression seen adds to its day, least of formats, %', Math.min(...lifts), 5, 30),
     bound('what an impression seen adds to its day, most of formats, %', Math.max(...lifts), 5, 30),
-    bound('what it adds, video against display', LIFTS.video / LIFTS.display, 1.5, 4),
-    bound('what it adds, television against display', LIFTS.television / LIFTS.display, 1.5, 4),
+    bound('what it adds, video against display', video.lifts / display.lifts, 1.5, 4),
+    bound('what it adds, television against display', television / display.lifts, 1.5, 4),
     bound('people about to buy of the subject against all, conversions, median of audiences', medianOf(better), 2.5, 3.5),
     bound('people about to buy of the subject against all, price with data, median of audiences', medianOf(dearer), 1.6, 2.5)
   ]

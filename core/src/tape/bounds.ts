@@ -8,7 +8,6 @@ import {
   postalOf,
   priceKind,
   type Placement,
-  type PriceKind,
   type Property,
   type World
 } from '../market/index.js'
@@ -35,7 +34,7 @@ export const bound = (what: string, value: number, low: number, high: number): W
 /** An opportunity of the tape, as far as bounds look at it. */
 export interface Seen {
   format: Format
-  kind: PriceKind
+  kind: string
   placement: Placement
   property: Property
   source: number

@@ -1,3 +1,7 @@
+/** Where in a video or beside it a slot lies; the trade's terms. Other formats have none. */
+export const VIDEO_POSITIONS = ['pre-roll', 'mid-roll', 'post-roll', 'outstream'] as const
+export type VideoPosition = (typeof VIDEO_POSITIONS)[number]
+
 /** What a slot is part of, and how it is sold. */
 export const PROPERTY_CLASSES = ['site', 'app', 'game', 'social feed', 'mail inbox', 'newsletter', 'show', 'channel'] as const
 export type PropertyClass = (typeof PROPERTY_CLASSES)[number]

@@ -1,3 +1,4 @@
+import { isWatched } from '../taxonomy/index.js'
 import { phraseWords, weekWords, type Finding, type LineDraft } from '../buying/index.js'
 import { type Restriction } from '../targeting/index.js'
 import { DIMENSION_GROUPS, type Dimension } from '../dimensions/index.js'
@@ -164,7 +165,7 @@ function pricePieces(draft: LineDraft): Piece[] {
         : [' Bid ', phrase('bid', bid, 'price.bidMicros', 'price.model')]),
     ...(maxMicros === null ? [] : [', never above ', phrase('maximum', euros(maxMicros), 'price.maxMicros')]),
     ...(steps.length > 0 ? [', changing ', phrase('steps', steps.length === 1 ? 'once' : `${steps.length} times`, 'price.steps')] : []),
-    ...(viewSeconds != null || (model === 'view' && (draft.format === 'video' || draft.format === 'audio'))
+    ...(viewSeconds != null || (model === 'view' && isWatched(draft.format))
       ? [', viewed ', phrase('view', viewWords(viewSeconds), 'viewSeconds')]
       : []),
     ...(adjustments ? [', with ', phrase('adjustments', adjustments, 'price.adjustments')] : []),

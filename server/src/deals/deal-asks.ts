@@ -1,3 +1,4 @@
+import { isFilm } from '@tin-harbor/core/taxonomy'
 import { Op, type Transaction } from 'sequelize'
 import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealDecision, type VideoKind } from '@tin-harbor/core/buying'
 import type { DealAskView, DealView, DealsView } from '@tin-harbor/core/contract'
@@ -96,7 +97,7 @@ async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, 
   const placements = openPlacements(inventory, ask.publisher).filter(({ index }) => formatOf(inventory, index) === ask.format)
   const videoKinds = VIDEO_KINDS.filter((kind) => placements.some((placement) => videoKindOf(placement) === kind))
   const wanted =
-    ask.format === 'video' && ask.videoKind && videoKinds.includes(ask.videoKind)
+    isFilm(ask.format) && ask.videoKind && videoKinds.includes(ask.videoKind)
       ? placements.filter((placement) => videoKindOf(placement) === ask.videoKind)
       : placements
   const numbers = wanted.map(({ index }) => index)

@@ -1,10 +1,11 @@
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { AdView } from '@tin-harbor/core/contract'
-import { USUAL_LENGTHS, viewPoint } from '@tin-harbor/core/response'
+import { viewPoint } from '@tin-harbor/core/response'
+import { FORMAT_TABLE } from '@tin-harbor/core/taxonomy'
 
 /** View point of an ad of a line, in thousandths of its length; nothing where that is its end. */
 export function viewPointOf({ viewSeconds, format }: LineDraft, seconds: number | undefined): number | undefined {
-  const length = seconds ?? USUAL_LENGTHS[format]
+  const length = seconds ?? FORMAT_TABLE[format].watched?.usualSeconds
   const point = length === undefined ? 1000 : viewPoint(viewSeconds, length)
   return point < 1000 ? point : undefined
 }

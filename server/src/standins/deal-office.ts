@@ -4,7 +4,7 @@ import { yup } from '@tin-harbor/core/input'
 import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type DealAsk, type DealDecision } from '@tin-harbor/core/buying'
 import { STREAM, hash } from '@tin-harbor/core/random'
 import type { Inventory } from '@tin-harbor/core/market'
-import { BRANCHES } from '@tin-harbor/core/taxonomy'
+import { BRANCHES, isFilm } from '@tin-harbor/core/taxonomy'
 import { weekdayOf } from '@tin-harbor/core/time'
 
 /**
@@ -28,7 +28,7 @@ export function decide(ask: DealAsk, facts: AskFacts, seed: number): DealDecisio
     return { state: 'refused', rule: 'inventory', answer: `We sell no ${ask.format} slots.` }
   if (refusedBranches(seed, ask.publisher).includes(ask.about))
     return { state: 'refused', rule: 'category', answer: `We take no advertising for ${ask.about}.` }
-  if (ask.format === 'video' && ask.videoKind && !facts.videoKinds.includes(ask.videoKind))
+  if (isFilm(ask.format) && ask.videoKind && !facts.videoKinds.includes(ask.videoKind))
     return { state: 'refused', rule: 'kind of ad', answer: `Our players show ${facts.videoKinds.join(' and ')} ads only.` }
   const spend = (ask.volume * 30 * ask.priceMicros) / 1000
   const least = leastSpendOf(seed, ask.publisher)

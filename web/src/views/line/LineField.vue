@@ -7,7 +7,7 @@ import 'element-plus/theme-chalk/el-radio-group.css'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import { AIM_WORDS, withModel, withTail, type Goal, type LineDraft } from '@tin-harbor/core/buying'
-import { FORMATS, MODELS_OF, MODEL_WORDS, type Format, type PriceModel } from '@tin-harbor/core/taxonomy'
+import { FORMATS, MODELS_OF, MODEL_WORDS, type Format, type PriceModel, isWatched } from '@tin-harbor/core/taxonomy'
 import { WHOLE_HOUR_ZONES } from '@tin-harbor/core/time'
 import { VIEW_SECONDS, type ViewSeconds } from '@tin-harbor/core/response'
 import { viewWords, type LinePhraseOf } from '@tin-harbor/core/wording'
@@ -258,7 +258,7 @@ const campaignWords = computed(() => {
   </FieldRow>
   <template v-else-if="of === 'view'">
     <FieldRow
-      v-if="draft.format === 'video' || draft.format === 'audio'"
+      v-if="isWatched(draft.format)"
       label="Viewed"
       for="line-view"
       :problem="problem('viewSeconds')"

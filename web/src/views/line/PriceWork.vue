@@ -3,7 +3,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { valueWords } from '@tin-harbor/core/buying'
 import type { OfferView } from '@tin-harbor/core/contract'
 import { breakEven, explainBid, inEachWay, type BidStepShown } from '@tin-harbor/core/pricing'
-import { MODEL_WORDS } from '@tin-harbor/core/taxonomy'
+import { MODEL_WORDS, isWatched } from '@tin-harbor/core/taxonomy'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
 import { cpm, money } from '@/composables/formats'
@@ -55,7 +55,7 @@ const typedShare = (event: Event) => {
   const text = (event.target as HTMLInputElement).value.trim().replace(',', '.')
   return text === '' || !(Number(text) >= 0 && Number(text) <= 100) ? null : Number(text)
 }
-const isVideo = computed(() => draft.value.format === 'video' || draft.value.format === 'audio')
+const isVideo = computed(() => isWatched(draft.value.format))
 
 /** Which adjustments apply, in which hour, to how many earlier showings: for the order of application. */
 const applies = ref<Record<number, boolean>>({})

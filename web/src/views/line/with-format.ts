@@ -1,5 +1,5 @@
 import { withModel, type LineDraft } from '@tin-harbor/core/buying'
-import { MODELS_OF, shapesOf, type Format } from '@tin-harbor/core/taxonomy'
+import { MODELS_OF, shapesOf, type Format, isWatched } from '@tin-harbor/core/taxonomy'
 import { DIMENSION_KINDS } from '@tin-harbor/core/dimensions'
 
 /** A line of another format: what still applies stays, what does not is dropped and named. */
@@ -25,8 +25,7 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
     // Nothing is known yet of the other format that could convert them.
     price = withModel(price, MODELS_OF[format][0], null).price
   }
-  const isWatched = format === 'video' || format === 'audio'
-  if (draft.viewSeconds != null && !isWatched) dropped.push('its view point')
+  if (draft.viewSeconds != null && !isWatched(format)) dropped.push('its view point')
   if (draft.buys?.deals.length) dropped.push(`${draft.buys.deals.length} ${draft.buys.deals.length === 1 ? 'deal' : 'deals'}`)
   // Deals are of one format.
   return {
@@ -35,7 +34,7 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
       format,
       targeting: { restrictions },
       price,
-      viewSeconds: isWatched ? draft.viewSeconds : undefined,
+      viewSeconds: isWatched(format) ? draft.viewSeconds : undefined,
       buys: undefined
     },
     dropped: dropped.join(', ')

@@ -3,7 +3,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { ElButton } from 'element-plus'
 import { InputError, VIDEO_KINDS, askSchema, parseInput, type VideoKind } from '@tin-harbor/core/buying'
 import type { DealsView } from '@tin-harbor/core/contract'
-import { BRANCHES, type Format } from '@tin-harbor/core/taxonomy'
+import { BRANCHES, type Format, isFilm } from '@tin-harbor/core/taxonomy'
 import { ApiError, api } from '@/api'
 import { about, count, cpm, marketTime, money } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'
@@ -70,7 +70,7 @@ async function onAsk() {
         priceMicros: priceMicros ?? undefined,
         volume: volume || undefined,
         about: branch || undefined,
-        videoKind: format === 'video' ? videoKind : null
+        videoKind: isFilm(format) ? videoKind : null
       })
     )
     asked.value.note = ''
@@ -165,7 +165,7 @@ const STATES = { asked: 'waits for an answer', granted: 'granted', countered: 'o
               </select></label
             >
           </p>
-          <p v-if="asked.format === 'video'">
+          <p v-if="isFilm(asked.format)">
             <label
               >For ads that are
               <select v-model="asked.videoKind">

@@ -54,7 +54,10 @@ const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.
 
 /** Back to the Market, without what is not authorised. */
 function leaveOut(what: 'property' | 'source') {
-  const rows = what === 'property' ? [{ key: id, label: '' }] : wrong.value.map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))
+  const rows =
+    what === 'property'
+      ? [{ key: id, label: '' }]
+      : wrong.value.map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))
   void router.push({ name: 'market', query: { ...route.query, said: JSON.stringify(restrictedTo(sentence.value, what, rows, 'exclude')) } })
 }
 </script>

@@ -5,7 +5,7 @@ import { ElButton, ElDialog } from 'element-plus'
 import 'element-plus/theme-chalk/el-dialog.css'
 import { sentenceWords, type LineDraft } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
-import { FORMATS, type Format } from '@tin-harbor/core/taxonomy'
+import { FORMATS, type Format, USUAL_MODEL } from '@tin-harbor/core/taxonomy'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
 import { newDraft } from '@/composables/new-draft'
@@ -50,7 +50,7 @@ async function onStart() {
     format: format.value,
     targeting: props.sentence.targeting,
     hours: props.sentence.hours ?? undefined,
-    price: { ...empty.price, model: format.value === 'pop' ? 'visit' : 'CPM' }
+    price: { ...empty.price, model: USUAL_MODEL[format.value] }
   }
   try {
     const line = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)

@@ -2,7 +2,7 @@ import { computed, watch, type ComputedRef, type Ref } from 'vue'
 import type { PropertyView } from '@tin-harbor/core/contract'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { withValues, type Targeting } from '@tin-harbor/core/targeting'
-import { FORMATS, SHAPES, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
+import { FORMATS, SHAPES, SHAPE_FORMAT, isFilm } from '@tin-harbor/core/taxonomy'
 import { whyPrice } from '@tin-harbor/core/wording'
 import { useSurvey } from '@/composables/use-survey'
 
@@ -25,7 +25,7 @@ export function useWhyPrice(
   /** Television is compared with television and other video with other video: one costs three times the other. */
   const alike = computed(() => {
     const isChannel = property.value?.class === 'channel'
-    return format.value === 'video'
+    return isFilm(format.value)
       ? {
           name: isChannel ? 'television' : 'web and app video',
           narrowed: (targeting: Targeting) =>
