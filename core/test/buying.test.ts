@@ -5,6 +5,7 @@ import {
   LINE_EVENTS,
   LINE_STATES,
   RIGHTS,
+  type Right,
   ROLES,
   TransitionError,
   TARGET_MEASURES,
@@ -92,7 +93,7 @@ describe('states of a line', () => {
 
 describe('rights', () => {
   it('grow from reader to trader, and the clock is a right of its own', () => {
-    const table = ROLES.map((role) => [role, ...RIGHTS.filter((right) => hasRight(role, right))])
+    const table = ROLES.map((role) => [role, ...(Object.keys(RIGHTS) as Right[]).filter((right) => hasRight(role, right))])
     expect(table).toEqual([
       ['reader', 'read'],
       ['assistant', 'read', 'draft'],

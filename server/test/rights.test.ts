@@ -1,5 +1,11 @@
+import { once } from 'node:events'
+import type { AddressInfo } from 'node:net'
+import express from 'express'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { ROLES, hasRight, type AskFacts, type DealAsk, type Role } from '@tin-harbor/core/buying'
+import { RIGHTS, ROLES, hasRight, type AskFacts, type DealAsk, type Right, type Role } from '@tin-harbor/core/buying'
+import * as told from '@tin-harbor/core/contract'
+import { yup } from '@tin-harbor/core/input'
+import { errorMiddleware } from '../src/http/error-middleware.js'
 import { allRoutes } from '../src/all-routes.js'
 import { register, route, type Route } from '../src/http/registry.js'
 import { DealRequest } from '../src/deals/deal-model.js'
@@ -95,6 +101,39 @@ describe('every route', () => {
         'x'
       )
     ).toThrow('twice')
+  })
+
+  it('is one object, and so is a right: one of each that is added is asked for, checked and answered', async () => {
+    const rights = RIGHTS as unknown as Record<string, readonly Role[]>
+    rights.weigh = ['finance']
+    const weighed: Route = route({
+      method: 'post',
+      path: '/weights/:advertiserId',
+      right: 'weigh' as Right,
+      scope: ({ params }) => Promise.resolve(params.advertiserId),
+      body: yup.object({ grams: yup.number().required('How heavy?') }).noUnknown(),
+      answers: told.shape({ pounds: told.number() }),
+      handle: ({ body }) => Promise.resolve(body.grams === 7 ? ({ stones: 1 } as never) : { pounds: body.grams / 500 })
+    })
+    const app = express()
+    register(app, [weighed], server.deps.configuration.instance, true)
+    app.use(errorMiddleware(server.deps.log))
+    const listening = app.listen(0, '127.0.0.1')
+    try {
+      await once(listening, 'listening')
+      const { port } = listening.address() as AddressInfo
+      const elsewhere = (role: Role) => server.as(`${role}@test.example`, `http://127.0.0.1:${port}`)
+      const [finance, trader] = [await elsewhere('finance'), await elsewhere('trader')]
+      expect((await finance('POST', '/weights/1', { grams: 1000 })).body).toEqual({ pounds: 2 })
+      expect((await trader('POST', '/weights/1', { grams: 1000 })).status).toBe(403)
+      expect((await finance('POST', '/weights/3', { grams: 1000 })).status).toBe(403)
+      const unsaid = await finance('POST', '/weights/1', {})
+      expect([unsaid.status, unsaid.body.issues]).toEqual([422, [{ field: 'grams', message: 'How heavy?' }]])
+      expect((await finance('POST', '/weights/1', { grams: 7 })).status).toBe(500)
+    } finally {
+      listening.close()
+      delete rights.weigh
+    }
   })
 
   it('shows a reader only what they may see', async () => {

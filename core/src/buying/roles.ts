@@ -2,18 +2,19 @@
 export const ROLES = ['reader', 'assistant', 'trader', 'finance', 'admin'] as const
 export type Role = (typeof ROLES)[number]
 
-/** `read` all that is theirs; `draft` and forecast; put `live` and steer; run the market's `clock`, which spends for all who are live. */
-export const RIGHTS = ['read', 'draft', 'live', 'clock'] as const
-export type Right = (typeof RIGHTS)[number]
-
-const RIGHTS_OF: Readonly<Record<Role, readonly Right[]>> = {
-  reader: ['read'],
-  assistant: ['read', 'draft'],
-  trader: ['read', 'draft', 'live', 'clock'],
-  finance: ['read'],
-  admin: ['read', 'draft', 'live', 'clock']
-}
+/** What may be done, and who may: one entry a right. */
+export const RIGHTS = {
+  /** Sees all that is theirs. */
+  read: ROLES,
+  /** Drafts, and asks for forecasts. */
+  draft: ['assistant', 'trader', 'admin'],
+  /** Puts live, and steers. */
+  live: ['trader', 'admin'],
+  /** Runs the market's clock, which spends for all who are live. */
+  clock: ['trader', 'admin']
+} as const satisfies Record<string, readonly Role[]>
+export type Right = keyof typeof RIGHTS
 
 export function hasRight(role: Role, right: Right): boolean {
-  return RIGHTS_OF[role].includes(right)
+  return (RIGHTS[right] as readonly Role[]).includes(role)
 }

@@ -1,4 +1,5 @@
-export { REPORT_MEASURES, REPORT_MEASURE_NAMES, measured, type MeasureKind, type ReportMeasure } from './measures.js'
+export { REPORT_MEASURES, type MeasureKind, type ReportMeasure } from './measure-table.js'
+export { REPORT_MEASURE_NAMES, measured } from './measures.js'
 import { gammaQuantile } from './gamma.js'
 
 /** Two-sided normal quantile of the 90 % that all ranges of results use. */

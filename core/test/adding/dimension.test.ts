@@ -72,8 +72,7 @@ const market = marketOf(world)
 const tape = buildTape(world, 59)
 const isTall = (device: number) => deviceModel(device).resolution % 2 === 0
 const sentence = { formats: [], targeting: { restrictions: [tall] }, hours: null }
-const nobody = { formats: [], targeting: { restrictions: [] }, hours: null }
-const ask = (asked: typeof sentence | typeof nobody, without: Dimension | null = null) =>
+const ask = (asked: typeof sentence, without: Dimension | null = null) =>
   survey({ sentence: asked, by: [by], without, bidMicros: 0, deals: [] }, 'UTC', tape, market, () => false)
 
 describe('a dimension that is added as one object', () => {

@@ -83,16 +83,8 @@ function paramsOf(req: Request): Params {
   )
 }
 
-/** An address has only text: where a schema wants a number and the text is one, it is read as one. */
-function numbersIn(schema: yup.Schema<unknown>, query: Record<string, unknown>): Record<string, unknown> {
-  const { fields = {} } = schema as unknown as { fields?: Record<string, { type?: string }> }
-  return Object.fromEntries(
-    Object.entries(query).map(([name, value]) => [
-      name,
-      fields[name]?.type === 'number' && typeof value === 'string' && /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value
-    ])
-  )
-}
+/** An address has only text: what a schema wants as a number is read as one where it can be; the rest is for the schema to refuse. */
+const asTyped = (schema: yup.Schema, query: Request['query']): unknown => schema.cast({ ...query }, { assert: false, stripUnknown: false })
 
 const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
 
@@ -136,7 +128,7 @@ export function register(app: Express, routes: readonly Route[], instance: strin
     app[definition.method](`/api${definition.path}`, async (req, res) => {
       const { actor, params, body: sent } = await authorise(definition, req, instance)
       const body = definition.body ? parseInput(definition.body, sent) : undefined
-      const query = definition.query ? parseInput(definition.query, numbersIn(definition.query, { ...req.query }), 'query') : undefined
+      const query = definition.query ? parseInput(definition.query, asTyped(definition.query, req.query), 'query') : undefined
       const answer = await definition.handle({ actor, params, body, query, req, res })
       if (answer === SENT) return
       if (checks) await checkAnswer(definition, answer)

@@ -17,8 +17,8 @@ export interface Answer<T = any> {
 export type Ask = <T = any>(method: string, path: string, body?: unknown, headers?: Record<string, string>) => Promise<Answer<T>>
 
 export interface TestServer extends RunningServer {
-  /** A signed-in user's calls. */
-  as: (email: string) => Promise<Ask>
+  /** A signed-in user's calls. @param address where they go, if not to this server */
+  as: (email: string, address?: string) => Promise<Ask>
   /** Calls of nobody. */
   nobody: Ask
   url: string
@@ -57,9 +57,9 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
     ...server,
     nobody,
     url: url.href,
-    as: async (email) => {
+    as: async (email, address = server.address) => {
       const answer = await nobody('POST', '/session', { email, password: DEMO_PASSWORD })
-      return asker(server.address, (answer.headers.get('set-cookie') ?? '').split(';')[0])
+      return asker(address, (answer.headers.get('set-cookie') ?? '').split(';')[0])
     }
   }
 }
