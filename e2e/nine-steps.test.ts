@@ -200,7 +200,7 @@ describe('a line, from sign-in to steering', () => {
 
   it('8 sees results by placement, leaves two out, and they get nothing more', async () => {
     await page.goto(`${lineAddress}/results`)
-    await page.waitForSelector('.LineResults .el-table__row')
+    await page.waitForSelector('.LineResults tbody tr:not([aria-hidden])')
     expect(await violations(page)).toEqual([])
     const boxes = page.locator('.LineResults tbody input[type=checkbox]')
     await boxes.nth(0).check()

@@ -140,7 +140,7 @@ describe('steering', () => {
     expect(await reader.page.locator('button:text-is("Pause")').count()).toBe(0)
     await reader.page.waitForSelector('.ForecastPanel-note:has-text("you read")')
     await reader.page.click('.LineWording-ways >> text=Results')
-    await reader.page.waitForSelector('.LineResults .el-table__row')
+    await reader.page.waitForSelector('.LineResults tbody tr:not([aria-hidden])')
     expect(await reader.page.locator('.LineResults input[type=checkbox]:not([disabled])').count()).toBe(0)
     expect(reader.errors).toEqual([])
     await reader.context.close()
@@ -214,7 +214,7 @@ describe('steering', () => {
     await page.setViewportSize({ width, height })
     for (const path of ['/market', '/campaigns/1', '/campaigns/lines/1001', '/campaigns/lines/1001/results']) {
       await page.goto(path)
-      await page.waitForSelector('.MarketTable tbody th, .CampaignPage h1, #line-bid, .LineResults .el-table__row')
+      await page.waitForSelector('.MarketTable tbody th, .CampaignPage h1, #line-bid, .LineResults tbody tr:not([aria-hidden])')
       const over = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
       expect([path, over]).toEqual([path, 0])
       const band = await page.evaluate(() => (document.querySelector('.TopBand') as HTMLElement).scrollWidth - window.innerWidth)

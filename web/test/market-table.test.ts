@@ -1,5 +1,5 @@
 import { mount } from '@vue/test-utils'
-import { describe, expect, it, vi } from 'vitest'
+import { describe, expect, it } from 'vitest'
 import { MARKET_COLUMNS, convertsAt, type MarketRow } from '@/views/market/columns'
 import MarketTable from '@/views/market/MarketTable.vue'
 import { settle, traffic } from './support'
@@ -15,6 +15,7 @@ const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({
 describe('the table', () => {
   const table = (rows: MarketRow[], over: object = {}) =>
     mount(MarketTable, {
+      attachTo: document.body,
       props: {
         rows,
         columns: MARKET_COLUMNS.filter((column) => !column.hidden),
@@ -29,39 +30,48 @@ describe('the table', () => {
     })
 
   it('fills a tall screen without being scrolled, and follows it as it grows', async () => {
-    let resized: (entries: { contentRect: { height: number } }[]) => void = () => undefined
-    vi.stubGlobal(
-      'ResizeObserver',
-      class {
-        constructor(hear: typeof resized) {
-          resized = hear
-        }
-        observe() {}
-        disconnect() {}
+    const resized: ((entries: never[]) => void)[] = []
+    let height = 0
+    const window = document.defaultView as unknown as { ResizeObserver: unknown }
+    const observer = window.ResizeObserver
+    window.ResizeObserver = class {
+      constructor(hear: (entries: never[]) => void) {
+        resized.push(hear)
       }
-    )
+      observe() {}
+      unobserve() {}
+      disconnect() {}
+    }
     const view = table(Array.from({ length: 400 }, (_, n) => marketRow(n)))
+    await settle()
     const shown = () => view.findAll('.MarketTable-open').length
-    resized([{ contentRect: { height: 540 } }])
-    await settle()
+    Object.defineProperty(view.get('.MarketTable').element, 'clientHeight', { get: () => height })
+    const grow = async (pixels: number) => {
+      height = pixels
+      for (const hear of resized) hear([])
+      await settle()
+    }
+    await grow(540)
     const low = shown()
-    resized([{ contentRect: { height: 2160 } }])
-    await settle()
+    await grow(2160)
     expect(shown()).toBeGreaterThanOrEqual(80)
     expect(shown() - low).toBe(60)
-    vi.unstubAllGlobals()
+    window.ResizeObserver = observer
     view.unmount()
   })
 
   it('draws only what is in sight of 1,200 rows', async () => {
     const view = table(Array.from({ length: 1200 }, (_, key) => marketRow(key)))
+    await settle()
     const drawn = view.findAll('tbody tr:not([aria-hidden])').length
     expect(drawn).toBeGreaterThan(10)
     expect(drawn).toBeLessThan(80)
     expect(view.get('table').attributes('aria-rowcount')).toBe('1200')
     const scroller = view.get('.MarketTable').element as HTMLElement
+    Object.defineProperties(scroller, { scrollHeight: { value: 27 * 1200 }, clientHeight: { value: 600 } })
     scroller.scrollTop = 27 * 600
     await view.get('.MarketTable').trigger('scroll')
+    await settle()
     expect(view.text()).toContain('Property 600')
     expect(view.text()).not.toContain('Property 3 ')
   })
@@ -73,13 +83,13 @@ describe('the table', () => {
         .findAll('thead th')
         .filter((head) => head.attributes('aria-sort') === 'descending')
         .map((head) => head.text())
-    ).toEqual(['a day ↓'])
+    ).toEqual(['a day'])
     await view.get('thead button').trigger('click')
     await view.get('tbody input').trigger('change')
     await view.get('.MarketTable-fold').trigger('click')
     await view.get('.MarketTable-open').trigger('click')
     expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([
-      [['name']],
+      [[{ id: 'name', down: false }]],
       [[1]],
       [[1]],
       [[1]]

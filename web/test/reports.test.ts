@@ -212,7 +212,7 @@ describe('reports', () => {
     expect(page.get('.ReportsView-total').text()).toContain('5,040 shown to 3,000 people')
     expect(page.text()).toContain('too little shown')
     expect(page.text()).toContain('none yet')
-    expect(page.find('.ReportsView-range').attributes('aria-label')).toContain('0.50 %, 0.35 % to 0.70 %')
+    expect(page.find('.RateRange').attributes('aria-label')).toContain('0.50 % (0.35 % to 0.70 %)')
   })
 
   it('has each measure where it says that it stands: in the table, in the file', async () => {

@@ -1,23 +1,18 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { ElButton, ElTable, ElTableColumn } from 'element-plus'
-import 'element-plus/theme-chalk/el-checkbox.css'
-import 'element-plus/theme-chalk/el-table.css'
-import 'element-plus/theme-chalk/el-table-column.css'
-import 'element-plus/theme-chalk/el-scrollbar.css'
-import type { LineView, PlacementResult, Results, TodayView } from '@tin-harbor/core/contract'
-import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
+import { ElButton } from 'element-plus'
+import type { LineView, Results, TodayView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
-import { count, cpm, money, perCent } from '@/composables/formats'
+import { count, money, perCent } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
 import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useAddress } from '@/composables/use-address'
-import { vSortKeys } from '@/composables/sort-keys'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import PlacementResults from './PlacementResults.vue'
 
 const route = useRoute()
 const address = useAddress()
@@ -97,18 +92,6 @@ async function onAct(out: boolean) {
     isBusy.value = false
   }
 }
-
-const rowClass = ({ row }: { row: PlacementResult }) =>
-  [
-    chosen.value.has(row.placement) ? 'is-chosen' : '',
-    row.leftOut ? 'is-left-out' : '',
-    row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''
-  ].join(' ')
-/** Right end of the range axis: the widest range of rows with enough shown, so that small rows do not squeeze the others. */
-const most = computed(() =>
-  Math.max(0.001, ...(results.value?.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high) ?? []))
-)
-const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
 </script>
 
 <template>
@@ -147,59 +130,12 @@ const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
           <ElButton v-if="toTakeIn.length > 0" :loading="isBusy" @click="onAct(false)">Take {{ toTakeIn.length }} in</ElButton>
         </span>
       </div>
-      <ElTable
+      <PlacementResults
         v-if="results.rows.length > 0"
-        v-sort-keys
-        :scrollbar-tabindex="0"
-        :data="results.rows"
-        row-key="placement"
-        :row-class-name="rowClass"
-        :default-sort="{ prop: 'spendMicros', order: 'descending' }">
-        <ElTableColumn width="40">
-          <template #header><span class="visually-hidden">chosen</span></template>
-          <template #default="{ row }"
-            ><input
-              type="checkbox"
-              :checked="chosen.has(row.placement)"
-              :disabled="!session.may('live')"
-              :aria-label="`Choose ${row.property}, ${row.position}`"
-              @change="onChoose(row.placement)"
-          /></template>
-        </ElTableColumn>
-        <ElTableColumn prop="property" label="placement" min-width="230" sortable>
-          <template #default="{ row }"
-            ><b class="LineResults-name">{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut">
-              left out</em
-            ></template
-          >
-        </ElTableColumn>
-        <ElTableColumn prop="size" label="size" width="76" />
-        <ElTableColumn prop="impressions" label="impressions" width="104" align="right" sortable
-          ><template #default="{ row }">{{ count(row.impressions) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="clicks" label="clicks" width="72" align="right" sortable
-          ><template #default="{ row }">{{ count(row.clicks) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="clickRate" label="click rate" width="88" align="right" sortable
-          ><template #default="{ row }">{{ perCent(row.clickRate, 2) }}</template></ElTableColumn
-        >
-        <ElTableColumn label="90 % range; line marked" width="176">
-          <template #default="{ row }">
-            <span v-if="row.impressions < LEAST_FOR_RATE" class="small">too little shown</span>
-            <span v-else class="LineResults-range" :title="`${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`">
-              <i :style="{ left: shareOf(results.total.clickRate) }" /><u
-                :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
-                :style="{ left: shareOf(row.clickRate) }" />
-            </span>
-          </template>
-        </ElTableColumn>
-        <ElTableColumn prop="spendMicros" label="spend" width="82" align="right" sortable
-          ><template #default="{ row }">{{ money(row.spendMicros) }}</template></ElTableColumn
-        >
-        <ElTableColumn prop="cpmMicros" label="CPM paid" width="88" align="right" sortable
-          ><template #default="{ row }">{{ cpm(row.cpmMicros) }}</template></ElTableColumn
-        >
-      </ElTable>
+        :results="results"
+        :chosen="chosen"
+        :disabled="!session.may('live')"
+        @choose="onChoose" />
     </template>
     <ForecastRecord :campaign="null" :line="id" />
   </div>
@@ -246,55 +182,5 @@ const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / most.value)}%`
 
 .LineResults-act {
   white-space: nowrap;
-}
-
-.LineResults .is-chosen td {
-  background: #f6efdc !important;
-}
-
-.LineResults .is-faint {
-  color: var(--ink-2);
-}
-
-.LineResults .is-left-out .LineResults-name {
-  text-decoration: line-through;
-  text-decoration-color: var(--brass-text);
-}
-
-.LineResults td em {
-  color: var(--brass-text);
-  font-size: 11.5px;
-}
-
-.LineResults-name {
-  font-weight: 600;
-}
-
-.LineResults-range {
-  position: relative;
-  display: block;
-  height: 14px;
-}
-
-.LineResults-range i {
-  position: absolute;
-  top: 0;
-  height: 14px;
-  border-left: 2px dotted var(--brass);
-}
-
-.LineResults-range u {
-  position: absolute;
-  top: 6px;
-  height: 3px;
-  background: #6b7a80;
-}
-
-.LineResults-range b {
-  position: absolute;
-  top: 2px;
-  width: 3px;
-  height: 11px;
-  background: var(--ink);
 }
 </style>

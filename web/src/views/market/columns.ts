@@ -1,5 +1,6 @@
 import type { SurveyRowView } from '@tin-harbor/core/contract'
 import { shrunkRate } from '@tin-harbor/core/report'
+import type { TableColumn } from '@/parts/table-columns'
 import { about, count, cpm, decimal, money, perCent } from '@/composables/formats'
 
 /** A row with what was bought of it in the last four weeks. */
@@ -11,10 +12,7 @@ export interface MarketRow extends SurveyRowView {
   isPlacement?: boolean
 }
 
-export interface MarketColumn {
-  id: string
-  label: string
-  /** Said of the column where its heading is short. */
+export interface MarketColumn extends TableColumn<MarketRow> {
   title: string
   width: number
   value: (row: MarketRow) => number | string | null
@@ -23,6 +21,8 @@ export interface MarketColumn {
   hidden?: boolean
 }
 
+/** What is better when it is less. */
+const LEAST_FIRST = new Set(['floor', 'mean', 'highest', 'half', 'nine', 'bots', 'blocked', 'rivals'])
 const number = (
   id: string,
   label: string,
@@ -36,6 +36,7 @@ const number = (
   label,
   title,
   width,
+  isLeastFirst: LEAST_FIRST.has(id),
   value,
   words: (row) => {
     const figure = value(row)
@@ -67,6 +68,8 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
     label: 'grade',
     title: 'made of robots (0.4), viewability (0.3) and stays (0.3), in fifths of the format',
     width: 44,
+    isLeastFirst: true,
+    cellClass: ({ grade }) => `MarketTable-grade-${grade}`,
     value: (row) => row.grade,
     words: (row) => row.grade
   },

@@ -1,26 +1,23 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
-import { ElButton, ElOption, ElOptionGroup, ElSelect, ElTable, ElTableColumn } from 'element-plus'
+import { ElButton, ElOption, ElOptionGroup, ElSelect } from 'element-plus'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-option-group.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-select.css'
-import 'element-plus/theme-chalk/el-table.css'
-import 'element-plus/theme-chalk/el-table-column.css'
 import { DIMENSION_SETS } from '@tin-harbor/core/dimensions'
-import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
-import { LEAST_FOR_RATE, REPORT_MEASURES, REPORT_MEASURE_NAMES, type MeasureKind, type ReportMeasure } from '@tin-harbor/core/report'
+import type { ReportView } from '@tin-harbor/core/contract'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
 import { ORGANISATION_ZONE, count, cpm, decimal, money, perCent } from '@/composables/formats'
-import { vSortKeys } from '@/composables/sort-keys'
-import { saveTable } from '@/composables/save-file'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
+import ReportTable from './ReportTable.vue'
 import ShopVisits from './ShopVisits.vue'
+import { saveReport } from './report-columns'
 
 const address = useAddress()
 const manifest = useManifest()
@@ -78,48 +75,7 @@ onMounted(() => manifest.load())
 watch([by, whose, from, to, within, () => market.run.hour > 0], load, { immediate: true })
 useMarketTick(load)
 
-/** Widest click rate drawn: the scale of the ranges. */
-const scale = computed(() =>
-  Math.max(0.0001, ...(report.value?.rows ?? []).filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high))
-)
-const shareOf = (rate: number) => `${Math.min(100, (100 * rate) / scale.value)}%`
-const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros > 0 ? 'none yet' : '') : money(row.costMicros))
-const costWords = (row: ReportRowView) =>
-  row.costRange ? `90 % range: ${money(row.costRange.low)} to ${row.costRange.high === null ? 'any' : money(row.costRange.high)}` : ''
-
-const WORDS: Readonly<Record<MeasureKind, (value: number) => string>> = {
-  count,
-  ratio: decimal,
-  share: (value) => perCent(value),
-  money,
-  CPM: cpm
-}
-const inFile = (kind: MeasureKind, value: number) =>
-  kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'CPM' ? value / 1e6 : value
-/** Columns of the table, with what is drawn between two of them. */
-const TABLE = REPORT_MEASURE_NAMES.flatMap((name) => {
-  const { table, kind }: ReportMeasure = REPORT_MEASURES[name]
-  return table ? [{ name, title: table.name, width: table.width, words: (row: ReportRowView) => WORDS[kind](row[name]) }] : []
-})
-
-const QUARTERS = ['first quarter', 'half', 'third quarter', 'end']
-/** Columns of a file: a name and the measures, the quarter points after the views. */
-const COLUMNS: [string, (row: ReportRowView) => string | number][] = [
-  ['name', (row) => row.label],
-  ...REPORT_MEASURE_NAMES.flatMap((name): [string, (row: ReportRowView) => string | number][] => {
-    const measure: ReportMeasure = REPORT_MEASURES[name]
-    if (measure.isInFile === false) return []
-    const own: [string, (row: ReportRowView) => string | number] = [measure.name, (row) => inFile(measure.kind, row[name])]
-    return name === 'views' ? [own, ...QUARTERS.map((quarter, n): typeof own => [quarter, (row) => row.reached[n]])] : [own]
-  })
-]
-const onCsv = () =>
-  report.value &&
-  saveTable('csv', {
-    name: `results by ${by.value}, ${from.value} to ${to.value}`,
-    head: COLUMNS.map(([name]) => name),
-    rows: [...report.value.rows, report.value.total].map((row) => COLUMNS.map(([, value]) => value(row)))
-  })
+const onCsv = () => report.value && saveReport(report.value, from.value, to.value)
 </script>
 
 <template>
@@ -170,49 +126,7 @@ const onCsv = () =>
         >
       </p>
       <ShopVisits v-if="shopsOf" :campaign="shopsOf" :line="number('l')" :from="from" :to="to" :hour="market.run.hour" />
-      <ElTable
-        v-sort-keys
-        :data="report.rows"
-        height="100%"
-        row-key="key"
-        class="ReportsView-table"
-        :class="{ 'is-waiting': isLoading }"
-        :scrollbar-tabindex="0"
-        empty-text="Nothing was shown in these days."
-        :default-sort="{ prop: 'spendMicros', order: 'descending' }">
-        <ElTableColumn prop="label" :label="report.by" min-width="190" sortable show-overflow-tooltip
-          ><template #default="{ row }"
-            ><b class="ReportsView-name" :class="{ 'is-faint': row.wins < LEAST_FOR_RATE }">{{ row.label }}</b></template
-          ></ElTableColumn
-        >
-        <template v-for="column in TABLE" :key="column.name">
-          <ElTableColumn :prop="column.name" :label="column.title" :width="column.width" align="right" sortable
-            ><template #default="{ row }">{{ column.words(row as ReportRowView) }}</template></ElTableColumn
-          >
-          <ElTableColumn v-if="column.name === 'clicks'" label="click rate, 90 % range" width="134">
-            <template #default="{ row }">
-              <span v-if="row.wins < LEAST_FOR_RATE" class="small quiet">too little shown</span>
-              <span
-                v-else
-                class="ReportsView-range"
-                role="img"
-                :aria-label="`${perCent(row.clickRate, 2)}, ${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)}`"
-                :title="`${perCent(row.clickRate, 2)} (${perCent(row.clickRange.low, 2)} to ${perCent(row.clickRange.high, 2)})`">
-                <i :style="{ left: shareOf(report.total.clickRate) }" /><u
-                  :style="{ left: shareOf(row.clickRange.low), right: `calc(100% - ${shareOf(row.clickRange.high)})` }" /><b
-                  :style="{ left: shareOf(row.clickRate) }" />
-              </span>
-            </template>
-          </ElTableColumn>
-          <ElTableColumn v-if="column.name === 'assists'" prop="costMicros" label="cost each" width="84" align="right" sortable
-            ><template #default="{ row }"
-              ><span :title="costWords(row as ReportRowView)" :class="{ quiet: row.costMicros === null }">{{
-                cost(row as ReportRowView)
-              }}</span></template
-            ></ElTableColumn
-          >
-        </template>
-      </ElTable>
+      <ReportTable :report="report" :is-waiting="isLoading" />
     </template>
     <p v-else class="quiet">Reading the delivery log …</p>
   </section>
@@ -275,43 +189,5 @@ const onCsv = () =>
 .ReportsView-total .el-button,
 .ReportsView-forecasts {
   margin-left: 8px;
-}
-
-.ReportsView-name.is-faint {
-  color: var(--ink-2);
-  font-weight: 500;
-}
-
-.ReportsView-table.is-waiting {
-  opacity: 0.6;
-}
-
-.ReportsView-range {
-  position: relative;
-  display: block;
-  height: 14px;
-}
-
-.ReportsView-range u {
-  position: absolute;
-  top: 6px;
-  height: 2px;
-  background: var(--water);
-}
-
-.ReportsView-range b {
-  position: absolute;
-  top: 3px;
-  width: 2px;
-  height: 8px;
-  background: var(--deep);
-}
-
-.ReportsView-range i {
-  position: absolute;
-  top: 0;
-  width: 1px;
-  height: 14px;
-  background: var(--brass);
 }
 </style>

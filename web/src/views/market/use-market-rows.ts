@@ -1,0 +1,108 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import type { ReportRowView, SurveyRowView } from '@tin-harbor/core/contract'
+import type { SurveyBy } from '@tin-harbor/core/forecast'
+import { withValues } from '@tin-harbor/core/targeting'
+import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
+import { api } from '@/api'
+import { ORGANISATION_ZONE } from '@/composables/formats'
+import { useSurvey } from '@/composables/use-survey'
+import { orderBy } from '@/parts/table-columns'
+import { useMarket } from '@/stores/market'
+import { MARKET_COLUMNS, type MarketRow } from './columns'
+import type { MarketAddress } from './use-market-address'
+
+/** A chooser that is open counts first: the rows follow when its values stand. */
+const FOLLOWS_MS = 180
+
+const flipped = (set: ReadonlySet<number>, key: number) => new Set(set.has(key) ? [...set].filter((one) => one !== key) : [...set, key])
+
+/** The rows of the Market: counted on the tape, with what we had of them, unfolded, in order; and which of them are chosen. */
+export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sort }: MarketAddress) {
+  const market = useMarket()
+  const { survey, error, isAsking, ask } = useSurvey('rows')
+  const groupOf = (name: SurveyBy) => survey.value?.groups.find((group) => group.by === name)?.rows ?? []
+  const load = () =>
+    ask({
+      sentence: sentence.value,
+      by: [...new Set<SurveyBy>([by.value, 'country', 'region'])],
+      without: null,
+      bidMicros: bidMicros.value,
+      offer: offer.value?.id ?? null
+    })
+  watch([by, bidMicros, offer, () => market.tapeReady], load, { immediate: true })
+  watch(refDebounced(said, FOLLOWS_MS), load)
+
+  /** What our lines had of the same rows in the last four weeks. */
+  const own = shallowRef(new Map<number, ReportRowView>())
+  async function loadOwn() {
+    own.value = new Map()
+    const rowsBy = by.value
+    if (rowsBy === 'deal' || market.run.hour === 0) return
+    const today = localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1)
+    const report = await api
+      .report({ by: rowsBy, from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: null })
+      .catch(() => null)
+    if (rowsBy === by.value) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
+  }
+  watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
+
+  const chosen = ref<ReadonlySet<number>>(new Set())
+  const unfolded = ref<ReadonlySet<number>>(new Set())
+  watch([said, by], () => {
+    chosen.value = new Set()
+    unfolded.value = new Set()
+  })
+
+  const { survey: folded, error: foldError, ask: askFolded } = useSurvey('fold')
+  watch([unfolded, bidMicros, offer], () => {
+    const properties = [...unfolded.value].map(String)
+    if (properties.length > 0)
+      void askFolded({
+        sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) },
+        by: ['placement'],
+        without: null,
+        bidMicros: bidMicros.value,
+        offer: offer.value?.id ?? null
+      })
+  })
+
+  const rowOf = (row: SurveyRowView): MarketRow => ({
+    ...row,
+    own: own.value.get(row.key) ?? null,
+    payoutMicros: offer.value?.payoutMicros ?? null
+  })
+  const rows = computed<MarketRow[]>(() => {
+    const wanted = named.value.trim().toLowerCase()
+    const isNamed = (row: SurveyRowView) => `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted)
+    const column = MARKET_COLUMNS.find((one) => one.id === sort.value.id) ?? { value: (row: MarketRow) => row.label }
+    const byColumn = orderBy<MarketRow>(column, sort.value.down)
+    const order = (a: MarketRow, b: MarketRow) => byColumn(a, b) || a.key - b.key
+    const placements = folded.value?.groups[0].rows ?? []
+    const under = (property: number) =>
+      placements
+        .filter((one) => one.property === property)
+        .map((one): MarketRow => ({ ...rowOf(one), own: null, isPlacement: true }))
+        .sort(order)
+    return groupOf(by.value)
+      .filter(isNamed)
+      .map(rowOf)
+      .sort(order)
+      .flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? under(row.key) : [])])
+  })
+
+  return {
+    survey,
+    error: computed(() => error.value ?? foldError.value),
+    isAsking,
+    load,
+    groupOf,
+    rows,
+    chosen,
+    unfolded,
+    chosenRows: computed(() => rows.value.filter((row) => !row.isPlacement && chosen.value.has(row.key))),
+    choose: (key: number) => (chosen.value = flipped(chosen.value, key)),
+    chooseNone: () => (chosen.value = new Set()),
+    unfold: (key: number) => (unfolded.value = flipped(unfolded.value, key))
+  }
+}
