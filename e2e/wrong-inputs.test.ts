@@ -66,7 +66,7 @@ describe('wrong inputs', () => {
     await second.page.waitForSelector('[data-test=saving]:has-text("saving")')
     await saved(second.page)
     await page.fill('#line-bid', '1.75')
-    await page.waitForSelector('.LinePage-merged:has-text("Name Display, desktop, NL, Marta")')
+    await page.waitForSelector('.OthersNote:has-text("Name Display, desktop, NL, Marta")')
     await saved(page)
     expect([await page.inputValue('#line-bid'), await page.inputValue('#line-name')]).toEqual(['1.75', 'Display, desktop, NL, Marta'])
     await second.page.fill('#line-bid', '1.80')

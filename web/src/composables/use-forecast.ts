@@ -1,4 +1,5 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
+import { useTimeoutFn } from '@vueuse/core'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { ForecastLine } from '@tin-harbor/core/contract'
 import type { Advised, Breakdowns, GoalMeasure, Ladder, MainFigures, Sieve, Together } from '@tin-harbor/core/forecast'
@@ -39,7 +40,6 @@ export function useForecast(): ForecastState {
   const error = shallowRef<string | null>(null)
   let number = 0
   let shown = 0
-  let timer: ReturnType<typeof setTimeout> | undefined
   let asking: AbortController | null = null
 
   function take(line: ForecastLine): void {
@@ -80,19 +80,16 @@ export function useForecast(): ForecastState {
     }
   }
 
+  const settled = useTimeoutFn(send, SETTLE_MS, { immediate: false })
   function ask(campaignId: number, lineId: number | null, draft: LineDraft): void {
     const mine = ++number
     const frozen = JSON.parse(JSON.stringify(draft)) as LineDraft
     isAsking.value = true
     advised.value = null
     together.value = null
-    clearTimeout(timer)
-    timer = setTimeout(() => void send(campaignId, lineId, frozen, mine), SETTLE_MS)
+    settled.start(campaignId, lineId, frozen, mine)
   }
 
-  onScopeDispose(() => {
-    clearTimeout(timer)
-    asking?.abort()
-  })
+  onScopeDispose(() => asking?.abort())
   return { figures, was, ladder, sieve, breakdowns, advised, measure, together, isAsking, error, ask }
 }

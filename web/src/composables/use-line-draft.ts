@@ -1,22 +1,13 @@
-import { onScopeDispose, ref, shallowRef } from 'vue'
-import type { FieldChange, LineDraft } from '@tin-harbor/core/buying'
+import { ref, shallowRef } from 'vue'
+import type { LineDraft } from '@tin-harbor/core/buying'
 import type { LineView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
-import { mergedEdits } from '@/composables/merged-edits'
 import { useDraftProblems } from '@/composables/use-draft-problems'
 import { useEditHistory } from '@/composables/use-edit-history'
+import { useSaving, type Saving } from '@/composables/use-saving'
+import { useStaleEdit, type StaleEdit } from '@/composables/use-stale-edit'
 
-const SAVE_AFTER_MS = 500
-/** A server or a database that is away is tried again so often: nobody has to type once more to have it saved. */
-const RETRY_MS = 3000
 const copy = (draft: LineDraft) => JSON.parse(JSON.stringify(draft)) as LineDraft
-
-/** Somebody else saved first: what they have that we do not. */
-export interface StaleEdit {
-  version: number
-  draft: LineDraft
-  changes: FieldChange[]
-}
 
 /**
  * A line's draft, saved as it is typed when it is valid. What is not valid stays in the form with the reason at its
@@ -28,14 +19,10 @@ export function useLineDraft(onSaved: () => void) {
   const draft = ref<LineDraft | null>(null)
   const { problems, unreadable, isValid, check, refused, clear: clearProblems } = useDraftProblems()
   const history = useEditHistory<LineDraft>()
-  const saving = shallowRef<'saved' | 'waiting' | 'saving' | 'refused' | 'away'>('saved')
+  const { saving, soon, refuse, save } = useSaving(attempt)
+  const { stale, merged, meet, clear: clearStale } = useStaleEdit()
   const loadError = shallowRef<ApiError | null>(null)
-  const stale = shallowRef<StaleEdit | null>(null)
-  /** Fields that somebody else changed and that were put together with ours, in words; empty for none. */
-  const merged = shallowRef<FieldChange[]>([])
   let last = ''
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let chain: Promise<void> = Promise.resolve()
 
   /** The line as the server has it, draft and all. */
   function take(view: LineView): void {
@@ -59,9 +46,8 @@ export function useLineDraft(onSaved: () => void) {
   async function load(id: number): Promise<void> {
     loadError.value = null
     history.clear()
-    merged.value = []
+    clearStale()
     unreadable.value = {}
-    stale.value = null
     saving.value = 'saved'
     try {
       take(await api.line(id))
@@ -78,15 +64,9 @@ export function useLineDraft(onSaved: () => void) {
     const differs = text !== last
     last = text
     const valid = check(draft.value)
-    if (!valid) {
-      clearTimeout(timer)
-      saving.value = 'refused'
-    } else if (differs || saving.value === 'refused' || saving.value === 'away') {
-      // A field that says the same once more must not put off for ever what waits to be saved.
-      clearTimeout(timer)
-      saving.value = 'waiting'
-      timer = setTimeout(() => void save(), SAVE_AFTER_MS)
-    }
+    if (!valid) refuse()
+    // A field that says the same once more must not put off for ever what waits to be saved.
+    else if (differs || saving.value === 'refused' || saving.value === 'away') soon()
     return valid
   }
 
@@ -98,61 +78,43 @@ export function useLineDraft(onSaved: () => void) {
     draft.value = copy(next)
     edited(false)
   }
-  const undo = () => step(history.back)
-  const redo = () => step(history.forth)
 
-  function save(): Promise<void> {
-    clearTimeout(timer)
-    chain = chain.then(saveNow)
-    return chain
-  }
-
-  async function saveNow(): Promise<void> {
-    if (!line.value || !draft.value || stale.value || !isValid.value || saving.value === 'saved') return
+  async function attempt(): Promise<Saving> {
+    if (!line.value || !draft.value || stale.value || !isValid.value) return saving.value
     const sent = JSON.stringify(draft.value)
     saving.value = 'saving'
     try {
-      const view = await api.saveLine(line.value.id, line.value.version, JSON.parse(sent) as LineDraft)
-      line.value = view
-      if (JSON.stringify(draft.value) === sent) saving.value = 'saved'
+      line.value = await api.saveLine(line.value.id, line.value.version, JSON.parse(sent) as LineDraft)
       onSaved()
+      return JSON.stringify(draft.value) === sent ? 'saved' : saving.value
     } catch (error) {
-      saving.value = 'refused'
-      if (!(error instanceof ApiError)) throw error
-      if (error.status === 0 || error.status === 503) {
-        saving.value = 'away'
-        clearTimeout(timer)
-        timer = setTimeout(() => void save(), RETRY_MS)
-        return
+      if (!(error instanceof ApiError)) {
+        saving.value = 'refused'
+        throw error
       }
-      if (error.code === 'stale') await meet(error.details.current as StaleEdit)
-      else refused(error)
+      if (error.status === 0 || error.status === 503) return 'away'
+      if (error.code === 'stale') return together(error.details.current as StaleEdit)
+      refused(error)
+      return 'refused'
     }
   }
 
-  /** Puts our edits and somebody else's together where they are of different fields, and saves again; else asks. */
-  async function meet(theirs: StaleEdit): Promise<void> {
-    if (!draft.value || !line.value) return
-    const together = mergedEdits(line.value.draft, draft.value, theirs.draft)
-    if (!together) {
-      stale.value = theirs
-      return
-    }
+  /** Our edits and somebody else's in one draft, saved again; where the trader has to choose nothing is saved. */
+  async function together(theirs: StaleEdit): Promise<Saving> {
+    if (!draft.value || !line.value) return 'refused'
+    const both = meet(line.value.draft, draft.value, theirs)
+    if (!both) return 'refused'
     line.value = { ...line.value, version: theirs.version, draft: theirs.draft }
-    draft.value = copy(together.draft)
-    last = JSON.stringify(together.draft)
-    merged.value = together.others
+    draft.value = copy(both.draft)
+    last = JSON.stringify(both.draft)
     // What was undone before would take their edits back with ours.
-    history.rebase(together.intoOlder)
-    if (!check(draft.value)) return
-    saving.value = 'waiting'
-    await saveNow()
+    history.rebase(both.intoOlder)
+    return check(draft.value) ? attempt() : 'refused'
   }
 
   /** Ends a stale edit: with their draft, or with ours on top of their version. */
   async function settle(mine: boolean): Promise<void> {
-    const theirs = stale.value
-    if (!theirs || !line.value) return
+    if (!stale.value || !line.value) return
     stale.value = null
     const view = await api.line(line.value.id)
     if (!mine) {
@@ -165,12 +127,6 @@ export function useLineDraft(onSaved: () => void) {
     saving.value = 'waiting'
     await save()
   }
-
-  onScopeDispose(() => {
-    // An edit that is still waiting must not be lost by leaving the page.
-    if (saving.value === 'waiting') void save()
-    else clearTimeout(timer)
-  })
 
   return {
     line,
@@ -188,8 +144,8 @@ export function useLineDraft(onSaved: () => void) {
     take,
     refresh,
     edited,
-    undo,
-    redo,
+    undo: () => step(history.back),
+    redo: () => step(history.forth),
     save,
     settle
   }

@@ -1,4 +1,5 @@
-import { onScopeDispose, watch } from 'vue'
+import { watch } from 'vue'
+import { useTimeoutFn } from '@vueuse/core'
 import { useMarket } from '@/stores/market'
 
 /** Least time between two looks while a run is under way: a year of hours must not become a year of requests. */
@@ -7,21 +8,16 @@ const EVERY_MS = 1500
 /** Calls `look` when the market has moved: now and then during a run, once when it stands again, and when the database is back. */
 export function useMarketTick(look: () => unknown): void {
   const market = useMarket()
-  let timer: ReturnType<typeof setTimeout> | undefined
-
-  function soon(): void {
-    timer ??= setTimeout(() => {
-      timer = undefined
-      void look()
-    }, EVERY_MS)
-  }
+  const later = useTimeoutFn(() => void look(), EVERY_MS, { immediate: false })
 
   watch(
     () => [market.run.hour, market.run.running] as const,
     ([, running]) => {
-      if (running) return soon()
-      clearTimeout(timer)
-      timer = undefined
+      if (running) {
+        if (!later.isPending.value) later.start()
+        return
+      }
+      later.stop()
       void look()
     }
   )
@@ -31,5 +27,4 @@ export function useMarketTick(look: () => unknown): void {
       if (!away) void look()
     }
   )
-  onScopeDispose(() => clearTimeout(timer))
 }

@@ -1,4 +1,5 @@
 import { onScopeDispose, shallowRef, type ShallowRef } from 'vue'
+import { useIntervalFn } from '@vueuse/core'
 import { api } from '@/api'
 
 const EVERY_MS = 12_000
@@ -17,11 +18,7 @@ export function useOthersOn(lineId: number, onVersion: (version: number) => void
     others.value = answer.others
     onVersion(answer.version)
   }
-  const timer = setInterval(() => void look(), EVERY_MS)
-  void look()
-  onScopeDispose(() => {
-    isGone = true
-    clearInterval(timer)
-  })
+  useIntervalFn(() => void look(), EVERY_MS, { immediateCallback: true })
+  onScopeDispose(() => (isGone = true))
   return others
 }

@@ -1,4 +1,5 @@
 import { computed, onScopeDispose, shallowRef, type Ref } from 'vue'
+import { useTimeoutFn } from '@vueuse/core'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
 import type { Advised, MainFigures } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
@@ -10,12 +11,8 @@ const AFTER_MS = 250
 export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figures: Ref<MainFigures | null>, advised: Ref<Advised | null>) {
   const said = shallowRef<FixableFinding[]>([])
   let asking: AbortController | null = null
-  let timer: ReturnType<typeof setTimeout> | undefined
 
-  function check(): void {
-    clearTimeout(timer)
-    timer = setTimeout(() => void ask(), AFTER_MS)
-  }
+  const { start: check } = useTimeoutFn(() => void ask(), AFTER_MS, { immediate: false })
   async function ask(): Promise<void> {
     if (!draft.value) return
     asking?.abort()
@@ -28,10 +25,7 @@ export function usePreflight(lineId: number, draft: Ref<LineDraft | null>, figur
       if (!isAbort(error) && !(error instanceof ApiError)) throw error
     }
   }
-  onScopeDispose(() => {
-    clearTimeout(timer)
-    asking?.abort()
-  })
+  onScopeDispose(() => asking?.abort())
   const findings = computed(() =>
     [...said.value, ...(draft.value ? forecastFindings(draft.value, figures.value, advised.value?.advice ?? null) : [])].sort(
       (a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns')

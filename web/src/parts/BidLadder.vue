@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { useResizeObserver } from '@vueuse/core'
 import type { Ladder } from '@tin-harbor/core/forecast'
 import { COLOURS, Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
@@ -135,24 +136,12 @@ function onKey(event: KeyboardEvent) {
 
 onMounted(draw)
 watch(() => props.ladder, draw)
-const watcher =
-  typeof ResizeObserver === 'undefined'
-    ? null
-    : new ResizeObserver(
-        () =>
-          chart &&
-          (area.value = {
-            left: chart.chartArea.left,
-            right: chart.chartArea.right,
-            top: chart.chartArea.top,
-            bottom: chart.chartArea.bottom
-          })
-      )
-onMounted(() => plot.value && watcher?.observe(plot.value))
-onBeforeUnmount(() => {
-  watcher?.disconnect()
-  chart?.destroy()
+useResizeObserver(plot, () => {
+  if (!chart) return
+  const { left, right, top, bottom } = chart.chartArea
+  area.value = { left, right, top, bottom }
 })
+onBeforeUnmount(() => chart?.destroy())
 </script>
 
 <template>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useEventListener } from '@vueuse/core'
 import { useRouter } from 'vue-router'
 import { allCommands, type Command } from '@/composables/commands'
 import { useManifest } from '@/stores/manifest'
@@ -103,8 +104,7 @@ function run(command: Command | undefined) {
   open.value = null
   command.does()
 }
-onMounted(() => window.addEventListener('keydown', onWindowKey))
-onBeforeUnmount(() => window.removeEventListener('keydown', onWindowKey))
+useEventListener(window, 'keydown', onWindowKey)
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { StaleEdit } from '@/composables/use-line-draft'
+import type { StaleEdit } from '@/composables/use-stale-edit'
 import { fieldName } from './field-names'
 
 export interface StaleEditNoteProps {
