@@ -25,3 +25,13 @@ export function useLineEdit(): LineEdit {
   if (!edit) throw new Error('There is no line to edit here.')
   return edit
 }
+
+/** What is wrong with fields of the line that a page edits: with one itself, or anywhere below it where it has rows of its own. */
+export function useFieldProblems() {
+  const { problems } = useLineEdit()
+  return {
+    problem: (field: string): string | undefined => problems.value[field],
+    problemUnder: (field: string): string | undefined =>
+      Object.entries(problems.value).find(([path]) => path === field || path.startsWith(`${field}[`) || path.startsWith(`${field}.`))?.[1]
+  }
+}

@@ -49,6 +49,20 @@ defineProps<FieldRowProps>()
   font-size: 12px;
 }
 
+.FieldRow-beside {
+  margin-left: 10px;
+}
+
+.FieldRow .el-select {
+  max-width: 420px;
+}
+
+.FieldRow .el-checkbox,
+.FieldRow .el-radio {
+  height: 24px;
+  margin-right: 18px;
+}
+
 .FieldRow.has-problem .el-input__wrapper,
 .FieldRow.has-problem .el-select__wrapper {
   box-shadow: 0 0 0 1px var(--hull) inset;

@@ -2,12 +2,14 @@
 import { computed } from 'vue'
 import { ElInputNumber } from 'element-plus'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
-import { useLineEdit } from '@/composables/line-edit'
+import { useFieldProblems, useLineEdit } from '@/composables/line-edit'
+import FieldRow from '@/parts/FieldRow.vue'
 import DayField from '@/parts/DayField.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 
 /** Base bids that take over from some moment on. */
 const { draft, disabled, change, onProblem } = useLineEdit()
+const { problemUnder } = useFieldProblems()
 const steps = computed(() => draft.value.price.steps ?? [])
 type Step = NonNullable<typeof draft.value.price.steps>[number]
 const AFTERS = ['date', 'days live', 'impressions'] as const
@@ -23,7 +25,7 @@ const setAfter = (n: number, after: Step['after']) =>
 </script>
 
 <template>
-  <div class="StepFields">
+  <FieldRow class="StepFields" label="Bid steps" :problem="problemUnder('price.steps')">
     <p v-for="(step, n) in steps" :key="n">
       <select
         class="inline"
@@ -61,7 +63,7 @@ const setAfter = (n: number, after: Step['after']) =>
       <button v-if="!disabled" class="plain" type="button" :aria-label="`Remove step ${n + 1}`" @click="remove(n)">Remove</button>
     </p>
     <button v-if="!disabled && steps.length < 20" class="plain" type="button" data-test="add-step" @click="add">Add a step</button>
-  </div>
+  </FieldRow>
 </template>
 
 <style>

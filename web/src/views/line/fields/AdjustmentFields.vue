@@ -4,11 +4,13 @@ import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { valueWords } from '@tin-harbor/core/buying'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
 import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
-import { useLineEdit } from '@/composables/line-edit'
+import { useFieldProblems, useLineEdit } from '@/composables/line-edit'
+import FieldRow from '@/parts/FieldRow.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 
 /** Multipliers and prices of their own by any value, whether or not the line is restricted to it. */
 const { draft, disabled, change, onProblem } = useLineEdit()
+const { problemUnder } = useFieldProblems()
 const adjustments = computed(() => draft.value.price.adjustments ?? [])
 const dimension = ref<Dimension>('device')
 const value = ref('')
@@ -37,7 +39,7 @@ const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjus
 </script>
 
 <template>
-  <div class="AdjustmentFields">
+  <FieldRow class="AdjustmentFields" label="Adjustments" :problem="problemUnder('price.adjustments')">
     <p v-for="(one, n) in adjustments" :key="n">
       <span
         >{{ valueWords(one.dimension, one.value) }} <small class="quiet">{{ one.dimension }}</small></span
@@ -96,7 +98,7 @@ const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjus
       /></ElSelect>
       <button class="plain" type="button" :disabled="!isKnown" data-test="add-adjustment" @click="add">Add</button>
     </p>
-  </div>
+  </FieldRow>
 </template>
 
 <style>
