@@ -3,7 +3,7 @@ import ExcelJs from 'exceljs'
 import fc from 'fast-check'
 import Papa from 'papaparse'
 import { describe, expect, it } from 'vitest'
-import { csvOf, fileName, sheetName, xlsxOf, type Cell } from '../src/files/index.js'
+import { csvOf, fileName, rowsOfCsv, sheetName, xlsxOf, type Cell } from '../src/files/index.js'
 
 /** Texts that have broken files: formulas with and without blanks before them, separators, quotes, line ends, control characters. */
 const nasty = fc.oneof(
@@ -72,6 +72,21 @@ describe('a table as a file', () => {
       }),
       { numRuns: 500 }
     )
+  })
+
+  it('in CSV reads back row by row, whichever separator a file has', () => {
+    fc.assert(
+      fc.property(table, (made) => {
+        expect(rowsOfCsv(`${csvOf(made)}end`)).toHaveLength(made.rows.length + 2)
+      }),
+      { numRuns: 200 }
+    )
+    expect(rowsOfCsv('\uFEFFa;b\r\n"c;d";e\r\n')).toEqual([
+      ['a', 'b'],
+      ['c;d', 'e']
+    ])
+    expect(rowsOfCsv('a\tb\n\n"c ""d"""\te')).toEqual([['a', 'b'], [''], ['c "d"', 'e']])
+    expect(rowsOfCsv('one\ntwo, three')).toEqual([['one'], ['two', ' three']])
   })
 
   it('in CSV is opened by a spreadsheet library row by row as text', async () => {

@@ -298,8 +298,8 @@ describe('lists', () => {
 
   it('whose name somebody else changed too keep what was typed, and save when asked again', async () => {
     const view = await open()
-    const name = () => view.get('.ListsView-name input').element as HTMLInputElement
-    await view.get('.ListsView-name input').setValue('Not again')
+    const name = () => view.get('.ListPage-name input').element as HTMLInputElement
+    await view.get('.ListPage-name input').setValue('Not again')
     await view.get('[data-test=save]').trigger('click')
     const saves = () => requests.filter((request) => request.method === 'PUT')
     expect(saves()[0].body.rename).toEqual({ from: 'Never again', to: 'Not again' })
@@ -329,7 +329,7 @@ describe('lists', () => {
     )
     const view = await open([list({ kind: 'keywords', values: ['moon, full', '=1+1'], names: [] })])
     await view
-      .findAll('.ListsView-name button')
+      .findAll('.ListPage-name button')
       .find((button) => button.text() === 'CSV')
       ?.trigger('click')
     await vi.waitFor(() => expect(saved).not.toBeNull())
@@ -339,7 +339,7 @@ describe('lists', () => {
   it('say what went wrong, and a group has no paste', async () => {
     const view = await open()
     await view
-      .findAll('.ListsView-name button')
+      .findAll('.ListPage-name button')
       .find((button) => button.text() === 'Delete')
       ?.trigger('click')
     await asked('/lists/4')[0].reply({
