@@ -32,7 +32,7 @@ describe('the forecast panel', () => {
     page.locator('[data-test=forecast] dl').first().locator(`div:has(dt:text-is("${unit}")) dd`).first().textContent()
 
   it('shows figures with their ranges, the ladder, the sieve, and passes axe', async () => {
-    expect(await page.locator('.ForecastPanel-range').first().textContent()).toMatch(/\d+.* – .*\d/)
+    expect(await page.locator('.FigureList-range').first().textContent()).toMatch(/\d+.* – .*\d/)
     expect(await page.locator('[data-test=ladder] [role=slider]').count()).toBe(1)
     const sieve = await page.textContent('[data-test=sieve]')
     for (const words of ['all slots that fit', 'where Netherlands', 'device desktops', 'size 300x250']) expect(sieve).toContain(words)
@@ -83,7 +83,7 @@ describe('the forecast panel', () => {
     await settled()
     await saved()
     expect(await figure('wins a day')).not.toBe(wins)
-    expect(await page.locator('.ForecastPanel-was').count()).toBeGreaterThan(0)
+    expect(await page.locator('.FigureList-was').count()).toBeGreaterThan(0)
   })
 
   it('hours are painted by dragging and keep what is matched down; a reload keeps them', async () => {

@@ -94,7 +94,6 @@ const KINDS = {
 
 export type CreativeKind = keyof typeof KINDS
 export const CREATIVE_KINDS = Object.keys(KINDS) as readonly CreativeKind[]
-export type CreativeParts<K extends CreativeKind> = yup.InferType<(typeof KINDS)[K]['parts']>
 
 /** The schema of a kind's parts. */
 export function partsSchema<K extends CreativeKind>(name: K): (typeof KINDS)[K]['parts'] {

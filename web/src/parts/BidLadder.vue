@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useResizeObserver } from '@vueuse/core'
 import type { Ladder } from '@tin-harbor/core/forecast'
-import { COLOURS, Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
+import { useChart } from '@/composables/use-chart'
+import { drawLadder, winsAt } from './ladder-drawing'
 
 export interface BidLadderProps {
   ladder: Ladder
@@ -20,7 +21,6 @@ const canvas = useTemplateRef('canvas')
 const plot = useTemplateRef('plot')
 const area = ref({ left: 0, right: 1, top: 0, bottom: 1 })
 const dragged = ref<number | null>(null)
-let chart: Chart | null = null
 
 const low = computed(() => props.ladder.rungs[0].bidMicros)
 const high = computed(() => props.ladder.rungs.at(-1)?.bidMicros ?? 1)
@@ -53,60 +53,19 @@ function bidAtX(x: number): number {
   return Math.max(props.step, Math.round(micros / grain) * grain)
 }
 
-/** Wins at a bid, between the rungs beside it. */
-function winsAt(micros: number, figure: 'wins' | 'budgetWins'): number {
-  const { rungs } = props.ladder
-  const upper = rungs.findIndex((rung) => rung.bidMicros >= micros)
-  if (upper <= 0) return upper === 0 ? rungs[0][figure] : (rungs.at(-1)?.[figure] ?? 0)
-  const [a, b] = [rungs[upper - 1], rungs[upper]]
-  return a[figure] + ((b[figure] - a[figure]) * Math.log(micros / a.bidMicros)) / Math.log(b.bidMicros / a.bidMicros)
-}
-
-function draw() {
-  chart?.destroy()
-  if (!canvas.value) return
-  const points = (figure: 'wins' | 'budgetWins') => props.ladder.rungs.map((rung) => ({ x: rung.bidMicros / 1e6, y: rung[figure] }))
-  chart = new Chart(canvas.value, {
-    type: 'line',
-    data: {
-      datasets: [
-        { label: 'this budget', data: points('budgetWins'), borderColor: COLOURS.deep, borderWidth: 2, pointRadius: 0, tension: 0.2 },
-        {
-          label: 'could be won',
-          data: points('wins'),
-          borderColor: COLOURS.water,
-          backgroundColor: 'rgb(127 176 181 / 22%)',
-          fill: true,
-          borderWidth: 1.4,
-          pointRadius: 0,
-          tension: 0.2
-        }
-      ]
-    },
-    options: {
-      events: [],
-      plugins: { tooltip: { enabled: false } },
-      layout: { padding: { top: 4 } },
-      scales: {
-        x: {
-          type: 'logarithmic',
-          min: low.value / 1e6,
-          max: high.value / 1e6,
-          grid: { display: false },
-          ticks: { maxRotation: 0, autoSkipPadding: 18, callback: (value) => String(Number(Number(value).toPrecision(2))) }
-        },
-        y: {
-          beginAtZero: true,
-          border: { display: false },
-          grid: { color: '#dcdfd9' },
-          ticks: { maxTicksLimit: 4, callback: (value) => about(Number(value)) }
-        }
-      }
-    }
-  })
-  const { left, right, top, bottom } = chart.chartArea
+const chart = useChart(
+  canvas,
+  (on) => drawLadder(on, props.ladder),
+  () => props.ladder
+)
+/** The marks lie where the chart has its axis: that is known once it is drawn, and when it has another size. */
+function measure() {
+  if (!chart.value) return
+  const { left, right, top, bottom } = chart.value.chartArea
   area.value = { left, right, top, bottom }
 }
+watch(chart, measure)
+useResizeObserver(plot, measure)
 
 function onDown(event: PointerEvent) {
   if (props.disabled) return
@@ -133,15 +92,6 @@ function onKey(event: KeyboardEvent) {
   const grain = Math.max(props.step, 10 ** (Math.floor(Math.log10(now)) - 1))
   emit('bid', Math.max(props.step, Math.round(now / grain + by) * grain), true)
 }
-
-onMounted(draw)
-watch(() => props.ladder, draw)
-useResizeObserver(plot, () => {
-  if (!chart) return
-  const { left, right, top, bottom } = chart.chartArea
-  area.value = { left, right, top, bottom }
-})
-onBeforeUnmount(() => chart?.destroy())
 </script>
 
 <template>
@@ -182,7 +132,7 @@ onBeforeUnmount(() => chart?.destroy())
         :aria-valuemax="high / 1e6"
         :aria-valuenow="bid / 1e6"
         :aria-disabled="disabled"
-        :aria-valuetext="`${cpm(bid)}: ${about(winsAt(bid, 'budgetWins'))} wins a day`"
+        :aria-valuetext="`${cpm(bid)}: ${about(winsAt(ladder, bid, 'budgetWins'))} wins a day`"
         :style="{ left: `${leftOf(bid)}px`, height: `${area.bottom}px` }"
         data-test="ladder-mark"
         @keydown="onKey">

@@ -1,30 +1,22 @@
 <script setup lang="ts">
-import { computed, shallowRef } from 'vue'
+import { computed } from 'vue'
 import type { LineDraft } from '@tin-harbor/core/buying'
-import type {
-  Breakdowns,
-  Advised,
-  Change,
-  GoalMeasure,
-  Ladder,
-  MainFigures,
-  Ranged,
-  Sieve,
-  SieveStep,
-  Together
-} from '@tin-harbor/core/forecast'
+import type { Breakdowns, Advised, Change, GoalMeasure, Ladder, MainFigures, Sieve, SieveStep, Together } from '@tin-harbor/core/forecast'
 import type { Dimension } from '@tin-harbor/core/dimensions'
 import { dateOfDay } from '@tin-harbor/core/time'
-import { bindingSentence, paragraphWords } from '@tin-harbor/core/wording'
-import { about, cpm, decimal, money, perCent, shortDate, smallMoney } from '@/composables/formats'
+import { paragraphWords } from '@tin-harbor/core/wording'
+import { perCent, shortDate } from '@/composables/formats'
 import { useAdvice } from '@/composables/use-advice'
 import AdviceList from '@/parts/AdviceList.vue'
 import BidLadder from '@/parts/BidLadder.vue'
 import BreakdownTable from '@/parts/BreakdownTable.vue'
+import FigureList from '@/parts/FigureList.vue'
 import FrequencyBars from '@/parts/FrequencyBars.vue'
 import MatesTable from '@/parts/MatesTable.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import { useMarket } from '@/stores/market'
+import { useForecastFigures } from './use-forecast-figures'
+import { useForecastRemark } from './use-forecast-remark'
 
 export interface ForecastPanelProps {
   figures: MainFigures | null
@@ -56,116 +48,15 @@ const emit = defineEmits<{
 
 const market = useMarket()
 
-/** Figures that were kept to compare with, and the line that they were of. */
-const pinned = shallowRef<{ figures: MainFigures; words: string } | null>(null)
+const { pinned, day, flight } = useForecastFigures(props)
 const onPin = () => (pinned.value = pinned.value || !props.figures ? null : { figures: props.figures, words: paragraphWords(props.draft) })
-
-/** A figure with its range, and with what it was before the last edit when it moved by more than its rounding. */
-function figure(pick: (figures: MainFigures) => Ranged, words: (value: number) => string) {
-  const now = props.figures ? pick(props.figures) : null
-  const before = props.was ? pick(props.was) : null
-  const moved = now !== null && before !== null && words(before.value) !== words(now.value)
-  const isRange = now !== null && (now.high === Infinity || words(now.low) !== words(now.high))
-  const kept = pinned.value ? words(pick(pinned.value.figures).value) : null
-  return {
-    kept,
-    now: now === null ? '–' : words(now.value),
-    range: !isRange ? '' : now.high === Infinity ? `${words(now.low)} or more` : `${words(now.low)} – ${words(now.high)}`,
-    was: moved ? `was ${words(before.value)}` : null
-  }
-}
-
-const day = computed(() => [
-  { ...figure((f) => f.day.matched, about), unit: 'matched a day' },
-  { ...figure((f) => f.day.wins, about), unit: 'wins a day' },
-  { ...figure((f) => f.day.spend, money), unit: 'spend a day' },
-  { ...figure((f) => f.day.winRate, perCent), unit: 'win rate, of matched' },
-  {
-    ...figure(
-      (f) => f.day.cpm,
-      (value) => (value > 0 ? cpm(value) : '–')
-    ),
-    unit: 'CPM paid'
-  },
-  { ...figure((f) => f.day.reach, about), unit: 'people in 7 days' }
-])
-/** Counts of few are told to a tenth. */
-const few = (value: number) => (value < 10 ? decimal(value) : about(value))
-const EACH = { views: 'view', visits: 'visit', conversions: 'conversion' } as const
-/** What the campaign’s goal counts, where one of it has a cost. */
-const costed = computed(() => (props.measure === 'wins' || props.measure === 'reach' ? null : props.measure))
-const LEAST_EVENTS = 0.2
-function costOf({ flight: { spend, ...counts } }: MainFigures, what: keyof typeof EACH): Ranged {
-  const { value, low, high } = counts[what]
-  const each = (events: number) => (events > 0 ? spend.value / events : 0)
-  // Where next to none may come, nothing says what one would cost at most.
-  return { value: each(value), low: each(high), high: low > LEAST_EVENTS ? each(low) : value > 0 ? Infinity : 0 }
-}
-
-const flight = computed(() => [
-  { ...figure((f) => f.flight.wins, about), unit: 'wins' },
-  { ...figure((f) => f.flight.spend, money), unit: 'spend' },
-  { ...figure((f) => f.flight.reach, about), unit: 'people' },
-  { ...figure((f) => f.flight.frequency, decimal), unit: 'times each' },
-  { ...figure((f) => f.flight.views, about), unit: 'views' },
-  { ...figure((f) => f.flight.visits, about), unit: 'visits' },
-  { ...figure((f) => f.flight.conversions, few), unit: 'conversions' },
-  ...(costed.value ? [{ ...figure((f) => costOf(f, costed.value ?? 'visits'), smallMoney), unit: `for one ${EACH[costed.value]}` }] : [])
-])
-
-/** Our other lines that buy what this one would win. */
-const taken = computed(() => {
-  const lines = (props.breakdowns?.taken ?? []).filter(({ wins }) => wins >= 1)
-  if (lines.length === 0) return null
-  const [first, ...others] = lines.map(({ line, wins }) => ({ name: `L-${line}`, wins: about(wins) }))
-  return [`${first.name} takes ${first.wins} of these a day for more`, ...others.map(({ name, wins }) => `${name} ${wins}`)].join(', ')
-})
-
-const flightTitle = computed(() => {
-  const f = props.figures?.flight
-  if (!f) return 'Flight'
-  if (f.open) return `Next ${f.replayedDays} days of an open flight`
-  const more = f.days > f.replayedDays ? `; people of the first ${f.replayedDays}` : ''
-  return `${f.days === 1 ? 'The last day' : `${f.days} days`} of the flight${more}`
-})
-
 const { groups, best } = useAdvice(props)
+const { remark, taken, flightTitle } = useForecastRemark(props, () => best.value)
 
 /** How much of the best that was found for the same money the line buys as it stands. */
 const possible = computed(() => (props.advised?.possible == null ? null : perCent(props.advised.possible)))
 const POSSIBLE =
   'What it buys of the campaign’s goal, of the best that was found for the same money by price, caps, gap, hours and pace: never by lifting a restriction.'
-
-/** Of a line that the tape says little about, and what share of what it matches the bid is over the floor of. */
-const fewWords = ({ tapeWins }: MainFigures, share: number) =>
-  tapeWins > 0
-    ? `Only ${tapeWins} such impressions on the tape would be won: too few to say much.`
-    : share === 0
-      ? 'The bid is under the floor of all that matches: nothing would be won.'
-      : 'Nothing on the tape would be won.'
-
-/** What binds, and the best use of the money in a sentence; before that is known, what the main figures say by themselves. */
-const remark = computed(() => {
-  const f = props.figures
-  if (!f) return ''
-  if (f.day.matched.value === 0) {
-    const step = props.sieve?.emptiedBy
-    const left = step === null || step === undefined ? null : props.sieve?.steps[step]
-    return left
-      ? `Nothing on the tape matches: ${left.restriction === 'hours' ? 'the hours' : left.restriction.dimension} leaves nothing of what was left before.`
-      : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
-  }
-  if (props.draft.price.bidMicros === null && !props.draft.price.aim) return 'Type a bid to see what it wins.'
-  const share = f.day.eligible.value / f.day.matched.value
-  const said = f.tooFew
-    ? fewWords(f, share)
-    : share < 0.5
-      ? `The bid is under the floor of ${perCent(1 - share)} of what matches.`
-      : bindingSentence(f)
-  if (best.value) return `${said} What would help most: ${best.value.words}, for ${best.value.gain}.`
-  if (props.advised === null || f.tooFew) return said
-  return `${said} No change that was tried buys a twentieth more for the same money, or more at about its price.`
-})
 
 const tape = computed(() =>
   props.figures
@@ -203,19 +94,12 @@ function onLift({ restriction }: SieveStep) {
     </p>
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
     <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
-      <dl>
-        <div v-for="{ now, range, was: before, kept, unit } in day" :key="unit">
-          <dt>{{ unit }}</dt>
-          <dd>{{ now }}</dd>
-          <dd class="ForecastPanel-range">{{ range }}</dd>
-          <dd v-if="kept !== null" class="ForecastPanel-was">{{ kept }} pinned</dd>
-          <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
-        </div>
+      <FigureList :figures="day">
         <div v-if="possible !== null" :title="POSSIBLE" data-test="possible">
           <dt>of what this money could buy</dt>
           <dd>{{ possible }}</dd>
         </div>
-      </dl>
+      </FigureList>
       <p v-if="remark && waitsFor === null" class="ForecastPanel-remark" data-test="remark">{{ remark }}</p>
       <p v-if="taken" class="ForecastPanel-note" data-test="taken">{{ taken }}.</p>
       <BidLadder
@@ -235,15 +119,7 @@ function onLift({ restriction }: SieveStep) {
       <AdviceList v-if="groups.length > 0" :groups="groups" :disabled="disabled" @change="(changes) => $emit('change', changes)" />
       <MatesTable v-if="together" :together="together" />
       <h3>{{ flightTitle }}</h3>
-      <dl data-test="forecast-flight">
-        <div v-for="{ now, range, was: before, kept, unit } in flight" :key="unit">
-          <dt>{{ unit }}</dt>
-          <dd>{{ now }}</dd>
-          <dd class="ForecastPanel-range">{{ range }}</dd>
-          <dd v-if="kept !== null" class="ForecastPanel-was">{{ kept }} pinned</dd>
-          <dd v-else-if="before" class="ForecastPanel-was">{{ before }}</dd>
-        </div>
-      </dl>
+      <FigureList :figures="flight" data-test="forecast-flight" />
       <template v-if="figures && figures.flight.reach.value > 0">
         <h3>People by how often they see it</h3>
         <FrequencyBars :people="figures.flight.people" :replayed-days="figures.flight.replayedDays" />
@@ -297,49 +173,6 @@ function onLift({ restriction }: SieveStep) {
 .ForecastPanel-figures.is-old dd {
   color: var(--ink-2);
   font-weight: 400;
-}
-
-.ForecastPanel dl {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 8px 10px;
-  margin: 0;
-}
-
-.ForecastPanel dl > div {
-  display: grid;
-  align-content: start;
-}
-
-.ForecastPanel dt {
-  color: var(--ink-2);
-  font-size: 11px;
-}
-
-.ForecastPanel dd {
-  grid-row: 1;
-  margin: 0;
-  font: 600 19px/1.15 var(--sans);
-  font-stretch: 88%;
-}
-
-.ForecastPanel dd.ForecastPanel-range {
-  grid-row: 2;
-  min-height: 14px;
-  color: var(--ink-2);
-  font: 400 11px/1.3 var(--sans);
-  font-stretch: 84%;
-  white-space: nowrap;
-}
-
-.ForecastPanel dl > div > dt {
-  grid-row: 3;
-}
-
-.ForecastPanel dd.ForecastPanel-was {
-  grid-row: 4;
-  color: var(--brass-text);
-  font: 400 11px/1.2 var(--sans);
 }
 
 .ForecastPanel-remark {

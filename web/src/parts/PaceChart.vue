@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { useTemplateRef } from 'vue'
 import type { Pace } from '@tin-harbor/core/contract'
+import { useChart } from '@/composables/use-chart'
+import { valueAxis } from '@/theme/axes'
 import { COLOURS, Chart } from '@/theme/charts'
 import { money, shortDate } from '@/composables/formats'
 
@@ -9,12 +11,8 @@ export interface PaceChartProps {
 }
 const props = defineProps<PaceChartProps>()
 const canvas = useTemplateRef('canvas')
-let chart: Chart | null = null
-
-function draw() {
-  chart?.destroy()
-  if (!canvas.value) return
-  chart = new Chart(canvas.value, {
+function draw(on: HTMLCanvasElement): Chart {
+  return new Chart(on, {
     data: {
       labels: props.days.map((day) => shortDate(day.date)),
       datasets: [
@@ -46,20 +44,12 @@ function draw() {
       },
       scales: {
         x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 14 } },
-        y: {
-          beginAtZero: true,
-          border: { display: false },
-          grid: { color: '#dcdfd9' },
-          ticks: { maxTicksLimit: 5, callback: (value) => `€${value}` }
-        }
+        y: valueAxis((value) => `€${value}`, 5)
       }
     }
   })
 }
-
-onMounted(draw)
-watch(() => props.days, draw)
-onBeforeUnmount(() => chart?.destroy())
+useChart(canvas, draw, () => props.days)
 </script>
 
 <template>

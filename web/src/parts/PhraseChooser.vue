@@ -1,15 +1,14 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
-import { CHOOSERS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
+import type { PhraseOf } from '@tin-harbor/core/buying'
+import { DIMENSION_KINDS } from '@tin-harbor/core/dimensions'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
-import { CATEGORIES, FORMATS, GRADES, findSegment, shapesOf } from '@tin-harbor/core/taxonomy'
-import { CITIES, COUNTRIES, COUNTRY_GROUPS, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
-import { isInside } from '@tin-harbor/core/preflight'
-import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
+import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '@tin-harbor/core/places'
+import { FORMATS, GRADES, findSegment } from '@tin-harbor/core/taxonomy'
 import { about, cpm } from '@/composables/formats'
 import HourGrid from '@/parts/HourGrid.vue'
-import { useSurvey } from '@/composables/use-survey'
+import { usePhraseChoices } from './use-phrase-choices'
 
 /** The values of one phrase, with the traffic and the price of each for the rest of the sentence. */
 export interface PhraseChooserProps {
@@ -23,121 +22,17 @@ export interface PhraseChooserProps {
 const props = defineProps<PhraseChooserProps>()
 const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
 
-const { survey, error, isAsking, ask } = useSurvey('chooser')
-const typed = ref('')
-const active = ref(0)
-const search = useTemplateRef('search')
-const list = useTemplateRef('list')
-
-function onCount() {
-  const by = CHOOSERS[props.of]?.by
-  if (by) void ask({ sentence: props.sentence, by, without: props.of, bidMicros: 0 })
-}
-watch(() => [props.of, props.sentence], onCount, { immediate: true })
-onMounted(() => nextTick(() => search.value?.focus()))
-
 const alike = computed(() => props.sentence.targeting.restrictions.filter((one) => one.dimension === props.of))
 const restriction = computed(() => alike.value[props.nth ?? 0] ?? null)
 const chosen = computed<readonly string[]>(() => (props.of === 'format' ? props.sentence.formats : (restriction.value?.values ?? [])))
 const isOut = computed(() => restriction.value?.mode === 'exclude')
+const { survey, error, isAsking, typed, count, isCounted, shown } = usePhraseChoices(props, () => chosen.value)
 
-interface Choice {
-  value: string
-  words: string
-  under: string | null
-  aDay: number
-  half: number
-  isChild: boolean
-}
-const isBranch = (name: string) => CATEGORIES.some((category) => category.name === name && category.branch === category.index)
-const branchOf = (name: string) => {
-  const category = CATEGORIES.find((one) => one.name === name)
-  return category ? CATEGORIES[category.branch].name : null
-}
-const parentOf = (value: string) =>
-  props.of === 'where' && value.includes('-') ? value.slice(0, 2) : props.of === 'category' && !isBranch(value) ? branchOf(value) : null
-
-/** Longest list whose values are shown without any traffic. */
-const MOST_IDLE = 120
-function listedValues(): readonly string[] {
-  if (props.of === 'hours' || props.of === 'format') return []
-  const values = DIMENSION_KINDS[props.of].values ?? []
-  if (props.of === 'size')
-    return (props.sentence.formats.length === 0 ? FORMATS : props.sentence.formats).flatMap((format) => shapesOf(format))
-  return props.of in CHOOSERS && values.length > MOST_IDLE ? [] : values
-}
-
-/** All values, the largest first; regions after their country and categories after their branch. */
-const choices = computed<Choice[]>(() => {
-  const found = new Map<string, Choice>()
-  for (const { by, rows } of survey.value?.groups ?? []) {
-    for (const row of rows) {
-      const value = chooserValue(props.of, by, row.key, row.label)
-      if (value === null || (found.has(value) && by === 'category')) continue
-      const under = parentOf(value)
-      found.set(value, {
-        value,
-        words: props.of === 'format' ? value : valueWords(props.of as Dimension, value),
-        under,
-        aDay: row.opportunitiesADay,
-        half: row.halfMicros,
-        isChild: under !== null
-      })
-    }
-  }
-  // What has no traffic here, or is not counted at all, can be chosen all the same.
-  for (const value of listedValues())
-    if (!found.has(value))
-      found.set(value, { value, words: valueWords(props.of as Dimension, value), under: null, aDay: 0, half: 0, isChild: false })
-  for (const value of chosen.value)
-    if (!found.has(value))
-      found.set(value, {
-        value,
-        words: props.of === 'format' ? value : valueWords(props.of as Dimension, value),
-        under: null,
-        aDay: 0,
-        half: 0,
-        isChild: false
-      })
-  const all = [...found.values()].sort((a, b) => b.aDay - a.aDay)
-  return all
-    .filter((one) => one.under === null || !found.has(one.under))
-    .flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
-})
-const isCounted = computed(() => props.of in CHOOSERS)
-/** Metro areas and cities are too many to list: those that are called like what is typed, and whether they are in already. */
-const named = computed<Choice[]>(() => {
-  const wanted = typed.value.trim().toLowerCase()
-  if (props.of !== 'where' || wanted.length < 2) return []
-  const like = (name: string) => name.toLowerCase().includes(wanted)
-  const found = [
-    ...METROS.filter((metro) => like(metro.name)).map((metro) => ({
-      value: metroCode(metro),
-      words: `${metro.name}, metro area, ${COUNTRIES[metro.country].code}`
-    })),
-    ...CITIES.filter((city) => like(city.name)).map((city) => ({
-      value: cityCode(city),
-      words: `${city.name}, city, ${REGIONS[city.region].name}`
-    }))
-  ]
-  return found.slice(0, 40).map(({ value, words }): Choice => {
-    const by = chosen.value.find((other) => isInside(value, other))
-    return { value, words: by ? `${words} (already in: ${valueWords('where', by)})` : words, under: null, aDay: 0, half: 0, isChild: true }
-  })
-})
-const shown = computed(() => {
-  const wanted = typed.value.trim().toLowerCase()
-  return [...listed(wanted), ...named.value.filter((one) => !choices.value.some((other) => other.value === one.value))]
-})
-const listed = (wanted: string) => {
-  // Regions are many: they are listed under a country that is chosen, or when they are searched for.
-  return choices.value.filter((one) =>
-    wanted === ''
-      ? !one.isChild || props.of !== 'where' || chosen.value.some((value) => value === one.under || parentOf(value) === one.under)
-      : one.words.toLowerCase().includes(wanted)
-  )
-}
+const active = ref(0)
 watch(typed, () => (active.value = 0))
+const search = useTemplateRef('search')
+const list = useTemplateRef('list')
+onMounted(() => nextTick(() => search.value?.focus()))
 
 function set(values: readonly string[], mode = restriction.value?.mode ?? onlyMode.value ?? 'include') {
   const { sentence, of: phrase } = props
@@ -226,7 +121,7 @@ const hint = computed(
           {{ group.name }}
         </button>
       </p>
-      <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="onCount">Count again</button></p>
+      <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="count">Count again</button></p>
       <p v-else-if="isCounted && !survey" class="quiet small">Counting …</p>
       <ul
         id="phrase-values"

@@ -1,6 +1,8 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, useTemplateRef, watch } from 'vue'
+import { useTemplateRef } from 'vue'
 import type { Survey } from '@tin-harbor/core/forecast'
+import { useChart } from '@/composables/use-chart'
+import { valueAxis } from '@/theme/axes'
 import { COLOURS, Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
 
@@ -12,16 +14,14 @@ export interface BidCurveProps {
 }
 const props = defineProps<BidCurveProps>()
 const canvas = useTemplateRef('canvas')
-let chart: Chart | null = null
 
-function draw() {
-  chart?.destroy()
-  if (!canvas.value || props.curve.length === 0) return
+function draw(on: HTMLCanvasElement): Chart | null {
+  if (props.curve.length === 0) return null
   const most = props.curve.filter((step) => step.share <= 0.985).at(-1)?.bidMicros ?? 1e6
   const points = props.curve
     .filter((step) => step.bidMicros <= most)
     .map((step) => ({ x: Math.max(0.01, step.bidMicros / 1e6), y: step.share * props.aDay }))
-  chart = new Chart(canvas.value, {
+  return new Chart(on, {
     type: 'line',
     data: {
       datasets: [
@@ -57,19 +57,12 @@ function draw() {
           grid: { display: false },
           ticks: { maxTicksLimit: 6, callback: (value) => cpm(Number(value) * 1e6).replace(/\.?0+$/, '') }
         },
-        y: {
-          beginAtZero: true,
-          border: { display: false },
-          grid: { color: '#dcdfd9' },
-          ticks: { maxTicksLimit: 3, callback: (value) => about(Number(value)) }
-        }
+        y: valueAxis(about, 3)
       }
     }
   })
 }
-onMounted(draw)
-watch(() => [props.curve, props.bidMicros], draw)
-onBeforeUnmount(() => chart?.destroy())
+useChart(canvas, draw, () => [props.curve, props.bidMicros])
 </script>
 
 <template>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { BubbleMapController, ChoroplethController, ColorScale, GeoFeature, ProjectionScale, SizeScale, topojson } from 'chartjs-chart-geo'
 import world from 'world-atlas/countries-110m.json'
 import type { SurveyRowView } from '@tin-harbor/core/contract'
 import { CITIES, COUNTRIES, REGIONS } from '@tin-harbor/core/places'
+import { useChart } from '@/composables/use-chart'
 import { Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
 
@@ -20,7 +21,6 @@ const props = defineProps<MarketMapProps>()
 const emit = defineEmits<{ choose: [code: string] }>()
 const by = ref<'volume' | 'price'>('volume')
 const canvas = useTemplateRef('canvas')
-let chart: Chart | null = null
 
 interface Shape {
   type: 'Feature'
@@ -46,47 +46,47 @@ function middleOf(region: number) {
 }
 const regions = computed(() => props.regions.filter((row) => COUNTRIES[REGIONS[row.key].country].code === props.country))
 
-function draw() {
-  chart?.destroy()
-  if (!canvas.value) return
-  const country = props.country === null ? null : COUNTRIES.find((one) => one.code === props.country)
-  const outline = country ? [shapeOf(country.name)].filter((shape) => shape !== undefined) : shapes
-  const common = { plugins: { legend: { display: false } }, layout: { padding: 0 } }
-  if (country) {
-    chart = new Chart(canvas.value, {
-      type: 'bubbleMap' as never,
-      data: {
-        labels: regions.value.map((row) => row.label),
-        datasets: [
-          {
-            outline,
-            showOutline: true,
-            outlineBackgroundColor: '#e6ebe8',
-            outlineBorderColor: '#c9cfcd',
-            backgroundColor: '#2f6f78b0',
-            data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) }))
+const COMMON = { plugins: { legend: { display: false } }, layout: { padding: 0 } }
+
+/** A country by itself: its regions as discs on its shape. */
+function drawRegions(on: HTMLCanvasElement, country: (typeof COUNTRIES)[number]): Chart {
+  const outline = [shapeOf(country.name)].filter((shape) => shape !== undefined)
+  return new Chart(on, {
+    type: 'bubbleMap' as never,
+    data: {
+      labels: regions.value.map((row) => row.label),
+      datasets: [
+        {
+          outline,
+          showOutline: true,
+          outlineBackgroundColor: '#e6ebe8',
+          outlineBorderColor: '#c9cfcd',
+          backgroundColor: '#2f6f78b0',
+          data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) }))
+        }
+      ]
+    } as never,
+    options: {
+      ...COMMON,
+      plugins: {
+        ...COMMON.plugins,
+        tooltip: {
+          callbacks: {
+            label: (item: { dataIndex: number }) =>
+              `${regions.value[item.dataIndex].label}: ${words(valueOf(regions.value[item.dataIndex]))}`
           }
-        ]
-      } as never,
-      options: {
-        ...common,
-        plugins: {
-          ...common.plugins,
-          tooltip: {
-            callbacks: {
-              label: (item: { dataIndex: number }) =>
-                `${regions.value[item.dataIndex].label}: ${words(valueOf(regions.value[item.dataIndex]))}`
-            }
-          }
-        },
-        scales: { projection: { axis: 'x', projection: 'mercator' }, size: { axis: 'x', size: [2, 15], display: false } }
-      } as never
-    })
-    return
-  }
+        }
+      },
+      scales: { projection: { axis: 'x', projection: 'mercator' }, size: { axis: 'x', size: [2, 15], display: false } }
+    } as never
+  })
+}
+
+/** The world, each country shaded. */
+function drawCountries(on: HTMLCanvasElement): Chart {
   const rows = new Map(props.countries.map((row) => [shapeOf(COUNTRIES[row.key].name), row]))
   const listed = shapes.map((shape) => ({ shape, row: rows.get(shape) }))
-  chart = new Chart(canvas.value, {
+  return new Chart(on, {
     type: 'choropleth' as never,
     data: {
       labels: listed.map(({ shape }) => shape.properties.name),
@@ -100,13 +100,13 @@ function draw() {
       ]
     } as never,
     options: {
-      ...common,
+      ...COMMON,
       onClick: (_: unknown, hit: { index: number }[]) => {
         const row = hit[0] ? listed[hit[0].index].row : undefined
         if (row) emit('choose', COUNTRIES[row.key].code)
       },
       plugins: {
-        ...common.plugins,
+        ...COMMON.plugins,
         tooltip: {
           filter: (item: { dataIndex: number }) => listed[item.dataIndex].row !== undefined,
           callbacks: {
@@ -128,9 +128,15 @@ function draw() {
     } as never
   })
 }
-onMounted(draw)
-watch(() => [props.countries, props.regions, props.country, by.value], draw)
-onBeforeUnmount(() => chart?.destroy())
+
+useChart(
+  canvas,
+  (on) => {
+    const country = COUNTRIES.find((one) => one.code === props.country)
+    return country ? drawRegions(on, country) : drawCountries(on)
+  },
+  () => [props.countries, props.regions, props.country, by.value]
+)
 </script>
 
 <template>

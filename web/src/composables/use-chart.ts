@@ -1,0 +1,22 @@
+import { onBeforeUnmount, onMounted, shallowRef, watch, type Ref, type ShallowRef, type WatchSource } from 'vue'
+import type { Chart } from '@/theme/charts'
+
+/**
+ * A chart on a canvas of the page: made anew when what it shows changes, gone with it.
+ * @param make draws; null where there is nothing to draw
+ */
+export function useChart(
+  canvas: Readonly<Ref<HTMLCanvasElement | null>>,
+  make: (canvas: HTMLCanvasElement) => Chart | null,
+  shows: WatchSource
+): ShallowRef<Chart | null> {
+  const chart = shallowRef<Chart | null>(null)
+  function draw(): void {
+    chart.value?.destroy()
+    chart.value = canvas.value ? make(canvas.value) : null
+  }
+  onMounted(draw)
+  watch(shows, draw)
+  onBeforeUnmount(() => chart.value?.destroy())
+  return chart
+}
