@@ -91,9 +91,9 @@ describe('running, reports and the trace', () => {
   it('the trace falls from all opportunities to what was won, names the change that helps, and shows one opportunity', async () => {
     await page.goto('/campaigns/lines/1001')
     await page.click('.LineWording-ways >> text=Trace')
-    await page.waitForSelector('.TraceView-stair')
+    await page.waitForSelector('.StairTable')
     expect(await page.textContent('[data-test=remark]')).toContain('Most opportunities that it matched were lost to')
-    const left = (await page.locator('.TraceView-stair tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) =>
+    const left = (await page.locator('.StairTable tr:has(.is-exact) td:nth-child(2)').allTextContents()).map((text) =>
       Number(text.replace(/\D/g, ''))
     )
     expect(left.every((n, place) => place === 0 || n <= left[place - 1])).toBe(true)

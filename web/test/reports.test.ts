@@ -321,10 +321,10 @@ describe('the trace', () => {
     expect(view.get('[data-test=remark]').text().replace(/\s+/g, ' ')).toContain(
       'its limits and their pace: 500. The line’s day binds, not the bid: without it this bid would spend €9.00 a day. What would help now: lower the bid to 0.93, 62 more wins a day for €0.50 less.'
     )
-    const rows = view.findAll('.TraceView-stair tbody tr').map((row) => row.text())
+    const rows = view.findAll('.StairTable tbody tr').map((row) => row.text())
     expect(rows.some((row) => row.includes('where: Germany') && row.includes('4,000') && row.includes('940 – 1,060'))).toBe(true)
     expect(rows.some((row) => row.startsWith('over rivals') && row.includes('800') && row.includes('790'))).toBe(true)
-    expect(view.get('.TraceView-stair tr.is-most').text()).toContain('let through by pacing')
+    expect(view.get('.StairTable tr.is-most').text()).toContain('let through by pacing')
     expect(view.findAll('.TraceView-short li')).toHaveLength(6)
   })
 

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { ElRadio, ElRadioGroup } from 'element-plus'
 import { HOURS_PER_WEEK, type HourPlan } from '@tin-harbor/core/pricing'
+import { OPEN, useHourPaint } from './use-hour-paint'
 
 export interface HourGridProps {
   hours: HourPlan | null
@@ -15,14 +16,9 @@ const props = defineProps<HourGridProps>()
 const emit = defineEmits<{ 'update:hours': [hours: HourPlan | null] }>()
 
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
-const OPEN = 1000
-/** While painting: what is laid down, and the grid as it becomes. */
-const paint = ref<{ value: number; perMille: number[] } | null>(null)
-const perMille = computed(() => paint.value?.perMille ?? props.hours?.perMille ?? new Array<number>(HOURS_PER_WEEK).fill(OPEN))
+const { brush, perMille, begin, over, end, toggle, only, copyMonday } = useHourPaint(props, (hours) => emit('update:hours', hours))
 const open = computed(() => perMille.value.filter((value) => value > 0).length)
 const focused = ref(0)
-/** What is laid down: per mille of the bid. */
-const brush = ref(0)
 const BRUSHES = [0, 500, 750, 850, 1000, 1150, 1250, 1500, 2000]
 const brushWords = (value: number) => (value === 0 ? 'off' : value === OPEN ? 'as bid' : signed(value))
 const signed = (value: number) => `${value > OPEN ? '+' : '−'}${Math.abs(value - OPEN) / 10}`
@@ -36,49 +32,10 @@ const area = computed(() => {
   return `M0 30 ${day.map((n, hour) => `L${hour + 0.5} ${(30 - (28 * n) / most).toFixed(1)}`).join(' ')} L24 30 Z`
 })
 
-function set(next: number[]) {
-  const clock = props.hours?.clock ?? 'viewer'
-  emit('update:hours', next.every((value) => value === OPEN) ? null : { clock, perMille: next })
-}
-
-/** The brush, or as bid again where all of them have its value already. */
-const laid = (hours: number[]) =>
-  hours.every((hour) => perMille.value[hour] === brush.value)
-    ? OPEN
-    : props.multipliers
-      ? brush.value
-      : hours.every((hour) => perMille.value[hour] > 0)
-        ? 0
-        : OPEN
 function onDown(hour: number) {
-  if (props.disabled) return
-  const next = [...perMille.value]
-  const value = laid([hour])
-  next[hour] = value
-  paint.value = { value, perMille: next }
   focused.value = hour
+  begin(hour)
 }
-function onOver(hour: number) {
-  if (!paint.value || paint.value.perMille[hour] === paint.value.value) return
-  const next = [...paint.value.perMille]
-  next[hour] = paint.value.value
-  paint.value = { ...paint.value, perMille: next }
-}
-function onUp() {
-  if (!paint.value) return
-  const { perMille: next } = paint.value
-  paint.value = null
-  set(next)
-}
-
-function toggle(hours: number[]) {
-  if (props.disabled) return
-  const next = [...perMille.value]
-  const value = laid(hours)
-  for (const hour of hours) next[hour] = value
-  set(next)
-}
-
 function onKey(event: KeyboardEvent) {
   const by = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 24, ArrowUp: -24 }[event.key]
   if (by !== undefined) {
@@ -97,9 +54,6 @@ const QUICK = [
   { name: 'Weekends', hours: (hour: number) => hour >= 120 },
   { name: 'Office hours', hours: (hour: number) => hour < 120 && hour % 24 >= 9 && hour % 24 < 18 }
 ]
-const only = (hours: (hour: number) => boolean) =>
-  set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => (hours(hour) ? perMille.value[hour] || OPEN : 0)))
-const copyMonday = () => set(Array.from({ length: HOURS_PER_WEEK }, (_, hour) => perMille.value[hour % 24]))
 const nameOf = (hour: number) => `${WEEKDAYS[Math.floor(hour / 24)]} ${hour % 24}:00`
 const stateOf = (hour: number) =>
   perMille.value[hour] === 0 ? 'off' : perMille.value[hour] === OPEN ? 'open' : `open, ${signed(perMille.value[hour])} %`
@@ -131,7 +85,7 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
       aria-label="Traffic by hour of the day">
       <path :d="area" />
     </svg>
-    <table aria-label="Hours of the week" data-test="hours" @keydown="onKey" @pointerup="onUp" @pointerleave="onUp">
+    <table aria-label="Hours of the week" data-test="hours" @keydown="onKey" @pointerup="end" @pointerleave="end">
       <tbody>
         <tr v-for="(weekday, day) in WEEKDAYS" :key="weekday">
           <th scope="row">
@@ -153,7 +107,7 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
                 'is-less': perMille[hour] > 0 && perMille[hour] < OPEN
               }"
               @pointerdown.prevent="onDown(hour)"
-              @pointerover="onOver(hour)">
+              @pointerover="over(hour)">
               {{ multipliers && perMille[hour] > 0 && perMille[hour] !== OPEN ? signed(perMille[hour]) : '' }}
             </button>
           </td>

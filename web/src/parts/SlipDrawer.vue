@@ -1,83 +1,24 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { ElButton, ElDrawer } from 'element-plus'
 import 'element-plus/theme-chalk/el-drawer.css'
 import 'element-plus/theme-chalk/el-overlay.css'
-import type { Expected, SlipItem } from '@tin-harbor/core/buying'
-import type { SlipView, SlipsView, StagedForecast, StagedLine } from '@tin-harbor/core/contract'
-import { ApiError, api } from '@/api'
+import type { Expected } from '@tin-harbor/core/buying'
+import type { StagedLine } from '@tin-harbor/core/contract'
 import { about, marketTime, money } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import { fieldName } from '@/views/line/field-names'
+import { plural, useSlips } from './use-slips'
 
 /** The change slip: edits of live lines that are not live yet, before and after, put live or taken back as one. */
 defineEmits<{ close: [] }>()
 const manifest = useManifest()
 const session = useSession()
 
-const slips = shallowRef<SlipsView | null>(null)
-const error = ref<string | null>(null)
-const said = ref('')
-const isBusy = ref(false)
-const isSure = ref(false)
-/** Edits that are left out of what goes live, as `line field`. */
-const leftOut = ref(new Set<string>())
+const { slips, error, said, isBusy, isSure, expected, opened, gone, free, chosen, isIn, toggle, live, move, takeBack, drop } = useSlips()
 const name = ref('')
-
-/** A day of each line with its edits; without a line while it is being forecast. */
-const expected = shallowRef(new Map<number, StagedForecast>())
-let loads = 0
-
-async function load() {
-  try {
-    slips.value = await api.slips()
-    error.value = null
-    void loadForecasts(slips.value.staged)
-  } catch (failure) {
-    error.value = (failure as ApiError).message
-  }
-}
-
-async function loadForecasts(staged: readonly StagedLine[]) {
-  const own = ++loads
-  expected.value = new Map()
-  if (staged.length === 0) return
-  const told = await api.stagedForecasts().catch(() => ({ expected: staged.map(({ line }) => ({ line, before: null, after: null })) }))
-  if (own === loads) expected.value = new Map(told.expected.map((one) => [one.line, one]))
-}
-onMounted(load)
-
-const keyOf = (line: number, field: string) => `${line} ${field}`
-/** Edits that no slip of their own holds. */
-const held = computed(
-  () =>
-    new Set(
-      slips.value?.slips
-        .filter((slip) => slip.state === 'open')
-        .flatMap((slip) => slip.items.flatMap((item) => item.fields.map((field) => keyOf(item.line, field))))
-    )
-)
-const free = computed(() =>
-  (slips.value?.staged ?? [])
-    .map((staged) => ({ ...staged, changes: staged.changes.filter(({ field }) => !held.value.has(keyOf(staged.line, field))) }))
-    .filter(({ changes }) => changes.length > 0)
-)
-const chosen = computed<SlipItem[]>(() =>
-  free.value
-    .map(({ line, changes }) => ({
-      line,
-      fields: changes.map(({ field }) => field).filter((field) => !leftOut.value.has(keyOf(line, field)))
-    }))
-    .filter(({ fields }) => fields.length > 0)
-)
 const edits = computed(() => chosen.value.reduce((sum, item) => sum + item.fields.length, 0))
-watch(chosen, () => (isSure.value = false))
-const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
-function toggle(line: number, field: string) {
-  const key = keyOf(line, field)
-  leftOut.value = new Set(leftOut.value.has(key) ? [...leftOut.value].filter((one) => one !== key) : [...leftOut.value, key])
-}
 const day = (told: Expected | null) => (told ? `${about(told.wins)} wins, ${money(told.spendMicros)} a day` : 'not told')
 const forecastWords = (line: number) => {
   const told = expected.value.get(line)
@@ -86,44 +27,10 @@ const forecastWords = (line: number) => {
 const lineName = (line: number) =>
   slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
 const stops = (staged: StagedLine) => staged.findings.filter(({ severity }) => severity === 'stops')
-
-async function attempt(what: () => Promise<string>) {
-  isBusy.value = true
-  error.value = null
-  said.value = ''
-  try {
-    said.value = await what()
-    await Promise.all([load(), manifest.load()])
-  } catch (failure) {
-    error.value = (failure as ApiError).message
-  }
-  isBusy.value = false
-  isSure.value = false
+async function onMove() {
+  await move(name.value.trim())
+  if (!error.value) name.value = ''
 }
-const token = () => `slip-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
-const live = (what: Parameters<typeof api.slipLive>[0]) =>
-  attempt(async () => {
-    const { lines } = await api.slipLive(what, token())
-    return `${plural(lines, 'line')} changed with the next market hour; all can be taken back as one.`
-  })
-const onMove = () =>
-  attempt(async () => {
-    await api.createSlip(name.value.trim(), chosen.value)
-    name.value = ''
-    return 'They wait on a slip of their own.'
-  })
-const onTakeBack = (slip: SlipView) =>
-  attempt(async () => {
-    await api.takeBackSlip(slip.id)
-    return `“${slip.name}” is taken back: what was in force before it is again from the next market hour.`
-  })
-const onDrop = (slip: SlipView) =>
-  attempt(async () => {
-    await api.dropSlip(slip.id)
-    return 'Its edits are on the common slip again.'
-  })
-const opened = computed(() => slips.value?.slips.filter((slip) => slip.state === 'open') ?? [])
-const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === 'live') ?? [])
 </script>
 
 <template>
@@ -143,10 +50,7 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
           </h3>
           <p v-for="change in staged.changes" :key="change.field">
             <label
-              ><input
-                type="checkbox"
-                :checked="!leftOut.has(keyOf(staged.line, change.field))"
-                @change="toggle(staged.line, change.field)" />
+              ><input type="checkbox" :checked="isIn(staged.line, change.field)" @change="toggle(staged.line, change.field)" />
               {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></label
             >
           </p>
@@ -190,7 +94,7 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
           <p>
             <button v-if="session.may('live')" class="plain" type="button" :disabled="isBusy" @click="live({ id: slip.id })">
               Put live</button
-            >{{ ' ' }}<button class="plain" type="button" :disabled="isBusy" @click="onDrop(slip)">Take apart</button>
+            >{{ ' ' }}<button class="plain" type="button" :disabled="isBusy" @click="drop(slip)">Take apart</button>
           </p>
         </section>
         <template v-if="gone.length > 0">
@@ -207,7 +111,7 @@ const gone = computed(() => slips.value?.slips.filter((slip) => slip.state === '
               type="button"
               :disabled="isBusy"
               data-test="take-back"
-              @click="onTakeBack(slip)">
+              @click="takeBack(slip)">
               Take back</button
             ><span v-else-if="slip.stands" class="quiet small">{{ slip.stands }}</span>
           </p>

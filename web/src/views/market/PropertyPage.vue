@@ -10,6 +10,8 @@ import { about, cpm, perCent } from '@/composables/formats'
 import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 import { readBid, readSentence } from './read-sentence'
+import PlacementsOf from './PlacementsOf.vue'
+import SellersOf from './SellersOf.vue'
 import { restrictedTo } from './restrict'
 import { useWhyPrice } from './use-why-price'
 import { useSurvey } from '@/composables/use-survey'
@@ -45,19 +47,15 @@ onMounted(() => {
 const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
 const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
 const whyPrice = useWhyPrice(property, sentence, (placement) => trafficOf(placement)?.opportunitiesADay ?? 0)
-const placements = computed(() =>
-  [...(property.value?.placements ?? [])].sort(
-    (a, b) => (trafficOf(b.placement)?.opportunitiesADay ?? 0) - (trafficOf(a.placement)?.opportunitiesADay ?? 0)
-  )
-)
-const wrong = computed(() => property.value?.sellers.filter((seller) => !seller.authorised) ?? [])
 
 /** Back to the Market, without what is not authorised. */
 function leaveOut(what: 'property' | 'source') {
   const rows =
     what === 'property'
       ? [{ key: id, label: '' }]
-      : wrong.value.map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))
+      : (property.value?.sellers ?? [])
+          .filter((seller) => !seller.authorised)
+          .map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))
   void router.push({ name: 'market', query: { ...route.query, said: JSON.stringify(restrictedTo(sentence.value, what, rows, 'exclude')) } })
 }
 </script>
@@ -89,80 +87,9 @@ function leaveOut(what: 'property' | 'source') {
       <p v-if="surveyError" class="trouble" role="alert">{{ surveyError }}</p>
       <div class="PropertyPage-columns">
         <div>
-          <h2 class="ruled">Who sells it</h2>
-          <p v-if="property.file === null" class="PropertyPage-note">
-            It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.
-          </p>
-          <p v-else-if="!property.file.found" class="PropertyPage-note">{{ property.file.address }} is not there.</p>
-          <p v-else class="PropertyPage-note">
-            {{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0"
-              >; {{ property.file.problems.length }} lines of it cannot be read</template
-            >.
-          </p>
-          <table data-test="sellers">
-            <thead>
-              <tr>
-                <th scope="col">source</th>
-                <th scope="col">account</th>
-                <th scope="col">sells as</th>
-                <th scope="col">may it</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="seller in property.sellers" :key="seller.source" :class="{ 'is-wrong': !seller.authorised }">
-                <th scope="row">{{ seller.source }}</th>
-                <td>
-                  {{ seller.seller }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span>
-                </td>
-                <td>{{ seller.relation === 'DIRECT' ? 'the publisher' : 'a reseller' }}</td>
-                <td>
-                  <template v-if="seller.authorised">yes, line {{ seller.line }}</template
-                  ><template v-else>{{ seller.problem }}</template>
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <p v-if="wrong.length > 0" class="PropertyPage-note">
-            <button class="plain" type="button" data-test="leave-source" @click="leaveOut('source')">
-              Look at the market without {{ wrong.map((seller) => seller.source).join(', ') }}
-            </button>
-            or <button class="plain" type="button" @click="leaveOut('property')">without this property</button>.
-          </p>
-          <details v-if="property.file && property.file.problems.length > 0">
-            <summary>Lines that cannot be read</summary>
-            <ul>
-              <li v-for="one in property.file.problems" :key="one.line">
-                line {{ one.line }}: <code>{{ one.text }}</code> {{ one.message }}
-              </li>
-            </ul>
-          </details>
+          <SellersOf :property="property" @leave="leaveOut" />
           <h2 class="ruled">Placements</h2>
-          <table>
-            <thead>
-              <tr>
-                <th scope="col">place</th>
-                <th scope="col">size</th>
-                <th scope="col" class="number">a day</th>
-                <th scope="col" class="number">floor</th>
-                <th scope="col" class="number">wins half</th>
-                <th scope="col" class="number">viewable</th>
-                <th scope="col" class="number">robots</th>
-                <th scope="col">grade</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="one in placements" :key="one.placement">
-                <th scope="row">{{ one.position }}</th>
-                <td>{{ one.size }}</td>
-                <td class="number">{{ trafficOf(one.placement) ? about(trafficOf(one.placement)?.opportunitiesADay ?? 0) : 'none' }}</td>
-                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.floorMicros ?? 0) : '' }}</td>
-                <td class="number">{{ trafficOf(one.placement) ? cpm(trafficOf(one.placement)?.halfMicros ?? 0) : '' }}</td>
-                <td class="number">{{ perCent(one.viewability) }}</td>
-                <td class="number">{{ perCent(one.bots) }}</td>
-                <td>{{ one.grade }}</td>
-              </tr>
-            </tbody>
-          </table>
+          <PlacementsOf :placements="property.placements" :traffic-of="trafficOf" />
         </div>
         <aside v-if="survey && survey.total.opportunitiesADay > 0">
           <h2 class="ruled">Won a day, by bid</h2>

@@ -4,11 +4,13 @@ import { useRoute } from 'vue-router'
 import type { LineView, TraceView } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
-import { ORGANISATION_ZONE, about, count, money, shortDate } from '@/composables/formats'
+import { ORGANISATION_ZONE, about, count, money } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
 import OneOpportunity from './OneOpportunity.vue'
+import StairTable from './StairTable.vue'
+import { wide } from './wide'
 
 const route = useRoute()
 const address = useAddress()
@@ -52,8 +54,6 @@ onMounted(async () => {
 watch([part.from, part.to], load)
 useMarketTick(load)
 
-const most = computed(() => Math.max(1, trace.value?.offered ?? 1))
-const wide = (value: number, whole: number) => `${Math.max(0.15, Math.min(100, (100 * value) / whole))}%`
 const SHORT = ['by up to 10 %', 'by 10 to 25 %', 'by 25 to 50 %', 'by half to the whole bid', 'by one to two bids', 'by more']
 const largest = computed(() => trace.value?.losses[0] ?? null)
 const signed = (value: number, words: (value: number) => string) => `${words(Math.abs(value))} ${value < 0 ? 'less' : 'more'}`
@@ -94,57 +94,7 @@ const LOSSES = {
         </template>
       </p>
       <p v-else class="TraceView-remark">It won all it could of what it matched.</p>
-      <table class="TraceView-stair">
-        <thead>
-          <tr>
-            <th scope="col">step</th>
-            <th scope="col" class="number">left</th>
-            <th scope="col" class="number">taken</th>
-            <th scope="col"><span class="visually-hidden">drawn</span></th>
-            <th scope="col" class="number">forecast</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr class="TraceView-group">
-            <th colspan="5" scope="rowgroup">
-              Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the
-              {{ count(trace.hours) }} hours it was in force; ranges hold in 8 of 10
-            </th>
-          </tr>
-          <tr>
-            <td>all opportunities</td>
-            <td class="number">{{ about(trace.offered) }}</td>
-            <td />
-            <td class="TraceView-drawn"><i :style="{ width: wide(trace.offered, most) }" /></td>
-            <td />
-          </tr>
-          <tr v-for="(step, n) in trace.sieve" :key="step.name">
-            <td>{{ step.name }}</td>
-            <td class="number">
-              {{ about(step.left) }}
-              <small v-if="about(step.low) !== about(step.high)" class="TraceView-range"
-                >{{ about(step.low) }} – {{ about(step.high) }}</small
-              >
-            </td>
-            <td class="number quiet">{{ about((n === 0 ? trace.offered : trace.sieve[n - 1].left) - step.left) }}</td>
-            <td class="TraceView-drawn"><i :style="{ width: wide(step.left, most) }" /></td>
-            <td />
-          </tr>
-          <tr class="TraceView-group">
-            <th colspan="5" scope="rowgroup">What became of all it matched, from the counts of each hour</th>
-          </tr>
-          <tr
-            v-for="step in trace.stair"
-            :key="step.name"
-            :class="{ 'is-most': step.lost > 0 && step.outcomes.some((outcome) => largest?.outcomes.includes(outcome)) }">
-            <td>{{ step.name }}</td>
-            <td class="number">{{ count(step.left) }}</td>
-            <td class="number quiet">{{ step.lost > 0 ? count(step.lost) : '' }}</td>
-            <td class="TraceView-drawn"><i class="is-exact" :style="{ width: wide(step.left, Math.max(1, trace.matched)) }" /></td>
-            <td class="number quiet">{{ step.forecast === null ? '' : about(step.forecast) }}</td>
-          </tr>
-        </tbody>
-      </table>
+      <StairTable :trace="trace" />
       <p class="small quiet TraceView-note">
         Won {{ count(trace.counts.won) }}; forecast {{ about(trace.forecast.wins) }} ({{ about(trace.forecast.low) }} to
         {{ about(trace.forecast.high) }}). The upper bars are drawn against all opportunities, the lower ones against what it matched.
@@ -223,43 +173,6 @@ const LOSSES = {
   padding: 3px 8px 3px 0;
   border-top: 1px solid var(--rule-2);
   vertical-align: top;
-}
-
-.TraceView-stair td:first-child {
-  width: 300px;
-}
-
-.TraceView-stair td.number {
-  width: 92px;
-}
-
-.TraceView-range {
-  display: block;
-  color: var(--ink-2);
-  font-size: 11px;
-  font-stretch: 84%;
-  white-space: nowrap;
-}
-
-.TraceView-group th {
-  padding-top: 12px;
-  color: var(--brass-text);
-  font: 600 12px var(--serif);
-}
-
-.TraceView-drawn i {
-  display: block;
-  height: 12px;
-  margin-top: 2px;
-  background: var(--water);
-}
-
-.TraceView-drawn i.is-exact {
-  background: var(--water-2);
-}
-
-.TraceView-stair .is-most td {
-  font-weight: 600;
 }
 
 .TraceView-note {
