@@ -1,10 +1,16 @@
-import type { CampaignDraft } from '../buying/campaign.js'
+import { campaignSchema, type CampaignDraft } from '../buying/campaign.js'
+import type { yup } from '../input/index.js'
 import { LINE_STATES } from '../buying/states.js'
-import type { Overlap, SplitPoint } from '../forecast/index.js'
 import { GOAL_MEASURES } from '../forecast/index.js'
-import { flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { flag, formOf, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 
-export const campaignView = made<CampaignDraft & { id: number; code: string; advertiserId: number; version: number }>()
+export const campaignView = shape({
+  ...formOf(campaignSchema).fields,
+  id: number(),
+  code: text(),
+  advertiserId: number(),
+  version: number()
+}) as unknown as yup.Schema<CampaignDraft & { id: number; code: string; advertiserId: number; version: number }>
 export type CampaignView = TypeOf<typeof campaignView>
 
 export const advertiserView = shape({ id: number(), name: text(), domain: text(), zone: text() })
@@ -53,7 +59,7 @@ export const companyView = shape({
   /** A day of the campaign's money. */
   totalMicros: number(),
   measure: oneOf(GOAL_MEASURES),
-  overlaps: list(made<Overlap>()),
+  overlaps: list(shape({ first: number(), second: number(), opportunitiesADay: number(), people: number() })),
   lines: list(
     shape({
       line: number(),
@@ -65,7 +71,7 @@ export const companyView = shape({
       buysNow: number(),
       advisedMicros: number(),
       buysAdvised: number(),
-      points: list(made<SplitPoint>())
+      points: list(shape({ dailyMicros: number(), spendMicros: number(), wins: number(), value: number() }))
     })
   )
 })

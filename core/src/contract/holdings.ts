@@ -1,8 +1,7 @@
-import type { PasteRead } from '../buying/paste.js'
 import { LIST_KINDS, type ListKind } from '../buying/lists.js'
 import { FORMATS } from '../taxonomy/index.js'
-import type { Targeting } from '../targeting/index.js'
-import { flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { targetingSchema } from '../targeting/index.js'
+import { flag, formOf, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 
 const usedBy = () => list(shape({ line: number(), name: text() }))
 
@@ -15,7 +14,7 @@ export const listView = shape({
   values: list(text()),
   /** What properties and placements are called, in the order of the values; empty where values say it themselves. */
   names: list(text()),
-  group: maybe(made<Targeting>()),
+  group: maybe(formOf(targetingSchema)),
   version: number(),
   /** Lines whose drafts follow it. */
   usedBy: usedBy()
@@ -26,7 +25,12 @@ export type ListView = TypeOf<typeof listView>
 export const savedList = shape({ ...listView.fields, merged: flag() })
 
 /** What was read of a paste. */
-export const pasteRead = made<PasteRead>()
+export const pasteRead = shape({
+  values: list(text()),
+  problems: list(shape({ line: number(), text: text(), message: text() })),
+  /** Entries that were read. */
+  entries: number()
+})
 
 /** A granted deal. */
 export const dealView = shape({

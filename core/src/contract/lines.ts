@@ -1,10 +1,20 @@
-import type { FieldChange, FixableFinding } from '../buying/fields.js'
-import type { LineDraft } from '../buying/line.js'
+import type { Finding, FixableFinding } from '../buying/fields.js'
+import { lineSchema } from '../buying/line.js'
+import type { yup } from '../input/index.js'
+import { mainFigures } from './figures.js'
 import { LINE_STATES } from '../buying/states.js'
-import type { MainFigures } from '../forecast/index.js'
-import { flag, list, made, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
+import { anything, flag, formOf, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
-const changes = () => list(made<FieldChange>())
+/** One field that differs between two drafts, in words. */
+export const fieldChange = shape({ field: text(), before: text(), after: text() })
+const changes = () => list(fieldChange)
+
+const found = { field: text(), message: text(), severity: oneOf(['stops', 'warns']) }
+/** What one click does about a finding: the fields that it sets, and what the line has only with it. */
+const fix = () => maybe(shape({ words: text(), edits: list(shape({ field: text(), value: anything() })), adds: list(text()) }))
+export const finding = shape({ ...found, fix: optional(fix()) }) as yup.Schema<Finding>
+const fixableFinding = shape({ ...found, fix: fix() }) as yup.Schema<FixableFinding>
+const draft = () => formOf(lineSchema)
 
 export const adView = shape({
   id: number(),
@@ -35,14 +45,14 @@ export const lineView = shape({
   code: text(),
   campaignId: number(),
   advertiserId: number(),
-  draft: made<LineDraft>(),
+  draft: draft(),
   state: oneOf(LINE_STATES),
   /** Cleared, but not to start before somebody releases it. */
   waits: flag(),
   version: number(),
   ads: list(adView),
   /** The revision in force, and what the draft would change of it; null before the line first goes live. */
-  inForce: maybe(shape({ draft: made<LineDraft>(), forecast: made<MainFigures>(), marketHour: number(), changes: changes() })),
+  inForce: maybe(shape({ draft: draft(), forecast: mainFigures, marketHour: number(), changes: changes() })),
   /** Whether a live line serves, in words. */
   serving: text(),
   /** What it has gathered to learn from, in words; empty where nothing is learned. */
@@ -57,7 +67,7 @@ export type LineView = TypeOf<typeof lineView>
 
 /** What the one confirmation counts before anything goes live. */
 export const livePlan = shape({
-  findings: list(made<FixableFinding>()),
+  findings: list(fixableFinding),
   campaigns: number(),
   lines: number(),
   ads: number(),
@@ -72,7 +82,7 @@ export const livePlan = shape({
 export type LivePlan = TypeOf<typeof livePlan>
 
 /** What preflight says of a draft. */
-export const preflightAnswer = shape({ findings: list(made<FixableFinding>()) })
+export const preflightAnswer = shape({ findings: list(fixableFinding) })
 
 export const liveAnswer = shape({ line: number(), state: oneOf(LINE_STATES), fromHour: number() })
 export type LiveAnswer = TypeOf<typeof liveAnswer>

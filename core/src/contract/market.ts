@@ -1,6 +1,7 @@
-import type { ForecastPart, Survey, SurveyBy, SurveyRow } from '../forecast/index.js'
-import type { AdsTxtProblem } from '../supply/index.js'
-import { flag, list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { DIMENSIONS } from '../dimensions/index.js'
+import { SURVEY_BY, type ForecastPart } from '../forecast/index.js'
+import { GRADES } from '../taxonomy/index.js'
+import { flag, list, maybe, named, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
 /** How a run stands; sent to every page. */
 export const runStatus = shape({
@@ -27,17 +28,60 @@ export const marketView = shape({
 })
 export type MarketView = TypeOf<typeof marketView>
 
-export interface SurveyRowView extends SurveyRow {
-  /** Address and kind of a property, size and place of a placement. */
-  about?: string
-  publisher?: string
-  /** The property of a placement. */
-  property?: number
-  /** Formats that it sells. */
-  formats?: string
+/** Some traffic: see `Traffic` of the survey for what each figure is. */
+const traffic = {
+  ...named(
+    [
+      'opportunitiesADay',
+      'people',
+      'floorMicros',
+      'meanMicros',
+      'highestMicros',
+      'rivals',
+      'entersMicros',
+      'halfMicros',
+      'nineInTenMicros',
+      'winRate',
+      'viewability',
+      'bots',
+      'blocked',
+      'stays',
+      'direct',
+      'conversionRate'
+    ],
+    number
+  ),
+  mostFloorsMicros: maybe(number()),
+  grade: oneOf(GRADES)
 }
+export const surveyRowView = shape({
+  key: number(),
+  label: text(),
+  ...traffic,
+  /** Address and kind of a property, size and place of a placement. */
+  about: optional(text()),
+  publisher: optional(text()),
+  /** The property of a placement. */
+  property: optional(number()),
+  /** Formats that it sells. */
+  formats: optional(text())
+})
+export type SurveyRowView = TypeOf<typeof surveyRowView>
 /** A survey as a page shows it: rows of properties and placements say what they are. */
-export const surveyView = made<Omit<Survey, 'groups'> & { groups: { by: SurveyBy; rows: SurveyRowView[] }[] }>()
+export const surveyView = shape({
+  total: shape(traffic),
+  groups: list(shape({ by: oneOf(SURVEY_BY), rows: list(surveyRowView) })),
+  /** By hour of the viewer's week, Monday 00:00 first. */
+  week: shape(named(['opportunities', 'halfMicros', 'rivals'], () => list(number()))),
+  /** Share won by bid: cumulative, at the bids where it changes. */
+  curve: list(shape({ bidMicros: number(), share: number() })),
+  /** People that two of the compared groups share; on the diagonal those of each. */
+  overlap: list(list(number())),
+  /** One person in so many of the tape was looked at. */
+  every: number(),
+  /** First phrase after which nothing is left. */
+  emptiedBy: maybe(oneOf([...DIMENSIONS, 'format', 'hours']))
+})
 export type SurveyView = TypeOf<typeof surveyView>
 
 /** A property: what it is, its placements, and whether those who offer it may sell it. */
@@ -51,7 +95,9 @@ export const propertyView = shape({
   category: text(),
   placements: list(shape({ placement: number(), position: text(), size: text(), viewability: number(), bots: number(), grade: text() })),
   /** The file that says who sells for it; null for a property that is sold under a number. */
-  file: maybe(shape({ address: text(), found: flag(), records: number(), problems: list(made<AdsTxtProblem>()) })),
+  file: maybe(
+    shape({ address: text(), found: flag(), records: number(), problems: list(shape({ line: number(), text: text(), message: text() })) })
+  ),
   sellers: list(
     shape({
       source: text(),

@@ -1,10 +1,10 @@
-import type { Became, Bought, Verdict } from '../exchange/index.js'
-import { OUTCOMES } from '../exchange/index.js'
-import type { Judged } from '../forecast/index.js'
+import { OUTCOMES, VERDICTS, type Bought } from '../exchange/index.js'
+import { KEPT_FIGURES } from '../forecast/index.js'
 import { REPORT_MEASURE_NAMES } from '../report/index.js'
-import type { LossCount, ShopVisits, StairStep } from '../results/index.js'
+import { LOSSES } from '../results/index.js'
+import { ranged } from './figures.js'
 import { REPORT_DIMENSION_NAMES } from '../dimensions/index.js'
-import { byName, flag, list, made, maybe, named, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { byName, flag, list, maybe, named, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 import { yup } from '../input/index.js'
 
 const interval = () => shape({ low: number(), high: number() })
@@ -19,7 +19,7 @@ export const forecastRecordRow = shape({
   to: number(),
   /** What of the forecast is judged: its day over a week, or a shorter flight; null where it was changed too soon. */
   by: maybe(oneOf(['day', 'flight'])),
-  figures: list(made<Judged>())
+  figures: list(shape({ what: oneOf(KEPT_FIGURES), said: ranged(), came: number(), held: flag() }))
 })
 export type ForecastRecordRow = TypeOf<typeof forecastRecordRow>
 
@@ -64,12 +64,12 @@ export const traceView = shape({
   sieve: list(shape({ name: text(), left: number(), low: number(), high: number() })),
   matched: number(),
   /** With what was forecast to be left at a step, where a forecast tells that. */
-  stair: list(made<StairStep & { forecast: number | null }>()),
+  stair: list(shape({ name: text(), left: number(), lost: number(), outcomes: list(oneOf(OUTCOMES)), forecast: maybe(number()) })),
   counts: byName(OUTCOMES, number()),
   /** Lost bids by bin of how far they fell short. */
   short: list(number()),
   /** What took most opportunities, the largest first. */
-  losses: list(made<LossCount>()),
+  losses: list(shape({ loss: oneOf(LOSSES), lost: number(), outcomes: list(oneOf(OUTCOMES)) })),
   /** What binds now, and the better uses of its money, as the line's own page says: wins and spend a day. */
   binds: text(),
   advice: list(shape({ words: text(), wins: number(), spendMicros: number(), takesMore: flag() })),
@@ -101,9 +101,28 @@ export const opportunityTrace = shape({
   rivalMicros: number(),
   secondMicros: number(),
   isFirstPrice: flag(),
-  verdicts: list(made<Omit<Verdict, 'failing'> & { name: string; failing: string[]; became: Became | null }>()),
+  verdicts: list(
+    shape({
+      line: number(),
+      name: text(),
+      /** Whether its flight was open at that hour. */
+      isOpen: flag(),
+      /** Restrictions that the opportunity does not meet, in words. */
+      failing: list(text()),
+      hasAd: flag(),
+      /** The bid as it is built, a row a step: micros an impression, or an event. */
+      steps: list(shape({ what: text(), micros: number() })),
+      bidMicros: number(),
+      /** Least bid that would have won. */
+      needMicros: number(),
+      verdict: oneOf(VERDICTS),
+      became: maybe(oneOf(['won', 'own line', 'stopped']))
+    })
+  ),
   /** The line of ours that bought it; by a line that the user does not see, nothing but that. */
-  bought: maybe(made<(Omit<Bought, 'line'> & { name: string }) | { name: null }>())
+  bought: maybe(
+    shape({ name: maybe(text()), priceMicros: optional(number()), mediaMicros: optional(number()), nth: optional(number()) })
+  ) as yup.Schema<(Omit<Bought, 'line'> & { name: string }) | { name: null } | null>
 })
 export type OpportunityTrace = TypeOf<typeof opportunityTrace>
 
@@ -134,7 +153,12 @@ export const reportView = shape({
 export type ReportView = TypeOf<typeof reportView>
 
 /** Visits to an advertiser's shops beside what was shown; null where it has none or no campaign is asked about. */
-export const shopVisitsView = made<ShopVisits & { shops: string[] }>()
+export const shopVisitsView = shape({
+  shops: list(text()),
+  ...named(['panel', 'exposed', 'exposedDays', 'exposedVisits', 'otherDays', 'otherVisits', 'expectedVisits'], number),
+  /** Visits of what was expected, with its 90 % range; null when nothing can be expected. */
+  ratio: maybe(ranged())
+})
 export type ShopVisitsView = TypeOf<typeof shopVisitsView>
 
 /** What an hour of a local day brought. */

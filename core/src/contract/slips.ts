@@ -1,6 +1,6 @@
-import type { FieldChange, Finding } from '../buying/fields.js'
 import { LINE_STATES } from '../buying/states.js'
-import { list, made, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { fieldChange, finding } from './lines.js'
 
 /** A line with edits that are not live. */
 export const stagedLine = shape({
@@ -9,8 +9,8 @@ export const stagedLine = shape({
   name: text(),
   campaign: text(),
   state: oneOf(LINE_STATES),
-  changes: list(made<FieldChange>()),
-  findings: list(made<Finding>()),
+  changes: list(fieldChange),
+  findings: list(finding),
   /** What was learned that the edits would make useless, in words; empty for nothing. */
   forgets: text()
 })

@@ -11,6 +11,9 @@ import { buyablePaths, runningLine, type RunningAd, type RunningLine } from './r
 import { laneValues, type Catalogue } from '../dimensions/index.js'
 import { compileTargeting, type CompiledTargeting, type Targeting } from '../targeting/index.js'
 
+/** What keeps a line from an opportunity, the first that does; or that it could win. */
+export const VERDICTS = ['not in flight', 'out of hours', 'does not match', 'no ad', 'outbid', 'could win'] as const
+
 /** What one line would have made of one opportunity, as far as no state is asked. */
 export interface Verdict {
   line: number
@@ -25,7 +28,7 @@ export interface Verdict {
   bidMicros: number
   /** Least bid that would have won. */
   needMicros: number
-  verdict: 'not in flight' | 'out of hours' | 'does not match' | 'no ad' | 'outbid' | 'could win'
+  verdict: (typeof VERDICTS)[number]
 }
 
 /** An opportunity as it was offered. */

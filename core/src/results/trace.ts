@@ -9,7 +9,7 @@ export interface StairStep {
   left: number
   lost: number
   /** Outcomes that it is made of; empty for the first. */
-  outcomes: readonly Outcome[]
+  outcomes: Outcome[]
 }
 
 /** Steps in the order in which outcomes are decided. */
@@ -34,7 +34,7 @@ export function stairOf(counts: OutcomeCounts): StairStep[] {
   for (const { name, outcomes } of STEPS) {
     const lost = outcomes.reduce((sum, outcome) => sum + counts[outcome], 0)
     left -= lost
-    steps.push({ name, left, lost, outcomes })
+    steps.push({ name, left, lost, outcomes: [...outcomes] })
   }
   return steps
 }
@@ -49,18 +49,22 @@ const LOSS_OUTCOMES = {
   'own lines': ['own_line']
 } as const satisfies Record<string, readonly Outcome[]>
 type Loss = keyof typeof LOSS_OUTCOMES
+export const LOSSES = Object.keys(LOSS_OUTCOMES) as Loss[]
 
 /** Opportunities that a kind of loss took. */
 export interface LossCount {
   loss: Loss
   lost: number
-  outcomes: readonly Outcome[]
+  outcomes: Outcome[]
 }
 
 /** What took opportunities that matched, the largest first; what took none is left out. */
 export function lossesOf(counts: OutcomeCounts): LossCount[] {
-  return (Object.keys(LOSS_OUTCOMES) as Loss[])
-    .map((loss) => ({ loss, lost: LOSS_OUTCOMES[loss].reduce((sum, outcome) => sum + counts[outcome], 0), outcomes: LOSS_OUTCOMES[loss] }))
+  return LOSSES.map((loss) => ({
+    loss,
+    lost: LOSS_OUTCOMES[loss].reduce((sum, outcome) => sum + counts[outcome], 0),
+    outcomes: [...LOSS_OUTCOMES[loss]]
+  }))
     .filter(({ lost }) => lost > 0)
     .sort((a, b) => b.lost - a.lost)
 }

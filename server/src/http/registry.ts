@@ -83,8 +83,16 @@ function paramsOf(req: Request): Params {
   )
 }
 
-/** An address has only text: what a schema wants as a number is read as one where it can be; the rest is for the schema to refuse. */
-const asTyped = (schema: yup.Schema, query: Request['query']): unknown => schema.cast({ ...query }, { assert: false, stripUnknown: false })
+/** An address has only text: what the schema's field reads of one is taken, and what it cannot read stays for it to refuse. */
+function asTyped(schema: yup.Schema, query: Request['query']): Record<string, unknown> {
+  const { fields = {} } = schema as unknown as { fields?: Record<string, yup.Schema> }
+  return Object.fromEntries(
+    Object.entries(query).map(([name, text]) => {
+      const read: unknown = typeof text === 'string' && name in fields ? fields[name].cast(text, { assert: false }) : text
+      return [name, typeof read === 'number' && !Number.isFinite(read) ? text : read]
+    })
+  )
+}
 
 const NOBODY: Actor = { id: 0, name: '', email: '', role: 'reader', organisationId: 0, advertisers: [] }
 
