@@ -233,7 +233,7 @@ describe('a campaign', () => {
     await asked('GET', '/campaigns/3/today')[0].reply({ body: { today: null } })
     await flushPromises()
     expect(view.get('[data-test=pace]').text()).toMatch(/Spent €0\.50\s*of the €1\.00\s*due by now: it is behind\./)
-    expect(view.findAll('tbody tr').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([
+    expect(view.findAll('tbody tr').map((row) => row.findAll('th, td').map((cell) => cell.text()))).toEqual([
       ['Line 7 L-7', 'live', '2 Mar to 31 Mar', '€0.50', '50 %', 'results trace'],
       ['Line 8 L-8', 'cleared, waits for release', '2 Mar to 31 Mar', '€0.00', '–', '']
     ])

@@ -118,24 +118,21 @@ const places: Check = (line, { terms = [] }, { stops, warns }) => {
   const unpaidPlaces = where.filter(
     (value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius'
   )
-  if (unpaidPlaces.length > 0)
-    warns(
-      'targeting.where',
-      `No offer of the advertiser pays for ${sayValues('where', unpaidPlaces)}.`,
-      unpaidPlaces.length === where.length
-        ? null
-        : fixed('Keep what is paid for', { field: 'targeting.where.include', value: without(where, unpaidPlaces) })
-    )
   const devices = valuesOf(line.targeting, 'device')
   const unpaidDevices = devices.filter((value) => !paid(value, 'devices'))
-  if (unpaidDevices.length > 0)
-    warns(
-      'targeting.device',
-      `No offer of the advertiser pays for ${sayValues('device', unpaidDevices)}.`,
-      unpaidDevices.length === devices.length
-        ? null
-        : fixed('Keep what is paid for', { field: 'targeting.device.include', value: without(devices, unpaidDevices) })
-    )
+  const wanted = [
+    { dimension: 'where', all: where, unpaid: unpaidPlaces },
+    { dimension: 'device', all: devices, unpaid: unpaidDevices }
+  ] as const
+  for (const { dimension, all, unpaid } of wanted)
+    if (unpaid.length > 0)
+      warns(
+        `targeting.${dimension}`,
+        `No offer of the advertiser pays for ${sayValues(dimension, unpaid)}.`,
+        unpaid.length === all.length
+          ? null
+          : fixed('Keep what is paid for', { field: `targeting.${dimension}.include`, value: without(all, unpaid) })
+      )
 }
 
 const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, warns }) => {

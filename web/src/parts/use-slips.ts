@@ -2,6 +2,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import type { SlipItem } from '@tin-harbor/core/buying'
 import type { SlipView, SlipsView, StagedForecast, StagedLine } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { useManifest } from '@/stores/manifest'
 
 export const plural = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
@@ -12,9 +13,8 @@ const token = () => `slip-${crypto.getRandomValues(new Uint32Array(3)).join('-')
 export function useSlips() {
   const manifest = useManifest()
   const slips = shallowRef<SlipsView | null>(null)
-  const error = ref<string | null>(null)
   const said = ref('')
-  const isBusy = ref(false)
+  const { isBusy, error, attempt: tryTo } = useAttempt()
   const isSure = ref(false)
   /** Edits that are left out of what goes live, as `line field`. */
   const leftOut = ref<ReadonlySet<string>>(new Set())
@@ -59,16 +59,11 @@ export function useSlips() {
   watch(chosen, () => (isSure.value = false))
 
   async function attempt(what: () => Promise<string>): Promise<void> {
-    isBusy.value = true
-    error.value = null
     said.value = ''
-    try {
+    await tryTo(async () => {
       said.value = await what()
       await Promise.all([load(), manifest.load()])
-    } catch (failure) {
-      error.value = (failure as ApiError).message
-    }
-    isBusy.value = false
+    })
     isSure.value = false
   }
 

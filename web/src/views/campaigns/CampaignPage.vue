@@ -2,10 +2,10 @@
 import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { targetReached } from '@tin-harbor/core/buying'
-import type { CampaignView, ManifestLine, Pace, ReportView, TodayView } from '@tin-harbor/core/contract'
+import type { CampaignView, Pace, ReportView, TodayView } from '@tin-harbor/core/contract'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api } from '@/api'
-import { ORGANISATION_ZONE, count, cpm, money, perCent, shortDate } from '@/composables/formats'
+import { ORGANISATION_ZONE, count, cpm, money, shortDate } from '@/composables/formats'
 import { useMarketTick } from '@/composables/use-market-tick'
 import PaceChart from '@/parts/PaceChart.vue'
 import TodayChart from '@/parts/TodayChart.vue'
@@ -13,6 +13,7 @@ import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import CampaignCompany from './CampaignCompany.vue'
+import CampaignLines from './CampaignLines.vue'
 import FlightCalendar from './FlightCalendar.vue'
 import StartFrom from './StartFrom.vue'
 
@@ -86,8 +87,6 @@ async function onMove(lineId: number, flight: { startDate: string; endDate: stri
   }
   await manifest.load()
 }
-
-const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicros / line.dueMicros) : '–')
 </script>
 
 <template>
@@ -132,34 +131,7 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
       <h2>Lines</h2>
       <FlightCalendar v-if="lines.length > 0" :campaign="campaign" :lines="lines" :disabled="!session.may('draft')" @move="onMove" />
       <StartFrom v-if="session.may('draft')" :campaign="campaign" />
-      <table v-if="lines.length > 0">
-        <thead>
-          <tr>
-            <th scope="col">line</th>
-            <th scope="col">state</th>
-            <th scope="col">flight</th>
-            <th scope="col" class="number">spent</th>
-            <th scope="col" class="number">of what was due</th>
-            <th scope="col"><span class="visually-hidden">results</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="line in lines" :key="line.id">
-            <td>
-              <RouterLink :to="{ name: 'line', params: { lineId: line.id } }">{{ line.name }}</RouterLink>{{ ' '
-              }}<span class="quiet small">{{ line.code }}</span>
-            </td>
-            <td>{{ line.template ? 'template' : line.waits ? 'cleared, waits for release' : line.state }}</td>
-            <td>{{ shortDate(line.startDate) }} {{ line.endDate ? `to ${shortDate(line.endDate)}` : 'on' }}</td>
-            <td class="number">{{ money(line.spentMicros) }}</td>
-            <td class="number">{{ shareOf(line) }}</td>
-            <td class="number">
-              <RouterLink v-if="line.spentMicros > 0" :to="{ name: 'results', params: { lineId: line.id } }">results</RouterLink>{{ ' '
-              }}<RouterLink v-if="line.spentMicros > 0" :to="{ name: 'trace', params: { lineId: line.id } }">trace</RouterLink>
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <CampaignLines v-if="lines.length > 0" :lines="lines" />
       <p v-else class="quiet">
         No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.
       </p>
@@ -206,29 +178,5 @@ const shareOf = (line: ManifestLine) => (line.dueMicros ? perCent(line.spentMicr
 
 .CampaignPage h2 {
   margin: 20px 0 6px;
-}
-
-.CampaignPage table {
-  width: 100%;
-  margin-bottom: 8px;
-  border-collapse: collapse;
-}
-
-.CampaignPage th {
-  padding: 3px 8px 3px 0;
-  border-bottom: 1px solid var(--ink);
-  color: var(--ink-2);
-  font-weight: 500;
-  font-size: 11.5px;
-  text-align: left;
-}
-
-.CampaignPage th.number {
-  text-align: right;
-}
-
-.CampaignPage td {
-  padding: 7px 8px 7px 0;
-  border-bottom: 1px solid var(--rule-2);
 }
 </style>

@@ -6,7 +6,8 @@ import { InputError, lineSchema, parseInput, type LineDraft } from '@tin-harbor/
 import type { CampaignView } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { paragraphWords, readQuick, schemeName } from '@tin-harbor/core/wording'
-import { ApiError, api } from '@/api'
+import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { newDraft } from '@/composables/new-draft'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
@@ -22,8 +23,7 @@ const market = useMarket()
 const router = useRouter()
 
 const typed = ref('')
-const error = ref<string | null>(null)
-const isBusy = ref(false)
+const { isBusy, error, attempt: tryTo } = useAttempt()
 const zone = computed(() => manifest.advertiserOf(props.campaign.advertiserId)?.zone ?? null)
 const mine = computed(() =>
   manifest.lines.filter((line) => manifest.campaignOf(line.campaignId)?.advertiserId === props.campaign.advertiserId)
@@ -55,18 +55,12 @@ const wrong = computed(() => {
   }
 })
 
-async function attempt(make: () => Promise<{ id: number }>) {
-  isBusy.value = true
-  error.value = null
-  try {
-    const line = await make()
+const attempt = (make: () => Promise<{ id: number }>) =>
+  tryTo(async () => {
+    const { id: lineId } = await make()
     await manifest.load()
-    await router.push({ name: 'line', params: { lineId: line.id } })
-  } catch (failure) {
-    error.value = (failure as ApiError).message
-  }
-  isBusy.value = false
-}
+    await router.push({ name: 'line', params: { lineId } })
+  })
 const onStart = () => draft.value && void attempt(() => api.createLine(props.campaign.id, draft.value as LineDraft))
 function onCopy(event: Event) {
   const id = Number((event.target as HTMLSelectElement).value)

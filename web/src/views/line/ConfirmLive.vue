@@ -5,7 +5,8 @@ import 'element-plus/theme-chalk/el-dialog.css'
 import 'element-plus/theme-chalk/el-overlay.css'
 import type { FixableFinding } from '@tin-harbor/core/buying'
 import type { LivePlan, LineView } from '@tin-harbor/core/contract'
-import { ApiError, api } from '@/api'
+import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { money } from '@/composables/formats'
 import FindingNote from './FindingNote.vue'
 import { fieldName } from './field-names'
@@ -17,8 +18,7 @@ const props = defineProps<ConfirmLiveProps>()
 const emit = defineEmits<{ close: []; live: []; fix: [finding: FixableFinding] }>()
 
 const plan = shallowRef<LivePlan | null>(null)
-const error = shallowRef<ApiError | null>(null)
-const isBusy = ref(false)
+const { isBusy, error, attempt } = useAttempt()
 /** One confirmation, one token: a second click or a repeated request does nothing more. */
 const token = `live-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
 
@@ -30,15 +30,11 @@ function onFix(finding: FixableFinding) {
 }
 watch(
   () => props.line.version,
-  async () => {
-    error.value = null
-    try {
+  () =>
+    attempt(async () => {
       plan.value = await api.livePlan(props.line.id)
       isFixing.value = false
-    } catch (failure) {
-      error.value = failure as ApiError
-    }
-  },
+    }),
   { immediate: true }
 )
 
@@ -62,18 +58,11 @@ const spends = computed(() => {
   return `It may spend at most ${[mostADayMicros === null ? '' : `${money(mostADayMicros)} a day`, mostInAllMicros === null ? '' : `${money(mostInAllMicros)} in all`].filter(Boolean).join(' and ')}.`
 })
 
-async function onPutLive() {
-  isBusy.value = true
-  error.value = null
-  try {
+const onPutLive = () =>
+  attempt(async () => {
     await api.putLive(props.line.id, props.line.version, token)
     emit('live')
-  } catch (failure) {
-    error.value = failure as ApiError
-  } finally {
-    isBusy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -116,7 +105,7 @@ async function onPutLive() {
             @fix="onFix(finding)" />
         </template>
       </template>
-      <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+      <p v-if="error" class="trouble" role="alert">{{ error }}</p>
     </div>
     <template #footer>
       <ElButton @click="$emit('close')">{{ stops.length > 0 ? 'Back to the line' : 'Not yet' }}</ElButton>

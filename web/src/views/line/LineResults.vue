@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ElButton } from 'element-plus'
 import type { LineView, Results, TodayView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import { count, money, perCent } from '@/composables/formats'
+import { useAttempt } from '@/composables/use-attempt'
 import DayField from '@/parts/DayField.vue'
 import ForecastRecord from '@/parts/ForecastRecord.vue'
 import TodayChart from '@/parts/TodayChart.vue'
@@ -23,7 +24,7 @@ const line = shallowRef<LineView | null>(null)
 const results = shallowRef<Results | null>(null)
 const today = shallowRef<TodayView | null>(null)
 const error = shallowRef<ApiError | null>(null)
-const isBusy = ref(false)
+const { isBusy, error: actError, attempt } = useAttempt()
 let asked = 0
 
 const day = (name: 'from' | 'to') => {
@@ -76,22 +77,13 @@ const freed = computed(() => toLeaveOut.value.reduce((sum, row) => sum + row.spe
 const days = computed(() => Math.max(1, results.value?.hours ?? 0) / 24)
 const plural = (n: number) => `${n} placement${n === 1 ? '' : 's'}`
 
-async function onAct(out: boolean) {
-  isBusy.value = true
-  try {
-    await api.leaveOut(
-      id,
-      (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement),
-      out
-    )
+const onAct = (out: boolean) =>
+  attempt(async () => {
+    const placements = (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement)
+    await api.leaveOut(id, placements, out)
     chosenPart.value = ''
     await load()
-  } catch (failure) {
-    error.value = failure as ApiError
-  } finally {
-    isBusy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -106,7 +98,7 @@ async function onAct(out: boolean) {
       <span class="quiet small">from</span><DayField id="results-from" v-model="from" placeholder="its start" />
       <span class="quiet small">to</span><DayField id="results-to" v-model="to" placeholder="now" />
     </header>
-    <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
+    <p v-if="error || actError" class="trouble" role="alert">{{ error?.message ?? actError }}</p>
     <TodayChart v-if="today" :today="today" />
     <template v-if="results">
       <div class="LineResults-sentence">

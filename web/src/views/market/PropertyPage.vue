@@ -148,41 +148,4 @@ function leaveOut(what: 'property' | 'source') {
   grid-template-columns: 1fr 290px;
   gap: 28px;
 }
-
-.PropertyPage-note {
-  margin: 4px 0 6px;
-  font-size: 12.5px;
-}
-
-.PropertyPage-columns > div table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 12.5px;
-}
-
-.PropertyPage-columns > div th,
-.PropertyPage-columns > div td {
-  padding: 3px 10px 3px 0;
-  border-bottom: 1px solid var(--rule-2);
-  font-weight: 400;
-  text-align: left;
-  vertical-align: top;
-}
-
-.PropertyPage-columns > div thead th {
-  color: var(--ink-2);
-  font-size: 11.5px;
-}
-
-.PropertyPage-columns > div .number {
-  text-align: right;
-}
-
-.PropertyPage .is-wrong td:last-child {
-  color: var(--hull);
-}
-
-.PropertyPage code {
-  font-size: 12px;
-}
 </style>

@@ -14,16 +14,16 @@ const wrong = computed(() => props.property.sellers.filter((seller) => !seller.a
 
 <template>
   <h2 class="ruled">Who sells it</h2>
-  <p v-if="property.file === null" class="PropertyPage-note">
+  <p v-if="property.file === null" class="SellersOf-note">
     It is sold under a number: nobody is told what it is, so that no file can vouch for a seller.
   </p>
-  <p v-else-if="!property.file.found" class="PropertyPage-note">{{ property.file.address }} is not there.</p>
-  <p v-else class="PropertyPage-note">
+  <p v-else-if="!property.file.found" class="SellersOf-note">{{ property.file.address }} is not there.</p>
+  <p v-else class="SellersOf-note">
     {{ property.file.address }} names {{ property.file.records }} accounts<template v-if="property.file.problems.length > 0"
       >; {{ property.file.problems.length }} lines of it cannot be read</template
     >.
   </p>
-  <table data-test="sellers">
+  <table class="ruled-table" data-test="sellers">
     <thead>
       <tr>
         <th scope="col">source</th>
@@ -46,7 +46,7 @@ const wrong = computed(() => props.property.sellers.filter((seller) => !seller.a
       </tr>
     </tbody>
   </table>
-  <p v-if="wrong.length > 0" class="PropertyPage-note">
+  <p v-if="wrong.length > 0" class="SellersOf-note">
     <button class="plain" type="button" data-test="leave-source" @click="$emit('leave', 'source')">
       Look at the market without {{ wrong.map((seller) => seller.source).join(', ') }}
     </button>
@@ -61,3 +61,14 @@ const wrong = computed(() => props.property.sellers.filter((seller) => !seller.a
     </ul>
   </details>
 </template>
+
+<style>
+.SellersOf-note {
+  margin: 4px 0 6px;
+  font-size: 12.5px;
+}
+
+.ruled-table .is-wrong td:last-child {
+  color: var(--hull);
+}
+</style>

@@ -8,6 +8,7 @@ import type { Sentence } from '@tin-harbor/core/forecast'
 import { FORMATS, type Format, USUAL_MODEL } from '@tin-harbor/core/taxonomy'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { newDraft } from '@/composables/new-draft'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
@@ -23,8 +24,7 @@ const manifest = useManifest()
 const market = useMarket()
 const campaignId = ref<number | null>(null)
 const format = ref<Format | null>(props.sentence.formats.length === 1 ? props.sentence.formats[0] : null)
-const error = ref<string | null>(null)
-const isBusy = ref(false)
+const { isBusy, error, attempt } = useAttempt()
 const today = computed(() => dateOfDay(dayOfHour(market.run.hour)))
 const campaigns = computed(() => manifest.campaigns.filter((one) => one.flight.endDate === null || one.flight.endDate >= today.value))
 onMounted(async () => {
@@ -38,7 +38,6 @@ async function onStart() {
     error.value = campaign ? 'Choose the format it buys: a line has one.' : 'Choose the campaign it belongs to.'
     return
   }
-  isBusy.value = true
   const empty = newDraft(
     campaign,
     manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC',
@@ -52,14 +51,11 @@ async function onStart() {
     hours: props.sentence.hours ?? undefined,
     price: { ...empty.price, model: USUAL_MODEL[format.value] }
   }
-  try {
-    const line = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
+  await attempt(async () => {
+    const { id: lineId } = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
     await manifest.load()
-    await router.push({ name: 'line', params: { lineId: line.id } })
-  } catch (failure) {
-    error.value = (failure as Error).message
-  }
-  isBusy.value = false
+    await router.push({ name: 'line', params: { lineId } })
+  })
 }
 </script>
 

@@ -1,26 +1,18 @@
-import { computed, onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, shallowRef } from 'vue'
 import type { ListView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { useAddress } from '@/composables/use-address'
 
 /** The organisation's lists, which of them is shown, and what went wrong last. */
 export function useLists() {
   const lists = shallowRef<ListView[]>([])
-  const error = ref<string | null>(null)
+  const { error, attempt } = useAttempt()
   const chosen = useAddress().part('list')
   const list = computed(() => lists.value.find((one) => one.id === Number(chosen.value)) ?? null)
 
   const load = async () => {
     lists.value = (await api.lists()).lists
-  }
-  /** Does something, and tells what stood in its way. */
-  async function attempt(what: () => Promise<unknown>): Promise<void> {
-    error.value = null
-    try {
-      await what()
-    } catch (failure) {
-      error.value = (failure as Error).message
-    }
   }
   onMounted(() => attempt(load))
 

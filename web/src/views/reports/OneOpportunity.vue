@@ -147,7 +147,7 @@ const exposure = (n: number) =>
         >
         <template v-else>None of your lines bought it.</template>
       </p>
-      <table class="OneOpportunity-verdicts">
+      <table class="ruled-table OneOpportunity-verdicts">
         <thead>
           <tr>
             <th scope="col">line</th>

@@ -188,6 +188,7 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
 
 .ReportsView-total .el-button,
 .ReportsView-forecasts {
+  white-space: nowrap;
   margin-left: 8px;
 }
 </style>

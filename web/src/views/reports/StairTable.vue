@@ -15,7 +15,7 @@ const largest = computed(() => props.trace.losses[0] ?? null)
 </script>
 
 <template>
-  <table class="StairTable">
+  <table class="ruled-table StairTable">
     <thead>
       <tr>
         <th scope="col">step</th>
@@ -83,7 +83,7 @@ const largest = computed(() => props.trace.losses[0] ?? null)
   white-space: nowrap;
 }
 
-.StairTable-group th {
+.StairTable .StairTable-group th {
   padding-top: 12px;
   color: var(--brass-text);
   font: 600 12px var(--serif);

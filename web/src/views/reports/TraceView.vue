@@ -151,30 +151,6 @@ const LOSSES = {
   font: 14px/1.55 var(--serif);
 }
 
-.TraceView table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 12.5px;
-}
-
-.TraceView th {
-  padding: 3px 8px 3px 0;
-  color: var(--ink-2);
-  font-weight: 500;
-  font-size: 11.5px;
-  text-align: left;
-}
-
-.TraceView th.number {
-  text-align: right;
-}
-
-.TraceView td {
-  padding: 3px 8px 3px 0;
-  border-top: 1px solid var(--rule-2);
-  vertical-align: top;
-}
-
 .TraceView-note {
   margin-top: 6px;
 }
