@@ -21,7 +21,9 @@ import { findingsOf } from '../going-live/preflight.js'
 import { once } from '../http/once.js'
 import { severalAtOnce } from '../database/several-at-once.js'
 import { lockMarket, publish, type Put } from '../going-live/publications.js'
-import { forecastOf, goLive, putOf, readyToGo, type ReadyToGo } from '../going-live/putting-live.js'
+import { putOf } from '../going-live/claims.js'
+import { forecastOf } from '../going-live/live-plan.js'
+import { goLive, readyToGo, type ReadyToGo } from '../going-live/putting-live.js'
 
 /** A line with its campaign, for an actor who sees it. */
 interface Seen {

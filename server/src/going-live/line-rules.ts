@@ -1,0 +1,73 @@
+import type { Transaction } from 'sequelize'
+import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
+import type { AdView } from '@tin-harbor/core/contract'
+import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
+import type { ForLive } from '@tin-harbor/core/forecast'
+import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
+import { grantedDeals } from '../deals/granted.js'
+import { dataCost } from '../forecasts/questions.js'
+import { conflict } from '../http/errors.js'
+import { LineRevision, type Line } from '../lines/line-model.js'
+import { adsOf } from '../lines/lines.js'
+import { meanViewPoint, viewPointOf } from '../lines/view-points.js'
+import { now, type Actor } from '../security/sessions.js'
+
+/** What the exchange buys by: a line as it goes live. */
+async function rulesOf(
+  line: Line,
+  draft: LineDraft,
+  organisationId: number,
+  ads: readonly AdView[],
+  { forecast, traffic, landscape, correction }: ForLive
+): Promise<Omit<LineRules, 'revision' | 'liveFromHour'>> {
+  const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
+  const bidMicros = draft.price.bidMicros ?? maxMicros
+  if (bidMicros === null) throw conflict('A line without a bid cannot go live.')
+  return {
+    line: line.id,
+    campaign: line.campaignId,
+    targeting: draft.targeting,
+    shapes: shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape)),
+    price: { model, bidMicros, maxMicros, adjustments, repeatDiscount, steps },
+    aim: aim ?? null,
+    ...(correction === null ? {} : { firstCorrection: correction }),
+    follow: landscape,
+    zone: draft.zone,
+    ...flightHours(draft.flight, draft.zone),
+    limits: { ...NO_LIMITS, ...Object.fromEntries(Object.entries(draft.budget).map(([name, value]) => [name, value ?? null])) },
+    pacing: draft.pacing,
+    rotation: draft.rotation,
+    caps: draft.caps,
+    hours: draft.hours ?? null,
+    gapMinutes: draft.gapMinutes ?? 0,
+    dataMicros: dataCost(draft),
+    viewPoint: meanViewPoint(draft, ads),
+    buys: draft.buys ? { open: draft.buys.open, deals: await grantedDeals(draft.buys.deals, organisationId) } : undefined,
+    traffic,
+    demandMicros: forecast.demandMicros,
+    ads: ads.flatMap((ad) =>
+      ad.shapes.map((shape) => ({
+        ad: ad.id,
+        shape: (SHAPES as readonly string[]).indexOf(shape),
+        weight: ad.weight,
+        viewPoint: viewPointOf(draft, ad.seconds)
+      }))
+    )
+  }
+}
+
+/** Makes an immutable revision; it is in force only as part of a publication. */
+export async function makeRevision(
+  actor: Actor,
+  line: Line,
+  { draft, live, hour, keptAds }: { draft: LineDraft; live: ForLive; hour: number; keptAds?: LineRules['ads'] },
+  transaction: Transaction
+): Promise<LineRevision> {
+  const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
+  const made = (await rulesOf(line, draft, actor.organisationId, ads, live)) as LineRules
+  const rules = keptAds ? { ...made, ads: keptAds } : made
+  return LineRevision.create(
+    { lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor.id, madeAt: now(), marketHour: hour },
+    { transaction }
+  )
+}
