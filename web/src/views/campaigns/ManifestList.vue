@@ -1,74 +1,15 @@
 <script setup lang="ts">
-import { computed, ref, useTemplateRef } from 'vue'
+import { useTemplateRef } from 'vue'
 import { useRoute } from 'vue-router'
 import type { ManifestLine } from '@tin-harbor/core/contract'
-import { dayOfDate } from '@tin-harbor/core/time'
-import { axisOf } from '@/composables/axis'
-import { perCent } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
-import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-
-const WIDTH = 198
-/** Spend under this share of what was due is told as slow. */
-const SLOW = 0.9
+import { WIDTH, useManifestStrips } from './use-manifest-strips'
 
 const manifest = useManifest()
-const market = useMarket()
 const session = useSession()
 const route = useRoute()
-
-const today = computed(() => market.run.hour / 24)
-const axis = computed(() => axisOf(manifest.lines, Math.floor(today.value)))
-const nowAt = computed(() => axis.value.at(today.value) * WIDTH)
-
-function strip(line: ManifestLine) {
-  const from = axis.value.at(dayOfDate(line.startDate)) * WIDTH
-  const to = axis.value.at(line.endDate === null ? Math.floor(today.value) + 14 : dayOfDate(line.endDate) + 1) * WIDTH
-  const filled = line.plannedMicros ? Math.min(1, line.spentMicros / line.plannedMicros) * (to - from) : 0
-  const due = line.plannedMicros && line.dueMicros ? Math.min(1, line.dueMicros / line.plannedMicros) * (to - from) : 0
-  const isSlow = line.state === 'live' && line.dueMicros !== null && line.dueMicros > 0 && line.spentMicros < SLOW * line.dueMicros
-  return { line, from, width: Math.max(2, to - from), filled, due, isSlow, word: wordOf(line, isSlow), told: told(line) }
-}
-
-function wordOf(line: ManifestLine, isSlow: boolean): string {
-  if (line.state === 'live') return isSlow ? 'slow' : line.possible === null ? '' : `gets ${perCent(line.possible)}`
-  return line.template ? 'template' : line.waits ? 'waits' : line.state
-}
-
-function told(line: ManifestLine): string {
-  const spent = line.dueMicros ? `, spent ${perCent(line.spentMicros / line.dueMicros)} of what was due` : ''
-  const possible = line.possible === null ? '' : `; gets ${perCent(line.possible)} of what its money could buy`
-  return `${line.name}: ${line.state}${spent}${possible}`
-}
-
-/** Lines by name, code, tag or state; campaigns by name with all their lines. */
-const typed = ref('')
-const wanted = computed(() => typed.value.trim().toLowerCase())
-const isNamed = (line: ManifestLine) =>
-  `${line.name} ${line.code} ${line.tags.join(' ')} ${line.template ? 'template' : line.state}`.toLowerCase().includes(wanted.value)
-const linesBy = computed(() => {
-  const by = new Map<number, ManifestLine[]>()
-  for (const line of manifest.lines) by.set(line.campaignId, [...(by.get(line.campaignId) ?? []), line])
-  return by
-})
-const groups = computed(() =>
-  manifest.advertisers
-    .map((advertiser) => ({
-      advertiser,
-      campaigns: manifest.campaigns
-        .filter((campaign) => campaign.advertiserId === advertiser.id)
-        .map((campaign) => {
-          const all = linesBy.value.get(campaign.id) ?? []
-          return {
-            campaign,
-            strips: (wanted.value === '' || campaign.name.toLowerCase().includes(wanted.value) ? all : all.filter(isNamed)).map(strip)
-          }
-        })
-        .filter(({ strips, campaign }) => wanted.value === '' || strips.length > 0 || campaign.name.toLowerCase().includes(wanted.value))
-    }))
-    .filter(({ campaigns }) => wanted.value === '' || campaigns.length > 0)
-)
+const { typed, wanted, axis, nowAt, groups } = useManifestStrips()
 
 /** Arrow keys go from strip to strip; from the search they go into the list. */
 const root = useTemplateRef('root')
