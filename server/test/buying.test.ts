@@ -322,6 +322,41 @@ describe('forecasts', () => {
     expect(issue(await survey({ by: ['shoe size'] }), 'by[0]')).toContain('Not something')
   })
 
+  it('say neither whose a source is that is sold under a number, nor what it is about, however the market is asked', async () => {
+    const { properties, publishers } = server.deps.catalogue.inventory
+    const blind = properties.filter((property) => property.anonymous)
+    expect(blind.length).toBeGreaterThan(3)
+    const names = new Set(blind.map(({ publisher }) => publishers[publisher].name))
+    const count = (by: string[], property: number) =>
+      ask('POST', '/market/survey', {
+        page: 'page-blind',
+        sentence: {
+          formats: [],
+          targeting: { restrictions: [{ dimension: 'property', mode: 'include', values: [String(property)] }] },
+          hours: null
+        },
+        by,
+        without: null,
+        bidMicros: 1_000_000
+      })
+    for (const { index } of blind.slice(0, 3)) {
+      const { body } = await ask('GET', `/market/property?property=${index}`)
+      expect([body.publisher, body.category, new Set(body.sellers.map((one: { seller: null }) => one.seller))]).toEqual([
+        null,
+        null,
+        new Set([null])
+      ])
+      const [rows, told] = [
+        await count(['property', 'placement'], index),
+        await count(['publisher', 'category', 'branch of content'], index)
+      ]
+      const labels = (group: { rows: { label: string }[] }) => group.rows.map(({ label }) => label)
+      expect(told.body.groups.map(labels)).toEqual([['not told'], ['not told'], ['not told']])
+      expect(rows.body.groups.flatMap((group: { rows: object[] }) => group.rows).some((row: object) => 'publisher' in row)).toBe(false)
+      expect([...names].filter((name) => JSON.stringify([body, rows.body, told.body]).includes(name))).toEqual([])
+    }
+  })
+
   it('tell of a property who may sell it, from the files of its publisher and the sources', async () => {
     const all = await Promise.all(
       Array.from({ length: 60 }, async (_, property) => (await ask('GET', `/market/property?property=${property}`)).body)

@@ -89,10 +89,11 @@ export const propertyView = shape({
   property: number(),
   name: text(),
   domain: text(),
-  publisher: text(),
+  /** Publisher and subject: null of one that is sold under a number. */
+  publisher: maybe(text()),
   class: text(),
   home: text(),
-  category: text(),
+  category: maybe(text()),
   placements: list(shape({ placement: number(), position: text(), size: text(), viewability: number(), bots: number(), grade: text() })),
   /** The file that says who sells for it; null for a property that is sold under a number. */
   file: maybe(
@@ -102,7 +103,8 @@ export const propertyView = shape({
     shape({
       source: text(),
       system: text(),
-      seller: text(),
+      /** The account; null where nobody is told whose it is. */
+      seller: maybe(text()),
       relation: oneOf(['DIRECT', 'RESELLER']),
       sellerName: maybe(text()),
       authorised: flag(),

@@ -94,7 +94,8 @@ export const opportunityTrace = shape({
   device: text(),
   browser: text(),
   country: text(),
-  category: text(),
+  /** Null where nobody is told. */
+  category: maybe(text()),
   connection: text(),
   robot: flag(),
   floorMicros: number(),

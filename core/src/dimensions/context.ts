@@ -9,13 +9,13 @@ import {
   findCategory,
   findKeyword
 } from '../taxonomy/index.js'
-import { KEYWORDS_EACH, momentOf, popularityOf, propertyOfPage } from '../market/index.js'
+import { KEYWORDS_EACH, NOT_TOLD, momentOf, popularityOf, propertyOfPage, toldCategory } from '../market/index.js'
 import { attribute, listed, type Restricting, type Telling, type Wanted } from './dimension.js'
 import type { Catalogue } from './lanes.js'
 
 function categoryTest({ values, exact }: Wanted): (category: number) => boolean {
   const wanted = new Set(values.map((value) => findCategory(value)?.index))
-  return (category) => wanted.has(category) || (!exact && wanted.has(CATEGORIES[category].branch))
+  return (category) => category >= 0 && (wanted.has(category) || (!exact && wanted.has(CATEGORIES[category].branch)))
 }
 
 function keywordTest({ values, exact }: Wanted, { inventory }: Catalogue): (page: number) => boolean {
@@ -26,6 +26,7 @@ function keywordTest({ values, exact }: Wanted, { inventory }: Catalogue): (page
       if (keyword && (other.index === keyword.index || (!exact && other.family === keyword.family))) words.add(other.index)
   }
   return (page) => {
+    if (toldCategory(inventory, page) < 0) return false
     for (let k = 0; k < KEYWORDS_EACH; k++) if (words.has(inventory.pages.keywords[page * KEYWORDS_EACH + k])) return true
     return false
   }
@@ -33,7 +34,8 @@ function keywordTest({ values, exact }: Wanted, { inventory }: Catalogue): (page
 
 const CATEGORY_NAMES = CATEGORIES.map((category) => category.name)
 const knownCategory = (value: string) => findCategory(value) !== undefined
-const categoryOf = ({ inventory }: Catalogue, page: number) => inventory.pages.category[page]
+const categoryOf = ({ inventory }: Catalogue, page: number) => toldCategory(inventory, page)
+const categoryLabel = (key: number) => CATEGORIES[key]?.name ?? NOT_TOLD
 
 export const CONTEXT = {
   category: {
@@ -49,12 +51,12 @@ export const CONTEXT = {
       called: CATEGORY_NAMES.map((name) => [name, name] as const),
       chooser: { by: ['branch of content', 'category'], value: (_, key) => CATEGORIES[key]?.name ?? null }
     } satisfies Restricting,
-    tells: { key: ({ page }, market) => categoryOf(market, page), label: (key) => CATEGORIES[key].name } satisfies Telling
+    tells: { key: ({ page }, market) => categoryOf(market, page), label: categoryLabel } satisfies Telling
   },
   'branch of content': {
     tells: {
-      key: ({ page }, market) => CATEGORIES[categoryOf(market, page)].branch,
-      label: (key) => CATEGORIES[key].name
+      key: ({ page }, market) => CATEGORIES[categoryOf(market, page)]?.branch ?? -1,
+      label: categoryLabel
     } satisfies Telling
   },
   keyword: {
@@ -110,7 +112,8 @@ export const CONTEXT = {
       tests: ({ values }, catalogue) => {
         const has = new Set(values)
         const { pages, properties } = catalogue.inventory
-        const branch = (i: number) => CATEGORIES[CATEGORIES[categoryOf(catalogue, i)].branch].name
+        // A source says of itself that it is for grown-ups or a game, also where it says nothing else.
+        const branch = (i: number) => CATEGORIES[CATEGORIES[pages.category[i]].branch].name
         return {
           page: (i) =>
             (has.has('games') && (branch(i) === 'games' || properties[propertyOfPage(i)].class === 'game')) ||

@@ -1,5 +1,5 @@
 import { AUCTION_KINDS, GRADES, SELLERS } from '../taxonomy/index.js'
-import { FIRST_PRICE, SOURCES, pathPlacement } from '../market/index.js'
+import { FIRST_PRICE, NOT_TOLD, SOURCES, pathPlacement, toldPublisher } from '../market/index.js'
 import { attribute, within, type Restricting, type Telling, type TellingMarket } from './dimension.js'
 import type { Catalogue } from './lanes.js'
 import { placementAt, propertyAt } from './supply-path.js'
@@ -90,8 +90,8 @@ export const INVENTORY = {
   publisher: numbered(
     'publisher',
     'publishers',
-    (path, catalogue) => propertyAt(path, catalogue).publisher,
-    (key, { inventory }) => inventory.publishers[key].name,
+    (path, catalogue) => toldPublisher(propertyAt(path, catalogue)),
+    (key, { inventory }) => inventory.publishers[key]?.name ?? NOT_TOLD,
     { value: (_, key) => String(key) }
   ),
   property: numbered(

@@ -1,6 +1,6 @@
 import { COUNTRIES, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '../places/index.js'
 import { CATEGORIES, DEVICE_TYPES } from '../taxonomy/index.js'
-import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf } from '../market/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf, toldCategory } from '../market/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
 import { periodMoney } from './period.js'
 import type { Workings } from './workings.js'
@@ -38,13 +38,13 @@ const MOST_ROWS = 200
 export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns {
   const { tape, matched, question, weeks, play, offset, level } = work
   const { path, device, page, minute } = tape.rows
-  const { pages } = work.market.inventory
   const sizes: Record<BreakdownName, number> = {
     'hour of week': 168,
     country: COUNTRIES.length,
     region: REGIONS.length,
     device: DEVICE_TYPES.length,
-    category: CATEGORIES.length,
+    // One more for what nobody is told.
+    category: CATEGORIES.length + 1,
     source: SOURCES.length,
     deal: question.buys.deals.length + 1,
     placement: work.market.inventory.placements.length
@@ -63,7 +63,8 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
     values[1] = POSTAL_COUNTRY[postal]
     values[2] = POSTAL_REGION[postal]
     values[3] = DEVICE_TYPE[device[row]]
-    values[4] = pages.category[page[row]]
+    const category = toldCategory(work.market.inventory, page[row])
+    values[4] = category < 0 ? CATEGORIES.length : category
     values[5] = path[row] % SOURCES.length
     values[6] = matched.deals[placement] + 1
     values[7] = placement

@@ -3,7 +3,7 @@ import { COUNTRIES } from '../places/index.js'
 import { STREAM, fold, hash, sequence } from '../random/index.js'
 import { CATEGORY_PRICE } from './category-prices.js'
 import { FIRST_WORDS, KIND_WORDS, PUBLISHER_FIRST, PUBLISHER_LAST } from './names.js'
-import { makePages, type Pages } from './pages.js'
+import { makePages, propertyOfPage, type Pages } from './pages.js'
 import { SOURCES } from './sources.js'
 import type { Placement } from './placement.js'
 import type { Property } from './property.js'
@@ -29,6 +29,14 @@ export interface Inventory {
   /** 1 where the source sells for the publisher itself, by path. */
   direct: Uint8Array
 }
+
+/** Whose a property is said to be; -1 of one that is sold under a number, of which nobody is told. */
+export const toldPublisher = ({ anonymous, publisher }: Property) => (anonymous ? -1 : publisher)
+/** What a page is said to be about; -1 where nobody is told whose it is: a source would give itself away by its subject. */
+export const toldCategory = ({ properties, pages }: Pick<Inventory, 'properties' | 'pages'>, page: number) =>
+  properties[propertyOfPage(page)].anonymous ? -1 : pages.category[page]
+/** What is said of what nobody is told. */
+export const NOT_TOLD = 'not told'
 
 /** Placement and source of a path. */
 export const pathPlacement = (path: number) => Math.floor(path / SOURCES.length)

@@ -42,7 +42,9 @@ import {
   profileOf,
   providerOf,
   tongueOf,
-  type Inventory
+  type Inventory,
+  toldCategory,
+  toldPublisher
 } from '../market/index.js'
 import { csvCell } from '../files/index.js'
 import { MINUTES_PER_DAY, dateOfDay } from '../time/index.js'
@@ -115,17 +117,19 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   text('size', 'size or shape of the slot', (t, inventory, i) => SHAPES[inventory.placements[placement(t, i)].shape]),
   whole('placement', 'number of the placement', (t, _, i) => placement(t, i)),
   whole('property', 'number of the property', (t, inventory, i) => inventory.placements[placement(t, i)].property),
-  whole(
-    'publisher',
-    'number of the publisher',
-    (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].publisher
+  whole('publisher', 'number of the publisher; -1 where nobody is told', (t, inventory, i) =>
+    toldPublisher(inventory.properties[inventory.placements[placement(t, i)].property])
   ),
   text(
     'property_class',
     'class of the property',
     (t, inventory, i) => inventory.properties[inventory.placements[placement(t, i)].property].class
   ),
-  text('category', 'category of the page', (t, inventory, i) => CATEGORIES[inventory.pages.category[t.rows.page[i]]].name),
+  text(
+    'category',
+    'category of the page; empty where nobody is told',
+    (t, inventory, i) => CATEGORIES[toldCategory(inventory, t.rows.page[i])]?.name ?? ''
+  ),
   whole('page', 'number of the page', (t, _, i) => t.rows.page[i]),
   whole('popularity', "fifth of its property's pages by readers, 0 the most read", (t, _, i) => popularityOf(t.rows.page[i])),
   text('rating', 'content rating', (t, inventory, i) => RATINGS[inventory.pages.rating[t.rows.page[i]]]),

@@ -104,6 +104,7 @@ export function factsOf(
   const cellular = CONNECTIONS[connectionOf(state)] === 'cellular'
   const employer = EMPLOYERS[employerOf(word2)]
   const branch = CATEGORIES[category.branch].name
+  const isTold = !inventory.properties[propertyOfPage(page)].anonymous
   const rating = RATINGS[pages.rating[page]]
   const yes = (value: boolean) => [value ? 'yes' : 'no']
   return {
@@ -146,7 +147,7 @@ export function factsOf(
       source: [source.name],
       auction: [source.auction],
       seller: [inventory.direct[rows.path[i]] === 1 ? 'direct' : 'reseller'],
-      publisher: [String(property.publisher)],
+      publisher: property.anonymous ? [] : [String(property.publisher)],
       property: [String(property.index)],
       placement: [String(p)]
     },
@@ -161,9 +162,9 @@ export function factsOf(
       address: blockAddress(blockOf(word2) + (cellular ? carrierBlock(carrierOf(word2)) : providerBlock(providerOf(word2))))
     },
     segments: new Set(SEGMENTS.filter((segment) => inSegment(profiles, profileOf(word1), segment.index)).map((segment) => segment.name)),
-    categories: [category.name, branch],
+    categories: isTold ? [category.name, branch] : [],
     isPodcast: pages.podcast[page] === 1,
-    keywords: Array.from({ length: 4 }, (_, k) => KEYWORDS[pages.keywords[page * 4 + k]]),
+    keywords: Array.from({ length: isTold ? 4 : 0 }, (_, k) => KEYWORDS[pages.keywords[page * 4 + k]]),
     unwanted: [...(isProxy(state) ? ['proxies'] : []), ...(isBot(state) ? ['bots'] : []), ...(isBlocked(state) ? ['pop-up blockers'] : [])],
     leftOut: [
       ...(branch === 'games' || inventory.properties[propertyOfPage(page)].class === 'game' ? ['games'] : []),

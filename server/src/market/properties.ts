@@ -54,7 +54,9 @@ export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogu
       return {
         source: SOURCES[source].name,
         ...offer,
-        sellerName: known?.sellers.get(offer.seller)?.name ?? null,
+        // An account says whose it is.
+        seller: owner === null ? null : offer.seller,
+        sellerName: owner === null ? null : (known?.sellers.get(offer.seller)?.name ?? null),
         authorised: verdict.ok,
         line: verdict.ok ? verdict.line : null,
         problem: verdict.ok ? null : verdict.problem
@@ -65,10 +67,10 @@ export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogu
     property: index,
     name: property.name,
     domain: property.domain,
-    publisher: inventory.publishers[property.publisher].name,
+    publisher: property.anonymous ? null : inventory.publishers[property.publisher].name,
     class: property.class,
     home: COUNTRIES[property.home].name,
-    category: CATEGORIES[property.category].name,
+    category: property.anonymous ? null : CATEGORIES[property.category].name,
     placements: inventory.placements
       .filter((placement) => placement.property === index)
       .map(({ index: placement, shape, position }) => ({

@@ -53,11 +53,11 @@ function facts(
   key: number
 ): Pick<SurveyRowView, 'about' | 'publisher' | 'property' | 'formats'> {
   const index = by === 'property' ? key : placements[key].property
-  const { domain, publisher, class: kind, home } = properties[index]
+  const { domain, publisher, class: kind, home, anonymous } = properties[index]
   const own = by === 'property' ? placements.filter((placement) => placement.property === key).map((placement) => placement.index) : [key]
   return {
     property: index,
-    publisher: publishers[publisher].name,
+    ...(anonymous ? {} : { publisher: publishers[publisher].name }),
     formats: [...new Set(own.map((placement) => formatOf({ placements }, placement)))].join(', '),
     about:
       by === 'property'

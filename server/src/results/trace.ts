@@ -5,7 +5,7 @@ import { changeWords, restrictionWords } from '@tin-harbor/core/buying'
 import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
-import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf } from '@tin-harbor/core/market'
+import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf, toldCategory } from '@tin-harbor/core/market'
 import { bindingSentence } from '@tin-harbor/core/wording'
 import { conflict, notReady } from '../http/errors.js'
 import { Line, LineRevision } from '../lines/line-model.js'
@@ -134,7 +134,7 @@ export async function opportunityAt(
     device: DEVICE_TYPES[DEVICE_TYPE[device]],
     browser: BROWSERS[DEVICE_BROWSER[device]],
     country: COUNTRIES[POSTAL_COUNTRY[postalOf(words[0])]].name,
-    category: CATEGORIES[catalogue.inventory.pages.category[page]].name,
+    category: CATEGORIES[toldCategory(catalogue.inventory, page)]?.name ?? null,
     connection: CONNECTIONS[connectionOf(state)],
     robot: isBot(state),
     verdicts: verdicts.map(({ failing, ...verdict }) => ({

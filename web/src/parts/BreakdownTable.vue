@@ -4,7 +4,7 @@ import { COUNTRIES, REGIONS } from '@tin-harbor/core/places'
 import type { BreakdownName, Breakdowns } from '@tin-harbor/core/forecast'
 import { CATEGORIES, DEVICE_NAMES, DEVICE_TYPES } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
-import { SOURCES } from '@tin-harbor/core/market'
+import { SOURCES, NOT_TOLD } from '@tin-harbor/core/market'
 import { about, money, shortDate } from '@/composables/formats'
 
 export interface BreakdownTableProps {
@@ -29,7 +29,7 @@ function nameOf(what: BreakdownName, value: number): string {
     case 'device':
       return DEVICE_NAMES[DEVICE_TYPES[value]]
     case 'category':
-      return CATEGORIES[value].name
+      return CATEGORIES[value]?.name ?? NOT_TOLD
     case 'source':
       return SOURCES[value].name
     case 'deal':

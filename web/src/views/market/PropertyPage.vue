@@ -48,6 +48,16 @@ const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by ===
 const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
 const whyPrice = useWhyPrice(property, sentence, (placement) => trafficOf(placement)?.opportunitiesADay ?? 0)
 
+/** What it is, as far as anybody is told. */
+const kindWords = computed(() => {
+  if (!property.value) return ''
+  const { class: kind, category, home, publisher } = property.value
+  const one = `${/^[aeiou]/.test(kind) ? 'An' : 'A'} ${kind}`
+  return publisher === null
+    ? `${one} made in ${home}, sold under a number: nobody is told whose it is, and what it is about.`
+    : `${one} about ${category ?? 'many things'}, made in ${home} by ${publisher}.`
+})
+
 /** Back to the Market, without what is not authorised. */
 function leaveOut(what: 'property' | 'source') {
   const rows =
@@ -73,7 +83,7 @@ function leaveOut(what: 'property' | 'source') {
           {{ property.name }} <small class="quiet">{{ property.domain }}</small>
         </h1>
         <p class="PropertyPage-said">
-          A {{ property.class }} about {{ property.category }}, made in {{ property.home }} by {{ property.publisher }}.
+          {{ kindWords }}
           <template v-if="survey && survey.total.opportunitiesADay > 0">
             “{{ sentenceWords(sentence) }}” finds <b>{{ about(survey.total.opportunitiesADay) }}</b> opportunities a day here, to
             <b>{{ about(survey.total.people) }}</b> people in 14 days; <b>{{ cpm(survey.total.halfMicros) }}</b> wins half of them,

@@ -36,7 +36,7 @@ const wrong = computed(() => props.property.sellers.filter((seller) => !seller.a
       <tr v-for="seller in property.sellers" :key="seller.source" :class="{ 'is-wrong': !seller.authorised }">
         <th scope="row">{{ seller.source }}</th>
         <td>
-          {{ seller.seller }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span>
+          {{ seller.seller ?? 'not told' }}<span v-if="seller.sellerName" class="quiet small">, {{ seller.sellerName }}</span>
         </td>
         <td>{{ seller.relation === 'DIRECT' ? 'the publisher' : 'a reseller' }}</td>
         <td>

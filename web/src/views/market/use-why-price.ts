@@ -56,7 +56,7 @@ export function useWhyPrice(
       format: alike.value?.name ?? format.value,
       own: own.survey.value.total,
       all: all.survey.value.total,
-      pages: rowOf('category', category),
+      pages: category === null ? null : rowOf('category', category),
       people: rowOf('country', home)
     })
   })

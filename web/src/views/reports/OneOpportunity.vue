@@ -136,8 +136,8 @@ const exposure = (n: number) =>
       <p class="OneOpportunity-facts">
         At {{ two(clock) }}:{{ two(one.minute % 60) }}, number {{ count(one.nth + 1) }} of {{ count(one.count) }}:
         {{ one.robot ? 'a robot' : 'a person' }} in {{ one.country }} on a {{ one.device }} ({{ one.browser }}, {{ one.connection }}) at
-        <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}), beside {{ one.category }}, sold by {{ one.source }} at
-        {{ one.isFirstPrice ? 'first' : 'second' }} price. Floor {{ price(one.floorMicros) }}, best rival
+        <b>{{ one.property }}</b>, {{ one.position }} ({{ one.size }}){{ one.category ? `, beside ${one.category}` : '' }}, sold by
+        {{ one.source }} at {{ one.isFirstPrice ? 'first' : 'second' }} price. Floor {{ price(one.floorMicros) }}, best rival
         {{ one.rivalMicros ? price(one.rivalMicros) : 'none' }}, second {{ one.secondMicros ? price(one.secondMicros) : 'none' }}; all as
         CPM.
         <template v-if="one.bought?.name === null">A line of your organisation that you do not see bought it.</template>
