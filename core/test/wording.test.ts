@@ -243,6 +243,37 @@ describe('a typed sentence', () => {
     ['https://a.example/x wait for release', { landing: 'https://a.example/x', onceCleared: 'wait' }]
   ])('"%s" sets what it says', (text, over) => expect(said(text)).toMatchObject(over))
 
+  it.each<[string, object]>([
+    ['max 2 per day', { caps: [{ times: 2, hours: 24 }] }],
+    ['up to 3 times a week each', { caps: [{ times: 3, hours: 168 }] }],
+    ['video 0.05 cpv', { format: 'video', price: { model: 'view', bidMicros: 50_000, maxMicros: null } }],
+    ['2 Mar to 20 mar', { flight: { startDate: '2027-03-02', endDate: '2027-03-20' } }],
+    ['from 2. March until 5 april 2028', { flight: { startDate: '2027-03-02', endDate: '2028-04-05' } }],
+    ['display aim 0.40 a click', { price: { aim: { event: 'click', micros: 400_000 } } }],
+    ['follow the market', { price: { follow: true } }]
+  ])('"%s" sets what it says, days in the year of the market', (text, over) =>
+    expect(readQuick(text, 2027).apply(empty)).toMatchObject(over)
+  )
+
+  it('knows hours, Wi-Fi, ages, people, music, sources, and what is left out', () => {
+    const line = said('audio jazz on Wi-Fi 25-34 women weekday evenings through Tidewater without robots not Berlin')
+    expect(readQuick('audio jazz on Wi-Fi 25-34 women weekday evenings through Tidewater without robots not Berlin').unknown).toEqual([])
+    const chosen = (dimension: string, mode = 'include') =>
+      line.targeting.restrictions.find((one) => one.dimension === dimension && one.mode === mode)?.values
+    expect([
+      chosen('music genre'),
+      chosen('connection'),
+      chosen('age'),
+      chosen('gender'),
+      chosen('source'),
+      chosen('unwanted', 'exclude')
+    ]).toEqual([['jazz'], ['Wi-Fi'], ['25-34'], ['women'], ['Tidewater'], ['bots']])
+    expect(chosen('where', 'exclude')).toEqual(['DE-BE'])
+    expect(hoursSaid(line.hours)).toContain('weekday evenings')
+    expect(hoursSaid(said('weekends 8 to 20:00').hours)).toContain('weekend 8 to 20')
+    expect(said('audio spot on phones')).toMatchObject({ targeting: { restrictions: [{ values: ['audio spot'] }, { values: ['phone'] }] } })
+  })
+
   it('takes names of several words, groups of countries and regions, but small words for no country', () => {
     const values = (text: string, dimension: string) => said(text).targeting.restrictions.find((one) => one.dimension === dimension)?.values
     expect(values('video in United Kingdom and Iberia', 'where')).toEqual(['GB', 'PT', 'ES'])

@@ -14,7 +14,7 @@ import {
   providerOf,
   rangeBlocks
 } from '../market/index.js'
-import { attribute, labelIn, listed, within, type Restricting, type Telling } from './dimension.js'
+import { asCalled, attribute, labelIn, listed, within, type Restricting, type Telling } from './dimension.js'
 
 const never = () => false
 const namesOf = (networks: readonly { name: string }[]) => networks.map((network) => network.name)
@@ -32,7 +32,8 @@ export const CONNECTION = {
     values: CONNECTIONS,
     noun: 'connection',
     inFull: ['connected by', 'not connected by'],
-    said: ['over', 'not over']
+    said: ['over', 'not over'],
+    called: [...asCalled(CONNECTIONS), ['wifi', 'Wi-Fi'], ['mobile data', 'cellular']]
   }),
   carrier: {
     restricts: {
@@ -43,6 +44,7 @@ export const CONNECTION = {
       },
       inFull: ['with the carrier', 'not with the carrier'],
       said: ['over', 'not over'],
+      called: asCalled(namesOf(CARRIERS)),
       chooser: { value: (_, key) => CARRIERS[key]?.name ?? null }
     } satisfies Restricting,
     tells: {
@@ -59,6 +61,7 @@ export const CONNECTION = {
       },
       inFull: ['with the provider', 'not with the provider'],
       said: ['over', 'not over'],
+      called: asCalled(namesOf(PROVIDERS)),
       chooser: { value: (_, key) => PROVIDERS[key]?.name ?? null }
     } satisfies Restricting,
     tells: {
@@ -88,7 +91,13 @@ export const CONNECTION = {
         return { state: (i) => (bots && isBot(i)) || (proxies && isProxy(i)) || (blockers && isBlocked(i)) }
       },
       inFull: ['with', 'without'],
-      said: ['with', 'without', 'and']
+      said: ['with', 'without', 'and'],
+      called: [
+        ['robots', 'bots'],
+        ['bots', 'bots'],
+        ['proxies', 'proxies'],
+        ['pop-up blockers', 'pop-up blockers']
+      ]
     } satisfies Restricting
   },
   'since pop': {

@@ -10,7 +10,7 @@ import {
   findKeyword
 } from '../taxonomy/index.js'
 import { KEYWORDS_EACH, NOT_TOLD, momentOf, popularityOf, propertyOfPage, toldCategory } from '../market/index.js'
-import { attribute, listed, type Restricting, type Telling, type Wanted } from './dimension.js'
+import { asCalled, attribute, listed, type Restricting, type Telling, type Wanted } from './dimension.js'
 import type { Catalogue } from './lanes.js'
 
 function categoryTest({ values, exact }: Wanted): (category: number) => boolean {
@@ -48,7 +48,7 @@ export const CONTEXT = {
         return { page: (i) => test(categoryOf(catalogue, i)) }
       },
       inFull: ['beside', 'not beside'],
-      called: CATEGORY_NAMES.map((name) => [name, name] as const),
+      called: asCalled(CATEGORY_NAMES),
       chooser: { by: ['branch of content', 'category'], value: (_, key) => CATEGORIES[key]?.name ?? null }
     } satisfies Restricting,
     tells: { key: ({ page }, market) => categoryOf(market, page), label: categoryLabel } satisfies Telling
@@ -80,7 +80,8 @@ export const CONTEXT = {
     values: MOMENTS,
     none: 'none that has a name',
     noun: 'moment',
-    inFull: ['at the moment of', 'not at the moment of']
+    inFull: ['at the moment of', 'not at the moment of'],
+    called: asCalled(MOMENTS)
   }),
   'music genre': attribute({
     lane: 'page',
@@ -90,7 +91,8 @@ export const CONTEXT = {
     noun: 'music genre',
     formats: ['audio'],
     inFull: ['within music of', 'not within music of'],
-    said: ['with music of', 'without music of']
+    said: ['with music of', 'without music of'],
+    called: asCalled(MUSIC_GENRES)
   }),
   'podcast topic': {
     restricts: {

@@ -10,7 +10,7 @@ import {
   languageName
 } from '../taxonomy/index.js'
 import { DEVICE_BROWSER, DEVICE_TYPE, deviceModel } from '../market/index.js'
-import { attribute, type Restricting, type Telling } from './dimension.js'
+import { asCalled, attribute, type Restricting, type Telling } from './dimension.js'
 
 const SYSTEM_FORM = new RegExp(`^(${SYSTEMS.join('|')})(>=\\d{1,2})?$`)
 const ENGLISH = LANGUAGES.indexOf('en')
@@ -50,14 +50,15 @@ export const DEVICE = {
       return { device: (i) => test(SYSTEMS[deviceModel(i).system], deviceModel(i).version) }
     },
     inFull: ['running', 'not running'],
-    called: SYSTEMS.map((system) => [system, system])
+    called: asCalled(SYSTEMS)
   }),
   browser: attribute({
     lane: 'device',
     numberOf: (i) => DEVICE_BROWSER[i],
     values: BROWSERS,
     noun: 'browser',
-    inFull: ['in the browser', 'not in the browser']
+    inFull: ['in the browser', 'not in the browser'],
+    called: asCalled(BROWSERS)
   }),
   'browser language': attribute({
     lane: 'tongue',
@@ -75,7 +76,8 @@ export const DEVICE = {
     values: MAKERS,
     noun: 'maker',
     inFull: ['on devices made by', 'not on devices made by'],
-    said: ['made by', 'not made by']
+    said: ['made by', 'not made by'],
+    called: asCalled(MAKERS)
   }),
   'release year': {
     restricts: {

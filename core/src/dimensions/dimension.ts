@@ -120,6 +120,9 @@ export function attribute({ lane, numberOf, labels, none, ...restricts }: Attrib
   }
 }
 
+/** Values that a typed sentence calls by their own names. */
+export const asCalled = (values: readonly string[]) => values.map((value) => [value, value] as const)
+
 const YES_NO = ['no', 'yes'] as const
 /** A dimension that is there or not; a restriction can only say which is wanted. */
 export function yesOrNo(

@@ -1,6 +1,6 @@
 import { AUCTION_KINDS, GRADES, SELLERS } from '../taxonomy/index.js'
 import { FIRST_PRICE, NOT_TOLD, SOURCES, pathPlacement, toldPublisher } from '../market/index.js'
-import { attribute, within, type Restricting, type Telling, type TellingMarket } from './dimension.js'
+import { asCalled, attribute, within, type Restricting, type Telling, type TellingMarket } from './dimension.js'
 import type { Catalogue } from './lanes.js'
 import { placementAt, propertyAt } from './supply-path.js'
 
@@ -38,7 +38,8 @@ export const INVENTORY = {
     values: SOURCES.map((source) => source.name),
     noun: 'supply source',
     inFull: ['through the source', 'not through the source'],
-    said: ['sold through', 'not sold through']
+    said: ['sold through', 'not sold through'],
+    called: asCalled(SOURCES.map((source) => source.name))
   }),
   auction: attribute({
     lane: 'path',

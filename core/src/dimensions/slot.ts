@@ -1,5 +1,5 @@
 import { ENVIRONMENTS, ENVIRONMENT_OF, FORMATS, PROPERTY_CLASSES, SHAPES, SHAPE_FORMAT, VIDEO_POSITIONS } from '../taxonomy/index.js'
-import { attribute, labelIn, yesOrNo, type Telling } from './dimension.js'
+import { asCalled, attribute, labelIn, yesOrNo, type Telling } from './dimension.js'
 import { placementAt, propertyAt } from './supply-path.js'
 
 export const SLOT = {
@@ -20,7 +20,13 @@ export const SLOT = {
     values: ENVIRONMENTS,
     noun: 'environment',
     inFull: ['within', 'not within'],
-    said: ['in', 'not in']
+    said: ['in', 'not in'],
+    called: [
+      ['connected TV', 'connected TV'],
+      ['CTV', 'connected TV'],
+      ['websites', 'web'],
+      ['apps', 'app']
+    ]
   }),
   rewarded: yesOrNo({
     lane: 'path',
@@ -34,7 +40,7 @@ export const SLOT = {
     values: SHAPES,
     noun: 'slot size or shape',
     inFull: ['in slots of', 'not in slots of'],
-    called: SHAPES.map((shape) => [shape, shape])
+    called: asCalled(SHAPES)
   }),
   'video position': attribute({
     lane: 'path',
@@ -43,7 +49,8 @@ export const SLOT = {
     none: 'no video',
     noun: 'video position',
     formats: ['video'],
-    inFull: ['played', 'not played']
+    inFull: ['played', 'not played'],
+    called: asCalled(VIDEO_POSITIONS)
   }),
   skippable: yesOrNo({
     lane: 'path',

@@ -1,6 +1,6 @@
 import { AGES, GENDERS, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, SEGMENTS, findSegment, languageName } from '../taxonomy/index.js'
 import { EMPLOYERS, demographic, inSegment, profileOf, type Profiles } from '../market/index.js'
-import { attribute, type Restricting, type SegmentGroup, type Telling, type Wanted } from './dimension.js'
+import { asCalled, attribute, type Restricting, type SegmentGroup, type Telling, type Wanted } from './dimension.js'
 
 /** Whether a profile's segments make a tree true. */
 function groupHolds(group: SegmentGroup | string, isIn: (segment: string) => boolean): boolean {
@@ -38,14 +38,16 @@ export const WHO = {
     numberOf: (i) => demographic(i).age,
     values: AGES,
     noun: 'age band',
-    inFull: ['to people of', 'not to people of']
+    inFull: ['to people of', 'not to people of'],
+    called: asCalled(AGES)
   }),
   gender: attribute({
     lane: 'demographic',
     numberOf: (i) => demographic(i).gender,
     values: GENDERS,
     noun: 'gender',
-    inFull: ['to', 'not to']
+    inFull: ['to', 'not to'],
+    called: asCalled(GENDERS)
   }),
   language: attribute({
     lane: 'tongue',

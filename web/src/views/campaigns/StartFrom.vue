@@ -29,7 +29,8 @@ const mine = computed(() =>
   manifest.lines.filter((line) => manifest.campaignOf(line.campaignId)?.advertiserId === props.campaign.advertiserId)
 )
 const templates = computed(() => mine.value.filter((line) => line.template))
-const reading = computed(() => readQuick(typed.value))
+/** A day without a year is of the market's. */
+const reading = computed(() => readQuick(typed.value, Number(dateOfDay(dayOfHour(market.run.hour)).slice(0, 4))))
 
 const draft = computed<LineDraft | null>(() => {
   // Before the clock is known a line would begin in the past.
@@ -89,8 +90,13 @@ function onCopy(event: Event) {
       >
     </p>
     <p v-if="typed.trim() !== '' && draft" class="StartFrom-said" data-test="quick-said">{{ paragraphWords(draft) }}</p>
+    <p v-if="reading.understood.length > 0" class="quiet small" data-test="understood">
+      <span v-for="(one, n) in reading.understood" :key="n"
+        ><template v-if="n > 0">, </template><q>{{ one.text }}</q> as {{ one.says }}</span
+      >.
+    </p>
     <p v-if="reading.unknown.length > 0" class="trouble small" role="alert">
-      Not understood, and left out: {{ reading.unknown.join(', ') }}.
+      Not understood, and left out: {{ reading.unknown.join(', ') }}. Say it otherwise, or choose it in the line.
     </p>
     <p v-for="words in wrong" :key="words" class="trouble small" role="alert">{{ words }}</p>
     <p class="StartFrom-others">
