@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { LIST_KINDS, MOST_PASTED, listSchema, parseInput, readPaste, type ListKind } from '../src/buying/index.js'
-import { POSTALS, CITIES, COUNTRIES } from '../src/places/index.js'
+import { CITIES, COUNTRIES, POSTALS, REGIONS, cityCode } from '../src/places/index.js'
 import { withValues } from '../src/targeting/index.js'
 import { smallWorld } from './support/lines.js'
 
@@ -19,11 +19,21 @@ describe('a paste', () => {
       [2, 'The same as in line 2.'],
       [3, 'No property of the mar'],
       [6, 'There is no property o'],
-      [7, 'Neither an address, a '],
-      [7, 'Neither an address, a '],
       [7, 'Neither an address, a ']
     ])
     expect(read('properties', a.domain, [String(a.index)]).problems[0].message).toBe('The list has it already.')
+  })
+
+  it('knows properties by name, those sold under a number by that, placements by both, and asks where two are called alike', () => {
+    const count = (name: string) => inventory.properties.filter((one) => one.name === name).length
+    const plain = named.find(({ name }) => count(name) === 1 && name.includes(' ')) as (typeof named)[number]
+    const blind = inventory.properties.find((one) => one.anonymous) as (typeof named)[number]
+    expect(read('properties', `${plain.name.toLowerCase()}\n${blind.name}`).values).toEqual([plain.index, blind.index].map(String))
+    expect(read('properties', blind.name.replace('No. ', '')).values).toEqual([String(blind.index)])
+    const placement = inventory.placements.find(({ property }) => property === plain.index) as (typeof inventory.placements)[number]
+    expect(read('placements', `${plain.name}, ${placement.position}`).values).toEqual([String(placement.index)])
+    const twice = named.find(({ name }) => count(name) > 1)
+    if (twice) expect(read('properties', twice.name).problems[0].message).toContain('are called that')
   })
 
   it('keeps what is within quotes together: separators, line ends and quotes that are written twice', () => {
@@ -45,15 +55,24 @@ describe('a paste', () => {
     const code = `${COUNTRIES[CITIES[postal.city].country].code} ${postal.code}`
     const found = read('places', `${code}\nGermany\nde-be\nnear:53.55,9.99,60; ES\nAtlantis`)
     expect(found.values).toEqual([`post:${code}`, 'DE', 'DE-BE', 'near:53.55,9.99,60', 'ES'])
+    const once = CITIES.find(({ name }) => CITIES.filter((other) => other.name === name).length === 1 && !/[A-Z]{2}/.test(name))
+    expect(read('places', once?.name ?? '').values).toEqual([cityCode(once ?? CITIES[0])])
+    // The name of a country or region is that before it is a city's.
+    const larger = new Set([...COUNTRIES, ...REGIONS].map(({ name }) => name))
+    const both = CITIES.filter(({ name }) => !larger.has(name) && CITIES.filter((other) => other.name === name).length > 1)
+    if (both.length > 0) {
+      expect(read('places', both[0].name).problems[0].message).toContain('are called that')
+      expect(read('places', `${both[0].name}, ${REGIONS[both[0].region].code}`).values).toEqual([cityCode(both[0])])
+    }
     expect(found.problems).toEqual([{ line: 5, text: 'Atlantis', message: expect.stringContaining('Not a country') as string }])
   })
 
   it('of keywords, ranges and placements says what is malformed', () => {
     expect(read('keywords', 'Telescope, star chart\nno such word').values).toEqual(['telescope', 'star chart'])
     expect(read('address ranges', '10.0.0.0/24 300.1.1.1/8').problems.some(({ text }) => text === '300.1.1.1/8')).toBe(true)
-    expect(read('placements', '0 1 1 abc 1200').problems.map(({ message }) => message)).toEqual([
+    expect(read('placements', '0 1 1\nabc\n1200').problems.map(({ message }) => message)).toEqual([
       'The same as in line 1.',
-      'A placement is a whole number.',
+      'Neither the name of a placement nor a number: names are as in “Lay-by Post, page head”.',
       'There is no placement of that number.'
     ])
   })

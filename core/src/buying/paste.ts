@@ -1,6 +1,6 @@
 import { DIMENSION_KINDS } from '../dimensions/index.js'
 import type { Inventory } from '../market/index.js'
-import { COUNTRIES } from '../places/index.js'
+import { CITIES, COUNTRIES, REGIONS, cityCode } from '../places/index.js'
 import { LIST_KINDS, type ListKind } from './lists.js'
 
 /** What was made of one pasted entry that is not a new value. */
@@ -20,16 +20,30 @@ export interface PasteRead {
 /** Most entries that are read at once. */
 export const MOST_PASTED = 10_000
 
-/** Entries of a pasted text with their lines; places have commas inside, other kinds may be parted by them. */
+/** What parts entries: names and places have blanks inside, places and names of placements commas too. */
+const BETWEEN: Readonly<Record<ListKind, RegExp>> = {
+  properties: /[;,\t]/,
+  placements: /[;\t]/,
+  'address ranges': /[;,\t ]/,
+  keywords: /[;,\t]/,
+  places: /[;\t]/,
+  segments: /[;,\t]/
+}
+/** Addresses, store ids and numbers, several of which may stand beside each other. */
+const CODES = /^(?:(?:https?:\/\/)?[\w-]+(?:\.[\w-]+)+(?:\/\S*)?|\d+)(?:[\s,]+(?:(?:https?:\/\/)?[\w-]+(?:\.[\w-]+)+(?:\/\S*)?|\d+))+$/
+
+/** Entries of a pasted text with their lines. */
 function entriesOf(kind: ListKind, text: string): { line: number; text: string }[] {
-  const between = kind === 'places' ? /[;\t]/ : kind === 'keywords' || kind === 'segments' ? /[;,\t]/ : /[;,\t ]/
   const found: { line: number; text: string }[] = []
-  for (const { line, text: part } of partsOf(text.replace(/^\uFEFF/, ''), between)) {
+  for (const { line, text: part } of partsOf(text.replace(/^\uFEFF/, ''), BETWEEN[kind])) {
     const entry = part.replace(/\s+/g, ' ').trim()
-    if (entry !== '') found.push({ line, text: entry })
+    const isSeveral = (kind === 'properties' || kind === 'placements') && entry.length < LONGEST_CODES && CODES.test(entry)
+    for (const one of isSeveral ? entry.split(/[\s,]+/) : [entry]) if (one !== '') found.push({ line, text: one })
   }
   return found
 }
+/** Letters of a line of codes beside each other: a longer one is told as it is. */
+const LONGEST_CODES = 4000
 
 /**
  * Parts of a text between separators and line ends, each with the line it begins on. Within quotes neither parts anything (RFC 4180: a
@@ -71,56 +85,91 @@ function* partsOf(text: string, between: RegExp): Generator<{ line: number; text
   yield { line: began, text: part }
 }
 
-/** Properties by what people call them: address or store id in small letters. */
-function propertiesByName(inventory: Inventory): Map<string, string> {
-  return new Map(
-    inventory.properties
-      .filter((property) => property.domain !== '')
-      .map((property) => [property.domain.toLowerCase(), String(property.index)])
+type Read = { value: string } | { message: string }
+/** Values by what people call them, in small letters; what several are called alike is asked. */
+type Names = ReadonlyMap<string, readonly { value: string; told: string }[]>
+
+function namesOf(all: Iterable<{ value: string; told: string; called: readonly string[] }>): Names {
+  const names = new Map<string, { value: string; told: string }[]>()
+  for (const { value, told, called } of all)
+    for (const name of new Set(called.map((one) => one.toLowerCase()).filter((one) => one !== '')))
+      names.set(name, [...(names.get(name) ?? []), { value, told }])
+  return names
+}
+
+/** Properties by address or store id and by name; those sold under a number by that number. */
+const propertyNames = ({ properties }: Inventory) =>
+  namesOf(
+    properties.map(({ index, name, domain, anonymous }) => ({
+      value: String(index),
+      told: domain || name,
+      called: [domain, name, anonymous ? name.replace('No. ', '') : '']
+    }))
   )
+/** Placements by the name of their property and where on it they lie. */
+const placementNames = ({ properties, placements }: Inventory) =>
+  namesOf(
+    placements.map(({ index, property, position }) => {
+      const { name, domain } = properties[property]
+      const told = `${name}, ${position}`
+      return { value: String(index), told: `${told} on ${domain || name}`, called: [told, `${name} ${position}`, `${domain} ${position}`] }
+    })
+  )
+/** Cities by name, alone, with their country, and with their region. */
+const cityNames = namesOf(
+  CITIES.map((city) => {
+    const { code, country } = REGIONS[city.region]
+    return {
+      value: cityCode(city),
+      told: `${city.name}, ${code}`,
+      called: [city.name, `${city.name}, ${COUNTRIES[country].code}`, `${city.name}, ${code}`, `${city.name}, ${COUNTRIES[country].name}`]
+    }
+  })
+)
+const byName = namesOf([...COUNTRIES, ...REGIONS].map(({ code, name }) => ({ value: code, told: code, called: [name] })))
+
+/** The one value that a name stands for; null where it is no name. */
+function nameOf(names: Names, text: string): Read | null {
+  const found = names.get(text.toLowerCase())
+  if (!found) return null
+  if (found.length === 1) return found[0]
+  const told = found.slice(0, 4).map((one) => one.told)
+  return { message: `${found.length} are called that: say which, as in ${told.join('; ')}.` }
+}
+
+function placeOf(text: string): Read {
+  const postal = /^([A-Za-z]{2})[ -]?(.+)$/.exec(text)
+  const codes = [text, text.toUpperCase(), postal ? `post:${postal[1].toUpperCase()} ${postal[2].toUpperCase()}` : '']
+  const known = codes.find((one) => one !== '' && DIMENSION_KINDS.where.isKnown(one))
+  if (known) return { value: known }
+  return nameOf(byName, text) ?? nameOf(cityNames, text) ?? { message: 'Not a country, region, city, postal code or radius we know.' }
 }
 
 /** The value that an entry names, or why it names none. */
-function valueOf(
-  kind: ListKind,
-  text: string,
-  inventory: Inventory,
-  names: ReadonlyMap<string, string>
-): { value: string } | { message: string } {
+function valueOf(kind: ListKind, text: string, { properties, placements }: Inventory, names: Names): Read {
+  if (kind === 'places') return placeOf(text)
   const number = /^\d{1,6}$/.test(text) ? Number(text) : null
   if (kind === 'properties') {
-    const named = names.get(
-      text
-        .toLowerCase()
-        .replace(/^https?:\/\//, '')
-        .replace(/^www\./, '')
-        .replace(/\/.*$/, '')
-    )
-    if (named !== undefined) return { value: named }
-    if (number !== null)
-      return number < inventory.properties.length ? { value: String(number) } : { message: 'There is no property of that number.' }
+    const bare = text
+      .replace(/^https?:\/\//i, '')
+      .replace(/^www\./i, '')
+      .replace(/\/.*$/, '')
+    const named = nameOf(names, bare) ?? nameOf(names, text)
+    if (named) return named
+    if (number !== null) return number < properties.length ? { value: String(number) } : { message: 'There is no property of that number.' }
     return {
       message: /^[\w-]+(\.[\w-]+)+$/.test(text)
         ? 'No property of the market has that address.'
-        : 'Neither an address, a store id nor a number.'
+        : 'Neither an address, a store id, a name nor a number.'
     }
   }
   if (kind === 'placements') {
-    if (number === null) return { message: 'A placement is a whole number.' }
-    return number < inventory.placements.length ? { value: String(number) } : { message: 'There is no placement of that number.' }
+    const named = nameOf(names, text)
+    if (named) return named
+    if (number === null) return { message: 'Neither the name of a placement nor a number: names are as in “Lay-by Post, page head”.' }
+    return number < placements.length ? { value: String(number) } : { message: 'There is no placement of that number.' }
   }
   const { noun, isKnown } = DIMENSION_KINDS[LIST_KINDS[kind]]
-  if (kind === 'places') {
-    const postal = /^([A-Za-z]{2})[ -]?(.+)$/.exec(text)
-    const tries = [
-      text,
-      text.toUpperCase(),
-      postal ? `post:${postal[1].toUpperCase()} ${postal[2].toUpperCase()}` : '',
-      COUNTRIES.find((country) => country.name.toLowerCase() === text.toLowerCase())?.code ?? ''
-    ]
-    const known = tries.find((one) => one !== '' && isKnown(one))
-    return known ? { value: known } : { message: 'Not a country, region, city, postal code or radius we know.' }
-  }
   const value = kind === 'keywords' ? text.toLowerCase() : text
   return isKnown(value) ? { value } : { message: `Not a ${noun} we know.` }
 }
@@ -131,7 +180,7 @@ function valueOf(
  */
 export function readPaste(kind: ListKind, text: string, inventory: Inventory, has: readonly string[] = []): PasteRead {
   const entries = entriesOf(kind, text)
-  const names = kind === 'properties' ? propertiesByName(inventory) : new Map<string, string>()
+  const names: Names = kind === 'properties' ? propertyNames(inventory) : kind === 'placements' ? placementNames(inventory) : new Map()
   const seen = new Map<string, number>(has.map((value) => [value, 0]))
   const found: PasteRead = { values: [], problems: [], entries: entries.length }
   for (const { line, text: entry } of entries.slice(0, MOST_PASTED)) {

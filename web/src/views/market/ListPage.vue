@@ -73,7 +73,8 @@ const onDelete = () =>
     await api.deleteList(props.list.id)
     await show(null)
   })
-const onCsv = () => saveTable('csv', { name: props.list.name, head: [], rows: props.list.values.map((value) => [value]) })
+const onCsv = () =>
+  saveTable('csv', { name: props.list.name, head: [], rows: props.list.values.map((value, n) => [props.list.names[n] ?? value]) })
 function onUsed(words: string) {
   said.value = words
   void attempt(load)

@@ -18,11 +18,11 @@ const props = defineProps<PasteIntoListProps>()
 const emit = defineEmits<{ add: [values: string[]] }>()
 
 const LIKE: Readonly<Record<ListKind, string>> = {
-  properties: 'tabbyvision.example, one a line; store ids and numbers too',
-  placements: '1024',
+  properties: 'tabbyvision.example, one a line; store ids, names and “No. 81438” too',
+  placements: 'Lay-by Post, page head',
   'address ranges': '10.1.2.0/24',
   keywords: 'telescope',
-  places: 'DE 10115',
+  places: 'DE 10115; London; Manchester, GB',
   segments: 'interest: news'
 }
 const text = ref('')
