@@ -13,6 +13,23 @@ describe('the Market', () => {
   }
   const sentence = async () => (await page.textContent('[data-test=sentence]'))?.replace(/\s+/g, ' ').trim()
 
+  /** What the placements of the market are called. */
+  const placementNames = () =>
+    page.evaluate(async () => {
+      const response = await fetch('/api/market/survey', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json' },
+        body: JSON.stringify({
+          page: 'names-of-placements',
+          sentence: { formats: [], targeting: { restrictions: [] }, hours: null },
+          by: ['placement'],
+          without: null,
+          bidMicros: 0
+        })
+      })
+      return ((await response.json()) as { groups: { rows: { code: string }[] }[] }).groups[0].rows.map(({ code }) => code)
+    })
+
   it('builds a sentence by keyboard alone: each value with its traffic before it is chosen', async () => {
     await page.waitForSelector('.MarketTable tbody th')
     await page.focus('[data-phrase=format]')
@@ -105,7 +122,7 @@ describe('the Market', () => {
     expect(await page.locator('[data-test=compared] article').count()).toBe(2)
     await page.click('text=back to the rows')
     await page.locator('.MarketTable-open').first().click()
-    await page.waitForURL(/\/market\/properties\/\d+/)
+    await page.waitForURL(/\/market\/properties\/[a-z]/)
     await page.waitForSelector('[data-test=sellers] tbody tr')
     expect(await page.locator('[data-test=sellers] td:has-text("yes, line")').count()).toBeGreaterThan(0)
     expect(await violations(page)).toEqual([])
@@ -117,11 +134,9 @@ describe('the Market', () => {
     await page.selectOption('[data-test=new-kind]', 'placements')
     await page.click('[data-test=create]')
     await page.waitForSelector('[data-test=paste]')
-    const bad = ['x', '1200', '-1', '1.5', '12', '99999999', 'placement7']
-    await page.fill(
-      '[data-test=paste]',
-      [...Array.from({ length: 250 }, (_, n) => n), ...bad, ...Array.from({ length: 243 }, (_, n) => 250 + n)].join('\n')
-    )
+    const bad = ['x', '1200', '-1', '1.5', 'No. 12', '99999999', 'placement 7']
+    const good = await placementNames()
+    await page.fill('[data-test=paste]', [...good.slice(0, 250), ...bad, ...good.slice(250, 493)].join('\n'))
     await page.click('[data-test=read]')
     await page.waitForSelector('[data-test=read-said]:has-text("493 of 500")')
     expect(await page.locator('[data-test=problems] li').allTextContents()).toEqual(

@@ -205,16 +205,16 @@ describe('a line, from sign-in to steering', () => {
     const boxes = page.locator('.LineResults tbody input[type=checkbox]')
     await boxes.nth(0).check()
     await boxes.nth(1).check()
-    const chosen = new URL(page.url()).searchParams.get('chosen')?.split('.') ?? []
+    const chosen = new URL(page.url()).searchParams.get('chosen')?.split('~') ?? []
     expect(chosen).toHaveLength(2)
     await page.waitForSelector('mark:has-text("leave 2 placements out")')
     const impressions = async () => {
       const answer = (await (
         await page.request.get(`/api/lines/${new URL(lineAddress).pathname.split('/').pop() ?? ''}/results`)
-      ).json()) as { rows: { placement: number; impressions: number }[]; total: { impressions: number } }
+      ).json()) as { rows: { placement: string; impressions: number }[]; total: { impressions: number } }
       return {
         total: answer.total.impressions,
-        left: answer.rows.filter((row) => chosen.includes(String(row.placement))).map((row) => row.impressions)
+        left: answer.rows.filter((row) => chosen.includes(row.placement)).map((row) => row.impressions)
       }
     }
     const before = await impressions()

@@ -230,12 +230,17 @@ describe('changes between drafts', () => {
     const after = draft({
       price: { model: 'CPM', bidMicros: 2_505_000, maxMicros: null },
       caps: [],
-      targeting: { restrictions: [...draft().targeting.restrictions, { dimension: 'placement', mode: 'exclude', values: ['4', '9'] }] }
+      targeting: {
+        restrictions: [
+          ...draft().targeting.restrictions,
+          { dimension: 'placement', mode: 'exclude', values: ['a.example: page head', 'No. 41234: new page 123'] }
+        ]
+      }
     })
     expect(changesBetween(draft(), after)).toEqual([
       { field: 'price.bidMicros', before: '€2.00', after: '€2.505' },
       { field: 'caps', before: '3 in 24 h', after: 'none' },
-      { field: 'targeting.placement.exclude', before: 'none', after: 'without 2 placements' }
+      { field: 'targeting.placement.exclude', before: 'none', after: 'without a.example: page head or No. 41234: new page 123' }
     ])
     expect(changesBetween(after, after)).toEqual([])
   })

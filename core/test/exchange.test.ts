@@ -19,7 +19,7 @@ import { failures, compileTargeting } from '../src/targeting/index.js'
 import { effectiveBid } from '../src/pricing/index.js'
 import { hashBytes } from '../src/random/index.js'
 import { reopen } from './support/reopen.js'
-import { PERSON_WORDS, SOURCES, postalOf } from '../src/market/index.js'
+import { PERSON_WORDS, SOURCES, codeAt, postalOf } from '../src/market/index.js'
 import { COUNTRIES, POSTAL_COUNTRY } from '../src/places/index.js'
 import { laneValues } from '../src/dimensions/index.js'
 import {
@@ -172,7 +172,10 @@ describe('one line', () => {
     const busiest = winsOf(all).map((win) => win.placement)[0]
     const without = lineRules(1, {
       targeting: {
-        restrictions: [...targetingOf(['PT', 'ES']).restrictions, { dimension: 'placement', mode: 'exclude', values: [String(busiest)] }]
+        restrictions: [
+          ...targetingOf(['PT', 'ES']).restrictions,
+          { dimension: 'placement', mode: 'exclude', values: [codeAt(world.inventory, 'placement', busiest) ?? ''] }
+        ]
       }
     })
     expect(winsOf(runHours(exchangeOf([without]), 24)).some((win) => win.placement === busiest)).toBe(false)

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { LIST_KINDS, MOST_PASTED, listSchema, parseInput, readPaste, type ListKind } from '../src/buying/index.js'
 import { CITIES, COUNTRIES, POSTALS, REGIONS, cityCode } from '../src/places/index.js'
 import { withValues } from '../src/targeting/index.js'
+import { placementCode } from '../src/market/index.js'
 import { smallWorld } from './support/lines.js'
 
 const { inventory } = smallWorld()
@@ -12,26 +13,28 @@ const read = (kind: ListKind, text: string, has: string[] = []) => readPaste(kin
 describe('a paste', () => {
   it('of addresses, store ids and numbers finds properties, and names the rest line by line', () => {
     const [a, b] = named
-    const text = `\uFEFFhttps://www.${a.domain}/page\n${b.domain.toUpperCase()}, ${b.index}\r\nnowhere.example\n\n"${named[2].domain}"\n99999\nthis is none`
+    const text = `\uFEFFhttps://www.${a.domain}/page\n${b.domain.toUpperCase()}, ${b.domain}\r\nnowhere.example\n\n"${named[2].domain}"\n208\nthis is none`
     const found = read('properties', text)
-    expect(found.values).toEqual([String(a.index), String(b.index), String(named[2].index)])
+    expect(found.values).toEqual([a.domain, b.domain, named[2].domain])
     expect(found.problems.map(({ line, message }) => [line, message.slice(0, 22)])).toEqual([
       [2, 'The same as in line 2.'],
       [3, 'No property of the mar'],
-      [6, 'There is no property o'],
+      [6, 'Nothing is sold under '],
       [7, 'Neither an address, a ']
     ])
-    expect(read('properties', a.domain, [String(a.index)]).problems[0].message).toBe('The list has it already.')
+    expect(read('properties', a.domain, [a.domain]).problems[0].message).toBe('The list has it already.')
   })
 
   it('knows properties by name, those sold under a number by that, placements by both, and asks where two are called alike', () => {
     const count = (name: string) => inventory.properties.filter((one) => one.name === name).length
     const plain = named.find(({ name }) => count(name) === 1 && name.includes(' ')) as (typeof named)[number]
     const blind = inventory.properties.find((one) => one.anonymous) as (typeof named)[number]
-    expect(read('properties', `${plain.name.toLowerCase()}\n${blind.name}`).values).toEqual([plain.index, blind.index].map(String))
-    expect(read('properties', blind.name.replace('No. ', '')).values).toEqual([String(blind.index)])
+    expect(read('properties', `${plain.name.toLowerCase()}\n${blind.name}`).values).toEqual([plain.domain, blind.name])
+    expect(read('properties', blind.name.replace('No. ', '')).values).toEqual([blind.name])
     const placement = inventory.placements.find(({ property }) => property === plain.index) as (typeof inventory.placements)[number]
-    expect(read('placements', `${plain.name}, ${placement.position}`).values).toEqual([String(placement.index)])
+    const code = `${plain.domain}: ${placement.position}`
+    for (const said of [code, code.toUpperCase(), `${plain.name}, ${placement.position}`, `${plain.domain} ${placement.position}`])
+      expect(read('placements', said).values).toEqual([code])
     const twice = named.find(({ name }) => count(name) > 1)
     if (twice) expect(read('properties', twice.name).problems[0].message).toContain('are called that')
   })
@@ -70,16 +73,16 @@ describe('a paste', () => {
   it('of keywords, ranges and placements says what is malformed', () => {
     expect(read('keywords', 'Telescope, star chart\nno such word').values).toEqual(['telescope', 'star chart'])
     expect(read('address ranges', '10.0.0.0/24 300.1.1.1/8').problems.some(({ text }) => text === '300.1.1.1/8')).toBe(true)
-    expect(read('placements', '0 1 1\nabc\n1200').problems.map(({ message }) => message)).toEqual([
+    const codes = inventory.placements.slice(0, 2).map((placement) => placementCode(inventory, placement))
+    expect(read('placements', [codes[0], codes[1], codes[0], 'abc', '12'].join('\n')).problems.map(({ message }) => message)).toEqual([
       'The same as in line 1.',
-      'Neither the name of a placement nor a number: names are as in “Lay-by Post, page head”.',
-      'There is no placement of that number.'
+      ...[4, 5].map(() => 'No placement is called that: they are named as in “lay-by.example: page head”.')
     ])
   })
 
   it('of five hundred entries with seven bad ones takes all but the seven', () => {
-    const good = Array.from({ length: 493 }, (_, n) => String(n))
-    const bad = ['x', '1200', '-1', '1.5', '12', '99999999', 'placement 7'.replace(' ', '')]
+    const good = inventory.placements.slice(0, 493).map((placement) => placementCode(inventory, placement))
+    const bad = ['x', '1200', '-1', good[3], '12', 'No. 1', 'placement 7']
     const text = [...good.slice(0, 250), ...bad, ...good.slice(250)].join('\n')
     const { values, problems, entries } = read('placements', text)
     expect([entries, values.length, problems.length]).toEqual([500, 493, 7])

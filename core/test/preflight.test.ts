@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { lineSchema, parseInput, type LineDraft, type FixableFinding } from '../src/buying/index.js'
 import { CLICK_MACRO, forecastFindings, isInside, preflight, reachOf, withFix, type PreflightContext } from '../src/preflight/index.js'
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../src/places/index.js'
+import { codeAt } from '../src/market/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
 import type { Restriction } from '../src/targeting/index.js'
 import { changesBetween, withFields } from '../src/wording/index.js'
@@ -99,6 +100,15 @@ describe('preflight', () => {
       'where',
       'device'
     ])
+  })
+
+  it('a property that nothing is called stops it, and is taken out where others are left', () => {
+    const known = codeAt(catalogue.inventory, 'property', 0) ?? ''
+    const line = (...values: string[]) =>
+      draft({ targeting: { restrictions: [...draft().targeting.restrictions, { dimension: 'property', mode: 'exclude', values }] } })
+    expect(said(line('gone.example'))).toEqual(['stops targeting.property: gone.example: no property of the market is called that.'])
+    expect(fixed(line('gone.example', known), 'is called that').targeting).toEqual(line(known).targeting)
+    expect(check(line(known))).toEqual([])
   })
 
   it('a bid under every floor stops it, and the fix bids a twentieth over the dearest', () => {

@@ -39,7 +39,7 @@ describe('a bid', () => {
   it('is floored to whole micros after each step, in the order of the design', () => {
     const programme = new PriceProgramme(
       price({
-        adjustments: [adjustment('placement', '7', 1111), adjustment('device', 'phone', 1333)],
+        adjustments: [adjustment('placement', 'a.example: page head', 1111), adjustment('device', 'phone', 1333)],
         repeatDiscount: 100,
         maxMicros: 3_900_000
       }),
@@ -58,7 +58,7 @@ describe('a bid', () => {
       price({
         adjustments: [
           adjustment('where', 'DE', null, 1_000_000),
-          adjustment('property', '3', null, 5_000_000),
+          adjustment('property', 'a.example', null, 5_000_000),
           adjustment('category', 'dogs', 2000),
           adjustment('category', 'cats', 3000)
         ]
@@ -198,7 +198,7 @@ describe('a line', () => {
     const full = {
       price: {
         ...DRAFT.price,
-        adjustments: [adjustment('device', 'phone', 1200), adjustment('property', '12', null, 900_000)],
+        adjustments: [adjustment('device', 'phone', 1200), adjustment('property', 'a.example', null, 900_000)],
         repeatDiscount: 150,
         steps: [{ after: 'date', from: 90, bidMicros: 1_000_000 }]
       },

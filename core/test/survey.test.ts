@@ -110,11 +110,11 @@ describe('choosers', () => {
     for (const [phrase, chooser] of Object.entries(CHOOSERS)) {
       const groups = all.filter((group) => (chooser?.by as readonly string[] | undefined)?.includes(group.by))
       const values = groups
-        .flatMap(({ by, rows }) => rows.map((row) => chooserValue(phrase as PhraseOf, by, row.key, row.label)))
+        .flatMap(({ by, rows }) => rows.map((row) => chooserValue(phrase as PhraseOf, by, row)))
         .filter((value) => value !== null)
       expect([phrase, values.length > 0]).toEqual([phrase, true])
       if (phrase !== 'format') expect(values.every((value) => DIMENSION_KINDS[phrase as Dimension].isKnown(value))).toBe(true)
-      expect(chooserValue(phrase as PhraseOf, (chooser?.by ?? ['format'])[0], -1, 'unknown')).toBeNull()
+      expect(chooserValue(phrase as PhraseOf, (chooser?.by ?? ['format'])[0], { key: -1, label: 'unknown' })).toBeNull()
     }
   })
 })
@@ -139,7 +139,7 @@ describe('the wording of a sentence', () => {
     expect(phraseWords({ dimension: 'where', mode: 'exclude', values: COUNTRIES.slice(0, 6).map((country) => country.code) })).toBe(
       'outside Portugal, Spain, France and 3 more'
     )
-    expect(phraseWords({ dimension: 'property', mode: 'exclude', values: ['1'] })).toBe('without 1 property')
+    expect(phraseWords({ dimension: 'property', mode: 'exclude', values: ['tabby.example'] })).toBe('without tabby.example')
     expect(phraseWords({ dimension: 'source', mode: 'include', values: [SOURCES[0].name, SOURCES[1].name] })).toBe(
       'sold through Tidewater or Northgate'
     )

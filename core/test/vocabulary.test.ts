@@ -215,7 +215,7 @@ describe('vocabularies', () => {
     expect(valueWords('where', 'near:52.5,13.4,30')).toBe('30 km round 52.5, 13.4')
     expect(valueWords('where', cityCode(CITIES[0]))).toBe('Lisbon, PT-11')
     expect(valueWords('language', 'pt')).toBe('Portuguese')
-    expect(restrictionWords({ dimension: 'publisher', mode: 'exclude', values: ['1', '2'] })).toBe('without 2 publishers')
+    expect(restrictionWords({ dimension: 'publisher', mode: 'exclude', values: ['A', 'B', 'C'] })).toBe('without 3 publishers')
     expect(segmentsIn({ values: [], group: { join: 'or', parts: ['a', { join: 'not', parts: ['b', 'c'] }] } })).toEqual(['a', 'b', 'c'])
   })
 })

@@ -13,7 +13,7 @@ export function bargainTruth({ core, line, include, round }) {
   const world = core.makeWorld({ ...core.FULL, people: core.FULL.people / PART })
   const values = world.inventory.placements
     .filter((/** @type {any} */ { bargain, shape }) => bargain && FORMATS[SHAPE_FORMAT[shape]] === 'display')
-    .map((/** @type {any} */ { index }) => String(index))
+    .map((/** @type {any} */ placement) => core.placementCode(world.inventory, placement))
   const where = include('where', ['DE', 'AT', 'CH', 'FR', 'NL', 'BE', 'GB', 'US', 'CA'])
   const lines = ['include', 'exclude'].map((mode, n) =>
     line('display', {

@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { CARRIERS } from '@tin-harbor/core/market'
+import { CARRIERS, propertyCode } from '@tin-harbor/core/market'
 import { GrantedDeal } from '../src/deals/deal-model.js'
 import { MarketState } from '../src/exchange/market-model.js'
 import { Publication } from '../src/going-live/publication-model.js'
@@ -327,29 +327,26 @@ describe('forecasts', () => {
     const blind = properties.filter((property) => property.anonymous)
     expect(blind.length).toBeGreaterThan(3)
     const names = new Set(blind.map(({ publisher }) => publishers[publisher].name))
-    const count = (by: string[], property: number) =>
+    const count = (by: string[], property: string) =>
       ask('POST', '/market/survey', {
         page: 'page-blind',
         sentence: {
           formats: [],
-          targeting: { restrictions: [{ dimension: 'property', mode: 'include', values: [String(property)] }] },
+          targeting: { restrictions: [{ dimension: 'property', mode: 'include', values: [property] }] },
           hours: null
         },
         by,
         without: null,
         bidMicros: 1_000_000
       })
-    for (const { index } of blind.slice(0, 3)) {
-      const { body } = await ask('GET', `/market/property?property=${index}`)
+    for (const { name } of blind.slice(0, 3)) {
+      const { body } = await ask('GET', `/market/property?property=${name}`)
       expect([body.publisher, body.category, new Set(body.sellers.map((one: { seller: null }) => one.seller))]).toEqual([
         null,
         null,
         new Set([null])
       ])
-      const [rows, told] = [
-        await count(['property', 'placement'], index),
-        await count(['publisher', 'category', 'branch of content'], index)
-      ]
+      const [rows, told] = [await count(['property', 'placement'], name), await count(['publisher', 'category', 'branch of content'], name)]
       const labels = (group: { rows: { label: string }[] }) => group.rows.map(({ label }) => label)
       expect(told.body.groups.map(labels)).toEqual([['not told'], ['not told'], ['not told']])
       expect(rows.body.groups.flatMap((group: { rows: object[] }) => group.rows).some((row: object) => 'publisher' in row)).toBe(false)
@@ -359,7 +356,9 @@ describe('forecasts', () => {
 
   it('tell of a property who may sell it, from the files of its publisher and the sources', async () => {
     const all = await Promise.all(
-      Array.from({ length: 60 }, async (_, property) => (await ask('GET', `/market/property?property=${property}`)).body)
+      server.deps.catalogue.inventory.properties
+        .slice(0, 60)
+        .map(async (property) => (await ask('GET', `/market/property?property=${propertyCode(property)}`)).body)
     )
     expect(all.every((one) => one.sellers.length > 0 && one.placements.length > 0)).toBe(true)
     const sellers = all.flatMap((one) => one.sellers)
@@ -372,7 +371,7 @@ describe('forecasts', () => {
     expect(all.some((one) => one.file?.problems.some((problem: { message: string }) => problem.message.startsWith('A record has')))).toBe(
       true
     )
-    expect((await ask('GET', '/market/property?property=9999')).status).toBe(404)
+    expect((await ask('GET', '/market/property?property=9')).status).toBe(404)
   })
 })
 

@@ -5,6 +5,7 @@ import sharp from 'sharp'
 import { hashPassword } from '../src/security/passwords.js'
 import { SignInGuard } from '../src/security/sign-in-guard.js'
 import { readPicture } from '../src/creatives/creatives.js'
+import { codeAt } from '@tin-harbor/core/market'
 import { propertyOf } from '../src/market/properties.js'
 import { wrongSignIn } from '../src/http/errors.js'
 import { Ad } from '../src/creatives/creative-model.js'
@@ -252,11 +253,12 @@ describe('at the same moment', () => {
 describe('leaving placements out', () => {
   it('takes only placements that there are, and leaves a line that can be saved', async () => {
     const { lineId } = await readyLine(ask)
-    for (const placements of [[1e308], [-1], [1.5], [123_456], ['3'], [null]]) {
+    for (const placements of [[1e308], [3], ['3'], ['no.example: page head'], [null], ['x'.repeat(200)]]) {
       const { status, body } = await ask('POST', `/lines/${lineId}/left-out`, { placements, out: true })
       expect([status, body.issues[0].field.startsWith('placements')]).toEqual([422, true])
     }
-    const { body } = await ask('POST', `/lines/${lineId}/left-out`, { placements: [3, 4, 3], out: true })
+    const [a, b] = [3, 4].map((n) => codeAt(server.deps.catalogue.inventory, 'placement', n))
+    const { body } = await ask('POST', `/lines/${lineId}/left-out`, { placements: [a, b, a], out: true })
     expect((await ask('PUT', `/lines/${lineId}`, { version: body.version, line: body.draft })).status).toBe(200)
   })
 })
@@ -295,16 +297,16 @@ describe('files of sellers', () => {
       catalogue: server.deps.catalogue,
       sellersWeb: { address: `http://127.0.0.1:${(site.address() as AddressInfo).port}`, close: () => Promise.resolve() }
     }
-    const index = server.deps.catalogue.inventory.properties.findIndex((property) => !property.anonymous)
-    await expect(propertyOf(needs, index)).rejects.toMatchObject({ status: 503, code: 'not-ready' })
+    const code = server.deps.catalogue.inventory.properties.find((property) => !property.anonymous)?.domain ?? ''
+    await expect(propertyOf(needs, code)).rejects.toMatchObject({ status: 503, code: 'not-ready' })
     status = 404
-    expect((await propertyOf(needs, index)).file).toMatchObject({ found: false })
+    expect((await propertyOf(needs, code)).file).toMatchObject({ found: false })
     const before = asked
-    expect((await propertyOf(needs, index)).file).toMatchObject({ found: false })
+    expect((await propertyOf(needs, code)).file).toMatchObject({ found: false })
     expect(asked).toBe(before)
     await new Promise((resolve) => site.close(resolve))
     const away = { ...needs, sellersWeb: { ...needs.sellersWeb, address: 'http://127.0.0.1:1' } }
-    await expect(propertyOf(away, index)).rejects.toMatchObject({ status: 503 })
+    await expect(propertyOf(away, code)).rejects.toMatchObject({ status: 503 })
   })
 })
 

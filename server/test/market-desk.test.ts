@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { AskFacts, DealAsk } from '@tin-harbor/core/buying'
+import type { AskFacts, PlacedAsk } from '@tin-harbor/core/buying'
+import { placementCode, positionsOf } from '@tin-harbor/core/market'
 import { BRANCHES } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../src/advertisers/advertiser-model.js'
 import { Campaign } from '../src/campaigns/campaign-model.js'
@@ -13,8 +14,12 @@ import { READER, TRADER, lineDraft, readyLine, testServer, type Ask, type TestSe
 
 let server: TestServer
 let ask: Ask
+/** Placements by what they are called. */
+let P: string[]
 beforeAll(async () => {
   server = await testServer('desk')
+  const { inventory } = server.deps.catalogue
+  P = inventory.placements.map((placement) => placementCode(inventory, placement))
   ask = await server.as(TRADER)
 })
 afterAll(() => server.close())
@@ -37,7 +42,7 @@ async function narrowTrader(lineId: number): Promise<string> {
 }
 
 describe('lists', () => {
-  const create = async (kind = 'placements', values: string[] = ['1', '2', '3']) =>
+  const create = async (kind = 'placements', values: string[] = P.slice(1, 4)) =>
     (await ask('POST', '/lists', { advertiserId: null, list: { name: 'Tested', kind, values, group: null } })).body
   const save = (list: { id: number; version: number; name: string }, add: string[], remove: string[] = [], name: string | null = null) =>
     ask('PUT', `/lists/${list.id}`, { version: list.version, rename: name === null ? null : { from: list.name, to: name }, add, remove })
@@ -50,8 +55,8 @@ describe('lists', () => {
   }
 
   it('are read from a paste, and what is wrong is named', async () => {
-    const { body } = await ask('POST', '/lists/read', { kind: 'placements', text: '1\n5000\n1\nx', has: [] })
-    expect(body).toMatchObject({ values: ['1'], entries: 4 })
+    const { body } = await ask('POST', '/lists/read', { kind: 'placements', text: `${P[1]}\n5000\n${P[1]}\nx`, has: [] })
+    expect(body).toMatchObject({ values: [P[1]], entries: 4 })
     expect(body.problems.map((problem: { line: number }) => problem.line)).toEqual([2, 3, 4])
     expect((await ask('POST', '/lists/read', { kind: 'shoes', text: '', has: [] })).status).toBe(422)
     expect(
@@ -62,11 +67,11 @@ describe('lists', () => {
 
   it('of two people are merged; a name that both changed is told', async () => {
     const list = await create()
-    expect((await save(list, ['7'])).body).toMatchObject({ values: ['1', '2', '3', '7'], merged: false })
-    expect((await save(list, ['8'], ['1'])).body).toMatchObject({ values: ['2', '3', '7', '8'], merged: true })
+    expect((await save(list, [P[7]])).body).toMatchObject({ values: [...P.slice(1, 4), P[7]], merged: false })
+    expect((await save(list, [P[8]], [P[1]])).body).toMatchObject({ values: [P[2], P[3], P[7], P[8]], merged: true })
     expect((await save(list, [], [], 'Renamed')).body).toMatchObject({ name: 'Renamed', merged: true })
-    const stale = await save(list, ['9'], [], 'Another name')
-    expect([stale.status, stale.body.current.name, stale.body.current.values]).toEqual([409, 'Renamed', ['2', '3', '7', '8']])
+    const stale = await save(list, [P[9]], [], 'Another name')
+    expect([stale.status, stale.body.current.name, stale.body.current.values]).toEqual([409, 'Renamed', [P[2], P[3], P[7], P[8]]])
     expect((await save({ ...list, name: 'Renamed' }, [], [], '')).status).toBe(422)
   })
 
@@ -79,11 +84,11 @@ describe('lists', () => {
     expect((await ask('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id).usedBy).toEqual([
       { line: lineId, name: line.draft.name }
     ])
-    await save(list, ['9'])
+    await save(list, [P[9]])
     const { draft } = await Line.findByPk(lineId, { rejectOnEmpty: true })
-    expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: ['1', '2', '3', '9'] })
+    expect(draft.targeting.restrictions.at(-1)).toEqual({ ...restriction, values: [...P.slice(1, 4), P[9]] })
     expect(await AuditEntry.count({ where: { action: 'follow', object: 'line', objectId: lineId } })).toBe(1)
-    expect((await save({ ...list, version: 2 }, [], ['1', '2', '3', '9'])).body.title).toContain('cannot become empty')
+    expect((await save({ ...list, version: 2 }, [], [...P.slice(1, 4), P[9]])).body.title).toContain('cannot become empty')
     const refused = await ask('DELETE', `/lists/${list.id}`)
     expect([refused.status, refused.body.title]).toEqual([409, expect.stringContaining(line.draft.name) as string])
     expect((await ask('DELETE', `/lists/${(await create()).id}`)).status).toBe(204)
@@ -98,12 +103,12 @@ describe('lists', () => {
   })
 
   it.each<[string, object, string]>([
-    ['that is not there', { dimension: 'placement', mode: 'include', values: ['1'], list: 99_999 }, 'no such list'],
-    ['of another kind', { dimension: 'property', mode: 'include', values: ['1'] }, 'holds placements'],
-    ['that is empty', { dimension: 'placement', mode: 'include', values: ['1'] }, 'is empty']
+    ['that is not there', { dimension: 'placement', mode: 'include', values: ['a.example: page head'], list: 99_999 }, 'no such list'],
+    ['of another kind', { dimension: 'property', mode: 'include', values: ['a.example'] }, 'holds placements'],
+    ['that is empty', { dimension: 'placement', mode: 'include', values: ['a.example: page head'] }, 'is empty']
   ])('%s cannot be followed, and the field is named', async (what, restriction, message) => {
     const { lineId } = await readyLine(ask)
-    const { id } = await create('placements', what === 'that is empty' ? [] : ['1'])
+    const { id } = await create('placements', what === 'that is empty' ? [] : [P[1]])
     const before = (await ask('GET', `/lines/${lineId}`)).body.draft.targeting.restrictions.length as number
     expect((await follow(lineId, { list: id, ...restriction })).body.issues).toEqual([
       { field: `targeting.restrictions[${before}].list`, message: expect.stringContaining(message) as string }
@@ -116,7 +121,7 @@ describe('lists', () => {
     const { lineId } = await readyLine(ask)
     expect(
       (
-        await follow(lineId, { dimension: 'placement', mode: 'exclude', values: ['77'], list: list.id })
+        await follow(lineId, { dimension: 'placement', mode: 'exclude', values: [P[77]], list: list.id })
       ).body.draft.targeting.restrictions.at(-1).values
     ).toEqual(list.values)
   })
@@ -126,10 +131,10 @@ describe('lists', () => {
     const { lineId } = await readyLine(ask)
     await follow(lineId, { dimension: 'placement', mode: 'exclude', values: list.values, list: list.id })
     const narrow = await server.as(await narrowTrader(lineId))
-    expect((await narrow('PUT', `/lists/${list.id}`, { version: list.version, rename: null, add: ['9'], remove: [] })).status).toBe(403)
+    expect((await narrow('PUT', `/lists/${list.id}`, { version: list.version, rename: null, add: [P[9]], remove: [] })).status).toBe(403)
     expect((await narrow('DELETE', `/lists/${list.id}`)).status).toBe(403)
     const seen = (await narrow('GET', '/lists')).body.lists.find((one: { id: number }) => one.id === list.id)
-    expect([seen.values, seen.usedBy]).toEqual([['1', '2', '3'], []])
+    expect([seen.values, seen.usedBy]).toEqual([P.slice(1, 4), []])
     expect((await Line.findByPk(lineId, { rejectOnEmpty: true })).draft.targeting.restrictions.at(-1)?.values).toEqual(list.values)
   })
 })
@@ -138,7 +143,7 @@ describe('the deal office', () => {
   const SEED = 7
   const open = BRANCHES.find((branch) => !refusedBranches(SEED, 3).includes(branch.name))?.name as string
   const facts: AskFacts = { placements: [1, 2, 3], opportunitiesADay: 40_000, halfMicros: 2_000_000, videoKinds: ['skippable'] }
-  const asked = (over: Partial<DealAsk> = {}): DealAsk => ({
+  const asked = (over: Partial<PlacedAsk> = {}): PlacedAsk => ({
     publisher: 3,
     format: 'display',
     kind: 'fixed',
@@ -150,7 +155,7 @@ describe('the deal office', () => {
     ...over
   })
 
-  it.each<[string, Partial<DealAsk>, Partial<AskFacts>, string, string]>([
+  it.each<[string, Partial<PlacedAsk>, Partial<AskFacts>, string, string]>([
     ['a fair price', {}, {}, 'granted', 'price'],
     ['a low price', { priceMicros: 1_500_000 }, {}, 'countered', 'price'],
     ['far too low a price', { priceMicros: 1_000_000, volume: 20_000 }, {}, 'refused', 'price'],
@@ -192,8 +197,10 @@ describe('deals', () => {
   it('are asked for, answered as the clock moves, and bought by a line; a counter is taken; an ended one stops preflight', async () => {
     const { body: all } = await ask('GET', '/deals')
     expect(all.deals).toHaveLength(12)
-    const { publisher } = all.publishers.find((one: { formats: string[] }) => one.formats.includes('display'))
-    const about = BRANCHES.find((branch) => !refusedBranches(server.deps.configuration.world.seed, publisher).includes(branch.name))?.name
+    const { name: publisher } = all.publishers.find((one: { formats: string[] }) => one.formats.includes('display'))
+    const { seed } = server.deps.configuration.world
+    const position = positionsOf(server.deps.catalogue.inventory).publisher.get(publisher) as number
+    const about = BRANCHES.find((branch) => !refusedBranches(seed, position).includes(branch.name))?.name
     const request = (priceMicros: number, over: object = {}) =>
       ask('POST', '/deals/asks', {
         publisher,

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { Transaction } from 'sequelize'
-import { InputError } from '@tin-harbor/core/buying'
+import { QueryTypes, type Transaction } from 'sequelize'
+import { InputError, lineSchema, parseInput, type LineDraft } from '@tin-harbor/core/buying'
 import { CREATIVE_KINDS, FORMAT_OF_KIND, fittingShapes } from '@tin-harbor/core/creative'
-import { FULL, makeWorld } from '@tin-harbor/core/market'
+import { FULL, codeAt, makeWorld } from '@tin-harbor/core/market'
 import { REQUESTS } from '@tin-harbor/core/response'
 import { buildTape, worldBounds } from '@tin-harbor/core/tape'
 import { shapesOf } from '@tin-harbor/core/taxonomy'
@@ -12,6 +12,8 @@ import { Tracker } from '../src/advertisers/tracker-model.js'
 import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { GrantedDeal } from '../src/deals/deal-model.js'
 import { MarketState } from '../src/exchange/market-model.js'
+import { connect } from '../src/database/connection.js'
+import { run as renameKept } from '../src/database/migrations/0015-known-names.js'
 import { SavedList } from '../src/lists/list-model.js'
 import { createCreative, createDeal, createList, createOffer, createTracker } from '../src/demo/checked-objects.js'
 import { TapeExposures } from '../src/forecasts/exposures.js'
@@ -23,6 +25,49 @@ beforeAll(async () => {
   server = await testServer('objects')
 })
 afterAll(() => server.close())
+
+describe('what was kept by positions in the inventory', () => {
+  it('goes by what everybody calls it once it is converted, and is left alone the second time', async () => {
+    const { inventory } = server.deps.catalogue
+    const database = connect(server.url, { unlimited: true })
+    const [line] = await database.query<{ id: number; draft: string }>('SELECT id, draft FROM line LIMIT 1', { type: QueryTypes.SELECT })
+    const draft = JSON.parse(line.draft) as LineDraft
+    const old = {
+      ...draft,
+      targeting: { restrictions: [...draft.targeting.restrictions, { dimension: 'placement', mode: 'exclude', values: ['4', '5'] }] },
+      price: { ...draft.price, adjustments: [{ dimension: 'property', value: '3', perMille: 1200, ownMicros: null }] }
+    }
+    const write = (sql: string, values: string[]) => database.query(sql, { replacements: values })
+    const [listId] = await write("INSERT INTO saved_list (organisation_id, name, kind, contents) VALUES (1, 'Old', 'properties', ?)", [
+      JSON.stringify({ values: ['7', '999999'], group: null })
+    ])
+    await write(`UPDATE line SET draft = ? WHERE id = ${line.id}`, [JSON.stringify(old)])
+    await write("INSERT INTO audit_entry (user_id, at, action, object, object_id, became) VALUES (1, 1, 'leave out', 'line', 424242, ?)", [
+      '[9]'
+    ])
+    const read = async () => {
+      const [{ draft: now }] = await database.query<{ draft: string }>(`SELECT draft FROM line WHERE id = ${line.id}`, {
+        type: QueryTypes.SELECT
+      })
+      const [{ became }] = await database.query<{ became: string }>('SELECT became FROM audit_entry WHERE object_id = 424242', {
+        type: QueryTypes.SELECT
+      })
+      const list = await SavedList.findByPk(listId as unknown as number, { rejectOnEmpty: true })
+      return { draft: JSON.parse(now) as LineDraft, became: JSON.parse(became) as unknown, list: list.contents.values }
+    }
+    await renameKept(database)
+    const once = await read()
+    expect(once.draft.targeting.restrictions.at(-1)?.values).toEqual([codeAt(inventory, 'placement', 4), codeAt(inventory, 'placement', 5)])
+    expect(once.draft.price.adjustments?.[0].value).toBe(codeAt(inventory, 'property', 3))
+    expect([once.became, once.list]).toEqual([[codeAt(inventory, 'placement', 9)], [codeAt(inventory, 'property', 7), '999999']])
+    expect(parseInput(lineSchema, once.draft).name).toBe(draft.name)
+    await renameKept(database)
+    expect(await read()).toEqual(once)
+    await write(`UPDATE line SET draft = ? WHERE id = ${line.id}`, [line.draft])
+    await write('DELETE FROM saved_list WHERE id = ?', [String(listId)])
+    await database.close()
+  })
+})
 
 /** What an input is refused for, by field; nothing of it stays. */
 async function refusal(make: (transaction: Transaction) => Promise<unknown>): Promise<string> {

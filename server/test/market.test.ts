@@ -173,7 +173,7 @@ describe('results', () => {
   it('add up by placement; what is left out gets nothing more, and edits not yet live stay so', async () => {
     const before = (await ask('GET', '/lines/1001/results')).body
     expect(before.rows.reduce((sum: number, row: { spendMicros: number }) => sum + row.spendMicros, 0)).toBe(before.total.spendMicros)
-    const out = before.rows.slice(0, 2).map((row: { placement: number }) => row.placement) as number[]
+    const out = before.rows.slice(0, 2).map((row: { placement: string }) => row.placement) as string[]
     const line = (await ask('GET', '/lines/1001')).body
     await ask('PUT', '/lines/1001', { version: line.version, line: { ...line.draft, name: 'Renamed, not live' } })
     const view = (await ask('POST', '/lines/1001/left-out', { placements: out, out: true })).body
@@ -181,11 +181,11 @@ describe('results', () => {
     expect(view.inForce.changes.map((change: { field: string }) => change.field)).toEqual(['name'])
     await run(24)
     const after = (await ask('GET', '/lines/1001/results')).body
-    const impressions = (results: typeof before, placement: number) =>
-      results.rows.find((row: { placement: number }) => row.placement === placement).impressions as number
+    const impressions = (results: typeof before, placement: string) =>
+      results.rows.find((row: { placement: string }) => row.placement === placement).impressions as number
     for (const placement of out) {
       expect(impressions(after, placement)).toBe(impressions(before, placement))
-      expect(after.rows.find((row: { placement: number }) => row.placement === placement).leftOut).toBe(true)
+      expect(after.rows.find((row: { placement: string }) => row.placement === placement).leftOut).toBe(true)
     }
     expect(after.total.impressions).toBeGreaterThan(before.total.impressions)
     await ask('POST', '/lines/1001/left-out', { placements: out, out: false })

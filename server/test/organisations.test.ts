@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { ROLES, hasRight, type Role, type AskFacts, type DealAsk } from '@tin-harbor/core/buying'
+import { ROLES, hasRight, type Role, type AskFacts, type PlacedAsk } from '@tin-harbor/core/buying'
 import { allRoutes } from '../src/all-routes.js'
 import { Advertiser } from '../src/advertisers/advertiser-model.js'
 import { DealRequest, GrantedDeal } from '../src/deals/deal-model.js'
@@ -97,7 +97,7 @@ beforeAll(async () => {
         )
       ).id
     const { id: ourAsk } = await DealRequest.create(
-      { organisationId: 1, asked: {} as DealAsk, facts: {} as AskFacts, askedHour: 0, state: 'countered', madeBy: null },
+      { organisationId: 1, asked: {} as PlacedAsk, facts: {} as AskFacts, askedHour: 0, state: 'countered', madeBy: null },
       { transaction }
     )
     return { advertiserId, ourAsk, ourDeal: await deal(1, `${OURS} deal`), theirDeal: await deal(organisationId, `${THEIRS} deal`) }

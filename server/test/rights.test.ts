@@ -2,7 +2,7 @@ import { once } from 'node:events'
 import type { AddressInfo } from 'node:net'
 import express from 'express'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { RIGHTS, ROLES, hasRight, type AskFacts, type DealAsk, type Right, type Role } from '@tin-harbor/core/buying'
+import { RIGHTS, ROLES, hasRight, type AskFacts, type PlacedAsk, type Right, type Role } from '@tin-harbor/core/buying'
 import * as told from '@tin-harbor/core/contract'
 import { yup } from '@tin-harbor/core/input'
 import { errorMiddleware } from '../src/http/error-middleware.js'
@@ -28,7 +28,7 @@ beforeAll(async () => {
   const ask = await server.deps.sequelize.transaction(async (transaction) => {
     const { id: organisationId } = await Organisation.create({ name: 'Others', currency: 'EUR', zone: 'UTC' }, { transaction })
     return DealRequest.create(
-      { organisationId, asked: {} as DealAsk, facts: {} as AskFacts, askedHour: 0, state: 'countered', madeBy: null },
+      { organisationId, asked: {} as PlacedAsk, facts: {} as AskFacts, askedHour: 0, state: 'countered', madeBy: null },
       { transaction }
     )
   })

@@ -19,7 +19,7 @@ export const router = createRouter({
     { path: '/market/lists', name: 'lists', component: () => import('./views/market/ListsView.vue'), meta: { title: 'Lists' } },
     { path: '/market/deals', name: 'deals', component: () => import('./views/market/DealsView.vue'), meta: { title: 'Deals' } },
     {
-      path: `/market/properties/:propertyId${number}`,
+      path: '/market/properties/:property',
       name: 'property',
       component: () => import('./views/market/PropertyPage.vue'),
       meta: { title: 'Property' }

@@ -334,7 +334,7 @@ describe('running further', () => {
 
 describe('results of a line', () => {
   const placement = (id: number, over: Partial<PlacementResult> = {}): PlacementResult => ({
-    placement: id,
+    placement: `p${id}`,
     property: `Property ${id}`,
     position: 'top',
     size: '300x250',
@@ -381,21 +381,21 @@ describe('results of a line', () => {
   }
 
   it('choose placements in the address, say what leaving them out frees, and leave them out', async () => {
-    const view = await open([placement(1), placement(2, { spendMicros: 6_000_000 }), placement(3, { leftOut: true })], { chosen: '1.x' })
+    const view = await open([placement(1), placement(2, { spendMicros: 6_000_000 }), placement(3, { leftOut: true })], { chosen: 'p1~x' })
     expect(view.get('.LineResults-sentence').text()).toContain('leave 1 placement out of this line: they took €1.00 a day.')
     await view.get('input[aria-label="Choose Property 2, top"]').trigger('change')
     await flushPromises()
-    expect(router.currentRoute.value.query.chosen).toBe('1.2')
+    expect(router.currentRoute.value.query.chosen).toBe('p1~p2')
     expect(view.get('.LineResults-sentence').text()).toContain('they took €4.00 a day.')
     await view.get('[data-test=leave-out]').trigger('click')
-    expect(asked('POST', '/lines/7/left-out')[0].body).toEqual({ placements: [1, 2], out: true })
+    expect(asked('POST', '/lines/7/left-out')[0].body).toEqual({ placements: ['p1', 'p2'], out: true })
     await asked('POST', '/lines/7/left-out')[0].reply({ body: viewOf() })
     await answer([placement(1, { leftOut: true }), placement(2, { leftOut: true })])
     expect([router.currentRoute.value.query.chosen, view.find('[data-test=leave-out]').exists()]).toEqual([undefined, false])
     await view.get('input[aria-label="Choose Property 1, top"]').trigger('change')
     await flushPromises()
     await button(view, 'Take 1 in')?.trigger('click')
-    expect(asked('POST', '/lines/7/left-out')[1].body).toEqual({ placements: [1], out: false })
+    expect(asked('POST', '/lines/7/left-out')[1].body).toEqual({ placements: ['p1'], out: false })
   })
 
   it('say what is too little to tell, and that nothing was bought', async () => {
@@ -408,7 +408,7 @@ describe('results of a line', () => {
   })
 
   it('stay when a later answer fails, and say why', async () => {
-    const view = await open([placement(1)], { chosen: '1' })
+    const view = await open([placement(1)], { chosen: 'p1' })
     await view.get('[data-test=leave-out]').trigger('click')
     await asked('POST', '/lines/7/left-out')[0].reply({ status: 409, body: { code: 'conflict', title: 'The line has ended.' } })
     await flushPromises()
@@ -417,7 +417,7 @@ describe('results of a line', () => {
 
   it('of a reader cannot be acted on', async () => {
     useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
-    const view = await open([placement(1)], { chosen: '1' })
+    const view = await open([placement(1)], { chosen: 'p1' })
     expect([view.find('[data-test=leave-out]').exists(), view.get('tbody input').attributes('disabled')]).toEqual([false, ''])
   })
 })

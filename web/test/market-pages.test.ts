@@ -28,7 +28,7 @@ beforeEach(() => {
     market: '/market',
     lists: '/lists',
     deals: '/deals',
-    property: '/market/properties/:propertyId',
+    property: '/market/properties/:property',
     line: '/lines/:lineId'
   }))
 })
@@ -159,9 +159,11 @@ describe('the Market', () => {
     await view.findAll('.MarketTable-fold')[0].trigger('click')
     await view.findAll('.MarketTable-fold')[1].trigger('click')
     const [first, second] = surveys('fold')
-    expect([first.wasAborted, restrictionsOf(second.body.sentence as Sentence)]).toEqual([true, ['include property 9,4']])
+    expect([first.wasAborted, restrictionsOf(second.body.sentence as Sentence)]).toEqual([true, ['include property p4.example,p9.example']])
     await second.reply({
-      body: surveyOf([['placement', [surveyRow(31, 'top', 10, { property: 4 }), surveyRow(32, 'side', 20, { property: 9 })]]])
+      body: surveyOf([
+        ['placement', [surveyRow(31, 'top', 10, { property: 'p4.example' }), surveyRow(32, 'side', 20, { property: 'p9.example' })]]
+      ])
     })
     await flushPromises()
     expect(
@@ -190,11 +192,14 @@ describe('the Market', () => {
     expect(requests.find((request) => request.method === 'PUT')?.body).toEqual({
       version: 2,
       rename: null,
-      add: ['9', '4'],
+      add: ['p9.example', 'p4.example'],
       remove: []
     })
     await view.get('[data-test=start-line]').trigger('click')
-    expect(restrictionsOf(view.getComponent(StartLine).props('sentence'))).toEqual(['include device phone', 'include property 9,4'])
+    expect(restrictionsOf(view.getComponent(StartLine).props('sentence'))).toEqual([
+      'include device phone',
+      'include property p9.example,p4.example'
+    ])
     view.getComponent(StartLine).vm.$emit('close')
     await view.get('[data-test=make-line]').trigger('click')
     expect(view.getComponent(StartLine).props('sentence')).toEqual(phones)
@@ -209,7 +214,7 @@ describe('the Market', () => {
     await flushPromises()
     expect(restrictionsOf(JSON.parse(router.currentRoute.value.query.said as string) as Sentence)).toEqual([
       'include device phone',
-      'exclude property 9,4'
+      'exclude property p9.example,p4.example'
     ])
   })
 
@@ -217,7 +222,7 @@ describe('the Market', () => {
     const view = await answered({ said: JSON.stringify(phones), bid: '2500000' })
     await view.findAll('.MarketTable-open')[0].trigger('click')
     await flushPromises()
-    expect(router.currentRoute.value.fullPath).toContain('/market/properties/9')
+    expect(router.currentRoute.value.fullPath).toContain('/market/properties/p9.example')
     expect(router.currentRoute.value.query).toEqual({ said: JSON.stringify(phones), bid: '2500000' })
   })
 
@@ -232,7 +237,7 @@ describe('the Market', () => {
 describe('a property', () => {
   const property = (over: Partial<PropertyView> = {}): PropertyView =>
     ({
-      property: 9,
+      property: 'p9.example',
       name: 'Birch Daily',
       domain: 'birchdaily.example',
       class: 'site',
@@ -241,8 +246,8 @@ describe('a property', () => {
       publisher: 'Birch House',
       anonymous: false,
       placements: [
-        { placement: 31, position: 'top', size: '300x250', viewability: 0.6, bots: 0.02, grade: 'B' },
-        { placement: 32, position: 'side', size: '300x250', viewability: 0.5, bots: 0.02, grade: 'C' }
+        { placement: 'p31.example', position: 'top', size: '300x250', viewability: 0.6, bots: 0.02, grade: 'B' },
+        { placement: 'p32.example', position: 'side', size: '300x250', viewability: 0.5, bots: 0.02, grade: 'C' }
       ],
       file: {
         address: 'birchdaily.example/ads.txt',
@@ -274,7 +279,7 @@ describe('a property', () => {
       ['device', []]
     ])
   ) {
-    await router.push({ name: 'property', params: { propertyId: 9 }, query })
+    await router.push({ name: 'property', params: { property: 'p9.example' }, query })
     const view = mount(PropertyPage, { global: GLOBAL() })
     await settle()
     await asked('/market/property')[0].reply(
@@ -292,7 +297,7 @@ describe('a property', () => {
     const [own] = surveys('own-format')
     const [all] = surveys('all-of-format')
     expect([own.body.sentence, all.body.sentence].map((sentence) => (sentence as Sentence).formats)).toEqual([['display'], ['display']])
-    expect(restrictionsOf(own.body.sentence as Sentence)).toEqual(['include device phone', 'include property 9'])
+    expect(restrictionsOf(own.body.sentence as Sentence)).toEqual(['include device phone', 'include property p9.example'])
     await own.reply({ body: { ...surveyOf([]), total: { ...surveyOf([]).total, halfMicros: 2_000_000, viewability: 0.5 } } })
     await all.reply({ body: { ...surveyOf([]), total: { ...surveyOf([]).total, halfMicros: 1_000_000, viewability: 0.5 } } })
     await flushPromises()
@@ -303,7 +308,14 @@ describe('a property', () => {
     ['channel', 'include class channel', 'television'],
     ['site', 'exclude class channel', 'web and app video']
   ])('compares the video of a %s with its like: %s', async (kind, compared, name) => {
-    const spot = { placement: 31, position: 'mid-roll', size: 'large player', viewability: 0.97, bots: 0.01, grade: 'A' as const }
+    const spot = {
+      placement: 'p31.example',
+      position: 'mid-roll',
+      size: 'large player',
+      viewability: 0.97,
+      bots: 0.01,
+      grade: 'A' as const
+    }
     const counted = surveyOf([
       ['placement', [surveyRow(31, 'mid-roll', 10)]],
       ['source', []],
@@ -323,7 +335,10 @@ describe('a property', () => {
   it('is counted inside the sentence, at the bid of the Market, the largest placement first', async () => {
     const view = await open({ said: JSON.stringify(phones), bid: '700000' })
     expect(surveys('property')[0].body).toMatchObject({ bidMicros: 700_000 })
-    expect(restrictionsOf(surveys('property')[0].body.sentence as Sentence)).toEqual(['include device phone', 'include property 9'])
+    expect(restrictionsOf(surveys('property')[0].body.sentence as Sentence)).toEqual([
+      'include device phone',
+      'include property p9.example'
+    ])
     expect(
       view
         .findAll('table')[1]
@@ -344,7 +359,7 @@ describe('a property', () => {
       .find((button) => button.text() === 'without this property')
       ?.trigger('click')
     await flushPromises()
-    expect(went()).toEqual(['include device phone', 'exclude source Sluice', 'exclude property 9'])
+    expect(went()).toEqual(['include device phone', 'exclude source Sluice', 'exclude property p9.example'])
   })
 
   it.each<[string, Partial<PropertyView>, string]>([
@@ -387,7 +402,7 @@ describe('rows side by side', () => {
   it('are counted each for itself and both together, and say how many people they share', async () => {
     const view = await open()
     expect(surveys('compare-0').map(({ body }) => restrictionsOf(body.sentence as Sentence))).toEqual([
-      ['include device phone', 'include property 4']
+      ['include device phone', 'include property p4.example']
     ])
     for (const n of [0, 1])
       await surveys(`compare-${n}`)[0].reply({

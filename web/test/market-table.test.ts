@@ -7,6 +7,7 @@ import { settle, traffic } from './support'
 const marketRow = (key: number, over: Partial<MarketRow> = {}): MarketRow => ({
   key,
   label: `Property ${key}`,
+  code: `p${key}.example`,
   ...traffic(1000),
   own: null,
   ...over
@@ -92,7 +93,7 @@ describe('the table', () => {
       [[{ id: 'name', down: false }]],
       [[1]],
       [[1]],
-      [[1]]
+      [['p1.example']]
     ])
     expect(view.findAll('tbody input')).toHaveLength(1)
     expect(table([]).text()).toContain('Nothing on the tape is like that.')

@@ -41,7 +41,7 @@ const include = (dimension: 'where' | 'device' | 'grade', values: string[]) => (
 
 describe('rows as phrases', () => {
   it.each<[SurveyBy, SurveyRowView[], string, string[]]>([
-    ['property', [surveyRow(4, 'A'), surveyRow(9, 'B')], 'property', ['4', '9']],
+    ['property', [surveyRow(4, 'A'), surveyRow(9, 'B')], 'property', ['p4.example', 'p9.example']],
     ['country', [surveyRow(3, 'Germany')], 'where', ['DE']],
     ['device', [surveyRow(0, 'phone')], 'device', ['phone']],
     ['category', [surveyRow(5, 'anything')], 'category', []]
@@ -56,7 +56,7 @@ describe('rows as phrases', () => {
     expect([phraseFor('deal'), restrictedTo(EVERYTHING, 'deal', [surveyRow(1, 'x')], 'include')]).toEqual([null, EVERYTHING])
     const once = restrictedTo(EVERYTHING, 'property', [surveyRow(4, 'A')], 'exclude')
     expect(restrictedTo(once, 'property', [surveyRow(5, 'B')], 'exclude').targeting.restrictions).toEqual([
-      { dimension: 'property', mode: 'exclude', values: ['4', '5'] }
+      { dimension: 'property', mode: 'exclude', values: ['p4.example', 'p5.example'] }
     ])
   })
 })
@@ -215,14 +215,14 @@ describe('a sentence that wants some values and leaves others of the same out', 
       ...EVERYTHING,
       targeting: {
         restrictions: [
-          { dimension: 'placement', mode: 'include', values: ['1', '2'] },
-          { dimension: 'placement', mode: 'exclude', values: ['2'] }
+          { dimension: 'address range', mode: 'include', values: ['10.0.0.0/24', '10.0.1.0/24'] },
+          { dimension: 'address range', mode: 'exclude', values: ['10.0.1.0/24'] }
         ]
       }
     }
     const bar = mount(SentenceBar, { props: { sentence, emptiedBy: null } })
-    await bar.findAll('[data-phrase=placement]')[1].trigger('click')
-    expect(spoken(bar)).toEqual(['include 1 2'])
+    await bar.findAll('[data-phrase="address range"]')[1].trigger('click')
+    expect(spoken(bar)).toEqual(['include 10.0.0.0/24 10.0.1.0/24'])
   })
 })
 
@@ -389,7 +389,7 @@ describe('deals', () => {
         offered: { priceMicros: 600_000, volume: 10_200 }
       }
     ],
-    publishers: [{ publisher: 5, name: 'Rowan House', formats: ['display'] }]
+    publishers: [{ name: 'Rowan House', formats: ['display'] }]
   }
   async function open() {
     const router = createRouter({
@@ -429,7 +429,7 @@ describe('deals', () => {
 
   it('are asked for with what was typed; what is missing is said, and nothing typed is lost', async () => {
     const view = await open()
-    await view.get('[data-test=ask-publisher]').setValue('5')
+    await view.get('[data-test=ask-publisher]').setValue('Rowan House')
     expect((view.get('[data-test=ask-format]').element as HTMLSelectElement).value).toBe('display')
     await view.get('form').trigger('submit')
     const said = () => view.findAll('[role=alert]').map((alert) => alert.text())
@@ -438,7 +438,7 @@ describe('deals', () => {
     await view.get('[data-test=ask-about]').setValue('travel')
     await view.get('form').trigger('submit')
     expect(asked('/deals/asks')[0].body).toMatchObject({
-      publisher: 5,
+      publisher: 'Rowan House',
       format: 'display',
       priceMicros: 1_200_000,
       volume: 20_000,

@@ -363,7 +363,7 @@ describe('one opportunity', () => {
     count: 9000,
     key: 1,
     minute: 541,
-    placement: 3,
+    placement: 'loan.example: page head',
     property: 'Loan Word Index',
     position: 'page head',
     size: '728x90',

@@ -254,6 +254,7 @@ export const traffic = (opportunitiesADay: number, half = 1_000_000): Omit<Surve
 export const surveyRow = (key: number, label: string, aDay = 1000, over: Partial<SurveyRowView> = {}): SurveyRowView => ({
   key,
   label,
+  code: `p${key}.example`,
   ...traffic(aDay),
   ...over
 })

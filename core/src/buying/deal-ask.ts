@@ -10,12 +10,7 @@ export type VideoKind = (typeof VIDEO_KINDS)[number]
 /** What a publisher's deal office is asked for. */
 export const askSchema = yup
   .object({
-    publisher: yup
-      .number()
-      .integer('Which publisher?')
-      .min(0, 'There is no such publisher.')
-      .max(1e6, 'There is no such publisher.')
-      .required('Which publisher?'),
+    publisher: yup.string().max(60, 'No publisher is called that.').required('Which publisher?'),
     format: yup.string().oneOf(FORMATS, 'Not a format we know.').required('Which format?'),
     kind: yup
       .string()
@@ -53,6 +48,8 @@ export const askSchema = yup
   })
   .noUnknown()
 export type DealAsk = yup.InferType<typeof askSchema>
+/** As it is kept and sent to the publisher's office: the publisher by its position in the inventory. */
+export type PlacedAsk = Omit<DealAsk, 'publisher'> & { publisher: number }
 
 /** What an office knows of what it is asked for. */
 export interface AskFacts {

@@ -1,5 +1,5 @@
 import { DIMENSION_KINDS } from '../dimensions/index.js'
-import type { Inventory } from '../market/index.js'
+import { placementCode, type Inventory } from '../market/index.js'
 import { CITIES, COUNTRIES, REGIONS, cityCode } from '../places/index.js'
 import { LIST_KINDS, type ListKind } from './lists.js'
 
@@ -37,7 +37,7 @@ function entriesOf(kind: ListKind, text: string): { line: number; text: string }
   const found: { line: number; text: string }[] = []
   for (const { line, text: part } of partsOf(text.replace(/^\uFEFF/, ''), BETWEEN[kind])) {
     const entry = part.replace(/\s+/g, ' ').trim()
-    const isSeveral = (kind === 'properties' || kind === 'placements') && entry.length < LONGEST_CODES && CODES.test(entry)
+    const isSeveral = kind === 'properties' && entry.length < LONGEST_CODES && CODES.test(entry)
     for (const one of isSeveral ? entry.split(/[\s,]+/) : [entry]) if (one !== '') found.push({ line, text: one })
   }
   return found
@@ -100,19 +100,24 @@ function namesOf(all: Iterable<{ value: string; told: string; called: readonly s
 /** Properties by address or store id and by name; those sold under a number by that number. */
 const propertyNames = ({ properties }: Inventory) =>
   namesOf(
-    properties.map(({ index, name, domain, anonymous }) => ({
-      value: String(index),
+    properties.map(({ name, domain, anonymous }) => ({
+      value: domain || name,
       told: domain || name,
       called: [domain, name, anonymous ? name.replace('No. ', '') : '']
     }))
   )
-/** Placements by the name of their property and where on it they lie. */
+/** Placements by their property, by its address or its name, and where on it they lie. */
 const placementNames = ({ properties, placements }: Inventory) =>
   namesOf(
-    placements.map(({ index, property, position }) => {
-      const { name, domain } = properties[property]
-      const told = `${name}, ${position}`
-      return { value: String(index), told: `${told} on ${domain || name}`, called: [told, `${name} ${position}`, `${domain} ${position}`] }
+    placements.map((placement) => {
+      const { name, domain } = properties[placement.property]
+      const code = placementCode({ properties }, placement)
+      const { position } = placement
+      return {
+        value: code,
+        told: code,
+        called: [code, ...[name, domain].flatMap((one) => [`${one}, ${position}`, `${one} ${position}`, `${one}: ${position}`])]
+      }
     })
   )
 /** Cities by name, alone, with their country, and with their region. */
@@ -146,9 +151,8 @@ function placeOf(text: string): Read {
 }
 
 /** The value that an entry names, or why it names none. */
-function valueOf(kind: ListKind, text: string, { properties, placements }: Inventory, names: Names): Read {
+function valueOf(kind: ListKind, text: string, names: Names): Read {
   if (kind === 'places') return placeOf(text)
-  const number = /^\d{1,6}$/.test(text) ? Number(text) : null
   if (kind === 'properties') {
     const bare = text
       .replace(/^https?:\/\//i, '')
@@ -156,19 +160,15 @@ function valueOf(kind: ListKind, text: string, { properties, placements }: Inven
       .replace(/\/.*$/, '')
     const named = nameOf(names, bare) ?? nameOf(names, text)
     if (named) return named
-    if (number !== null) return number < properties.length ? { value: String(number) } : { message: 'There is no property of that number.' }
+    if (/^(No\. ?)?\d+$/i.test(text)) return { message: 'Nothing is sold under that number.' }
     return {
       message: /^[\w-]+(\.[\w-]+)+$/.test(text)
         ? 'No property of the market has that address.'
-        : 'Neither an address, a store id, a name nor a number.'
+        : 'Neither an address, a store id, a name nor the number of a source.'
     }
   }
-  if (kind === 'placements') {
-    const named = nameOf(names, text)
-    if (named) return named
-    if (number === null) return { message: 'Neither the name of a placement nor a number: names are as in “Lay-by Post, page head”.' }
-    return number < placements.length ? { value: String(number) } : { message: 'There is no placement of that number.' }
-  }
+  if (kind === 'placements')
+    return nameOf(names, text) ?? { message: 'No placement is called that: they are named as in “lay-by.example: page head”.' }
   const { noun, isKnown } = DIMENSION_KINDS[LIST_KINDS[kind]]
   const value = kind === 'keywords' ? text.toLowerCase() : text
   return isKnown(value) ? { value } : { message: `Not a ${noun} we know.` }
@@ -184,7 +184,7 @@ export function readPaste(kind: ListKind, text: string, inventory: Inventory, ha
   const seen = new Map<string, number>(has.map((value) => [value, 0]))
   const found: PasteRead = { values: [], problems: [], entries: entries.length }
   for (const { line, text: entry } of entries.slice(0, MOST_PASTED)) {
-    const read = valueOf(kind, entry, inventory, names)
+    const read = valueOf(kind, entry, names)
     const problem = (message: string) => found.problems.push({ line, text: entry.slice(0, 80), message })
     if ('message' in read) {
       problem(read.message)

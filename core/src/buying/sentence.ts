@@ -27,7 +27,7 @@ interface Chooser {
   /** What the values are counted by. */
   by: readonly CountedBy[]
   /** The value of the restriction for a row of a count; null where it has none. */
-  value: (by: string, key: number, label: string) => string | null
+  value: (by: string, key: number, label: string, code?: string) => string | null
 }
 
 /** Phrases that have a chooser, in the order in which they are offered. */
@@ -44,8 +44,12 @@ export const CHOOSERS: Readonly<Partial<Record<PhraseOf, Chooser>>> = {
 }
 
 /** The value of a count's group for a phrase; null where the group is of nothing that can be chosen. */
-export function chooserValue(phrase: PhraseOf, by: SurveyBy, key: number, label: string): string | null {
-  const value = key < 0 ? null : (CHOOSERS[phrase]?.value(by, key, label) ?? null)
+export function chooserValue(
+  phrase: PhraseOf,
+  by: SurveyBy,
+  { key, label, code }: { key: number; label: string; code?: string | undefined }
+): string | null {
+  const value = key < 0 ? null : (CHOOSERS[phrase]?.value(by, key, label, code) ?? null)
   if (value === null || phrase === 'format' || phrase === 'hours') return value
   return DIMENSION_KINDS[phrase].isKnown(value) ? value : null
 }

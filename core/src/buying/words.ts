@@ -6,10 +6,12 @@ export function valueWords(dimension: Dimension, value: string): string {
   return DIMENSION_KINDS[dimension].words?.(value) ?? value
 }
 
-/** How many placements, properties or publishers are named: their numbers say nothing. Null for other dimensions. */
+/** More placements, properties or publishers than a sentence names. */
+const MOST_SAID = 2
+/** How many placements, properties or publishers there are, where they are too many to be named; null for few, and for other dimensions. */
 export function countWords(dimension: Dimension, count: number): string | null {
   const { counted } = DIMENSION_KINDS[dimension]
-  return counted ? `${count} ${counted[count === 1 ? 0 : 1]}` : null
+  return counted && count > MOST_SAID ? `${count} ${counted[1]}` : null
 }
 
 /** A restriction's values in words. */

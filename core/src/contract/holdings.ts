@@ -74,6 +74,6 @@ export type DealAskView = TypeOf<typeof dealAskView>
 export const dealsView = shape({
   deals: list(dealView),
   asks: list(dealAskView),
-  publishers: list(shape({ publisher: number(), name: text(), formats: list(text()) }))
+  publishers: list(shape({ name: text(), formats: list(text()) }))
 })
 export type DealsView = TypeOf<typeof dealsView>

@@ -57,12 +57,14 @@ const traffic = {
 export const surveyRowView = shape({
   key: number(),
   label: text(),
+  /** What restrictions call it: of properties, placements and publishers. */
+  code: optional(text()),
   ...traffic,
   /** Address and kind of a property, size and place of a placement. */
   about: optional(text()),
   publisher: optional(text()),
-  /** The property of a placement. */
-  property: optional(number()),
+  /** The code of the property, of a placement the one that it is on. */
+  property: optional(text()),
   /** Formats that it sells. */
   formats: optional(text())
 })
@@ -86,7 +88,7 @@ export type SurveyView = TypeOf<typeof surveyView>
 
 /** A property: what it is, its placements, and whether those who offer it may sell it. */
 export const propertyView = shape({
-  property: number(),
+  property: text(),
   name: text(),
   domain: text(),
   /** Publisher and subject: null of one that is sold under a number. */
@@ -94,7 +96,7 @@ export const propertyView = shape({
   class: text(),
   home: text(),
   category: maybe(text()),
-  placements: list(shape({ placement: number(), position: text(), size: text(), viewability: number(), bots: number(), grade: text() })),
+  placements: list(shape({ placement: text(), position: text(), size: text(), viewability: number(), bots: number(), grade: text() })),
   /** The file that says who sells for it; null for a property that is sold under a number. */
   file: maybe(
     shape({ address: text(), found: flag(), records: number(), problems: list(shape({ line: number(), text: text(), message: text() })) })

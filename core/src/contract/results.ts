@@ -37,7 +37,7 @@ const sums = {
   spendMicros: number(),
   cpmMicros: number()
 }
-export const placementResult = shape({ placement: number(), property: text(), position: text(), size: text(), ...sums, leftOut: flag() })
+export const placementResult = shape({ placement: text(), property: text(), position: text(), size: text(), ...sums, leftOut: flag() })
 export type PlacementResult = TypeOf<typeof placementResult>
 
 export const results = shape({
@@ -86,7 +86,7 @@ export const opportunityTrace = shape({
   count: number(),
   key: number(),
   minute: number(),
-  placement: number(),
+  placement: text(),
   property: text(),
   position: text(),
   size: text(),

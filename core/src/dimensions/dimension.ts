@@ -11,7 +11,7 @@ export interface SegmentGroup {
 
 /** What a restriction names. */
 export interface Wanted {
-  /** Codes or names of the dimension; publishers, properties and placements by number, written as text. */
+  /** Codes or names of the dimension, as people know them. */
   values: readonly string[]
   /** Categories: without their descendants. Keywords: only these words, not related ones. */
   exact?: boolean
@@ -52,7 +52,7 @@ export interface Restricting {
   called?: readonly (readonly [words: string, ...values: string[]])[]
 
   /** Its values with the traffic of each: the dimensions that they are counted by, and which value a row of a count is. */
-  chooser?: { by?: readonly string[]; value: (by: string, key: number, label: string) => string | null }
+  chooser?: { by?: readonly string[]; value: (by: string, key: number, label: string, code?: string) => string | null }
   /** It is typed as a single number; what is said of that. */
   number?: { hint: string; like: string }
 }

@@ -1,31 +1,32 @@
 import { AUCTION_KINDS, GRADES, SELLERS } from '../taxonomy/index.js'
-import { FIRST_PRICE, NOT_TOLD, SOURCES, pathPlacement, toldPublisher } from '../market/index.js'
+import { CODE_FORMS, FIRST_PRICE, NOT_TOLD, SOURCES, pathPlacement, positionsOf, toldPublisher, type Coded } from '../market/index.js'
 import { asCalled, attribute, within, type Restricting, type Telling, type TellingMarket } from './dimension.js'
 import type { Catalogue } from './lanes.js'
 import { placementAt, propertyAt } from './supply-path.js'
 
 const sourceOf = (path: number) => path % SOURCES.length
 
-/** A dimension whose values are numbers of what is sold. */
-function numbered(
-  one: string,
+/** A dimension whose values are what is sold, each by the code by which everybody knows it. */
+function coded(
+  what: Coded,
   many: string,
+  noun: string,
   numberOf: (path: number, catalogue: Catalogue) => number,
-  label: (key: number, market: TellingMarket) => string,
-  chooser?: Restricting['chooser']
+  label: (key: number, market: TellingMarket) => string
 ): { restricts: Restricting; tells: Telling } {
   return {
     restricts: {
-      noun: `${one} number`,
-      isKnown: (value) => /^\d{1,6}$/.test(value),
+      noun,
+      isKnown: (value) => CODE_FORMS[what].test(value),
       tests: ({ values }, catalogue) => {
-        const has = new Set(values)
-        return { path: (i) => has.has(String(numberOf(i, catalogue))) }
+        const positions = positionsOf(catalogue.inventory)[what]
+        const has = new Set(values.map((value) => positions.get(value)))
+        return { path: (i) => has.has(numberOf(i, catalogue)) }
       },
       inFull: [`at the ${many}`, `without the ${many}`],
       said: ['at', 'without'],
-      counted: [one, many],
-      ...(chooser ? { chooser } : {})
+      counted: [what, many],
+      chooser: { value: (_, __, ___, code) => code ?? null }
     },
     tells: { key: ({ path }, market) => numberOf(path, market), label }
   }
@@ -88,22 +89,24 @@ export const INVENTORY = {
       number: { hint: '', like: '' }
     } satisfies Restricting
   },
-  publisher: numbered(
+  publisher: coded(
     'publisher',
     'publishers',
+    'publisher by name',
     (path, catalogue) => toldPublisher(propertyAt(path, catalogue)),
-    (key, { inventory }) => inventory.publishers[key]?.name ?? NOT_TOLD,
-    { value: (_, key) => String(key) }
+    (key, { inventory }) => inventory.publishers[key]?.name ?? NOT_TOLD
   ),
-  property: numbered(
+  property: coded(
     'property',
     'properties',
+    'property by address or number',
     (path, catalogue) => placementAt(path, catalogue).property,
     (key, { inventory }) => inventory.properties[key].name
   ),
-  placement: numbered(
+  placement: coded(
     'placement',
     'placements',
+    'placement by property and position',
     pathPlacement,
     (key, { inventory }) => `${inventory.properties[inventory.placements[key].property].name}, ${inventory.placements[key].position}`
   )

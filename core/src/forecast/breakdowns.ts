@@ -1,6 +1,6 @@
 import { COUNTRIES, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '../places/index.js'
 import { CATEGORIES, DEVICE_TYPES } from '../taxonomy/index.js'
-import { DEVICE_TYPE, PERSON_WORDS, SOURCES, postalOf, toldCategory } from '../market/index.js'
+import { DEVICE_TYPE, PERSON_WORDS, SOURCES, placementCode, postalOf, toldCategory } from '../market/index.js'
 import { TAPE_DAYS } from '../tape/index.js'
 import { periodMoney } from './period.js'
 import type { Workings } from './workings.js'
@@ -18,6 +18,8 @@ export type BreakdownName = (typeof BREAKDOWNS)[number]
  */
 export interface BreakdownRow {
   value: number
+  /** What restrictions call it, of placements. */
+  code?: string
   matched: number
   wins: number
   spendMicros: number
@@ -98,9 +100,10 @@ export function breakdowns(work: Workings, cancelled: () => boolean): Breakdowns
       wins: tallies[name].wins[value] * aDay,
       spendMicros: tallies[name].spend[value] * aDay
     })).filter((row) => row.matched > 0)
-    return name === 'hour of week'
-      ? rows
-      : rows.sort((a, b) => b.wins - a.wins || b.matched - a.matched || a.value - b.value).slice(0, MOST_ROWS)
+    if (name === 'hour of week') return rows
+    const told = rows.sort((a, b) => b.wins - a.wins || b.matched - a.matched || a.value - b.value).slice(0, MOST_ROWS)
+    const { inventory } = work.market
+    return name === 'placement' ? told.map((row) => ({ ...row, code: placementCode(inventory, inventory.placements[row.value]) })) : told
   }
   const { flightReplay, flight } = work
   const { money } = periodMoney(work, flight, flightReplay)

@@ -1,5 +1,15 @@
 import { FORMATS, GRADES, SHAPES, SHAPE_FORMAT, type Format, type Grade } from '../taxonomy/index.js'
-import { CELLULAR, DEVICE_TYPE, PERSON_WORDS, SOURCES, placementFormats, postalOf } from '../market/index.js'
+import {
+  CELLULAR,
+  CODE_FORMS,
+  DEVICE_TYPE,
+  PERSON_WORDS,
+  SOURCES,
+  codeAt,
+  placementFormats,
+  postalOf,
+  type Coded
+} from '../market/index.js'
 import { POSTAL_COUNTRY, POSTAL_ZONE } from '../places/index.js'
 import { OPEN_MARKET, type HourPlan } from '../pricing/index.js'
 import { conversionChance, eventRates, groupAt, visitChance, type CountedEvent } from '../response/index.js'
@@ -83,6 +93,8 @@ export interface Traffic {
 export interface SurveyRow extends Traffic {
   key: number
   label: string
+  /** What restrictions call it: of properties, placements and publishers. */
+  code?: string
 }
 
 export interface Survey {
@@ -352,13 +364,17 @@ function gather(
   }
   const sample = tape.sample * every
   const label = (by: SurveyBy, key: number) => (by === 'deal' ? String(key) : (REPORT_DIMENSIONS[by].label(key, market) ?? String(key)))
+  const coded = (by: SurveyBy, key: number): { code?: string } => {
+    const code = by in CODE_FORMS ? codeAt(market.inventory, by as Coded, key) : null
+    return code === null ? {} : { code }
+  }
   return {
     rows: total.rows,
     every,
     total: trafficOf(total, sample),
     groups: groupings.map(({ by, grouping }) => ({
       by,
-      rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...trafficOf(grouping.sums[n], sample) }))
+      rows: grouping.keys.map((key, n) => ({ key, label: label(by, key), ...coded(by, key), ...trafficOf(grouping.sums[n], sample) }))
     })),
     week: {
       opportunities: week.map(({ rows }) => (rows * sample * 7) / TAPE_DAYS),

@@ -1,5 +1,5 @@
 import type { LineDraft } from '../buying/index.js'
-import { pathPlacement } from '../market/index.js'
+import { CODE_FORMS, pathPlacement, positionsOf, type Coded } from '../market/index.js'
 import { SHAPES, SHAPE_FORMAT, FORMATS } from '../taxonomy/index.js'
 import type { Catalogue } from '../dimensions/index.js'
 import { compileTargeting, conflicts, impossible, type Conflict } from '../targeting/index.js'
@@ -7,6 +7,8 @@ import { compileTargeting, conflicts, impossible, type Conflict } from '../targe
 /** What can be told of a line from the market's inventory alone. Floors in micros a thousand. */
 export interface Reach {
   conflicts: Conflict[]
+  /** Names that nothing in the market has, by the place of their restriction. */
+  unknown: { place: number; values: string[] }[]
   /** Places of restrictions that nothing passes. */
   impossible: number[]
   /** Lowest and highest floor of all paths that could match; null where none can. */
@@ -31,7 +33,14 @@ export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format'>, shapes: 
     least = Math.min(least, floor)
     most = Math.max(most, floor)
   }
+  const positions = positionsOf(inventory)
+  const unknown = draft.targeting.restrictions.flatMap(({ dimension, values }, place) => {
+    const known = dimension in CODE_FORMS ? positions[dimension as Coded] : null
+    const left = known ? values.filter((value) => !known.has(value)) : []
+    return left.length > 0 ? [{ place, values: left }] : []
+  })
   return {
+    unknown,
     conflicts: conflicts(compiled, catalogue),
     impossible: impossible(compiled, catalogue),
     floors: most === 0 ? null : { least, most }

@@ -159,6 +159,16 @@ const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, wa
         named(second) === 'where' ? null : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] })
       )
   }
+  for (const { place, values } of reach?.unknown ?? []) {
+    const { dimension, mode, values: all } = targeting.restrictions[place]
+    stops(
+      `targeting.${dimension}`,
+      `${sayValues(dimension, values)}: no ${dimension} of the market is called that.`,
+      values.length === all.length
+        ? null
+        : fixed('Take what is not there out', { field: `targeting.${dimension}.${mode}`, value: without(all, values) })
+    )
+  }
   for (const place of reach?.impossible ?? []) stops(`targeting.${named(place)}`, `Nothing in the market is of that ${named(place)}.`)
   if (reach?.floors === null && reach.conflicts.length === 0 && reach.impossible.length === 0)
     stops('targeting', 'No slot of the market fits this line’s format, ads and inventory together.')

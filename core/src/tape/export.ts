@@ -37,7 +37,9 @@ import {
   isProxy,
   jobOf,
   momentOf,
+  placementCode,
   popularityOf,
+  propertyCode,
   postalOf,
   profileOf,
   providerOf,
@@ -115,10 +117,15 @@ export const EXPORT_COLUMNS: readonly ExportColumn[] = [
   text('moment', 'moment; empty when none is guessed', (t, _, i) => MOMENTS[momentOf(t.rows.state[i])] ?? ''),
   text('format', 'format of the slot', (t, inventory, i) => FORMATS[SHAPE_FORMAT[inventory.placements[placement(t, i)].shape]]),
   text('size', 'size or shape of the slot', (t, inventory, i) => SHAPES[inventory.placements[placement(t, i)].shape]),
-  whole('placement', 'number of the placement', (t, _, i) => placement(t, i)),
-  whole('property', 'number of the property', (t, inventory, i) => inventory.placements[placement(t, i)].property),
-  whole('publisher', 'number of the publisher; -1 where nobody is told', (t, inventory, i) =>
-    toldPublisher(inventory.properties[inventory.placements[placement(t, i)].property])
+  text('placement', 'property and where on it', (t, inventory, i) => placementCode(inventory, inventory.placements[placement(t, i)])),
+  text('property', 'address or store id; “No.” and its number of one that is sold under a number', (t, inventory, i) =>
+    propertyCode(inventory.properties[inventory.placements[placement(t, i)].property])
+  ),
+  text(
+    'publisher',
+    'name of the publisher; empty where nobody is told',
+    (t, inventory, i) =>
+      inventory.publishers[toldPublisher(inventory.properties[inventory.placements[placement(t, i)].property])]?.name ?? ''
   ),
   text(
     'property_class',

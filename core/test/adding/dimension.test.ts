@@ -116,7 +116,7 @@ describe('a dimension that is added as one object', () => {
     const count = (tallOnes: boolean) =>
       Array.from(tape.rows.device.subarray(0, tape.rowCount)).filter((d) => isTall(d) === tallOnes).length
     const [{ rows }] = ask(sentence, NEW).groups
-    const perDay = new Map(rows.map((row) => [chooserValue(NEW as PhraseOf, by, row.key, row.label), row.opportunitiesADay]))
+    const perDay = new Map(rows.map((row) => [chooserValue(NEW as PhraseOf, by, row), row.opportunitiesADay]))
     expect(perDay.get('tall')).toBeCloseTo((count(true) * tape.sample) / 14, 6)
     expect(perDay.get('broad')).toBeCloseTo((count(false) * tape.sample) / 14, 6)
     expect(ask(sentence).total.opportunitiesADay).toBeCloseTo((count(true) * tape.sample) / 14, 6)

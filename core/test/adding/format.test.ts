@@ -102,7 +102,7 @@ describe('a format that is added as one object', () => {
     expect(total.opportunitiesADay).toBeCloseTo((rows * tape.sample) / 14, 6)
     expect(groups.map((group) => group.rows.map((row) => row.label))).toEqual([['panel'], ['hall panel']])
     const [{ rows: counted }] = groups
-    expect(chooserValue('format', 'format', counted[0].key, counted[0].label)).toBe('panel')
+    expect(chooserValue('format', 'format', counted[0])).toBe('panel')
     expect(CHOOSERS.format?.by).toEqual(['format'])
 
     const rules = lineRules(1, { shapes: [shape], ads: [{ ad: 1, shape, weight: 1 }] } as object)

@@ -147,9 +147,9 @@ export function factsOf(
       source: [source.name],
       auction: [source.auction],
       seller: [inventory.direct[rows.path[i]] === 1 ? 'direct' : 'reseller'],
-      publisher: property.anonymous ? [] : [String(property.publisher)],
-      property: [String(property.index)],
-      placement: [String(p)]
+      publisher: property.anonymous ? [] : [inventory.publishers[property.publisher].name],
+      property: [property.domain || property.name],
+      placement: [`${property.domain || property.name}: ${placement.position}`]
     },
     numbers: {
       systemVersion: model.version,

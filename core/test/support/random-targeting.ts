@@ -1,8 +1,9 @@
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../../src/places/index.js'
 import { KEYWORDS, SEGMENTS } from '../../src/taxonomy/index.js'
-import { blockAddress } from '../../src/market/index.js'
+import { blockAddress, codeAt } from '../../src/market/index.js'
 import { DIMENSIONS, DIMENSION_KINDS, type Dimension, type SegmentGroup } from '../../src/dimensions/index.js'
 import { type Restriction, type Targeting } from '../../src/targeting/index.js'
+import { smallWorld } from './lines.js'
 
 type Below = (n: number) => number
 
@@ -51,11 +52,12 @@ function value(dimension: Dimension, below: Below): string {
     case 'viewability':
       return String(1 + below(90))
     case 'publisher':
-      return String(below(90))
     case 'property':
-      return String(below(320))
-    case 'placement':
-      return String(below(1200))
+    case 'placement': {
+      const { inventory } = smallWorld()
+      const all = { publisher: inventory.publishers, property: inventory.properties, placement: inventory.placements }[dimension]
+      return codeAt(inventory, dimension, below(all.length)) ?? ''
+    }
     default:
       return values?.[below(values.length)] ?? ''
   }

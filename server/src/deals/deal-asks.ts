@@ -1,9 +1,9 @@
 import { isFilm } from '@tin-harbor/core/taxonomy'
 import { Op, type Transaction } from 'sequelize'
-import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealDecision, type VideoKind } from '@tin-harbor/core/buying'
+import { VIDEO_KINDS, type AskFacts, type DealAsk, type DealDecision, type PlacedAsk, type VideoKind } from '@tin-harbor/core/buying'
 import type { DealAskView, DealView, DealsView } from '@tin-harbor/core/contract'
-import type { Inventory, Placement } from '@tin-harbor/core/market'
-import { conflict, unknownObject } from '../http/errors.js'
+import { placementCode, positionsOf, type Inventory, type Placement } from '@tin-harbor/core/market'
+import { conflict, invalidField, unknownObject } from '../http/errors.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { DealRequest, GrantedDeal } from './deal-model.js'
 import { Line } from '../lines/line-model.js'
@@ -81,7 +81,6 @@ export async function dealsOf(deps: Needs, actor: Actor): Promise<DealsView> {
     ),
     publishers: inventory.publishers
       .map(({ index, name }) => ({
-        publisher: index,
         name,
         formats: [...new Set(openPlacements(inventory, index).map((placement) => formatOf(inventory, placement.index)))]
       }))
@@ -93,7 +92,7 @@ export async function dealsOf(deps: Needs, actor: Actor): Promise<DealsView> {
 const videoKindOf = ({ skippable, rewarded }: Placement): VideoKind => (rewarded ? 'rewarded' : skippable ? 'skippable' : 'not skippable')
 
 /** What an office is told of what is asked: the publisher's own placements of the format, and their traffic on the tape. */
-async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, ask: DealAsk, zone: string): Promise<AskFacts> {
+async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, ask: PlacedAsk, zone: string): Promise<AskFacts> {
   const placements = openPlacements(inventory, ask.publisher).filter(({ index }) => formatOf(inventory, index) === ask.format)
   const videoKinds = VIDEO_KINDS.filter((kind) => placements.some((placement) => videoKindOf(placement) === kind))
   const wanted =
@@ -107,7 +106,11 @@ async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, 
     {
       sentence: {
         formats: [ask.format],
-        targeting: { restrictions: [{ dimension: 'placement', mode: 'include', values: numbers.map(String) }] },
+        targeting: {
+          restrictions: [
+            { dimension: 'placement', mode: 'include', values: wanted.map((placement) => placementCode(inventory, placement)) }
+          ]
+        },
         hours: null
       },
       by: [],
@@ -120,12 +123,14 @@ async function factsOf({ catalogue: { inventory }, pool }: Needs, actor: Actor, 
   return { placements: numbers, opportunitiesADay: total.opportunitiesADay, halfMicros: total.halfMicros, videoKinds }
 }
 
-export async function askForDeal(deps: Needs, actor: Actor, asked: DealAsk): Promise<DealAskView> {
-  if (!deps.catalogue.inventory.publishers[asked.publisher]) throw unknownObject('publisher')
+export async function askForDeal(deps: Needs, actor: Actor, ask: DealAsk): Promise<DealAskView> {
+  const publisher = positionsOf(deps.catalogue.inventory).publisher.get(ask.publisher)
+  if (publisher === undefined) throw invalidField('publisher', 'No publisher is called that.')
+  const asked: PlacedAsk = { ...ask, publisher }
   const { zone } = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
   const facts = await factsOf(deps, actor, asked, zone)
   const { hour } = await readMarket()
-  const ask = await deps.sequelize.transaction(async (transaction) => {
+  const request = await deps.sequelize.transaction(async (transaction) => {
     const made = await DealRequest.create(
       {
         organisationId: actor.organisationId,
@@ -140,19 +145,25 @@ export async function askForDeal(deps: Needs, actor: Actor, asked: DealAsk): Pro
       },
       { transaction }
     )
-    await audit(actor, 'ask', { kind: 'deal', id: made.id, advertiserId: null }, null, asked, transaction)
+    await audit(actor, 'ask', { kind: 'deal', id: made.id, advertiserId: null }, null, ask, transaction)
     return made
   })
-  return askView(ask, deps)
+  return askView(request, deps)
 }
 
 /** Asks the offices for answers that may be due: called as the clock moves. */
 export async function collectAnswers(deps: Needs, hour: number): Promise<void> {
+  const { publishers } = deps.catalogue.inventory
   for (const ask of await DealRequest.findAll({ where: { state: 'asked', askedHour: { [Op.lt]: hour } } })) {
     const response = await fetch(`${deps.dealOffice.address}/asks`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ ask: ask.asked, facts: ask.facts, askedHour: ask.askedHour, hour }),
+      body: JSON.stringify({
+        ask: { ...ask.asked, publisher: publishers[ask.asked.publisher].name },
+        facts: ask.facts,
+        askedHour: ask.askedHour,
+        hour
+      }),
       signal: AbortSignal.timeout(4000)
     })
     if (response.status !== 200) continue

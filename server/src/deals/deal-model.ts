@@ -1,5 +1,5 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
-import type { AskFacts, DealAsk, DealDecision } from '@tin-harbor/core/buying'
+import type { AskFacts, PlacedAsk, DealDecision } from '@tin-harbor/core/buying'
 import { int, maybe, text, version, id, type Row, type New } from '../database/columns.js'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
@@ -22,7 +22,7 @@ export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
 export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
   declare id: CreationOptional<number>
   declare organisationId: number
-  declare asked: DealAsk
+  declare asked: PlacedAsk
   declare facts: AskFacts
   declare askedHour: number
   declare state: 'asked' | 'granted' | 'countered' | 'refused'

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { priceAtHome } from '@tin-harbor/core/market'
+import { priceAtHome, propertyCode } from '@tin-harbor/core/market'
 import { SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import type { Catalogue } from '../market/catalogue.js'
@@ -180,7 +180,13 @@ export async function makeMarketObjects(catalogue: Catalogue, organisationId: nu
     for (const creative of CREATIVES[name] ?? []) await createCreative(advertiser.id, creative, transaction)
   }
   for (const deal of dealsOf(catalogue)) await createDeal(catalogue, organisationId, deal, transaction)
-  await createList(organisationId, null, { name: 'Never again', kind: 'properties', values: ['3', '17', '42'], group: null }, transaction)
+  const { properties } = catalogue.inventory
+  await createList(
+    organisationId,
+    null,
+    { name: 'Never again', kind: 'properties', values: [3, 17, 42].map((n) => propertyCode(properties[n])), group: null },
+    transaction
+  )
   await createList(
     organisationId,
     null,

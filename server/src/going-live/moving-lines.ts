@@ -1,4 +1,5 @@
 import { lineSchema, nextState, parseInput, type LineDraft } from '@tin-harbor/core/buying'
+import { positionsOf } from '@tin-harbor/core/market'
 import { valuesOf, withValues } from '@tin-harbor/core/targeting'
 import { findCampaign } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
@@ -48,16 +49,17 @@ function takeReleased(line: Line, hour: number): void {
  * Leaves placements out of a line, or takes them in again, at once: in the draft, and, when the line is in force, by a
  * new revision that differs from the last in this alone, so that edits not yet put live stay so.
  */
-export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placements: readonly number[], out: boolean): Promise<void> {
-  const unknown = placements.find((placement) => !deps.catalogue.inventory.placements[placement])
-  if (unknown !== undefined) throw invalidField('placements', `There is no placement of the number ${unknown}.`)
+export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placements: readonly string[], out: boolean): Promise<void> {
+  const known = positionsOf(deps.catalogue.inventory).placement
+  const unknown = placements.find((placement) => !known.has(placement))
+  if (unknown !== undefined) throw invalidField('placements', `No placement is called “${unknown}”.`)
   const line = await findLine(lineId)
   const around = await readCampaign(deps.sequelize, await findCampaign(line.campaignId))
   const changed = (draft: LineDraft): LineDraft => {
     const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
     for (const placement of placements) {
-      if (out) values.add(String(placement))
-      else values.delete(String(placement))
+      if (out) values.add(placement)
+      else values.delete(placement)
     }
     return parseInput(lineSchema, { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) })
   }

@@ -25,6 +25,7 @@ export const wrongSignIn = () =>
   ])
 export const notAllowed = (what: string) => new AppError(403, 'not-allowed', what)
 export const unknownObject = (what: string) => new AppError(404, 'unknown', `There is no ${what} with this number.`)
+export const notCalled = (what: string, name: string) => new AppError(404, 'unknown', `There is no ${what} called “${name}”.`)
 export const stale = (what: string, current: unknown) =>
   new AppError(409, 'stale', `The ${what} was changed in the meantime; your edit was not saved.`, [], { current })
 export const conflict = (message: string) => new AppError(409, 'conflict', message)

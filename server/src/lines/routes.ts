@@ -39,14 +39,7 @@ const leaveOutSchema = yup
   .object({
     placements: yup
       .array()
-      .of(
-        yup
-          .number()
-          .integer('Placements have whole numbers.')
-          .min(0, 'There is no such placement.')
-          .max(999_999, 'There is no such placement.')
-          .required()
-      )
+      .of(yup.string().max(140, 'No placement is called that.').required())
       .min(1, 'Choose a placement first.')
       .max(1000, 'At most 1,000 placements at once.')
       .required(),

@@ -1,5 +1,6 @@
 import type { Transaction } from 'sequelize'
 import { LIST_KINDS, listSchema, parseInput, type LineDraft, type ListKind, type SavedList as ListDraft } from '@tin-harbor/core/buying'
+import { positionsOf } from '@tin-harbor/core/market'
 import type { ListView } from '@tin-harbor/core/contract'
 import { conflict, invalidField, notAllowed, stale, unknownObject } from '../http/errors.js'
 import { Campaign } from '../campaigns/campaign-model.js'
@@ -38,13 +39,15 @@ const following = (lines: readonly Follower[], id: number) =>
 
 /** Names of numbered values; other values say themselves what they are. */
 function namesOf(catalogue: Catalogue, kind: string, values: readonly string[]): string[] {
-  const { properties, placements } = catalogue.inventory
-  if (kind === 'properties') return values.map((value) => properties[Number(value)]?.name ?? `No. ${value}`)
+  const { properties } = catalogue.inventory
+  const { property, placement } = positionsOf(catalogue.inventory)
+  if (kind === 'properties') return values.map((value) => properties[property.get(value) ?? -1]?.name ?? value)
   if (kind !== 'placements') return []
   return values.map((value) => {
-    if (!placements[Number(value)]) return `No. ${value}`
-    const { property, position } = placementName(catalogue, Number(value))
-    return `${property}, ${position}`
+    const known = placement.get(value)
+    if (known === undefined) return value
+    const named = placementName(catalogue, known)
+    return `${named.property}, ${named.position}`
   })
 }
 

@@ -1,4 +1,4 @@
-import { makeInventory, makeProfiles, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
+import { makeInventory, makeProfiles, placementCode, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
 import type { Catalogue } from '@tin-harbor/core/dimensions'
 import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 
@@ -13,8 +13,8 @@ export function makeCatalogue(size: WorldSize): Catalogue {
 export const formatOf = ({ placements }: Pick<Catalogue['inventory'], 'placements'>, placement: number) =>
   FORMATS[SHAPE_FORMAT[placements[placement].shape]]
 
-/** Name of a placement's property and where on it the slot is. */
-export function placementName({ inventory }: Catalogue, placement: number): { property: string; position: string; propertyId: number } {
+/** Name of a placement's property and where on it the slot is, and the code by which both are known. */
+export function placementName({ inventory }: Catalogue, placement: number): { placement: string; property: string; position: string } {
   const place = inventory.placements[placement]
-  return { property: inventory.properties[place.property].name, position: place.position, propertyId: place.property }
+  return { placement: placementCode(inventory, place), property: inventory.properties[place.property].name, position: place.position }
 }

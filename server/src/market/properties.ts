@@ -1,5 +1,5 @@
 import { COUNTRIES } from '@tin-harbor/core/places'
-import { SOURCES } from '@tin-harbor/core/market'
+import { SOURCES, placementCode, positionsOf, propertyCode } from '@tin-harbor/core/market'
 import {
   checkChain,
   fileOf,
@@ -14,7 +14,7 @@ import {
 import { LRUCache } from 'lru-cache'
 import { CATEGORIES, GRADES, SHAPES } from '@tin-harbor/core/taxonomy'
 import type { PropertyView } from '@tin-harbor/core/contract'
-import { notReady, unknownObject } from '../http/errors.js'
+import { notCalled, notReady } from '../http/errors.js'
 import type { Deps } from '../deps.js'
 
 /** Files of publishers and sources as they were last fetched; they are fetched anew after an hour. */
@@ -36,10 +36,10 @@ async function fetched(address: string): Promise<string | null> {
 }
 
 /** What a property is, its placements, and whether those who sell it may. */
-export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogue' | 'sellersWeb'>, index: number): Promise<PropertyView> {
+export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogue' | 'sellersWeb'>, code: string): Promise<PropertyView> {
   const { inventory, measures } = catalogue
-  const property = inventory.properties[index]
-  if (!property) throw unknownObject('property')
+  const property = inventory.properties[positionsOf(inventory).property.get(code) ?? -1]
+  if (!property) throw notCalled('property', code)
   const owner = ownerOf(property)
   const text = owner === null ? null : await fetched(`${sellersWeb.address}/site/${owner}/${fileOf(property)}`)
   const adsTxt: AdsTxt | null = text === null ? null : parseAdsTxt(text)
@@ -64,7 +64,7 @@ export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogu
     })
   )
   return {
-    property: index,
+    property: propertyCode(property),
     name: property.name,
     domain: property.domain,
     publisher: property.anonymous ? null : inventory.publishers[property.publisher].name,
@@ -72,14 +72,14 @@ export async function propertyOf({ catalogue, sellersWeb }: Pick<Deps, 'catalogu
     home: COUNTRIES[property.home].name,
     category: property.anonymous ? null : CATEGORIES[property.category].name,
     placements: inventory.placements
-      .filter((placement) => placement.property === index)
-      .map(({ index: placement, shape, position }) => ({
-        placement,
-        position,
-        size: SHAPES[shape],
-        viewability: measures.viewable[placement] / 100,
-        bots: measures.bots[placement] / 100,
-        grade: GRADES[measures.grade[placement]]
+      .filter((placement) => placement.property === property.index)
+      .map((placement) => ({
+        placement: placementCode(inventory, placement),
+        position: placement.position,
+        size: SHAPES[placement.shape],
+        viewability: measures.viewable[placement.index] / 100,
+        bots: measures.bots[placement.index] / 100,
+        grade: GRADES[measures.grade[placement.index]]
       })),
     file:
       owner === null

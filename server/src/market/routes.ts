@@ -58,12 +58,7 @@ const surveySchema = yup
 
 const propertySchema = yup
   .object({
-    property: yup
-      .number()
-      .integer('A property is a whole number.')
-      .min(0, 'There is no such property.')
-      .max(1e6, 'There is no such property.')
-      .required('Which property?')
+    property: yup.string().max(100, 'There is no such property.').required('Which property?')
   })
   .noUnknown()
 

@@ -1,3 +1,4 @@
+import { propertyCode } from '@tin-harbor/core/market'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { COUNTRIES } from '@tin-harbor/core/places'
 import type { SurveyQuestion } from '@tin-harbor/core/forecast'
@@ -56,7 +57,7 @@ function facts(
   const { domain, publisher, class: kind, home, anonymous } = properties[index]
   const own = by === 'property' ? placements.filter((placement) => placement.property === key).map((placement) => placement.index) : [key]
   return {
-    property: index,
+    property: propertyCode(properties[index]),
     ...(anonymous ? {} : { publisher: publishers[publisher].name }),
     formats: [...new Set(own.map((placement) => formatOf({ placements }, placement)))].join(', '),
     about:

@@ -59,13 +59,13 @@ export async function resultsOf(
     from,
     to,
     rows: places.map(({ by, ...sums }) => {
-      const { property, position } = placementName(catalogue, by)
+      const { placement, property, position } = placementName(catalogue, by)
       return {
-        placement: by,
+        placement,
         property,
         position,
         size: SHAPES[catalogue.inventory.placements[by].shape],
-        leftOut: out.has(String(by)),
+        leftOut: out.has(placement),
         ...measures(sums)
       }
     }),

@@ -119,14 +119,14 @@ export async function opportunityAt(
   // Who it was is nobody's to know, and a path is a number of ours.
   const { person: _, path, ...told } = offered
   const placement = Math.floor(path / SOURCES.length)
-  const { property, position } = placementName(catalogue, placement)
+  const { placement: code, property, position } = placementName(catalogue, placement)
   const names = new Map((await Line.findAll({ where: { id: seen.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
   return {
     hour,
     nth,
     count,
     ...told,
-    placement,
+    placement: code,
     property,
     position,
     size: SHAPES[catalogue.inventory.placements[placement].shape],

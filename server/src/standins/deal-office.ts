@@ -1,9 +1,9 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { yup } from '@tin-harbor/core/input'
-import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type DealAsk, type DealDecision } from '@tin-harbor/core/buying'
+import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type PlacedAsk, type DealDecision } from '@tin-harbor/core/buying'
 import { STREAM, hash } from '@tin-harbor/core/random'
-import type { Inventory } from '@tin-harbor/core/market'
+import { positionsOf, type Inventory } from '@tin-harbor/core/market'
 import { BRANCHES, isFilm } from '@tin-harbor/core/taxonomy'
 import { weekdayOf } from '@tin-harbor/core/time'
 
@@ -22,7 +22,7 @@ const FAIR = 0.95
 const MOST_VOLUME = 0.5
 
 /** The rules, in the order in which they are asked. Prices of floor deals are asked for a third less. */
-export function decide(ask: DealAsk, facts: AskFacts, seed: number): DealDecision {
+export function decide(ask: PlacedAsk, facts: AskFacts, seed: number): DealDecision {
   const cpm = (micros: number) => (micros / 1e6).toFixed(2)
   if (facts.placements.length === 0 || facts.opportunitiesADay < 1)
     return { state: 'refused', rule: 'inventory', answer: `We sell no ${ask.format} slots.` }
@@ -108,10 +108,11 @@ export async function startDealOffice(seed: number, inventory: Inventory): Promi
       }
       try {
         const { ask, facts, askedHour, hour } = parseInput(bodySchema, JSON.parse(Buffer.concat(parts).toString('utf8')))
-        if (request.method !== 'POST' || request.url !== '/asks' || !inventory.publishers[ask.publisher])
+        const publisher = positionsOf(inventory).publisher.get(ask.publisher)
+        if (request.method !== 'POST' || request.url !== '/asks' || publisher === undefined)
           return say(404, { message: 'Nobody here decides about that.' })
-        const from = answeredAt(seed, ask.publisher, askedHour)
-        return hour < from ? say(202, { from }) : say(200, { from, ...decide(ask, facts, seed) })
+        const from = answeredAt(seed, publisher, askedHour)
+        return hour < from ? say(202, { from }) : say(200, { from, ...decide({ ...ask, publisher }, facts, seed) })
       } catch (error) {
         return say(422, { message: (error as Error).message })
       }

@@ -84,7 +84,7 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
     { method: 'POST', path: `/lines/${lineId}/label`, body: { tags: ['x'], template: false } },
     { method: 'POST', path: `/lines/${lineId}/live`, body: { version, token: 'fuzz-token' } },
     { method: 'POST', path: `/lines/${lineId}/move`, body: { move: 'pause' } },
-    { method: 'POST', path: `/lines/${lineId}/left-out`, body: { placements: [3, 4], out: true } },
+    { method: 'POST', path: `/lines/${lineId}/left-out`, body: { placements: ['a.example: page head'], out: true } },
     { method: 'POST', path: `/lines/${lineId}/ads`, body: { creative: 1 } },
     { method: 'POST', path: `/lines/${lineId}/creatives`, body: { file: 'x' } },
     { method: 'POST', path: `/lines/${lineId}/here`, body: {} },

@@ -82,7 +82,7 @@ export const api = {
   deals: () => get<DealsView>('/deals'),
   askDeal: (ask: DealAsk) => post<DealAskView>('/deals/asks', ask),
   takeDeal: (id: number) => post<DealAskView>(`/deals/asks/${id}/take`, undefined),
-  property: (id: number) => get<PropertyView>(`/market/property?${query({ property: String(id) })}`),
+  property: (code: string) => get<PropertyView>(`/market/property?${query({ property: code })}`),
   manifest: () => get<ManifestView>('/manifest'),
   campaign: (id: number) => get<{ campaign: CampaignView; pace: Pace }>(`/campaigns/${id}`),
   saveDailyBudgets: (id: number, parts: { line: number; version: number; dailyMicros: number }[]) =>
@@ -118,7 +118,7 @@ export const api = {
   livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
   putLive: (id: number, version: number, token: string) => post<LiveAnswer>(`/lines/${id}/live`, { version, token }),
   moveLine: (id: number, move: 'release' | 'pause' | 'resume' | 'end') => post<LineView>(`/lines/${id}/move`, { move }),
-  leaveOut: (id: number, placements: number[], out: boolean) => post<LineView>(`/lines/${id}/left-out`, { placements, out }),
+  leaveOut: (id: number, placements: string[], out: boolean) => post<LineView>(`/lines/${id}/left-out`, { placements, out }),
   addPicture: (id: number, file: File) => {
     const form = new FormData()
     form.append('file', file)

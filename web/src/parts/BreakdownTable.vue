@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { COUNTRIES, REGIONS } from '@tin-harbor/core/places'
-import type { BreakdownName, Breakdowns } from '@tin-harbor/core/forecast'
+import type { BreakdownName, BreakdownRow, Breakdowns } from '@tin-harbor/core/forecast'
 import { CATEGORIES, DEVICE_NAMES, DEVICE_TYPES } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { SOURCES, NOT_TOLD } from '@tin-harbor/core/market'
@@ -20,7 +20,7 @@ const by = ref<Choice>('country')
 const SHOWN = 8
 const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 
-function nameOf(what: BreakdownName, value: number): string {
+function nameOf(what: BreakdownName, { value, code }: BreakdownRow): string {
   switch (what) {
     case 'country':
       return COUNTRIES[value].name
@@ -37,7 +37,7 @@ function nameOf(what: BreakdownName, value: number): string {
     case 'hour of week':
       return `${WEEKDAYS[Math.floor(value / 24)]} ${String(value % 24).padStart(2, '0')}:00`
     case 'placement':
-      return `placement ${value}`
+      return code ?? NOT_TOLD
   }
 }
 
@@ -53,7 +53,7 @@ const rows = computed(() => {
   const all = props.breakdowns.by[what]
   const sorted = what === 'hour of week' ? [...all].sort((a, b) => b.wins - a.wins) : all
   return sorted.map((row) => ({
-    name: nameOf(what, row.value),
+    name: nameOf(what, row),
     wins: row.wins,
     spendMicros: row.spendMicros,
     matched: row.matched as number | null

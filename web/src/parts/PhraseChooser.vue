@@ -140,8 +140,8 @@ const hint = computed(
           @click="toggle(one.value)">
           <i aria-hidden="true">{{ isOn(one.value) ? (isOut ? '✕' : '✓') : '' }}</i>
           <span
-            >{{ one.words
-            }}<small v-if="of === 'segments' && costOf(one.value) > 0" class="quiet"> data {{ cpm(costOf(one.value)) }}</small></span
+            >{{ one.words }}<small v-if="one.also" class="quiet"> &nbsp;{{ one.also }}</small
+            ><small v-if="of === 'segments' && costOf(one.value) > 0" class="quiet"> data {{ cpm(costOf(one.value)) }}</small></span
           >
           <button class="plain" type="button" tabindex="-1" @click.stop="set([one.value])">only this</button>
           <b>{{ one.aDay > 0 ? about(one.aDay) : isCounted && !one.isChild ? 'none' : '' }}</b><em>{{

@@ -11,6 +11,8 @@ import { useSurvey } from '@/composables/use-survey'
 export interface Choice {
   value: string
   words: string
+  /** What it is called besides: the name of an address. */
+  also: string
   /** The value that it is listed below: a region's country, a category's branch. */
   under: string | null
   aDay: number
@@ -67,7 +69,7 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
 
   const isCounted = computed(() => asked.of in CHOOSERS)
   const wordsOf = (value: string) => (asked.of === 'format' ? value : valueWords(asked.of as Dimension, value))
-  const idle = (value: string): Choice => ({ value, words: wordsOf(value), under: null, aDay: 0, half: 0, isChild: false })
+  const idle = (value: string): Choice => ({ value, words: wordsOf(value), also: '', under: null, aDay: 0, half: 0, isChild: false })
   const parentOf = (value: string) =>
     asked.of === 'where' && value.includes('-') ? value.slice(0, 2) : asked.of === 'category' && !isBranch(value) ? branchOf(value) : null
 
@@ -83,11 +85,19 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
   const choices = computed<Choice[]>(() => {
     const found = new Map<string, Choice>()
     for (const { by, rows } of survey.value?.groups ?? []) {
-      for (const { key, label, opportunitiesADay, halfMicros } of rows) {
-        const value = chooserValue(asked.of, by, key, label)
+      for (const row of rows) {
+        const { label, opportunitiesADay, halfMicros } = row
+        const value = chooserValue(asked.of, by, row)
         if (value === null || (found.has(value) && by === 'category')) continue
         const under = parentOf(value)
-        found.set(value, { value, words: wordsOf(value), under, aDay: opportunitiesADay, half: halfMicros, isChild: under !== null })
+        found.set(value, {
+          value,
+          ...(row.code === value ? { words: label, also: label === value ? '' : value } : { words: wordsOf(value), also: '' }),
+          under,
+          aDay: opportunitiesADay,
+          half: halfMicros,
+          isChild: under !== null
+        })
       }
     }
     for (const value of [...listed.value, ...chosen()]) if (!found.has(value)) found.set(value, idle(value))
@@ -107,7 +117,7 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
   /** Regions are many: they are listed under a country that is chosen, or when they are searched for. */
   const isShown = (one: Choice) =>
     wanted.value !== ''
-      ? one.words.toLowerCase().includes(wanted.value)
+      ? `${one.words} ${one.also}`.toLowerCase().includes(wanted.value)
       : !one.isChild || asked.of !== 'where' || chosen().some((value) => value === one.under || parentOf(value) === one.under)
   const shown = computed(() => [
     ...choices.value.filter(isShown),

@@ -1,5 +1,5 @@
 import { POSTAL_COUNTRY } from '../../places/index.js'
-import { PERSON_WORDS, SOURCES, postalOf } from '../../market/index.js'
+import { PERSON_WORDS, SOURCES, placementCode, postalOf } from '../../market/index.js'
 import { SHAPES } from '../../taxonomy/index.js'
 import type { Restriction } from '../../targeting/index.js'
 import { isLimit, type Binding } from '../binding.js'
@@ -120,7 +120,10 @@ export function leaveOuts(work: Workings, planMicros: number, measure: GoalMeasu
     const losing = worst([...parts], spare, parts.size - 1)
     return losing.length > 0 ? [{ kind: 'left out', dimension, values: losing.map(name) }] : []
   }
-  const moves = [...leaves('size', bySize, (shape) => SHAPES[shape]), ...leaves('placement', byPlacement, (placement) => String(placement))]
+  const moves = [
+    ...leaves('size', bySize, (shape) => SHAPES[shape]),
+    ...leaves('placement', byPlacement, (placement) => placementCode(market.inventory, market.inventory.placements[placement]))
+  ]
   const isOwnClock = !question.hours || question.hours.clock === 'line'
   const hours = isOwnClock ? worst([...byHour.entries()], spare, HOURS / 2).sort((a, b) => a - b) : []
   return hours.length > 0 ? [...moves, { kind: 'hours out', hours }] : moves

@@ -35,15 +35,7 @@ const from = day('from')
 const to = day('to')
 /** Placements pointed at, kept in the address so that a link shows the same rows. */
 const chosenPart = address.part('chosen')
-const chosen = computed(
-  () =>
-    new Set(
-      chosenPart.value
-        .split('.')
-        .filter((text) => /^\d+$/.test(text))
-        .map(Number)
-    )
-)
+const chosen = computed(() => new Set(chosenPart.value.split('~').filter((text) => text !== '')))
 
 async function load(): Promise<void> {
   const mine = ++asked
@@ -63,10 +55,10 @@ onMounted(load)
 watch([from, to], load)
 useMarketTick(load)
 
-function onChoose(placement: number) {
+function onChoose(placement: string) {
   const next = new Set(chosen.value)
   if (!next.delete(placement)) next.add(placement)
-  chosenPart.value = [...next].join('.')
+  chosenPart.value = (results.value?.rows ?? []).flatMap((row) => (next.has(row.placement) ? [row.placement] : [])).join('~')
 }
 
 const rows = computed(() => results.value?.rows.filter((row) => chosen.value.has(row.placement)) ?? [])

@@ -10,11 +10,11 @@ import type { TableColumn } from '@/parts/table-columns'
 /** What each placement brought, with how sure its click rate is; rows can be pointed at. */
 export interface PlacementResultsProps {
   results: Results
-  chosen: ReadonlySet<number>
+  chosen: ReadonlySet<string>
   disabled: boolean
 }
 const props = defineProps<PlacementResultsProps>()
-defineEmits<{ choose: [placement: number] }>()
+defineEmits<{ choose: [placement: string] }>()
 
 const COLUMNS: readonly TableColumn<PlacementResult>[] = [
   { id: 'tick', label: 'chosen', width: 30, side: 'left', isBare: true },

@@ -12,7 +12,7 @@ import { useMarket } from '@/stores/market'
 /** A publisher's office is asked for a deal: what is bought, at which price, how much, and for what. */
 export interface AskDealProps {
   publishers: DealsView['publishers']
-  /** By the publisher's number. */
+  /** By publisher. */
   traffic: readonly SurveyRowView[]
 }
 const props = defineProps<AskDealProps>()
@@ -22,7 +22,7 @@ const market = useMarket()
 const problems = ref<Record<string, string>>({})
 const isBusy = ref(false)
 const asked = ref({
-  publisher: null as number | null,
+  publisher: null as string | null,
   format: null as Format | null,
   kind: 'fixed' as 'fixed' | 'floor',
   priceMicros: null as number | null,
@@ -31,8 +31,8 @@ const asked = ref({
   videoKind: null as VideoKind | null,
   note: ''
 })
-const publisher = computed(() => props.publishers.find((one) => one.publisher === asked.value.publisher) ?? null)
-const row = computed(() => props.traffic.find(({ key }) => key === asked.value.publisher))
+const publisher = computed(() => props.publishers.find((one) => one.name === asked.value.publisher) ?? null)
+const row = computed(() => props.traffic.find(({ code }) => code === asked.value.publisher))
 watch(publisher, (id) => {
   if (id && !id.formats.includes(asked.value.format ?? '')) asked.value.format = id.formats.length === 1 ? (id.formats[0] as Format) : null
 })
@@ -40,12 +40,12 @@ watch(publisher, (id) => {
 async function onAsk() {
   isBusy.value = true
   problems.value = {}
-  const { publisher: publisherId, format, priceMicros, volume, about: branch, videoKind } = asked.value
+  const { publisher: name, format, priceMicros, volume, about: branch, videoKind } = asked.value
   try {
     await api.askDeal(
       parseInput(askSchema, {
         ...asked.value,
-        publisher: publisherId ?? undefined,
+        publisher: name ?? undefined,
         format: format ?? undefined,
         priceMicros: priceMicros ?? undefined,
         volume: volume || undefined,
@@ -73,7 +73,7 @@ async function onAsk() {
         >Publisher
         <select v-model="asked.publisher" data-test="ask-publisher">
           <option :value="null" disabled>choose</option>
-          <option v-for="one in publishers" :key="one.publisher" :value="one.publisher">{{ one.name }}</option>
+          <option v-for="one in publishers" :key="one.name" :value="one.name">{{ one.name }}</option>
         </select></label
       >{{ ' '
       }}<span v-if="row" class="quiet small"

@@ -31,7 +31,7 @@ async function onList(id: string) {
       id: list.id,
       version: list.version,
       rename: null,
-      add: props.rows.map((row) => String(row.key)),
+      add: props.rows.flatMap((row) => row.code ?? []),
       remove: []
     })
     listed.value = `“${name}” holds ${values.length} now.`

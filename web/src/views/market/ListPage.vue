@@ -73,8 +73,7 @@ const onDelete = () =>
     await api.deleteList(props.list.id)
     await show(null)
   })
-const onCsv = () =>
-  saveTable('csv', { name: props.list.name, head: [], rows: props.list.values.map((value, n) => [props.list.names[n] ?? value]) })
+const onCsv = () => saveTable('csv', { name: props.list.name, head: [], rows: props.list.values.map((value) => [value]) })
 function onUsed(words: string) {
   said.value = words
   void attempt(load)
@@ -123,7 +122,7 @@ const words = (value: string, n: number) => props.list.names[n] ?? (kind.value ?
       <h2 class="ruled">What it holds</h2>
       <ul class="ListPage-values">
         <li v-for="(value, n) in list.values.slice(0, MOST_SHOWN)" :key="value" :class="{ 'is-gone': removed.has(value) }">
-          {{ words(value, n) }}
+          {{ words(value, n) }} <small v-if="list.names[n] && list.names[n] !== value" class="quiet">{{ value }}</small>
           <button
             v-if="session.may('draft')"
             class="plain small"

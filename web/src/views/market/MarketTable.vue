@@ -17,7 +17,7 @@ export interface MarketTableProps {
   unfolded: ReadonlySet<number>
 }
 const props = defineProps<MarketTableProps>()
-defineEmits<{ sort: [sort: TableSort]; choose: [key: number]; unfold: [key: number]; open: [key: number] }>()
+defineEmits<{ sort: [sort: TableSort]; choose: [key: number]; unfold: [key: number]; open: [code: string] }>()
 
 const columns = computed((): TableColumn<MarketRow>[] => [
   { id: 'tick', label: 'chosen', width: 26, side: 'left', isBare: true, cellClass: () => 'MarketTable-tick' },
@@ -69,7 +69,7 @@ const rowClass = (row: MarketRow) => (row.isPlacement ? 'is-placement' : props.c
           @click="$emit('unfold', row.key)">
           {{ unfolded.has(row.key) ? '–' : '+' }}
         </button>
-        <button v-if="unfolds && !row.isPlacement" class="MarketTable-open" type="button" @click="$emit('open', row.key)">
+        <button v-if="unfolds && !row.isPlacement" class="MarketTable-open" type="button" @click="row.code && $emit('open', row.code)">
           {{ row.label }}</button><b v-else>{{ row.label }}</b>
         <span v-if="row.about" class="quiet small">&nbsp; {{ row.about }}</span>
       </span>

@@ -35,10 +35,10 @@ const tapeDays = computed(() => {
   const last = Math.floor(market.run.hour / 24) - 1
   return last > 0 ? `${shortDate(dateOfDay(last - 13))} to ${shortDate(dateOfDay(last))}` : ''
 })
-const onOpen = (propertyId: number) =>
+const onOpen = (property: string) =>
   router.push({
     name: 'property',
-    params: { propertyId },
+    params: { property },
     query: { said: address.said.value || undefined, bid: address.bid.value || undefined }
   })
 /** Takes the phrase away that leaves nothing. */

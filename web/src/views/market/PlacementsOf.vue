@@ -8,7 +8,7 @@ import type { TableColumn } from '@/parts/table-columns'
 /** A property's placements, the largest first, with their traffic for the sentence. */
 export interface PlacementsOfProps {
   placements: PropertyView['placements']
-  trafficOf: (placement: number) => SurveyRowView | undefined
+  trafficOf: (placement: string) => SurveyRowView | undefined
 }
 const props = defineProps<PlacementsOfProps>()
 type Placement = PropertyView['placements'][number]

@@ -18,7 +18,7 @@ import { useSurvey } from '@/composables/use-survey'
 
 const route = useRoute()
 const router = useRouter()
-const id = Number(route.params.propertyId)
+const code = String(route.params.property)
 const property = shallowRef<PropertyView | null>(null)
 const error = shallowRef<string | null>(null)
 const { survey, error: surveyError, ask } = useSurvey('property')
@@ -29,7 +29,7 @@ const sentence = computed(() => readSentence(String(route.query.said ?? '')).sen
 const bidMicros = readBid(String(route.query.bid ?? ''))
 async function load() {
   try {
-    property.value = await api.property(id)
+    property.value = await api.property(code)
     error.value = null
   } catch (failure) {
     error.value = (failure as Error).message
@@ -38,14 +38,14 @@ async function load() {
 onMounted(() => {
   void load()
   void ask({
-    sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [String(id)]) },
+    sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', [code]) },
     by: ['placement', 'source', 'country', 'device'],
     without: null,
     bidMicros
   })
 })
 const rowsOf = (by: string) => survey.value?.groups.find((group) => group.by === by)?.rows ?? []
-const trafficOf = (placement: number) => rowsOf('placement').find((row) => row.key === placement)
+const trafficOf = (placement: string) => rowsOf('placement').find((row) => row.code === placement)
 const whyPrice = useWhyPrice(property, sentence, (placement) => trafficOf(placement)?.opportunitiesADay ?? 0)
 
 /** What it is, as far as anybody is told. */
@@ -62,7 +62,7 @@ const kindWords = computed(() => {
 function leaveOut(what: 'property' | 'source') {
   const rows =
     what === 'property'
-      ? [{ key: id, label: '' }]
+      ? [{ key: 0, label: '', code }]
       : (property.value?.sellers ?? [])
           .filter((seller) => !seller.authorised)
           .map(({ source }) => ({ key: SOURCES.findIndex(({ name }) => name === source), label: source }))

@@ -6,7 +6,6 @@ import type { Format } from '@tin-harbor/core/taxonomy'
 
 /** The phrase that rows of a kind are values of; null for rows that no line is restricted by. */
 export function phraseFor(by: SurveyBy): PhraseOf | null {
-  if (by === 'property' || by === 'placement') return by
   if (by === 'deal') return null
   return (Object.entries(CHOOSERS).find(([, chooser]) => chooser?.by.includes(by))?.[0] as PhraseOf | undefined) ?? null
 }
@@ -15,16 +14,12 @@ export function phraseFor(by: SurveyBy): PhraseOf | null {
 export function restrictedTo(
   sentence: Sentence,
   by: SurveyBy,
-  rows: readonly Pick<SurveyRowView, 'key' | 'label'>[],
+  rows: readonly Pick<SurveyRowView, 'key' | 'label' | 'code'>[],
   mode: Restriction['mode']
 ): Sentence {
   const phrase = phraseFor(by)
   const values =
-    phrase === null || phrase === 'hours'
-      ? []
-      : rows
-          .map((row) => (phrase === 'property' || phrase === 'placement' ? String(row.key) : chooserValue(phrase, by, row.key, row.label)))
-          .filter((value) => value !== null)
+    phrase === null || phrase === 'hours' ? [] : rows.map((row) => chooserValue(phrase, by, row)).filter((value) => value !== null)
   if (phrase === null || phrase === 'hours' || values.length === 0) return sentence
   if (phrase === 'format') return { ...sentence, formats: values as Format[] }
   const { restrictions } = sentence.targeting

@@ -56,7 +56,7 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
 
   const { survey: folded, error: foldError, ask: askFolded } = useSurvey('fold')
   watch([unfolded, bidMicros, offer], () => {
-    const properties = [...unfolded.value].map(String)
+    const properties = groupOf('property').flatMap(({ key, code }) => (code !== undefined && unfolded.value.has(key) ? [code] : []))
     if (properties.length > 0)
       void askFolded({
         sentence: { ...sentence.value, targeting: withValues(sentence.value.targeting, 'property', 'include', properties) },
@@ -79,7 +79,7 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
     const byColumn = orderBy<MarketRow>(column, sort.value.down)
     const order = (a: MarketRow, b: MarketRow) => byColumn(a, b) || a.key - b.key
     const placements = folded.value?.groups[0].rows ?? []
-    const under = (property: number) =>
+    const under = (property: string | undefined) =>
       placements
         .filter((one) => one.property === property)
         .map((one): MarketRow => ({ ...rowOf(one), own: null, isPlacement: true }))
@@ -88,7 +88,7 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
       .filter(isNamed)
       .map(rowOf)
       .sort(order)
-      .flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? under(row.key) : [])])
+      .flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? under(row.code) : [])])
   })
 
   return {

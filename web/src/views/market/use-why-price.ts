@@ -10,7 +10,7 @@ import { useSurvey } from '@/composables/use-survey'
 export function useWhyPrice(
   property: Ref<PropertyView | null>,
   sentence: Ref<Sentence>,
-  aDay: (placement: number) => number
+  aDay: (placement: string) => number
 ): ComputedRef<string | null> {
   const own = useSurvey('own-format')
   const all = useSurvey('all-of-format')
@@ -38,7 +38,7 @@ export function useWhyPrice(
   watch(format, () => {
     if (format.value === null || !property.value) return
     const asked: Sentence = { ...sentence.value, formats: [format.value] }
-    const here = withValues(asked.targeting, 'property', 'include', [String(property.value.property)])
+    const here = withValues(asked.targeting, 'property', 'include', [property.value.property])
     void own.ask({ sentence: { ...asked, targeting: here }, by: [], without: null, bidMicros: 0 })
     void all.ask({
       sentence: { ...asked, targeting: alike.value?.narrowed(asked.targeting) ?? asked.targeting },
