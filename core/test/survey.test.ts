@@ -102,6 +102,16 @@ describe('a survey of the market', () => {
 })
 
 describe('choosers', () => {
+  it('of grades count what each would take, the better ones with it', () => {
+    const [{ rows }] = ask({}, { by: ['grade or better'] }).groups
+    expect(rows.length).toBeGreaterThan(3)
+    for (const row of rows) {
+      const { total } = ask({ targeting: { restrictions: [include('grade', [chooserValue('grade', 'grade or better', row) ?? ''])] } })
+      expect([row.label, row.opportunitiesADay, row.halfMicros]).toEqual([row.label, total.opportunitiesADay, total.halfMicros])
+    }
+    expect(Math.max(...rows.map((row) => row.opportunitiesADay))).toBeCloseTo(ask({}).total.opportunitiesADay, 6)
+  })
+
   it('offer values that a line takes, and nothing for what is unknown', () => {
     const all = ask(
       { targeting: { restrictions: [include('where', ['DE', 'JP', 'BR'])] } },

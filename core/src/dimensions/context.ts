@@ -72,6 +72,7 @@ export const CONTEXT = {
     numberOf: popularityOf,
     values: POPULARITIES,
     noun: 'popularity',
+    inOrder: true,
     inFull: ['on pages that are', 'not on pages that are']
   }),
   moment: attribute({
@@ -131,6 +132,7 @@ export const CONTEXT = {
     numberOf: (i, { inventory }) => inventory.pages.rating[i],
     values: RATINGS,
     noun: 'content rating',
+    inOrder: true,
     inFull: ['rated', 'not rated']
   })
 }

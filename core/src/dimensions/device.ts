@@ -98,6 +98,7 @@ export const DEVICE = {
     numberOf: (i) => deviceModel(i).band,
     values: PRICE_BANDS,
     noun: 'price band',
+    inOrder: true,
     inFull: ['on devices of the price band', 'not on devices of the price band'],
     said: ['of the price band', 'not of the price band']
   }),

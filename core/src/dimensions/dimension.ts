@@ -29,6 +29,8 @@ export interface Restricting {
   isKnown: (value: string) => boolean
   /** All values, where a list of them can be shown. */
   values?: readonly string[]
+  /** Values have an order of their own; `upwards`: each takes in all before it. */
+  inOrder?: true | 'upwards'
   /** Set where only one of the modes makes sense. */
   mode?: 'include' | 'exclude'
   /** Formats that have it; all when left out. */
@@ -63,6 +65,8 @@ export interface Telling {
   key: (seen: Seen, market: TellingMarket) => number | readonly number[]
   /** The value in words; null where pages name it (lines, ads and deals). */
   label: (key: number, market: TellingMarket) => string | null
+  /** Only for choosers: no report is told apart by it. */
+  onlyCounted?: true
   /** Only of what was bought, not of what could be. */
   ofWins?: true
   /** Set where a win may have several values: rows then add up to more than the total. */

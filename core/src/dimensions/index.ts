@@ -60,7 +60,9 @@ const telling = entries.flatMap(({ name, tells }) => (tells ? [[name as ReportDi
 export const DIMENSION_KINDS = Object.fromEntries(restricting) as Readonly<Record<Dimension, Restricting>>
 export const DIMENSIONS: readonly Dimension[] = restricting.map(([name]) => name)
 export const REPORT_DIMENSIONS = Object.fromEntries(telling) as Readonly<Record<ReportDimensionName, Telling>>
-export const REPORT_DIMENSION_NAMES: readonly ReportDimensionName[] = telling.map(([name]) => name)
+export const REPORT_DIMENSION_NAMES: readonly ReportDimensionName[] = telling.flatMap(([name, { onlyCounted }]) =>
+  onlyCounted ? [] : [name]
+)
 export const COUNTED_BY = telling.flatMap(([name, { ofWins }]) => (ofWins ? [] : [name as CountedBy]))
 
 const GROUP_NAMES = Object.keys(GROUPS) as DimensionGroup[]

@@ -64,7 +64,8 @@ export const INVENTORY = {
     values: GRADES,
     noun: 'grade',
     mode: 'include',
-    // A grade takes in all that are better.
+    inOrder: 'upwards',
+    chooser: { by: ['grade or better'], value: (_, key) => GRADES[key] ?? null },
     tests: ({ values }, { measures }) => {
       const worst = Math.max(...values.map((value) => (GRADES as readonly string[]).indexOf(value)))
       return { path: (i) => measures.grade[pathPlacement(i)] <= worst }
@@ -73,6 +74,18 @@ export const INVENTORY = {
     said: ['graded', 'not graded', 'and'],
     words: (value) => `${value} or better`
   }),
+  /** Counted at each grade that takes it in. */
+  'grade or better': {
+    tells: {
+      key: ({ path }, { measures }) => {
+        const own = measures.grade[pathPlacement(path)]
+        return GRADES.flatMap((_, grade) => (grade >= own ? [grade] : []))
+      },
+      label: (key) => `${GRADES[key]} or better`,
+      several: true,
+      onlyCounted: true
+    } satisfies Telling
+  },
   viewability: {
     restricts: {
       noun: 'number of per cent from 1 to 100',

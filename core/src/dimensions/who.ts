@@ -38,6 +38,7 @@ export const WHO = {
     numberOf: (i) => demographic(i).age,
     values: AGES,
     noun: 'age band',
+    inOrder: true,
     inFull: ['to people of', 'not to people of'],
     called: asCalled(AGES)
   }),
@@ -66,6 +67,7 @@ export const WHO = {
     numberOf: (i) => demographic(i).income,
     values: INCOMES,
     noun: 'income band',
+    inOrder: true,
     inFull: ['to households of the', 'not to households of the'],
     said: ['of an income that is', 'of an income that is not']
   }),

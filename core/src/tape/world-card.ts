@@ -70,7 +70,8 @@ const NOT_TOLD: readonly CountedBy[] = [
   'audience',
   'publisher',
   'property',
-  'placement'
+  'placement',
+  'grade or better'
 ]
 const TOLD = COUNTED_BY.filter((dimension) => !NOT_TOLD.includes(dimension))
 

@@ -5,7 +5,7 @@ import { DIMENSION_KINDS } from '@tin-harbor/core/dimensions'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '@tin-harbor/core/places'
-import { FORMATS, GRADES, findSegment } from '@tin-harbor/core/taxonomy'
+import { FORMATS, findSegment } from '@tin-harbor/core/taxonomy'
 import { about, cpm } from '@/composables/formats'
 import HourGrid from '@/parts/HourGrid.vue'
 import { usePhraseChoices } from './use-phrase-choices'
@@ -24,6 +24,10 @@ const emit = defineEmits<{ change: [sentence: Sentence]; close: [] }>()
 
 const alike = computed(() => props.sentence.targeting.restrictions.filter((one) => one.dimension === props.of))
 const restriction = computed(() => alike.value[props.nth ?? 0] ?? null)
+const kind = computed(() => (props.of === 'format' || props.of === 'hours' ? null : DIMENSION_KINDS[props.of]))
+/** A value takes in all before it. */
+const isUpwards = computed(() => kind.value?.inOrder === 'upwards')
+const order = computed(() => kind.value?.values ?? [])
 const chosen = computed<readonly string[]>(() => (props.of === 'format' ? props.sentence.formats : (restriction.value?.values ?? [])))
 const isOut = computed(() => restriction.value?.mode === 'exclude')
 const { survey, error, isAsking, typed, count, isCounted, shown } = usePhraseChoices(props, () => chosen.value)
@@ -46,8 +50,7 @@ function set(values: readonly string[], mode = restriction.value?.mode ?? onlyMo
   emit('change', { ...sentence, targeting: { restrictions: restrictions.filter((one) => one.values.length > 0 || one.group) } })
 }
 function toggle(value: string) {
-  if (props.of === 'grade') {
-    // A grade takes in all that are better.
+  if (isUpwards.value) {
     set(chosen.value.includes(value) ? [] : [value])
     return
   }
@@ -73,20 +76,14 @@ function onKey(event: KeyboardEvent) {
   }
 }
 const isOn = (value: string) =>
-  props.of === 'grade' && chosen.value.length > 0
-    ? GRADES.indexOf(value as never) <= Math.max(...chosen.value.map((one) => GRADES.indexOf(one as never)))
+  isUpwards.value && chosen.value.length > 0
+    ? order.value.indexOf(value) <= Math.max(...chosen.value.map((one) => order.value.indexOf(one)))
     : chosen.value.includes(value)
 /** What knowing a segment costs, micros a thousand: added to cost, not to the bid. */
 const costOf = (name: string) => DATA_COSTS[findSegment(name)?.index ?? -1] ?? 0
-const onlyMode = computed(() => (props.of === 'format' || props.of === 'hours' ? null : (DIMENSION_KINDS[props.of].mode ?? null)))
-const hint = computed(
-  () =>
-    (
-      ({ where: `${COUNTRIES.length} countries, ${REGIONS.length} regions`, grade: 'A grade takes in all that are better.' }) as Record<
-        string,
-        string
-      >
-    )[props.of] ?? ''
+const onlyMode = computed(() => kind.value?.mode ?? null)
+const hint = computed(() =>
+  props.of === 'where' ? `${COUNTRIES.length} countries, ${REGIONS.length} regions` : isUpwards.value ? 'Each takes in all above it.' : ''
 )
 </script>
 

@@ -68,6 +68,7 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
   watch(() => [asked.of, asked.sentence], count, { immediate: true })
 
   const isCounted = computed(() => asked.of in CHOOSERS)
+  const kind = computed(() => (asked.of === 'format' || asked.of === 'hours' ? null : DIMENSION_KINDS[asked.of]))
   const wordsOf = (value: string) => (asked.of === 'format' ? value : valueWords(asked.of as Dimension, value))
   const idle = (value: string): Choice => ({ value, words: wordsOf(value), also: '', under: null, aDay: 0, half: 0, isChild: false })
   const parentOf = (value: string) =>
@@ -101,7 +102,8 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
       }
     }
     for (const value of [...listed.value, ...chosen()]) if (!found.has(value)) found.set(value, idle(value))
-    const all = [...found.values()].sort((a, b) => b.aDay - a.aDay)
+    const order = kind.value?.inOrder ? (kind.value.values ?? []) : null
+    const all = [...found.values()].sort((a, b) => (order ? order.indexOf(a.value) - order.indexOf(b.value) : b.aDay - a.aDay))
     return all
       .filter((one) => one.under === null || !found.has(one.under))
       .flatMap((one) => [one, ...all.filter((child) => child.under === one.value)])
