@@ -70,7 +70,7 @@ describe('the campaign page', () => {
     await page.fill('#campaign-target', '0.40')
     await page.fill('#campaign-tail', '?source=x')
     await page.click('text=Save')
-    await page.waitForSelector('.FieldRow-problem:has-text("A link tail is parameters")')
+    await page.waitForSelector('.FieldRow-problem:has-text("What is added to links is parameters")')
     await page.fill('#campaign-tail', 'source=harbor')
     await page.click('text=Save')
     await page.waitForSelector('[data-test=target]:has-text("Judged by a CPC of at most €0.40: nothing to tell yet.")')

@@ -132,7 +132,7 @@ describe('the forecast panel', () => {
     await restrict(page, 'B', 'device', 'phones', 'desktops')
     await restrict(page, 'A', 'size', '300x600')
     await settled()
-    expect(await page.textContent('[data-test=remark]')).toMatch(/Nothing on the tape matches|leaves nothing/)
+    expect(await page.textContent('[data-test=remark]')).toMatch(/Nothing in the recorded days matches|leaves nothing/)
     await page.waitForSelector('[data-test=sieve] .is-empty')
     expect(await violations(page)).toEqual([])
     for (let n = 0; n < 2; n++) await page.click('text=Undo')

@@ -160,11 +160,11 @@ describe('steering', () => {
 
   it('a market that fits nothing says the next step', async () => {
     await page.goto('/market?named=zzzz')
-    await page.waitForSelector('text=Nothing on the tape is like that.')
+    await page.waitForSelector('text=Nothing in the recorded days is like that.')
     expect(await page.locator('.MarketTable tbody th').count()).toBe(0)
     await page.fill('[data-test=named]', '')
     await page.waitForSelector('.MarketTable tbody th')
-    expect(await page.locator('text=Nothing on the tape is like that.').count()).toBe(0)
+    expect(await page.locator('text=Nothing in the recorded days is like that.').count()).toBe(0)
   })
 
   it('works by keyboard alone: sign in, open a line, change the bid, run an hour', async () => {

@@ -43,7 +43,7 @@ beforeEach(async () => {
   ;({ requests, router } = traderAt({
     home: '/',
     ...Object.fromEntries(
-      ['market', 'lists', 'deals', 'campaigns', 'reports', 'new-campaign', 'sign-in'].map((name) => [name, `/${name}`])
+      ['market', 'lists', 'deals', 'campaigns', 'reports', 'words', 'new-campaign', 'sign-in'].map((name) => [name, `/${name}`])
     ),
     line: '/lines/:lineId',
     campaign: '/campaigns/:campaignId'
@@ -168,7 +168,7 @@ describe('the clauses', () => {
     ])
     await view.get('[aria-label="Sift by age one place earlier"]').trigger('click')
     expect(draft.value.targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['where', 'age', 'device'])
-    await view.get('[aria-label="Lift where"]').trigger('click')
+    await view.get('[aria-label="Lift places"]').trigger('click')
     expect(draft.value.targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['age', 'device'])
     await view.get('.RestrictingClause-more [data-dimension="since pop"]').trigger('click')
     await view.get('.TypedValues-number').setValue('0')

@@ -96,7 +96,7 @@ describe('the Market', () => {
     await view.get('[data-test=named]').setValue('bir')
     await flushPromises()
     expect(names(view)).toEqual(['Birch'])
-    expect(view.get('[data-test=figures]').text()).toContain('won at 2.50')
+    expect(view.get('[data-test=figures]').text()).toContain('won by 2.50')
   })
 
   it('shows everything where the address is no sentence, and says so', async () => {

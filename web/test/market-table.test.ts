@@ -96,7 +96,7 @@ describe('the table', () => {
       [['p1.example']]
     ])
     expect(view.findAll('tbody input')).toHaveLength(1)
-    expect(table([]).text()).toContain('Nothing on the tape is like that.')
+    expect(table([]).text()).toContain('Nothing in the recorded days is like that.')
   })
 
   it('has every column once, and what an offer is worth from rate and payout', () => {

@@ -105,8 +105,8 @@ describe('the forecast panel', () => {
   })
 
   it.each([
-    [{ figures: figuresOf(0) }, 'Nothing on the tape matches'],
-    [{ figures: figuresOf(0), sieve: { ...SIEVE, emptiedBy: 0 } }, 'where leaves nothing'],
+    [{ figures: figuresOf(0) }, 'Nothing in the recorded days matches'],
+    [{ figures: figuresOf(0), sieve: { ...SIEVE, emptiedBy: 0 } }, 'places leaves nothing'],
     [{ draft: draftOf({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }) }, 'Type a bid'],
     [{ figures: figuresOf(4, { tapeWins: 12, tooFew: true }) }, 'Only 12 such impressions'],
     [{ figures: figuresOf(400, { day: { ...periodOf(400), eligible: { value: 240, low: 240, high: 240 } } }) }, 'under the floor of 70 %'],
@@ -120,7 +120,7 @@ describe('the forecast panel', () => {
     expect(panel(over).text()).toContain(words)
   })
 
-  it('says that figures are from before, that an answer failed, and that the tape is being built', async () => {
+  it('says that figures are from before, that an answer failed, and that the recorded days are being read', async () => {
     const old = panel({ waitsFor: 'These figures are from before.' })
     expect(old.find('.is-old').exists()).toBe(true)
     expect(old.find('.ForecastPanel-remark').exists()).toBe(false)
@@ -129,7 +129,7 @@ describe('the forecast panel', () => {
     expect(failed.emitted('retry')).toHaveLength(1)
     const market = useMarket()
     market.onEvent({ kind: 'tape', ready: false, firstDay: null, share: 0.4 })
-    expect(panel().text()).toContain('being built, 40 %')
+    expect(panel().text()).toContain('being read, 40 %')
   })
 
   it('gives each figure its range, and offers changes that are worth something', async () => {
@@ -202,8 +202,8 @@ describe('the forecast panel', () => {
       }
     })
     const shown = panel({ sieve: SIEVE, draft })
-    expect(shown.get('[data-test=sieve]').text()).toContain('where Portugal')
-    await shown.get('[data-test=sieve] button').trigger('click')
+    expect(shown.get('[data-test=sieve]').text()).toContain('places Portugal')
+    await shown.get('[data-test=sieve] tbody button').trigger('click')
     expect(shown.emitted('change')).toEqual([[[{ kind: 'restriction', place: 1 }]]])
   })
 
@@ -255,7 +255,7 @@ describe('the bid ladder', () => {
       [2_100_000, true],
       [1_500_000, true]
     ])
-    expect(ladder.text()).toContain('nine in ten')
+    expect(ladder.text()).toContain('wins 9 in 10')
     const still = mount(BidLadder, { props: { ladder: LADDER, bidMicros: 2_000_000, step: 1000, disabled: true } })
     await still.get('[role=slider]').trigger('keydown', { key: 'ArrowRight' })
     expect(still.emitted('bid')).toBeUndefined()

@@ -72,10 +72,10 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup
       .default(undefined),
     linkTail: yup
       .string()
-      .max(500, 'A link tail has at most 500 letters.')
+      .max(500, 'What is added to links has at most 500 letters.')
       .test(
         'tail',
-        'A link tail is parameters such as source=harbor&click={click_id}, without ? # or spaces.',
+        'What is added to links is parameters such as source=harbor&click={click_id}, without ? # or spaces.',
         (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)
       )
       .optional(),

@@ -142,7 +142,7 @@ const stepSchema: yup.ObjectSchema<BidStep> = yup
 export const AIM_WORDS: Readonly<Record<Aim['event'], string>> = {
   conversion: 'a conversion',
   click: 'a click',
-  view: 'a view to its point',
+  view: 'a view that counts',
   stay: 'a visitor who stays',
   page: 'a page opened',
   person: 'a new person reached',

@@ -3,7 +3,14 @@ import { targetingSchema, type Restriction } from '../targeting/index.js'
 import { FORMATS } from '../taxonomy/index.js'
 import type { Sentence, SurveyBy } from '../forecast/index.js'
 import { hoursSchema } from './line.js'
-import { DIMENSION_GROUPS, DIMENSION_KINDS, type CountedBy, type Dimension, type DimensionGroup } from '../dimensions/index.js'
+import {
+  DIMENSION_GROUPS,
+  DIMENSION_KINDS,
+  dimensionTitle,
+  type CountedBy,
+  type Dimension,
+  type DimensionGroup
+} from '../dimensions/index.js'
 import { countWords, valueWords } from './words.js'
 
 /**
@@ -42,6 +49,9 @@ export const CHOOSERS: Readonly<Partial<Record<PhraseOf, Chooser>>> = {
     )
   )
 }
+
+/** What pages call what a phrase is of. */
+export const phraseTitle = (phrase: PhraseOf) => (phrase === 'format' || phrase === 'hours' ? phrase : dimensionTitle(phrase))
 
 /** The value of a count's group for a phrase; null where the group is of nothing that can be chosen. */
 export function chooserValue(

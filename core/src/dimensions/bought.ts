@@ -13,6 +13,7 @@ export const WHAT = {
   ad: { tells: { key: ({ ad }) => ad, label: () => null, ofWins: true } satisfies Telling },
   'nth exposure': {
     tells: {
+      title: 'how often seen before',
       key: ({ nth }) => Math.min(nth, 12),
       label: (key) => (key >= 12 ? '12th and later' : ordinal(key)),
       ofWins: true

@@ -27,6 +27,7 @@ const ofState = (has: (state: number) => boolean, labels: readonly string[] = ['
 
 export const CONNECTION = {
   connection: attribute({
+    title: 'Wi-Fi, cellular or wired',
     lane: 'state',
     numberOf: connectionOf,
     values: CONNECTIONS,
@@ -83,6 +84,7 @@ export const CONNECTION = {
   },
   unwanted: {
     restricts: {
+      title: 'robots and proxies',
       ...listed('kind of traffic', ['proxies', 'bots', 'pop-up blockers']),
       mode: 'exclude',
       tests: ({ values }) => {
@@ -102,6 +104,7 @@ export const CONNECTION = {
   },
   'since pop': {
     restricts: {
+      title: 'time since a pop',
       noun: 'number of minutes from 1 to 1,440',
       isKnown: within(1, 1440),
       mode: 'include',

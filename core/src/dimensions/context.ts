@@ -55,6 +55,7 @@ export const CONTEXT = {
   },
   'branch of content': {
     tells: {
+      title: 'subject',
       key: ({ page }, market) => CATEGORIES[categoryOf(market, page)]?.branch ?? -1,
       label: categoryLabel
     } satisfies Telling
@@ -128,6 +129,7 @@ export const CONTEXT = {
     } satisfies Restricting
   },
   rating: attribute({
+    title: 'content rating',
     lane: 'page',
     numberOf: (i, { inventory }) => inventory.pages.rating[i],
     values: RATINGS,

@@ -24,6 +24,8 @@ export type Tests = Partial<Record<Lane, (i: number) => boolean>>
 
 /** What a line can be restricted by, and bend its bid by. Inside a restriction the values are alternatives. */
 export interface Restricting {
+  /** What choosers and tables call it, where its name here says too little. */
+  title?: string
   /** What a value of it is called when one is not known. */
   noun: string
   isKnown: (value: string) => boolean
@@ -61,6 +63,7 @@ export interface Restricting {
 
 /** What results and the market are told apart by. */
 export interface Telling {
+  title?: string
   /** A number for each value; -1 for what is unknown. A list where a win has several. */
   key: (seen: Seen, market: TellingMarket) => number | readonly number[]
   /** The value in words; null where pages name it (lines, ads and deals). */

@@ -72,6 +72,13 @@ const inGroups = <Name extends string>(names: readonly Name[]) => {
     ({ dimensions }) => dimensions.length > 0
   )
 }
+/** What pages call a dimension. */
+export function dimensionTitle(name: Dimension | ReportDimensionName): string {
+  const restricts = (DIMENSION_KINDS as Partial<Record<string, Restricting>>)[name]
+  const tells = (REPORT_DIMENSIONS as Partial<Record<string, Telling>>)[name]
+  return restricts?.title ?? tells?.title ?? name
+}
+
 /** What a line can be restricted by, as pages list it. */
 export const DIMENSION_GROUPS: readonly { name: DimensionGroup; dimensions: readonly Dimension[] }[] = inGroups(DIMENSIONS)
 /** What results can be told apart by, as pages list it. */

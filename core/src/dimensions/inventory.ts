@@ -43,6 +43,7 @@ export const INVENTORY = {
     called: asCalled(SOURCES.map((source) => source.name))
   }),
   auction: attribute({
+    title: 'kind of auction',
     lane: 'path',
     numberOf: (i) => (FIRST_PRICE[sourceOf(i)] === 1 ? 0 : 1),
     values: AUCTION_KINDS,
@@ -51,6 +52,7 @@ export const INVENTORY = {
     said: ['at a', 'not at a']
   }),
   seller: attribute({
+    title: 'direct or resold',
     lane: 'path',
     numberOf: (i, { inventory }) => (inventory.direct[i] === 1 ? 0 : 1),
     values: SELLERS,

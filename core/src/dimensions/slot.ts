@@ -7,6 +7,7 @@ export const SLOT = {
     tells: { key: ({ path }, market) => SHAPE_FORMAT[placementAt(path, market).shape], label: labelIn(FORMATS) } satisfies Telling
   },
   class: attribute({
+    title: 'kind of property',
     lane: 'path',
     numberOf: (i, catalogue) => PROPERTY_CLASSES.indexOf(propertyAt(i, catalogue).class),
     values: PROPERTY_CLASSES,

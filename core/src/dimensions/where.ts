@@ -58,6 +58,7 @@ const postal = (seen: Seen) => postalOf(seen.word0)
 export const WHERE = {
   where: {
     restricts: {
+      title: 'places',
       noun: 'place',
       isKnown: (value) => findCountry(value) !== undefined || placeTest(value) !== undefined,
       tests: ({ values }) => ({ postal: postalTest(values) }),

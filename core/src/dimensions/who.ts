@@ -107,6 +107,7 @@ export const WHO = {
   },
   audience: {
     tells: {
+      title: 'segments',
       key: ({ word1 }, { profiles }) => segmentsOf(profiles, profileOf(word1)),
       label: (key) => SEGMENTS[key].name,
       several: true

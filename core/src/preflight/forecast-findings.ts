@@ -31,7 +31,7 @@ export function forecastFindings(line: LineDraft, figures: MainFigures | null, a
     found.push({
       severity: 'stops',
       field: aim ? 'price.maxMicros' : 'price.bidMicros',
-      message: 'The bid is under the floor of all that it matched on the tape.',
+      message: 'The bid is under the floor of all that it matched in the recorded days.',
       fix: null
     })
   const over = day.matched.value > 0 ? day.eligible.value / day.matched.value : 1

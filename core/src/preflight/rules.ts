@@ -9,7 +9,7 @@ import { Findings, fixed } from './collecting.js'
 import { provenFixes } from './findings.js'
 import { coveredPlaces } from './places.js'
 import type { Reach } from './reach.js'
-import type { Dimension } from '../dimensions/index.js'
+import { dimensionTitle, type Dimension } from '../dimensions/index.js'
 import { flight, hours } from './when.js'
 
 /** A deal that a line would buy by. */
@@ -149,14 +149,17 @@ const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, wa
         })
       )
   }
-  const named = (place: number) => targeting.restrictions[place]?.dimension ?? ''
+  const fieldOf = (place: number) => targeting.restrictions[place]?.dimension ?? ''
+  const named = (place: number) => (targeting.restrictions[place] ? dimensionTitle(targeting.restrictions[place].dimension) : '')
   for (const { first, second, empty } of reach?.conflicts ?? []) {
     const drop = targeting.restrictions[second]
     if (empty && drop)
       stops(
-        `targeting.${named(second)}`,
+        `targeting.${fieldOf(second)}`,
         `${named(first)} and ${named(second)} never meet: nothing can match both.`,
-        named(second) === 'where' ? null : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] })
+        fieldOf(second) === 'where'
+          ? null
+          : fixed(`Lift ${named(second)}`, { field: `targeting.${drop.dimension}.${drop.mode}`, value: [] })
       )
   }
   for (const { place, values } of reach?.unknown ?? []) {
@@ -169,7 +172,7 @@ const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, wa
         : fixed('Take what is not there out', { field: `targeting.${dimension}.${mode}`, value: without(all, values) })
     )
   }
-  for (const place of reach?.impossible ?? []) stops(`targeting.${named(place)}`, `Nothing in the market is of that ${named(place)}.`)
+  for (const place of reach?.impossible ?? []) stops(`targeting.${fieldOf(place)}`, `Nothing in the market is of that ${named(place)}.`)
   if (reach?.floors === null && reach.conflicts.length === 0 && reach.impossible.length === 0)
     stops('targeting', 'No slot of the market fits this line’s format, ads and inventory together.')
   const more = nameSaysMore({ name, format, targeting })

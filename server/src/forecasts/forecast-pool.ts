@@ -250,7 +250,7 @@ export class ForecastPool {
   }
 
   private submit<T>(asker: Asker, work: Work<T>, queue = this.firsts): Promise<T> {
-    if (!this.tape) return Promise.reject(notReady('The tape is being built; forecasts come in a moment.'))
+    if (!this.tape) return Promise.reject(notReady('The recorded days are being read; forecasts come in a moment.'))
     this.cancelPage(asker.page)
     if (asker.word.isSet) return Promise.reject(superseded())
     return new Promise((resolve, reject) => {

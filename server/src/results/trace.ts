@@ -2,6 +2,7 @@ import type { Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { lossesOf, matchedOf, stairOf, type StairStep } from '@tin-harbor/core/results'
 import { changeWords, restrictionWords } from '@tin-harbor/core/buying'
+import { dimensionTitle } from '@tin-harbor/core/dimensions'
 import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
@@ -33,7 +34,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
   const counts = await outcomesOf(sequelize, lineId, since, until)
   const short = await shortsOf(sequelize, lineId, since, until)
   const { opportunities: offered, hours } = await offeredTo(sequelize, lineId, since, until)
-  if (!tapes.current) throw notReady('The tape is being built; the trace comes in a moment.')
+  if (!tapes.current) throw notReady('The recorded days are being read; the trace comes in a moment.')
   const campaign = await findCampaign(line.campaignId)
   const reading = await readLine(sequelize, line, await readCampaign(sequelize, campaign))
   const question = await questionOf(deps, revision.draft, reading)
@@ -51,7 +52,7 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     sieve: [
       'in slots that its ads fit',
       ...sieve.steps.map((step) =>
-        step.restriction === 'hours' ? 'in its hours' : `${step.restriction.dimension}: ${restrictionWords(step.restriction)}`
+        step.restriction === 'hours' ? 'in its hours' : `${dimensionTitle(step.restriction.dimension)}: ${restrictionWords(step.restriction)}`
       )
     ].map((name, n) => ({
       name,
@@ -140,7 +141,7 @@ export async function opportunityAt(
     verdicts: verdicts.map(({ failing, ...verdict }) => ({
       ...verdict,
       name: names.get(verdict.line) ?? `L-${verdict.line}`,
-      failing: failing.map((restriction) => `${restriction.dimension}: ${restrictionWords(restriction)}`)
+      failing: failing.map((restriction) => `${dimensionTitle(restriction.dimension)}: ${restrictionWords(restriction)}`)
     })),
     // What a line that the user does not see paid is not told.
     bought:

@@ -28,9 +28,9 @@ const bid = computed(() => dragged.value ?? props.bidMicros)
 const MARKS = {
   lowestFloor: 'lowest floor',
   mostFloors: 'over 95 % of floors',
-  enters: 'enters',
-  half: 'half',
-  nineInTen: 'nine in ten'
+  enters: 'wins 1 in 10',
+  half: 'wins half',
+  nineInTen: 'wins 9 in 10'
 } as const
 const marks = computed(() =>
   (Object.keys(MARKS) as (keyof typeof MARKS)[]).flatMap((name) => {

@@ -5,6 +5,7 @@ import type { BreakdownName, BreakdownRow, Breakdowns } from '@tin-harbor/core/f
 import { CATEGORIES, DEVICE_NAMES, DEVICE_TYPES } from '@tin-harbor/core/taxonomy'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { SOURCES, NOT_TOLD } from '@tin-harbor/core/market'
+import TermNote from './TermNote.vue'
 import { about, money, shortDate } from '@/composables/formats'
 
 export interface BreakdownTableProps {
@@ -77,7 +78,7 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
           <th scope="col">{{ by }}</th>
           <th scope="col">wins</th>
           <th scope="col">spend</th>
-          <th scope="col">matched</th>
+          <th scope="col"><TermNote of="matched" /></th>
         </tr>
       </thead>
       <tbody>

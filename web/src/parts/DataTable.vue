@@ -88,7 +88,14 @@ const sideOf = ({ side }: TableColumn<Row>) => (side === 'left' ? 'is-left' : ''
             :aria-sort="ariaSort(column)"
             :title="column.title">
             <span v-if="column.isBare" class="visually-hidden">{{ column.label }}</span>
-            <button v-else-if="column.value" type="button" @click="onSort(column)">{{ column.label }}</button>
+            <button
+              v-else-if="column.value"
+              type="button"
+              :aria-description="column.title"
+              :data-about="column.title"
+              @click="onSort(column)">
+              {{ column.label }}
+            </button>
             <template v-else>{{ column.label }}</template>
           </th>
         </tr>
@@ -197,5 +204,23 @@ const sideOf = ({ side }: TableColumn<Row>) => (side === 'left' ? 'is-left' : ''
 .DataTable-none {
   padding: 18px 0;
   color: var(--ink-2);
+}
+
+/* What a heading means, for those who go by keys: a pointer has the title. */
+.DataTable thead button:focus-visible[data-about]::before {
+  content: attr(data-about);
+  position: absolute;
+  z-index: 2;
+  top: 100%;
+  right: 0;
+  width: max-content;
+  max-width: 240px;
+  padding: 5px 8px;
+  border: 1px solid var(--ink);
+  background: var(--paper);
+  color: var(--ink);
+  font: 12px/1.35 var(--sans);
+  text-align: left;
+  white-space: normal;
 }
 </style>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import TermNote from './TermNote.vue'
 import type { ToldFigure } from './use-forecast-figures'
 
 /** Figures side by side, each with its unit, its range and what it was. */
@@ -10,8 +11,10 @@ defineProps<FigureListProps>()
 
 <template>
   <dl class="FigureList">
-    <div v-for="{ now, range, was, kept, unit } in figures" :key="unit">
-      <dt>{{ unit }}</dt>
+    <div v-for="{ now, range, was, kept, unit, term } in figures" :key="unit">
+      <dt>
+        <TermNote v-if="term" :of="term" :words="unit" /><template v-else>{{ unit }}</template>
+      </dt>
       <dd>{{ now }}</dd>
       <dd class="FigureList-range">{{ range }}</dd>
       <dd v-if="kept !== null" class="FigureList-was">{{ kept }} pinned</dd>

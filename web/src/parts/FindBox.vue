@@ -28,7 +28,8 @@ const everything = computed<(Command & { kind: string })[]>(() =>
           ['lists', 'Lists'],
           ['deals', 'Deals'],
           ['campaigns', 'Campaigns'],
-          ['reports', 'Reports']
+          ['reports', 'Reports'],
+          ['words', 'Words: what they mean']
         ].map(([name, words]) => ({ name: words, kind: 'view', does: go(name) })),
         ...manifest.lines.map((line) => ({
           name: `${line.name}, ${line.code}${line.tags.length > 0 ? `, ${line.tags.join(', ')}` : ''}`,
@@ -155,6 +156,7 @@ useEventListener(window, 'keydown', onWindowKey)
             <dd>{{ command.name }}</dd>
           </div>
         </dl>
+        <p><RouterLink :to="{ name: 'words' }" @click="close">What words mean here</RouterLink></p>
         <button ref="input" class="plain" type="button" @click="close">Close</button>
       </template>
     </div>

@@ -14,6 +14,7 @@ import FigureList from '@/parts/FigureList.vue'
 import FrequencyBars from '@/parts/FrequencyBars.vue'
 import MatesTable from '@/parts/MatesTable.vue'
 import SieveTable from '@/parts/SieveTable.vue'
+import TermNote from '@/parts/TermNote.vue'
 import { useMarket } from '@/stores/market'
 import { useForecastFigures } from './use-forecast-figures'
 import { useForecastRemark } from './use-forecast-remark'
@@ -60,7 +61,7 @@ const POSSIBLE =
 
 const tape = computed(() =>
   props.figures
-    ? `tape of ${shortDate(dateOfDay(props.figures.tape.firstDay))} to ${shortDate(dateOfDay(props.figures.tape.firstDay + props.figures.tape.days - 1))}`
+    ? `counted on ${shortDate(dateOfDay(props.figures.tape.firstDay))} to ${shortDate(dateOfDay(props.figures.tape.firstDay + props.figures.tape.days - 1))}`
     : ''
 )
 const isOld = computed(() => props.waitsFor !== null || props.error !== null)
@@ -75,7 +76,10 @@ function onLift({ restriction }: SieveStep) {
 <template>
   <aside class="ForecastPanel" aria-label="Forecast" :aria-busy="isAsking">
     <h2>
-      Forecast <small class="quiet">{{ tape }}; ranges hold in 8 of 10</small>
+      Forecast
+      <small class="quiet"
+        ><TermNote v-if="tape" of="recording" :words="tape" />{{ tape ? '; ' : '' }}<TermNote of="range" words="ranges hold in 8 of 10"
+      /></small>
     </h2>
     <p v-if="figures" class="ForecastPanel-pin">
       <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">
@@ -84,10 +88,10 @@ function onLift({ restriction }: SieveStep) {
       <span v-if="pinned" class="quiet" :title="pinned.words">pinned: {{ pinned.words }}</span>
     </p>
     <p v-if="!market.tapeReady && market.tapeShare < 0" class="ForecastPanel-note" role="alert">
-      The tape could not be built: there are no forecasts until the server is started again.
+      The recorded days could not be read: there are no forecasts until the server is started again.
     </p>
     <p v-else-if="!market.tapeReady" class="ForecastPanel-note">
-      The tape is being built, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.
+      The recorded days are being read, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.
     </p>
     <p v-if="error" class="ForecastPanel-note trouble" role="alert">
       {{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
-import type { PhraseOf } from '@tin-harbor/core/buying'
+import { phraseTitle, type PhraseOf } from '@tin-harbor/core/buying'
 import { DIMENSION_KINDS } from '@tin-harbor/core/dimensions'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { DATA_COSTS } from '@tin-harbor/core/market'
@@ -92,7 +92,7 @@ const hint = computed(() =>
     class="PhraseChooser"
     :class="{ 'is-inline': inline }"
     role="dialog"
-    :aria-label="`Choose by ${of}`"
+    :aria-label="`Choose by ${phraseTitle(of)}`"
     @keydown.esc.stop="$emit('close')">
     <template v-if="of === 'hours'">
       <HourGrid :hours="sentence.hours" :disabled="false" @update:hours="(hours) => $emit('change', { ...sentence, hours })" />
@@ -103,7 +103,7 @@ const hint = computed(() =>
         v-model="typed"
         class="PhraseChooser-search"
         type="search"
-        :aria-label="`Search by ${of}`"
+        :aria-label="`Search by ${phraseTitle(of)}`"
         :placeholder="`search, ↑ ↓, Enter to choose, Shift Enter for only this`"
         aria-controls="phrase-values"
         :aria-activedescendant="`phrase-${active}`"

@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 import { restrictionWords } from '@tin-harbor/core/buying'
 import type { Sieve, SieveStep } from '@tin-harbor/core/forecast'
-import { DIMENSIONS, type Dimension } from '@tin-harbor/core/dimensions'
+import { DIMENSIONS, dimensionTitle, type Dimension } from '@tin-harbor/core/dimensions'
+import TermNote from './TermNote.vue'
 import { about, cpm } from '@/composables/formats'
 
 export interface SieveTableProps {
@@ -36,7 +37,7 @@ const rows = computed(() =>
   props.sieve.steps.map((step, n) => {
     const before = n === 0 ? props.sieve.all : props.sieve.steps[n - 1].left
     const { restriction } = step
-    const name = restriction === 'hours' ? 'hours' : restriction.dimension
+    const name = restriction === 'hours' ? 'hours' : dimensionTitle(restriction.dimension)
     const words = restriction === 'hours' ? 'when it is open' : restrictionWords(restriction)
     return {
       step,
@@ -52,7 +53,7 @@ const rows = computed(() =>
 
 <template>
   <section class="SieveTable" aria-label="Sieve" data-test="sieve">
-    <h3>What each restriction leaves, a day</h3>
+    <h3><TermNote of="sieve" words="What each restriction leaves, a day" /></h3>
     <table class="panel-table">
       <thead>
         <tr>
@@ -101,7 +102,7 @@ const rows = computed(() =>
     <p v-if="!disabled" class="SieveTable-more">
       <select class="inline" aria-label="Restrict by" data-test="sieve-set" @change="onRestrict">
         <option value="" selected>restrict by …</option>
-        <option v-for="dimension in more" :key="dimension" :value="dimension">{{ dimension }}</option>
+        <option v-for="dimension in more" :key="dimension" :value="dimension">{{ dimensionTitle(dimension) }}</option>
       </select>
       <span class="quiet">rows are dragged into another order</span>
     </p>

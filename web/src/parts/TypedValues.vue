@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 import { LIST_KINDS, valueWords, type ListKind, type PasteRead } from '@tin-harbor/core/buying'
 import { type Restriction } from '@tin-harbor/core/targeting'
-import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
+import { DIMENSION_KINDS, dimensionTitle, type Dimension } from '@tin-harbor/core/dimensions'
 import { api } from '@/api'
 
 /** Values that are typed or pasted, one or ten thousand: each that is not understood is named with its line. */
@@ -60,7 +60,7 @@ function onNumber(value: string) {
 </script>
 
 <template>
-  <div class="TypedValues" role="group" :aria-label="`Choose by ${dimension}`" @keydown.esc.stop="$emit('close')">
+  <div class="TypedValues" role="group" :aria-label="`Choose by ${dimensionTitle(dimension)}`" @keydown.esc.stop="$emit('close')">
     <p v-if="number">
       <label
         >{{ noun }}

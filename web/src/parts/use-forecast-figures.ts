@@ -1,10 +1,13 @@
 import { computed, shallowRef } from 'vue'
+import type { GlossaryTerm } from '@tin-harbor/core/wording'
 import type { GoalMeasure, MainFigures, Ranged } from '@tin-harbor/core/forecast'
 import { about, cpm, decimal, money, perCent, smallMoney } from '@/composables/formats'
 
 /** A figure as it is told: with its range, what it was before the last edit, and what it is where figures are pinned. */
 export interface ToldFigure {
   unit: string
+  /** The word that its unit is explained by. */
+  term?: GlossaryTerm | undefined
   now: string
   range: string
   was: string | null
@@ -31,12 +34,12 @@ function costOf({ flight: { spend, ...counts } }: MainFigures, what: keyof typeo
   return { value: each(value), low: each(high), high: low > LEAST_EVENTS ? each(low) : value > 0 ? Infinity : 0 }
 }
 
-type Row = readonly [unit: string, pick: (figures: MainFigures) => Ranged, words: (value: number) => string]
+type Row = readonly [unit: string, pick: (figures: MainFigures) => Ranged, words: (value: number) => string, term?: GlossaryTerm]
 const DAY: readonly Row[] = [
-  ['matched a day', (f) => f.day.matched, about],
-  ['wins a day', (f) => f.day.wins, about],
+  ['matched a day', (f) => f.day.matched, about, 'matched'],
+  ['wins a day', (f) => f.day.wins, about, 'wins'],
   ['spend a day', (f) => f.day.spend, money],
-  ['win rate, of matched', (f) => f.day.winRate, perCent],
+  ['win rate, of matched', (f) => f.day.winRate, perCent, 'winRate'],
   ['CPM paid', (f) => f.day.cpm, price],
   ['people in 7 days', (f) => f.day.reach, about]
 ]
@@ -44,10 +47,10 @@ const FLIGHT: readonly Row[] = [
   ['wins', (f) => f.flight.wins, about],
   ['spend', (f) => f.flight.spend, money],
   ['people', (f) => f.flight.reach, about],
-  ['times each', (f) => f.flight.frequency, decimal],
-  ['views', (f) => f.flight.views, about],
-  ['visits', (f) => f.flight.visits, about],
-  ['conversions', (f) => f.flight.conversions, few]
+  ['times each', (f) => f.flight.frequency, decimal, 'timesEach'],
+  ['views', (f) => f.flight.views, about, 'views'],
+  ['visits', (f) => f.flight.visits, about, 'visits'],
+  ['conversions', (f) => f.flight.conversions, few, 'conversions']
 ]
 
 /** The forecast's figures in words, for a day and for the flight. */
@@ -55,7 +58,7 @@ export function useForecastFigures(shown: Shown) {
   /** Figures that were kept to compare with, and the line that they were of. */
   const pinned = shallowRef<{ figures: MainFigures; words: string } | null>(null)
 
-  function told([unit, pick, words]: Row): ToldFigure {
+  function told([unit, pick, words, term]: Row): ToldFigure {
     const now = shown.figures ? pick(shown.figures) : null
     const before = shown.was ? pick(shown.was) : null
     // A figure that moved by less than its rounding did not move.
@@ -63,6 +66,7 @@ export function useForecastFigures(shown: Shown) {
     const isRange = now !== null && (now.high === Infinity || words(now.low) !== words(now.high))
     return {
       unit,
+      term,
       kept: pinned.value ? words(pick(pinned.value.figures).value) : null,
       now: now === null ? '–' : words(now.value),
       range: !isRange ? '' : now.high === Infinity ? `${words(now.low)} or more` : `${words(now.low)} – ${words(now.high)}`,

@@ -1,3 +1,4 @@
+import { dimensionTitle } from '@tin-harbor/core/dimensions'
 import { computed } from 'vue'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { Advised, Breakdowns, MainFigures, Sieve } from '@tin-harbor/core/forecast'
@@ -15,16 +16,16 @@ interface Said {
 /** Of a line that the tape says little about, and what share of what it matches the bid is over the floor of. */
 const fewWords = ({ tapeWins }: MainFigures, share: number) =>
   tapeWins > 0
-    ? `Only ${tapeWins} such impressions on the tape would be won: too few to say much.`
+    ? `Only ${tapeWins} such impressions of the recorded days would be won: too few to say much.`
     : share === 0
       ? 'The bid is under the floor of all that matches: nothing would be won.'
-      : 'Nothing on the tape would be won.'
+      : 'Nothing of the recorded days would be won.'
 
 function emptyWords(sieve: Sieve | null): string {
   const left = sieve?.emptiedBy == null ? null : sieve.steps[sieve.emptiedBy]
   return left
-    ? `Nothing on the tape matches: ${left.restriction === 'hours' ? 'the hours' : left.restriction.dimension} leaves nothing of what was left before.`
-    : 'Nothing on the tape matches. Lift a restriction: the sizes and devices may not meet.'
+    ? `Nothing in the recorded days matches: ${left.restriction === 'hours' ? 'the hours' : dimensionTitle(left.restriction.dimension)} leaves nothing of what was left before.`
+    : 'Nothing in the recorded days matches. Lift a restriction: the sizes and devices may not meet.'
 }
 
 /** What the forecast says in sentences. @param best the best use of the money, once it is known */

@@ -182,10 +182,10 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
       <CapFields :caps="typed.caps" @change="(caps) => (typed.caps = caps)" />
     </FieldRow>
     <FieldRow
-      label="Link tail"
+      label="Added to every link"
       for="campaign-tail"
       :problem="problem('linkTail') ?? problem('campaign.linkTail')"
-      hint="Appended to every landing link of its lines; changing it sends no ad back to review.">
+      hint="Parameters at the end of every landing link of its lines; changing them sends no ad back to review.">
       <ElInput id="campaign-tail" v-model="typed.linkTail" placeholder="source=harbor&click={click_id}" />
     </FieldRow>
     <FieldRow label="For the reviewer" for="campaign-note" :problem="problem('note')">

@@ -4,7 +4,7 @@ import { phraseWords } from '@tin-harbor/core/buying'
 import { type Restriction } from '@tin-harbor/core/targeting'
 import { DIMENSIONS_OF, isAbout } from '@tin-harbor/core/wording'
 import { about } from '@/composables/formats'
-import { DIMENSION_GROUPS, type Dimension } from '@tin-harbor/core/dimensions'
+import { DIMENSION_GROUPS, dimensionTitle, type Dimension } from '@tin-harbor/core/dimensions'
 import { useLineEdit } from '@/composables/line-edit'
 import RestrictionChooser from './RestrictionChooser.vue'
 
@@ -75,12 +75,17 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
           v-if="!disabled && place > 0"
           class="plain"
           type="button"
-          :aria-label="`Sift by ${restriction.dimension} one place earlier`"
+          :aria-label="`Sift by ${dimensionTitle(restriction.dimension)} one place earlier`"
           title="One place earlier in the sieve"
           @click="raise(place)">
           ↑
         </button>
-        <button v-if="!disabled" class="plain" type="button" :aria-label="`Lift ${restriction.dimension}`" @click="lift(place)">
+        <button
+          v-if="!disabled"
+          class="plain"
+          type="button"
+          :aria-label="`Lift ${dimensionTitle(restriction.dimension)}`"
+          @click="lift(place)">
           lift
         </button>
       </p>
@@ -104,7 +109,7 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
             :data-dimension="dimension"
             :aria-expanded="added === dimension"
             @click="open = added === dimension ? null : { dimension, mode: null }">
-            {{ dimension }}
+            {{ dimensionTitle(dimension) }}
           </button>
         </dd>
       </div>

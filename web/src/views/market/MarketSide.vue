@@ -4,6 +4,8 @@ import type { SurveyRowView, SurveyView } from '@tin-harbor/core/contract'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import { valuesOf } from '@tin-harbor/core/targeting'
 import { about, cpm, decimal, perCent } from '@/composables/formats'
+import type { GlossaryTerm } from '@tin-harbor/core/wording'
+import TermNote from '@/parts/TermNote.vue'
 import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 
@@ -27,24 +29,26 @@ const country = computed(() => {
 const figures = computed(() => {
   const all = props.survey.total
   return [
-    { now: about(all.opportunitiesADay), unit: 'a day' },
+    { now: about(all.opportunitiesADay), unit: 'a day', term: 'opportunity' },
     { now: about(all.people), unit: 'people, 14 days' },
-    { now: decimal(all.rivals), unit: 'rivals, of two' },
-    { now: cpm(all.entersMicros), unit: 'CPM enters' },
-    { now: cpm(all.halfMicros), unit: 'wins half' },
-    { now: cpm(all.nineInTenMicros), unit: 'nine in ten' },
-    { now: cpm(all.floorMicros), unit: 'lowest floor' },
-    { now: cpm(all.mostFloorsMicros ?? 0), unit: 'over 95 % of floors' },
-    { now: perCent(all.winRate), unit: `won at ${cpm(props.bidMicros)}` }
-  ]
+    { now: decimal(all.rivals), unit: 'rivals, up to 2', term: 'rivals' },
+    { now: cpm(all.entersMicros), unit: 'CPM wins 1 in 10', term: 'firstTenth' },
+    { now: cpm(all.halfMicros), unit: 'wins half', term: 'half' },
+    { now: cpm(all.nineInTenMicros), unit: 'wins 9 in 10', term: 'nineInTen' },
+    { now: cpm(all.floorMicros), unit: 'lowest floor', term: 'floor' },
+    { now: cpm(all.mostFloorsMicros ?? 0), unit: 'over 95 % of floors', term: 'floor' },
+    { now: perCent(all.winRate), unit: `won by ${cpm(props.bidMicros)}`, term: 'bidWins' }
+  ] satisfies { now: string; unit: string; term?: GlossaryTerm }[]
 })
 </script>
 
 <template>
   <aside class="MarketSide" aria-label="What the sentence is of">
     <dl data-test="figures">
-      <div v-for="{ now, unit } in figures" :key="unit">
-        <dt>{{ unit }}</dt>
+      <div v-for="{ now, unit, term } in figures" :key="unit">
+        <dt>
+          <TermNote v-if="term" :of="term" :words="unit" /><template v-else>{{ unit }}</template>
+        </dt>
         <dd>{{ now }}</dd>
       </div>
     </dl>

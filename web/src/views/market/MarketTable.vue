@@ -48,7 +48,7 @@ const rowClass = (row: MarketRow) => (row.isPlacement ? 'is-placement' : props.c
     :is-waiting="isWaiting"
     is-sorted
     label="Rows of the market"
-    none="Nothing on the tape is like that. Lift the phrase that is marked, or the search."
+    none="Nothing in the recorded days is like that. Lift the phrase that is marked, or the search."
     @sort="$emit('sort', $event)">
     <template #cell-tick="{ row }">
       <input

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { phraseTitle } from '@tin-harbor/core/buying'
+import TermNote from '@/parts/TermNote.vue'
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
@@ -64,7 +66,7 @@ function lift() {
     </header>
     <p v-if="spoilt" class="trouble" role="alert">{{ spoilt }} Everything is shown instead.</p>
     <p v-if="survey?.emptiedBy" class="MarketView-said" role="status">
-      Nothing on the tape is like that: “{{ survey.emptiedBy }}” leaves nothing of what was left before.
+      Nothing in the recorded days is like that: “{{ phraseTitle(survey.emptiedBy) }}” leaves nothing of what was left before.
       <button class="plain" type="button" data-test="lift" @click="lift">Lift it</button>
     </p>
     <div class="MarketView-body">
@@ -85,8 +87,8 @@ function lift() {
             @compare="compare(chosenRows.map((row) => row.key))"
             @none="chooseNone" />
           <template v-else>
-            <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on the
-            tape of {{ tapeDays }}{{ survey.every > 1 ? `, one person in ${survey.every} of it` : '' }}.
+            <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on
+            <TermNote of="recording" :words="tapeDays" />{{ survey.every > 1 ? `, one person in ${survey.every} of those recorded` : '' }}.
           </template>
         </p>
         <CompareRows

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
-import { CHOOSERS, phrasesOf, type PhraseOf } from '@tin-harbor/core/buying'
+import { CHOOSERS, phraseTitle, phrasesOf, type PhraseOf } from '@tin-harbor/core/buying'
 import type { Sentence } from '@tin-harbor/core/forecast'
 import type { Restriction } from '@tin-harbor/core/targeting'
 import PhraseChooser from '@/parts/PhraseChooser.vue'
@@ -103,7 +103,7 @@ function drop({ of: phrase, mode }: { of: PhraseOf; mode: Restriction['mode'] })
             role="menuitem"
             :data-add="dimension"
             @click="open = { of: dimension, nth: 0 }">
-            {{ dimension }}
+            {{ phraseTitle(dimension) }}
           </button>
         </p>
       </div>

@@ -1,4 +1,5 @@
 import type { SurveyRowView } from '@tin-harbor/core/contract'
+import { GLOSSARY } from '@tin-harbor/core/wording'
 import { shrunkRate } from '@tin-harbor/core/report'
 import type { TableColumn } from '@/parts/table-columns'
 import { about, count, cpm, decimal, money, perCent } from '@/composables/formats'
@@ -60,8 +61,8 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
   number('highest', 'highest', 'the highest price, CPM', 66, (row) => row.highestMicros, cpm, true),
   number('rivals', 'rivals', 'of the two best rivals how many there are, in the mean', 50, (row) => row.rivals, decimal, true),
   number('half', 'wins half', 'the bid that wins half, CPM', 60, (row) => row.halfMicros, cpm),
-  number('nine', '9 in 10', 'the bid that wins nine in ten, CPM', 56, (row) => row.nineInTenMicros, cpm),
-  number('won', 'won', 'share that your bid wins', 48, (row) => row.winRate, perCent),
+  number('nine', 'wins 9 in 10', 'the bid that wins nine in ten, CPM', 78, (row) => row.nineInTenMicros, cpm),
+  number('won', 'bid wins', GLOSSARY.bidWins.about, 60, (row) => row.winRate, perCent),
   number('viewable', 'viewable', 'as measurers publish it', 58, (row) => row.viewability, perCent),
   {
     id: 'grade',

@@ -5,7 +5,7 @@ import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-option-group.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-select.css'
-import { DIMENSION_SETS } from '@tin-harbor/core/dimensions'
+import { DIMENSION_SETS, dimensionTitle } from '@tin-harbor/core/dimensions'
 import type { ReportView } from '@tin-harbor/core/contract'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { ApiError, api, isAbort } from '@/api'
@@ -97,7 +97,7 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
       by
       <ElSelect v-model="by" aria-label="By what" filterable class="ReportsView-by" data-test="report-by">
         <ElOptionGroup v-for="set in DIMENSION_SETS" :key="set.name" :label="set.name"
-          ><ElOption v-for="name in set.dimensions" :key="name" :value="name" :label="name"
+          ><ElOption v-for="name in set.dimensions" :key="name" :value="name" :label="dimensionTitle(name)"
         /></ElOptionGroup>
       </ElSelect>
       from <DayField id="report-from" v-model="from" /> to <DayField id="report-to" v-model="to" />, conversions within

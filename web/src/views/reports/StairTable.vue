@@ -28,7 +28,7 @@ const largest = computed(() => props.trace.losses[0] ?? null)
     <tbody>
       <tr class="StairTable-group">
         <th colspan="5" scope="rowgroup">
-          Its restrictions, counted on the tape from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the
+          Its restrictions, counted on the days recorded from {{ shortDate(dateOfDay(trace.tapeFirstDay)) }} and scaled to the
           {{ count(trace.hours) }} hours it was in force; ranges hold in 8 of 10
         </th>
       </tr>

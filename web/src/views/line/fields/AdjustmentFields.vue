@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { ElInputNumber, ElOption, ElSelect } from 'element-plus'
 import { valueWords } from '@tin-harbor/core/buying'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
-import { DIMENSIONS, DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
+import { DIMENSIONS, DIMENSION_KINDS, dimensionTitle, type Dimension } from '@tin-harbor/core/dimensions'
 import { useFieldProblems, useLineEdit } from '@/composables/line-edit'
 import FieldRow from '@/parts/FieldRow.vue'
 import MoneyField from '@/parts/MoneyField.vue'
@@ -42,7 +42,7 @@ const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjus
   <FieldRow class="AdjustmentFields" label="Adjustments" :problem="problemUnder('price.adjustments')">
     <p v-for="(one, n) in adjustments" :key="n">
       <span
-        >{{ valueWords(one.dimension, one.value) }} <small class="quiet">{{ one.dimension }}</small></span
+        >{{ valueWords(one.dimension, one.value) }} <small class="quiet">{{ dimensionTitle(one.dimension) }}</small></span
       >
       <template v-if="one.perMille !== null">
         <ElInputNumber
@@ -92,8 +92,8 @@ const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjus
         v-model="value"
         filterable
         :allow-create="options.length === 0"
-        :aria-label="`Which ${dimension}`"
-        :placeholder="options.length === 0 ? `type a ${DIMENSION_KINDS[dimension].noun}` : `which ${dimension}`"
+        :aria-label="`Which ${dimensionTitle(dimension)}`"
+        :placeholder="options.length === 0 ? `type a ${DIMENSION_KINDS[dimension].noun}` : `which ${dimensionTitle(dimension)}`"
         ><ElOption v-for="one in options" :key="one" :value="one" :label="valueWords(dimension, one)"
       /></ElSelect>
       <button class="plain" type="button" :disabled="!isKnown" data-test="add-adjustment" @click="add">Add</button>

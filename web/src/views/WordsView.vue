@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { GLOSSARY } from '@tin-harbor/core/wording'
+
+/** Every word that pages explain, in the order of the alphabet. */
+const entries = Object.values(GLOSSARY).sort((a, b) => a.term.localeCompare(b.term))
+</script>
+
+<template>
+  <section class="WordsView">
+    <h1>Words</h1>
+    <dl>
+      <div v-for="{ term, about } in entries" :key="term">
+        <dt>{{ term }}</dt>
+        <dd>{{ about }}</dd>
+      </div>
+    </dl>
+  </section>
+</template>
+
+<style>
+.WordsView {
+  max-width: 820px;
+  padding: 18px 24px 40px;
+}
+
+.WordsView h1 {
+  font: 600 21px/1.2 var(--serif);
+}
+
+.WordsView dl > div {
+  display: grid;
+  grid-template-columns: 180px 1fr;
+  gap: 16px;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--rule-2);
+}
+
+.WordsView dt {
+  font-weight: 600;
+}
+
+.WordsView dd {
+  margin: 0;
+}
+</style>
