@@ -15,6 +15,7 @@ import LineCreatives from '@/views/line/LineCreatives.vue'
 import LineResults from '@/views/line/LineResults.vue'
 import SignInView from '@/views/sign-in/SignInView.vue'
 import { useManifest } from '@/stores/manifest'
+import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import { SIEVE, draftOf, settle, viewOf, type Request, traderAt } from './support'
 
@@ -329,6 +330,23 @@ describe('running further', () => {
     await view.get('[data-test=play]').trigger('click')
     // The clock goes forward in Lisbon before the last day ends.
     expect(bodies()).toEqual([{ to: 90 * 24 - 1 }, { to: 1450 + 168, secondsAnHour: 0.5 }])
+  })
+})
+
+describe('a day', () => {
+  it.each([
+    ['2 Mar', '2026-03-02'],
+    ['14 april', '2026-04-14'],
+    ['5 May 2027', '2027-05-05'],
+    ['2026-03-09', '2026-03-09']
+  ])('typed as %s is that of the market’s year', async (typed, date) => {
+    useMarket().run = { ...useMarket().run, hour: 1450 }
+    const view = mount(DayField, { props: { id: 'day', modelValue: null }, attachTo: document.body })
+    await view.get('input').setValue(typed)
+    await view.get('input').trigger('keydown', { key: 'Enter', code: 'Enter' })
+    await settle()
+    expect(view.emitted('update:modelValue')?.at(-1)).toEqual([date])
+    view.unmount()
   })
 })
 

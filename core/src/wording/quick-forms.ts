@@ -34,7 +34,8 @@ type Read = { says: string; edit: Edit } | null
 const DAY = '(\\d{1,2}\\.? [a-z]{3,9}\\.?(?: \\d{4})?|\\d{4}-\\d\\d-\\d\\d)'
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
 /** The date of `2 Mar`, `2 March 2026` or `2026-03-02`; null for none. @param year of a day that says none */
-function dayNamed(text: string, year: number): string | null {
+export function dayNamed(text: string, year: number): string | null {
+  if (!new RegExp(`^(?:${DAY})$`, 'i').test(text)) return null
   const [day, month, named] = text.replaceAll('.', '').split(' ')
   if (month === undefined) return readDate(text)
   const place = MONTHS.indexOf(month.slice(0, 3).toLowerCase()) + 1

@@ -4,6 +4,8 @@ import { marksOf } from '@tin-harbor/core/money'
 /** Words for numbers, money and time. Figures are the reader's locale; the clock is the organisation's zone. */
 const locale = typeof navigator === 'undefined' ? 'en-GB' : navigator.language
 export const ORGANISATION_ZONE = 'Europe/Lisbon'
+/** Day that a week begins with, Sunday 0: Monday where the organisation is. */
+export const WEEK_STARTS = 1
 export const marks = marksOf(locale)
 
 const whole = new Intl.NumberFormat(locale, { maximumFractionDigits: 0 })

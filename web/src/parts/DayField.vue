@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { onBeforeUnmount, onMounted } from 'vue'
 import dayjs from 'dayjs'
-import 'dayjs/locale/en-gb'
 import { ElDatePicker } from 'element-plus'
 import 'element-plus/theme-chalk/el-date-picker.css'
 import 'element-plus/theme-chalk/el-date-picker-panel.css'
 import 'element-plus/theme-chalk/el-popper.css'
-import { marketTime } from '@/composables/formats'
+import { dayNamed } from '@tin-harbor/core/wording'
+import { WEEK_STARTS, marketTime } from '@/composables/formats'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { useMarket } from '@/stores/market'
 
@@ -19,12 +19,25 @@ export interface DayFieldProps {
 defineProps<DayFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
 
-// Weeks begin on Monday, as in the team's country.
-dayjs.locale('en-gb')
+// The calendar asks for the language of its own texts: there weeks begin as the team's do.
+dayjs.locale({ ...dayjs.Ls.en, weekStart: WEEK_STARTS }, undefined, true)
+
+const FORM = 'D MMM YYYY'
 
 const market = useMarket()
 /** The calendar opens at the market clock, not at the wall clock. */
 const opensAt = () => new Date(`${dateOfDay(dayOfHour(market.run.hour))}T00:00:00`)
+
+/** A day as people type it, `2 Mar` or `2026-03-02`; one without a year is of the market's. */
+function onTyped(event: Event) {
+  const field = event.target as HTMLInputElement
+  const date = dayNamed(field.value.trim(), opensAt().getFullYear())
+  const words = date === null ? field.value : dayjs(date).format(FORM)
+  if (words === field.value) return
+  // The calendar would read a day without a year as one of another century: it is given the whole of it, as if that had been typed.
+  field.value = words
+  field.dispatchEvent(new Event('input', { bubbles: true }))
+}
 
 /** Calendars are dialogs that the component leaves without a name, and makes anew each time they open. */
 const calendars = new MutationObserver(() => {
@@ -43,18 +56,20 @@ onBeforeUnmount(() => calendars.disconnect())
 </script>
 
 <template>
-  <ElDatePicker
-    :id="id"
-    :model-value="modelValue ?? undefined"
-    type="date"
-    value-format="YYYY-MM-DD"
-    format="D MMM YYYY"
-    :placeholder="placeholder ?? 'choose a day'"
-    :default-value="opensAt()"
-    :disabled="disabled"
-    popper-class="DayField-calendar"
-    :title="`Market time ${marketTime(market.run.hour)}`"
-    @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)" />
+  <span class="DayField" @change.capture="onTyped" @keydown.enter.capture="onTyped"
+    ><ElDatePicker
+      :id="id"
+      :model-value="modelValue ?? undefined"
+      type="date"
+      value-format="YYYY-MM-DD"
+      :format="FORM"
+      :placeholder="placeholder ?? 'choose a day'"
+      :default-value="opensAt()"
+      :disabled="disabled"
+      popper-class="DayField-calendar"
+      :title="`Market time ${marketTime(market.run.hour)}`"
+      @update:model-value="(date: string | null) => emit('update:modelValue', date ?? null)"
+  /></span>
 </template>
 
 <style>
