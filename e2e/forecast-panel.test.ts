@@ -29,13 +29,13 @@ describe('the forecast panel', () => {
   const saved = () => page.waitForSelector('[data-test=saving]:text-is("saved")')
   const bid = () => page.inputValue('#line-bid')
   const figure = (unit: string) =>
-    page.locator('[data-test=forecast] dl').first().locator(`div:has(dt:text-is("${unit}")) dd`).first().textContent()
+    page.locator('[data-test=forecast] dl').first().locator(`div:has(:text-is("${unit}")) dd`).first().textContent()
 
   it('shows figures with their ranges, the ladder, the sieve, and passes axe', async () => {
     expect(await page.locator('.FigureList-range').first().textContent()).toMatch(/\d+.* – .*\d/)
     expect(await page.locator('[data-test=ladder] [role=slider]').count()).toBe(1)
     const sieve = await page.textContent('[data-test=sieve]')
-    for (const words of ['all slots that fit', 'where Netherlands', 'device desktops', 'size 300x250']) expect(sieve).toContain(words)
+    for (const words of ['all slots that fit', 'places Netherlands', 'device desktops', 'size 300x250']) expect(sieve).toContain(words)
     await page.waitForSelector('[data-test=breakdown] tbody tr')
     expect(await violations(page)).toEqual([])
   })

@@ -36,7 +36,7 @@ describe('a line, from sign-in to steering', () => {
 
   const figure = async (part: string, unit: string) =>
     (await page
-      .locator(`[data-test=${part}] dl > div`, { has: page.locator(`dt:text-is("${unit}")`) })
+      .locator(`[data-test=${part}] dl > div`, { has: page.locator(`:text-is("${unit}")`) })
       .first()
       .locator('dd')
       .first()
@@ -207,7 +207,7 @@ describe('a line, from sign-in to steering', () => {
     await boxes.nth(1).check()
     const chosen = new URL(page.url()).searchParams.get('chosen')?.split('~') ?? []
     expect(chosen).toHaveLength(2)
-    await page.waitForSelector('mark:has-text("leave 2 placements out")')
+    await page.waitForSelector('.LineResults-sentence:has-text("2 placements chosen took")')
     const impressions = async () => {
       const answer = (await (
         await page.request.get(`/api/lines/${new URL(lineAddress).pathname.split('/').pop() ?? ''}/results`)

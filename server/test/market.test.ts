@@ -6,6 +6,7 @@ import { commitHour, HourOvertakenError } from '../src/exchange/commit-hour.js'
 import { rebuildRollups } from '../src/exchange/rebuild.js'
 import { balance } from '../src/money/ledger.js'
 import { publicationRules, readMarket } from '../src/going-live/publications.js'
+import { AuditEntry } from '../src/team/audit-model.js'
 import { READER, TRADER, newToken, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -192,6 +193,57 @@ describe('results', () => {
     await run(24)
     const again = (await ask('GET', '/lines/1001/results')).body
     expect(out.some((placement) => impressions(again, placement) > impressions(after, placement))).toBe(true)
+  })
+
+  it('are told by what the line is judged by; a price of its own is bid at a placement from the next hour', async () => {
+    const { events, rows: places, total } = (await ask('GET', '/lines/1001/results')).body
+    expect(events[0]).toBe('visits')
+    expect(total.brought[0].count).toBe(
+      places.reduce((sum: number, row: { brought: { count: number }[] }) => sum + row.brought[0].count, 0)
+    )
+    expect(total.brought[0].costMicros).toBeCloseTo(total.spendMicros / total.brought[0].count, 6)
+    expect(total.brought[0].costRange.low).toBeLessThan(total.brought[0].costMicros)
+    const [first, second] = places.filter((row: { leftOut: boolean }) => !row.leftOut)
+    const own = (placements: string[], ownMicros: number | null) => ask('POST', '/lines/1001/own-price', { placements, ownMicros })
+    expect((await own(['nowhere.example: page head'], 1_000_000)).body.issues[0].message).toContain('nowhere.example: page head')
+    expect((await own([first.placement], 1.5)).body.issues[0].field).toBe('ownMicros')
+    // A price under every floor buys nothing there, and all else goes on.
+    const view = (await own([first.placement, first.placement], 1000)).body
+    expect(view.inForce.draft.price.adjustments).toEqual([
+      { dimension: 'placement', value: first.placement, perMille: null, ownMicros: 1000 }
+    ])
+    await run(12)
+    const after = (await ask('GET', '/lines/1001/results')).body.rows
+    const rowOf = (placement: string) => after.find((row: { placement: string }) => row.placement === placement)
+    expect([rowOf(first.placement).impressions, rowOf(first.placement).ownMicros]).toEqual([first.impressions, 1000])
+    expect(rowOf(second.placement).impressions).toBeGreaterThan(second.impressions)
+    expect((await own([first.placement], null)).body.inForce.draft.price.adjustments).toEqual([])
+    const { action, became } = (await AuditEntry.findAll({ where: { object: 'line', objectId: 1001 }, order: [['id', 'DESC']] }))[1]
+    expect([action, became]).toEqual(['own price', { placements: [first.placement, first.placement], ownMicros: 1000 }])
+  })
+
+  it('of what a sentence is of add up to all, and lines of one name are told apart', async () => {
+    const bought = async (restrictions: object[], by = 'device') =>
+      (
+        await ask('POST', '/market/bought', {
+          by,
+          from: '2026-02-16',
+          to: '2026-03-15',
+          sentence: { formats: [], targeting: { restrictions }, hours: null }
+        })
+      ).body
+    const shown = (report: { total: { wins: number } }) => report.total.wins
+    const all = await bought([])
+    expect(all.total.wins).toBe((await ask('GET', '/reports?by=device&from=2026-02-16&to=2026-03-15')).body.total.wins)
+    const germany = await bought([{ dimension: 'where', mode: 'include', values: ['DE'] }])
+    const elsewhere = await bought([{ dimension: 'where', mode: 'exclude', values: ['DE'] }])
+    expect([shown(germany) > 0, shown(elsewhere) > 0, shown(germany) + shown(elsewhere)]).toEqual([true, true, shown(all)])
+    const byCountry = await bought([], 'country')
+    expect(byCountry.rows.find((row: { label: string }) => row.label === 'Germany').wins).toBe(shown(germany))
+    const { campaignId, draft } = (await ask('GET', '/lines/1001')).body
+    await ask('POST', `/campaigns/${campaignId}/lines`, draft)
+    const names = (await ask('GET', '/reports?by=line&from=2026-02-16&to=2026-03-15')).body.rows.map((row: { label: string }) => row.label)
+    expect(names).toContain(`${draft.name}, L-1001`)
   })
 
   it('can be asked for a period, and say what is wrong with one', async () => {

@@ -94,7 +94,6 @@ const alerts = (view: ReturnType<typeof mount>) =>
     .findAll('[role=alert]')
     .map((alert) => alert.text())
     .filter(Boolean)
-const button = (view: ReturnType<typeof mount>, words: string) => view.findAll('button').find((one) => one.text().includes(words))
 
 describe('signing in', () => {
   async function open(query: Record<string, string> = {}) {
@@ -351,22 +350,33 @@ describe('a day', () => {
 })
 
 describe('results of a line', () => {
-  const placement = (id: number, over: Partial<PlacementResult> = {}): PlacementResult => ({
-    placement: `p${id}`,
-    property: `Property ${id}`,
-    position: 'top',
-    size: '300x250',
-    impressions: 4000,
-    viewable: 2400,
-    clicks: 20,
-    clickRate: 0.005,
-    clickRange: { low: 0.003, high: 0.007 },
-    spendMicros: 2_000_000,
-    cpmMicros: 500_000,
-    leftOut: false,
+  const brought = (count: number, spendMicros: number, over: Partial<PlacementResult['brought'][number]> = {}) => ({
+    count,
+    rate: count / 4000,
+    range: { low: count / 5000, high: count / 3000 },
+    costMicros: count > 0 ? spendMicros / count : null,
+    costRange: { low: spendMicros / (count + 10), high: count > 10 ? spendMicros / (count - 10) : null },
     ...over
   })
+  const placement = (id: number, over: Partial<PlacementResult> = {}, visits = 20): PlacementResult => {
+    const spendMicros = over.spendMicros ?? 2_000_000
+    return {
+      placement: `p${id}`,
+      property: `Property ${id}`,
+      position: 'top',
+      size: '300x250',
+      impressions: 4000,
+      viewable: 2400,
+      brought: [brought(visits, spendMicros), brought(2 * visits, spendMicros)],
+      spendMicros,
+      cpmMicros: 500_000,
+      leftOut: false,
+      ownMicros: null,
+      ...over
+    }
+  }
   const results = (rows: PlacementResult[]): Results => ({
+    events: ['visits', 'clicks'],
     from: null,
     to: null,
     hours: 48,
@@ -397,29 +407,92 @@ describe('results of a line', () => {
       ?.reply({ body: { today: null } })
     await flushPromises()
   }
+  const query = () => router.currentRoute.value.query
+  const tick = (view: Awaited<ReturnType<typeof open>>, id: number, init: object = {}) =>
+    view.get<HTMLInputElement>(`input[aria-label="Choose Property ${id}, top"]`).trigger('click', init).then(flushPromises)
 
-  it('choose placements in the address, say what leaving them out frees, and leave them out', async () => {
+  it('say what it is judged by, choose placements in the address, and leave them out', async () => {
     const view = await open([placement(1), placement(2, { spendMicros: 6_000_000 }), placement(3, { leftOut: true })], { chosen: 'p1~x' })
-    expect(view.get('.LineResults-sentence').text()).toContain('leave 1 placement out of this line: they took €1.00 a day.')
-    await view.get('input[aria-label="Choose Property 2, top"]').trigger('change')
-    await flushPromises()
-    expect(router.currentRoute.value.query.chosen).toBe('p1~p2')
-    expect(view.get('.LineResults-sentence').text()).toContain('they took €4.00 a day.')
+    expect(view.get('.LineResults-sentence').text()).toMatch(/20 visits at €0\.10 \(€0\.07 to €0\.20\) and 40 clicks at €0\.05/)
+    expect(view.get('.LineResults-sentence').text()).toContain('The 1 placement chosen took €1.00 a day.')
+    await tick(view, 2)
+    expect(query().chosen).toBe('p1~p2')
+    expect(view.get('.LineResults-sentence').text()).toContain('took €4.00 a day.')
     await view.get('[data-test=leave-out]').trigger('click')
     expect(asked('POST', '/lines/7/left-out')[0].body).toEqual({ placements: ['p1', 'p2'], out: true })
     await asked('POST', '/lines/7/left-out')[0].reply({ body: viewOf() })
     await answer([placement(1, { leftOut: true }), placement(2, { leftOut: true })])
-    expect([router.currentRoute.value.query.chosen, view.find('[data-test=leave-out]').exists()]).toEqual([undefined, false])
-    await view.get('input[aria-label="Choose Property 1, top"]').trigger('change')
-    await flushPromises()
-    await button(view, 'Take 1 in')?.trigger('click')
+    expect([query().chosen, view.find('[data-test=leave-out]').exists()]).toEqual([undefined, false])
+    await tick(view, 1)
+    await view.get('[data-test=take-in]').trigger('click')
     expect(asked('POST', '/lines/7/left-out')[1].body).toEqual({ placements: ['p1'], out: false })
   })
 
+  it('choose several in a row with Shift, all that match, and bid for them apart', async () => {
+    const view = await open([1, 2, 3, 4, 5].map((id) => placement(id, { spendMicros: 10_000_000 - id * 1e6 })))
+    await tick(view, 2)
+    await tick(view, 4, { shiftKey: true })
+    expect(query().chosen).toBe('p2~p3~p4')
+    await view.get('#own-price').setValue('1.40')
+    await view.get('[data-test=own-price]').trigger('submit')
+    expect(asked('POST', '/lines/7/own-price')[0].body).toEqual({ placements: ['p2', 'p3', 'p4'], ownMicros: 1_400_000 })
+    await asked('POST', '/lines/7/own-price')[0].reply({ body: viewOf() })
+    // One visit costs €0.10 on the line; of these one is surely dearer, one surely cheaper, and one cannot be told yet.
+    await answer([
+      placement(1, { spendMicros: 40_000_000 }, 100),
+      placement(2, { spendMicros: 2_000_000, ownMicros: 1_400_000 }, 100),
+      placement(3, {}, 20)
+    ])
+    const names = () => view.findAll('tbody th b').map((name) => name.text())
+    for (const [stand, shown] of [
+      ['dearer', ['Property 1']],
+      ['cheaper', ['Property 2']],
+      ['not told', ['Property 3']]
+    ] as const) {
+      await view.get('[data-test=stand]').setValue(stand)
+      await flushPromises()
+      expect([stand, names()]).toEqual([stand, shown])
+    }
+    await view.get('[data-test=stand]').setValue('')
+    await view.get('#results-over').setValue('0.05')
+    await flushPromises()
+    expect(names()).toEqual(['Property 1', 'Property 3'])
+    await view.get('[data-test=choose-all]').trigger('click')
+    await flushPromises()
+    expect(query()).toMatchObject({ chosen: 'p1~p3', over: '50000' })
+  })
+
+  it('go on a list, an old one or a new one', async () => {
+    const view = await open([placement(1)], { chosen: 'p1' })
+    await asked('GET', '/lists')[0].reply({
+      body: {
+        lists: [
+          { id: 5, name: 'Good', kind: 'placements', values: [], version: 2 },
+          { id: 6, name: 'Sites', kind: 'properties', values: [], version: 2 }
+        ]
+      }
+    })
+    await flushPromises()
+    expect(view.findAll('[data-test=put-on] option').map((one) => one.text())).toEqual(['a list', 'a new list …', 'Good'])
+    await view.get('[data-test=put-on]').setValue('5')
+    expect(asked('PUT', '/lists/5')[0].body).toEqual({ version: 2, rename: null, add: ['p1'], remove: [] })
+    await asked('PUT', '/lists/5')[0].reply({ body: { id: 5, name: 'Good', values: ['p1'], merged: false } })
+    await flushPromises()
+    expect(view.get('.PutOnList').text()).toContain('“Good” holds 1 now.')
+    await view.get('[data-test=put-on]').setValue('new')
+    await flushPromises()
+    await view.get('[data-test=list-name]').setValue('Losers')
+    await view.get('.PutOnList form').trigger('submit')
+    expect(asked('POST', '/lists')[0].body).toEqual({
+      advertiserId: null,
+      list: { name: 'Losers', kind: 'placements', values: ['p1'], group: null }
+    })
+  })
+
   it('say what is too little to tell, and that nothing was bought', async () => {
-    const view = await open([placement(1), placement(2, { impressions: 40, viewable: 20, clicks: 1 })])
+    const view = await open([placement(1), placement(2, { impressions: 40, viewable: 20 }, 0)])
     expect(view.findAll('.is-faint').length).toBeGreaterThan(0)
-    expect(view.text()).toContain('too little shown')
+    expect([view.text().includes('too little shown'), view.text().includes('none yet')]).toEqual([true, true])
     requests.length = 0
     const none = await open([])
     expect(none.text()).toContain('Nothing was bought yet.')

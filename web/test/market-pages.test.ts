@@ -140,7 +140,8 @@ describe('the Market', () => {
     const view = await answered({ columns: 'day,own shown' })
     await view.get('[data-test=rows]').setValue('country')
     await flushPromises()
-    const [ofProperties, ofCountries] = asked('/reports')
+    const [ofProperties, ofCountries] = asked('/market/bought')
+    expect([ofProperties.body, ofCountries.body]).toMatchObject([{ by: 'property', sentence: { formats: [] } }, { by: 'country' }])
     await ofCountries.reply({ body: { rows: [{ key: 4, wins: 77, clicks: 0, spendMicros: 0, conversions: 0 }] } })
     await ofProperties.reply({ body: { rows: [{ key: 4, wins: 55, clicks: 0, spendMicros: 0, conversions: 0 }] } })
     await surveys('rows')[1].reply({

@@ -175,6 +175,8 @@ describe('reports', () => {
     feeMicros: 700_000,
     cpmMicros: 1_200_000,
     costMicros: 3_000_000,
+    viewCost: 2000,
+    visitCost: 240_000,
     costRange: { low: 1_000_000, high: 9_000_000 },
     ...over
   })

@@ -1,7 +1,7 @@
 import { OUTCOMES, VERDICTS, type Bought } from '../exchange/index.js'
 import { KEPT_FIGURES } from '../forecast/index.js'
 import { REPORT_MEASURE_NAMES } from '../report/index.js'
-import { LOSSES } from '../results/index.js'
+import { LOSSES, RESULT_EVENTS } from '../results/index.js'
 import { ranged } from './figures.js'
 import { REPORT_DIMENSION_NAMES } from '../dimensions/index.js'
 import { byName, flag, list, maybe, named, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
@@ -30,17 +30,34 @@ export type ForecastRecordView = TypeOf<typeof forecastRecordView>
 const sums = {
   impressions: number(),
   viewable: number(),
-  clicks: number(),
-  /** Clicks of impressions and its 90 % range. */
-  clickRate: number(),
-  clickRange: interval(),
   spendMicros: number(),
-  cpmMicros: number()
+  cpmMicros: number(),
+  /** What the line is judged by, in the order of `events`: how many, of impressions with its 90 % range, and what one cost with its own. */
+  brought: list(
+    shape({
+      count: number(),
+      rate: number(),
+      range: interval(),
+      costMicros: maybe(number()),
+      costRange: maybe(shape({ low: number(), high: maybe(number()) }))
+    })
+  )
 }
-export const placementResult = shape({ placement: text(), property: text(), position: text(), size: text(), ...sums, leftOut: flag() })
+export const placementResult = shape({
+  placement: text(),
+  property: text(),
+  position: text(),
+  size: text(),
+  ...sums,
+  leftOut: flag(),
+  /** What is bid there in place of the line's bid, micros; null where nothing else is. */
+  ownMicros: maybe(number())
+})
 export type PlacementResult = TypeOf<typeof placementResult>
 
 export const results = shape({
+  /** What the line is judged by, the first the most. */
+  events: list(oneOf(RESULT_EVENTS)),
   from: maybe(text()),
   to: maybe(text()),
   rows: list(placementResult),

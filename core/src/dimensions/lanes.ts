@@ -144,6 +144,26 @@ export function readPerson(seen: Seen, words: Int32Array, person: number): void 
   seen.word2 = words[word + 2]
 }
 
+/** All lanes of a win at once; how long ago a pop was is not kept of it, and counts as long ago. */
+export function lanesOf({ word0, word1, word2, path, device, page, state }: Seen): LaneValues {
+  const block = blockOf(word2)
+  return {
+    postal: postalOf(word0),
+    demographic: demographicOf(word1),
+    tongue: tongueOf(word1),
+    job: jobOf(word1),
+    profile: profileOf(word1),
+    employer: employerOf(word2),
+    cell: carrierOf(word2) * BLOCKS + block,
+    fixed: providerOf(word2) * BLOCKS + block,
+    path,
+    device,
+    page,
+    state,
+    sincePop: Infinity
+  }
+}
+
 /** Value of a lane for a win. */
 export const LANE_OF: Readonly<Record<Exclude<Lane, (typeof NETWORK_LANES)[number]>, (seen: Seen) => number>> = {
   postal: ({ word0 }) => postalOf(word0),

@@ -44,6 +44,15 @@ export function costRange(spendMicros: number, events: number): Interval | null 
 }
 
 /**
+ * 90 % range of events a trial, of which a trial may have several: gamma-Poisson with a prior of half an event.
+ * @param trials 0 gives [0, 1]
+ */
+export const countRange = (events: number, trials: number): Interval =>
+  trials > 0
+    ? { low: events === 0 ? 0 : gammaQuantile(0.05, events + 0.5, 1) / trials, high: gammaQuantile(0.95, events + 0.5, 1) / trials }
+    : { low: 0, high: 1 }
+
+/**
  * A count over what was expected of it, with its 90 % range: both counts are Poisson, and the logarithm of their ratio is near
  * normal with variance 1/a + 1/b (Katz et al. 1978), half an event added to each.
  * @param behind events from which the expectation was made

@@ -20,8 +20,8 @@ export interface Counted {
   feeMicros: number
 }
 
-/** How a measure is written: a whole number, one with decimals, a share of 1, micros, micros of a thousand. */
-export type MeasureKind = 'count' | 'ratio' | 'share' | 'money' | 'CPM'
+/** How a measure is written: a whole number, one with decimals, a share of 1, micros, what one of something cost, micros of a thousand. */
+export type MeasureKind = 'count' | 'ratio' | 'share' | 'money' | 'price' | 'CPM'
 
 /** One measure of a report: what it is made of, and how tables and files show it. */
 export interface ReportMeasure {
@@ -50,13 +50,27 @@ export const REPORT_MEASURES = {
     table: { name: 'viewable', width: 80 },
     isInFile: false
   },
-  views: { name: 'views', kind: 'count', of: (row) => row.views, table: { name: 'views', width: 70 } },
+  views: { name: 'views', kind: 'count', of: (row) => row.views, table: { name: 'views', width: 64 } },
+  viewCost: {
+    name: 'cost per view',
+    kind: 'price',
+    of: (row) => per(row.spendMicros, row.views),
+    table: { name: 'a view', width: 60 },
+    isInFile: false
+  },
   overlayClicks: { name: 'overlay clicks', kind: 'count', of: (row) => row.overlayClicks },
   unmutes: { name: 'unmuted', kind: 'count', of: (row) => row.unmutes },
   shares: { name: 'shared', kind: 'count', of: (row) => row.shares },
   clicks: { name: 'clicks', kind: 'count', of: (row) => row.clicks, table: { name: 'clicks', width: 66 } },
   clickRate: { name: 'click rate', kind: 'share', of: (row) => per(row.clicks, row.wins), isInFile: false },
-  visits: { name: 'visits', kind: 'count', of: (row) => row.visits },
+  visits: { name: 'visits', kind: 'count', of: (row) => row.visits, table: { name: 'visits', width: 62 } },
+  visitCost: {
+    name: 'cost per visit',
+    kind: 'price',
+    of: (row) => per(row.spendMicros, row.visits),
+    table: { name: 'a visit', width: 60 },
+    isInFile: false
+  },
   stays: { name: 'stays', kind: 'count', of: (row) => row.stays, table: { name: 'stays', width: 64 } },
   pages: { name: 'pages', kind: 'count', of: (row) => row.pages },
   conversions: { name: 'conversions', kind: 'count', of: (row) => row.conversions, table: { name: 'conv.', width: 66 } },

@@ -1,4 +1,6 @@
 export * from './pivot.js'
+export * from './within.js'
 export * from './trace.js'
 export * from './shop-visits.js'
 export * from './due.js'
+export * from './line-events.js'

@@ -2,6 +2,7 @@ import { PERSON_WORDS, SOURCES } from '../market/index.js'
 import { addTally, emptyTally, tallyEvent, tallyShown, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
 import { DID, quartersOf } from '../response/index.js'
 import { REPORT_DIMENSIONS, newSeen, readPerson, type ReportDimensionName, type TellingMarket } from '../dimensions/index.js'
+import { withinSentence, type Within } from './within.js'
 
 /** An hour of the log that a report reads. */
 export interface ReportHour {
@@ -19,6 +20,8 @@ export interface ReportQuestion {
   to: number
   /** Conversions count that come within so many hours. */
   windowHours: number
+  /** Only wins of what a sentence asks for. */
+  within?: Within
   /** Deals of lines as they were in force in market hours [from, to); needed where results are told apart by deal. */
   deals?: readonly LineDeals[]
 }
@@ -89,6 +92,7 @@ export function pivot(
 ): { rows: ReportRow[]; total: ReportRow } {
   const { key, label, several } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
+  const isWithin = question.within ? withinSentence(question.within, market) : null
   const cells = new Map<number, Cell>()
   const seen = newSeen()
   const read = (log: LogColumns, i: number, hour: number) => {
@@ -123,6 +127,7 @@ export function pivot(
     for (let i = 0; i < log.count; i++) {
       if (!lines.has(log.line[i])) continue
       const keyOfRow = read(log, i, hour)
+      if (isWithin && !isWithin(seen, log.minute[i])) continue
       if (typeof keyOfRow === 'number') addWin(cellOf(keyOfRow), log, i)
       else for (const one of keyOfRow) addWin(cellOf(one), log, i)
       if (several) addWin(apart, log, i)
@@ -134,6 +139,7 @@ export function pivot(
       const after = hour * 60 + events.minute[e] - (events.hour[e] * 60 + earned.minute[events.index[e]])
       if (after >= question.windowHours * 60) continue
       const keyOfRow = read(earned, events.index[e], events.hour[e])
+      if (isWithin && !isWithin(seen, earned.minute[events.index[e]])) continue
       for (const one of typeof keyOfRow === 'number' ? [keyOfRow] : keyOfRow) tallyEvent(cellOf(one).tally, events, e)
       if (several) tallyEvent(apart.tally, events, e)
     }

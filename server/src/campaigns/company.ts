@@ -1,3 +1,4 @@
+import { namesApart } from '@tin-harbor/core/buying'
 import type { CompanyView } from '@tin-harbor/core/contract'
 import { adviseSplit, valueAt } from '@tin-harbor/core/forecast'
 import { type Campaign } from './campaign-model.js'
@@ -31,6 +32,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
       question: await questionOf(deps, line.draft, await readLine(deps.sequelize, line, around))
     }))
   )
+  const names = namesApart(lines.map(({ id, draft }) => ({ id, name: draft.name })))
   const totalMicros = Math.round(plan.aDay)
   const { curves, overlaps } = await deps.pool.company(personOf(actor), { lines: questions, totalMicros, measure })
   const advised = adviseSplit(curves, totalMicros)
@@ -45,7 +47,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
       return {
         line: id,
         version,
-        name: draft.name,
+        name: names.get(id) ?? draft.name,
         ownMicros: draft.budget.dailyMicros,
         buysNow: valueAt(curve, now),
         advisedMicros: micros,

@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
 import type { ForecastRecordRow, ForecastRecordView } from '@tin-harbor/core/contract'
+import { namesApart } from '@tin-harbor/core/buying'
 import { judge, judgedHours, type Came, type MainFigures } from '@tin-harbor/core/forecast'
 import type { Actor } from '../security/sessions.js'
 import { readMarket } from '../going-live/publications.js'
@@ -63,7 +64,7 @@ export async function forecastRecord(
 ): Promise<ForecastRecordView> {
   const lines = await linesFor(actor, asked)
   const { hour } = await readMarket()
-  const names = new Map(lines.map(({ id, draft }) => [id, draft.name]))
+  const names = namesApart(lines.map(({ id, draft }) => ({ id, name: draft.name })))
   const ran = lines.length > 0 ? await revisionsOf(sequelize, [...names.keys()]) : []
   const inForce = ran
     .map((one) => ({

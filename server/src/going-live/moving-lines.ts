@@ -45,24 +45,46 @@ function takeReleased(line: Line, hour: number): void {
   if (line.startHour !== null && line.startHour <= hour) line.state = nextState(line.state, 'start')
 }
 
+/** What of a draft is changed at placements: left out or taken in again, or bid for at a price of their own (null: no longer). */
+export type AtPlacements = { out: boolean } | { ownMicros: number | null }
+
+function changedAt(draft: LineDraft, placements: readonly string[], change: AtPlacements): LineDraft {
+  if ('out' in change) {
+    const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
+    for (const placement of placements) {
+      if (change.out) values.add(placement)
+      else values.delete(placement)
+    }
+    return parseInput(lineSchema, { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) })
+  }
+  const others = (draft.price.adjustments ?? []).filter(
+    ({ dimension, value, ownMicros }) => dimension !== 'placement' || ownMicros === null || !placements.includes(value)
+  )
+  const own = placements.map((value) => ({ dimension: 'placement' as const, value, perMille: null, ownMicros: change.ownMicros }))
+  return parseInput(lineSchema, {
+    ...draft,
+    price: { ...draft.price, adjustments: change.ownMicros === null ? others : [...others, ...own] }
+  })
+}
+
 /**
- * Leaves placements out of a line, or takes them in again, at once: in the draft, and, when the line is in force, by a
- * new revision that differs from the last in this alone, so that edits not yet put live stay so.
+ * Leaves placements out of a line, takes them in again, or gives them a price of their own, at once: in the draft, and, when the line is
+ * in force, by a new revision that differs from the last in this alone, so that edits not yet put live stay so.
  */
-export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placements: readonly string[], out: boolean): Promise<void> {
+export async function changeAtPlacements(
+  deps: Deps,
+  actor: Actor,
+  lineId: number,
+  placements: readonly string[],
+  change: AtPlacements
+): Promise<void> {
   const known = positionsOf(deps.catalogue.inventory).placement
   const unknown = placements.find((placement) => !known.has(placement))
   if (unknown !== undefined) throw invalidField('placements', `No placement is called “${unknown}”.`)
   const line = await findLine(lineId)
   const around = await readCampaign(deps.sequelize, await findCampaign(line.campaignId))
-  const changed = (draft: LineDraft): LineDraft => {
-    const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
-    for (const placement of placements) {
-      if (out) values.add(placement)
-      else values.delete(placement)
-    }
-    return parseInput(lineSchema, { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) })
-  }
+  const named = [...new Set(placements)]
+  const changed = (draft: LineDraft) => changedAt(draft, named, change)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
   const reading = live && (await readLine(deps.sequelize, line, around))
@@ -77,13 +99,8 @@ export async function leaveOut(deps: Deps, actor: Actor, lineId: number, placeme
     const put = live ? putOf(locked, state.hour) : null
     await locked.save({ transaction })
     if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)
-    await audit(
-      actor,
-      out ? 'leave out' : 'take in',
-      { kind: 'line', id: lineId, advertiserId: around.advertiser.id },
-      null,
-      placements,
-      transaction
-    )
+    const action = 'out' in change ? (change.out ? 'leave out' : 'take in') : 'own price'
+    const told = 'out' in change ? placements : { placements, ownMicros: change.ownMicros }
+    await audit(actor, action, { kind: 'line', id: lineId, advertiserId: around.advertiser.id }, null, told, transaction)
   })
 }

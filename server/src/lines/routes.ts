@@ -1,6 +1,6 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
-import { isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
+import { LIMITS, isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
 import { SENT, WHOLE_LINE_BYTES, route, type Call, type Params, type Route } from '../http/registry.js'
 import { retrying } from '../database/connection.js'
 import { tokenField, versionField } from '../http/fields.js'
@@ -12,7 +12,7 @@ import { readCampaign, readLine } from '../forecasts/reading.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { readMarket } from '../going-live/publications.js'
 import { livePlan } from '../going-live/live-plan.js'
-import { leaveOut, moveLine } from '../going-live/moving-lines.js'
+import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
 import { putLive } from '../going-live/putting-live.js'
 import { historyOf } from '../team/audit.js'
 import { copyLine, labelLine, moveToCampaign } from './line-work.js'
@@ -35,15 +35,24 @@ const moveSchema = yup
   })
   .noUnknown()
 
-const leaveOutSchema = yup
+const chosenPlacements = () =>
+  yup
+    .array()
+    .of(yup.string().max(140, 'No placement is called that.').required())
+    .min(1, 'Choose a placement first.')
+    .max(1000, 'At most 1,000 placements at once.')
+    .required()
+const leaveOutSchema = yup.object({ placements: chosenPlacements(), out: yup.boolean().required() }).noUnknown()
+const ownPriceSchema = yup
   .object({
-    placements: yup
-      .array()
-      .of(yup.string().max(140, 'No placement is called that.').required())
-      .min(1, 'Choose a placement first.')
-      .max(1000, 'At most 1,000 placements at once.')
-      .required(),
-    out: yup.boolean().required()
+    placements: chosenPlacements(),
+    ownMicros: yup
+      .number()
+      .integer('A price must be whole micros.')
+      .min(0, 'A price is at least 0.')
+      .max(LIMITS.mostCpmMicros, 'The price is over the most we take.')
+      .nullable()
+      .defined()
   })
   .noUnknown()
 
@@ -192,8 +201,23 @@ export function lineRoutes(deps: Deps): Route[] {
       right: 'live',
       scope: lineScope,
       body: leaveOutSchema,
+      limit: WHOLE_LINE_BYTES,
       answers: told.lineView,
-      handle: thenView(({ actor, params, body }) => retrying(() => leaveOut(deps, actor, params.lineId, body.placements, body.out)))
+      handle: thenView(({ actor, params, body: { placements, out } }) =>
+        retrying(() => changeAtPlacements(deps, actor, params.lineId, placements, { out }))
+      )
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/own-price',
+      right: 'live',
+      scope: lineScope,
+      body: ownPriceSchema,
+      limit: WHOLE_LINE_BYTES,
+      answers: told.lineView,
+      handle: thenView(({ actor, params, body: { placements, ownMicros } }) =>
+        retrying(() => changeAtPlacements(deps, actor, params.lineId, placements, { ownMicros }))
+      )
     }),
     route({
       method: 'post',

@@ -1,6 +1,7 @@
 import type { Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
-import { hoursEarning, type LineDeals } from '@tin-harbor/core/results'
+import { namesApart } from '@tin-harbor/core/buying'
+import { hoursEarning, type LineDeals, type Within } from '@tin-harbor/core/results'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
 import { costRange, wilson, measured } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
@@ -35,8 +36,8 @@ export async function linesFor(actor: Actor, { campaign, line }: Pick<ReportAske
   })
 }
 
-/** Results by one dimension, read from the delivery log in a thread of its own. */
-export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked: ReportAsked): Promise<ReportView> {
+/** Results by one dimension, of what a sentence asks for alone where there is one, read from the delivery log in a thread of its own. */
+export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked: ReportAsked, within?: Within): Promise<ReportView> {
   const began = performance.now()
   const organisation = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
   const zone = zoneIndex(organisation.zone)
@@ -56,6 +57,7 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
       from,
       to,
       windowHours: asked.windowHours,
+      ...(within ? { within } : {}),
       ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
     }
   })
@@ -92,8 +94,8 @@ function spans(hours: readonly number[]): [number, number][] {
   return found
 }
 
-async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisationId: number): Promise<Map<number, string>> {
-  if (by === 'line') return new Map(lines.map((line) => [line.id, line.draft.name]))
+async function namesOf(by: ReportDimensionName, lines: readonly Line[], organisationId: number): Promise<ReadonlyMap<number, string>> {
+  if (by === 'line') return namesApart(lines.map(({ id, draft }) => ({ id, name: draft.name })))
   if (by === 'deal')
     return new Map(
       (await GrantedDeal.findAll({ attributes: ['id', 'name'], where: { organisationId } })).map((deal) => [deal.id, deal.name])

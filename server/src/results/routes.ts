@@ -1,6 +1,6 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField as idOf, yup } from '@tin-harbor/core/input'
-import { isDate } from '@tin-harbor/core/buying'
+import { isDate, sentenceSchema } from '@tin-harbor/core/buying'
 import { SOUGHT } from '@tin-harbor/core/exchange'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/dimensions'
 import type { Deps } from '../deps.js'
@@ -11,7 +11,7 @@ import { shopVisitsOf } from '../advertisers/shop-visits.js'
 import { advertiserOfLine } from '../lines/lines.js'
 import { reportOf } from './reports.js'
 import { opportunityAt, traceOf } from './trace.js'
-import { route, type Route } from '../http/registry.js'
+import { WHOLE_LINE_BYTES, route, type Route } from '../http/registry.js'
 
 const dateField = (name: string) =>
   yup
@@ -44,6 +44,14 @@ const reportSchema = yup
   })
   .noUnknown()
 
+const boughtSchema = yup
+  .object({
+    by: yup.string().oneOf(REPORT_DIMENSION_NAMES, 'Not something results can be told apart by.').required('By what?'),
+    from: dateField('The first day'),
+    to: dateField('The last day'),
+    sentence: sentenceSchema.required('Of what?')
+  })
+  .noUnknown()
 const recordSchema = yup.object({ campaign: idField, line: idField }).noUnknown()
 const shopsSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day'), line: idField }).noUnknown()
 const traceSchema = yup.object({ from: hourField('The first hour').optional(), to: hourField('The last hour').optional() }).noUnknown()
@@ -91,6 +99,18 @@ export function reportRoutes(deps: Deps): Route[] {
       query: reportSchema,
       answers: told.reportView,
       handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+    }),
+    route({
+      // What the user's lines had of the traffic that a sentence is of: it is asked with a body, since a sentence may be long.
+      method: 'post',
+      path: '/market/bought',
+      right: 'read',
+      scope: 'seen',
+      body: boughtSchema,
+      limit: WHOLE_LINE_BYTES,
+      answers: told.reportView,
+      handle: ({ actor, body: { sentence, ...asked } }) =>
+        reportOf(deps, actor, { ...asked, windowHours: 30 * 24, campaign: null, line: null }, sentence)
     }),
     route({
       method: 'get',

@@ -1,7 +1,7 @@
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { lossesOf, matchedOf, stairOf, type StairStep } from '@tin-harbor/core/results'
-import { changeWords, restrictionWords } from '@tin-harbor/core/buying'
+import { changeWords, namesApart, restrictionWords } from '@tin-harbor/core/buying'
 import { dimensionTitle } from '@tin-harbor/core/dimensions'
 import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
@@ -52,7 +52,9 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     sieve: [
       'in slots that its ads fit',
       ...sieve.steps.map((step) =>
-        step.restriction === 'hours' ? 'in its hours' : `${dimensionTitle(step.restriction.dimension)}: ${restrictionWords(step.restriction)}`
+        step.restriction === 'hours'
+          ? 'in its hours'
+          : `${dimensionTitle(step.restriction.dimension)}: ${restrictionWords(step.restriction)}`
       )
     ].map((name, n) => ({
       name,
@@ -121,7 +123,8 @@ export async function opportunityAt(
   const { person: _, path, ...told } = offered
   const placement = Math.floor(path / SOURCES.length)
   const { placement: code, property, position } = placementName(catalogue, placement)
-  const names = new Map((await Line.findAll({ where: { id: seen.map(({ line }) => line) } })).map((line) => [line.id, line.draft.name]))
+  const rows = await Line.findAll({ where: { id: seen.map(({ line }) => line) } })
+  const names = namesApart(rows.map(({ id, draft }) => ({ id, name: draft.name })))
   return {
     hour,
     nth,

@@ -118,6 +118,8 @@ export const api = {
   livePlan: (id: number) => get<LivePlan>(`/lines/${id}/live-plan`),
   putLive: (id: number, version: number, token: string) => post<LiveAnswer>(`/lines/${id}/live`, { version, token }),
   moveLine: (id: number, move: 'release' | 'pause' | 'resume' | 'end') => post<LineView>(`/lines/${id}/move`, { move }),
+  ownPrice: (id: number, placements: string[], ownMicros: number | null) =>
+    post<LineView>(`/lines/${id}/own-price`, { placements, ownMicros }),
   leaveOut: (id: number, placements: string[], out: boolean) => post<LineView>(`/lines/${id}/left-out`, { placements, out }),
   addPicture: (id: number, file: File) => {
     const form = new FormData()
@@ -128,6 +130,9 @@ export const api = {
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
+  /** What our lines had of the traffic of a sentence. */
+  bought: (asked: { by: string; from: string; to: string; sentence: Sentence }, options?: RequestOptions) =>
+    post<ReportView>('/market/bought', asked, options),
   report: (
     asked: { by: string; from: string; to: string; windowHours: number; campaign: number | null; line: number | null },
     options?: RequestOptions

@@ -111,7 +111,7 @@ const sideOf = ({ side }: TableColumn<Row>) => (side === 'left' ? 'is-left' : ''
             :key="column.id"
             :scope="column.isHead ? 'row' : undefined"
             :class="[sideOf(column), column.cellClass?.(row)]">
-            <slot :name="`cell-${column.id}`" :row="row">{{ column.words?.(row) ?? column.value?.(row) }}</slot>
+            <slot :name="`cell-${column.id}`" :row="row" :ordered="ordered">{{ column.words?.(row) ?? column.value?.(row) }}</slot>
           </component>
         </tr>
         <tr v-if="below > 0" aria-hidden="true">

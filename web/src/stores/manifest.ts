@@ -1,6 +1,7 @@
 import { computed, shallowRef } from 'vue'
 import { defineStore } from 'pinia'
 import type { AdvertiserView, CampaignView, ManifestLine } from '@tin-harbor/core/contract'
+import { namesApart } from '@tin-harbor/core/buying'
 import { api } from '@/api'
 
 /** Advertisers, campaigns and lines this user sees. */
@@ -29,6 +30,9 @@ export const useManifest = defineStore('manifest', () => {
 
   const campaignOf = (id: number) => campaigns.value.find((campaign) => campaign.id === id)
   const advertiserOf = (id: number) => advertisers.value.find((advertiser) => advertiser.id === id)
+  /** Names of lines, told apart where several have the same. */
+  const lineNames = computed(() => namesApart(lines.value))
+  const lineName = (id: number) => lineNames.value.get(id) ?? ''
   const isEmpty = computed(() => isLoaded.value && campaigns.value.length === 0)
-  return { advertisers, campaigns, lines, isLoaded, isEmpty, error, load, campaignOf, advertiserOf }
+  return { advertisers, campaigns, lines, isLoaded, isEmpty, error, load, campaignOf, advertiserOf, lineName }
 })

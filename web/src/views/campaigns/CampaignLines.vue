@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { ManifestLine } from '@tin-harbor/core/contract'
 import { money, perCent, shortDate } from '@/composables/formats'
+import { useManifest } from '@/stores/manifest'
 import DataTable from '@/parts/DataTable.vue'
 import type { TableColumn } from '@/parts/table-columns'
 
@@ -12,8 +13,9 @@ defineProps<CampaignLinesProps>()
 
 const stateOf = (line: ManifestLine) => (line.template ? 'template' : line.waits ? 'cleared, waits for release' : line.state)
 const shareOf = (line: ManifestLine) => (line.dueMicros ? line.spentMicros / line.dueMicros : null)
+const manifest = useManifest()
 const COLUMNS: readonly TableColumn<ManifestLine>[] = [
-  { id: 'line', label: 'line', least: 240, side: 'left', value: (line) => line.name, isHead: true },
+  { id: 'line', label: 'line', least: 240, side: 'left', value: (line) => manifest.lineName(line.id), isHead: true },
   { id: 'state', label: 'state', width: 168, side: 'left', value: stateOf },
   {
     id: 'flight',

@@ -57,7 +57,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
           :title="title"
           :to="{ name: 'line', params: { lineId: line.id } }">
           <span class="ManifestList-name"
-            ><span>{{ line.name }}</span
+            ><span>{{ manifest.lineName(line.id) }}</span
             ><em :class="{ trouble: isSlow }">{{ word }}</em></span
           >
           <svg :width="WIDTH" height="9" aria-hidden="true">

@@ -113,7 +113,7 @@ function onCopy(event: Event) {
         >or the template
         <select class="inline" data-test="template" @change="onCopy">
           <option value="" selected>choose a template</option>
-          <option v-for="line in templates" :key="line.id" :value="line.id">{{ line.name }}</option>
+          <option v-for="line in templates" :key="line.id" :value="line.id">{{ manifest.lineName(line.id) }}</option>
         </select></label
       >
       <RouterLink :to="{ name: 'market' }">or rows of the Market</RouterLink>

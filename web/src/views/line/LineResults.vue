@@ -1,19 +1,21 @@
 <script setup lang="ts">
 import { computed, onMounted, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { ElButton } from 'element-plus'
 import type { LineView, Results, TodayView } from '@tin-harbor/core/contract'
+import { ONE_OF } from '@tin-harbor/core/results'
 import { ApiError, api } from '@/api'
-import { count, money, perCent } from '@/composables/formats'
-import { useAttempt } from '@/composables/use-attempt'
+import { count, money, perCent, smallMoney } from '@/composables/formats'
 import DayField from '@/parts/DayField.vue'
 import ForecastRecord from '@/parts/ForecastRecord.vue'
+import MoneyField from '@/parts/MoneyField.vue'
 import TodayChart from '@/parts/TodayChart.vue'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useAddress } from '@/composables/use-address'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import PlacementResults from './PlacementResults.vue'
+import ResultsActs from './ResultsActs.vue'
+import { STANDS, useResultsRows } from './use-results-rows'
 
 const route = useRoute()
 const address = useAddress()
@@ -24,7 +26,6 @@ const line = shallowRef<LineView | null>(null)
 const results = shallowRef<Results | null>(null)
 const today = shallowRef<TodayView | null>(null)
 const error = shallowRef<ApiError | null>(null)
-const { isBusy, error: actError, attempt } = useAttempt()
 let asked = 0
 
 const day = (name: 'from' | 'to') => {
@@ -33,9 +34,7 @@ const day = (name: 'from' | 'to') => {
 }
 const from = day('from')
 const to = day('to')
-/** Placements pointed at, kept in the address so that a link shows the same rows. */
-const chosenPart = address.part('chosen')
-const chosen = computed(() => new Set(chosenPart.value.split('~').filter((text) => text !== '')))
+const { named, stand, over, rows, isNarrowed, chosen, chosenRows, choose, chooseAll, chooseNone } = useResultsRows(results)
 
 async function load(): Promise<void> {
   const mine = ++asked
@@ -55,27 +54,24 @@ onMounted(load)
 watch([from, to], load)
 useMarketTick(load)
 
-function onChoose(placement: string) {
-  const next = new Set(chosen.value)
-  if (!next.delete(placement)) next.add(placement)
-  chosenPart.value = (results.value?.rows ?? []).flatMap((row) => (next.has(row.placement) ? [row.placement] : [])).join('~')
-}
-
-const rows = computed(() => results.value?.rows.filter((row) => chosen.value.has(row.placement)) ?? [])
-const toLeaveOut = computed(() => rows.value.filter((row) => !row.leftOut))
-const toTakeIn = computed(() => rows.value.filter((row) => row.leftOut))
+const main = computed(() => results.value?.events[0] ?? 'clicks')
+const toLeaveOut = computed(() => chosenRows.value.filter((row) => !row.leftOut))
 const freed = computed(() => toLeaveOut.value.reduce((sum, row) => sum + row.spendMicros, 0))
 /** Days that it ran: a calendar day on which it began at night is not a whole one. */
 const days = computed(() => Math.max(1, results.value?.hours ?? 0) / 24)
-const plural = (n: number) => `${n} placement${n === 1 ? '' : 's'}`
-
-const onAct = (out: boolean) =>
-  attempt(async () => {
-    const placements = (out ? toLeaveOut : toTakeIn).value.map((row) => row.placement)
-    await api.leaveOut(id, placements, out)
-    chosenPart.value = ''
-    await load()
+const plural = (n: number) => `${count(n)} placement${n === 1 ? '' : 's'}`
+/** What was brought in all, each with what one cost and how sure that is. */
+const brought = computed(() =>
+  (results.value?.events ?? []).map((event, n) => {
+    const { count: many, costMicros, costRange } = (results.value as Results).total.brought[n]
+    const range = costRange ? ` (${smallMoney(costRange.low)} to ${costRange.high === null ? 'no end' : smallMoney(costRange.high)})` : ''
+    return { many, words: many === 1 ? ONE_OF[event] : event, each: costMicros === null ? '' : ` at ${smallMoney(costMicros)}${range}` }
   })
+)
+async function onDone() {
+  chooseNone()
+  await load()
+}
 </script>
 
 <template>
@@ -90,36 +86,51 @@ const onAct = (out: boolean) =>
       <span class="quiet small">from</span><DayField id="results-from" v-model="from" placeholder="its start" />
       <span class="quiet small">to</span><DayField id="results-to" v-model="to" placeholder="now" />
     </header>
-    <p v-if="error || actError" class="trouble" role="alert">{{ error?.message ?? actError }}</p>
+    <p v-if="error" class="trouble" role="alert">{{ error.message }}</p>
     <TodayChart v-if="today" :today="today" />
     <template v-if="results">
       <div class="LineResults-sentence">
         <p v-if="results.total.impressions > 0">
           <b>{{ count(results.total.impressions) }}</b> impressions on {{ plural(results.rows.length) }},
-          <b>{{ perCent(results.total.viewable / results.total.impressions) }}</b> of them viewable,
-          <b>{{ count(results.total.clicks) }}</b> clicks, for <b>{{ money(results.total.spendMicros) }}</b>.
+          <b>{{ perCent(results.total.viewable / results.total.impressions) }}</b> of them viewable, for
+          <b>{{ money(results.total.spendMicros) }}</b>:
+          <template v-for="({ many, words, each }, n) in brought" :key="words"
+            >{{ n === 0 ? '' : n === brought.length - 1 ? ' and ' : ', ' }}<b>{{ count(many) }} {{ words }}</b
+            >{{ each }}</template
+          >.
           <template v-if="toLeaveOut.length > 0">
-            From the next hour, <mark>leave {{ plural(toLeaveOut.length) }} out</mark> of this line: they took {{ money(freed / days) }} a
-            day.</template
-          >
-          <template v-if="toTakeIn.length > 0">
-            <mark>Take {{ plural(toTakeIn.length) }} in again</mark>.</template
+            The {{ plural(toLeaveOut.length) }} chosen took <mark>{{ money(freed / days) }} a day</mark>.</template
           >
         </p>
         <p v-else>Nothing was bought {{ from || to ? 'in this period' : 'yet' }}. Put the line live and run the market.</p>
-        <span v-if="session.may('live')" class="LineResults-act">
-          <ElButton v-if="toLeaveOut.length > 0" type="primary" :loading="isBusy" data-test="leave-out" @click="onAct(true)"
-            >Leave {{ toLeaveOut.length }} out</ElButton
-          >
-          <ElButton v-if="toTakeIn.length > 0" :loading="isBusy" @click="onAct(false)">Take {{ toTakeIn.length }} in</ElButton>
-        </span>
       </div>
-      <PlacementResults
-        v-if="results.rows.length > 0"
-        :results="results"
-        :chosen="chosen"
-        :disabled="!session.may('live')"
-        @choose="onChoose" />
+      <template v-if="results.rows.length > 0">
+        <p class="LineResults-tools">
+          <label>named <input v-model="named" class="inline" type="search" data-test="named" /></label>
+          <label
+            >a {{ ONE_OF[main] }} is
+            <select v-model="stand" class="inline" data-test="stand">
+              <option value="">at any price</option>
+              <option v-for="one in STANDS" :key="one" :value="one">
+                {{ one === 'not told' ? 'not told apart from the line’s yet' : `surely ${one} than the line’s` }}
+              </option>
+            </select></label
+          >
+          <span>over <MoneyField id="results-over" v-model="over" :label="`A ${ONE_OF[main]} costs over`" /> each</span>
+          <button v-if="session.may('live')" class="plain" type="button" data-test="choose-all" @click="chooseAll">
+            choose {{ isNarrowed ? `all ${rows.length} that match` : `all ${rows.length}` }}
+          </button>
+          <span v-if="isNarrowed" class="quiet">{{ rows.length }} of {{ results.rows.length }}</span>
+        </p>
+        <ResultsActs
+          v-if="chosenRows.length > 0 && session.may('live') && line"
+          :line="id"
+          :model="line.draft.price.model"
+          :rows="chosenRows"
+          @done="onDone"
+          @none="chooseNone" />
+        <PlacementResults :results="results" :rows="rows" :chosen="chosen" :disabled="!session.may('live')" @choose="choose" />
+      </template>
     </template>
     <ForecastRecord :campaign="null" :line="id" />
   </div>
@@ -164,7 +175,15 @@ const onAct = (out: boolean) =>
   color: inherit;
 }
 
-.LineResults-act {
-  white-space: nowrap;
+.LineResults-tools {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: baseline;
+  margin: 2px 0 6px;
+}
+
+.LineResults-tools .MoneyField .el-input {
+  width: 84px;
 }
 </style>

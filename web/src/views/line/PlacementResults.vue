@@ -2,66 +2,116 @@
 import { computed } from 'vue'
 import type { PlacementResult, Results } from '@tin-harbor/core/contract'
 import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
-import { count, cpm, money, perCent } from '@/composables/formats'
+import { ONE_OF } from '@tin-harbor/core/results'
+import { count, cpm, money, perCent, smallMoney } from '@/composables/formats'
 import DataTable from '@/parts/DataTable.vue'
 import RateRange from '@/parts/RateRange.vue'
 import type { TableColumn } from '@/parts/table-columns'
 
-/** What each placement brought, with how sure its click rate is; rows can be pointed at. */
+/**
+ * What each placement brought of what the line is judged by, the first with how sure its rate is; each with what one cost. Rows can be
+ * pointed at, several in a row with Shift.
+ */
 export interface PlacementResultsProps {
   results: Results
+  /** Rows that are shown, in the order of the answer. */
+  rows: readonly PlacementResult[]
   chosen: ReadonlySet<string>
   disabled: boolean
 }
 const props = defineProps<PlacementResultsProps>()
-defineEmits<{ choose: [placement: string] }>()
+const emit = defineEmits<{ choose: [placements: string[], isIn: boolean] }>()
 
-const COLUMNS: readonly TableColumn<PlacementResult>[] = [
+const costRange = ({ costRange: range }: PlacementResult['brought'][number]) =>
+  range === null ? '' : `90 % range: ${smallMoney(range.low)} to ${range.high === null ? 'any' : smallMoney(range.high)}`
+const columns = computed((): TableColumn<PlacementResult>[] => [
   { id: 'tick', label: 'chosen', width: 30, side: 'left', isBare: true },
   { id: 'name', label: 'placement', least: 230, side: 'left', value: (row) => row.property, isHead: true },
   { id: 'size', label: 'size', width: 96, side: 'left', value: (row) => row.size },
-  { id: 'impressions', label: 'impressions', width: 90, value: (row) => row.impressions, words: (row) => count(row.impressions) },
-  { id: 'clicks', label: 'clicks', width: 72, value: (row) => row.clicks, words: (row) => count(row.clicks) },
-  { id: 'rate', label: 'click rate', width: 80, value: (row) => row.clickRate, words: (row) => perCent(row.clickRate, 2) },
-  { id: 'range', label: '90 % range; line marked', width: 176, side: 'left' },
+  { id: 'impressions', label: 'shown', width: 76, value: (row) => row.impressions, words: (row) => count(row.impressions) },
+  ...props.results.events.flatMap((event, n): TableColumn<PlacementResult>[] => [
+    { id: event, label: event, width: 76, value: (row) => row.brought[n].count, words: (row) => count(row.brought[n].count) },
+    ...(n === 0
+      ? [
+          {
+            id: 'rate',
+            label: 'of shown',
+            title: `${event} of a hundred shown`,
+            width: 70,
+            value: (row: PlacementResult) => row.brought[0].rate,
+            words: (row: PlacementResult) => perCent(row.brought[0].rate, 2)
+          },
+          { id: 'range', label: '90 % range; line marked', width: 150, side: 'left' as const }
+        ]
+      : []),
+    {
+      id: `cost-${event}`,
+      label: `a ${ONE_OF[event]}`,
+      title: `what one ${ONE_OF[event]} cost; its 90 % range stands in each row`,
+      width: 84,
+      isLeastFirst: true,
+      value: (row) => row.brought[n].costMicros
+    }
+  ]),
   { id: 'spend', label: 'spend', width: 82, value: (row) => row.spendMicros, words: (row) => money(row.spendMicros) },
-  { id: 'cpm', label: 'CPM paid', width: 78, value: (row) => row.cpmMicros, words: (row) => cpm(row.cpmMicros) }
-]
+  { id: 'cpm', label: 'CPM paid', width: 70, value: (row) => row.cpmMicros, words: (row) => cpm(row.cpmMicros) }
+])
 const rowClass = (row: PlacementResult) =>
   [
     props.chosen.has(row.placement) ? 'is-chosen' : '',
     row.leftOut ? 'is-left-out' : '',
     row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''
   ].join(' ')
-/** The widest range of rows with enough shown, so that small rows do not squeeze the others. */
-const most = computed(() =>
-  Math.max(0.001, ...props.results.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.clickRange.high))
-)
+/** Right end of the ranges: of rows with enough shown, at most a few times the line's own, so that one does not squeeze all others. */
+const MOST_TIMES = 3
+const most = computed(() => {
+  const own = props.results.total.brought[0].rate
+  const told = props.rows.filter((row) => row.impressions >= LEAST_FOR_RATE)
+  const widest = Math.max(0.0005, ...told.map((row) => row.brought[0].range.high))
+  return own > 0 ? Math.min(widest, MOST_TIMES * own) : widest
+})
+
+/** The row that was pointed at last: Shift takes all from there. */
+let last: string | null = null
+function onChoose(row: PlacementResult, inOrder: readonly PlacementResult[], event: MouseEvent) {
+  const isIn = (event.currentTarget as HTMLInputElement).checked
+  const places = inOrder.map(({ placement }) => placement)
+  const [a, b] = [last === null ? -1 : places.indexOf(last), places.indexOf(row.placement)]
+  last = row.placement
+  emit('choose', event.shiftKey && a >= 0 ? places.slice(Math.min(a, b), Math.max(a, b) + 1) : [row.placement], isIn)
+}
 </script>
 
 <template>
   <DataTable
     class="PlacementResults"
     label="Results by placement"
-    :rows="results.rows"
-    :columns="COLUMNS"
+    :rows="rows"
+    :columns="columns"
     :row-key="(row) => row.placement"
     :row-class="rowClass"
-    :sort="{ id: 'spend', down: true }">
-    <template #cell-tick="{ row }"
+    :sort="{ id: 'spend', down: true }"
+    none="No placement is like that.">
+    <template #cell-tick="{ row, ordered }"
       ><input
         type="checkbox"
         :checked="chosen.has(row.placement)"
         :disabled="disabled"
         :aria-label="`Choose ${row.property}, ${row.position}`"
-        @change="$emit('choose', row.placement)"
+        @click="onChoose(row, ordered, $event)"
     /></template>
     <template #cell-name="{ row }"
-      ><b>{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut"> left out</em></template
+      ><b>{{ row.property }}</b> <span class="quiet">{{ row.position }}</span><em v-if="row.leftOut"> left out</em
+      ><em v-else-if="row.ownMicros !== null"> bids {{ cpm(row.ownMicros) }}</em></template
     >
     <template #cell-range="{ row }">
       <span v-if="row.impressions < LEAST_FOR_RATE" class="small">too little shown</span>
-      <RateRange v-else :rate="row.clickRate" :range="row.clickRange" :mean="results.total.clickRate" :most="most" />
+      <RateRange v-else :rate="row.brought[0].rate" :range="row.brought[0].range" :mean="results.total.brought[0].rate" :most="most" />
+    </template>
+    <template v-for="(event, n) in results.events" #[`cell-cost-${event}`]="{ row }" :key="event">
+      <span :title="costRange(row.brought[n])">{{
+        row.brought[n].costMicros === null ? (row.spendMicros > 0 ? 'none yet' : '') : smallMoney(row.brought[n].costMicros)
+      }}</span>
     </template>
   </DataTable>
 </template>

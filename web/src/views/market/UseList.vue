@@ -36,7 +36,7 @@ const onUse = (follows: boolean) =>
   <p class="ListsView-actions">
     <select v-model="lineId" aria-label="Line" data-test="use-line">
       <option :value="null" disabled>choose a line</option>
-      <option v-for="line in manifest.lines" :key="line.id" :value="line.id">{{ line.name }}</option>
+      <option v-for="line in manifest.lines" :key="line.id" :value="line.id">{{ manifest.lineName(line.id) }}</option>
     </select>
     <select v-model="mode" aria-label="Only these or without them">
       <option value="include">only these</option>

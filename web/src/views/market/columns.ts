@@ -122,7 +122,30 @@ export const MARKET_COLUMNS: readonly MarketColumn[] = [
     (row) => (row.payoutMicros == null ? null : convertsAt(row).value * 1000 * row.payoutMicros),
     cpm
   ),
-  number('own shown', 'you: shown', 'shown by your lines in the last 28 days', 68, (row) => row.own?.wins ?? null, count),
-  number('own spend', 'you: spent', 'spent by your lines in the last 28 days', 80, (row) => row.own?.spendMicros ?? null, money, true),
-  number('own clicks', 'you: clicks', 'clicks on your ads in the last 28 days', 80, (row) => row.own?.clicks ?? null, count, true)
+  number(
+    'own shown',
+    'you: shown',
+    'shown by your lines in the last 28 days, of what the sentence says',
+    68,
+    (row) => row.own?.wins ?? null,
+    count
+  ),
+  number(
+    'own spend',
+    'you: spent',
+    'spent by your lines in the last 28 days, of what the sentence says',
+    80,
+    (row) => row.own?.spendMicros ?? null,
+    money,
+    true
+  ),
+  number(
+    'own clicks',
+    'you: clicks',
+    'clicks on your ads in the last 28 days, of what the sentence says',
+    80,
+    (row) => row.own?.clicks ?? null,
+    count,
+    true
+  )
 ]

@@ -33,19 +33,22 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
   watch([by, bidMicros, offer, () => market.tapeReady], load, { immediate: true })
   watch(refDebounced(said, FOLLOWS_MS), load)
 
-  /** What our lines had of the same rows in the last four weeks. */
+  /** What our lines had of the same rows, as the sentence says, in the last four weeks. */
   const own = shallowRef(new Map<number, ReportRowView>())
+  let askedOwn = 0
   async function loadOwn() {
+    const mine = ++askedOwn
     own.value = new Map()
     const rowsBy = by.value
     if (rowsBy === 'deal' || market.run.hour === 0) return
     const today = localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1)
     const report = await api
-      .report({ by: rowsBy, from: dateOfDay(today - 27), to: dateOfDay(today), windowHours: 720, campaign: null, line: null })
+      .bought({ by: rowsBy, from: dateOfDay(today - 27), to: dateOfDay(today), sentence: sentence.value })
       .catch(() => null)
-    if (rowsBy === by.value) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
+    if (mine === askedOwn) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
   }
   watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
+  watch(refDebounced(said, FOLLOWS_MS), loadOwn)
 
   const chosen = ref<ReadonlySet<number>>(new Set())
   const unfolded = ref<ReadonlySet<number>>(new Set())

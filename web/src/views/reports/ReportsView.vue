@@ -91,7 +91,7 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
             v-for="line in manifest.lines.filter((one) => one.campaignId === campaign.id)"
             :key="line.id"
             :value="`l${line.id}`"
-            :label="line.name" />
+            :label="manifest.lineName(line.id)" />
         </ElOptionGroup>
       </ElSelect>
       by

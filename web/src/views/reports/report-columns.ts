@@ -1,6 +1,6 @@
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
 import { REPORT_MEASURES, REPORT_MEASURE_NAMES, type MeasureKind, type ReportMeasure } from '@tin-harbor/core/report'
-import { count, cpm, decimal, money, perCent } from '@/composables/formats'
+import { count, cpm, decimal, money, perCent, smallMoney } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
 import type { TableColumn } from '@/parts/table-columns'
 
@@ -9,13 +9,14 @@ const WORDS: Readonly<Record<MeasureKind, (value: number) => string>> = {
   ratio: decimal,
   share: (value) => perCent(value),
   money,
+  price: (value) => (value > 0 ? smallMoney(value) : ''),
   CPM: cpm
 }
 const cost = (row: ReportRowView) => (row.costMicros === null ? (row.spendMicros > 0 ? 'none yet' : '') : money(row.costMicros))
 
 /** What stands in the table after a measure: what is drawn of it, and what is made of two. */
 const AFTER: Readonly<Partial<Record<string, TableColumn<ReportRowView>>>> = {
-  clicks: { id: 'range', label: 'click rate, 90 % range', width: 134, side: 'left' },
+  clicks: { id: 'range', label: 'click rate, 90 % range', width: 120, side: 'left' },
   assists: { id: 'cost', label: 'cost each', width: 84, value: (row) => row.costMicros, words: cost }
 }
 /** Columns of the table but for the first, which says what the rows are. */
@@ -29,7 +30,7 @@ export const REPORT_COLUMNS = REPORT_MEASURE_NAMES.flatMap((name): TableColumn<R
 type FileColumn = [name: string, value: (row: ReportRowView) => string | number]
 const QUARTERS = ['first quarter', 'half', 'third quarter', 'end']
 const inFile = (kind: MeasureKind, value: number) =>
-  kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'CPM' ? value / 1e6 : value
+  kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'price' || kind === 'CPM' ? value / 1e6 : value
 /** Columns of a file: a name and the measures, the quarter points after the views. */
 const FILE_COLUMNS: FileColumn[] = [
   ['name', (row) => row.label],
