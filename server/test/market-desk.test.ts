@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { AskFacts, PlacedAsk } from '@tin-harbor/core/buying'
+import type { DealView, OfferedDealView } from '@tin-harbor/core/contract'
 import { placementCode, positionsOf } from '@tin-harbor/core/market'
 import { BRANCHES } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../src/advertisers/advertiser-model.js'
@@ -260,5 +261,44 @@ describe('deals', () => {
     await server.deps.sequelize.query('UPDATE granted_deal SET until_hour = 1 WHERE id = ?', { replacements: [answer.dealId] })
     expect(await stops()).toMatchObject([{ severity: 'stops', field: 'buys', message: expect.stringContaining('has ended') as string }])
     expect((await ask('GET', '/deals')).body.deals.find((deal: { id: number }) => deal.id === answer.dealId).isExpired).toBe(true)
+  })
+
+  it('are offered of every format but pops, taken once, counted beside those that stand, and bought by a line', async () => {
+    const offers = async (as: Ask = ask) => (await as('GET', '/deals/offers')).body.offers as OfferedDealView[]
+    const all = await offers()
+    expect(new Set(all.map(({ format }) => format))).toEqual(new Set(['display', 'video', 'native', 'audio']))
+    expect(all.some(({ name }) => name.endsWith('connected TV'))).toBe(true)
+    expect(new Set(all.map(({ code }) => code)).size).toBe(all.length)
+    const { inventory } = server.deps.catalogue
+    for (const { publisher, properties } of all) {
+      const own = inventory.properties.filter(
+        (property) => inventory.publishers[property.publisher].name === publisher && !property.anonymous
+      )
+      expect(own.map(({ name }) => name)).toEqual(expect.arrayContaining(properties))
+    }
+    expect((await ask('POST', '/deals/offers/take', { offer: 'OF-1' })).body.issues[0].field).toBe('offer')
+    expect((await ask('POST', '/deals/offers/take', {})).body.issues[0].message).toBe('Which offer?')
+    const audio = all.find(({ format, dealId }) => format === 'audio' && dealId === null) as OfferedDealView
+    const answers = await Promise.all([1, 2, 3].map(() => ask('POST', '/deals/offers/take', { offer: audio.code })))
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 409, 409])
+    const deal = answers.find(({ status }) => status === 200)?.body as DealView
+    expect(deal).toMatchObject({ name: audio.name, priceMicros: audio.priceMicros, format: 'audio', isExpired: false })
+    expect((await offers()).find(({ code }) => code === audio.code)?.dealId).toBe(deal.id)
+    const { body: counted } = await ask('POST', '/market/survey', {
+      page: 'offers',
+      sentence: { formats: ['audio'], targeting: { restrictions: [] }, hours: null },
+      by: ['deal'],
+      without: null,
+      bidMicros: 1_000_000
+    })
+    const rows = counted.groups[0].rows as { key: number; code: string; label: string; opportunitiesADay: number }[]
+    const ofOne = rows.filter(({ label }) => label === audio.name)
+    expect(ofOne.map(({ code }) => code).sort()).toEqual([String(deal.id), audio.code].sort())
+    expect(ofOne[0].opportunitiesADay).toBe(ofOne[1].opportunitiesADay)
+    const { lineId } = await readyLine(ask, { buys: { open: false, deals: [deal.id] }, format: 'audio' } as never)
+    expect((await ask('GET', '/deals')).body.deals.find(({ id }: DealView) => id === deal.id).usedBy).toMatchObject([{ line: lineId }])
+    // Once it has ended it can be taken again.
+    await server.deps.sequelize.query('UPDATE granted_deal SET until_hour = 1 WHERE id = ?', { replacements: [deal.id] })
+    expect((await ask('POST', '/deals/offers/take', { offer: audio.code })).status).toBe(200)
   })
 })

@@ -1,17 +1,19 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { EVERYTHING } from '@tin-harbor/core/buying'
+import { EVERYTHING, type LineDraft } from '@tin-harbor/core/buying'
 import type { PropertyView } from '@tin-harbor/core/contract'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
+import ChosenRows from '@/views/market/ChosenRows.vue'
 import CompareRows from '@/views/market/CompareRows.vue'
 import MarketView from '@/views/market/MarketView.vue'
 import PropertyPage from '@/views/market/PropertyPage.vue'
 import StartLine from '@/views/market/StartLine.vue'
+import ToLine, { type ToLineProps } from '@/views/market/ToLine.vue'
 import { readBid, readSentence } from '@/views/market/read-sentence'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
-import { settle, traffic, type Request, traderAt, surveyOf, surveyRow } from './support'
+import { draftOf, settle, traffic, type Request, traderAt, surveyOf, surveyRow } from './support'
 
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
@@ -177,8 +179,8 @@ describe('the Market', () => {
 
   it('chooses rows: only these, without them, compared, on a list; a line is started on them or on the whole sentence', async () => {
     const view = await answered({ said: JSON.stringify(phones) })
-    await view.findAll('tbody input')[0].trigger('change')
-    await view.findAll('tbody input')[1].trigger('change')
+    await view.findAll('tbody input')[0].trigger('click')
+    await view.findAll('tbody input')[1].trigger('click')
     await asked('/lists')[0].reply({
       body: {
         lists: [
@@ -188,7 +190,7 @@ describe('the Market', () => {
       }
     })
     await flushPromises()
-    expect(view.findAll('[data-test=put-on] option').map((option) => option.text())).toEqual(['a list', 'Good ones'])
+    expect(view.findAll('[data-test=put-on] option').map((option) => option.text())).toEqual(['a list', 'a new list …', 'Good ones'])
     await view.get('[data-test=put-on]').setValue('5')
     expect(requests.find((request) => request.method === 'PUT')?.body).toEqual({
       version: 2,
@@ -219,6 +221,55 @@ describe('the Market', () => {
     ])
   })
 
+  it('chooses all that match, a row of them with Shift, and placements apart from properties', async () => {
+    const view = await answered()
+    await view.get('[data-test=choose-all]').trigger('click')
+    expect(
+      view
+        .getComponent(ChosenRows)
+        .props('rows')
+        .map(({ key }) => key)
+        .sort()
+    ).toEqual([4, 9])
+    await view.get('[data-test=named]').setValue('birch')
+    // What a search hides stays chosen.
+    expect(view.getComponent(ChosenRows).props('rows')).toHaveLength(2)
+    await view.get('[data-test=named]').setValue('')
+    await flushPromises()
+    await view.findAll('.MarketTable-fold')[0].trigger('click')
+    await surveys('fold')[0].reply({
+      body: surveyOf([
+        [
+          'placement',
+          [31, 32, 33].map((key) => surveyRow(key, `place ${key}`, key, { property: 'p9.example', code: `p9.example: ${key}` }))
+        ]
+      ])
+    })
+    await flushPromises()
+    const ticks = () => view.findAll('tbody input')
+    expect(ticks()).toHaveLength(5)
+    await ticks()[1].trigger('click')
+    await ticks()[3].trigger('click', { shiftKey: true })
+    const chosen = view.getComponent(ChosenRows)
+    expect([
+      chosen.props('by'),
+      chosen.props('all'),
+      chosen
+        .props('rows')
+        .map(({ key }) => key)
+        .sort()
+    ]).toEqual(['placement', 3, [31, 32, 33]])
+    await view.get('[data-test=into-line]').trigger('click')
+    expect(view.getComponent(ToLine).props()).toMatchObject({
+      dimension: 'placement',
+      values: expect.arrayContaining(['p9.example: 31', 'p9.example: 33']) as string[],
+      words: expect.stringContaining('place 32') as string
+    })
+    await view.get('[data-test=compare]').trigger('click')
+    await flushPromises()
+    expect(router.currentRoute.value.query).toMatchObject({ rows: 'placement', compare: '31,32,33' })
+  })
+
   it('takes the sentence and the bid along to a property', async () => {
     const view = await answered({ said: JSON.stringify(phones), bid: '2500000' })
     await view.findAll('.MarketTable-open')[0].trigger('click')
@@ -230,7 +281,7 @@ describe('the Market', () => {
   it('of a reader makes no lines', async () => {
     useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await answered()
-    await view.findAll('tbody input')[0].trigger('change')
+    await view.findAll('tbody input')[0].trigger('click')
     expect([view.find('[data-test=make-line]').exists(), view.find('[data-test=start-line]').exists()]).toEqual([false, false])
   })
 })
@@ -392,13 +443,99 @@ describe('a property', () => {
   })
 })
 
+describe('into a line', () => {
+  async function open(over: Partial<ToLineProps> = {}) {
+    const view = mount(ToLine, {
+      props: { dimension: 'property', values: ['p4.example', 'p9.example'], words: 'Alder, Birch', ...over },
+      global: { ...GLOBAL(), stubs: { teleport: true } }
+    })
+    await asked('/manifest')[0].reply({
+      body: {
+        advertisers: [],
+        campaigns: [{ id: 2, name: 'Spring' }],
+        lines: [
+          { id: 7, campaignId: 2, name: 'Ours', state: 'live' },
+          { id: 8, campaignId: 2, name: 'Ours', state: 'draft' },
+          { id: 9, campaignId: 2, name: 'Gone', state: 'ended' }
+        ]
+      }
+    })
+    await flushPromises()
+    return view
+  }
+  const lineOf = (draft: object) => ({ id: 7, version: 3, draft: { ...draftOf(), ...draft } })
+  const line = () => requests.find(({ method, path }) => method === 'GET' && path.startsWith('/lines/7'))
+
+  it('they are bought beside what it names, and it is said what its draft does then', async () => {
+    const view = await open()
+    expect(view.findAll('[data-test=to-line] option').map((one) => one.text())).toEqual(['choose', 'Ours, L-7', 'Ours, L-8'])
+    await view.get('[data-test=to-line]').setValue('7')
+    await line()?.reply({
+      body: lineOf({ targeting: { restrictions: [{ dimension: 'property', mode: 'include', values: ['p1.example'] }] } })
+    })
+    await flushPromises()
+    await view.get('[data-test=to-line-do]').trigger('click')
+    const save = requests.find(({ method }) => method === 'PUT')
+    expect([save?.body.version, restrictionsOf(save?.body.line as Sentence)]).toEqual([
+      3,
+      ['include property p1.example,p4.example,p9.example']
+    ])
+    await save?.reply({ body: { ...lineOf(save.body.line as object), version: 4 } })
+    await flushPromises()
+    expect(view.get('[role=status]').text()).toContain('buys 3 properties now. It counts once it is put live.')
+  })
+
+  it('a price of its own is asked for first, and what the server refuses is said; a list is followed only by name', async () => {
+    const view = await open({ list: 5 })
+    await view.get('[data-test=to-line]').setValue('7')
+    await line()?.reply({ body: lineOf({}) })
+    await flushPromises()
+    expect(view.find('[data-test=follow]').exists()).toBe(true)
+    await view.get('input[value=price]').setValue()
+    expect(view.find('[data-test=follow]').exists()).toBe(false)
+    await view.get('[data-test=to-line-do]').trigger('click')
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toBe('Which price?')
+    await view.get('#to-line-price').setValue('1.25')
+    await view.get('[data-test=to-line-do]').trigger('click')
+    const save = requests.find(({ method }) => method === 'PUT')
+    expect((save?.body.line as LineDraft).price.adjustments).toEqual([
+      { dimension: 'property', value: 'p4.example', perMille: null, ownMicros: 1_250_000 },
+      { dimension: 'property', value: 'p9.example', perMille: null, ownMicros: 1_250_000 }
+    ])
+    await save?.reply({ status: 409, body: { code: 'stale', title: 'The line was changed in the meantime.' } })
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toContain('was changed in the meantime')
+  })
+})
+
 describe('rows side by side', () => {
-  const two = [surveyRow(4, 'Alder', 900), surveyRow(9, 'Birch', 1800)]
+  const two = [surveyRow(4, 'Alder', 900), surveyRow(9, 'Birch', 1800)].map((row) => ({ ...row, own: null }))
   async function open() {
-    const view = mount(CompareRows, { props: { rows: two, by: 'property', sentence: phones, bidMicros: 1_000_000 }, global: GLOBAL() })
+    const view = mount(CompareRows, {
+      props: { rows: two, drawn: [4, 9], by: 'property', sentence: phones, bidMicros: 1_000_000 },
+      global: GLOBAL()
+    })
     await settle()
     return view
   }
+
+  it('are any number, of which four are drawn, and others in their place when asked', async () => {
+    const six = [1, 2, 3, 4, 5, 6].map((key) => ({ ...surveyRow(key, `Row ${key}`, key), own: null }))
+    const view = mount(CompareRows, {
+      props: { rows: six, drawn: [1, 2, 3, 4], by: 'property', sentence: phones, bidMicros: 1 },
+      global: GLOBAL()
+    })
+    await settle()
+    expect(view.text()).toContain('6 compared; drawn, at most 4: Row 1, Row 2, Row 3, Row 4')
+    expect(view.findAll('article')).toHaveLength(4)
+    const ticks = view.findAll('.CompareRows-table tbody input')
+    expect(ticks.map((tick) => tick.attributes('disabled') !== undefined)).toEqual([true, true, false, false, false, false])
+    await ticks[2].trigger('change')
+    expect(view.emitted('draw')?.[0]).toEqual([[1, 2, 3]])
+    await view.setProps({ drawn: [] })
+    expect([view.findAll('article').length, view.text()]).toEqual([0, expect.stringContaining('at most 4: none')])
+  })
 
   it('are counted each for itself and both together, and say how many people they share', async () => {
     const view = await open()

@@ -22,7 +22,7 @@ describe('the table', () => {
         columns: MARKET_COLUMNS.filter((column) => !column.hidden),
         by: 'property',
         sort: { id: 'day', down: true },
-        chosen: new Set<number>(),
+        chosen: new Set<string>(),
         isWaiting: false,
         unfolds: true,
         unfolded: new Set<number>(),
@@ -86,16 +86,16 @@ describe('the table', () => {
         .map((head) => head.text())
     ).toEqual(['a day'])
     await view.get('thead button').trigger('click')
-    await view.get('tbody input').trigger('change')
+    await view.get('tbody input').trigger('click')
     await view.get('.MarketTable-fold').trigger('click')
     await view.get('.MarketTable-open').trigger('click')
     expect([view.emitted('sort'), view.emitted('choose'), view.emitted('unfold'), view.emitted('open')]).toEqual([
       [[{ id: 'name', down: false }]],
-      [[1]],
+      [[['1'], true]],
       [[1]],
       [['p1.example']]
     ])
-    expect(view.findAll('tbody input')).toHaveLength(1)
+    expect(view.findAll('tbody input').map((tick) => tick.attributes('aria-label'))).toEqual(['Choose Property 1', 'Choose Property 2'])
     expect(table([]).text()).toContain('Nothing in the recorded days is like that.')
   })
 

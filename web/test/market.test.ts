@@ -3,13 +3,14 @@ import { createPinia, setActivePinia } from 'pinia'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { EVERYTHING } from '@tin-harbor/core/buying'
-import type { DealsView as Deals, ListView, SurveyRowView } from '@tin-harbor/core/contract'
+import type { DealsView as Deals, ListView, OfferedDealView, SurveyRowView } from '@tin-harbor/core/contract'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import CapFields from '@/parts/CapFields.vue'
 import LimitFields from '@/parts/LimitFields.vue'
 import MatesTable from '@/parts/MatesTable.vue'
 import BuysField from '@/views/line/fields/BuysField.vue'
 import DealsView from '@/views/market/DealsView.vue'
+import StartLine from '@/views/market/StartLine.vue'
 import ListsView from '@/views/market/ListsView.vue'
 import PhraseChooser from '@/parts/PhraseChooser.vue'
 import SentenceBar from '@/views/market/SentenceBar.vue'
@@ -368,6 +369,20 @@ describe('deals', () => {
         untilHour: 10,
         isExpired: true,
         usedBy: []
+      },
+      {
+        id: 314,
+        name: 'Whin Pages, audio',
+        publisher: 'Whin Pages',
+        kind: 'floor',
+        priceMicros: 2_000_000,
+        placements: 3,
+        format: 'audio',
+        volume: null,
+        leastSpendMicros: null,
+        untilHour: null,
+        isExpired: false,
+        usedBy: []
       }
     ],
     asks: [
@@ -391,6 +406,31 @@ describe('deals', () => {
     ],
     publishers: [{ name: 'Rowan House', formats: ['display'] }]
   }
+  const offer = (code: string, name: string, over: Partial<OfferedDealView>): OfferedDealView => ({
+    code,
+    name,
+    publisher: name.split(',')[0],
+    format: 'display',
+    kind: 'fixed',
+    priceMicros: 1_400_000,
+    placements: 2,
+    properties: ['Birch Daily'],
+    volume: 50_000,
+    leastSpendMicros: 20_000_000,
+    days: 30,
+    dealId: null,
+    ...over
+  })
+  const offers = [
+    offer('OF-1001', 'Gannet House, display, 300x250', { dealId: 313 }),
+    offer('OF-1002', 'Rowan House, audio, all slots', {
+      format: 'audio',
+      kind: 'floor',
+      priceMicros: 3_000_000,
+      properties: ['Lantern Radio']
+    }),
+    offer('OF-1003', 'Gannet House, video, connected TV', { format: 'video', priceMicros: 9_000_000 })
+  ]
   async function open() {
     const router = createRouter({
       history: createMemoryHistory(),
@@ -415,9 +455,46 @@ describe('deals', () => {
     const view = mount(DealsView, { global: { plugins: [router] } })
     await settle()
     await asked('/deals')[0].reply({ body: deals })
+    await asked('/deals/offers')[0].reply({ body: { offers } })
     await flushPromises()
     return view
   }
+
+  it('that are offered are searched by name, property, format and price, and taken', async () => {
+    const view = await open()
+    const shown = () => view.findAll('[data-test=offers] tbody th').map((head) => head.get('b').text())
+    expect([shown().length, view.get('.OfferedDeals').text()]).toEqual([3, expect.stringContaining('deal 313')])
+    await view.get('[data-test=offers-named]').setValue('rowan lantern')
+    await flushPromises()
+    expect(shown()).toEqual(['Rowan House, audio, all slots'])
+    await view.get('[data-test=offers-named]').setValue('')
+    await view.get('[data-test=offers-format]').setValue('video')
+    await flushPromises()
+    expect(shown()).toEqual(['Gannet House, video, connected TV'])
+    await view.get('[data-test=offers-format]').setValue('')
+    await view.get('#offers-most').setValue('1.50')
+    await flushPromises()
+    expect([shown(), view.text().includes('1 of 3')]).toEqual([['Gannet House, display, 300x250'], true])
+    await view.get('#offers-most').setValue('')
+    await flushPromises()
+    await view.get('[aria-label="Take Rowan House, audio, all slots"]').trigger('click')
+    const take = asked('/deals/offers/take')[0]
+    expect(take.body).toEqual({ offer: 'OF-1002' })
+    await take.reply({ body: { ...deals.deals[0], id: 340 } })
+    await flushPromises()
+    expect(asked('/deals/offers')).toHaveLength(3)
+  })
+
+  it('that stand become lines that buy by them alone', async () => {
+    const view = await open()
+    expect(view.find('[aria-label="Start a line on Gannet House, display"]').exists()).toBe(false)
+    await view.get('[aria-label="Start a line on Whin Pages, audio"]').trigger('click')
+    expect(view.getComponent(StartLine).props()).toMatchObject({
+      sentence: { formats: ['audio'] },
+      deals: [314],
+      priceMicros: 2_000_000
+    })
+  })
 
   it('say which rule decided, that one has ended, and take what was offered', async () => {
     const view = await open()

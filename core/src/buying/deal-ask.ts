@@ -51,6 +51,9 @@ export type DealAsk = yup.InferType<typeof askSchema>
 /** As it is kept and sent to the publisher's office: the publisher by its position in the inventory. */
 export type PlacedAsk = Omit<DealAsk, 'publisher'> & { publisher: number }
 
+/** An offer that is taken, by what the publisher's office calls it. */
+export const takeOfferSchema = yup.object({ offer: yup.string().max(20, 'No offer is called that.').required('Which offer?') }).noUnknown()
+
 /** What an office knows of what it is asked for. */
 export interface AskFacts {
   placements: number[]

@@ -70,6 +70,26 @@ export const dealAskView = shape({
 })
 export type DealAskView = TypeOf<typeof dealAskView>
 
+/** A deal that a publisher offers to everybody. */
+export const offeredDealView = shape({
+  code: text(),
+  name: text(),
+  publisher: text(),
+  format: oneOf(FORMATS),
+  kind: oneOf(['fixed', 'floor']),
+  priceMicros: number(),
+  placements: number(),
+  /** Properties of its placements, by name. */
+  properties: list(text()),
+  volume: maybe(number()),
+  leastSpendMicros: maybe(number()),
+  days: number(),
+  /** The deal that it was taken as and that still stands. */
+  dealId: maybe(number())
+})
+export type OfferedDealView = TypeOf<typeof offeredDealView>
+export const offeredDealsView = shape({ offers: list(offeredDealView) })
+
 /** All deals, everything asked for, and who can be asked. */
 export const dealsView = shape({
   deals: list(dealView),

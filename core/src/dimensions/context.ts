@@ -106,8 +106,13 @@ export const CONTEXT = {
         const test = categoryTest(wanted)
         return { page: (i) => catalogue.inventory.pages.podcast[i] === 1 && test(categoryOf(catalogue, i)) }
       },
-      inFull: ['within podcasts about', 'not within podcasts about']
-    } satisfies Restricting
+      inFull: ['within podcasts about', 'not within podcasts about'],
+      chooser: { value: (_, key) => CATEGORIES[key]?.name ?? null }
+    } satisfies Restricting,
+    tells: {
+      key: ({ page }, market) => (market.inventory.pages.podcast[page] === 1 ? categoryOf(market, page) : -1),
+      label: (key) => (key < 0 ? 'no podcast' : categoryLabel(key))
+    } satisfies Telling
   },
   'content left out': {
     restricts: {

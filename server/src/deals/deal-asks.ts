@@ -19,7 +19,8 @@ type Needs = Pick<Deps, 'sequelize' | 'catalogue' | 'pool' | 'dealOffice' | 'log
 /** Days that a granted deal stands. */
 const DEAL_DAYS = 60
 
-const dealView = (
+/** A deal as pages show it, with the lines that buy by it. */
+export const dealView = (
   { id, name, publisher, kind, priceMicros, placements, volume, leastSpendMicros, untilHour }: GrantedDeal,
   { catalogue: { inventory } }: Pick<Deps, 'catalogue'>,
   hour: number,

@@ -1,6 +1,6 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import type { AskFacts, PlacedAsk, DealDecision } from '@tin-harbor/core/buying'
-import { int, maybe, text, version, id, type Row, type New } from '../database/columns.js'
+import { int, maybe, maybeText, text, version, id, type Row, type New } from '../database/columns.js'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
 export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
@@ -15,6 +15,8 @@ export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
   declare leastSpendMicros: number | null
   /** Market hour at which it ends; null for one that stands. */
   declare untilHour: CreationOptional<number | null>
+  /** What the offer is called that it was taken from; null for one that was asked for. */
+  declare offer: CreationOptional<string | null>
   declare version: CreationOptional<number>
 }
 
@@ -46,6 +48,7 @@ export function defineDeals(sequelize: Sequelize): void {
       volume: moneyColumn('volume', true),
       leastSpendMicros: moneyColumn('leastSpendMicros', true),
       untilHour: maybe(),
+      offer: maybeText(),
       version: version()
     },
     { sequelize, tableName: 'granted_deal' }

@@ -1,7 +1,8 @@
 import * as told from '@tin-harbor/core/contract'
-import { askSchema } from '@tin-harbor/core/buying'
+import { askSchema, takeOfferSchema } from '@tin-harbor/core/buying'
 import type { Deps } from '../deps.js'
 import { askForDeal, dealsOf, organisationOfAsk, takeCounter } from './deal-asks.js'
+import { offeredTo, takeOffer } from './offers.js'
 import { route, type Route } from '../http/registry.js'
 
 /** Deals are the organisation's: any of its lines may buy by them. */
@@ -14,6 +15,23 @@ export function dealRoutes(deps: Deps): Route[] {
       scope: 'seen',
       answers: told.dealsView,
       handle: ({ actor }) => dealsOf(deps, actor)
+    }),
+    route({
+      method: 'get',
+      path: '/deals/offers',
+      right: 'read',
+      scope: 'seen',
+      answers: told.offeredDealsView,
+      handle: async ({ actor }) => ({ offers: await offeredTo(deps, actor) })
+    }),
+    route({
+      method: 'post',
+      path: '/deals/offers/take',
+      right: 'draft',
+      scope: ({ actor }) => Promise.resolve({ organisation: actor.organisationId }),
+      body: takeOfferSchema,
+      answers: told.dealView,
+      handle: ({ actor, body }) => takeOffer(deps, actor, body.offer)
     }),
     route({
       method: 'post',

@@ -1,6 +1,5 @@
-import { lineSchema, nextState, parseInput, type LineDraft } from '@tin-harbor/core/buying'
+import { changedAt, lineSchema, nextState, parseInput, type LineDraft } from '@tin-harbor/core/buying'
 import { positionsOf } from '@tin-harbor/core/market'
-import { valuesOf, withValues } from '@tin-harbor/core/targeting'
 import { findCampaign } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
 import { questionOf } from '../forecasts/questions.js'
@@ -45,28 +44,6 @@ function takeReleased(line: Line, hour: number): void {
   if (line.startHour !== null && line.startHour <= hour) line.state = nextState(line.state, 'start')
 }
 
-/** What of a draft is changed at placements: left out or taken in again, or bid for at a price of their own (null: no longer). */
-export type AtPlacements = { out: boolean } | { ownMicros: number | null }
-
-function changedAt(draft: LineDraft, placements: readonly string[], change: AtPlacements): LineDraft {
-  if ('out' in change) {
-    const values = new Set(valuesOf(draft.targeting, 'placement', 'exclude'))
-    for (const placement of placements) {
-      if (change.out) values.add(placement)
-      else values.delete(placement)
-    }
-    return parseInput(lineSchema, { ...draft, targeting: withValues(draft.targeting, 'placement', 'exclude', [...values]) })
-  }
-  const others = (draft.price.adjustments ?? []).filter(
-    ({ dimension, value, ownMicros }) => dimension !== 'placement' || ownMicros === null || !placements.includes(value)
-  )
-  const own = placements.map((value) => ({ dimension: 'placement' as const, value, perMille: null, ownMicros: change.ownMicros }))
-  return parseInput(lineSchema, {
-    ...draft,
-    price: { ...draft.price, adjustments: change.ownMicros === null ? others : [...others, ...own] }
-  })
-}
-
 /**
  * Leaves placements out of a line, takes them in again, or gives them a price of their own, at once: in the draft, and, when the line is
  * in force, by a new revision that differs from the last in this alone, so that edits not yet put live stay so.
@@ -76,7 +53,7 @@ export async function changeAtPlacements(
   actor: Actor,
   lineId: number,
   placements: readonly string[],
-  change: AtPlacements
+  change: { out: boolean } | { ownMicros: number | null }
 ): Promise<void> {
   const known = positionsOf(deps.catalogue.inventory).placement
   const unknown = placements.find((placement) => !known.has(placement))
@@ -84,7 +61,7 @@ export async function changeAtPlacements(
   const line = await findLine(lineId)
   const around = await readCampaign(deps.sequelize, await findCampaign(line.campaignId))
   const named = [...new Set(placements)]
-  const changed = (draft: LineDraft) => changedAt(draft, named, change)
+  const changed = (draft: LineDraft) => parseInput(lineSchema, changedAt(draft, 'placement', named, change))
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { rejectOnEmpty: true })
   const live = revision && changed(revision.draft)
   const reading = live && (await readLine(deps.sequelize, line, around))

@@ -6,6 +6,7 @@ import { STREAM, hash } from '@tin-harbor/core/random'
 import { positionsOf, type Inventory } from '@tin-harbor/core/market'
 import { BRANCHES, isFilm } from '@tin-harbor/core/taxonomy'
 import { weekdayOf } from '@tin-harbor/core/time'
+import { offeredDeals } from './offered-deals.js'
 
 /**
  * The stand-in for publishers' deal offices: an HTTP service on loopback that is asked for a deal and answers after some hours of
@@ -96,8 +97,12 @@ export interface DealOffice {
   close: () => Promise<void>
 }
 
-/** `POST /asks`: what is asked, and the market hour it is; 202 while nobody has answered, 200 with the decision. */
+/**
+ * `GET /offers`: what is offered to everybody. `POST /asks`: what is asked, and the market hour it is; 202 while nobody has answered,
+ * 200 with the decision.
+ */
 export async function startDealOffice(seed: number, inventory: Inventory): Promise<DealOffice> {
+  const offers = { offers: offeredDeals(inventory, seed) }
   const server: Server = createServer((request, response) => {
     const parts: Buffer[] = []
     request.on('data', (part: Buffer) => parts.push(part))
@@ -107,6 +112,7 @@ export async function startDealOffice(seed: number, inventory: Inventory): Promi
         response.end(JSON.stringify(body))
       }
       try {
+        if (request.method === 'GET' && request.url === '/offers') return say(200, offers)
         const { ask, facts, askedHour, hour } = parseInput(bodySchema, JSON.parse(Buffer.concat(parts).toString('utf8')))
         const publisher = positionsOf(inventory).publisher.get(ask.publisher)
         if (request.method !== 'POST' || request.url !== '/asks' || publisher === undefined)

@@ -5,6 +5,7 @@ import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { ONE_OF } from '@tin-harbor/core/results'
 import { count, cpm, money, perCent, smallMoney } from '@/composables/formats'
 import DataTable from '@/parts/DataTable.vue'
+import { useRowRange } from '@/parts/use-row-range'
 import RateRange from '@/parts/RateRange.vue'
 import type { TableColumn } from '@/parts/table-columns'
 
@@ -20,7 +21,7 @@ export interface PlacementResultsProps {
   disabled: boolean
 }
 const props = defineProps<PlacementResultsProps>()
-const emit = defineEmits<{ choose: [placements: string[], isIn: boolean] }>()
+const emit = defineEmits<{ choose: [placements: readonly string[], isIn: boolean] }>()
 
 const costRange = ({ costRange: range }: PlacementResult['brought'][number]) =>
   range === null ? '' : `90 % range: ${smallMoney(range.low)} to ${range.high === null ? 'any' : smallMoney(range.high)}`
@@ -72,13 +73,10 @@ const most = computed(() => {
 })
 
 /** The row that was pointed at last: Shift takes all from there. */
-let last: string | null = null
+const rangeOf = useRowRange()
 function onChoose(row: PlacementResult, inOrder: readonly PlacementResult[], event: MouseEvent) {
-  const isIn = (event.currentTarget as HTMLInputElement).checked
   const places = inOrder.map(({ placement }) => placement)
-  const [a, b] = [last === null ? -1 : places.indexOf(last), places.indexOf(row.placement)]
-  last = row.placement
-  emit('choose', event.shiftKey && a >= 0 ? places.slice(Math.min(a, b), Math.max(a, b) + 1) : [row.placement], isIn)
+  emit('choose', rangeOf(row.placement, places, event), (event.currentTarget as HTMLInputElement).checked)
 }
 </script>
 

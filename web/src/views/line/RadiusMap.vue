@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { geoCircle, geoDistance, geoGraticule10, geoMercator, geoPath, type GeoPermissibleObjects } from 'd3-geo'
 import { CITIES, COUNTRIES, MOST_RADIUS_KM } from '@tin-harbor/core/places'
 
-/** A radius round a point: the cities of a country as dots, the point set by a click or by a city's name. */
+/** A radius round a point: the land, its borders and the cities of a country, the point set by a click or by a city's name. */
 export interface RadiusMapProps {
   /** ISO code of the country that is shown first. */
   country: string
@@ -10,45 +11,77 @@ export interface RadiusMapProps {
 const props = defineProps<RadiusMapProps>()
 const emit = defineEmits<{ add: [code: string] }>()
 
-const WIDTH = 420
-const HEIGHT = 260
+const WIDTH = 440
+const HEIGHT = 320
+const EARTH_KM = 6371
+/** Degrees round the cities, so that a coast beside them is seen. */
+const ROUND = 0.8
 const code = ref(COUNTRIES.some((one) => one.code === props.country) ? props.country : COUNTRIES[0].code)
 const cities = computed(() => CITIES.filter((city) => COUNTRIES[city.country].code === code.value))
-/** Degrees that the map shows, wide enough for all cities; a degree of longitude is narrower the farther north. */
-const frame = computed(() => {
+
+/** Land and borders; they come when the map is asked for. */
+const land = shallowRef<{ land: GeoPermissibleObjects; borders: GeoPermissibleObjects } | null>(null)
+onMounted(async () => {
+  const [{ feature, mesh }, { default: world }] = await Promise.all([import('topojson-client'), import('world-atlas/countries-50m.json')])
+  // What the file says its parts are is wider than what they are.
+  const atlas = world as unknown as Parameters<typeof mesh>[0]
+  const { land: shape, countries } = atlas.objects
+  land.value = { land: feature(atlas, shape), borders: mesh(atlas, countries as Parameters<typeof mesh>[1], (a, b) => a !== b) }
+})
+
+/** Wide enough for all cities of the country. */
+const projection = computed(() => {
   const lats = cities.value.map((city) => city.lat / 100)
   const lons = cities.value.map((city) => city.lon / 100)
-  const [south, north, west, east] = [Math.min(...lats), Math.max(...lats), Math.min(...lons), Math.max(...lons)]
-  const narrow = Math.cos((((south + north) / 2) * Math.PI) / 180)
-  const scale = Math.min((WIDTH - 24) / Math.max(0.2, (east - west) * narrow), (HEIGHT - 24) / Math.max(0.2, north - south))
-  return { west, north, narrow, scale }
+  const corners = [
+    [Math.min(...lons) - ROUND, Math.min(...lats) - ROUND],
+    [Math.max(...lons) + ROUND, Math.max(...lats) + ROUND]
+  ]
+  return geoMercator()
+    .fitExtent(
+      [
+        [0, 0],
+        [WIDTH, HEIGHT]
+      ],
+      { type: 'MultiPoint', coordinates: corners }
+    )
+    .clipExtent([
+      [-1, -1],
+      [WIDTH + 1, HEIGHT + 1]
+    ])
 })
-const x = (lon: number) => 12 + (lon - frame.value.west) * frame.value.narrow * frame.value.scale
-const y = (lat: number) => 12 + (frame.value.north - lat) * frame.value.scale
-const point = ref<{ lat: number; lon: number } | null>(null)
-const km = ref(25)
-/** A degree of latitude is 111 km. */
-const radius = computed(() => (km.value / 111.32) * frame.value.scale)
-const inside = computed(() =>
-  point.value
-    ? cities.value.filter(
-        (city) => Math.hypot(x(city.lon / 100) - x(point.value?.lon ?? 0), y(city.lat / 100) - y(point.value?.lat ?? 0)) <= radius.value
-      ).length
-    : 0
+const pathOf = (shape: GeoPermissibleObjects) => geoPath(projection.value)(shape) ?? ''
+const dots = computed(() =>
+  cities.value.map((city) => {
+    const [x, y] = projection.value([city.lon / 100, city.lat / 100]) ?? [0, 0]
+    return { city, x, y, r: 1 + Math.sqrt(city.weight) / 14 }
+  })
 )
+const point = ref<[lon: number, lat: number] | null>(null)
+const km = ref(25)
+const isGood = computed(() => km.value >= 1 && km.value <= MOST_RADIUS_KM)
+const round = computed(() =>
+  point.value && isGood.value
+    ? geoCircle()
+        .center(point.value)
+        .radius((km.value / EARTH_KM) * (180 / Math.PI))()
+    : null
+)
+const inside = computed(() => {
+  const middle = point.value
+  return middle ? cities.value.filter((city) => geoDistance(middle, [city.lon / 100, city.lat / 100]) * EARTH_KM <= km.value).length : 0
+})
 
 function onClick(event: MouseEvent) {
   const box = (event.currentTarget as SVGElement).getBoundingClientRect()
-  point.value = {
-    lon: frame.value.west + (event.clientX - box.left - 12) / frame.value.scale / frame.value.narrow,
-    lat: frame.value.north - (event.clientY - box.top - 12) / frame.value.scale
-  }
+  const clicked = projection.value.invert?.([event.clientX - box.left, event.clientY - box.top])
+  if (clicked) point.value = clicked
 }
 function onCity(name: string) {
   const city = cities.value.find((one) => one.name === name)
-  if (city) point.value = { lat: city.lat / 100, lon: city.lon / 100 }
+  if (city) point.value = [city.lon / 100, city.lat / 100]
 }
-const onAdd = () => point.value && emit('add', `near:${point.value.lat.toFixed(2)},${point.value.lon.toFixed(2)},${km.value}`)
+const onAdd = () => point.value && emit('add', `near:${point.value[1].toFixed(2)},${point.value[0].toFixed(2)},${km.value}`)
 </script>
 
 <template>
@@ -68,9 +101,7 @@ const onAdd = () => point.value && emit('add', `near:${point.value.lat.toFixed(2
         </select></label
       >
       <label><input v-model.number="km" type="number" min="1" :max="MOST_RADIUS_KM" aria-label="Kilometres" /> km</label>
-      <button class="plain" type="button" :disabled="!point || !(km >= 1 && km <= MOST_RADIUS_KM)" data-test="add-radius" @click="onAdd">
-        Add
-      </button>
+      <button class="plain" type="button" :disabled="!point || !isGood" data-test="add-radius" @click="onAdd">Add</button>
       <span v-if="point" class="quiet">{{ inside }} {{ inside === 1 ? 'city lies' : 'cities lie' }} in it</span>
     </p>
     <svg
@@ -79,14 +110,15 @@ const onAdd = () => point.value && emit('add', `near:${point.value.lat.toFixed(2
       role="img"
       :aria-label="`Cities of ${code}; choose the middle by name above, or click`"
       @click="onClick">
-      <circle
-        v-for="city in cities"
-        :key="city.index"
-        :cx="x(city.lon / 100)"
-        :cy="y(city.lat / 100)"
-        :r="1 + Math.sqrt(city.weight) / 14"
-        fill="#7fb0b5" />
-      <circle v-if="point" :cx="x(point.lon)" :cy="y(point.lat)" :r="radius" fill="rgb(169 120 31 / 18%)" stroke="#a9781f" />
+      <path class="RadiusMap-lines" :d="pathOf(geoGraticule10())" />
+      <template v-if="land">
+        <path class="RadiusMap-land" :d="pathOf(land.land)" />
+        <path class="RadiusMap-border" :d="pathOf(land.borders)" />
+      </template>
+      <circle v-for="{ city, x, y, r } in dots" :key="city.index" class="RadiusMap-city" :cx="x" :cy="y" :r="r">
+        <title>{{ city.name }}</title>
+      </circle>
+      <path v-if="round" class="RadiusMap-round" :d="pathOf(round)" />
     </svg>
   </div>
 </template>
@@ -106,7 +138,34 @@ const onAdd = () => point.value && emit('add', `near:${point.value.lat.toFixed(2
 
 .RadiusMap svg {
   border: 1px solid var(--rule);
-  background: #fff;
+  background: #eaf1f2;
   cursor: crosshair;
+}
+
+.RadiusMap-lines {
+  fill: none;
+  stroke: #d6e3e5;
+}
+
+.RadiusMap-land {
+  fill: #faf8f1;
+  stroke: #8aa5a8;
+  stroke-width: 0.8;
+}
+
+.RadiusMap-border {
+  fill: none;
+  stroke: #b9b3a0;
+  stroke-dasharray: 3 2;
+}
+
+.RadiusMap-city {
+  fill: #4f8d93;
+}
+
+.RadiusMap-round {
+  fill: rgb(169 120 31 / 18%);
+  stroke: #a9781f;
+  pointer-events: none;
 }
 </style>

@@ -14,6 +14,8 @@ export interface AskDealProps {
   publishers: DealsView['publishers']
   /** By publisher. */
   traffic: readonly SurveyRowView[]
+  /** Who is asked at first; nobody when empty. */
+  first: string
 }
 const props = defineProps<AskDealProps>()
 const emit = defineEmits<{ asked: [] }>()
@@ -22,7 +24,7 @@ const market = useMarket()
 const problems = ref<Record<string, string>>({})
 const isBusy = ref(false)
 const asked = ref({
-  publisher: null as string | null,
+  publisher: props.publishers.some((one) => one.name === props.first) ? props.first : (null as string | null),
   format: null as Format | null,
   kind: 'fixed' as 'fixed' | 'floor',
   priceMicros: null as number | null,

@@ -1,34 +1,55 @@
 <script setup lang="ts">
 import { computed, shallowRef, watch } from 'vue'
-import type { SurveyRowView, SurveyView } from '@tin-harbor/core/contract'
+import type { SurveyView } from '@tin-harbor/core/contract'
 import type { Sentence, SurveyBy } from '@tin-harbor/core/forecast'
 import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'
+import DataTable from '@/parts/DataTable.vue'
+import type { TableColumn } from '@/parts/table-columns'
 import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
+import { MARKET_COLUMNS, isOfOffer, type MarketRow } from './columns'
+import { MOST_DRAWN } from './use-market-address'
 import { restrictedTo } from './restrict'
 
-/** Two to four rows side by side. */
+/** Rows that are compared: all in a table where they are many, some of them drawn side by side. */
 export interface CompareRowsProps {
-  rows: readonly SurveyRowView[]
+  rows: readonly MarketRow[]
+  /** Keys of those that are drawn. */
+  drawn: readonly number[]
   by: SurveyBy
   sentence: Sentence
   bidMicros: number
 }
 const props = defineProps<CompareRowsProps>()
-defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; draw: [keys: readonly number[]] }>()
+const shown = computed(() => props.rows.filter((row) => props.drawn.includes(row.key)))
+function onDraw(key: number) {
+  const keys = shown.value.map((row) => row.key)
+  emit('draw', keys.includes(key) ? keys.filter((one) => one !== key) : [...keys, key])
+}
 const found = shallowRef<(SurveyView | null)[]>([])
 const error = shallowRef<string | null>(null)
+const COLUMNS: readonly TableColumn<MarketRow>[] = [
+  { id: 'tick', label: 'drawn', width: 26, side: 'left', isBare: true, cellClass: () => 'MarketTable-tick' },
+  { id: 'name', label: 'name', least: 180, side: 'left', value: (row) => row.label, isHead: true },
+  ...MARKET_COLUMNS.filter((column) => !column.hidden && !isOfOffer(column) && !column.id.startsWith('own'))
+]
 const people = shallowRef<number[][]>([])
 let asked = 0
 
 watch(
-  () => [props.rows.map((row) => row.key).join(), props.sentence, props.bidMicros],
+  () => [shown.value.map((row) => row.key).join(), props.sentence, props.bidMicros],
   async () => {
     const mine = ++asked
+    const rows = shown.value
+    found.value = []
+    people.value = []
+    error.value = null
+    if (rows.length === 0) return
     try {
       const answers = await Promise.all(
-        props.rows.map((row, n) =>
+        rows.map((row, n) =>
           api.survey(`compare-${n}`, {
             sentence: restrictedTo(props.sentence, props.by, [row], 'include'),
             by: ['device', 'age'],
@@ -38,11 +59,11 @@ watch(
         )
       )
       const { overlap } = await api.survey('compare-people', {
-        sentence: restrictedTo(props.sentence, props.by, props.rows, 'include'),
+        sentence: restrictedTo(props.sentence, props.by, rows, 'include'),
         by: [props.by],
         without: null,
         bidMicros: 0,
-        compare: props.rows.map((row) => row.key)
+        compare: rows.map((row) => row.key)
       })
       if (mine !== asked) return
       found.value = answers
@@ -76,10 +97,33 @@ const groups = computed(() =>
 
 <template>
   <section class="CompareRows" aria-label="Side by side" data-test="compared">
-    <p><button class="plain" type="button" @click="$emit('close')">back to the rows</button></p>
+    <p class="CompareRows-top">
+      <span v-if="rows.length > MOST_DRAWN"
+        ><b>{{ rows.length }}</b> compared; drawn, at most {{ MOST_DRAWN }}: {{ shown.map((row) => row.label).join(', ') || 'none' }}</span
+      >
+      <button class="plain" type="button" @click="$emit('close')">back to the rows</button>
+    </p>
+    <DataTable
+      v-if="rows.length > MOST_DRAWN"
+      class="CompareRows-table"
+      :rows="rows"
+      :columns="COLUMNS"
+      :row-key="(row) => row.key"
+      :row-class="(row) => (drawn.includes(row.key) ? 'is-chosen' : '')"
+      :sort="{ id: 'day', down: true }"
+      label="Compared">
+      <template #cell-tick="{ row }"
+        ><input
+          type="checkbox"
+          :checked="drawn.includes(row.key)"
+          :disabled="!drawn.includes(row.key) && shown.length >= MOST_DRAWN"
+          :aria-label="`Draw ${row.label}`"
+          @change="onDraw(row.key)"
+      /></template>
+    </DataTable>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>
-    <div class="CompareRows-columns" :style="{ gridTemplateColumns: `repeat(${rows.length}, minmax(0, 1fr))` }">
-      <article v-for="(row, n) in rows" :key="row.key">
+    <div class="CompareRows-columns" :style="{ gridTemplateColumns: `repeat(${Math.max(1, shown.length)}, minmax(0, 1fr))` }">
+      <article v-for="(row, n) in shown" :key="row.key">
         <h2>{{ row.label }}</h2>
         <p class="quiet small">{{ row.about }}</p>
         <p class="CompareRows-said">
@@ -87,12 +131,12 @@ const groups = computed(() =>
           <b>{{ cpm(row.halfMicros) }}</b>, nine in ten at {{ cpm(row.nineInTenMicros) }}; {{ perCent(row.viewability) }} viewable,
           {{ perCent(row.bots, 1) }} robots, grade {{ row.grade }}.
         </p>
-        <p v-if="people[n]" class="CompareRows-said">
+        <p v-if="people[n] && shown.length > 1" class="CompareRows-said">
           Of its people
-          <template v-for="(other, m) in rows" :key="other.key"
+          <template v-for="(other, m) in shown" :key="other.key"
             ><template v-if="m !== n"
               ><b>{{ perCent(people[n][n] > 0 ? people[n][m] / people[n][n] : 0) }}</b> are at {{ other.label }} too{{
-                m === rows.length - 1 || (n === rows.length - 1 && m === n - 1) ? '.' : ', '
+                m === shown.length - 1 || (n === shown.length - 1 && m === n - 1) ? '.' : ', '
               }}</template
             ></template
           >
@@ -164,5 +208,17 @@ const groups = computed(() =>
 .CompareRows-group b {
   font-weight: 400;
   text-align: right;
+}
+
+.CompareRows-top {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  padding: 4px 0;
+}
+
+.CompareRows-table {
+  max-height: 196px;
+  margin-bottom: 12px;
 }
 </style>

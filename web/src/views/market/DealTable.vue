@@ -10,8 +10,10 @@ export interface DealTableProps {
   deals: readonly DealView[]
   /** By the deal's number. */
   traffic: readonly SurveyRowView[]
+  mayStart: boolean
 }
 const props = defineProps<DealTableProps>()
+defineEmits<{ start: [deal: DealView] }>()
 
 const trafficOf = computed(() => new Map(props.traffic.map((row) => [row.key, row])))
 const untilWords = ({ untilHour, isExpired }: DealView) =>
@@ -62,7 +64,8 @@ const columns = computed((): TableColumn<DealView>[] => {
       words: ({ leastSpendMicros }) => (leastSpendMicros === null ? '' : money(leastSpendMicros))
     },
     { id: 'until', label: 'until', width: 148, side: 'left', value: (deal) => deal.untilHour, words: untilWords },
-    { id: 'used', label: 'bought by', width: 190, side: 'left' }
+    { id: 'used', label: 'bought by', width: 190, side: 'left' },
+    ...(props.mayStart ? [{ id: 'start', label: 'start a line on it', width: 84, side: 'left' as const, isBare: true }] : [])
   ]
 })
 </script>
@@ -78,6 +81,11 @@ const columns = computed((): TableColumn<DealView>[] => {
     label="Deals"
     none="No deal yet: ask a publisher for one."
     data-test="deals">
+    <template #cell-start="{ row }"
+      ><button v-if="!row.isExpired" class="plain" type="button" :aria-label="`Start a line on ${row.name}`" @click="$emit('start', row)">
+        start a line
+      </button></template
+    >
     <template #cell-used="{ row }">
       <template v-for="(use, n) in row.usedBy" :key="use.line"
         ><template v-if="n > 0">, </template
@@ -89,7 +97,7 @@ const columns = computed((): TableColumn<DealView>[] => {
 
 <style>
 .DealTable {
-  max-height: 46vh;
+  max-height: 34vh;
 }
 
 .DealTable tbody th {

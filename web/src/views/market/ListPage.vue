@@ -2,13 +2,15 @@
 import { computed, ref, watch } from 'vue'
 import { EVERYTHING, LIST_KINDS, sentenceWords, valueWords } from '@tin-harbor/core/buying'
 import type { ListView } from '@tin-harbor/core/contract'
+import type { Restriction } from '@tin-harbor/core/targeting'
 import { ApiError, api } from '@/api'
 import { about, count, cpm } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
 import { useSurvey } from '@/composables/use-survey'
 import { useSession } from '@/stores/session'
 import PasteIntoList from './PasteIntoList.vue'
-import UseList from './UseList.vue'
+import StartLine from './StartLine.vue'
+import ToLine from './ToLine.vue'
 import type { Lists } from './use-lists'
 
 /** A list: its name, what it is of in the market, its values, and the lines that follow it. */
@@ -74,8 +76,17 @@ const onDelete = () =>
     await show(null)
   })
 const onCsv = () => saveTable('csv', { name: props.list.name, head: [], rows: props.list.values.map((value) => [value]) })
-function onUsed(words: string) {
-  said.value = words
+const into = ref<'new line' | 'line' | null>(null)
+/** What a line on it buys: a group as it is, values as the list has them from then on. */
+const sentence = computed(() => {
+  const { id, values, group } = props.list
+  const restrictions: Restriction[] = kind.value
+    ? [{ dimension: LIST_KINDS[kind.value], mode: 'include', values, list: id }]
+    : (group?.restrictions ?? [])
+  return { ...EVERYTHING, targeting: { restrictions } }
+})
+function onInto() {
+  into.value = null
   void attempt(load)
 }
 const flip = (value: string) =>
@@ -95,6 +106,10 @@ const words = (value: string, n: number) => props.list.names[n] ?? (kind.value ?
         @click="onSave([])">
         Save{{ removed.size > 0 ? `, without ${removed.size}` : '' }}
       </button>
+      <template v-if="session.may('draft') && (list.values.length > 0 || list.group)">
+        <button class="plain" type="button" data-test="start-line" @click="into = 'new line'">Start a line on it</button>
+        <button v-if="kind" class="plain" type="button" data-test="into-line" @click="into = 'line'">Into a line, or bid apart</button>
+      </template>
       <button class="plain" type="button" @click="onCsv">CSV</button>
       <button v-if="session.may('draft')" class="plain" type="button" @click="onDelete">Delete</button>
     </p>
@@ -116,7 +131,6 @@ const words = (value: string, n: number) => props.list.names[n] ?? (kind.value ?
     <p v-if="list.group" class="ListsView-said">{{ sentenceWords({ ...EVERYTHING, targeting: list.group }) }}</p>
     <template v-if="kind && session.may('draft')">
       <PasteIntoList :kind="kind" :values="list.values" :attempt="attempt" @add="onSave" />
-      <UseList v-if="list.values.length > 0" :list="list" :kind="kind" :attempt="attempt" @used="onUsed" />
     </template>
     <template v-if="list.values.length > 0">
       <h2 class="ruled">What it holds</h2>
@@ -137,6 +151,14 @@ const words = (value: string, n: number) => props.list.names[n] ?? (kind.value ?
         the first {{ MOST_SHOWN }} of {{ count(list.values.length) }}; the CSV has all.
       </p>
     </template>
+    <StartLine v-if="into === 'new line'" :sentence="sentence" @close="into = null" />
+    <ToLine
+      v-if="into === 'line' && kind"
+      :dimension="LIST_KINDS[kind]"
+      :values="list.values"
+      :list="list.id"
+      :words="`“${list.name}”, ${count(list.values.length)} ${kind}`"
+      @close="onInto" />
   </article>
 </template>
 

@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import DataTable from '@/parts/DataTable.vue'
 import type { TableColumn, TableSort } from '@/parts/table-columns'
-import type { MarketColumn, MarketRow } from './columns'
+import { useRowRange } from '@/parts/use-row-range'
+import { rowKey, type MarketColumn, type MarketRow } from './columns'
 
 /** Rows of the market: each can be chosen, a property opened, and unfolded to its placements. */
 export interface MarketTableProps {
@@ -10,14 +11,20 @@ export interface MarketTableProps {
   columns: readonly MarketColumn[]
   by: string
   sort: TableSort
-  chosen: ReadonlySet<number>
+  /** By the rows' own keys. */
+  chosen: ReadonlySet<string>
   isWaiting: boolean
   /** Properties unfold to their placements. */
   unfolds: boolean
   unfolded: ReadonlySet<number>
 }
 const props = defineProps<MarketTableProps>()
-defineEmits<{ sort: [sort: TableSort]; choose: [key: number]; unfold: [key: number]; open: [code: string] }>()
+const emit = defineEmits<{
+  sort: [sort: TableSort]
+  choose: [keys: readonly string[], isIn: boolean]
+  unfold: [key: number]
+  open: [code: string]
+}>()
 
 const columns = computed((): TableColumn<MarketRow>[] => [
   { id: 'tick', label: 'chosen', width: 26, side: 'left', isBare: true, cellClass: () => 'MarketTable-tick' },
@@ -32,8 +39,13 @@ const columns = computed((): TableColumn<MarketRow>[] => [
   },
   ...props.columns
 ])
-const rowKey = (row: MarketRow) => `${row.isPlacement ? 'p' : ''}${row.key}`
-const rowClass = (row: MarketRow) => (row.isPlacement ? 'is-placement' : props.chosen.has(row.key) ? 'is-chosen' : '')
+const rowClass = (row: MarketRow) => [row.isPlacement ? 'is-placement' : '', props.chosen.has(rowKey(row)) ? 'is-chosen' : ''].join(' ')
+const rangeOf = useRowRange()
+/** Placements and the properties over them are chosen apart. */
+function onChoose(row: MarketRow, inOrder: readonly MarketRow[], event: MouseEvent) {
+  const keys = inOrder.filter((one) => one.isPlacement === row.isPlacement).map(rowKey)
+  emit('choose', rangeOf(rowKey(row), keys, event), (event.currentTarget as HTMLInputElement).checked)
+}
 </script>
 
 <template>
@@ -50,13 +62,12 @@ const rowClass = (row: MarketRow) => (row.isPlacement ? 'is-placement' : props.c
     label="Rows of the market"
     none="Nothing in the recorded days is like that. Lift the phrase that is marked, or the search."
     @sort="$emit('sort', $event)">
-    <template #cell-tick="{ row }">
+    <template #cell-tick="{ row, ordered }">
       <input
-        v-if="!row.isPlacement"
         type="checkbox"
-        :checked="chosen.has(row.key)"
+        :checked="chosen.has(rowKey(row))"
         :aria-label="`Choose ${row.label}`"
-        @change="$emit('choose', row.key)" />
+        @click="onChoose(row, ordered, $event)" />
     </template>
     <template #cell-name="{ row }">
       <span :title="row.about ? `${row.label}, ${row.about}` : row.label">
@@ -78,7 +89,7 @@ const rowClass = (row: MarketRow) => (row.isPlacement ? 'is-placement' : props.c
 </template>
 
 <style>
-.MarketTable tbody .MarketTable-tick {
+.DataTable tbody .MarketTable-tick {
   padding: 0;
   overflow: visible;
 }

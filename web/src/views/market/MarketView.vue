@@ -17,7 +17,8 @@ import MarketTabs from './MarketTabs.vue'
 import MarketTools from './MarketTools.vue'
 import SentenceBar from './SentenceBar.vue'
 import StartLine from './StartLine.vue'
-import { restrictedTo } from './restrict'
+import ToLine from './ToLine.vue'
+import { phraseFor, restrictedTo, valuesOfRows } from './restrict'
 import { ROWS, useMarketAddress } from './use-market-address'
 import { useMarketRows } from './use-market-rows'
 
@@ -26,13 +27,49 @@ const market = useMarket()
 const session = useSession()
 const address = useMarketAddress()
 const { sentence, spoilt, setSentence, by, bidMicros, columns, sort, setSort, compare } = address
-const { survey, error, isAsking, load, groupOf, rows, chosen, unfolded, chosenRows, choose, chooseNone, unfold } = useMarketRows(address)
+const {
+  survey,
+  error,
+  isAsking,
+  load,
+  groupOf,
+  rows,
+  chosen,
+  unfolded,
+  chosenRows,
+  chosenBy,
+  choosable,
+  choose,
+  chooseAll,
+  chooseNone,
+  unfold
+} = useMarketRows(address)
 
 /** What a line is started on: all that the sentence is of, or the chosen rows of it. */
 const starting = ref<'sentence' | 'rows' | null>(null)
+/** Chosen rows are put into a line that is there: the dimension that they are values of. */
+const isToLine = ref(false)
+const chosenDimension = computed(() => {
+  const phrase = phraseFor(chosenBy.value)
+  return phrase === null || phrase === 'format' || phrase === 'hours' ? null : phrase
+})
+/** Deals are not in a sentence: a line buys by them. */
+const startOn = computed(() => {
+  if (starting.value === 'sentence') return { sentence: sentence.value }
+  if (chosenBy.value === 'deal') return { sentence: sentence.value, deals: chosenRows.value.map((row) => row.key) }
+  return { sentence: restrictedTo(sentence.value, chosenBy.value, chosenRows.value, 'include') }
+})
 const compared = computed(() =>
-  address.comparing.value.map((key) => rows.value.find((row) => !row.isPlacement && row.key === key)).filter((row) => row !== undefined)
+  address.comparing.value
+    .map((key) => groupOf(by.value).find((row) => row.key === key))
+    .flatMap((row) => (row ? [{ ...row, own: null }] : []))
 )
+/** Placements under properties are compared among rows of placements. */
+function onCompare() {
+  const keys = chosenRows.value.map((row) => row.key)
+  if (chosenBy.value !== by.value) address.setBy(chosenBy.value)
+  compare(keys)
+}
 const tapeDays = computed(() => {
   const last = Math.floor(market.run.hour / 24) - 1
   return last > 0 ? `${shortDate(dateOfDay(last - 13))} to ${shortDate(dateOfDay(last))}` : ''
@@ -81,14 +118,20 @@ function lift() {
           <ChosenRows
             v-else-if="chosenRows.length > 0"
             :rows="chosenRows"
-            :by="by"
+            :by="chosenBy"
+            :all="choosable.length"
             @start="starting = 'rows'"
-            @only="(mode) => setSentence(restrictedTo(sentence, by, chosenRows, mode))"
-            @compare="compare(chosenRows.map((row) => row.key))"
+            @to-line="isToLine = true"
+            @only="(mode) => setSentence(restrictedTo(sentence, chosenBy, chosenRows, mode))"
+            @compare="onCompare"
+            @all="chooseAll"
             @none="chooseNone" />
           <template v-else>
             <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on
             <TermNote of="recording" :words="tapeDays" />{{ survey.every > 1 ? `, one person in ${survey.every} of those recorded` : '' }}.
+            <button v-if="choosable.length > 0" class="plain" type="button" data-test="choose-all" @click="chooseAll">
+              choose them all
+            </button>
           </template>
         </p>
         <CompareRows
@@ -97,6 +140,8 @@ function lift() {
           :by="by"
           :sentence="sentence"
           :bid-micros="bidMicros"
+          :drawn="address.drawn.value"
+          @draw="address.draw"
           @close="compare([])" />
         <MarketTable
           v-else
@@ -122,10 +167,13 @@ function lift() {
         :regions="groupOf('region')"
         @country="(code) => setSentence({ ...sentence, targeting: withValues(sentence.targeting, 'where', 'include', [code]) })" />
     </div>
-    <StartLine
-      v-if="starting"
-      :sentence="starting === 'rows' ? restrictedTo(sentence, by, chosenRows, 'include') : sentence"
-      @close="starting = null" />
+    <StartLine v-if="starting" v-bind="startOn" @close="starting = null" />
+    <ToLine
+      v-if="isToLine && chosenDimension"
+      :dimension="chosenDimension"
+      :values="valuesOfRows(chosenBy, chosenRows)"
+      :words="chosenRows.length > 4 ? `${count(chosenRows.length)} chosen` : chosenRows.map((row) => row.label).join(', ')"
+      @close="isToLine = false" />
   </section>
 </template>
 

@@ -11,6 +11,7 @@ import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 import { readBid, readSentence } from './read-sentence'
 import PlacementsOf from './PlacementsOf.vue'
+import PropertyActs from './PropertyActs.vue'
 import SellersOf from './SellersOf.vue'
 import { restrictedTo } from './restrict'
 import { useWhyPrice } from './use-why-price'
@@ -93,6 +94,7 @@ function leaveOut(what: 'property' | 'source') {
           <template v-else-if="survey"> “{{ sentenceWords(sentence) }}” finds nothing here.</template>
           <span v-if="whyPrice" data-test="why-price">{{ ' ' }}{{ whyPrice }}</span>
         </p>
+        <PropertyActs :property="property" :sentence="sentence" @leave="leaveOut('property')" />
       </header>
       <p v-if="surveyError" class="trouble" role="alert">{{ surveyError }}</p>
       <div class="PropertyPage-columns">

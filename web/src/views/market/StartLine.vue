@@ -16,6 +16,9 @@ import { useMarket } from '@/stores/market'
 /** Makes a line of a sentence, in a campaign of the trader's choice. */
 export interface StartLineProps {
   sentence: Sentence
+  /** Deals that it buys by, alone, and the CPM at which it begins. */
+  deals?: readonly number[]
+  priceMicros?: number
 }
 const props = defineProps<StartLineProps>()
 const emit = defineEmits<{ close: [] }>()
@@ -25,6 +28,11 @@ const market = useMarket()
 const campaignId = ref<number | null>(null)
 const format = ref<Format | null>(props.sentence.formats.length === 1 ? props.sentence.formats[0] : null)
 const { isBusy, error, attempt } = useAttempt()
+const said = computed(() => {
+  const { deals } = props
+  if (!deals) return sentenceWords(props.sentence)
+  return `${sentenceWords(props.sentence)}, by ${deals.length === 1 ? 'deal' : 'deals'} ${deals.join(', ')}`
+})
 const today = computed(() => dateOfDay(dayOfHour(market.run.hour)))
 const campaigns = computed(() => manifest.campaigns.filter((one) => one.flight.endDate === null || one.flight.endDate >= today.value))
 onMounted(async () => {
@@ -38,18 +46,14 @@ async function onStart() {
     error.value = campaign ? 'Choose the format it buys: a line has one.' : 'Choose the campaign it belongs to.'
     return
   }
-  const empty = newDraft(
-    campaign,
-    manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC',
-    today.value,
-    sentenceWords(props.sentence).slice(0, 110)
-  )
+  const empty = newDraft(campaign, manifest.advertiserOf(campaign.advertiserId)?.zone ?? 'UTC', today.value, said.value.slice(0, 110))
   const draft: LineDraft = {
     ...empty,
     format: format.value,
     targeting: props.sentence.targeting,
     hours: props.sentence.hours ?? undefined,
-    price: { ...empty.price, model: USUAL_MODEL[format.value] }
+    price: { ...empty.price, model: props.deals ? 'CPM' : USUAL_MODEL[format.value], bidMicros: props.priceMicros ?? null },
+    ...(props.deals ? { buys: { open: false, deals: [...props.deals] } } : {})
   }
   await attempt(async () => {
     const { id: lineId } = await api.createLine(campaign.id, JSON.parse(JSON.stringify(draft)) as LineDraft)
@@ -61,7 +65,7 @@ async function onStart() {
 
 <template>
   <ElDialog :model-value="true" title="Start a line" width="520px" @close="emit('close')">
-    <p class="StartLine-said">{{ sentenceWords(sentence) }}</p>
+    <p class="StartLine-said">{{ said }}</p>
     <p>
       <label
         >In the campaign

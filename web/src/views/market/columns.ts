@@ -13,6 +13,9 @@ export interface MarketRow extends SurveyRowView {
   isPlacement?: boolean
 }
 
+/** A row among rows of its property and placements of others. */
+export const rowKey = ({ key, isPlacement }: Pick<MarketRow, 'key' | 'isPlacement'>) => `${isPlacement ? 'p' : ''}${key}`
+
 export interface MarketColumn extends TableColumn<MarketRow> {
   title: string
   width: number

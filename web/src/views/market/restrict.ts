@@ -10,6 +10,12 @@ export function phraseFor(by: SurveyBy): PhraseOf | null {
   return (Object.entries(CHOOSERS).find(([, chooser]) => chooser?.by.includes(by))?.[0] as PhraseOf | undefined) ?? null
 }
 
+/** What restrictions call rows of a survey; those that have no name there are left out. */
+export function valuesOfRows(by: SurveyBy, rows: readonly Pick<SurveyRowView, 'key' | 'label' | 'code'>[]): string[] {
+  const phrase = phraseFor(by)
+  return phrase === null || phrase === 'hours' ? [] : rows.map((row) => chooserValue(phrase, by, row)).filter((value) => value !== null)
+}
+
 /** A sentence with some rows of a survey as the values of their phrase: these alone, or without them. */
 export function restrictedTo(
   sentence: Sentence,
@@ -18,8 +24,7 @@ export function restrictedTo(
   mode: Restriction['mode']
 ): Sentence {
   const phrase = phraseFor(by)
-  const values =
-    phrase === null || phrase === 'hours' ? [] : rows.map((row) => chooserValue(phrase, by, row)).filter((value) => value !== null)
+  const values = valuesOfRows(by, rows)
   if (phrase === null || phrase === 'hours' || values.length === 0) return sentence
   if (phrase === 'format') return { ...sentence, formats: values as Format[] }
   const { restrictions } = sentence.targeting

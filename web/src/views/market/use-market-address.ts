@@ -27,6 +27,10 @@ export const ROWS: readonly { by: SurveyBy; words: string }[] = [
   { by: 'publisher', words: 'publishers' }
 ]
 
+/** Compared rows that are drawn side by side. */
+export const MOST_DRAWN = 4
+const keysOf = (text: string) => (text ? text.split(',').map(Number) : [])
+
 /** What the Market shows is in its address, so that a link shows the same: read from there, and written there. */
 export function useMarketAddress() {
   const address = useAddress()
@@ -38,7 +42,8 @@ export function useMarketAddress() {
     named: address.part('named'),
     columns: address.part('columns'),
     offer: address.part('offer'),
-    compare: address.part('compare')
+    compare: address.part('compare'),
+    drawn: address.part('drawn')
   }
 
   const read = computed(() => readSentence(part.said.value))
@@ -86,8 +91,14 @@ export function useMarketAddress() {
     flipColumn,
     sort,
     setSort,
-    comparing: computed(() => (part.compare.value ? part.compare.value.split(',').map(Number).slice(0, 4) : [])),
-    compare: (keys: readonly number[]) => (part.compare.value = keys.join(','))
+    comparing: computed(() => keysOf(part.compare.value)),
+    compare(keys: readonly number[]): void {
+      part.compare.value = keys.join(',')
+      part.drawn.value = ''
+    },
+    /** Of those compared, which are drawn. */
+    drawn: computed(() => (part.drawn.value ? keysOf(part.drawn.value) : keysOf(part.compare.value)).slice(0, MOST_DRAWN)),
+    draw: (keys: readonly number[]) => (part.drawn.value = keys.join(','))
   }
 }
 export type MarketAddress = ReturnType<typeof useMarketAddress>

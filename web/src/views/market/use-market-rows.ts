@@ -9,7 +9,7 @@ import { ORGANISATION_ZONE } from '@/composables/formats'
 import { useSurvey } from '@/composables/use-survey'
 import { orderBy } from '@/parts/table-columns'
 import { useMarket } from '@/stores/market'
-import { MARKET_COLUMNS, type MarketRow } from './columns'
+import { MARKET_COLUMNS, rowKey, type MarketRow } from './columns'
 import type { MarketAddress } from './use-market-address'
 
 /** A chooser that is open counts first: the rows follow when its values stand. */
@@ -50,7 +50,7 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
   watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
   watch(refDebounced(said, FOLLOWS_MS), loadOwn)
 
-  const chosen = ref<ReadonlySet<number>>(new Set())
+  const chosen = ref<ReadonlySet<string>>(new Set())
   const unfolded = ref<ReadonlySet<number>>(new Set())
   watch([said, by], () => {
     chosen.value = new Set()
@@ -75,24 +75,38 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
     own: own.value.get(row.key) ?? null,
     payoutMicros: offer.value?.payoutMicros ?? null
   })
+  const placements = computed(() =>
+    (folded.value?.groups[0].rows ?? []).map((row): MarketRow => ({ ...rowOf(row), own: null, isPlacement: true }))
+  )
+  const order = computed(() => {
+    const byColumn = orderBy<MarketRow>(
+      MARKET_COLUMNS.find((one) => one.id === sort.value.id) ?? { value: (row) => row.label },
+      sort.value.down
+    )
+    return (a: MarketRow, b: MarketRow) => byColumn(a, b) || a.key - b.key
+  })
+  const all = computed(() => groupOf(by.value).map(rowOf).sort(order.value))
   const rows = computed<MarketRow[]>(() => {
     const wanted = named.value.trim().toLowerCase()
-    const isNamed = (row: SurveyRowView) => `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted)
-    const column = MARKET_COLUMNS.find((one) => one.id === sort.value.id) ?? { value: (row: MarketRow) => row.label }
-    const byColumn = orderBy<MarketRow>(column, sort.value.down)
-    const order = (a: MarketRow, b: MarketRow) => byColumn(a, b) || a.key - b.key
-    const placements = folded.value?.groups[0].rows ?? []
-    const under = (property: string | undefined) =>
-      placements
-        .filter((one) => one.property === property)
-        .map((one): MarketRow => ({ ...rowOf(one), own: null, isPlacement: true }))
-        .sort(order)
-    return groupOf(by.value)
+    const isNamed = (row: MarketRow) => `${row.label} ${row.about ?? ''} ${row.publisher ?? ''}`.toLowerCase().includes(wanted)
+    const under = (property: string | undefined) => placements.value.filter((one) => one.property === property).sort(order.value)
+    return all.value
       .filter(isNamed)
-      .map(rowOf)
-      .sort(order)
       .flatMap((row) => [row, ...(by.value === 'property' && unfolded.value.has(row.key) ? under(row.code) : [])])
   })
+
+  /** Rows of one kind are chosen: those of the table, or placements under them. */
+  const isOfPlacements = computed(() => [...chosen.value].some((key) => key.startsWith('p')))
+  function choose(keys: readonly string[], isIn: boolean): void {
+    const isOther = keys.some((key) => key.startsWith('p')) !== isOfPlacements.value
+    const next = new Set(isOther ? [] : chosen.value)
+    for (const key of keys) {
+      if (isIn) next.add(key)
+      else next.delete(key)
+    }
+    chosen.value = next
+  }
+  const choosable = computed(() => rows.value.filter((row) => (row.isPlacement ?? false) === isOfPlacements.value))
 
   return {
     survey,
@@ -103,8 +117,12 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
     rows,
     chosen,
     unfolded,
-    chosenRows: computed(() => rows.value.filter((row) => !row.isPlacement && chosen.value.has(row.key))),
-    choose: (key: number) => (chosen.value = flipped(chosen.value, key)),
+    /** Also those that a search has hidden since. */
+    chosenRows: computed(() => [...all.value, ...placements.value].filter((row) => chosen.value.has(rowKey(row)))),
+    chosenBy: computed<SurveyBy>(() => (isOfPlacements.value ? 'placement' : by.value)),
+    choosable,
+    choose,
+    chooseAll: () => choose(choosable.value.map(rowKey), true),
     chooseNone: () => (chosen.value = new Set()),
     unfold: (key: number) => (unfolded.value = flipped(unfolded.value, key))
   }
