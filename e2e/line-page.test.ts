@@ -143,8 +143,8 @@ describe('the line page', () => {
 
   it('names what preflight found, at the field, in the wording and as a list, and mends it with one click', async () => {
     await openClause(page, 'E')
-    await page.click('.CapFields button:text-is("Remove") >> nth=0')
-    await page.click('.CapFields button:text-is("Remove") >> nth=0')
+    await page.click('.CapFields [aria-label="Take cap 1 away"]')
+    await page.click('.CapFields [aria-label="Take cap 1 away"]')
     await page.waitForSelector('[data-phrase=caps].is-found')
     await page.waitForSelector('[data-clause-body=E] .FindingNote:has-text("Without a cap")')
     await page.click('[data-test=preflight]')

@@ -298,7 +298,7 @@ describe('forecasts', () => {
       })
     const { body } = await survey({})
     expect(body.groups[0].rows.length).toBeGreaterThan(20)
-    expect(body.groups[0].rows[0].about).toMatch(/, \w.* in [A-Z]{2}$/)
+    expect(body.groups[0].rows[0].about).toMatch(/^\w.* in [A-Z]{2}/)
     const deals = (await GrantedDeal.findAll()).map((deal) => deal.name)
     const standing = body.groups[1].rows.filter((row: { key: number }) => row.key > 0)
     expect(standing.length).toBeGreaterThan(3)

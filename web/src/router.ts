@@ -32,6 +32,8 @@ export const router = createRouter({
         { path: '', name: 'campaigns', component: () => import('./views/campaigns/CampaignsStart.vue') },
         { path: 'new', name: 'new-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
         { path: `:campaignId${number}`, name: 'campaign', component: () => import('./views/campaigns/CampaignPage.vue') },
+        // Lines begin on the page of their campaign.
+        { path: `:campaignId${number}/lines/new`, redirect: ({ params }) => ({ name: 'campaign', params, hash: '#new-line' }) },
         { path: `:campaignId${number}/edit`, name: 'edit-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
         { path: `lines/:lineId${number}`, name: 'line', component: () => import('./views/line/LinePage.vue') },
         { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }

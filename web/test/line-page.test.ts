@@ -283,7 +283,7 @@ describe('values that are typed', () => {
       (view.get('textarea').element as HTMLTextAreaElement).value,
       view.text().includes('line 2: nonsense: Not a keyword we know.')
     ]).toEqual(['nonsense', true])
-    await view.get('[aria-label="Take moon map out"]').trigger('click')
+    await view.get('[aria-label="Take moon map away"]').trigger('click')
     expect(view.emitted('change')?.at(-1)).toEqual([null])
   })
 
@@ -367,7 +367,7 @@ describe('values that are typed', () => {
     group = view.emitted('change')?.at(-1)?.[0] as SegmentGroup
     expect(group).toEqual({ join: 'or', parts: ['students', { join: 'or', parts: [name] }] })
     await view.setProps({ group })
-    await view.get('[aria-label="Take students out"]').trigger('click')
+    await view.get('[aria-label="Take students away"]').trigger('click')
     expect(view.emitted('change')?.at(-1)?.[0]).toEqual({ join: 'or', parts: [{ join: 'or', parts: [name] }] })
   })
 
@@ -528,7 +528,7 @@ describe('a line begins', () => {
     await asked('GET', '/lines/7/history')[0].reply({
       body: {
         entries: [
-          { id: 1, at: 1_790_000_000, who: 'Marta', action: 'save', changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }] }
+          { id: 1, at: 1_790_000_000, hour: 1450, who: 'Marta', action: 'save', changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }] }
         ]
       }
     })

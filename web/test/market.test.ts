@@ -573,7 +573,7 @@ describe('limits and caps', () => {
     await fields.get('[data-test=add-cap]').trigger('click')
     await fields
       .findAll('button')
-      .find((button) => button.text() === 'Remove')
+      .find((button) => button.text() === '✕')
       ?.trigger('click')
     expect(fields.emitted('change')).toEqual([
       [

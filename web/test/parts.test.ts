@@ -297,13 +297,9 @@ describe('a stale edit', () => {
     expect(note.emitted('settle')).toEqual([[false], [true]])
   })
   it('fields have the names the form uses', () => {
-    expect(['price.bidMicros', 'targeting.where', 'targeting.placement.exclude', 'targeting.size.include', 'odd'].map(fieldName)).toEqual([
-      'Bid',
-      'Where',
-      'Placements, left out',
-      'Sizes',
-      'odd'
-    ])
+    expect(
+      ['price.bidMicros', 'targeting.where', 'targeting.placement.exclude', 'targeting.size.include', 'caps.0.times', 'odd'].map(fieldName)
+    ).toEqual(['Bid', 'Places', 'Placement, left out', 'Size', 'Cap', 'The line'])
   })
 })
 
@@ -352,7 +348,7 @@ describe('the confirmation', () => {
         { severity: 'warns', field: 'caps', message: 'No cap.' }
       ]
     })
-    expect(text()).toContain('Where. Choose at least one country.')
+    expect(text()).toContain('Places. Choose at least one country.')
     expect(text()).toContain('No cap.')
     expect(document.querySelector('[data-test=confirm-live]')).toBeNull()
     dialog.unmount()

@@ -58,6 +58,8 @@ export type Pace = TypeOf<typeof pace>
 export const companyView = shape({
   /** A day of the campaign's money. */
   totalMicros: number(),
+  /** Lines of the campaign with a bid; those with most money are looked at. */
+  among: number(),
   measure: oneOf(GOAL_MEASURES),
   overlaps: list(shape({ first: number(), second: number(), opportunitiesADay: number(), people: number() })),
   lines: list(

@@ -92,6 +92,8 @@ export const historyEntry = shape({
   id: number(),
   /** Seconds since 1970. */
   at: number(),
+  /** The market's hour; null of what was done before it was noted. */
+  hour: maybe(number()),
   who: text(),
   action: text(),
   changes: changes()

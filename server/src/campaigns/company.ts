@@ -10,8 +10,9 @@ import type { Deps } from '../deps.js'
 import { measureOf, questionOf } from '../forecasts/questions.js'
 import { readCampaign, readLine } from '../forecasts/reading.js'
 
-/** Most lines that are looked at together. */
+/** Most lines that are looked at together: those in force first, then those with most money of their own. */
 const MOST_LINES = 8
+const weightOf = ({ state, draft }: Line) => (state === 'live' ? 1e15 : 0) + (draft.budget.dailyMicros ?? 0)
 
 /**
  * What the campaign's money buys its lines by share, the split that would buy most of its goal, and whom they share. Null where the
@@ -21,9 +22,11 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
   const measure = measureOf(campaign)
   const limits = limitsOf(campaign)
   const plan = planOf({ dailyMicros: limits.dailyMicros, totalMicros: limits.totalMicros }, campaign)
-  const lines = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] }))
-    .filter(({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim))
-    .slice(0, MOST_LINES)
+  const all = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] })).filter(
+    ({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim)
+  )
+  const looked = new Set([...all].sort((a, b) => weightOf(b) - weightOf(a)).slice(0, MOST_LINES))
+  const lines = all.filter((line) => looked.has(line))
   if (!plan || lines.length < 2) return null
   const around = await readCampaign(deps.sequelize, campaign)
   const questions = await Promise.all(
@@ -38,6 +41,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
   const advised = adviseSplit(curves, totalMicros)
   return {
     totalMicros,
+    among: all.length,
     measure,
     overlaps,
     lines: lines.map(({ id, draft, version }) => {

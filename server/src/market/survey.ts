@@ -72,7 +72,7 @@ function facts(
     formats: [...new Set(own.map((placement) => formatOf({ placements }, placement)))].join(', '),
     about:
       by === 'property'
-        ? `${domain ? `${domain}, ` : ''}${kind} in ${COUNTRIES[home].code}`
+        ? `${kind} in ${COUNTRIES[home].code}${domain ? `, ${domain}` : ''}`
         : `${SHAPES[placements[key].shape]}${domain ? ` on ${domain}` : ''}`
   }
 }

@@ -6,6 +6,8 @@ export class AuditEntry extends Model<Row<AuditEntry>, New<AuditEntry>> {
   declare id: CreationOptional<number>
   declare userId: number | null
   declare at: number
+  /** The market's hour; null of what was done before it was noted. */
+  declare hour: CreationOptional<number | null>
   declare action: string
   declare object: string
   declare objectId: number
@@ -21,6 +23,7 @@ export function defineAudit(sequelize: Sequelize): void {
       id: id(),
       userId: maybe(),
       at: int(),
+      hour: maybe(),
       action: text(),
       object: text(),
       objectId: int(),

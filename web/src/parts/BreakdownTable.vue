@@ -68,7 +68,7 @@ const most = computed(() => Math.max(...rows.value.map((row) => row.wins), 1e-9)
   <section class="BreakdownTable" aria-label="Breakdown" data-test="breakdown">
     <h3>
       <label for="breakdown-by">Wins a day, by</label>{{ ' '
-      }}<select id="breakdown-by" v-model="by" class="inline">
+      }}<select id="breakdown-by" v-model="by">
         <option v-for="choice in CHOICES" :key="choice" :value="choice">{{ choice }}</option>
       </select>
     </h3>

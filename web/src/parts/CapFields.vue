@@ -39,7 +39,9 @@ const edit = (change: (caps: { times: number; hours: number }[]) => void) => {
         :aria-label="`Cap ${n + 1}: hours`"
         @update:model-value="(hours) => edit((all) => (all[n].hours = hours ?? 24))" />
       hours a person
-      <button v-if="!disabled" class="plain" type="button" @click="edit((all) => all.splice(n, 1))">Remove</button>
+      <button v-if="!disabled" class="plain" type="button" :aria-label="`Take cap ${n + 1} away`" @click="edit((all) => all.splice(n, 1))">
+        ✕
+      </button>
     </div>
     <button
       v-if="caps.length < LIMITS.mostCaps && !disabled"

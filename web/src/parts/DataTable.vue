@@ -194,11 +194,11 @@ const sideOf = ({ side }: TableColumn<Row>) => (side === 'left' ? 'is-left' : ''
 }
 
 .DataTable tbody tr:hover {
-  background: #f3f1e8;
+  background: var(--hover);
 }
 
 .DataTable tbody tr.is-chosen {
-  background: #f3edda;
+  background: var(--chosen);
 }
 
 .DataTable-none {

@@ -40,7 +40,7 @@ defineProps<FigureListProps>()
 .FigureList dt {
   grid-row: 3;
   color: var(--ink-2);
-  font-size: 11px;
+  font-size: 12px;
 }
 
 .FigureList dd {

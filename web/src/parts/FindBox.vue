@@ -168,7 +168,7 @@ useEventListener(window, 'keydown', onWindowKey)
   position: fixed;
   z-index: 3000;
   inset: 0;
-  background: rgb(20 49 58 / 35%);
+  background: var(--shade);
 }
 
 .FindBox {
@@ -185,7 +185,7 @@ useEventListener(window, 'keydown', onWindowKey)
   width: 100%;
   padding: 6px 8px;
   border: 1px solid var(--rule);
-  background: #fff;
+  background: var(--field);
 }
 
 .FindBox ul {
@@ -203,7 +203,7 @@ useEventListener(window, 'keydown', onWindowKey)
 }
 
 .FindBox li.is-at {
-  background: #f1efe4;
+  background: var(--hover);
 }
 
 .FindBox kbd {

@@ -15,6 +15,7 @@ import FrequencyBars from '@/parts/FrequencyBars.vue'
 import MatesTable from '@/parts/MatesTable.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import TermNote from '@/parts/TermNote.vue'
+import StateNote from '@/parts/StateNote.vue'
 import { useMarket } from '@/stores/market'
 import { useForecastFigures } from './use-forecast-figures'
 import { useForecastRemark } from './use-forecast-remark'
@@ -48,7 +49,6 @@ const emit = defineEmits<{
 }>()
 
 const market = useMarket()
-
 const { pinned, day, flight } = useForecastFigures(props)
 const onPin = () => (pinned.value = pinned.value || !props.figures ? null : { figures: props.figures, words: paragraphWords(props.draft) })
 const { groups, best } = useAdvice(props)
@@ -78,8 +78,8 @@ function onLift({ restriction }: SieveStep) {
     <h2>
       Forecast
       <small class="quiet"
-        ><TermNote v-if="tape" of="recording" :words="tape" />{{ tape ? '; ' : '' }}<TermNote of="range" words="ranges hold in 8 of 10"
-      /></small>
+        ><template v-if="tape"><TermNote of="recording" :words="tape" />; <TermNote of="range" words="ranges hold in 8 of 10" /></template
+      ></small>
     </h2>
     <p v-if="figures" class="ForecastPanel-pin">
       <button class="plain" type="button" :aria-pressed="pinned !== null" data-test="pin" @click="onPin">
@@ -87,17 +87,14 @@ function onLift({ restriction }: SieveStep) {
       </button>
       <span v-if="pinned" class="quiet" :title="pinned.words">pinned: {{ pinned.words }}</span>
     </p>
-    <p v-if="!market.tapeReady && market.tapeShare < 0" class="ForecastPanel-note" role="alert">
-      The recorded days could not be read: there are no forecasts until the server is started again.
-    </p>
-    <p v-else-if="!market.tapeReady" class="ForecastPanel-note">
-      The recorded days are being read, {{ perCent(market.tapeShare) }}; the forecast comes in a moment.
-    </p>
-    <p v-if="error" class="ForecastPanel-note trouble" role="alert">
-      {{ error }} <button class="plain" type="button" @click="$emit('retry')">Ask again</button>
-    </p>
+    <StateNote
+      v-if="error || !market.tapeReady || (!figures && !waitsFor)"
+      :error="error"
+      reads="Counting what it would win on the recorded days"
+      is-counted
+      @retry="$emit('retry')" />
     <p v-if="waitsFor" class="ForecastPanel-note">{{ waitsFor }}</p>
-    <div class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
+    <div v-if="figures" class="ForecastPanel-figures" :class="{ 'is-old': isOld }" data-test="forecast">
       <FigureList :figures="day">
         <div v-if="possible !== null" :title="POSSIBLE" data-test="possible">
           <dt>of what this money could buy</dt>

@@ -184,11 +184,11 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
 
 .HourGrid td button.is-more {
   background: var(--water-2);
-  color: #fff;
+  color: var(--field);
 }
 
 .HourGrid td button.is-less {
-  background: #cfdfdd;
+  background: var(--water-wash-2);
 }
 
 .HourGrid-traffic {
@@ -199,7 +199,7 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
 }
 
 .HourGrid-traffic path {
-  fill: #c5dcda;
+  fill: var(--water-wash-2);
 }
 
 .HourGrid.is-wide th {
@@ -225,7 +225,7 @@ const rowOf = (day: number) => Array.from({ length: 24 }, (_, hour) => day * 24 
 .HourGrid-brush button.is-chosen {
   border-color: var(--deep);
   background: var(--deep-2);
-  color: #fff;
+  color: var(--field);
 }
 
 .HourGrid-quick {

@@ -8,6 +8,7 @@ import { COUNTRIES, COUNTRY_GROUPS, REGIONS } from '@tin-harbor/core/places'
 import { FORMATS, findSegment } from '@tin-harbor/core/taxonomy'
 import { about, cpm } from '@/composables/formats'
 import HourGrid from '@/parts/HourGrid.vue'
+import StateNote from '@/parts/StateNote.vue'
 import { usePhraseChoices } from './use-phrase-choices'
 
 /** The values of one phrase, with the traffic and the price of each for the rest of the sentence. */
@@ -118,8 +119,8 @@ const hint = computed(() =>
           {{ group.name }}
         </button>
       </p>
-      <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="count">Count again</button></p>
-      <p v-else-if="isCounted && !survey" class="quiet small">Counting …</p>
+      <StateNote v-if="error" :error="error" is-counted @retry="count" />
+      <StateNote v-else-if="isCounted && !survey" reads="Counting each" is-counted />
       <ul
         id="phrase-values"
         ref="list"
@@ -195,7 +196,7 @@ const hint = computed(() =>
   width: 100%;
   padding: 5px 8px;
   border: 1px solid var(--rule);
-  background: #fff;
+  background: var(--field);
   font: 13px var(--sans);
 }
 
@@ -235,7 +236,7 @@ const hint = computed(() =>
 }
 
 .PhraseChooser li.is-at {
-  background: #f1efe4;
+  background: var(--hover);
 }
 
 .PhraseChooser li.is-on span {

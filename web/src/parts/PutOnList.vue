@@ -62,7 +62,6 @@ const onMake = () =>
     <label v-else
       >put on
       <select
-        class="inline"
         data-test="put-on"
         aria-label="List to put them on"
         :disabled="isBusy"

@@ -41,7 +41,7 @@ const words = computed(() => `${perCent(props.rate, 2)} (${perCent(props.range.l
   position: absolute;
   top: 6px;
   height: 3px;
-  background: #6b7a80;
+  background: var(--ink-3);
 }
 
 .RateRange b {

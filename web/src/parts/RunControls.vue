@@ -54,46 +54,46 @@ const share = computed(() => {
 
 .RunControls-label,
 .RunControls-bought {
-  color: #b4c8c6;
+  color: var(--on-deep-2);
   white-space: nowrap;
 }
 
 .RunControls b {
-  color: #fff;
+  color: var(--field);
   font-weight: 600;
   white-space: nowrap;
 }
 
 .RunControls button {
   padding: 3px 8px;
-  border: 1px solid #3c616a;
+  border: 1px solid var(--deep-rule);
   border-radius: 3px;
   background: none;
-  color: #cfe0dd;
+  color: var(--on-deep);
   font: 600 11.5px var(--sans);
   white-space: nowrap;
   cursor: pointer;
 }
 
 .RunControls button:hover {
-  border-color: #cfe0dd;
+  border-color: var(--on-deep);
 }
 
 .RunControls-bar {
   width: 84px;
   height: 6px;
-  border: 1px solid #3c616a;
+  border: 1px solid var(--deep-rule);
 }
 
 .RunControls-bar i {
   display: block;
   height: 100%;
-  background: #d9a441;
+  background: var(--gold);
 }
 
 .RunControls-trouble {
   max-width: 260px;
-  color: #f3c3b8;
+  color: var(--hull-on-deep);
   font-size: 12px;
   line-height: 1.2;
 }

@@ -61,8 +61,8 @@ function run(to: number, secondsAnHour?: number) {
 
 <template>
   <ElPopover v-model:visible="isOpen" placement="bottom-end" :width="330" trigger="click">
-    <template #reference><button type="button" :aria-expanded="isOpen">Run to …</button></template>
-    <div class="RunMenu" role="group" aria-label="Run the market further">
+    <template #reference><button type="button" :aria-expanded="isOpen" @keydown.esc="isOpen = false">Run to …</button></template>
+    <div class="RunMenu" role="group" aria-label="Run the market further" @keydown.esc="isOpen = false">
       <h2>To a moment</h2>
       <div class="RunMenu-row">
         <DayField id="run-day" v-model="date" />

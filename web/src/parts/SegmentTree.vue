@@ -34,20 +34,21 @@ function addAsGroup() {
   <div class="SegmentTree">
     <p>
       <select
-        class="inline"
         :value="group.join"
         :disabled="disabled"
         aria-label="How segments are joined"
         @change="$emit('change', { ...group, join: ($event.target as HTMLSelectElement).value as SegmentGroup['join'] })">
         <option v-for="(words, join) in WORDS" :key="join" :value="join">{{ words }}</option>
       </select>
-      <button v-if="!disabled && depth > 1" class="plain small" type="button" @click="$emit('change', null)">remove this group</button>
+      <button v-if="!disabled && depth > 1" class="plain" type="button" aria-label="Take this group away" @click="$emit('change', null)">
+        ✕
+      </button>
     </p>
     <ul>
       <li v-for="(part, n) in group.parts" :key="n">
         <template v-if="typeof part === 'string'"
           >{{ part }}
-          <button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${part} out`" @click="setPart(n, null)">
+          <button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${part} away`" @click="setPart(n, null)">
             ✕
           </button></template
         >

@@ -100,7 +100,7 @@ const rows = computed(() =>
       </tbody>
     </table>
     <p v-if="!disabled" class="SieveTable-more">
-      <select class="inline" aria-label="Restrict by" data-test="sieve-set" @change="onRestrict">
+      <select aria-label="Restrict by" data-test="sieve-set" @change="onRestrict">
         <option value="" selected>restrict by …</option>
         <option v-for="dimension in more" :key="dimension" :value="dimension">{{ dimensionTitle(dimension) }}</option>
       </select>

@@ -6,6 +6,7 @@ import 'element-plus/theme-chalk/el-overlay.css'
 import type { Expected } from '@tin-harbor/core/buying'
 import type { StagedLine } from '@tin-harbor/core/contract'
 import { about, marketTime, money } from '@/composables/formats'
+import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import { fieldName } from '@/views/line/field-names'
@@ -37,7 +38,7 @@ async function onMove() {
   <ElDrawer :model-value="true" title="Change slip" :with-header="false" size="620px" class="SlipDrawer" @close="$emit('close')">
     <div data-test="slip">
       <h2 class="SlipDrawer-title">Change slip <button class="plain" type="button" @click="$emit('close')">Close</button></h2>
-      <p v-if="!slips && !error" class="quiet">Reading what is staged …</p>
+      <StateNote v-if="!slips && !error" reads="Reading what is staged" />
       <template v-if="slips">
         <p v-if="free.length === 0" class="quiet">
           No edit of a live line waits. Change a line that is live, and it stands here before it counts.

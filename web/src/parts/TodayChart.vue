@@ -140,6 +140,6 @@ const described = computed(() =>
 .TodayChart-key .is-before {
   height: 8px;
   margin-bottom: -1px;
-  background: #dfe8e6;
+  background: var(--water-wash);
 }
 </style>

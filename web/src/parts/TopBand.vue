@@ -25,8 +25,8 @@ async function onSignOut() {
   <header class="TopBand">
     <RouterLink class="TopBand-name" :to="{ name: 'market' }">
       <svg width="22" height="22" viewBox="0 0 22 22" aria-hidden="true">
-        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="#7fb0b5" stroke-width="1.6" />
-        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="#d9a441" stroke-width="1.8" />
+        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="var(--water)" stroke-width="1.6" />
+        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="var(--gold)" stroke-width="1.8" />
       </svg>
       Tin Harbor
     </RouterLink>
@@ -56,7 +56,7 @@ async function onSignOut() {
   min-height: 46px;
   padding: 0 16px;
   background: var(--deep);
-  color: #dfe7e4;
+  color: var(--on-deep);
 }
 
 .TopBand-name {
@@ -78,23 +78,23 @@ async function onSignOut() {
 .TopBand nav a {
   padding: 13px 0 11px;
   border-bottom: 2px solid transparent;
-  color: #b4c8c6;
+  color: var(--on-deep-2);
   text-decoration: none;
 }
 
 .TopBand nav a.router-link-active {
-  border-color: #d9a441;
-  color: #fff;
+  border-color: var(--gold);
+  color: var(--field);
 }
 
 .TopBand-balance {
   padding-left: 14px;
-  border-left: 1px solid #3c616a;
+  border-left: 1px solid var(--deep-rule);
   white-space: nowrap;
 }
 
 .TopBand-user {
-  color: #b4c8c6;
+  color: var(--on-deep-2);
   white-space: nowrap;
 }
 
@@ -110,10 +110,10 @@ async function onSignOut() {
 
 .TopBand-out {
   padding: 3px 8px;
-  border: 1px solid #3c616a;
+  border: 1px solid var(--deep-rule);
   border-radius: 3px;
   background: none;
-  color: #cfe0dd;
+  color: var(--on-deep);
   font: 12px var(--sans);
   cursor: pointer;
 }

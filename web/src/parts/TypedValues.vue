@@ -104,7 +104,7 @@ function onNumber(value: string) {
             v-if="!disabled"
             class="plain"
             type="button"
-            :aria-label="`Take ${valueWords(dimension, value)} out`"
+            :aria-label="`Take ${valueWords(dimension, value)} away`"
             @click="set(chosen.filter((one) => one !== value))">
             ✕
           </button></span
@@ -141,7 +141,7 @@ function onNumber(value: string) {
 .TypedValues textarea {
   width: 100%;
   border: 1px solid var(--rule);
-  background: #fff;
+  background: var(--field);
 }
 
 .TypedValues-number {

@@ -15,7 +15,7 @@ export function drawLadder(on: HTMLCanvasElement, { rungs }: Ladder): Chart {
           label: 'could be won',
           data: points('wins'),
           borderColor: COLOURS.water,
-          backgroundColor: 'rgb(127 176 181 / 22%)',
+          backgroundColor: COLOURS.waterVeil,
           fill: true,
           borderWidth: 1.4,
           pointRadius: 0,

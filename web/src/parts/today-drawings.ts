@@ -22,7 +22,7 @@ function upTo(hours: readonly TodayHour[], until: number): (number | null)[] {
 export const two = (hour: number) => String(hour).padStart(2, '0')
 const hourNames = (n: number) => Array.from({ length: n }, (_, hour) => `${two(hour)}:00`)
 
-const PALE = '#dfe8e6'
+const pale = () => COLOURS.waterWash
 const axes = (tick: (value: number) => string) => ({
   x: { grid: { display: false }, ticks: { maxRotation: 0, autoSkipPadding: 18 } },
   y: valueAxis(tick)
@@ -48,7 +48,7 @@ export function drawSpend(on: HTMLCanvasElement, today: TodayView): Chart {
           label: 'yesterday',
           data: upTo(today.yesterday, 24),
           borderColor: 'transparent',
-          backgroundColor: PALE,
+          backgroundColor: pale(),
           borderWidth: 0,
           pointRadius: 0,
           fill: true
@@ -116,7 +116,7 @@ export function drawHours(on: HTMLCanvasElement, { hours, yesterday, hour }: Tod
         {
           label: 'yesterday',
           data: yesterday.map(value),
-          backgroundColor: PALE,
+          backgroundColor: pale(),
           grouped: false,
           barPercentage: 1,
           categoryPercentage: 0.95

@@ -15,7 +15,7 @@ import * as m0012 from './0012-event-kinds.js'
 import * as m0013 from './0013-shared-days.js'
 import * as m0014 from './0014-new-people.js'
 import * as m0015 from './0015-known-names.js'
-import * as m0016 from './0016-offers-taken.js'
+import * as m0016 from './0016-offers-and-hours.js'
 
 interface Step {
   name: string

@@ -4,6 +4,7 @@ import type { CompanyView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import { MEASURE_WORDS } from '@/composables/measures'
 import { about, money } from '@/composables/formats'
+import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 
 /** The campaign's money over its lines: what each share buys, the split that would buy most, and whom the lines share. */
@@ -70,9 +71,12 @@ async function onTake() {
 <template>
   <section v-if="company || error || isAsking" class="CampaignCompany" aria-label="The money over its lines" data-test="company">
     <h2>The money over its lines</h2>
-    <p v-if="isAsking && !company" class="quiet">Asking what each share buys …</p>
-    <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Ask again</button></p>
+    <StateNote v-if="isAsking && !company" reads="Counting what each share buys" is-counted />
+    <StateNote v-if="error" :error="error" is-counted @retry="load" />
     <template v-if="company">
+      <p v-if="company.among > company.lines.length" class="quiet small" data-test="among">
+        The {{ company.lines.length }} lines with most money of its {{ company.among }}: the split below gives all of it to these.
+      </p>
       <table :class="{ 'is-waiting': isAsking }">
         <thead>
           <tr>
@@ -93,7 +97,7 @@ async function onTake() {
                 height="30"
                 role="img"
                 :aria-label="line.points.map((point) => `${money(point.dailyMicros)} buy ${about(point.value)}`).join(', ')">
-                <path :d="path(line)" fill="none" stroke="#2f6f78" stroke-width="1.5" />
+                <path :d="path(line)" fill="none" stroke="var(--water-2)" stroke-width="1.5" />
               </svg>
             </td>
             <td class="number">{{ line.ownMicros === null ? 'no limit' : money(line.ownMicros) }}</td>

@@ -15,6 +15,7 @@ import FieldRow from '@/parts/FieldRow.vue'
 import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import { useManifest } from '@/stores/manifest'
+import { useSession } from '@/stores/session'
 
 type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & {
   target: { measure: string; value: number | null }
@@ -28,6 +29,7 @@ type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note
 const route = useRoute()
 const router = useRouter()
 const manifest = useManifest()
+const session = useSession()
 
 const campaignId = computed(() => (route.params.campaignId ? Number(route.params.campaignId) : null))
 const advertiserId = ref<number | null>(Number(route.query.advertiser) || null)
@@ -122,7 +124,10 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 </script>
 
 <template>
-  <p v-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">
+  <p v-if="!session.may('draft')" class="CampaignForm-reads">
+    Your role reads campaigns and does not change them. <RouterLink :to="{ name: 'campaigns' }">All campaigns</RouterLink>
+  </p>
+  <p v-else-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">
     {{ problems[''] ?? 'Reading the campaign …' }}
   </p>
   <form v-else class="CampaignForm" novalidate @submit.prevent="onSubmit">
@@ -141,7 +146,7 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
       /></ElSelect>
     </FieldRow>
     <FieldRow label="Judged by" :problem="problem('target.value') ?? problem('target.measure')">
-      <select v-model="typed.target.measure" class="inline" aria-label="Measure of the target" data-test="target">
+      <select v-model="typed.target.measure" aria-label="Measure of the target" data-test="target">
         <option value="">nothing yet</option>
         <option v-for="measure in TARGET_MEASURES" :key="measure" :value="measure">{{ measure }}</option>
       </select>
@@ -203,6 +208,10 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 </template>
 
 <style>
+.CampaignForm-reads {
+  padding: 24px;
+}
+
 .CampaignForm {
   max-width: 650px;
   padding: 18px 24px 40px;

@@ -4,6 +4,7 @@ import type { CampaignView, ManifestLine } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
 import { axisOf } from '@/composables/axis'
 import { shortDate } from '@/composables/formats'
+import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 
 /** Flights of a campaign's lines on one calendar: drag a strip to move it, an end to stretch it; arrow keys do the same. */
@@ -15,14 +16,20 @@ export interface FlightCalendarProps {
 const props = defineProps<FlightCalendarProps>()
 const emit = defineEmits<{ move: [line: number, flight: { startDate: string; endDate: string | null }] }>()
 const market = useMarket()
+const manifest = useManifest()
 
 const WIDTH = 700
 const ROW = 24
+const HEAD = 30
+/** Names that begin alike differ at their ends: what is cut is the middle. */
+const MOST_LETTERS = 30
+const inShort = (name: string) => (name.length <= MOST_LETTERS ? name : `${name.slice(0, 14).trimEnd()} … ${name.slice(-13).trimStart()}`)
 const today = computed(() => Math.floor(market.run.hour / 24))
 const axis = computed(() =>
   axisOf([{ startDate: props.campaign.flight.startDate, endDate: props.campaign.flight.endDate }, ...props.lines], today.value)
 )
 const leftOf = (day: number) => axis.value.at(day) * WIDTH
+const nowAt = computed(() => leftOf(market.run.hour / 24))
 const dayWidth = computed(
   () => leftOf(dayOfDate(props.campaign.flight.startDate) + 1) - leftOf(dayOfDate(props.campaign.flight.startDate)) || WIDTH / 60
 )
@@ -86,68 +93,76 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
 
 <template>
   <figure class="FlightCalendar" aria-label="Flights of the lines">
-    <svg :width="WIDTH + 250" :height="strips.length * ROW + 42" @pointermove="onMove">
-      <g v-for="tick in axis.ticks" :key="tick.label">
-        <text :x="tick.at * WIDTH" y="10">{{ tick.label }}</text>
-        <line :x1="tick.at * WIDTH" :x2="tick.at * WIDTH" y1="14" :y2="strips.length * ROW + 38" stroke="#dcdfd9" />
-      </g>
-      <rect
-        :x="leftOf(dayOfDate(campaign.flight.startDate))"
-        y="18"
-        :width="
-          leftOf(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) -
-          leftOf(dayOfDate(campaign.flight.startDate))
-        "
-        height="6"
-        fill="#c9cfcd" />
-      <text :x="WIDTH + 10" y="25" class="quiet">the campaign</text>
-      <g v-for="({ line, from, width, words }, n) in strips" :key="line.id" :transform="`translate(0 ${n * ROW + 34})`">
+    <div class="FlightCalendar-scroll" tabindex="0" role="group" aria-label="Calendar of flights">
+      <svg class="FlightCalendar-axis" :width="WIDTH + 250" :height="HEAD">
+        <g v-for="tick in axis.ticks" :key="tick.label">
+          <text :x="tick.at * WIDTH" y="10">{{ tick.label }}</text>
+          <line :x1="tick.at * WIDTH" :x2="tick.at * WIDTH" y1="14" :y2="HEAD" stroke="var(--rule-2)" />
+        </g>
         <rect
-          class="FlightCalendar-strip"
-          :class="{ 'is-draft': line.state === 'draft' }"
-          :x="from"
-          y="2"
-          :width="width"
-          height="13"
-          role="button"
-          :tabindex="disabled ? -1 : 0"
-          :aria-label="`${line.name}: ${words}. Arrow keys move it, with Shift its end, with Alt its start.`"
-          :data-strip="line.id"
-          @pointerdown.prevent="onDown($event, line, 'all')"
-          @pointerup="onUp(line)"
-          @keydown="onKey($event, line)" />
-        <rect
-          class="FlightCalendar-end"
-          :x="from - 2"
-          y="1"
-          width="7"
-          height="15"
-          aria-hidden="true"
-          @pointerdown.prevent="onDown($event, line, 'start')"
-          @pointerup="onUp(line)" />
-        <rect
-          class="FlightCalendar-end"
-          :x="from + width - 5"
-          y="1"
-          width="7"
-          height="15"
-          aria-hidden="true"
-          :data-strip-end="line.id"
-          @pointerdown.prevent="onDown($event, line, 'end')"
-          @pointerup="onUp(line)" />
-        <text :x="WIDTH + 10" y="13">
-          {{ line.name.slice(0, 26) }}
-          <tspan class="quiet">{{ words }}</tspan>
-        </text>
-      </g>
-      <line
-        :x1="leftOf(market.run.hour / 24)"
-        :x2="leftOf(market.run.hour / 24)"
-        y1="14"
-        :y2="strips.length * ROW + 38"
-        stroke="#a9781f"
-        stroke-width="1.4" />
-    </svg>
+          :x="leftOf(dayOfDate(campaign.flight.startDate))"
+          y="18"
+          :width="
+            leftOf(campaign.flight.endDate === null ? today + 14 : dayOfDate(campaign.flight.endDate) + 1) -
+            leftOf(dayOfDate(campaign.flight.startDate))
+          "
+          height="6"
+          fill="var(--rule)" />
+        <text :x="WIDTH + 10" y="25" class="quiet">the campaign</text>
+        <line :x1="nowAt" :x2="nowAt" y1="14" :y2="HEAD" stroke="var(--brass)" stroke-width="1.4" />
+      </svg>
+      <svg :width="WIDTH + 250" :height="strips.length * ROW + 6" @pointermove="onMove">
+        <line
+          v-for="tick in axis.ticks"
+          :key="tick.label"
+          :x1="tick.at * WIDTH"
+          :x2="tick.at * WIDTH"
+          y1="0"
+          :y2="strips.length * ROW + 6"
+          stroke="var(--rule-2)" />
+        <g v-for="({ line, from, width, words }, n) in strips" :key="line.id" :transform="`translate(0 ${n * ROW + 2})`">
+          <rect
+            class="FlightCalendar-strip"
+            :class="{ 'is-draft': line.state === 'draft' }"
+            :x="from"
+            y="2"
+            :width="width"
+            height="13"
+            role="button"
+            :tabindex="disabled ? -1 : 0"
+            :aria-label="`${line.name}: ${words}. Arrow keys move it, with Shift its end, with Alt its start.`"
+            :data-strip="line.id"
+            @pointerdown.prevent="onDown($event, line, 'all')"
+            @pointerup="onUp(line)"
+            @keydown="onKey($event, line)" />
+          <rect
+            class="FlightCalendar-end"
+            :x="from - 2"
+            y="1"
+            width="7"
+            height="15"
+            aria-hidden="true"
+            @pointerdown.prevent="onDown($event, line, 'start')"
+            @pointerup="onUp(line)" />
+          <rect
+            class="FlightCalendar-end"
+            :x="from + width - 5"
+            y="1"
+            width="7"
+            height="15"
+            aria-hidden="true"
+            :data-strip-end="line.id"
+            @pointerdown.prevent="onDown($event, line, 'end')"
+            @pointerup="onUp(line)" />
+          <text :x="WIDTH + 10" y="13">
+            <title>{{ line.name }}</title>
+            {{ inShort(manifest.lineName(line.id)) }}
+            <tspan class="quiet">{{ words }}</tspan>
+          </text>
+        </g>
+        <line :x1="nowAt" :x2="nowAt" y1="0" :y2="strips.length * ROW + 6" stroke="var(--brass)" stroke-width="1.4" />
+      </svg>
+    </div>
     <figcaption v-if="!disabled" class="quiet small">
       Drag a strip to move its flight, an end to stretch it. A live line’s new flight waits on the slip.
     </figcaption>
@@ -157,7 +172,23 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
 <style>
 .FlightCalendar {
   margin: 0 0 10px;
-  overflow-x: auto;
+}
+
+/* Of many lines some: what follows the calendar stays near. */
+.FlightCalendar-scroll {
+  max-height: 342px;
+  overflow: auto;
+}
+
+.FlightCalendar-scroll svg {
+  display: block;
+}
+
+.FlightCalendar-axis {
+  position: sticky;
+  z-index: 1;
+  top: 0;
+  background: var(--paper);
 }
 
 .FlightCalendar text {

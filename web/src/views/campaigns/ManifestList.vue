@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { useTemplateRef } from 'vue'
+import { computed, useTemplateRef } from 'vue'
+import { useSessionStorage } from '@vueuse/core'
 import { useRoute } from 'vue-router'
 import type { ManifestLine } from '@tin-harbor/core/contract'
 import { useManifest } from '@/stores/manifest'
@@ -9,7 +10,15 @@ import { WIDTH, useManifestStrips } from './use-manifest-strips'
 const manifest = useManifest()
 const session = useSession()
 const route = useRoute()
-const { typed, wanted, axis, nowAt, groups } = useManifestStrips()
+const { typed, wanted, axis, nowAt, groups, isCrowded } = useManifestStrips()
+/** Campaigns that were folded or opened by hand; of many lines only those looked at are open at first. */
+const byHand = useSessionStorage<Record<string, boolean>>('manifest-open', {})
+const isOpen = (campaign: number) => wanted.value !== '' || (byHand.value[campaign] ?? (!isCrowded.value || campaign === hereIn.value))
+const fold = (campaign: number) => (byHand.value = { ...byHand.value, [campaign]: !isOpen(campaign) })
+const hereIn = computed(
+  () => manifest.lines.find((line) => line.id === Number(route.params.lineId))?.campaignId ?? Number(route.params.campaignId)
+)
+const slowOf = (strips: readonly { isSlow: boolean }[]) => strips.filter(({ isSlow }) => isSlow).length
 
 /** Arrow keys go from strip to strip; from the search they go into the list. */
 const root = useTemplateRef('root')
@@ -26,7 +35,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 </script>
 
 <template>
-  <nav ref="root" class="ManifestList" aria-label="Manifest" @keydown="onKey">
+  <nav ref="root" class="ManifestList" :class="{ 'is-dense': isCrowded }" aria-label="Manifest" @keydown="onKey">
     <input
       v-model="typed"
       class="ManifestList-search"
@@ -40,17 +49,32 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
     <p v-if="manifest.error" class="trouble small" role="alert">{{ manifest.error }}</p>
     <svg width="0" height="0" aria-hidden="true" class="ManifestList-patterns">
       <pattern id="behind" width="3" height="3" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
-        <line x1="0" y1="0" x2="0" y2="3" stroke="#9c3727" stroke-width="1.4" />
+        <line x1="0" y1="0" x2="0" y2="3" stroke="var(--hull)" stroke-width="1.4" />
       </pattern>
     </svg>
     <section v-for="{ advertiser, campaigns } in groups" :key="advertiser.id">
       <h2>{{ advertiser.name }}</h2>
       <template v-for="{ campaign, strips } in campaigns" :key="campaign.id">
-        <RouterLink class="ManifestList-campaign" :to="{ name: 'campaign', params: { campaignId: campaign.id } }">{{
-          campaign.name
-        }}</RouterLink>
+        <p class="ManifestList-head">
+          <button
+            v-if="strips.length > 0"
+            class="plain"
+            type="button"
+            :aria-expanded="isOpen(campaign.id)"
+            :aria-label="`Lines of ${campaign.name}`"
+            @click="fold(campaign.id)">
+            {{ isOpen(campaign.id) ? '–' : '+' }}
+          </button>
+          <RouterLink
+            class="ManifestList-campaign"
+            :title="campaign.name"
+            :to="{ name: 'campaign', params: { campaignId: campaign.id } }"
+            >{{ campaign.name }}</RouterLink><em v-if="!isOpen(campaign.id) && strips.length > 0"
+            >{{ strips.length }}<b v-if="slowOf(strips) > 0" class="trouble">, {{ slowOf(strips) }} slow</b></em
+          >
+        </p>
         <RouterLink
-          v-for="{ line, from, width, filled, due, isSlow, word, told: title } in strips"
+          v-for="{ line, from, width, filled, due, isSlow, word, told: title } in isOpen(campaign.id) ? strips : []"
           :key="line.id"
           class="ManifestList-line"
           :class="{ 'is-here': isHere(line) }"
@@ -61,16 +85,16 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
             ><em :class="{ trouble: isSlow }">{{ word }}</em></span
           >
           <svg :width="WIDTH" height="9" aria-hidden="true">
-            <line x1="0" :x2="WIDTH" y1="8.5" y2="8.5" stroke="#c3cac8" />
+            <line x1="0" :x2="WIDTH" y1="8.5" y2="8.5" stroke="var(--rule)" />
             <rect
               :x="from"
               y="2"
               :width="width"
               height="6"
               fill="none"
-              stroke="#4b595f"
+              stroke="var(--ink-2)"
               :stroke-dasharray="line.state === 'draft' ? '2 2' : undefined" />
-            <rect :x="from" y="2" :width="filled" height="6" fill="#1d4450" />
+            <rect :x="from" y="2" :width="filled" height="6" fill="var(--deep-2)" />
             <rect
               v-if="isSlow"
               :x="from + filled"
@@ -78,9 +102,9 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
               :width="Math.max(0, due - filled)"
               height="6"
               fill="url(#behind)"
-              stroke="#9c3727"
+              stroke="var(--hull)"
               stroke-width=".8" />
-            <line :x1="nowAt" :x2="nowAt" y1="0" y2="9" stroke="#a9781f" stroke-width="1.4" />
+            <line :x1="nowAt" :x2="nowAt" y1="0" y2="9" stroke="var(--brass)" stroke-width="1.4" />
           </svg>
         </RouterLink>
       </template>
@@ -133,9 +157,36 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
   font-stretch: 85%;
 }
 
-.ManifestList-campaign {
-  display: block;
+.ManifestList-head {
+  display: flex;
+  gap: 5px;
+  align-items: baseline;
+  width: 198px;
   margin: 3px 0 1px;
+}
+
+.ManifestList-head button {
+  width: 11px;
+  text-align: center;
+  text-decoration: none;
+}
+
+.ManifestList-head em {
+  flex: none;
+  margin-left: auto;
+  color: var(--ink-2);
+  font-size: 11px;
+  font-style: normal;
+}
+
+.ManifestList-head b {
+  font-weight: 600;
+}
+
+.ManifestList-campaign {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
   color: var(--ink);
   font-weight: 600;
   text-decoration: none;
@@ -192,5 +243,15 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 
 .ManifestList-new {
   font-size: 11.5px;
+}
+
+/* Many lines stand closer. */
+.ManifestList.is-dense .ManifestList-line {
+  padding: 0 0 1px 13px;
+  line-height: 1.2;
+}
+
+.ManifestList.is-dense h2 {
+  margin-top: 8px;
 }
 </style>

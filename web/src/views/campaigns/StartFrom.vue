@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
+import { computed, onMounted, ref, useTemplateRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { ElButton } from 'element-plus'
 import { InputError, lineSchema, parseInput, type LineDraft } from '@tin-harbor/core/buying'
 import type { CampaignView } from '@tin-harbor/core/contract'
@@ -23,6 +23,9 @@ const market = useMarket()
 const router = useRouter()
 
 const typed = ref('')
+const field = useTemplateRef('field')
+const route = useRoute()
+onMounted(() => route.hash === '#new-line' && field.value?.focus())
 const { isBusy, error, attempt: tryTo } = useAttempt()
 const zone = computed(() => manifest.advertiserOf(props.campaign.advertiserId)?.zone ?? null)
 const mine = computed(() =>
@@ -74,6 +77,8 @@ function onCopy(event: Event) {
   <form class="StartFrom" @submit.prevent="onStart">
     <p>
       <input
+        id="new-line"
+        ref="field"
         v-model="typed"
         class="StartFrom-typed"
         aria-label="A line in one sentence"
@@ -102,7 +107,7 @@ function onCopy(event: Event) {
     <p class="StartFrom-others">
       <label v-if="mine.length > 0"
         >or a copy of
-        <select class="inline" data-test="copy-of" @change="onCopy">
+        <select data-test="copy-of" @change="onCopy">
           <option value="" selected>choose a line</option>
           <option v-for="line in mine.filter((one) => !one.template)" :key="line.id" :value="line.id">
             {{ line.name }}, {{ line.code }}
@@ -111,7 +116,7 @@ function onCopy(event: Event) {
       >
       <label v-if="templates.length > 0"
         >or the template
-        <select class="inline" data-test="template" @change="onCopy">
+        <select data-test="template" @change="onCopy">
           <option value="" selected>choose a template</option>
           <option v-for="line in templates" :key="line.id" :value="line.id">{{ manifest.lineName(line.id) }}</option>
         </select></label
@@ -132,7 +137,7 @@ function onCopy(event: Event) {
   margin-right: 10px;
   padding: 5px 8px;
   border: 1px solid var(--rule);
-  background: #fff;
+  background: var(--field);
 }
 
 .StartFrom-said {

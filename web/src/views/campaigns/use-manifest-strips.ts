@@ -10,6 +10,8 @@ import { useMarket } from '@/stores/market'
 export const WIDTH = 198
 /** Spend under this share of what was due is told as slow. */
 const SLOW = 0.9
+/** More lines than this stand closer, and only the campaign that is looked at is open. */
+const CROWD = 30
 /** Days that an open flight is drawn into the future. */
 const OPEN_DAYS = 14
 
@@ -73,5 +75,6 @@ export function useManifestStrips() {
       .filter(({ campaigns }) => wanted.value === '' || campaigns.length > 0)
   )
 
-  return { typed, wanted, axis, nowAt: computed(() => axis.value.at(today.value) * WIDTH), groups }
+  const isCrowded = computed(() => manifest.lines.length > CROWD)
+  return { typed, wanted, axis, isCrowded, nowAt: computed(() => axis.value.at(today.value) * WIDTH), groups }
 }

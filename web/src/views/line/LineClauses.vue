@@ -102,7 +102,11 @@ const foundIn = (clause: Clause) => props.findings.filter(({ field }) => clauseO
           <i>{{ clause }}</i><span
             ><b>{{ CLAUSE_NAMES[clause] }}</b> {{ clauseWords(draft, clause, line.ads) }}</span
           >
-          <em v-if="foundIn(clause).length > 0" class="LineClauses-found">{{ foundIn(clause).length }} to look at</em
+          <em
+            v-if="foundIn(clause).length > 0"
+            class="LineClauses-found"
+            :class="{ 'is-stopped': foundIn(clause).some(({ severity }) => severity === 'stops') }"
+            >{{ foundIn(clause).length }} to look at</em
           ><em>{{ leaves(clause) }}</em>
         </button>
       </h2>
@@ -178,5 +182,9 @@ const foundIn = (clause: Clause) => props.findings.filter(({ field }) => clauseO
 .LineClauses-body h3 {
   margin: 10px 0 5px;
   font: 600 12.5px var(--sans);
+}
+
+.LineClauses .LineClauses-found.is-stopped {
+  color: var(--hull);
 }
 </style>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref, useTemplateRef, watch } from 'vue'
-import { ElButton, ElOption, ElSelect } from 'element-plus'
+import { ref, watch } from 'vue'
+import { ElOption, ElSelect } from 'element-plus'
 import { MOST_UPLOAD_BYTES } from '@tin-harbor/core/buying'
 import type { AdView, LineView } from '@tin-harbor/core/contract'
 import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
+import FileField from '@/parts/FileField.vue'
 
 export interface LineCreativesProps {
   line: LineView
@@ -13,7 +14,6 @@ export interface LineCreativesProps {
 const props = defineProps<LineCreativesProps>()
 const emit = defineEmits<{ changed: [line: LineView] }>()
 
-const input = useTemplateRef('input')
 /** What is wrong with each file that was refused. */
 const refused = ref<{ name: string; message: string }[]>([])
 const isBusy = ref(false)
@@ -37,7 +37,6 @@ async function upload(files: readonly File[]) {
     }
   }
   isBusy.value = false
-  if (input.value) input.value.value = ''
 }
 
 /** Creatives made of parts that this format can show. */
@@ -92,7 +91,7 @@ function onDrop(event: DragEvent) {
         >
         <span v-else class="quiet small">{{ ad.type }} for {{ ad.size }}, {{ ad.review }}</span>
         <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">
-          Take off
+          ✕
         </button>
       </li>
     </ul>
@@ -104,17 +103,8 @@ function onDrop(event: DragEvent) {
       <b>{{ name }}</b> was refused. {{ message }}
     </div>
     <template v-if="!disabled">
-      <input
-        ref="input"
-        class="visually-hidden"
-        type="file"
-        multiple
-        accept="image/*"
-        aria-label="Add creatives"
-        tabindex="-1"
-        @change="upload(files(input?.files))" />
       <template v-if="line.draft.format === 'display'"
-        ><ElButton size="small" :loading="isBusy" @click="input?.click()">Add pictures …</ElButton>{{ ' '
+        ><FileField words="Add pictures …" accept="image/*" is-many :is-busy="isBusy" @files="upload" />{{ ' '
         }}<span class="quiet small">or drop them here</span></template
       >
       <ElSelect
@@ -180,6 +170,6 @@ function onDrop(event: DragEvent) {
   margin: 6px 0;
   padding: 6px 10px;
   border-left: 3px solid var(--hull);
-  background: #f6e9e4;
+  background: var(--hull-wash);
 }
 </style>

@@ -7,6 +7,7 @@ import { ApiError, api } from '@/api'
 import { useLineEdit } from '@/composables/line-edit'
 import { useManifest } from '@/stores/manifest'
 import { fieldName } from './field-names'
+import { marketTime } from '@/composables/formats'
 
 /** What can be done with a line as a whole: copies, templates, tags, another campaign, and what it was copied from. */
 export interface LineHeadProps {
@@ -40,8 +41,8 @@ function onAsk(what: NonNullable<typeof asks.value>) {
 }
 const entries = shallowRef<HistoryEntry[]>([])
 const clock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
-/** History is of the desk's clock, not the market's. */
-const when = (seconds: number) => clock.format(new Date(seconds * 1000))
+/** By the desk's own clock, for those who ask. */
+const deskTime = (seconds: number) => `${clock.format(new Date(seconds * 1000))} by the desk’s clock`
 async function attemptHistory() {
   try {
     entries.value = (await api.history(props.line.id)).entries
@@ -114,7 +115,7 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
       <label>called <input v-model="copyName" maxlength="120" data-test="copy-name" /></label>
       <label
         >in
-        <select v-model="copyTo" class="inline">
+        <select v-model="copyTo">
           <option v-for="campaign in campaigns" :key="campaign.id" :value="campaign.id">{{ campaign.name }}</option>
         </select></label
       >
@@ -123,7 +124,7 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
     <form v-else-if="asks === 'move'" @submit.prevent="onMove">
       <label
         >to
-        <select v-model="copyTo" class="inline">
+        <select v-model="copyTo">
           <option v-for="campaign in campaigns.filter((one) => one.id !== line.campaignId)" :key="campaign.id" :value="campaign.id">
             {{ campaign.name }}
           </option>
@@ -147,7 +148,10 @@ const onTemplate = () => attempt(async () => emit('changed', await api.labelLine
     </ul>
     <ul v-else-if="asks === 'history'" class="LineHead-history" data-test="entries">
       <li v-for="entry in entries" :key="entry.id">
-        <span class="quiet">{{ when(entry.at) }}, {{ entry.who }}:</span> {{ entry.action
+        <span class="quiet" :title="deskTime(entry.at)"
+          >{{ entry.hour === null ? 'before' : marketTime(entry.hour) }}, {{ entry.who }}:</span
+        >
+        {{ entry.action
         }}<template v-for="change in entry.changes" :key="change.field"
           >; {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b></template
         >

@@ -176,7 +176,14 @@ useLineCommands(editing, { go: onGo, list: () => (isListing.value = true), confi
   overflow: auto;
 }
 
+/* Where the line is, what preflight says and how it goes live stay in sight. */
 .LinePage header {
+  position: sticky;
+  z-index: 6;
+  top: -12px;
+  margin: -12px -20px 0;
+  padding: 8px 20px 4px;
+  background: var(--paper);
   display: flex;
   gap: 12px;
   align-items: center;

@@ -106,10 +106,10 @@ async function onDone() {
       </div>
       <template v-if="results.rows.length > 0">
         <p class="LineResults-tools">
-          <label>named <input v-model="named" class="inline" type="search" data-test="named" /></label>
+          <label>named <input v-model="named" type="search" data-test="named" /></label>
           <label
             >a {{ ONE_OF[main] }} is
-            <select v-model="stand" class="inline" data-test="stand">
+            <select v-model="stand" data-test="stand">
               <option value="">at any price</option>
               <option v-for="one in STANDS" :key="one" :value="one">
                 {{ one === 'not told' ? 'not told apart from the line’s yet' : `surely ${one} than the line’s` }}

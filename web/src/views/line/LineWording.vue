@@ -78,7 +78,8 @@ function onTake() {
           tabindex="0"
           :data-phrase="keyOf(piece)"
           :class="{
-            'is-found': found(piece).length > 0 || isWrong(piece),
+            'is-found': found(piece).length > 0,
+            'is-stopped': isWrong(piece) || found(piece).some(({ severity }) => severity === 'stops'),
             'is-open': open === keyOf(piece) || openClause === piece.clause
           }"
           :title="
@@ -154,6 +155,11 @@ function onTake() {
 }
 
 .LineWording-phrase.is-found {
+  border-bottom: 2px dotted var(--brass);
+  color: var(--brass-text);
+}
+
+.LineWording-phrase.is-stopped {
   border-bottom: 2px dotted var(--hull);
   color: var(--hull);
 }
@@ -162,7 +168,7 @@ function onTake() {
   margin: 6px 0;
   padding: 8px 12px;
   border: 1px solid var(--ink);
-  background: #fff;
+  background: var(--field);
 }
 
 .LineWording-ways {
@@ -177,7 +183,7 @@ function onTake() {
   width: 100%;
   margin-top: 6px;
   border: 1px solid var(--rule);
-  background: #fff;
+  background: var(--field);
   font: 14px/1.5 var(--serif);
 }
 </style>

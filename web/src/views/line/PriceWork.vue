@@ -119,13 +119,13 @@ const unit = computed(() => MODEL_WORDS[draft.value.price.model])
           >
           <label v-if="hours.length > 1"
             >hour
-            <select class="inline" :value="shownHour" @change="hour = Number(($event.target as HTMLSelectElement).value)">
+            <select :value="shownHour" @change="hour = Number(($event.target as HTMLSelectElement).value)">
               <option v-for="perMille in hours" :key="perMille" :value="perMille">{{ perMille / 10 }} %</option>
             </select></label
           >
           <label v-if="(draft.price.repeatDiscount ?? 0) > 0"
             >earlier showings
-            <select class="inline" :value="seen" @change="seen = Number(($event.target as HTMLSelectElement).value)">
+            <select :value="seen" @change="seen = Number(($event.target as HTMLSelectElement).value)">
               <option v-for="n in [0, 1, 2, 3, 5, 8]" :key="n" :value="n">{{ n }}</option>
             </select></label
           >

@@ -89,13 +89,13 @@ const onAdd = () => point.value && emit('add', `near:${point.value[1].toFixed(2)
     <p>
       <label
         >country
-        <select v-model="code" class="inline" @change="point = null">
+        <select v-model="code" @change="point = null">
           <option v-for="one in COUNTRIES" :key="one.code" :value="one.code">{{ one.name }}</option>
         </select></label
       >
       <label
         >round
-        <select class="inline" data-test="radius-city" @change="onCity(($event.target as HTMLSelectElement).value)">
+        <select data-test="radius-city" @change="onCity(($event.target as HTMLSelectElement).value)">
           <option value="">a point on the map</option>
           <option v-for="city in cities" :key="city.index" :value="city.name">{{ city.name }}</option>
         </select></label
@@ -138,34 +138,34 @@ const onAdd = () => point.value && emit('add', `near:${point.value[1].toFixed(2)
 
 .RadiusMap svg {
   border: 1px solid var(--rule);
-  background: #eaf1f2;
+  background: var(--sea);
   cursor: crosshair;
 }
 
 .RadiusMap-lines {
   fill: none;
-  stroke: #d6e3e5;
+  stroke: var(--sea-rule);
 }
 
 .RadiusMap-land {
-  fill: #faf8f1;
-  stroke: #8aa5a8;
+  fill: var(--paper);
+  stroke: var(--water-3);
   stroke-width: 0.8;
 }
 
 .RadiusMap-border {
   fill: none;
-  stroke: #b9b3a0;
+  stroke: var(--ink-4);
   stroke-dasharray: 3 2;
 }
 
 .RadiusMap-city {
-  fill: #4f8d93;
+  fill: var(--water-2);
 }
 
 .RadiusMap-round {
-  fill: rgb(169 120 31 / 18%);
-  stroke: #a9781f;
+  fill: var(--brass-veil);
+  stroke: var(--brass);
   pointer-events: none;
 }
 </style>

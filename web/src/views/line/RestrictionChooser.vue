@@ -139,7 +139,6 @@ watch(
       <label
         >follow the list
         <select
-          class="inline"
           data-test="follow-list"
           :value="restriction?.list ?? ''"
           @change="onList(Number(($event.target as HTMLSelectElement).value))">

@@ -29,7 +29,7 @@ defineEmits<{ settle: [mine: boolean] }>()
   margin: 8px 0;
   padding: 9px 12px;
   border-left: 3px solid var(--hull);
-  background: #f6e9e4;
+  background: var(--hull-wash);
 }
 
 .StaleEditNote ul {

@@ -5,22 +5,24 @@ import { useChart } from '@/composables/use-chart'
 import { valueAxis } from '@/theme/axes'
 import { COLOURS, Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
+import { pointsOf } from './bid-curve-points'
 
 /** What a bid could win of the sentence's traffic, before caps and money. */
 export interface BidCurveProps {
   curve: Survey['curve']
   aDay: number
   bidMicros: number
+  /** Ends of the axes where curves stand side by side: CPM, and opportunities a day. */
+  ends?: { from: number; to: number; most: number }
 }
 const props = defineProps<BidCurveProps>()
 const canvas = useTemplateRef('canvas')
+/** Marks at 1, 2 and 5: closer ones would write over each other. */
+const DECADES = /^[125]e/
 
 function draw(on: HTMLCanvasElement): Chart | null {
   if (props.curve.length === 0) return null
-  const most = props.curve.filter((step) => step.share <= 0.985).at(-1)?.bidMicros ?? 1e6
-  const points = props.curve
-    .filter((step) => step.bidMicros <= most)
-    .map((step) => ({ x: Math.max(0.01, step.bidMicros / 1e6), y: step.share * props.aDay }))
+  const points = pointsOf(props.curve, props.aDay)
   return new Chart(on, {
     type: 'line',
     data: {
@@ -28,7 +30,7 @@ function draw(on: HTMLCanvasElement): Chart | null {
         {
           data: points,
           borderColor: COLOURS.deep,
-          backgroundColor: '#d9e6e6',
+          backgroundColor: COLOURS.waterWash,
           borderWidth: 1.6,
           pointRadius: 0,
           fill: true,
@@ -54,15 +56,23 @@ function draw(on: HTMLCanvasElement): Chart | null {
       scales: {
         x: {
           type: 'logarithmic',
+          min: props.ends?.from,
+          max: props.ends?.to,
           grid: { display: false },
-          ticks: { maxTicksLimit: 6, callback: (value) => cpm(Number(value) * 1e6).replace(/\.?0+$/, '') }
+          afterBuildTicks: (axis) => (axis.ticks = axis.ticks.filter(({ value }) => DECADES.test(value.toExponential()))),
+          ticks: {
+            maxTicksLimit: 6,
+            autoSkipPadding: 12,
+            maxRotation: 0,
+            callback: (value) => cpm(Number(value) * 1e6).replace(/\.?0+$/, '')
+          }
         },
-        y: valueAxis(about, 3)
+        y: { ...valueAxis(about, 3), max: props.ends?.most }
       }
     }
   })
 }
-useChart(canvas, draw, () => [props.curve, props.bidMicros])
+useChart(canvas, draw, () => [props.curve, props.bidMicros, props.ends])
 </script>
 
 <template>

@@ -6,10 +6,12 @@ import { api } from '@/api'
 import { about, cpm, perCent } from '@/composables/formats'
 import DataTable from '@/parts/DataTable.vue'
 import type { TableColumn } from '@/parts/table-columns'
+import StateNote from '@/parts/StateNote.vue'
 import BidCurve from './BidCurve.vue'
 import WeekMap from './WeekMap.vue'
 import { MARKET_COLUMNS, isOfOffer, type MarketRow } from './columns'
 import { MOST_DRAWN } from './use-market-address'
+import { endsOf, pointsOf } from './bid-curve-points'
 import { restrictedTo } from './restrict'
 
 /** Rows that are compared: all in a table where they are many, some of them drawn side by side. */
@@ -38,42 +40,42 @@ const COLUMNS: readonly TableColumn<MarketRow>[] = [
 const people = shallowRef<number[][]>([])
 let asked = 0
 
-watch(
-  () => [shown.value.map((row) => row.key).join(), props.sentence, props.bidMicros],
-  async () => {
-    const mine = ++asked
-    const rows = shown.value
-    found.value = []
-    people.value = []
-    error.value = null
-    if (rows.length === 0) return
-    try {
-      const answers = await Promise.all(
-        rows.map((row, n) =>
-          api.survey(`compare-${n}`, {
-            sentence: restrictedTo(props.sentence, props.by, [row], 'include'),
-            by: ['device', 'age'],
-            without: null,
-            bidMicros: props.bidMicros
-          })
-        )
+watch(() => [shown.value.map((row) => row.key).join(), props.sentence, props.bidMicros], load, { immediate: true })
+async function load() {
+  const mine = ++asked
+  const rows = shown.value
+  found.value = []
+  people.value = []
+  error.value = null
+  if (rows.length === 0) return
+  try {
+    const answers = await Promise.all(
+      rows.map((row, n) =>
+        api.survey(`compare-${n}`, {
+          sentence: restrictedTo(props.sentence, props.by, [row], 'include'),
+          by: ['device', 'age'],
+          without: null,
+          bidMicros: props.bidMicros
+        })
       )
-      const { overlap } = await api.survey('compare-people', {
-        sentence: restrictedTo(props.sentence, props.by, rows, 'include'),
-        by: [props.by],
-        without: null,
-        bidMicros: 0,
-        compare: rows.map((row) => row.key)
-      })
-      if (mine !== asked) return
-      found.value = answers
-      people.value = overlap
-    } catch (failure) {
-      if (mine === asked) error.value = (failure as Error).message
-    }
-  },
-  { immediate: true }
-)
+    )
+    const { overlap } = await api.survey('compare-people', {
+      sentence: restrictedTo(props.sentence, props.by, rows, 'include'),
+      by: [props.by],
+      without: null,
+      bidMicros: 0,
+      compare: rows.map((row) => row.key)
+    })
+    if (mine !== asked) return
+    found.value = answers
+    people.value = overlap
+  } catch (failure) {
+    if (mine === asked) error.value = (failure as Error).message
+  }
+}
+
+/** All curves by one scale. */
+const ends = computed(() => endsOf(found.value.flatMap((one) => (one ? [pointsOf(one.curve, one.total.opportunitiesADay)] : []))))
 
 /** The shares of a row's groups, the same order in all columns. */
 const groups = computed(() =>
@@ -121,7 +123,7 @@ const groups = computed(() =>
           @change="onDraw(row.key)"
       /></template>
     </DataTable>
-    <p v-if="error" class="trouble" role="alert">{{ error }}</p>
+    <StateNote v-if="error" :error="error" @retry="load" />
     <div class="CompareRows-columns" :style="{ gridTemplateColumns: `repeat(${Math.max(1, shown.length)}, minmax(0, 1fr))` }">
       <article v-for="(row, n) in shown" :key="row.key">
         <h2>{{ row.label }}</h2>
@@ -142,7 +144,7 @@ const groups = computed(() =>
           >
         </p>
         <template v-if="found[n]">
-          <BidCurve :curve="found[n].curve" :a-day="found[n].total.opportunitiesADay" :bid-micros="bidMicros" />
+          <BidCurve :curve="found[n].curve" :a-day="found[n].total.opportunitiesADay" :bid-micros="bidMicros" :ends="ends" />
           <WeekMap :week="found[n].week" />
           <div v-for="group in groups" :key="group.by" class="CompareRows-group">
             <h3>{{ group.by }}</h3>
@@ -151,7 +153,7 @@ const groups = computed(() =>
             </p>
           </div>
         </template>
-        <p v-else class="quiet">Counting …</p>
+        <StateNote v-else-if="!error" reads="Counting" is-counted />
       </article>
     </div>
   </section>

@@ -6,6 +6,7 @@ import type { DealView, DealsView, OfferedDealView } from '@tin-harbor/core/cont
 import { api } from '@/api'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useSurvey } from '@/composables/use-survey'
+import StateNote from '@/parts/StateNote.vue'
 import { useSession } from '@/stores/session'
 import AskDeal from './AskDeal.vue'
 import DealAsks from './DealAsks.vue'
@@ -64,9 +65,8 @@ async function onTake(ask: number) {
       <h1>Deals</h1>
       <MarketTabs />
     </header>
-    <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
+    <StateNote v-if="error || !all" :error="error" reads="Reading the deals" @retry="load" />
     <p v-if="surveyError" class="trouble" role="alert">The traffic of deals is not known: {{ surveyError }}</p>
-    <p v-if="!all && !error" class="quiet">Reading the deals …</p>
     <template v-if="all">
       <DealTable :deals="all.deals" :traffic="trafficBy('deal')" :may-start="session.may('draft')" @start="(deal) => (starting = deal)" />
       <p v-if="said" class="DealsView-said" role="status">{{ said }}</p>

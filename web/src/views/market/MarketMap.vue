@@ -5,7 +5,7 @@ import world from 'world-atlas/countries-110m.json'
 import type { SurveyRowView } from '@tin-harbor/core/contract'
 import { CITIES, COUNTRIES, REGIONS } from '@tin-harbor/core/places'
 import { useChart } from '@/composables/use-chart'
-import { Chart } from '@/theme/charts'
+import { COLOURS, Chart } from '@/theme/charts'
 import { about, cpm } from '@/composables/formats'
 
 Chart.register(ChoroplethController, BubbleMapController, GeoFeature, ColorScale, SizeScale, ProjectionScale)
@@ -59,8 +59,8 @@ function drawRegions(on: HTMLCanvasElement, country: (typeof COUNTRIES)[number])
         {
           outline,
           showOutline: true,
-          outlineBackgroundColor: '#e6ebe8',
-          outlineBorderColor: '#c9cfcd',
+          outlineBackgroundColor: COLOURS.tin,
+          outlineBorderColor: COLOURS.rule,
           backgroundColor: '#2f6f78b0',
           data: regions.value.map((row) => ({ ...middleOf(row.key), value: valueOf(row) }))
         }
@@ -94,7 +94,7 @@ function drawCountries(on: HTMLCanvasElement): Chart {
         {
           outline: shapes,
           data: listed.map(({ shape, row }) => ({ feature: shape, value: row ? valueOf(row) : Number.NaN })),
-          borderColor: '#fbfaf5',
+          borderColor: COLOURS.paper,
           borderWidth: 0.4
         }
       ]
@@ -120,8 +120,10 @@ function drawCountries(on: HTMLCanvasElement): Chart {
         color: {
           axis: 'x',
           interpolate: (share: number) =>
-            Number.isNaN(share) ? '#e4e6e1' : `color-mix(in srgb, #1d4450 ${Math.round(14 + 86 * Math.sqrt(share))}%, #eef2f0)`,
-          missing: '#e4e6e1',
+            Number.isNaN(share)
+              ? COLOURS.tin
+              : `color-mix(in srgb, ${COLOURS.deep} ${Math.round(14 + 86 * Math.sqrt(share))}%, ${COLOURS.tin2})`,
+          missing: COLOURS.tin,
           display: false
         }
       }
@@ -143,7 +145,7 @@ useChart(
   <figure class="MarketMap">
     <figcaption>
       {{ country ? 'Its regions' : 'Countries' }}, by
-      <select v-model="by" class="inline" aria-label="Shade the map by">
+      <select v-model="by" aria-label="Shade the map by">
         <option value="volume">volume</option>
         <option value="price">price to win half</option>
       </select>

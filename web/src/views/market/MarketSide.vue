@@ -26,8 +26,15 @@ const country = computed(() => {
   const places = valuesOf(props.sentence.targeting, 'where')
   return places.length === 1 && places[0].length === 2 ? places[0] : null
 })
-const figures = computed(() => {
+interface Figure {
+  now: string
+  unit: string
+  term?: GlossaryTerm
+}
+const figures = computed((): Figure[] => {
   const all = props.survey.total
+  // Where nothing is, nothing has a price.
+  if (all.opportunitiesADay === 0) return [{ now: '0', unit: 'a day', term: 'opportunity' as const }]
   return [
     { now: about(all.opportunitiesADay), unit: 'a day', term: 'opportunity' },
     { now: about(all.people), unit: 'people, 14 days' },
@@ -38,7 +45,7 @@ const figures = computed(() => {
     { now: cpm(all.floorMicros), unit: 'lowest floor', term: 'floor' },
     { now: cpm(all.mostFloorsMicros ?? 0), unit: 'over 95 % of floors', term: 'floor' },
     { now: perCent(all.winRate), unit: `won by ${cpm(props.bidMicros)}`, term: 'bidWins' }
-  ] satisfies { now: string; unit: string; term?: GlossaryTerm }[]
+  ] satisfies Figure[]
 })
 </script>
 
@@ -52,9 +59,11 @@ const figures = computed(() => {
         <dd>{{ now }}</dd>
       </div>
     </dl>
-    <h2>Won a day, by bid</h2>
-    <BidCurve :curve="survey.curve" :a-day="survey.total.opportunitiesADay" :bid-micros="bidMicros" />
-    <WeekMap :week="survey.week" />
+    <template v-if="survey.total.opportunitiesADay > 0">
+      <h2>Won a day, by bid</h2>
+      <BidCurve :curve="survey.curve" :a-day="survey.total.opportunitiesADay" :bid-micros="bidMicros" />
+      <WeekMap :week="survey.week" />
+    </template>
     <MarketMap :countries="countries" :regions="regions" :country="country" @choose="(code) => $emit('country', code)" />
   </aside>
 </template>
@@ -63,6 +72,7 @@ const figures = computed(() => {
 .MarketSide {
   position: relative;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 12px;
   align-content: start;
   padding: 10px 0 16px;

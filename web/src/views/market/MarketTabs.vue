@@ -54,21 +54,4 @@ const SIDES = [
 .DealsView h1 {
   font: 600 20px var(--serif);
 }
-
-.ListsView input:not([type]),
-.ListsView textarea,
-.ListsView select,
-.DealsView input:not(.el-input__inner),
-.DealsView select,
-.DealsView textarea {
-  padding: 4px 7px;
-  border: 1px solid var(--rule);
-  background: #fff;
-  font: 13px var(--sans);
-}
-
-.ListsView textarea,
-.DealsView textarea {
-  width: 100%;
-}
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { useTemplateRef } from 'vue'
+import { onClickOutside } from '@vueuse/core'
 import MoneyField from '@/parts/MoneyField.vue'
 import { MARKET_COLUMNS, isOfOffer, type MarketRow } from './columns'
 import { downloadRows } from './download'
@@ -10,6 +12,13 @@ export interface MarketToolsProps {
   rows: readonly MarketRow[]
 }
 const props = defineProps<MarketToolsProps>()
+const menu = useTemplateRef('menu')
+function closeMenu() {
+  if (!menu.value?.open) return
+  menu.value.open = false
+  menu.value.querySelector('summary')?.focus()
+}
+onClickOutside(menu, () => menu.value && (menu.value.open = false))
 // Its refs are taken out here: in a template only those of the top are unwrapped.
 const { by, setBy, named, bidMicros, setBid, offers, offerId, columns, flipColumn } = props.market
 </script>
@@ -18,7 +27,7 @@ const { by, setBy, named, bidMicros, setBid, offers, offerId, columns, flipColum
   <div class="MarketTools">
     <label
       >Rows
-      <select :value="by" class="inline" data-test="rows" @change="setBy(($event.target as HTMLSelectElement).value)">
+      <select :value="by" data-test="rows" @change="setBy(($event.target as HTMLSelectElement).value)">
         <option v-for="row in ROWS" :key="row.by" :value="row.by">{{ row.words }}</option>
       </select></label
     >
@@ -34,12 +43,12 @@ const { by, setBy, named, bidMicros, setBid, offers, offerId, columns, flipColum
     /></label>
     <label v-if="offers.length > 0"
       >for the offer
-      <select v-model="offerId" class="inline" data-test="offer">
+      <select v-model="offerId" data-test="offer">
         <option value="">none</option>
         <option v-for="one in offers" :key="one.id" :value="String(one.id)">{{ one.advertiser }}: {{ one.name }}</option>
       </select></label
     >
-    <details class="MarketTools-columns">
+    <details ref="menu" class="MarketTools-columns" @keydown.esc.stop="closeMenu">
       <summary>columns</summary>
       <div>
         <label v-for="column in MARKET_COLUMNS.filter((one) => !isOfOffer(one))" :key="column.id"
@@ -74,16 +83,11 @@ const { by, setBy, named, bidMicros, setBid, offers, offerId, columns, flipColum
 }
 
 .MarketTools-named {
-  width: 110px;
-  border: 0;
-  border-bottom: 1px solid var(--water-2);
-  background: none;
-  font: 12.5px var(--sans);
+  width: 120px;
 }
 
 .MarketTools-bid .el-input {
   width: 78px;
-  height: 24px;
 }
 
 .MarketTools-columns {

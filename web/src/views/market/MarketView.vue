@@ -7,6 +7,7 @@ import { ElButton } from 'element-plus'
 import { withValues } from '@tin-harbor/core/targeting'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { count, shortDate } from '@/composables/formats'
+import StateNote from '@/parts/StateNote.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 import ChosenRows from './ChosenRows.vue'
@@ -109,12 +110,8 @@ function lift() {
     <div class="MarketView-body">
       <div class="MarketView-main">
         <MarketTools :market="address" :rows="rows" />
-        <p class="MarketView-said" aria-live="polite">
-          <template v-if="error"
-            ><span class="trouble" role="alert">{{ error }}</span
-            >{{ ' ' }}<button class="plain" type="button" @click="load">Try again</button></template
-          >
-          <template v-else-if="!survey">Counting the market …</template>
+        <div class="MarketView-said" aria-live="polite">
+          <StateNote v-if="error || !survey" :error="error" reads="Counting the market" is-counted @retry="load" />
           <ChosenRows
             v-else-if="chosenRows.length > 0"
             :rows="chosenRows"
@@ -133,7 +130,7 @@ function lift() {
               choose them all
             </button>
           </template>
-        </p>
+        </div>
         <CompareRows
           v-if="compared.length > 1"
           :rows="compared"

@@ -91,7 +91,7 @@ const columns = computed((): TableColumn<OfferedDealView>[] => {
       <label>named <input v-model="named" type="search" data-test="offers-named" placeholder="publisher, property, size" /></label>
       <label
         >format
-        <select v-model="format" class="inline" data-test="offers-format">
+        <select v-model="format" data-test="offers-format">
           <option value="">any</option>
           <option v-for="one in FORMATS.filter((name) => offers.some((offer) => offer.format === name))" :key="one" :value="one">
             {{ one }}
@@ -100,7 +100,7 @@ const columns = computed((): TableColumn<OfferedDealView>[] => {
       >
       <label
         >kind
-        <select v-model="kind" class="inline">
+        <select v-model="kind">
           <option value="">any</option>
           <option value="fixed">fixed price</option>
           <option value="floor">floor</option>

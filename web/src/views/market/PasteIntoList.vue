@@ -5,6 +5,7 @@ import type { ListKind, PasteRead } from '@tin-harbor/core/buying'
 import { api } from '@/api'
 import { count } from '@/composables/formats'
 import { readRows } from '@/composables/read-file'
+import FileField from '@/parts/FileField.vue'
 import type { Lists } from './use-lists'
 
 /** Values that are pasted or read from a file: what is taken of them, and what is not with the reason. */
@@ -31,9 +32,7 @@ const onRead = () =>
   props.attempt(async () => {
     read.value = await api.readList(props.kind, text.value, [...props.values])
   })
-function onFile(event: Event) {
-  const [file] = (event.target as HTMLInputElement).files ?? []
-  if (!file) return
+function onFile([file]: readonly File[]) {
   void props.attempt(async () => {
     text.value = (await readRows(file)).join('\n')
     await onRead()
@@ -51,7 +50,7 @@ function onAdd(values: string[]) {
   <textarea v-model="text" rows="6" :aria-label="`${kind}, one a line`" :placeholder="LIKE[kind]" data-test="paste" />
   <p class="ListsView-actions">
     <ElButton size="small" data-test="read" :disabled="text.trim() === ''" @click="onRead">Read it</ElButton>{{ ' '
-    }}<label class="small">or from a CSV file <input type="file" accept=".csv,.txt,text/csv,text/plain" @change="onFile" /></label>
+    }}<FileField words="From a CSV file …" accept=".csv,.txt,text/csv,text/plain" @files="onFile" />
   </p>
   <template v-if="read">
     <p class="ListsView-said" role="status" data-test="read-said">

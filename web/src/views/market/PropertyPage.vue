@@ -16,6 +16,7 @@ import SellersOf from './SellersOf.vue'
 import { restrictedTo } from './restrict'
 import { useWhyPrice } from './use-why-price'
 import { useSurvey } from '@/composables/use-survey'
+import StateNote from '@/parts/StateNote.vue'
 
 const route = useRoute()
 const router = useRouter()
@@ -73,8 +74,7 @@ function leaveOut(what: 'property' | 'source') {
 
 <template>
   <section class="PropertyPage">
-    <p v-if="error" class="trouble" role="alert">{{ error }} <button class="plain" type="button" @click="load">Try again</button></p>
-    <p v-else-if="!property" class="quiet">Reading what is known of it …</p>
+    <StateNote v-if="error || !property" :error="error" reads="Reading what is known of it" @retry="load" />
     <template v-else>
       <header>
         <p class="quiet">

@@ -143,7 +143,7 @@ function drop({ of: phrase, mode }: { of: PhraseOf; mode: Restriction['mode'] })
 }
 
 .SentenceBar-phrase.is-open {
-  background: #f1e9d6;
+  background: var(--brass-wash);
 }
 
 .SentenceBar-phrase.is-empty {

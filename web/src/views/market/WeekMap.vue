@@ -19,7 +19,7 @@ const range = computed(() => {
 const shade = (value: number) =>
   value <= 0
     ? 'transparent'
-    : `color-mix(in srgb, #1d4450 ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, #eef2f0)`
+    : `color-mix(in srgb, var(--deep-2) ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, var(--tin-2))`
 const words = (value: number) =>
   by.value === 'volume' ? `${about(value)} opportunities` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`
 </script>
@@ -28,7 +28,7 @@ const words = (value: number) =>
   <figure class="WeekMap">
     <figcaption>
       Hours of the viewer’s week, by
-      <select v-model="by" class="inline" aria-label="Shade hours by">
+      <select v-model="by" aria-label="Shade hours by">
         <option value="volume">volume</option>
         <option value="price">price to win half</option>
         <option value="rivals">rivals</option>
@@ -67,7 +67,7 @@ const words = (value: number) =>
 
 .WeekMap-row {
   display: grid;
-  grid-template-columns: 30px repeat(24, 1fr);
+  grid-template-columns: 30px repeat(24, minmax(0, 1fr));
   gap: 1px;
   height: 13px;
   margin-bottom: 1px;
@@ -77,7 +77,7 @@ const words = (value: number) =>
 }
 
 .WeekMap-hours {
-  grid-template-columns: 30px repeat(4, 6fr);
+  grid-template-columns: 30px repeat(4, minmax(0, 6fr));
 }
 
 .WeekMap-hours b {

@@ -13,6 +13,7 @@ import { ORGANISATION_ZONE, count, cpm, decimal, money, perCent } from '@/compos
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
+import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import ReportTable from './ReportTable.vue'
@@ -105,9 +106,7 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
         ><ElOption v-for="window in WINDOWS" :key="window.hours" :value="window.hours" :label="window.label"
       /></ElSelect>
     </p>
-    <p v-if="error" class="trouble" role="alert">
-      {{ error.message }} <button class="plain" type="button" @click="load">Try again</button>
-    </p>
+    <StateNote v-if="error" :error="error.message" @retry="load" />
     <template v-else-if="report">
       <p class="ReportsView-total" aria-live="polite">
         <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people,
@@ -128,7 +127,7 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
       <ShopVisits v-if="shopsOf" :campaign="shopsOf" :line="number('l')" :from="from" :to="to" :hour="market.run.hour" />
       <ReportTable :report="report" :is-waiting="isLoading" />
     </template>
-    <p v-else class="quiet">Reading the delivery log …</p>
+    <StateNote v-else reads="Reading what was bought, day by day" />
   </section>
 </template>
 

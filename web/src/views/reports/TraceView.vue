@@ -8,6 +8,7 @@ import { ORGANISATION_ZONE, about, count, money } from '@/composables/formats'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import DayField from '@/parts/DayField.vue'
+import StateNote from '@/parts/StateNote.vue'
 import OneOpportunity from './OneOpportunity.vue'
 import StairTable from './StairTable.vue'
 import { wide } from './wide'
@@ -78,10 +79,7 @@ const LOSSES = {
       <h1>Where its opportunities went</h1>
       <p class="TraceView-period">from <DayField id="trace-from" v-model="from" /> to <DayField id="trace-to" v-model="to" /></p>
     </header>
-    <p v-if="error" class="trouble" role="alert">
-      {{ error.message }} <button class="plain" type="button" @click="load">Try again</button>
-    </p>
-    <p v-else-if="!trace" class="quiet">Counting …</p>
+    <StateNote v-if="error || !trace" :error="error?.message" reads="Reading what became of each opportunity" is-counted @retry="load" />
     <template v-else>
       <p v-if="largest" class="TraceView-remark" data-test="remark">
         Most opportunities that it matched were lost to <b>{{ LOSSES[largest.loss] }}</b>: {{ count(largest.lost) }}. {{ trace.binds }}

@@ -33,8 +33,8 @@ async function onSubmit() {
   <main class="SignInView">
     <form @submit.prevent="onSubmit">
       <svg width="44" height="44" viewBox="0 0 22 22" aria-hidden="true">
-        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="#2f6f78" stroke-width="1.4" />
-        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="#a9781f" stroke-width="1.6" />
+        <path d="M2 15 q3 -3 6 0 t6 0 t6 0 M2 19 q3 -3 6 0 t6 0 t6 0" fill="none" stroke="var(--water-2)" stroke-width="1.4" />
+        <path d="M6 12 V4 h10 V12 M4.5 4 h13" fill="none" stroke="var(--brass)" stroke-width="1.6" />
       </svg>
       <h1>Tin Harbor</h1>
       <p class="quiet">Buy inventory one impression at a time, and know what it will bring before you do.</p>

@@ -79,9 +79,9 @@ const remove = (n: number) => change((d) => (d.price.adjustments = d.price.adjus
         v-if="!disabled"
         class="plain"
         type="button"
-        :aria-label="`Remove the adjustment for ${valueWords(one.dimension, one.value)}`"
+        :aria-label="`Take the adjustment for ${valueWords(one.dimension, one.value)} away`"
         @click="remove(n)">
-        Remove
+        ✕
       </button>
     </p>
     <p v-if="!disabled" class="AdjustmentFields-new">

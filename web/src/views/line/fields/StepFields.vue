@@ -28,7 +28,6 @@ const setAfter = (n: number, after: Step['after']) =>
   <FieldRow class="StepFields" label="Bid steps" :problem="problemUnder('price.steps')">
     <p v-for="(step, n) in steps" :key="n">
       <select
-        class="inline"
         :value="step.after"
         :disabled="disabled"
         :aria-label="`Step ${n + 1} begins`"
@@ -60,7 +59,7 @@ const setAfter = (n: number, after: Step['after']) =>
         :disabled="disabled"
         @problem="onProblem(`price.steps[${n}].bidMicros`, $event)"
         @update:model-value="(micros) => micros !== null && edit(n, { bidMicros: micros })" />
-      <button v-if="!disabled" class="plain" type="button" :aria-label="`Remove step ${n + 1}`" @click="remove(n)">Remove</button>
+      <button v-if="!disabled" class="plain" type="button" :aria-label="`Take step ${n + 1} away`" @click="remove(n)">✕</button>
     </p>
     <button v-if="!disabled && steps.length < 20" class="plain" type="button" data-test="add-step" @click="add">Add a step</button>
   </FieldRow>

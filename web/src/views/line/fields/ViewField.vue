@@ -20,7 +20,7 @@ function onChoose(event: Event) {
     for="line-view"
     :problem="problem('viewSeconds')"
     hint="What counts as a view, and is paid for where views are: an ad that is shorter counts at its end.">
-    <select id="line-view" class="inline" :value="draft.viewSeconds ?? ''" :disabled="disabled" @change="onChoose">
+    <select id="line-view" :value="draft.viewSeconds ?? ''" :disabled="disabled" @change="onChoose">
       <option value="">{{ viewWords(null) }}</option>
       <option v-for="seconds in VIEW_SECONDS" :key="seconds" :value="seconds">{{ viewWords(seconds) }}</option>
     </select>
