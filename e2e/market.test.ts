@@ -185,11 +185,12 @@ describe('the Market', () => {
     await page.click('[data-test=make-list]')
     await page.waitForSelector(`[role=status]:has-text("“Journals” is made, with ${chosen}.")`)
     await page.goto('/market/lists')
+    // Four actions from the list to the line.
     await page.click('.ListsView-body >> text=Journals')
     await page.click('[data-test=start-line]')
     const campaign = await page.locator('[data-test=campaign] option', { hasText: 'Clear winter skies' }).getAttribute('value')
+    await page.waitForFunction(() => document.querySelector<HTMLSelectElement>('[data-test=line-format]')?.value !== '')
     await page.selectOption('[data-test=campaign]', campaign as string)
-    await page.selectOption('[data-test=line-format]', 'native')
     await page.click('[data-test=start]')
     await page.waitForURL(/\/campaigns\/lines\/\d+/)
     await page.waitForSelector(`[data-test=sieve] tr:has-text("${chosen} properties")`)

@@ -528,7 +528,14 @@ describe('a line begins', () => {
     await asked('GET', '/lines/7/history')[0].reply({
       body: {
         entries: [
-          { id: 1, at: 1_790_000_000, hour: 1450, who: 'Marta', action: 'save', changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }] }
+          {
+            id: 1,
+            at: 1_790_000_000,
+            hour: 1450,
+            who: 'Marta',
+            action: 'save',
+            changes: [{ field: 'pacing', before: 'evenly', after: 'fast' }]
+          }
         ]
       }
     })

@@ -130,7 +130,10 @@ describe('the Market', () => {
     const view = await open()
     await surveys('rows')[0].reply({ status: 503, body: { code: 'not-ready', title: 'The tape is being built.' } })
     await flushPromises()
-    expect([view.get('[role=alert]').text(), view.find('[data-test=figures]').exists()]).toEqual(['The tape is being built. Try again', false])
+    expect([view.get('[role=alert]').text(), view.find('[data-test=figures]').exists()]).toEqual([
+      'The tape is being built. Try again',
+      false
+    ])
     await view
       .findAll('button')
       .find((button) => button.text() === 'Try again')

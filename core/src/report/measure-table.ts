@@ -55,7 +55,7 @@ export const REPORT_MEASURES = {
     name: 'cost per view',
     kind: 'price',
     of: (row) => per(row.spendMicros, row.views),
-    table: { name: 'a view', width: 60 },
+    table: { name: 'a view', width: 72 },
     isInFile: false
   },
   overlayClicks: { name: 'overlay clicks', kind: 'count', of: (row) => row.overlayClicks },

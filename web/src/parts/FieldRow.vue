@@ -27,12 +27,13 @@ defineProps<FieldRowProps>()
   display: grid;
   grid-template-columns: 128px 1fr;
   gap: 4px 12px;
-  align-items: baseline;
+  align-items: start;
   padding: 5px 0;
 }
 
 .FieldRow > label,
 .FieldRow-label {
+  padding-top: 4px;
   color: var(--ink-2);
   font-size: 12.5px;
 }

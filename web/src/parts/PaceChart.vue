@@ -55,7 +55,7 @@ useChart(canvas, draw, () => props.days)
 <template>
   <figure class="PaceChart">
     <figcaption>
-      <span class="PaceChart-spent">spent</span> and <span class="PaceChart-plan">planned</span>, euro a day; the last day is not over
+      Euro a day; the last day is not over. <span class="TodayChart-key"><i class="is-spent" /> spent <i class="is-plan" /> planned</span>
     </figcaption>
     <div>
       <canvas ref="canvas" role="img" :aria-label="days.map((day) => `${shortDate(day.date)}: ${money(day.spendMicros)}`).join('; ')" />
@@ -79,11 +79,10 @@ useChart(canvas, draw, () => props.days)
   height: 190px;
 }
 
-.PaceChart-spent {
-  border-bottom: 6px solid var(--water);
-}
-
-.PaceChart-plan {
-  border-bottom: 2px dashed var(--brass);
+.PaceChart .is-spent {
+  width: 8px;
+  height: 8px;
+  margin-bottom: -1px;
+  background: var(--water);
 }
 </style>

@@ -1,14 +1,23 @@
 import { computed, ref } from 'vue'
 import { defineStore } from 'pinia'
+import { useMediaQuery } from '@vueuse/core'
 import { hasRight, type Right } from '@tin-harbor/core/buying'
 import type { UserView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+
+/** As in `theme/narrow.css`. */
+const NARROW = '(max-width: 760px)'
 
 /** Who is signed in; null when nobody is, undefined before the server was asked. */
 export const useSession = defineStore('session', () => {
   const user = ref<UserView | null | undefined>(undefined)
   const isSignedIn = computed(() => user.value != null)
-  const may = (right: Right) => user.value != null && hasRight(user.value.role, right)
+  /** A screen in the hand is for reading, and for stopping what must be stopped. */
+  const isNarrow = useMediaQuery(NARROW)
+  const hasRightTo = (right: Right) => user.value != null && hasRight(user.value.role, right)
+  const may = (right: Right) => hasRightTo(right) && (right === 'read' || !isNarrow.value)
+  /** Pausing and releasing are done from any screen. */
+  const maySteer = computed(() => hasRightTo('live'))
 
   async function load(): Promise<void> {
     user.value = await api.me().catch(() => null)
@@ -24,5 +33,5 @@ export const useSession = defineStore('session', () => {
     user.value = null
   }
 
-  return { user, isSignedIn, may, load, signIn, signOut }
+  return { user, isSignedIn, isNarrow, may, maySteer, load, signIn, signOut }
 })

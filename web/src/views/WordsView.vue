@@ -6,8 +6,8 @@ const entries = Object.values(GLOSSARY).sort((a, b) => a.term.localeCompare(b.te
 </script>
 
 <template>
-  <section class="WordsView">
-    <h1>Words</h1>
+  <section class="WordsView" tabindex="0" aria-labelledby="words-title">
+    <h1 id="words-title">Words</h1>
     <dl>
       <div v-for="{ term, about } in entries" :key="term">
         <dt>{{ term }}</dt>
@@ -19,12 +19,18 @@ const entries = Object.values(GLOSSARY).sort((a, b) => a.term.localeCompare(b.te
 
 <style>
 .WordsView {
-  max-width: 820px;
+  height: 100%;
   padding: 18px 24px 40px;
+  overflow: auto;
+  background: var(--paper);
 }
 
 .WordsView h1 {
   font: 600 21px/1.2 var(--serif);
+}
+
+.WordsView dl {
+  max-width: 820px;
 }
 
 .WordsView dl > div {

@@ -11,7 +11,7 @@ const first = computed(() => manifest.advertisers[0])
 <template>
   <div class="CampaignsStart">
     <h1 v-if="manifest.isEmpty">No campaign yet.</h1>
-    <h1 v-else>Choose a campaign or a line on the left.</h1>
+    <h1 v-else>Choose a campaign or a line of the manifest.</h1>
     <p v-if="session.may('draft') && first">
       Or begin with a <RouterLink :to="{ name: 'new-campaign', query: { advertiser: first.id } }">new campaign</RouterLink>: who it is for,
       its flight and its money. Lines come after.

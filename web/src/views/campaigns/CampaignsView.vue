@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { useRoute } from 'vue-router'
 import ManifestList from './ManifestList.vue'
+
+const here = useRoute()
 </script>
 
 <template>
-  <div class="CampaignsView">
+  <div class="CampaignsView" :class="{ 'is-start': here.name === 'campaigns' }">
     <ManifestList />
     <div class="CampaignsView-page">
       <RouterView v-slot="{ Component, route }"

@@ -44,7 +44,10 @@ const puts = computed(() => {
   return state === 'ended' ? 'Bring back …' : inForce ? 'Put changes live …' : 'Put live …'
 })
 const waitsFor = computed(() => {
-  if (!session.may('draft')) return 'Forecasts are for those who draft; you read.'
+  if (!session.may('draft'))
+    return session.isNarrow
+      ? 'Forecasts and edits want a wider screen; from here a line is paused and released.'
+      : 'Forecasts are for those who draft; you read.'
   return isValid.value ? null : 'These figures are from before: a field needs another look.'
 })
 

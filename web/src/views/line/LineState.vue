@@ -37,12 +37,12 @@ async function onMove(move: 'release' | 'pause' | 'resume' | 'end') {
         >{{ line.inForce.changes.length }} {{ line.inForce.changes.length === 1 ? 'edit is' : 'edits are' }} not live yet</span
       ></template
     >
-    <span v-if="mayLive" class="LineState-moves">
+    <span v-if="session.maySteer" class="LineState-moves">
       <button v-if="line.waits" class="plain" type="button" @click="onMove('release')">Release</button>
       <button v-if="line.state === 'live'" class="plain" type="button" @click="onMove('pause')">Pause</button>
       <button v-if="line.state === 'paused'" class="plain" type="button" @click="onMove('resume')">Go on</button>
       <button
-        v-if="['live', 'paused', 'cleared'].includes(line.state)"
+        v-if="mayLive && ['live', 'paused', 'cleared'].includes(line.state)"
         class="plain"
         type="button"
         :aria-expanded="asksEnd"

@@ -7,6 +7,7 @@ import { count, cpm, money, perCent, smallMoney } from '@/composables/formats'
 import DataTable from '@/parts/DataTable.vue'
 import { useRowRange } from '@/parts/use-row-range'
 import RateRange from '@/parts/RateRange.vue'
+import { drawnTo } from '@/parts/rate-scale'
 import type { TableColumn } from '@/parts/table-columns'
 
 /**
@@ -63,16 +64,11 @@ const rowClass = (row: PlacementResult) =>
     row.leftOut ? 'is-left-out' : '',
     row.impressions < LEAST_FOR_RATE ? 'is-faint' : ''
   ].join(' ')
-/** Right end of the ranges: of rows with enough shown, at most a few times the line's own, so that one does not squeeze all others. */
-const MOST_TIMES = 3
+/** Right end of the ranges, of rows with enough shown. */
 const most = computed(() => {
-  const own = props.results.total.brought[0].rate
-  const told = props.rows.filter((row) => row.impressions >= LEAST_FOR_RATE)
-  const widest = Math.max(0.0005, ...told.map((row) => row.brought[0].range.high))
-  return own > 0 ? Math.min(widest, MOST_TIMES * own) : widest
+  const told = props.rows.filter((row) => row.impressions >= LEAST_FOR_RATE).map((row) => row.brought[0].range.high)
+  return drawnTo(props.results.total.brought[0].rate, Math.max(0.0005, ...told))
 })
-
-/** The row that was pointed at last: Shift takes all from there. */
 const rangeOf = useRowRange()
 function onChoose(row: PlacementResult, inOrder: readonly PlacementResult[], event: MouseEvent) {
   const places = inOrder.map(({ placement }) => placement)

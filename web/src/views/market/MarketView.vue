@@ -124,8 +124,12 @@ function lift() {
             @all="chooseAll"
             @none="chooseNone" />
           <template v-else>
-            <b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on
-            <TermNote of="recording" :words="tapeDays" />{{ survey.every > 1 ? `, one person in ${survey.every} of those recorded` : '' }}.
+            <span
+              ><b>{{ count(rows.filter((row) => !row.isPlacement).length) }}</b> {{ ROWS.find((row) => row.by === by)?.words }}, counted on
+              <TermNote of="recording" :words="tapeDays" />{{
+                survey.every > 1 ? `, one person in ${survey.every} of those recorded` : ''
+              }}.</span
+            >
             <button v-if="choosable.length > 0" class="plain" type="button" data-test="choose-all" @click="chooseAll">
               choose them all
             </button>

@@ -10,6 +10,7 @@ import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { api } from '@/api'
 import { useAttempt } from '@/composables/use-attempt'
 import { newDraft } from '@/composables/new-draft'
+import { useSurvey } from '@/composables/use-survey'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 
@@ -35,7 +36,14 @@ const said = computed(() => {
 })
 const today = computed(() => dateOfDay(dayOfHour(market.run.hour)))
 const campaigns = computed(() => manifest.campaigns.filter((one) => one.flight.endDate === null || one.flight.endDate >= today.value))
+const { survey, ask } = useSurvey('start')
 onMounted(async () => {
+  // Where it can be one of several, what most of the traffic is.
+  if (format.value === null && !props.deals)
+    void ask({ sentence: props.sentence, by: ['format'], without: null, bidMicros: 0 }).then(() => {
+      const [most] = [...(survey.value?.groups[0].rows ?? [])].sort((a, b) => b.opportunitiesADay - a.opportunitiesADay)
+      format.value ??= FORMATS.find((one) => one === most?.label) ?? null
+    })
   await manifest.load()
   if (campaigns.value.length === 1) campaignId.value = campaigns.value[0].id
 })

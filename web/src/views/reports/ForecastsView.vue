@@ -9,6 +9,7 @@ const number = (letter: string) => (whose.value.startsWith(letter) ? Number(whos
 
 <template>
   <section class="ForecastsView">
+    <h1 class="visually-hidden">Forecasts</h1>
     <p class="quiet"><RouterLink :to="{ name: 'reports', query: whose ? { of: whose } : {} }">Reports</RouterLink></p>
     <ForecastRecord :campaign="number('c')" :line="number('l')" />
   </section>

@@ -5,6 +5,7 @@ import { LEAST_FOR_RATE } from '@tin-harbor/core/report'
 import { money } from '@/composables/formats'
 import DataTable from '@/parts/DataTable.vue'
 import RateRange from '@/parts/RateRange.vue'
+import { drawnTo } from '@/parts/rate-scale'
 import type { TableColumn } from '@/parts/table-columns'
 import { REPORT_COLUMNS } from './report-columns'
 
@@ -19,10 +20,12 @@ const columns = computed((): TableColumn<ReportRowView>[] => [
   { id: 'name', label: props.report.by, least: 190, side: 'left', value: (row) => row.label, isHead: true },
   ...REPORT_COLUMNS
 ])
-/** Widest click rate drawn: the scale of the ranges. */
-const most = computed(() =>
-  Math.max(0.0001, ...props.report.rows.filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high))
-)
+/** Right end of the ranges. */
+const most = computed(() => {
+  const { rows, total } = props.report
+  const told = rows.filter((row) => row.wins >= LEAST_FOR_RATE).map((row) => row.clickRange.high)
+  return drawnTo(total.clickRate, Math.max(0.0001, ...told))
+})
 const costWords = ({ costRange }: ReportRowView) =>
   costRange ? `90 % range: ${money(costRange.low)} to ${costRange.high === null ? 'any' : money(costRange.high)}` : ''
 </script>

@@ -101,7 +101,8 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
           ><ElOption v-for="name in set.dimensions" :key="name" :value="name" :label="dimensionTitle(name)"
         /></ElOptionGroup>
       </ElSelect>
-      from <DayField id="report-from" v-model="from" /> to <DayField id="report-to" v-model="to" />, conversions within
+      from <DayField id="report-from" v-model="from" /> to
+      <span class="ReportsView-end"><DayField id="report-to" v-model="to" />,</span> conversions within
       <ElSelect v-model="within" aria-label="Conversion window" class="ReportsView-within"
         ><ElOption v-for="window in WINDOWS" :key="window.hours" :value="window.hours" :label="window.label"
       /></ElSelect>
@@ -178,6 +179,10 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
 
 .ReportsView-within {
   width: 112px;
+}
+
+.ReportsView-end {
+  white-space: nowrap;
 }
 
 .ReportsView-total {
