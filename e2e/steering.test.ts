@@ -126,7 +126,7 @@ describe('steering', () => {
     await page.click('[data-test=put-live]')
     await page.waitForSelector('[data-test=stops]')
     expect(await page.locator('[data-test=stops] p').allTextContents()).toEqual(
-      expect.arrayContaining([expect.stringContaining('Where.'), expect.stringContaining('Bid.'), expect.stringContaining('Creatives.')])
+      expect.arrayContaining([expect.stringContaining('Places.'), expect.stringContaining('Bid.'), expect.stringContaining('Creatives.')])
     )
     await page.click('text=Back to the line')
     await page.waitForSelector('.el-dialog', { state: 'detached' })

@@ -5,6 +5,8 @@ import { copyTemplate, dropSchema, makeTemplate, startTestServer } from './test-
 /** A browser waits more than it works: so many files run side by side. */
 const LANES = 2
 const TEMPLATE = 'test_pages'
+/** It walks through the whole demo; all others begin with the small one. */
+const TOUR = 'tour.test.ts'
 
 /**
  * Runs files of browser tests, each on a market of its own as the demo begins: what one of them does to the clock, and in which order they
@@ -29,8 +31,10 @@ export async function browserTests(url, run, only = []) {
   const lane = async () => {
     for (let file = queue.shift(); file; file = queue.shift()) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
-      const tapes = await copyTemplate(url, TEMPLATE, schema)
-      const server = await startTestServer(inSchema(schema), undefined, { fresh: false, tapes })
+      const server =
+        file === TOUR
+          ? await startTestServer(inSchema(schema), undefined, { demo: 'full' })
+          : await startTestServer(inSchema(schema), undefined, { fresh: false, tapes: await copyTemplate(url, TEMPLATE, schema) })
       try {
         await run(file, server.address)
       } finally {

@@ -39,6 +39,7 @@ function startServer(url, port) {
         PORT: String(port),
         TIN_HARBOR_INSTANCE: INSTANCE,
         TIN_HARBOR_PEOPLE: PEOPLE,
+        TIN_HARBOR_DEMO: 'small',
         TIN_HARBOR_LOG: 'silent'
       }
     })

@@ -12,7 +12,7 @@ const FIRST_PORT = Number(process.env.PORT ?? 4870)
 /** Ports that are tried, one after the other. */
 const PORTS = 50
 const DATABASE = { schema: 'tin_harbor' }
-const STEPS = { tape: 'recording two weeks of the market', history: 'running two weeks of the demo', database: 'opening the database' }
+const STEPS = { tape: 'recording two weeks of the market', history: 'running four weeks of the demo', database: 'opening the database' }
 
 /** @param {number} port @returns {Promise<boolean>} */
 function isFree(port) {
@@ -63,10 +63,11 @@ setInterval(() => {
 
 /** @param {string} address */
 async function tellAddress(address) {
-  const { DEMO_PASSWORD, USERS } = await import(inProject('server/dist/demo/scenario.js'))
+  const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
+  const { FULL_SCENARIO } = await import(inProject('server/dist/demo/full-scenario.js'))
   say(`ready: ${address}`)
-  console.log('\n          Sign in as one of the demo team; the password of all three is', DEMO_PASSWORD)
-  for (const { email, role } of USERS) console.log(`            ${email.padEnd(24)} ${role}`)
+  console.log('\n          Sign in as one of the demo team; the password of all is', DEMO_PASSWORD)
+  for (const { email, role } of FULL_SCENARIO.users) console.log(`            ${email.padEnd(24)} ${role}`)
   console.log('\n          Ctrl C stops everything.')
 }
 

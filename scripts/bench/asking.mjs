@@ -22,7 +22,8 @@ async function ask(address, headers, question, signal) {
 
 /** How forecasts are waited for: one, many at once, after many that were given up; and a slip of many lines. */
 export async function benchAsking() {
-  const { DEMO_PASSWORD, USERS } = await import(inProject('server/dist/demo/scenario.js'))
+  const { DEMO_PASSWORD } = await import(inProject('server/dist/demo/scenario.js'))
+  const { TEAM } = await import(inProject('server/dist/demo/small-scenario.js'))
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
   const url = new URL(database.url)
   url.pathname = '/bench_asking'
@@ -39,7 +40,7 @@ export async function benchAsking() {
       return { ...headers, cookie: (session.headers.get('set-cookie') ?? '').split(';')[0] }
     }
     const people = await Promise.all(
-      USERS.filter((/** @type {{ role: string }} */ { role }) => role !== 'reader').map((/** @type {{ email: string }} */ { email }) =>
+      TEAM.filter((/** @type {{ role: string }} */ { role }) => role !== 'reader').map((/** @type {{ email: string }} */ { email }) =>
         sign(email)
       )
     )

@@ -10,6 +10,8 @@ export interface Configuration {
   /** Names this installation in cookies, so that two on one host do not sign each other out. */
   instance: string
   world: WorldSize
+  /** Which demo a new database begins with: the whole one, or two weeks of one campaign for tests. */
+  demo: 'full' | 'small'
   /** Folder in which the tape is kept between starts, or null to build it anew. */
   tapes: string | null
   /** Folder of the built pages, or null to serve the interface without them. */
@@ -28,6 +30,7 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     ports: Number(env.TIN_HARBOR_PORTS ?? 1),
     instance: (env.TIN_HARBOR_INSTANCE ?? 'local').replace(/[^a-z0-9]/gi, '').slice(0, 16) || 'local',
     world: env.TIN_HARBOR_PEOPLE ? { ...TENTH, people: Number(env.TIN_HARBOR_PEOPLE) } : FULL,
+    demo: env.TIN_HARBOR_DEMO === 'small' ? 'small' : 'full',
     tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
     logLevel: env.TIN_HARBOR_LOG ?? 'info',

@@ -1,4 +1,6 @@
 import type { Transaction } from 'sequelize'
+import { LIST_KINDS, type LineDraft, type ListKind } from '@tin-harbor/core/buying'
+import { withRestriction } from '@tin-harbor/core/targeting'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { withNamedLock } from '../database/named-lock.js'
 import { Advertiser } from '../advertisers/advertiser-model.js'
@@ -12,19 +14,31 @@ import { Organisation, User, UserAdvertiser } from '../team/user-model.js'
 import { hashPassword } from '../security/passwords.js'
 import { now, type Actor } from '../security/sessions.js'
 import { createCampaign, findCampaign } from '../campaigns/campaigns.js'
-import { addPicture } from '../creatives/creatives.js'
+import { addMade, addPicture } from '../creatives/creatives.js'
+import { MadeCreative } from '../creatives/made-creative-model.js'
 import type { Deps } from '../deps.js'
-import { adsOf, createLine, findLine } from '../lines/lines.js'
+import { adsOf, createLine, findLine, saveLine } from '../lines/lines.js'
+import { labelLine } from '../lines/line-work.js'
+import { SavedList } from '../lists/list-model.js'
+import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
+import { resultsOf } from '../results/results.js'
+import { createSlip } from '../slips/slips.js'
 import { putLive } from '../going-live/putting-live.js'
 import { readMarket } from '../going-live/publications.js'
 import type { StartProgress } from '../start-progress.js'
 import { makeMarketObjects } from './market-objects.js'
-import { drawPicture } from './pictures.js'
-import { ADVERTISERS, DEMO_HOUR, DEMO_PASSWORD, DRAFT_CAMPAIGN, HISTORY_FROM, LIVE_CAMPAIGN, MONEY_IN, USERS } from './scenario.js'
+import { drawPicture, type Scene } from './pictures.js'
+import { FULL_SCENARIO } from './full-scenario.js'
+import { SMALL } from './small-scenario.js'
+import { ADVERTISERS, DEMO_HOUR, DEMO_PASSWORD, type Deed, type DemoCampaign, type DemoLine, type Scenario } from './scenario.js'
+
+const SCENARIOS = { full: FULL_SCENARIO, small: SMALL } as const
+/** Who makes the campaigns. */
+const BUYER = 'ines@wharfside.example'
 
 /**
- * Sets up the demo by doing what a team would do: sign people up, pay money in, make a campaign, put it live and run the
- * market for two weeks. Steps that are done are kept, so that a start that was cut off goes on.
+ * Sets up the demo by doing what a team would do: sign people up, pay money in, make campaigns, put them live, run the market, look at
+ * what came and change it. Steps that are done are kept, so that a start that was cut off goes on.
  */
 export async function setUpDemo(deps: Deps, progress: StartProgress): Promise<void> {
   // Two servers that start at once on one database take turns; the second finds all steps done.
@@ -32,7 +46,10 @@ export async function setUpDemo(deps: Deps, progress: StartProgress): Promise<vo
 }
 
 async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
+  const scenario = SCENARIOS[deps.configuration.demo]
   const done = new Set((await SetupStep.findAll()).map((step) => step.name))
+  // One that an earlier version made is left as it is.
+  if (done.has('draft campaign')) return
   const note = (name: string, transaction: Transaction) => SetupStep.create({ name }, { transaction })
   /** A step that is kept with its note or not at all. */
   const whole = async (name: string, make: (transaction: Transaction) => Promise<void>) => {
@@ -49,20 +66,46 @@ async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
     await deps.sequelize.transaction((transaction) => note(name, transaction))
   }
   const passwordHash = await hashPassword(DEMO_PASSWORD)
-  await whole('account', (transaction) => makeAccount(deps, passwordHash, transaction))
+  await whole('account', (transaction) => makeAccount(deps, scenario, passwordHash, transaction))
   await whole('market objects', async (transaction) => {
     const { id } = await Organisation.findOne({ order: [['id', 'ASC']], rejectOnEmpty: true, transaction })
-    await makeMarketObjects(deps.catalogue, id, transaction)
+    await makeMarketObjects(deps.catalogue, id, scenario.creatives, transaction)
   })
-  await resumed('live campaign', async () => {
-    await tapeFor(deps, HISTORY_FROM, (share) => progress('tape', share))
-    await makeCampaign(deps, LIVE_CAMPAIGN, true)
-  })
-  await resumed('history', () => runHistory(deps, progress))
-  await resumed('draft campaign', () => makeCampaign(deps, DRAFT_CAMPAIGN, false))
+  if (!done.has('demo')) await tapeFor(deps, (await readMarket()).hour, (share) => progress('tape', share))
+  for (const hour of hoursOf(scenario)) {
+    const steps = stepsAt(deps, scenario, hour).filter(({ name }) => !done.has(name))
+    if (steps.length === 0) continue
+    await runTo(deps, hour, (now) => progress('history', (now - scenario.from) / (DEMO_HOUR - scenario.from)))
+    for (const { name, make } of steps) await resumed(name, make)
+  }
+  await whole('demo', () => Promise.resolve())
 }
 
-async function makeAccount({ configuration }: Deps, passwordHash: string, transaction: Transaction): Promise<void> {
+/** Hours at which somebody does something, and the last. */
+function hoursOf({ from, campaigns, deeds }: Scenario): number[] {
+  const live = campaigns.flatMap(({ lines }) => lines.flatMap(({ liveFrom }) => liveFrom ?? []))
+  return [...new Set([from, ...live, ...deeds.map(({ hour }) => hour), DEMO_HOUR])].sort((a, b) => a - b)
+}
+
+/** What is done at an hour: lines that go live then, with their campaigns; deeds; and drafts, once the demo begins. */
+function stepsAt(deps: Deps, { campaigns, deeds }: Scenario, hour: number): { name: string; make: () => Promise<void> }[] {
+  return [
+    ...campaigns.flatMap((campaign, c) =>
+      campaign.lines
+        .map((line, n) => ({ line, name: `campaign ${c} line ${n}` }))
+        .filter(({ line }) => (line.liveFrom ?? DEMO_HOUR) === hour)
+        .map(({ line, name }) => ({ name, make: () => makeLine(deps, campaign, line) }))
+    ),
+    ...deeds.flatMap((deed, n) => (deed.hour === hour ? [{ name: `deed ${n}`, make: () => doDeed(deps, deed) }] : []))
+  ]
+}
+
+async function makeAccount(
+  { configuration }: Deps,
+  { users, from, moneyInMicros }: Scenario,
+  passwordHash: string,
+  transaction: Transaction
+): Promise<void> {
   // One that an earlier version left without its note.
   if (await Organisation.findOne({ transaction })) return
   const organisation = await Organisation.create({ name: 'Wharfside', currency: 'EUR', zone: 'Europe/Lisbon' }, { transaction })
@@ -70,7 +113,7 @@ async function makeAccount({ configuration }: Deps, passwordHash: string, transa
   for (const advertiser of ADVERTISERS) {
     numbers.set(advertiser.name, (await Advertiser.create({ ...advertiser, organisationId: organisation.id }, { transaction })).id)
   }
-  for (const { name, email, role, sees } of USERS) {
+  for (const { name, email, role, sees } of users) {
     const user = await User.create(
       { name, email, role, passwordHash, organisationId: organisation.id, allAdvertisers: sees === 'all' },
       { transaction }
@@ -79,19 +122,19 @@ async function makeAccount({ configuration }: Deps, passwordHash: string, transa
       await UserAdvertiser.create({ userId: user.id, advertiserId: numbers.get(advertiser) as number }, { transaction })
     }
   }
-  const publication = await Publication.create({ fromHour: HISTORY_FROM, campaigns: [], madeBy: null, madeAt: now() }, { transaction })
+  const publication = await Publication.create({ fromHour: from, campaigns: [], madeBy: null, madeAt: now() }, { transaction })
   const { seed, people, sample } = configuration.world
   await MarketState.create(
-    { id: 1, organisationId: organisation.id, hour: HISTORY_FROM, publicationId: publication.id, targetHour: null, seed, people, sample },
+    { id: 1, organisationId: organisation.id, hour: from, publicationId: publication.id, targetHour: null, seed, people, sample },
     { transaction }
   )
   await LedgerEntry.create(
     {
       organisationId: organisation.id,
       kind: 'top-up',
-      hour: HISTORY_FROM,
+      hour: from,
       advertiserId: null,
-      amountMicros: MONEY_IN,
+      amountMicros: moneyInMicros,
       note: 'Bank transfer',
       madeBy: null
     },
@@ -99,40 +142,88 @@ async function makeAccount({ configuration }: Deps, passwordHash: string, transa
   )
 }
 
-/** The user in whose name the demo is made. */
-async function demoActor(): Promise<Actor> {
-  const { id, name, email, role, organisationId } = await User.findOne({ where: { role: 'admin' }, rejectOnEmpty: true })
+/** A user of the demo, as they act. */
+async function actorOf(wanted: string): Promise<Actor> {
+  const { id, name, email, role, organisationId } = await User.findOne({ where: { email: wanted }, rejectOnEmpty: true })
   const advertisers = (await Advertiser.findAll({ attributes: ['id'], where: { organisationId } })).map((advertiser) => advertiser.id)
   return { id, name, email, role, organisationId, advertisers }
 }
 
-async function makeCampaign(deps: Deps, { advertiser, draft, lines }: typeof LIVE_CAMPAIGN, live: boolean): Promise<void> {
-  const actor = await demoActor()
-  const { id } = await Advertiser.findOne({ where: { name: advertiser }, rejectOnEmpty: true })
-  const existing = await Campaign.findOne({ where: { advertiserId: id, name: draft.name } })
-  const campaignId = existing?.id ?? (await createCampaign(deps.sequelize, actor, id, draft)).id
-  const made = await Line.findAll({ where: { campaignId } })
-  for (const line of lines) {
-    const lineId =
-      made.find((other) => other.draft.name === line.draft.name)?.id ??
-      (await createLine(deps.sequelize, actor, await findCampaign(campaignId), line.draft))
-    const sizes = (await adsOf(lineId)).map((ad) => ad.size)
-    for (const size of line.sizes.filter((size) => !sizes.includes(size))) {
-      const [width, height] = size.split('x').map(Number)
-      await addPicture(deps.sequelize, actor, lineId, `${line.scene} ${size}.png`, await drawPicture(line.scene, width, height))
-    }
-    const { state, version } = await findLine(lineId)
-    if (live && state === 'draft') await putLive(deps, actor, lineId, version, `demo-${lineId}-live`)
+async function makeLine(deps: Deps, { advertiser, draft }: DemoCampaign, wanted: DemoLine): Promise<void> {
+  const { sequelize } = deps
+  const actor = await actorOf(BUYER)
+  const { id: advertiserId } = await Advertiser.findOne({ where: { name: advertiser }, rejectOnEmpty: true })
+  const existing = await Campaign.findOne({ where: { advertiserId, name: draft.name } })
+  const campaignId = existing?.id ?? (await createCampaign(sequelize, actor, advertiserId, draft)).id
+  const made = (await Line.findAll({ where: { campaignId } })).find((other) => other.draft.name === wanted.draft.name)
+  const lineId = made?.id ?? (await createLine(sequelize, actor, await findCampaign(campaignId), await followed(wanted)))
+  const ads = await adsOf(lineId)
+  for (const size of (wanted.sizes ?? []).filter((one) => !ads.some((ad) => ad.size === one))) {
+    const [width, height] = size.split('x').map(Number)
+    const scene = wanted.scene as Scene
+    await addPicture(sequelize, actor, lineId, `${scene} ${size}.png`, await drawPicture(scene, width, height))
+  }
+  for (const name of (wanted.made ?? []).filter((one) => !ads.some((ad) => ad.name === one))) {
+    const { id } = await MadeCreative.findOne({ where: { advertiserId, name }, rejectOnEmpty: true })
+    await addMade(sequelize, actor, lineId, id)
+  }
+  if (wanted.tags || wanted.template) await labelLine(sequelize, actor, lineId, { tags: wanted.tags, template: wanted.template })
+  const { state, version } = await findLine(lineId)
+  if (wanted.liveFrom !== null && state === 'draft') await putLive(deps, actor, lineId, version, `demo-${lineId}-live`)
+}
+
+/** The draft of a line, with the values of the list that it follows. */
+async function followed({ draft, follows }: DemoLine): Promise<LineDraft> {
+  if (!follows) return draft
+  const { id, kind, contents } = await SavedList.findOne({ where: { name: follows.list }, rejectOnEmpty: true })
+  return {
+    ...draft,
+    targeting: withRestriction(draft.targeting, {
+      dimension: LIST_KINDS[kind as ListKind],
+      mode: follows.mode,
+      values: contents.values,
+      list: id
+    })
   }
 }
 
-async function runHistory({ runner }: Deps, progress: StartProgress): Promise<void> {
-  const onHour = (hour: number) => progress('history', (hour - HISTORY_FROM) / (DEMO_HOUR - HISTORY_FROM))
+async function lineNamed(name: string): Promise<Line> {
+  const line = (await Line.findAll()).find((one) => one.draft.name === name)
+  if (!line) throw new Error(`The demo has no line called "${name}".`)
+  return line
+}
+
+async function doDeed(deps: Deps, deed: Deed): Promise<void> {
+  const actor = await actorOf(deed.by)
+  if (deed.does === 'slip') {
+    const items = await Promise.all(deed.items.map(async ({ line, fields }) => ({ line: (await lineNamed(line)).id, fields: [...fields] })))
+    await createSlip(deps, actor, deed.name, items)
+    return
+  }
+  const { id, version, draft } = await lineNamed(deed.line)
+  if (deed.does === 'end') return moveLine(deps, actor, id, 'end')
+  if (deed.does === 'edit') return saveLine(deps.sequelize, actor, id, version, deed.change(draft))
+  const { rows, total } = await resultsOf(deps.sequelize, deps.catalogue, id, null, null)
+  const mean = total.brought[0].costMicros
+  const dearer = rows.filter(
+    ({ brought: [main], leftOut }) => !leftOut && mean !== null && main.costRange !== null && main.costRange.low > mean
+  )
+  if (dearer.length > 0)
+    await changeAtPlacements(
+      deps,
+      actor,
+      id,
+      dearer.map(({ placement }) => placement),
+      { out: true }
+    )
+}
+
+async function runTo({ runner }: Deps, hour: number, onHour: (hour: number) => void): Promise<void> {
   runner.on('hour', onHour)
-  if ((await readMarket()).hour < DEMO_HOUR) await runner.start(DEMO_HOUR)
+  if ((await readMarket()).hour < hour) await runner.start(hour)
   await runner.idle()
   runner.off('hour', onHour)
-  if ((await readMarket()).hour !== DEMO_HOUR) throw new Error(`The demo's history stopped: ${runner.status.trouble ?? 'unknown'}`)
+  if ((await readMarket()).hour !== hour) throw new Error(`The demo's history stopped: ${runner.status.trouble ?? 'unknown'}`)
 }
 
 /** Waits for the tape that ends before an hour. */

@@ -171,13 +171,19 @@ function dealsOf({ inventory }: Catalogue): object[] {
 }
 
 /** Fills in what forecasts and the exchange can use besides lines. */
-export async function makeMarketObjects(catalogue: Catalogue, organisationId: number, transaction: Transaction): Promise<void> {
+export async function makeMarketObjects(
+  catalogue: Catalogue,
+  organisationId: number,
+  creatives: Readonly<Record<string, readonly object[]>>,
+  transaction: Transaction
+): Promise<void> {
   for (const advertiser of await Advertiser.findAll({ transaction })) {
     const name = advertiser.name as keyof typeof OFFERS
     for (const offer of OFFERS[name] ?? []) await createOffer(advertiser.id, offer, transaction)
     for (const tracker of TRACKERS[name] ?? []) await createTracker(advertiser.id, tracker, transaction)
     for (const shop of SHOPS[name] ?? []) await createShop(advertiser.id, shop, transaction)
-    for (const creative of CREATIVES[name] ?? []) await createCreative(advertiser.id, creative, transaction)
+    for (const creative of [...(CREATIVES[name] ?? []), ...(creatives[name] ?? [])])
+      await createCreative(advertiser.id, creative, transaction)
   }
   for (const deal of dealsOf(catalogue)) await createDeal(catalogue, organisationId, deal, transaction)
   const { properties } = catalogue.inventory

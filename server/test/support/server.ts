@@ -42,6 +42,7 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
       ports: 1,
       instance: name,
       world: { ...TENTH, people: TEMPLATE_PEOPLE },
+      demo: 'small',
       tapes,
       pages: null,
       logLevel: 'silent',

@@ -15,11 +15,13 @@ interface Said {
 
 /** Of a line that the tape says little about, and what share of what it matches the bid is over the floor of. */
 const fewWords = ({ tapeWins }: MainFigures, share: number) =>
-  tapeWins > 0
-    ? `Only ${tapeWins} such impressions of the recorded days would be won: too few to say much.`
-    : share === 0
-      ? 'The bid is under the floor of all that matches: nothing would be won.'
-      : 'Nothing of the recorded days would be won.'
+  tapeWins >= 1.5
+    ? `Only ${about(tapeWins)} such impressions of the recorded days would be won: too few to say much.`
+    : tapeWins > 0
+      ? 'Of the recorded days hardly one such impression would be won: too few to say much.'
+      : share === 0
+        ? 'The bid is under the floor of all that matches: nothing would be won.'
+        : 'Nothing of the recorded days would be won.'
 
 function emptyWords(sieve: Sieve | null): string {
   const left = sieve?.emptiedBy == null ? null : sieve.steps[sieve.emptiedBy]

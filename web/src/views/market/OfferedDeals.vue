@@ -107,7 +107,7 @@ const columns = computed((): TableColumn<OfferedDealView>[] => {
         </select></label
       >
       <label>at most <MoneyField id="offers-most" v-model="most" unit="CPM" label="Dearest price" /></label>
-      <span class="quiet">{{
+      <span class="quiet" data-test="offers-count">{{
         rows.length === offers.length ? count(offers.length) : `${count(rows.length)} of ${count(offers.length)}`
       }}</span>
     </div>

@@ -1,0 +1,87 @@
+import { INKWELL } from './full-inkwell.js'
+import { NIGHTJAR } from './full-nightjar.js'
+import { OSTLER } from './full-ostler.js'
+import { BEATRIZ, FROM, INES, dayOf } from './full-parts.js'
+import { DEMO_HOUR, euros, type Scenario } from './scenario.js'
+import { TEAM } from './small-scenario.js'
+
+/** Four weeks of a team of five: six campaigns in all formats and ways of paying. */
+export const FULL_SCENARIO: Scenario = {
+  users: [
+    ...TEAM,
+    { name: 'Beatriz Nunes', email: BEATRIZ, role: 'trader', sees: ['Nightjar Telescopes', 'Ostler Cargo Bikes'] },
+    { name: 'Tomé Pires', email: 'tome@wharfside.example', role: 'assistant', sees: ['Inkwell Kana'] }
+  ],
+  moneyInMicros: euros(8500),
+  from: FROM,
+  campaigns: [...NIGHTJAR, ...OSTLER, ...INKWELL],
+  deeds: [
+    { hour: dayOf(16), by: INES, does: 'leave out what is dearer', line: 'Display, desktop, DE AT' },
+    { hour: dayOf(22), by: INES, does: 'end', line: 'Display, desktop, BE' },
+    { hour: dayOf(22), by: BEATRIZ, does: 'leave out what is dearer', line: 'Display, phones, NL' },
+    {
+      hour: DEMO_HOUR,
+      by: BEATRIZ,
+      does: 'edit',
+      line: 'Display, phones, DE AT',
+      change: (draft) => ({ ...draft, price: { ...draft.price, bidMicros: euros(0.75) } })
+    },
+    {
+      hour: DEMO_HOUR,
+      by: BEATRIZ,
+      does: 'edit',
+      line: 'Display, desktop, NL',
+      change: (draft) => ({ ...draft, budget: { ...draft.budget, dailyMicros: euros(18) } })
+    },
+    {
+      hour: DEMO_HOUR,
+      by: BEATRIZ,
+      does: 'slip',
+      name: 'More for March',
+      items: [
+        { line: 'Display, phones, DE AT', fields: ['price.bidMicros'] },
+        { line: 'Display, desktop, NL', fields: ['budget.dailyMicros'] }
+      ]
+    }
+  ],
+  creatives: {
+    'Ostler Cargo Bikes': [
+      {
+        name: 'A box on wheels, native',
+        kind: 'native',
+        parts: {
+          title: 'Three children, one bike',
+          text: 'Ride a cargo bike for an hour, from the shop near you.',
+          sponsor: 'Ostler Cargo Bikes',
+          icon: 'https://ostler.example/icon.png',
+          picture: 'https://ostler.example/box.jpg',
+          button: 'Book a ride'
+        }
+      }
+    ],
+    'Inkwell Kana': [
+      {
+        name: 'Ten minutes of kana, native',
+        kind: 'native',
+        parts: {
+          title: 'Write Japanese by hand',
+          text: 'Ten minutes a day, stroke by stroke. The first week is free.',
+          sponsor: 'Inkwell Kana',
+          icon: 'https://inkwell.example/icon.png',
+          picture: 'https://inkwell.example/stroke.jpg',
+          button: 'Start'
+        }
+      },
+      {
+        name: 'One stroke, 15 s',
+        kind: 'video',
+        parts: { file: 'https://inkwell.example/stroke-15.mp4', seconds: 15, width: 1280, height: 720, skipAfter: 5, companion: null }
+      },
+      {
+        name: 'Kana on the train, spoken',
+        kind: 'audio',
+        parts: { file: 'https://inkwell.example/train-20.m4a', seconds: 20, companion: null }
+      }
+    ]
+  }
+}
