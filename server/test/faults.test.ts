@@ -322,6 +322,6 @@ describe('the demo’s set-up', () => {
     expect(await SavedList.count()).toBe(lists)
     SetupStep.removeHook('beforeCreate', 'kill')
     await setUpDemo(server.deps, () => undefined)
-    expect(await SetupStep.count()).toBe(5)
+    expect(await SetupStep.count()).toBe(6)
   })
 })

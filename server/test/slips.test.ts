@@ -262,7 +262,9 @@ describe('the history of a line', () => {
     await edit(lineId, (draft) => (draft.pacing = 'fast'))
     await ask('POST', `/lines/${lineId}/move`, { move: 'pause' })
     const { entries } = (await ask('GET', `/lines/${lineId}/history`)).body as { entries: HistoryEntry[] }
-    expect(entries.map(({ action }) => action)).toEqual(['pause', 'save', 'put live', 'create'])
+    expect(entries.map(({ action }) => action)).toEqual(['paused it', 'changed its draft', 'put live', 'made it'])
+    const { hour } = (await ask('GET', '/market')).body as { hour: number }
+    expect(entries.map((entry) => entry.hour)).toEqual([hour, hour, hour, hour])
     expect(entries[1]).toMatchObject({ who: 'Inês Duarte', changes: [{ field: 'pacing', before: 'evenly', after: 'as fast as it can' }] })
   })
 })

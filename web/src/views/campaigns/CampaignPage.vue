@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, shallowRef, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { targetReached } from '@tin-harbor/core/buying'
 import type { CampaignView, Pace, ReportView, TodayView } from '@tin-harbor/core/contract'
@@ -44,6 +44,8 @@ async function load(): Promise<void> {
 
 /** All results of the campaign so far, for what it is judged by. */
 const total = shallowRef<ReportView['total'] | null>(null)
+/** Whether they are known, be it that there are none. */
+const isRead = ref(false)
 watch(
   () => [campaign.value?.target?.measure, market.run.hour],
   async () => {
@@ -55,6 +57,7 @@ watch(
         ? null
         : ((await api.report({ by: 'line', from: startDate, to: today, windowHours: 720, campaign: id, line: null }).catch(() => null))
             ?.total ?? null)
+    isRead.value = true
   }
 )
 const judged = computed(() => {
@@ -64,7 +67,7 @@ const judged = computed(() => {
     target.measure === 'ROAS' ? (value / 1000).toFixed(2) : target.measure === 'CPM' ? cpm(value) : money(value)
   const reached = total.value ? targetReached(target, total.value) : null
   const aim = `${target.measure} of ${target.measure === 'ROAS' ? 'at least' : 'at most'} ${words(target.value)}`
-  if (reached === null) return `Judged by a ${aim}: nothing to tell yet.`
+  if (reached === null) return `Judged by a ${aim}: ${isRead.value ? 'nothing to tell yet' : 'reading what it brought …'}.`
   const isGood = target.measure === 'ROAS' ? reached >= target.value : reached <= target.value
   const range =
     target.measure === 'CPA' && total.value?.costRange
