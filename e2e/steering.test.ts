@@ -47,18 +47,20 @@ describe('steering', () => {
     await page.waitForSelector('[data-test=state]:has-text("serving")')
   })
 
-  it('placements that are surely dearer are left out in three actions, and one is bid for apart in three', async () => {
+  it('placements that cost over an amount are left out in three actions, and one is bid for apart in three', async () => {
     await openLine('Display, desktop, DE AT')
     await page.click('.LineWording-ways >> text=Results')
     await page.waitForSelector('.LineResults tbody tr:not([aria-hidden])')
-    await page.selectOption('[data-test=stand]', 'dearer')
+    await page.fill('#results-over', '0.60')
+    await page.waitForSelector('[data-test=choose-all]:has-text("that match")')
     const all = Number(/all (\d+) that match/.exec((await page.textContent('[data-test=choose-all]')) ?? '')?.[1])
     expect(all).toBeGreaterThan(0)
     await page.click('[data-test=choose-all]')
     await page.click(`[data-test=leave-out]:has-text("Leave ${all} out")`)
     await page.waitForFunction((many) => document.querySelectorAll('.PlacementResults .is-left-out').length === many, all)
     expect(await page.locator('.ResultsActs').count()).toBe(0)
-    await page.selectOption('[data-test=stand]', '')
+    await page.fill('#results-over', '')
+    await page.waitForFunction(() => !document.querySelector('[data-test=choose-all]')?.textContent?.includes('that match'))
     await page.locator('.PlacementResults tr:not(.is-left-out):not([aria-hidden]) input[type=checkbox]').first().check()
     await page.fill('#own-price', '1.05')
     await page.click('[data-test=own-price]')

@@ -73,7 +73,7 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   }
   await tell({
     title: 'What a line brought, and where',
-    words: `Results of *Display, desktop, DE AT*: “${results}” Of its placements ${dearer} are surely dearer than the line, at 90 %; all of them are chosen by one click, and left out by another.`,
+    words: `Results of *Display, desktop, DE AT*: “${results}” Placements that are surely dearer than the line, at 90 %: ${dearer}. All of them are chosen by one click, and left out by another.`,
     picture: 'tour-results'
   })
   const leave = page.locator('[data-test=leave-out]')

@@ -27,6 +27,9 @@ const forecastWords = (line: number) => {
 }
 const lineName = (line: number) =>
   slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
+/** What is staged of a field; nothing once it is live, or was changed back. */
+const changeOf = (line: number, field: string) =>
+  slips.value?.staged.find((one) => one.line === line)?.changes.find((change) => change.field === field)
 const stops = (staged: StagedLine) => staged.findings.filter(({ severity }) => severity === 'stops')
 async function onMove() {
   await move(name.value.trim())
@@ -41,7 +44,8 @@ async function onMove() {
       <StateNote v-if="!slips && !error" reads="Reading what is staged" />
       <template v-if="slips">
         <p v-if="free.length === 0" class="quiet">
-          No edit of a live line waits. Change a line that is live, and it stands here before it counts.
+          No {{ opened.length > 0 ? 'other ' : '' }}edit of a live line waits. Change a line that is live, and it stands here before it
+          counts.
         </p>
         <section v-for="staged in free" :key="staged.line" class="SlipDrawer-line">
           <h3>
@@ -91,7 +95,16 @@ async function onMove() {
           <h3>
             {{ slip.name }} <span class="quiet">by {{ slip.madeBy }}</span>
           </h3>
-          <p v-for="item in slip.items" :key="item.line">{{ lineName(item.line) }}: {{ item.fields.map(fieldName).join(', ') }}</p>
+          <template v-for="item in slip.items" :key="item.line">
+            <p v-for="field in item.fields" :key="field">
+              {{ lineName(item.line) }}, {{ fieldName(field)
+              }}<template v-if="changeOf(item.line, field)"
+                >: {{ changeOf(item.line, field)?.before }} <span aria-label="becomes">→</span>
+                <b>{{ changeOf(item.line, field)?.after }}</b></template
+              >
+            </p>
+            <p class="quiet small">forecast: {{ forecastWords(item.line) }}</p>
+          </template>
           <p>
             <button v-if="session.may('live')" class="plain" type="button" :disabled="isBusy" @click="live({ id: slip.id })">
               Put live</button

@@ -125,7 +125,8 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
 
 <template>
   <p v-if="!session.may('draft')" class="CampaignForm-reads">
-    Your role reads campaigns and does not change them. <RouterLink :to="{ name: 'campaigns' }">All campaigns</RouterLink>
+    {{ session.isNarrow ? 'Campaigns are changed on a wider screen.' : 'Your role reads campaigns and does not change them.' }}
+    <RouterLink :to="{ name: 'campaigns' }">All campaigns</RouterLink>
   </p>
   <p v-else-if="!isReady" class="CampaignForm" :class="problems[''] ? 'trouble' : 'quiet'" :role="problems[''] ? 'alert' : undefined">
     {{ problems[''] ?? 'Reading the campaign …' }}

@@ -28,35 +28,41 @@ const costRange = ({ costRange: range }: PlacementResult['brought'][number]) =>
   range === null ? '' : `90 % range: ${smallMoney(range.low)} to ${range.high === null ? 'any' : smallMoney(range.high)}`
 const columns = computed((): TableColumn<PlacementResult>[] => [
   { id: 'tick', label: 'chosen', width: 30, side: 'left', isBare: true },
-  { id: 'name', label: 'placement', least: 230, side: 'left', value: (row) => row.property, isHead: true },
-  { id: 'size', label: 'size', width: 96, side: 'left', value: (row) => row.size },
-  { id: 'impressions', label: 'shown', width: 76, value: (row) => row.impressions, words: (row) => count(row.impressions) },
+  { id: 'name', label: 'placement', least: 200, side: 'left', value: (row) => row.property, isHead: true },
+  { id: 'size', label: 'size', width: 78, side: 'left', value: (row) => row.size },
+  { id: 'impressions', label: 'shown', width: 64, value: (row) => row.impressions, words: (row) => count(row.impressions) },
   ...props.results.events.flatMap((event, n): TableColumn<PlacementResult>[] => [
-    { id: event, label: event, width: 76, value: (row) => row.brought[n].count, words: (row) => count(row.brought[n].count) },
+    {
+      id: event,
+      label: event,
+      width: event === 'conversions' ? 74 : 54,
+      value: (row) => row.brought[n].count,
+      words: (row) => count(row.brought[n].count)
+    },
     ...(n === 0
       ? [
           {
             id: 'rate',
             label: 'of shown',
             title: `${event} of a hundred shown`,
-            width: 70,
+            width: 58,
             value: (row: PlacementResult) => row.brought[0].rate,
             words: (row: PlacementResult) => perCent(row.brought[0].rate, 2)
           },
-          { id: 'range', label: '90 % range; line marked', width: 150, side: 'left' as const }
+          { id: 'range', label: '90 % range; line marked', width: 128, side: 'left' as const }
         ]
       : []),
     {
       id: `cost-${event}`,
       label: `a ${ONE_OF[event]}`,
       title: `what one ${ONE_OF[event]} cost; its 90 % range stands in each row`,
-      width: 84,
+      width: event === 'conversions' ? 80 : 62,
       isLeastFirst: true,
       value: (row) => row.brought[n].costMicros
     }
   ]),
-  { id: 'spend', label: 'spend', width: 82, value: (row) => row.spendMicros, words: (row) => money(row.spendMicros) },
-  { id: 'cpm', label: 'CPM paid', width: 70, value: (row) => row.cpmMicros, words: (row) => cpm(row.cpmMicros) }
+  { id: 'spend', label: 'spend', width: 70, value: (row) => row.spendMicros, words: (row) => money(row.spendMicros) },
+  { id: 'cpm', label: 'CPM paid', width: 60, value: (row) => row.cpmMicros, words: (row) => cpm(row.cpmMicros) }
 ])
 const rowClass = (row: PlacementResult) =>
   [
