@@ -110,6 +110,7 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
 
   await page.click('[data-test=open-slip-drawer]')
   await page.waitForSelector('[data-test=slip] section')
+  await page.waitForFunction(() => !document.querySelector('[data-test=slip] section')?.textContent?.includes('…'))
   await tell({
     title: 'A colleague’s slip',
     words: `Beatriz left the slip *More for March*: ${await page.locator('[data-test=slip] [aria-label=becomes]').count()} edits of live lines, before and after, with what each is forecast to bring.`,

@@ -99,8 +99,8 @@ async function onMove() {
             <p v-for="field in item.fields" :key="field">
               {{ lineName(item.line) }}, {{ fieldName(field)
               }}<template v-if="changeOf(item.line, field)"
-                >: {{ changeOf(item.line, field)?.before }} <span aria-label="becomes">→</span>
-                <b>{{ changeOf(item.line, field)?.after }}</b></template
+                >: {{ changeOf(item.line, field)?.before }} <span aria-label="becomes">→</span>{{ ' '
+                }}<b>{{ changeOf(item.line, field)?.after }}</b></template
               >
             </p>
             <p class="quiet small">forecast: {{ forecastWords(item.line) }}</p>

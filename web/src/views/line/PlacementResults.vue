@@ -47,7 +47,7 @@ const columns = computed((): TableColumn<PlacementResult>[] => [
             title: `${event} of a hundred shown`,
             width: 58,
             value: (row: PlacementResult) => row.brought[0].rate,
-            words: (row: PlacementResult) => perCent(row.brought[0].rate, 2)
+            words: (row: PlacementResult) => perCent(row.brought[0].rate, event === 'conversions' ? 4 : 2)
           },
           { id: 'range', label: '90 % range; line marked', width: 128, side: 'left' as const }
         ]

@@ -41,7 +41,7 @@ const onPrice = (micros: number | null, rows: readonly PlacementResult[]) => don
       >Take {{ toTakeIn.length }} in</ElButton
     >
     <form @submit.prevent="ownMicros !== null && onPrice(ownMicros, rows)">
-      bid <MoneyField id="own-price" v-model="ownMicros" :unit="MODEL_WORDS[model]" label="Own price there" />
+      bid <MoneyField id="own-price" v-model="ownMicros" :unit="MODEL_WORDS[model]" label="Own price there" />{{ ' ' }}
       <button class="plain" type="submit" :disabled="isBusy || ownMicros === null" data-test="own-price">there</button>
     </form>
     <button v-if="priced.length > 0" class="plain" type="button" :disabled="isBusy" data-test="usual-price" @click="onPrice(null, priced)">
