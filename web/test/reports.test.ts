@@ -408,12 +408,24 @@ describe('one opportunity', () => {
     expect(rows[0]).toContain('base bid 2.40 → adjusted x 0.5 1.20')
     expect(rows[1]).toContain('does not match: not device: phones')
     expect(router.currentRoute.value.query).toEqual({ hour: '1449', nth: '41' })
+    // Of forty lines those that it could be for are shown, and the rest when asked.
+    await view.get('[data-test=seek-won]').trigger('click')
+    const crowd = Array.from({ length: 38 }, (_, n) =>
+      verdict(100 + n, { verdict: 'does not match', became: null, failing: ['device: phones'] })
+    )
+    await asked()[1].reply({ body: found(41, { verdicts: [...crowd, verdict(8, { became: 'own line' }), verdict(7, {})] }) })
+    const lines = () => view.findAll('.OneOpportunity-verdicts tbody tr').map((row) => row.get('td').text())
+    expect(lines()).toEqual(['Line 7', 'Line 8'])
+    expect(view.get('[data-test=all-verdicts]').text()).toBe('and 38 lines that it is not for')
+    await view.get('[data-test=all-verdicts]').trigger('click')
+    expect(lines()).toHaveLength(40)
     await view.get('[data-test=seek-stopped]').trigger('click')
-    expect(asked()[1].path).toBe('/opportunity?hour=1449&after=41&line=7&sought=stopped')
-    await asked()[1].reply({
+    expect(asked()[2].path).toBe('/opportunity?hour=1449&after=41&line=7&sought=stopped')
+    await asked()[2].reply({
       body: found(60, { bought: null, verdicts: [verdict(7, { became: 'stopped' }), verdict(8, { became: 'own line' })] })
     })
     expect(view.text()).toContain('None of your lines bought it.')
+    expect(view.find('[data-test=all-verdicts]').exists()).toBe(false)
     expect(view.text()).toContain('could win: money, pace or caps stopped it')
     expect(view.text()).toContain('bought by another line of yours')
   })

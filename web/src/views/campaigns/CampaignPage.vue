@@ -153,13 +153,13 @@ async function onMove(lineId: number, flight: { startDate: string; endDate: stri
   padding: 12px 24px 40px;
 }
 
-.CampaignPage header {
+.CampaignPage > header {
   display: flex;
   gap: 14px;
   align-items: center;
 }
 
-.CampaignPage header p {
+.CampaignPage > header p {
   margin-right: auto;
 }
 

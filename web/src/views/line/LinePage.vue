@@ -180,7 +180,7 @@ useLineCommands(editing, { go: onGo, list: () => (isListing.value = true), confi
 }
 
 /* Where the line is, what preflight says and how it goes live stay in sight. */
-.LinePage header {
+.LinePage-middle > header {
   position: sticky;
   z-index: 6;
   top: -12px;
@@ -193,11 +193,11 @@ useLineCommands(editing, { go: onGo, list: () => (isListing.value = true), confi
   min-height: 32px;
 }
 
-.LinePage header p {
+.LinePage-middle > header p {
   margin-right: auto;
 }
 
-.LinePage header b {
+.LinePage-middle > header b {
   color: var(--ink);
 }
 

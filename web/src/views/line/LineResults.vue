@@ -141,13 +141,13 @@ async function onDone() {
   padding: 12px 24px 40px;
 }
 
-.LineResults header {
+.LineResults > header {
   display: flex;
   gap: 8px;
   align-items: center;
 }
 
-.LineResults header p {
+.LineResults > header p {
   margin-right: auto;
 }
 

@@ -41,8 +41,8 @@ const SIDES = [
   background: var(--paper);
 }
 
-.ListsView header,
-.DealsView header {
+.ListsView > header,
+.DealsView > header {
   display: flex;
   gap: 24px;
   align-items: baseline;

@@ -136,7 +136,7 @@ function leaveOut(what: 'property' | 'source') {
   background: var(--paper);
 }
 
-.PropertyPage header {
+.PropertyPage > header {
   padding-bottom: 8px;
   border-bottom: 1px solid var(--ink);
 }

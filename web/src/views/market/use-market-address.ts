@@ -31,6 +31,9 @@ export const ROWS: readonly { by: SurveyBy; words: string }[] = [
 export const MOST_DRAWN = 4
 const keysOf = (text: string) => (text ? text.split(',').map(Number) : [])
 
+/** Columns that stand back for what an offer says, unless they are asked for. */
+const GIVES_WAY = new Set(['people', 'mean'])
+
 /** What the Market shows is in its address, so that a link shows the same: read from there, and written there. */
 export function useMarketAddress() {
   const address = useAddress()
@@ -59,7 +62,7 @@ export function useMarketAddress() {
   const columns = computed(() => {
     const ids = part.columns.value
       ? part.columns.value.split(',')
-      : MARKET_COLUMNS.filter((column) => !column.hidden).map((column) => column.id)
+      : MARKET_COLUMNS.filter((column) => !column.hidden && (offer.value === null || !GIVES_WAY.has(column.id))).map((column) => column.id)
     return MARKET_COLUMNS.filter((column) => (isOfOffer(column) ? offer.value !== null : ids.includes(column.id)))
   })
   function flipColumn(id: string) {
