@@ -518,7 +518,7 @@ describe('the trace', () => {
 
   it('the opportunities of a line are found one after the other, as many of each kind as were counted', () => {
     const below = numbers(78)
-    const lines = Array.from({ length: 4 }, (_, n) => ({
+    const lines = Array.from({ length: 2 }, (_, n) => ({
       ...fullLine(n + 1, world, below),
       aim: null,
       follow: undefined,

@@ -611,7 +611,8 @@ describe('a line from a sentence', () => {
     expect(view.get('[role=alert]').text()).toContain('Choose the format it buys')
     await view.get('[data-test=line-format]').setValue('pop')
     await view.get('[data-test=start]').trigger('click')
-    const [{ path, body }] = requests.filter((request) => request.method === 'POST')
+    const posts = () => requests.filter(({ method, path: to }) => method === 'POST' && to !== '/market/survey')
+    const [{ path, body }] = posts()
     expect([path, body]).toMatchObject([
       '/campaigns/3/lines',
       {
@@ -623,13 +624,15 @@ describe('a line from a sentence', () => {
         name: 'Anything on phones.'
       }
     ])
-    await requests
-      .filter((request) => request.method === 'POST')[0]
-      .reply({ status: 422, body: { code: 'invalid', title: 'A line must lie inside its campaign.' } })
+    // Of what most of the traffic is becomes the format, where none was chosen.
+    await surveys('start')[0].reply({ body: surveyOf([['format', [surveyRow(0, 'display', 9000), surveyRow(1, 'pop', 10)]]]) })
+    await flushPromises()
+    expect((view.get('[data-test=line-format]').element as HTMLSelectElement).value).toBe('pop')
+    await posts()[0].reply({ status: 422, body: { code: 'invalid', title: 'A line must lie inside its campaign.' } })
     await flushPromises()
     expect(view.get('[role=alert]').text()).toBe('A line must lie inside its campaign.')
     await view.get('[data-test=start]').trigger('click')
-    await requests.filter((request) => request.method === 'POST')[1].reply({ body: { id: 77 } })
+    await posts()[1].reply({ body: { id: 77 } })
     await asked('/manifest')[1].reply({ body: { advertisers: [], campaigns: [], lines: [] } })
     await flushPromises()
     expect(router.currentRoute.value.fullPath).toBe('/lines/77')

@@ -545,9 +545,12 @@ describe('deals', () => {
     expect(field.text()).toContain('313 Gannet House')
     await field.get('input[type=checkbox]').setValue(false)
     expect(field.emitted('change')?.[0]).toEqual([{ open: false, deals: [313] }])
-    expect(
-      mount(BuysField, { props: { draft: draftOf({ format: 'audio' }), disabled: false }, global: { plugins: [router] } }).text()
-    ).toContain('no deal for audio')
+    const pops = mount(BuysField, { props: { draft: draftOf({ format: 'pop' }), disabled: false }, global: { plugins: [router] } })
+    expect(pops.text()).not.toContain('no deal')
+    await settle()
+    await asked('/deals')[1].reply({ body: deals })
+    await flushPromises()
+    expect(pops.text()).toContain('There is no deal for pop yet')
   })
 })
 

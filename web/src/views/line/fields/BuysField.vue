@@ -13,7 +13,8 @@ export interface BuysFieldProps {
 }
 const props = defineProps<BuysFieldProps>()
 const emit = defineEmits<{ change: [buys: LineDraft['buys']] }>()
-const deals = shallowRef<DealView[]>([])
+/** Null until they are read. */
+const deals = shallowRef<DealView[] | null>(null)
 onMounted(async () => {
   deals.value = (await api.deals().catch(() => null))?.deals ?? []
 })
@@ -21,7 +22,7 @@ const open = computed(() => props.draft.buys?.open ?? true)
 const chosen = computed(() => props.draft.buys?.deals ?? [])
 /** Deals of the line's format; one that is chosen already stays in sight. */
 const offered = computed(() =>
-  deals.value.filter((deal) => chosen.value.includes(deal.id) || (deal.format === props.draft.format && !deal.isExpired))
+  (deals.value ?? []).filter((deal) => chosen.value.includes(deal.id) || (deal.format === props.draft.format && !deal.isExpired))
 )
 const set = (nextOpen: boolean, next: number[]) =>
   emit('change', nextOpen && next.length === 0 ? undefined : { open: nextOpen, deals: next })
@@ -51,8 +52,8 @@ const set = (nextOpen: boolean, next: number[]) =>
         :value="deal.id"
         :label="`${deal.id} ${deal.name}, ${cpm(deal.priceMicros)}${deal.isExpired ? ' (ended)' : ''}`" />
     </ElSelect>
-    <span v-else class="quiet small"
-      >There is no deal for {{ draft.format }} yet: <RouterLink :to="{ name: 'deals' }">ask for one</RouterLink>.</span
+    <span v-else-if="deals" class="quiet small"
+      >{{ ' ' }}There is no deal for {{ draft.format }} yet: <RouterLink :to="{ name: 'deals' }">ask for one</RouterLink>.</span
     >
   </div>
 </template>
