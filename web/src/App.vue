@@ -1,6 +1,9 @@
 <script setup lang="ts">
+import { defineAsyncComponent } from 'vue'
 import { useRoute } from 'vue-router'
-import SignedIn from './parts/SignedIn.vue'
+
+/** Who is not signed in yet does not wait for it. */
+const SignedIn = defineAsyncComponent(() => import('./parts/SignedIn.vue'))
 
 const route = useRoute()
 </script>

@@ -14,13 +14,6 @@ export function countWords(dimension: Dimension, count: number): string | null {
   return counted && count > MOST_SAID ? `${count} ${counted[1]}` : null
 }
 
-/** Names of lines by number; those that several lines have are told apart by the code of each. */
-export function namesApart(lines: readonly { id: number; name: string }[]): ReadonlyMap<number, string> {
-  const times = new Map<string, number>()
-  for (const { name } of lines) times.set(name, (times.get(name) ?? 0) + 1)
-  return new Map(lines.map(({ id, name }) => [id, (times.get(name) ?? 0) > 1 ? `${name}, L-${id}` : name]))
-}
-
 /** A restriction's values in words. */
 export function restrictionWords({ dimension, mode, values }: Restriction): string {
   const words = countWords(dimension, values.length) ?? values.map((value) => valueWords(dimension, value)).join(', ')

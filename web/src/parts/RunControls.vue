@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import RunMenu from './RunMenu.vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { count, marketTime, money } from '@/composables/formats'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
+
+/** Calendars are large: they come when the menu is first opened. */
+const RunMenu = defineAsyncComponent(() => import('./RunMenu.vue'))
+const isMenuWanted = ref(false)
 
 const market = useMarket()
 const session = useSession()
@@ -38,7 +41,8 @@ const share = computed(() => {
     <template v-else-if="mayRun">
       <button type="button" @click="market.start(1)">+1 hour</button>
       <button type="button" @click="market.start(24)">+1 day</button>
-      <RunMenu />
+      <RunMenu v-if="isMenuWanted" />
+      <button v-else type="button" aria-expanded="false" @click="isMenuWanted = true">Run to …</button>
     </template>
     <span v-if="market.run.trouble || market.error" class="RunControls-trouble" role="alert">{{ market.run.trouble ?? market.error }}</span>
   </div>

@@ -16,7 +16,8 @@ import { useMarket } from '@/stores/market'
 /** Longer runs than an hour or a day: to a moment, to the end of a flight, or played. */
 const market = useMarket()
 const manifest = useManifest()
-const isOpen = ref(false)
+/** It comes by the click that opens it. */
+const isOpen = ref(true)
 const zone = zoneIndex(ORGANISATION_ZONE)
 const date = ref<string | null>(null)
 const clock = ref(0)
@@ -25,11 +26,15 @@ const MOST_HOURS = 24 * 366
 /** A market that is played goes on for a week, unless it is stopped. */
 const PLAYED_HOURS = 7 * 24
 
-watch(isOpen, async (open) => {
-  if (!open) return
-  date.value ??= dateOfDay(localDayOf(zone, market.run.hour) + 7)
-  await manifest.load()
-})
+watch(
+  isOpen,
+  async (open) => {
+    if (!open) return
+    date.value ??= dateOfDay(localDayOf(zone, market.run.hour) + 7)
+    await manifest.load()
+  },
+  { immediate: true }
+)
 
 const moment = computed(() => (date.value === null ? null : startOfLocalDay(zone, dayOfDate(date.value)) + clock.value))
 const problem = computed(() =>

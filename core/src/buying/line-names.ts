@@ -1,0 +1,6 @@
+/** Names of lines by number; those that several lines have are told apart by the code of each. */
+export function namesApart(lines: readonly { id: number; name: string }[]): ReadonlyMap<number, string> {
+  const times = new Map<string, number>()
+  for (const { name } of lines) times.set(name, (times.get(name) ?? 0) + 1)
+  return new Map(lines.map(({ id, name }) => [id, (times.get(name) ?? 0) > 1 ? `${name}, L-${id}` : name]))
+}
