@@ -215,7 +215,7 @@ export async function benchWeb() {
           await new Promise(requestAnimationFrame)
           return { figures: Number(marked(/^forecast-\d/)) - began, sieve: Number(marked(/^forecast-sieve-/)) - began }
         },
-        (2 + n / 100).toFixed(2)
+        (0.9 + n / 100).toFixed(2)
       )
       waits.push(figures)
       ladders.push(sieve)
