@@ -98,6 +98,14 @@ describe('every screen', () => {
     expect(found).toEqual([])
   })
 
+  it('comes from pages that were built for production, without the warnings that are for developers', async () => {
+    const html = await (await page.request.get('/')).text()
+    const scripts = [...html.matchAll(/assets\/[\w-]+\.js/g)].map(([path]) => path)
+    expect(scripts.length).toBeGreaterThan(0)
+    for (const path of scripts)
+      expect([path, (await (await page.request.get(`/${path}`)).text()).includes('[Vue warn]')]).toEqual([path, false])
+  })
+
   it('as a file holds no such word either', async () => {
     const found: string[] = []
     for (const [path, ready, button] of [

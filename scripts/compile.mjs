@@ -92,8 +92,11 @@ export const buildServer = () =>
     await run(inProject('node_modules/.bin/tsc'), ['-b'])
   })
 
-/** The pages. */
+/**
+ * The pages, for production whatever this process was told: what imports the kernel's layout above tells it that it is for development,
+ * and pages would come with all of Vue's warnings.
+ */
 export const buildPages = () =>
   unlessBuilt('pages', ['core/src', 'web'], 'web/dist/index.html', () =>
-    run(inProject('node_modules/.bin/vite'), ['build', 'web', '--logLevel', 'warn'])
+    run(inProject('node_modules/.bin/vite'), ['build', 'web', '--logLevel', 'warn'], { ...process.env, NODE_ENV: 'production' })
   )

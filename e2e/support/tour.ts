@@ -33,7 +33,13 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   await page.waitForSelector('[data-test=company] tbody tr')
   await tell({
     title: 'The manifest, first thing',
-    words: `${await text(page, '[data-test=clock]')} by the market’s clock. The manifest holds ${all} lines of six campaigns; ${slow} of them are slow against their plan, hatched in red. Of *Clear winter skies* it says: “${await text(page, '[data-test=pace]')}” And by what it is judged: “${await text(page, '[data-test=target]')}”`,
+    words: [
+      `${await text(page, '[data-test=clock]')} by the market’s clock.`,
+      `The manifest holds ${all} lines of six campaigns;`,
+      `${slow} of them are slow against their plan, hatched in red.`,
+      `Of *Clear winter skies* it says: “${await text(page, '[data-test=pace]')}”`,
+      `And by what it is judged: “${await text(page, '[data-test=target]')}”`
+    ].join(' '),
     picture: 'tour-morning'
   })
 
@@ -41,7 +47,11 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   await forecast(page)
   await tell({
     title: 'A line that does not spend',
-    words: `*Display, desktop, CH, for a song* is live and buys nothing. Its page says how it stands: “${(await text(page, '[data-test=state]')).replace(/(Pause|Go on|End).*$/, '').trim()}.” The forecast says why: “${await text(page, '[data-test=remark]')}”`
+    words: [
+      `*Display, desktop, CH, for a song* is live and buys nothing.`,
+      `Its page says how it stands: “${(await text(page, '[data-test=state]')).replace(/(Pause|Go on|End).*$/, '').trim()}.”`,
+      `The forecast says why: “${await text(page, '[data-test=remark]')}”`
+    ].join(' ')
   })
 
   await lines(page, 'Display, desktop, FR, dear')
@@ -49,7 +59,11 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   const [bid, wins] = [await page.inputValue('#line-bid'), await figure(page, 'wins a day')]
   await tell({
     title: 'A line that pays too much',
-    words: `*Display, desktop, FR, dear* bids ${bid} and would win ${wins} times a day. “${await text(page, '[data-test=remark]')}” Each change that is advised can be taken by one click, and is an edit like any other.`
+    words: [
+      `*Display, desktop, FR, dear* bids ${bid} and would win ${wins} times a day.`,
+      `“${await text(page, '[data-test=remark]')}”`,
+      `Each change that is advised can be taken by one click, and is an edit like any other.`
+    ].join(' ')
   })
 
   await lines(page, 'Display, phones, near the shops')
@@ -57,7 +71,12 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   await openClause(page, 'C')
   await tell({
     title: 'A line that is behind for a good reason',
-    words: `*Display, phones, near the shops* is hatched too. Its paragraph says that it is for evenings round two shops; the forecast matches ${await figure(page, 'matched a day')} a day. “${await text(page, '[data-test=remark]')}” It is left as it is.`
+    words: [
+      `*Display, phones, near the shops* is hatched too.`,
+      `Its paragraph says that it is for evenings round two shops; the forecast matches ${await figure(page, 'matched a day')} a day.`,
+      `“${await text(page, '[data-test=remark]')}”`,
+      `It is left as it is.`
+    ].join(' ')
   })
 
   await lines(page, 'Display, desktop, DE AT')
@@ -73,7 +92,11 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   }
   await tell({
     title: 'What a line brought, and where',
-    words: `Results of *Display, desktop, DE AT*: “${results}” Placements that are surely dearer than the line, at 90 %: ${dearer}. All of them are chosen by one click, and left out by another.`,
+    words: [
+      `Results of *Display, desktop, DE AT*: “${results}”`,
+      `Placements that are surely dearer than the line, at 90 %: ${dearer}.`,
+      `All of them are chosen by one click, and left out by another.`
+    ].join(' '),
     picture: 'tour-results'
   })
   const leave = page.locator('[data-test=leave-out]')
@@ -95,7 +118,10 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   await page.waitForSelector('[role=status]:has-text("is made, with 5")')
   await tell({
     title: 'Five cheap properties, kept',
-    words: `The Market counts ${await text(page, '[data-test=figures] dd')} opportunities a day. By what wins half the cheapest are on top; five of them, chosen with Shift, are the list *Cheap this week* now.`
+    words: [
+      `The Market counts ${await text(page, '[data-test=figures] dd')} opportunities a day.`,
+      `By what wins half the cheapest are on top; five of them, chosen with Shift, are the list *Cheap this week* now.`
+    ].join(' ')
   })
 
   await page.goto('/market/deals')
@@ -105,26 +131,35 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   const offer = await text(page, '[data-test=offers] tbody th b')
   await tell({
     title: 'Television, by a deal',
-    words: `${await text(page, '[data-test=offers-count]')} offers are for connected TV. The largest, *${offer}*, stands beside what the open market asks for the same slots; *take it* makes it a deal of ours.`
+    words: [
+      `${await text(page, '[data-test=offers-count]')} offers are for connected TV.`,
+      `The largest, *${offer}*, stands beside what the open market asks for the same slots;`,
+      `*take it* makes it a deal of ours.`
+    ].join(' ')
   })
 
   await page.click('[data-test=open-slip-drawer]')
   await page.waitForSelector('[data-test=slip] section')
   await page.waitForFunction(() => !document.querySelector('[data-test=slip] section')?.textContent?.includes('…'))
+  const edits = await page.locator('[data-test=slip] [aria-label=becomes]').count()
   await tell({
     title: 'A colleague’s slip',
-    words: `Beatriz left the slip *More for March*: ${await page.locator('[data-test=slip] [aria-label=becomes]').count()} edits of live lines, before and after, with what each is forecast to bring.`,
+    words: `Beatriz left the slip *More for March*: ${edits} edits of live lines, before and after, with what each is forecast to bring.`,
     picture: 'tour-slip'
   })
   await page.keyboard.press('Escape')
   await page.waitForSelector('.SlipDrawer', { state: 'detached' }).catch(() => undefined)
 
-  const before = await text(page, '.TopBand-balance')
+  const balance = async () => (await text(page, '.TopBand-balance')).replace('Balance', '').trim()
+  const before = await balance()
   await runMarket(page, '+1 day')
   await page.goto('/reports?by=line')
   await page.waitForSelector('.ReportTable tbody th')
   await tell({
     title: 'A day later',
-    words: `The market ran a day; the balance went from ${before.replace('Balance', '').trim()} to ${(await text(page, '.TopBand-balance')).replace('Balance', '').trim()}. Reports by line, of two weeks: “${(await text(page, '.ReportsView-total')).replace(/ CSV.*/, '')}”`
+    words: [
+      `The market ran a day; the balance went from ${before} to ${await balance()}.`,
+      `Reports by line, of two weeks: “${(await text(page, '.ReportsView-total')).replace(/ CSV.*/, '')}”`
+    ].join(' ')
   })
 }

@@ -13,7 +13,10 @@ import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { SetupStep } from '../src/database/setup-step-model.js'
 import { SavedList } from '../src/lists/list-model.js'
 import { User } from '../src/team/user-model.js'
-import { setUpDemo } from '../src/demo/demo.js'
+import { doDeed, setUpDemo } from '../src/demo/demo.js'
+import { Slip } from '../src/slips/slip-model.js'
+import { Line } from '../src/lines/line-model.js'
+import { AuditEntry } from '../src/team/audit-model.js'
 import { ADMIN, TRADER, formOf, lineDraft, newToken, picture, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -323,5 +326,23 @@ describe('the demo’s set-up', () => {
     SetupStep.removeHook('beforeCreate', 'kill')
     await setUpDemo(server.deps, () => undefined)
     expect(await SetupStep.count()).toBe(6)
+  })
+
+  it('does what somebody did once, also where a start was cut off before it was noted', async () => {
+    const { hour } = (await ask('GET', '/market')).body as { hour: number }
+    const by = TRADER
+    const line = 'Display, phones, DE AT'
+    const twice = async (...deed: Parameters<typeof doDeed>) => {
+      await doDeed(...deed)
+      await doDeed(...deed)
+    }
+    await twice(server.deps, { hour, by, does: 'edit', line, change: (draft) => ({ ...draft, pacing: 'fast' }) })
+    await twice(server.deps, { hour, by, does: 'slip', name: 'Faster', items: [{ line, fields: ['pacing'] }] })
+    expect(await Slip.count({ where: { name: 'Faster' } })).toBe(1)
+    await twice(server.deps, { hour, by, does: 'leave out what is dearer', line })
+    await twice(server.deps, { hour, by, does: 'end', line })
+    const ended = (await Line.findAll()).find((one) => one.draft.name === line)
+    expect([ended?.state, await AuditEntry.count({ where: { object: 'line', objectId: ended?.id, action: 'end' } })]).toEqual(['ended', 1])
+    await expect(doDeed(server.deps, { hour, by, does: 'end', line: 'No such line' })).rejects.toThrow('no line called "No such line"')
   })
 })

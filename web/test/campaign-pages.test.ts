@@ -10,6 +10,7 @@ import RunMenu from '@/parts/RunMenu.vue'
 import SieveTable from '@/parts/SieveTable.vue'
 import CampaignForm from '@/views/campaigns/CampaignForm.vue'
 import CampaignPage from '@/views/campaigns/CampaignPage.vue'
+import CampaignCompany from '@/views/campaigns/CampaignCompany.vue'
 import ManifestList from '@/views/campaigns/ManifestList.vue'
 import LineCreatives from '@/views/line/LineCreatives.vue'
 import LineResults from '@/views/line/LineResults.vue'
@@ -274,6 +275,54 @@ describe('the manifest', () => {
     expect(filled / flight).toBeCloseTo(0.05, 6)
     expect(behind / flight).toBeCloseTo(0.05, 6)
     expect(lines[2].findAll('rect').map((rect) => Number(rect.attributes('width')))[1]).toBe(0)
+  })
+})
+
+describe('a crowd', () => {
+  it('of lines is folded but for the campaign that is looked at; found lines are shown, and folding is by hand too', async () => {
+    const many = Array.from({ length: 31 }, (_, n) =>
+      line(100 + n, { name: `A test of the evening hours, number ${n}`, spentMicros: 990_000 })
+    )
+    await withManifest([...many, line(7)])
+    await router.push('/campaigns')
+    const view = mount(ManifestList, { global: { plugins: [router] } })
+    expect([view.classes('is-dense'), view.findAll('.ManifestList-line').length]).toEqual([true, 0])
+    expect(view.get('.ManifestList-head em').text()).toBe('32, 1 slow')
+    await view.get('.ManifestList-head button').trigger('click')
+    const names = view.findAll('.ManifestList-name span').map((name) => name.text())
+    expect([names.length, new Set(names).size]).toEqual([32, 32])
+    await view.get('.ManifestList-head button').trigger('click')
+    expect(view.findAll('.ManifestList-line')).toHaveLength(0)
+    await view.get('[data-test=manifest-search]').setValue('number 17')
+    expect(view.findAll('.ManifestList-line')).toHaveLength(1)
+  })
+
+  it('of pairs that match the same tells those that share most, and the rest when asked', async () => {
+    const lineOf = (n: number) => ({
+      line: n,
+      version: 1,
+      name: `Line ${n}`,
+      ownMicros: null,
+      buysNow: 1,
+      advisedMicros: 0,
+      buysAdvised: 1,
+      points: [{ dailyMicros: 0, spendMicros: 0, wins: 0, value: 0 }]
+    })
+    const numbers = [1, 2, 3, 4]
+    const overlaps = numbers.flatMap((first) =>
+      numbers.filter((second) => second >= first).map((second) => ({ first, second, opportunitiesADay: first * second * 100, people: 50 }))
+    )
+    const view = mount(CampaignCompany, { props: { campaignId: 3, disabled: true } })
+    await asked('GET', '/campaigns/3/company')[0].reply({
+      body: { company: { totalMicros: 1e6, among: 62, measure: 'wins', overlaps, lines: numbers.map(lineOf) } }
+    })
+    await flushPromises()
+    expect(view.get('[data-test=among]').text()).toContain('The 4 lines with most money of its 62')
+    const pairs = () => view.findAll('.CampaignCompany-pair').map((pair) => pair.text().slice(0, 24))
+    expect([pairs().length, pairs()[0]]).toEqual([4, '“Line 3” and “Line 4” bo'])
+    expect(view.get('[data-test=all-pairs]').text()).toBe('and 2 more pairs')
+    await view.get('[data-test=all-pairs]').trigger('click')
+    expect(pairs()).toHaveLength(6)
   })
 })
 

@@ -6,7 +6,9 @@ import { useLineDraft } from '@/composables/use-line-draft'
 import { useAddress } from '@/composables/use-address'
 import { useMarketTick } from '@/composables/use-market-tick'
 import { useMarket } from '@/stores/market'
+import fc from 'fast-check'
 import { axisOf } from '@/composables/axis'
+import { shortName } from '@/composables/short-name'
 import { about, cpm, marketTime, money, perCent, shortDate } from '@/composables/formats'
 import { LADDER, SIEVE, draftOf, fakeNetwork, figuresOf, inScope, settle, viewOf, type Request } from './support'
 
@@ -400,6 +402,21 @@ describe('figures in words', () => {
     expect(shortDate('2026-03-02')).toBe('2 Mar')
     expect(marketTime(60 * 24 + 8)).toBe('Mon 2 Mar, 08:00')
     expect(marketTime(88 * 24)).toBe('Mon 30 Mar, 01:00')
+  })
+})
+
+describe('a long name', () => {
+  it('keeps its beginning and its end, and never grows', () => {
+    fc.assert(
+      fc.property(fc.string({ maxLength: 120 }), fc.integer({ min: 8, max: 40 }), (name, most) => {
+        const short = shortName(name, most)
+        expect(short.length).toBeLessThanOrEqual(Math.max(most, 8))
+        if (name.length <= most) expect(short).toBe(name)
+        else expect([name.startsWith(short.split(' … ')[0]), name.endsWith(short.split(' … ').at(-1) ?? '')]).toEqual([true, true])
+      })
+    )
+    const tests = Array.from({ length: 60 }, (_, n) => shortName(`A test of the evening hours, number ${n}`, 24))
+    expect(new Set(tests).size).toBe(60)
   })
 })
 

@@ -134,6 +134,7 @@ describe('the Market', () => {
       'The tape is being built. Try again',
       false
     ])
+    expect(view.text()).not.toContain('Nothing in the recorded days')
     await view
       .findAll('button')
       .find((button) => button.text() === 'Try again')
@@ -494,6 +495,10 @@ describe('into a line', () => {
     await line()?.reply({ body: lineOf({}) })
     await flushPromises()
     expect(view.find('[data-test=follow]').exists()).toBe(true)
+    // Following a list takes the place of what the line named.
+    expect(view.text()).toContain('buys them, in place of what it names already')
+    await view.get('[data-test=follow]').setValue(false)
+    expect(view.text()).toContain('buys them, beside what it names already')
     await view.get('input[value=price]').setValue()
     expect(view.find('[data-test=follow]').exists()).toBe(false)
     await view.get('[data-test=to-line-do]').trigger('click')

@@ -15,7 +15,7 @@ export type AtValues =
 
 /**
  * A copy of a draft that does so; it is not checked here: see `lineSchema`.
- * @param list the saved list whose values they are, where the line is to follow it
+ * @param list the saved list whose values they are, where the line is to follow it: they take the place of what it named
  */
 export function changedAt(draft: LineDraft, dimension: Dimension, values: readonly string[], change: AtValues, list?: number): LineDraft {
   const { targeting, price } = draft
@@ -43,7 +43,7 @@ export function changedAt(draft: LineDraft, dimension: Dimension, values: readon
   return { ...draft, price: { ...price, adjustments: isUsual ? others : [...others, ...own] } }
 }
 
-/** What a draft does at values, in words: `names 12 properties`. */
+/** What a draft does at values, in words: `buys 12 properties`. */
 export function atValuesWords(draft: LineDraft, dimension: Dimension, change: AtValues): string {
   const { noun, counted } = DIMENSION_KINDS[dimension]
   const many = (count: number) => `${count} ${count === 1 ? (counted?.[0] ?? noun) : (counted?.[1] ?? `values of ${noun}`)}`

@@ -75,14 +75,8 @@ export function laneSize(lane: Lane, inventory: Inventory): number {
 /** The lane values of one opportunity and its person. */
 export type LaneValues = Record<Lane, number> & { sincePop: number }
 
-/**
- * Reads an opportunity and its person, one by one; loops over many read the columns themselves.
- * @param words of people, four each
- * @param person position of the person in `words`
- */
-export function laneValues(words: Int32Array, person: number, rows: Opportunities, i: number): LaneValues {
-  const word = person * PERSON_WORDS
-  const [word0, word1, word2] = [words[word], words[word + 1], words[word + 2]]
+/** Lanes of a person, by three of their words. */
+function personLanes(word0: number, word1: number, word2: number) {
   const block = blockOf(word2)
   return {
     postal: postalOf(word0),
@@ -92,7 +86,19 @@ export function laneValues(words: Int32Array, person: number, rows: Opportunitie
     profile: profileOf(word1),
     employer: employerOf(word2),
     cell: carrierOf(word2) * BLOCKS + block,
-    fixed: providerOf(word2) * BLOCKS + block,
+    fixed: providerOf(word2) * BLOCKS + block
+  }
+}
+
+/**
+ * Reads an opportunity and its person, one by one; loops over many read the columns themselves.
+ * @param words of people, four each
+ * @param person position of the person in `words`
+ */
+export function laneValues(words: Int32Array, person: number, rows: Opportunities, i: number): LaneValues {
+  const word = person * PERSON_WORDS
+  return {
+    ...personLanes(words[word], words[word + 1], words[word + 2]),
     path: rows.path[i],
     device: rows.device[i],
     page: rows.page[i],
@@ -146,16 +152,8 @@ export function readPerson(seen: Seen, words: Int32Array, person: number): void 
 
 /** All lanes of a win at once; how long ago a pop was is not kept of it, and counts as long ago. */
 export function lanesOf({ word0, word1, word2, path, device, page, state }: Seen): LaneValues {
-  const block = blockOf(word2)
   return {
-    postal: postalOf(word0),
-    demographic: demographicOf(word1),
-    tongue: tongueOf(word1),
-    job: jobOf(word1),
-    profile: profileOf(word1),
-    employer: employerOf(word2),
-    cell: carrierOf(word2) * BLOCKS + block,
-    fixed: providerOf(word2) * BLOCKS + block,
+    ...personLanes(word0, word1, word2),
     path,
     device,
     page,

@@ -12,7 +12,8 @@ import { readCampaign, readLine } from '../forecasts/reading.js'
 
 /** Most lines that are looked at together: those in force first, then those with most money of their own. */
 const MOST_LINES = 8
-const weightOf = ({ state, draft }: Line) => (state === 'live' ? 1e15 : 0) + (draft.budget.dailyMicros ?? 0)
+const byMoney = (a: Line, b: Line) =>
+  Number(b.state === 'live') - Number(a.state === 'live') || (b.draft.budget.dailyMicros ?? 0) - (a.draft.budget.dailyMicros ?? 0)
 
 /**
  * What the campaign's money buys its lines by share, the split that would buy most of its goal, and whom they share. Null where the
@@ -25,7 +26,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
   const all = (await Line.findAll({ where: { campaignId: campaign.id, template: false }, order: [['id', 'ASC']] })).filter(
     ({ state, draft }) => state !== 'ended' && state !== 'refused' && (draft.price.bidMicros !== null || draft.price.aim)
   )
-  const looked = new Set([...all].sort((a, b) => weightOf(b) - weightOf(a)).slice(0, MOST_LINES))
+  const looked = new Set([...all].sort(byMoney).slice(0, MOST_LINES))
   const lines = all.filter((line) => looked.has(line))
   if (!plan || lines.length < 2) return null
   const around = await readCampaign(deps.sequelize, campaign)
@@ -35,7 +36,7 @@ export async function companyView(deps: Deps, actor: Actor, campaign: Campaign):
       question: await questionOf(deps, line.draft, await readLine(deps.sequelize, line, around))
     }))
   )
-  const names = namesApart(lines.map(({ id, draft }) => ({ id, name: draft.name })))
+  const names = namesApart(all.map(({ id, draft }) => ({ id, name: draft.name })))
   const totalMicros = Math.round(plan.aDay)
   const { curves, overlaps } = await deps.pool.company(personOf(actor), { lines: questions, totalMicros, measure })
   const advised = adviseSplit(curves, totalMicros)

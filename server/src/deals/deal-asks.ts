@@ -5,7 +5,7 @@ import type { DealAskView, DealView, DealsView } from '@tin-harbor/core/contract
 import { placementCode, positionsOf, type Inventory, type Placement } from '@tin-harbor/core/market'
 import { conflict, invalidField, unknownObject } from '../http/errors.js'
 import { Campaign } from '../campaigns/campaign-model.js'
-import { DealRequest, GrantedDeal } from './deal-model.js'
+import { DealRequest, GrantedDeal, isExpired } from './deal-model.js'
 import { Line } from '../lines/line-model.js'
 import { Organisation } from '../team/user-model.js'
 import { maySee, personOf, type Actor } from '../security/sessions.js'
@@ -36,7 +36,7 @@ export const dealView = (
   volume,
   leastSpendMicros,
   untilHour,
-  isExpired: untilHour !== null && untilHour <= hour,
+  isExpired: isExpired({ untilHour }, hour),
   usedBy: lines.filter((line) => line.draft.buys?.deals.includes(id)).map((line) => ({ line: line.id, name: line.draft.name }))
 })
 

@@ -20,6 +20,9 @@ export class GrantedDeal extends Model<Row<GrantedDeal>, New<GrantedDeal>> {
   declare version: CreationOptional<number>
 }
 
+/** Whether it has ended by an hour of the market. */
+export const isExpired = ({ untilHour }: Pick<GrantedDeal, 'untilHour'>, hour: number): boolean => untilHour !== null && untilHour <= hour
+
 /** A deal that was asked for, and what became of it. */
 export class DealRequest extends Model<Row<DealRequest>, New<DealRequest>> {
   declare id: CreationOptional<number>

@@ -1,13 +1,13 @@
 import { Op } from 'sequelize'
 import type { DealView, OfferedDealView } from '@tin-harbor/core/contract'
 import { conflict, invalidField } from '../http/errors.js'
-import { type Actor } from '../security/sessions.js'
+import type { Actor } from '../security/sessions.js'
 import type { OfferedDeal } from '../standins/offered-deals.js'
 import { audit } from '../team/audit.js'
 import type { Deps } from '../deps.js'
 import { readMarket } from '../going-live/publications.js'
 import { dealView } from './deal-asks.js'
-import { GrantedDeal } from './deal-model.js'
+import { GrantedDeal, isExpired } from './deal-model.js'
 
 type Needs = Pick<Deps, 'sequelize' | 'catalogue' | 'dealOffice'>
 const kept = new WeakMap<Needs['dealOffice'], Promise<OfferedDeal[]>>()
@@ -30,9 +30,9 @@ export function offersOf({ dealOffice }: Pick<Needs, 'dealOffice'>): Promise<Off
 export async function offeredTo(deps: Needs, actor: Actor): Promise<OfferedDealView[]> {
   const { properties, placements, publishers } = deps.catalogue.inventory
   const { hour } = await readMarket()
-  const taken = new Map(
-    (await GrantedDeal.findAll({ where: standing(actor, hour, { [Op.ne]: null }) })).map(({ offer, id }) => [offer, id])
-  )
+  const { organisationId } = actor
+  const deals = await GrantedDeal.findAll({ where: { organisationId, offer: { [Op.ne]: null } } })
+  const taken = new Map(deals.filter((deal) => !isExpired(deal, hour)).map(({ offer, id }) => [offer, id]))
   return (await offersOf(deps)).map(({ publisher, placements: own, ...offer }) => ({
     ...offer,
     publisher: publishers[publisher].name,
@@ -41,12 +41,6 @@ export async function offeredTo(deps: Needs, actor: Actor): Promise<OfferedDealV
     dealId: taken.get(offer.code) ?? null
   }))
 }
-
-const standing = ({ organisationId }: Actor, hour: number, offer: string | { [Op.ne]: null }) => ({
-  organisationId,
-  offer,
-  [Op.or]: [{ untilHour: null }, { untilHour: { [Op.gt]: hour } }]
-})
 
 /**
  * Takes an offer: it is a deal of the organisation's from now on.
@@ -60,7 +54,7 @@ export async function takeOffer(deps: Needs, actor: Actor, code: string): Promis
   return deps.sequelize.transaction(async (transaction) => {
     // Two clicks at once take it once: whoever comes second waits for the first.
     const rows = await GrantedDeal.findAll({ where: { organisationId: actor.organisationId }, transaction, lock: transaction.LOCK.UPDATE })
-    const own = rows.find((row) => row.offer === code && (row.untilHour === null || row.untilHour > hour))
+    const own = rows.find((row) => row.offer === code && !isExpired(row, hour))
     if (own) throw conflict(`It stands already, as deal ${own.id}.`)
     const deal = await GrantedDeal.create(
       {

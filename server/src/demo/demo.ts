@@ -22,6 +22,7 @@ import { labelLine } from '../lines/line-work.js'
 import { SavedList } from '../lists/list-model.js'
 import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
 import { resultsOf } from '../results/results.js'
+import { Slip } from '../slips/slip-model.js'
 import { createSlip } from '../slips/slips.js'
 import { putLive } from '../going-live/putting-live.js'
 import { readMarket } from '../going-live/publications.js'
@@ -193,15 +194,17 @@ async function lineNamed(name: string): Promise<Line> {
   return line
 }
 
-async function doDeed(deps: Deps, deed: Deed): Promise<void> {
+/** Done again after a start that was cut off, it changes nothing more. */
+export async function doDeed(deps: Deps, deed: Deed): Promise<void> {
   const actor = await actorOf(deed.by)
   if (deed.does === 'slip') {
+    if (await Slip.findOne({ where: { name: deed.name } })) return
     const items = await Promise.all(deed.items.map(async ({ line, fields }) => ({ line: (await lineNamed(line)).id, fields: [...fields] })))
     await createSlip(deps, actor, deed.name, items)
     return
   }
-  const { id, version, draft } = await lineNamed(deed.line)
-  if (deed.does === 'end') return moveLine(deps, actor, id, 'end')
+  const { id, version, draft, state } = await lineNamed(deed.line)
+  if (deed.does === 'end') return state === 'ended' ? undefined : moveLine(deps, actor, id, 'end')
   if (deed.does === 'edit') return saveLine(deps.sequelize, actor, id, version, deed.change(draft))
   const { rows, total } = await resultsOf(deps.sequelize, deps.catalogue, id, null, null)
   const mean = total.brought[0].costMicros

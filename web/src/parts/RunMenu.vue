@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { ElButton, ElInputNumber, ElOption, ElPopover, ElSelect } from 'element-plus'
 import 'element-plus/theme-chalk/el-input-number.css'
 import 'element-plus/theme-chalk/el-option.css'
@@ -18,6 +18,9 @@ const market = useMarket()
 const manifest = useManifest()
 /** It comes by the click that opens it. */
 const isOpen = ref(true)
+/** It takes the place of the button that was pressed, and its focus. */
+const opener = useTemplateRef<HTMLButtonElement>('opener')
+onMounted(() => opener.value?.focus())
 const zone = zoneIndex(ORGANISATION_ZONE)
 const date = ref<string | null>(null)
 const clock = ref(0)
@@ -66,7 +69,9 @@ function run(to: number, secondsAnHour?: number) {
 
 <template>
   <ElPopover v-model:visible="isOpen" placement="bottom-end" :width="330" trigger="click">
-    <template #reference><button type="button" :aria-expanded="isOpen" @keydown.esc="isOpen = false">Run to …</button></template>
+    <template #reference
+      ><button ref="opener" type="button" :aria-expanded="isOpen" @keydown.esc="isOpen = false">Run to …</button></template
+    >
     <div class="RunMenu" role="group" aria-label="Run the market further" @keydown.esc="isOpen = false">
       <h2>To a moment</h2>
       <div class="RunMenu-row">

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { ElButton, ElDrawer } from 'element-plus'
 import 'element-plus/theme-chalk/el-drawer.css'
 import 'element-plus/theme-chalk/el-overlay.css'
-import type { Expected } from '@tin-harbor/core/buying'
+import type { Expected, SlipItem } from '@tin-harbor/core/buying'
 import type { StagedLine } from '@tin-harbor/core/contract'
 import { about, marketTime, money } from '@/composables/formats'
 import StateNote from '@/parts/StateNote.vue'
@@ -28,8 +28,10 @@ const forecastWords = (line: number) => {
 const lineName = (line: number) =>
   slips.value?.staged.find((one) => one.line === line)?.name ?? manifest.lines.find((one) => one.id === line)?.name ?? `L-${line}`
 /** What is staged of a field; nothing once it is live, or was changed back. */
-const changeOf = (line: number, field: string) =>
-  slips.value?.staged.find((one) => one.line === line)?.changes.find((change) => change.field === field)
+const editsOf = ({ line, fields }: SlipItem) => {
+  const changes = slips.value?.staged.find((one) => one.line === line)?.changes ?? []
+  return fields.map((field) => ({ field, change: changes.find((one) => one.field === field) }))
+}
 const stops = (staged: StagedLine) => staged.findings.filter(({ severity }) => severity === 'stops')
 async function onMove() {
   await move(name.value.trim())
@@ -96,11 +98,10 @@ async function onMove() {
             {{ slip.name }} <span class="quiet">by {{ slip.madeBy }}</span>
           </h3>
           <template v-for="item in slip.items" :key="item.line">
-            <p v-for="field in item.fields" :key="field">
+            <p v-for="{ field, change } in editsOf(item)" :key="field">
               {{ lineName(item.line) }}, {{ fieldName(field)
-              }}<template v-if="changeOf(item.line, field)"
-                >: {{ changeOf(item.line, field)?.before }} <span aria-label="becomes">→</span>{{ ' '
-                }}<b>{{ changeOf(item.line, field)?.after }}</b></template
+              }}<template v-if="change"
+                >: {{ change.before }} <span aria-label="becomes">→</span>{{ ' ' }}<b>{{ change.after }}</b></template
               >
             </p>
             <p class="quiet small">forecast: {{ forecastWords(item.line) }}</p>

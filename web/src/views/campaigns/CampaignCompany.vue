@@ -37,9 +37,15 @@ const names = computed(() => new Map(company.value?.lines.map((line) => [line.li
 const ofLine = computed(
   () => new Map(company.value?.overlaps.filter(({ first, second }) => first === second).map((one) => [one.first, one]))
 )
-const pairs = computed(
-  () => company.value?.overlaps.filter(({ first, second, opportunitiesADay }) => first !== second && opportunitiesADay > 0) ?? []
+/** Those that share most first; of many some, and the rest when asked. */
+const FEW_PAIRS = 4
+const isWhole = ref(false)
+const pairs = computed(() =>
+  (company.value?.overlaps ?? [])
+    .filter(({ first, second, opportunitiesADay }) => first !== second && opportunitiesADay > 0)
+    .sort((a, b) => b.opportunitiesADay - a.opportunitiesADay)
 )
+const shownPairs = computed(() => (isWhole.value ? pairs.value : pairs.value.slice(0, FEW_PAIRS)))
 const width = (value: number) => {
   const most = Math.max(1e-9, ...(company.value?.lines.flatMap((line) => line.points.map((point) => point.value)) ?? []))
   return (value / most) * 26
@@ -122,10 +128,15 @@ async function onTake() {
       <p v-if="company.lines.some((line) => line.advisedMicros === 0)" class="quiet small">
         A line that is advised nothing keeps its budget: pause or end it if you agree.
       </p>
-      <p v-for="pair in pairs" :key="`${pair.first} ${pair.second}`" class="CampaignCompany-pair">
+      <p v-for="pair in shownPairs" :key="`${pair.first} ${pair.second}`" class="CampaignCompany-pair">
         “{{ names.get(pair.first) }}” and “{{ names.get(pair.second) }}” both match <b>{{ about(pair.opportunitiesADay) }}</b> a day, of
         {{ about(ofLine.get(pair.first)?.opportunitiesADay ?? 0) }} and {{ about(ofLine.get(pair.second)?.opportunitiesADay ?? 0) }}, and
         share {{ about(pair.people) }} people: the dearer bid takes what both match.
+      </p>
+      <p v-if="shownPairs.length < pairs.length">
+        <button class="plain" type="button" data-test="all-pairs" @click="isWhole = true">
+          and {{ pairs.length - shownPairs.length }} more pairs
+        </button>
       </p>
       <p v-if="pairs.length === 0" class="quiet small">No two of its lines match the same opportunity.</p>
     </template>

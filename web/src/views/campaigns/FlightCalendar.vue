@@ -4,6 +4,7 @@ import type { CampaignView, ManifestLine } from '@tin-harbor/core/contract'
 import { dateOfDay, dayOfDate } from '@tin-harbor/core/time'
 import { axisOf } from '@/composables/axis'
 import { shortDate } from '@/composables/formats'
+import { shortName } from '@/composables/short-name'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 
@@ -21,9 +22,8 @@ const manifest = useManifest()
 const WIDTH = 700
 const ROW = 24
 const HEAD = 30
-/** Names that begin alike differ at their ends: what is cut is the middle. */
-const MOST_LETTERS = 30
-const inShort = (name: string) => (name.length <= MOST_LETTERS ? name : `${name.slice(0, 14).trimEnd()} … ${name.slice(-13).trimStart()}`)
+/** Letters of a name beside its dates. */
+const MOST_LETTERS = 24
 const today = computed(() => Math.floor(market.run.hour / 24))
 const axis = computed(() =>
   axisOf([{ startDate: props.campaign.flight.startDate, endDate: props.campaign.flight.endDate }, ...props.lines], today.value)
@@ -156,7 +156,7 @@ function onKey(event: KeyboardEvent, line: ManifestLine) {
             @pointerup="onUp(line)" />
           <text :x="WIDTH + 10" y="13">
             <title>{{ line.name }}</title>
-            {{ inShort(manifest.lineName(line.id)) }}
+            {{ shortName(manifest.lineName(line.id), MOST_LETTERS) }}
             <tspan class="quiet">{{ words }}</tspan>
           </text>
         </g>

@@ -3,10 +3,13 @@ import { computed, useTemplateRef } from 'vue'
 import { useSessionStorage } from '@vueuse/core'
 import { useRoute } from 'vue-router'
 import type { ManifestLine } from '@tin-harbor/core/contract'
+import { shortName } from '@/composables/short-name'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import { WIDTH, useManifestStrips } from './use-manifest-strips'
 
+/** Letters of a name that a strip is wide enough for, with a word beside it. */
+const MOST_LETTERS = 32
 const manifest = useManifest()
 const session = useSession()
 const route = useRoute()
@@ -81,7 +84,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
           :title="title"
           :to="{ name: 'line', params: { lineId: line.id } }">
           <span class="ManifestList-name"
-            ><span>{{ manifest.lineName(line.id) }}</span
+            ><span>{{ shortName(manifest.lineName(line.id), MOST_LETTERS) }}</span
             ><em :class="{ trouble: isSlow }">{{ word }}</em></span
           >
           <svg :width="WIDTH" height="9" aria-hidden="true">

@@ -151,7 +151,7 @@ function lift() {
           :by="by"
           :sort="sort"
           :chosen="chosen"
-          :is-waiting="isAsking"
+          :is-waiting="isAsking || !survey"
           :unfolds="by === 'property'"
           :unfolded="unfolded"
           @sort="setSort"

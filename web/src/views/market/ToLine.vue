@@ -92,8 +92,8 @@ const onDo = () =>
       >
     </p>
     <ElRadioGroup v-model="what" class="ToLine-what" aria-label="What it does there">
-      <ElRadio value="buys">buys {{ those }}, beside what it names already, and nothing else</ElRadio>
-      <ElRadio value="out">leaves {{ those }} out</ElRadio>
+      <ElRadio value="buys">buys {{ those }}, {{ follows ? 'in place of' : 'beside' }} what it names already, and nothing else</ElRadio>
+      <ElRadio value="out">leaves {{ those }} out{{ follows ? ', in place of what it leaves out already' : '' }}</ElRadio>
       <ElRadio value="price">bids a price of its own there</ElRadio>
       <ElRadio value="share">bids more or less there</ElRadio>
     </ElRadioGroup>

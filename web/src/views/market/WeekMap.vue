@@ -16,10 +16,13 @@ const range = computed(() => {
   return { low: Math.min(...seen, Infinity), high: Math.max(...seen, 1e-9) }
 })
 /** The least is light, the most is dark; nothing is paper. */
-const shade = (value: number) =>
-  value <= 0
-    ? 'transparent'
-    : `color-mix(in srgb, var(--deep-2) ${Math.round(12 + (88 * (value - Math.min(range.value.low, range.value.high) * 0.9)) / Math.max(1e-9, range.value.high - range.value.low * 0.9))}%, var(--tin-2))`
+function shade(value: number): string {
+  if (value <= 0) return 'transparent'
+  const { low, high } = range.value
+  const from = Math.min(low, high) * 0.9
+  const share = Math.round(12 + (88 * (value - from)) / Math.max(1e-9, high - from))
+  return `color-mix(in srgb, var(--deep-2) ${share}%, var(--tin-2))`
+}
 const words = (value: number) =>
   by.value === 'volume' ? `${about(value)} opportunities` : by.value === 'price' ? `half at ${cpm(value)}` : `${decimal(value)} rivals`
 </script>

@@ -98,14 +98,15 @@ const BECAME = {
 /** Of many lines those that it is not for are told when asked. */
 const FEW = 8
 const isWhole = ref(false)
-function shownOf(verdicts: OpportunityTrace['verdicts']): OpportunityTrace['verdicts'] {
+const shown = computed(() => {
+  const verdicts = one.value?.verdicts ?? []
   const isFor = ({ line, became, failing, verdict }: (typeof verdicts)[number]) =>
     line === props.lineId || became !== null || (failing.length === 0 && verdict !== 'does not match')
   // The line that is looked at first, then who could have won it.
   const rank = (one: (typeof verdicts)[number]) => (one.line === props.lineId ? 0 : isFor(one) ? 1 : 2)
   const ordered = [...verdicts].sort((a, b) => rank(a) - rank(b))
   return isWhole.value || verdicts.length <= FEW ? ordered : ordered.filter(isFor)
-}
+})
 const price = (micros: number) => (micros / 1000).toFixed(micros < 100 ? 3 : 2)
 /** An impression costs a part of a cent. */
 const charge = (micros: number) => (micros > 0 ? `€${(micros / 1e6).toPrecision(2)}` : 'nothing')
@@ -168,7 +169,7 @@ const exposure = (n: number) =>
           </tr>
         </thead>
         <tbody>
-          <tr v-for="verdict in shownOf(one.verdicts)" :key="verdict.line" :class="{ 'is-own': verdict.line === lineId }">
+          <tr v-for="verdict in shown" :key="verdict.line" :class="{ 'is-own': verdict.line === lineId }">
             <td>{{ verdict.name }}</td>
             <td>
               <b>{{ verdict.became ? BECAME[verdict.became] : verdict.verdict }}</b><template v-if="verdict.failing.length > 0"
@@ -190,9 +191,9 @@ const exposure = (n: number) =>
           </tr>
         </tbody>
       </table>
-      <p v-if="shownOf(one.verdicts).length < one.verdicts.length">
+      <p v-if="shown.length < one.verdicts.length">
         <button class="plain" type="button" data-test="all-verdicts" @click="isWhole = true">
-          and {{ one.verdicts.length - shownOf(one.verdicts).length }} lines that it is not for
+          and {{ one.verdicts.length - shown.length }} lines that it is not for
         </button>
       </p>
     </template>
