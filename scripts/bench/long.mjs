@@ -29,7 +29,7 @@ const memoryMb = (pid) => Math.round(Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`
 export async function benchLong(days = 60, atOnce = 30) {
   const folder = dataFolder('bench')
   const database = await startDatabase(folder, { schema: 'bench_long', bufferMb: 256, forTests: true })
-  const server = await startTestServer(database.url, '')
+  const server = await startTestServer(database.url, '', { checks: false })
   try {
     const trader = await demoTrader(server.address)
     const files = join(folder, 'files', 'bench_long')

@@ -225,7 +225,7 @@ async function demoWeek() {
   const { dataFolder } = await import('../install.mjs')
   const { demoTrader, startTestServer } = await import('../test-server.mjs')
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench_market', bufferMb: 256, forTests: true })
-  const server = await startTestServer(database.url, '')
+  const server = await startTestServer(database.url, '', { checks: false })
   try {
     const trader = await demoTrader(server.address)
     const dayMs = await trader.run(24)

@@ -75,38 +75,6 @@ export function laneSize(lane: Lane, inventory: Inventory): number {
 /** The lane values of one opportunity and its person. */
 export type LaneValues = Record<Lane, number> & { sincePop: number }
 
-/** Lanes of a person, by three of their words. */
-function personLanes(word0: number, word1: number, word2: number) {
-  const block = blockOf(word2)
-  return {
-    postal: postalOf(word0),
-    demographic: demographicOf(word1),
-    tongue: tongueOf(word1),
-    job: jobOf(word1),
-    profile: profileOf(word1),
-    employer: employerOf(word2),
-    cell: carrierOf(word2) * BLOCKS + block,
-    fixed: providerOf(word2) * BLOCKS + block
-  }
-}
-
-/**
- * Reads an opportunity and its person, one by one; loops over many read the columns themselves.
- * @param words of people, four each
- * @param person position of the person in `words`
- */
-export function laneValues(words: Int32Array, person: number, rows: Opportunities, i: number): LaneValues {
-  const word = person * PERSON_WORDS
-  return {
-    ...personLanes(words[word], words[word + 1], words[word + 2]),
-    path: rows.path[i],
-    device: rows.device[i],
-    page: rows.page[i],
-    state: rows.state[i],
-    sincePop: rows.sincePop[i]
-  }
-}
-
 /** A win, or an opportunity of the tape, as it is told apart. */
 export interface Seen {
   line: number
@@ -150,16 +118,46 @@ export function readPerson(seen: Seen, words: Int32Array, person: number): void 
   seen.word2 = words[word + 2]
 }
 
-/** All lanes of a win at once; how long ago a pop was is not kept of it, and counts as long ago. */
-export function lanesOf({ word0, word1, word2, path, device, page, state }: Seen): LaneValues {
+/** Minutes: more than any restriction asks. */
+const LONG_AGO = 1e9
+
+/**
+ * All lanes at once. One literal: this is made for every row that is looked at, and an object put together by spreading takes twenty
+ * times as long.
+ * @param sincePop minutes since a pop; it is not kept of a win
+ */
+export function lanesOf({ word0, word1, word2, path, device, page, state }: Seen, sincePop = LONG_AGO): LaneValues {
+  const block = blockOf(word2)
   return {
-    ...personLanes(word0, word1, word2),
+    postal: postalOf(word0),
+    demographic: demographicOf(word1),
+    tongue: tongueOf(word1),
+    job: jobOf(word1),
+    profile: profileOf(word1),
+    employer: employerOf(word2),
+    cell: carrierOf(word2) * BLOCKS + block,
+    fixed: providerOf(word2) * BLOCKS + block,
     path,
     device,
     page,
     state,
-    sincePop: Infinity
+    sincePop
   }
+}
+
+const looked = newSeen()
+/**
+ * Reads an opportunity and its person, one by one; loops over many read the columns themselves.
+ * @param words of people, four each
+ * @param person position of the person in `words`
+ */
+export function laneValues(words: Int32Array, person: number, rows: Opportunities, i: number): LaneValues {
+  readPerson(looked, words, person)
+  looked.path = rows.path[i]
+  looked.device = rows.device[i]
+  looked.page = rows.page[i]
+  looked.state = rows.state[i]
+  return lanesOf(looked, rows.sincePop[i])
 }
 
 /** Value of a lane for a win. */

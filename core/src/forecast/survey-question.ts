@@ -32,6 +32,17 @@ export interface SurveyQuestion {
   deals: readonly { deal: number; placements: readonly number[] }[]
 }
 
+/** What is left of a sentence when a phrase is lifted: what its own values are counted for. */
+export function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion['without']): Sentence {
+  return {
+    formats: without === 'format' ? [] : formats,
+    hours: without === 'hours' ? null : hours,
+    targeting: {
+      restrictions: targeting.restrictions.filter((restriction) => restriction.dimension !== without || restriction.mode === 'exclude')
+    }
+  }
+}
+
 /** Some traffic: a day, of the market; prices in micros a thousand. */
 export interface Traffic {
   opportunitiesADay: number

@@ -22,7 +22,7 @@ import { hourTable } from './match-tape.js'
 import { PRICE_BINS, binPrice, priceBin } from './price-bins.js'
 import { CancelledError, LOOK_EVERY, type ForecastMarket } from './question.js'
 
-import type { Sentence, Survey, SurveyQuestion, Traffic, SurveyBy } from './survey-question.js'
+import { lifted, type Sentence, type Survey, type SurveyBy, type SurveyQuestion, type Traffic } from './survey-question.js'
 
 /** Sums of some traffic, kept side by side for many groups. */
 class Sums {
@@ -101,17 +101,6 @@ class Grouping {
       this.sums.push(new Sums())
     }
     return this.sums[this.places[slot]]
-  }
-}
-
-/** What is left of a sentence when a phrase is lifted. */
-function lifted({ formats, targeting, hours }: Sentence, without: SurveyQuestion['without']): Sentence {
-  return {
-    formats: without === 'format' ? [] : formats,
-    hours: without === 'hours' ? null : hours,
-    targeting: {
-      restrictions: targeting.restrictions.filter((restriction) => restriction.dimension !== without || restriction.mode === 'exclude')
-    }
   }
 }
 

@@ -1,8 +1,9 @@
-import { failed } from '../http/errors.js'
+import { failed, superseded } from '../http/errors.js'
 import type { OpportunityAsked, RecordsWork } from './messages.js'
+import type { CancelWord } from '../threads/cancel-word.js'
 import type { SharedWorld } from '../threads/shared-world.js'
 import type { Thread } from '../threads/thread.js'
-import { RequestFailedError } from '../threads/thread-errors.js'
+import { GivenUpError, RequestFailedError } from '../threads/thread-errors.js'
 import type { Answers, Asks, Requests } from '../threads/thread-messages.js'
 import type { Threads } from '../threads/threads.js'
 
@@ -21,13 +22,19 @@ export class RecordsDesk {
     this.thread = threads.make<RecordsWork>('records', { data: world })
   }
 
-  async ask<K extends Requests<RecordsWork>>(kind: K, asks: Asks<RecordsWork, K> & { logs: Logs }): Promise<Answers<RecordsWork, K>> {
+  /** @param word set when nobody waits any more: what was not begun by then is not read */
+  async ask<K extends Requests<RecordsWork>>(
+    kind: K,
+    asks: Asks<RecordsWork, K> & { logs: Logs },
+    word?: CancelWord
+  ): Promise<Answers<RecordsWork, K>> {
     await this.ready
     // Hours of the log are handed over, not copied.
     const transfer = asks.logs.flatMap((log) => [log.data.buffer as ArrayBuffer, log.events.buffer as ArrayBuffer])
     try {
-      return await this.thread.request(kind, asks, { transfer })
+      return await this.thread.request(kind, asks, { transfer, cancel: word })
     } catch (error) {
+      if (error instanceof GivenUpError) throw superseded()
       const told = error instanceof RequestFailedError ? (error.told ?? 'The past could not be read.') : null
       throw failed('records-failed', told ?? 'The thread that reads the past ended; try again.', error)
     }

@@ -12,6 +12,7 @@ import { GrantedDeal } from '../deals/deal-model.js'
 import { Line } from '../lines/line-model.js'
 import { Organisation } from '../team/user-model.js'
 import type { StoredLog } from '../delivery/stored.js'
+import type { CancelWord } from '../threads/cancel-word.js'
 import type { Actor } from '../security/sessions.js'
 import { listAdvertisers } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
@@ -37,7 +38,12 @@ export async function linesFor(actor: Actor, { campaign, line }: Pick<ReportAske
 }
 
 /** Results by one dimension, of what a sentence asks for alone where there is one, read from the delivery log in a thread of its own. */
-export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked: ReportAsked, within?: Within): Promise<ReportView> {
+export async function reportOf(
+  { sequelize, records }: Deps,
+  actor: Actor,
+  asked: ReportAsked,
+  { within, word }: { within?: Within; word?: CancelWord } = {}
+): Promise<ReportView> {
   const began = performance.now()
   const organisation = await Organisation.findByPk(actor.organisationId, { rejectOnEmpty: true })
   const zone = zoneIndex(organisation.zone)
@@ -48,19 +54,16 @@ export async function reportOf({ sequelize, records }: Deps, actor: Actor, asked
   const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
   const earlier: StoredLog[] = []
   for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
-  const { rows, total } = await records.ask('report', {
-    zone,
-    logs: [...earlier, ...logs],
-    question: {
-      by: asked.by,
-      lines: lines.map((line) => line.id),
-      from,
-      to,
-      windowHours: asked.windowHours,
-      ...(within ? { within } : {}),
-      ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
-    }
-  })
+  const question = {
+    by: asked.by,
+    lines: lines.map((line) => line.id),
+    from,
+    to,
+    windowHours: asked.windowHours,
+    ...(within ? { within } : {}),
+    ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
+  }
+  const { rows, total } = await records.ask('report', { zone, logs: [...earlier, ...logs], question }, word)
   const names = await namesOf(asked.by, lines, actor.organisationId)
   return {
     ...asked,

@@ -11,6 +11,7 @@ import { shopVisitsOf } from '../advertisers/shop-visits.js'
 import { advertiserOfLine } from '../lines/lines.js'
 import { reportOf } from './reports.js'
 import { opportunityAt, traceOf } from './trace.js'
+import { givenUp } from '../http/given-up.js'
 import { WHOLE_LINE_BYTES, route, type Route } from '../http/registry.js'
 
 const dateField = (name: string) =>
@@ -98,7 +99,8 @@ export function reportRoutes(deps: Deps): Route[] {
       scope: namedScope,
       query: reportSchema,
       answers: told.reportView,
-      handle: ({ actor, query }) => reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null })
+      handle: ({ actor, query, res }) =>
+        reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null }, { word: givenUp(res) })
     }),
     route({
       // What the user's lines had of the traffic that a sentence is of: it is asked with a body, since a sentence may be long.
@@ -109,8 +111,8 @@ export function reportRoutes(deps: Deps): Route[] {
       body: boughtSchema,
       limit: WHOLE_LINE_BYTES,
       answers: told.reportView,
-      handle: ({ actor, body: { sentence, ...asked } }) =>
-        reportOf(deps, actor, { ...asked, windowHours: 30 * 24, campaign: null, line: null }, sentence)
+      handle: ({ actor, body: { sentence, ...asked }, res }) =>
+        reportOf(deps, actor, { ...asked, windowHours: 30 * 24, campaign: null, line: null }, { within: sentence, word: givenUp(res) })
     }),
     route({
       method: 'get',

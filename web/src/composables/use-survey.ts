@@ -15,6 +15,8 @@ export function useSurvey(part: string): {
   error: ShallowRef<string | null>
   isAsking: ShallowRef<boolean>
   ask: (question: Question) => Promise<void>
+  /** Takes an answer that is there already in place of what is asked. */
+  take: (answer: SurveyView) => void
 } {
   const survey = shallowRef<SurveyView | null>(null)
   const error = shallowRef<string | null>(null)
@@ -42,6 +44,13 @@ export function useSurvey(part: string): {
       if (own === asking) isAsking.value = false
     }
   }
+  function take(answer: SurveyView): void {
+    asking?.abort()
+    asking = null
+    isAsking.value = false
+    error.value = null
+    survey.value = answer
+  }
   onScopeDispose(() => asking?.abort())
-  return { survey, error, isAsking, ask }
+  return { survey, error, isAsking, ask, take }
 }

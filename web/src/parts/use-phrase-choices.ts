@@ -1,11 +1,14 @@
 import { computed, ref, watch } from 'vue'
 import { CHOOSERS, chooserValue, valueWords, type PhraseOf } from '@tin-harbor/core/buying'
 import { DIMENSION_KINDS, type Dimension } from '@tin-harbor/core/dimensions'
-import type { Sentence } from '@tin-harbor/core/forecast'
+import { lifted, type Sentence } from '@tin-harbor/core/forecast'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
 import { isInside } from '@tin-harbor/core/preflight'
 import { CATEGORIES, FORMATS, shapesOf } from '@tin-harbor/core/taxonomy'
+import type { SurveyView } from '@tin-harbor/core/contract'
 import { useSurvey } from '@/composables/use-survey'
+import { useMarket } from '@/stores/market'
+import { useSession } from '@/stores/session'
 
 /** A value that can be chosen, with its traffic a day and the price that wins half of it; both 0 where they are not counted. */
 export interface Choice {
@@ -47,6 +50,9 @@ function placesNamed(wanted: string): { value: string; words: string }[] {
   ].slice(0, MOST_NAMED)
 }
 
+/** A phrase that becomes one by its first value, and a chooser that is opened again, find what was counted. */
+let lastCounted: { counts: string; survey: SurveyView } | null = null
+
 interface Asked {
   sentence: Sentence
   of: PhraseOf
@@ -57,7 +63,9 @@ interface Asked {
  * @param chosen values that are chosen already
  */
 export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) {
-  const { survey, error, isAsking, ask } = useSurvey('chooser')
+  const market = useMarket()
+  const session = useSession()
+  const { survey, error, isAsking, ask, take } = useSurvey('chooser')
   const typed = ref('')
   const wanted = computed(() => typed.value.trim().toLowerCase())
 
@@ -65,7 +73,17 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
     const by = CHOOSERS[asked.of]?.by
     if (by) void ask({ sentence: asked.sentence, by, without: asked.of, bidMicros: 0 })
   }
-  watch(() => [asked.of, asked.sentence], count, { immediate: true })
+  // Values are counted for the rest of the sentence: which of them are chosen changes no count.
+  const counts = () => JSON.stringify([session.user?.email, market.run.hour, asked.of, lifted(asked.sentence, asked.of)])
+  watch(
+    counts,
+    () => {
+      if (lastCounted?.counts === counts()) take(lastCounted.survey)
+      else count()
+    },
+    { immediate: true }
+  )
+  watch(survey, (counted) => (lastCounted = counted && { counts: counts(), survey: counted }))
 
   const isCounted = computed(() => asked.of in CHOOSERS)
   const kind = computed(() => (asked.of === 'format' || asked.of === 'hours' ? null : DIMENSION_KINDS[asked.of]))

@@ -11,20 +11,25 @@ export const useManifest = defineStore('manifest', () => {
   const lines = shallowRef<ManifestLine[]>([])
   const isLoaded = shallowRef(false)
   const error = shallowRef<string | null>(null)
-  let asked = 0
+  let reading: Promise<void> | null = null
+  let next: Promise<void> | null = null
 
-  async function load(): Promise<void> {
-    const mine = ++asked
+  /** Reads it; while one reading is under way all who ask share the one after it, which sees what they changed. */
+  function load(): Promise<void> {
+    if (reading) return (next ??= reading.then(() => ((next = null), load())))
+    return (reading = read().finally(() => (reading = null)))
+  }
+
+  async function read(): Promise<void> {
     try {
       const all = await api.manifest()
-      if (mine !== asked) return
       advertisers.value = all.advertisers
       campaigns.value = all.campaigns
       lines.value = all.lines
       error.value = null
       isLoaded.value = true
     } catch (failure) {
-      if (mine === asked) error.value = (failure as Error).message
+      error.value = (failure as Error).message
     }
   }
 

@@ -1,19 +1,14 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { refDebounced } from '@vueuse/core'
-import type { ReportRowView, SurveyRowView } from '@tin-harbor/core/contract'
+import type { SurveyRowView } from '@tin-harbor/core/contract'
 import type { SurveyBy } from '@tin-harbor/core/forecast'
 import { withValues } from '@tin-harbor/core/targeting'
-import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
-import { api } from '@/api'
-import { ORGANISATION_ZONE } from '@/composables/formats'
 import { useSurvey } from '@/composables/use-survey'
 import { orderBy } from '@/parts/table-columns'
 import { useMarket } from '@/stores/market'
 import { MARKET_COLUMNS, rowKey, type MarketRow } from './columns'
+import { FOLLOWS_MS, useOwnResults } from './use-own-results'
 import type { MarketAddress } from './use-market-address'
-
-/** A chooser that is open counts first: the rows follow when its values stand. */
-const FOLLOWS_MS = 180
 
 const flipped = (set: ReadonlySet<number>, key: number) => new Set(set.has(key) ? [...set].filter((one) => one !== key) : [...set, key])
 
@@ -22,33 +17,19 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
   const market = useMarket()
   const { survey, error, isAsking, ask } = useSurvey('rows')
   const groupOf = (name: SurveyBy) => survey.value?.groups.find((group) => group.by === name)?.rows ?? []
+  let rowsAsked = Promise.resolve()
   const load = () =>
-    ask({
+    (rowsAsked = ask({
       sentence: sentence.value,
       by: [...new Set<SurveyBy>([by.value, 'country', 'region'])],
       without: null,
       bidMicros: bidMicros.value,
       offer: offer.value?.id ?? null
-    })
+    }))
   watch([by, bidMicros, offer, () => market.tapeReady], load, { immediate: true })
   watch(refDebounced(said, FOLLOWS_MS), load)
 
-  /** What our lines had of the same rows, as the sentence says, in the last four weeks. */
-  const own = shallowRef(new Map<number, ReportRowView>())
-  let askedOwn = 0
-  async function loadOwn() {
-    const mine = ++askedOwn
-    own.value = new Map()
-    const rowsBy = by.value
-    if (rowsBy === 'deal' || market.run.hour === 0) return
-    const today = localDayOf(zoneIndex(ORGANISATION_ZONE), market.run.hour - 1)
-    const report = await api
-      .bought({ by: rowsBy, from: dateOfDay(today - 27), to: dateOfDay(today), sentence: sentence.value })
-      .catch(() => null)
-    if (mine === askedOwn) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
-  }
-  watch([by, () => market.run.hour > 0], loadOwn, { immediate: true })
-  watch(refDebounced(said, FOLLOWS_MS), loadOwn)
+  const own = useOwnResults({ said, by, sentence }, () => rowsAsked)
 
   const chosen = ref<ReadonlySet<string>>(new Set())
   const unfolded = ref<ReadonlySet<number>>(new Set())
