@@ -59,7 +59,14 @@ export const router = createRouter({
 
 router.beforeEach(async (to) => {
   const session = useSession()
-  if (session.user === undefined) await session.load()
+  if (session.user === undefined) {
+    // The page is fetched while the server says who is signed in; the router waits for both.
+    for (const { components } of to.matched) {
+      const page: unknown = components?.default
+      if (typeof page === 'function') void (page as () => Promise<unknown>)().catch(() => undefined)
+    }
+    await session.load()
+  }
   if (!session.isSignedIn && !to.meta.open) return { name: 'sign-in', query: { to: to.fullPath } }
   return true
 })

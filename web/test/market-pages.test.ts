@@ -142,14 +142,16 @@ describe('the Market', () => {
     expect(surveys('rows')).toHaveLength(2)
   })
 
-  it('keeps what we had of the rows that are shown, not of those before', async () => {
+  it('asks what we had of the rows once these stand, and gives up what we had of those before', async () => {
     const view = await answered({ columns: 'day,own shown' })
     await view.get('[data-test=rows]').setValue('country')
     await flushPromises()
-    const [ofProperties, ofCountries] = asked('/market/bought')
-    expect([ofProperties.body, ofCountries.body]).toMatchObject([{ by: 'property', sentence: { formats: [] } }, { by: 'country' }])
-    await ofCountries.reply({ body: { rows: [{ key: 4, wins: 77, clicks: 0, spendMicros: 0, conversions: 0 }] } })
-    await ofProperties.reply({ body: { rows: [{ key: 4, wins: 55, clicks: 0, spendMicros: 0, conversions: 0 }] } })
+    const [ofProperties, none] = asked('/market/bought')
+    expect([ofProperties.body, ofProperties.wasAborted, none]).toMatchObject([
+      { by: 'property', sentence: { formats: [] } },
+      true,
+      undefined
+    ])
     await surveys('rows')[1].reply({
       body: surveyOf([
         ['country', [surveyRow(4, 'France')]],
@@ -157,8 +159,11 @@ describe('the Market', () => {
       ])
     })
     await flushPromises()
+    const ofCountries = asked('/market/bought')[1]
+    expect(ofCountries.body).toMatchObject({ by: 'country' })
+    await ofCountries.reply({ body: { rows: [{ key: 4, wins: 77, clicks: 0, spendMicros: 0, conversions: 0 }] } })
+    await flushPromises()
     expect(view.get('.MarketTable tbody').text()).toContain('77')
-    expect(view.get('.MarketTable tbody').text()).not.toContain('55')
   })
 
   it('unfolds properties into their placements, the newest question alone', async () => {

@@ -140,6 +140,33 @@ describe('the sentence', () => {
     expect(requests).toHaveLength(6)
   })
 
+  it('counts once for the rest of the sentence, whatever of its own is chosen, and not anew when it is opened again', async () => {
+    const body = surveyOf([['device', [surveyRow(0, 'phone', 900), surveyRow(1, 'tablet', 90)]]])
+    const chooser = mount(PhraseChooser, { props: { sentence, of: 'device' } })
+    await requests[0].reply({ body })
+    const device = (...values: string[]): Sentence => ({
+      ...sentence,
+      targeting: { restrictions: [include('where', ['ES']), include('device', values)] }
+    })
+    await chooser.setProps({ sentence: device('tablet') })
+    chooser.unmount()
+    const again = mount(PhraseChooser, { props: { sentence: device('tablet', 'phone'), of: 'device' } })
+    await flushPromises()
+    expect([
+      requests.length,
+      again
+        .findAll('[role=option] b')
+        .map((one) => one.text())
+        .slice(0, 2)
+    ]).toEqual([1, ['900', '90']])
+    // Something else of the sentence changes what is counted, and what was counted before is taken back without being asked for.
+    await again.setProps({ sentence: { ...device('tablet'), formats: ['video'] } })
+    expect([requests.length, again.find('#phrase-values').classes()]).toEqual([2, ['is-waiting']])
+    await again.setProps({ sentence: device('tablet') })
+    await requests[1].reply({ body: surveyOf([['device', [surveyRow(0, 'phone', 1)]]]) })
+    expect([requests[1].wasAborted, again.get('[role=option] b').text(), again.find('#phrase-values').classes()]).toEqual([true, '900', []])
+  })
+
   it('fills countries in by groups, leaves values out, and a grade takes in the better ones', async () => {
     const where = mount(PhraseChooser, { props: { sentence, of: 'where' } })
     await where

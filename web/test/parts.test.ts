@@ -425,13 +425,15 @@ describe('stores', () => {
     expect(market.error).toBe('The market is running already.')
   })
 
-  it('the manifest keeps the newest answer and what it had when a later one fails', async () => {
+  it('the manifest is read once more for all who ask while it is read, and keeps what it had when a later reading fails', async () => {
     const manifest = useManifest()
-    const [first, second] = [manifest.load(), manifest.load()]
+    const asked = [manifest.load(), manifest.load(), manifest.load()]
     const advertiserCalled = (name: string) => ({ advertisers: [{ id: 1, name, domain: '', zone: 'UTC' }], campaigns: [], lines: [] })
-    await requests[1].reply({ body: advertiserCalled('new') })
+    expect(requests).toHaveLength(1)
     await requests[0].reply({ body: advertiserCalled('old') })
-    await Promise.all([first, second])
+    await requests[1].reply({ body: advertiserCalled('new') })
+    await Promise.all(asked)
+    expect(requests).toHaveLength(2)
     expect(manifest.advertiserOf(1)?.name).toBe('new')
     expect(manifest.isEmpty).toBe(true)
     const third = manifest.load()

@@ -20,7 +20,7 @@ import OneOpportunity from '@/views/reports/OneOpportunity.vue'
 import TraceView from '@/views/reports/TraceView.vue'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { fakeNetwork, settle, viewOf, type Request } from './support'
+import { fakeNetwork, painted, settle, viewOf, type Request } from './support'
 
 /** What was last drawn. */
 const drawn = vi.hoisted(() => ({ type: '', data: { labels: [] as string[], datasets: [] as { label: string; data: unknown[] }[] } }))
@@ -116,6 +116,7 @@ describe('today by hour, other than spend', () => {
   async function choose(what: string) {
     const chart = mount(TodayChart, { props: { today }, attachTo: document.body })
     await chart.get(`input[value="${what}"]`).setValue()
+    await painted()
     return chart
   }
   const data = (label: string, nth = 0) => drawn.data.datasets.filter((set) => set.label === label)[nth].data
@@ -141,6 +142,7 @@ describe('today by hour, other than spend', () => {
       `${((100 * 3) / 2300).toFixed(2)} % clicks of what was shown, ${(100 * all.low).toFixed(2)} % to ${(100 * all.high).toFixed(2)} % in 9 of 10`
     )
     await chart.get('input[value="win rate"]').setValue()
+    await painted()
     expect(data('today')[0]).toBe(25)
     expect(chart.get('canvas').attributes('aria-label')).toContain('win rate, 25 % won of what it matched')
   })

@@ -83,6 +83,9 @@ export async function settle(): Promise<void> {
   }
 }
 
+/** Until the page was painted once more: charts are drawn after it. */
+export const painted = () => new Promise<void>((resolve) => requestAnimationFrame(() => setTimeout(resolve, 1)))
+
 /** Runs a composable outside a component; ending the scope is leaving the page. */
 export function inScope<T>(make: () => T): { result: T; scope: EffectScope } {
   setActivePinia(createPinia())

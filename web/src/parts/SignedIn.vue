@@ -25,8 +25,8 @@ onMounted(() => {
   void market.load()
   void manifest.load()
 })
-// Strips fill as lines deliver.
-useMarketTick(manifest.load)
+// Strips fill as lines deliver; at first they are read beside the clock.
+useMarketTick((wasKnown) => (wasKnown ? manifest.load() : undefined))
 </script>
 
 <template>

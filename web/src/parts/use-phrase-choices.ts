@@ -5,8 +5,8 @@ import { lifted, type Sentence } from '@tin-harbor/core/forecast'
 import { CITIES, COUNTRIES, METROS, REGIONS, cityCode, metroCode } from '@tin-harbor/core/places'
 import { isInside } from '@tin-harbor/core/preflight'
 import { CATEGORIES, FORMATS, shapesOf } from '@tin-harbor/core/taxonomy'
-import type { SurveyView } from '@tin-harbor/core/contract'
 import { useSurvey } from '@/composables/use-survey'
+import { useCounted } from '@/stores/counted'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
 
@@ -50,9 +50,6 @@ function placesNamed(wanted: string): { value: string; words: string }[] {
   ].slice(0, MOST_NAMED)
 }
 
-/** A phrase that becomes one by its first value, and a chooser that is opened again, find what was counted. */
-let lastCounted: { counts: string; survey: SurveyView } | null = null
-
 interface Asked {
   sentence: Sentence
   of: PhraseOf
@@ -64,6 +61,7 @@ interface Asked {
  */
 export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) {
   const market = useMarket()
+  const counted = useCounted()
   const session = useSession()
   const { survey, error, isAsking, ask, take } = useSurvey('chooser')
   const typed = ref('')
@@ -78,12 +76,12 @@ export function usePhraseChoices(asked: Asked, chosen: () => readonly string[]) 
   watch(
     counts,
     () => {
-      if (lastCounted?.counts === counts()) take(lastCounted.survey)
+      if (counted.last?.counts === counts()) take(counted.last.survey)
       else count()
     },
     { immediate: true }
   )
-  watch(survey, (counted) => (lastCounted = counted && { counts: counts(), survey: counted }))
+  watch(survey, (found) => (counted.last = found && { counts: counts(), survey: found }))
 
   const isCounted = computed(() => asked.of in CHOOSERS)
   const kind = computed(() => (asked.of === 'format' || asked.of === 'hours' ? null : DIMENSION_KINDS[asked.of]))

@@ -8,6 +8,8 @@ const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, 
 /** Clock, balance and the run under way; kept current by the server's events. */
 export const useMarket = defineStore('market', () => {
   const run = ref<RunStatus>(STILL)
+  /** Whether the server has said where the market stands. */
+  const isKnown = ref(false)
   const balanceMicros = ref<number | null>(null)
   const tapeReady = ref(true)
   /** Share of the tape that is built while there is none. */
@@ -18,6 +20,7 @@ export const useMarket = defineStore('market', () => {
   async function load(): Promise<void> {
     const market = await api.market()
     run.value = market.run
+    isKnown.value = true
     balanceMicros.value = market.balanceMicros
     tapeReady.value = market.tape !== null
   }
@@ -35,6 +38,7 @@ export const useMarket = defineStore('market', () => {
     if (event.kind === 'possible') return
     const { kind: _, balanceMicros: balance, ...status } = event
     run.value = status
+    isKnown.value = true
     balanceMicros.value = balance
   }
 
@@ -61,5 +65,5 @@ export const useMarket = defineStore('market', () => {
     await api.stopRun()
   }
 
-  return { run, balanceMicros, tapeReady, tapeShare, error, databaseAway, load, onEvent, start, startTo, stop }
+  return { run, isKnown, balanceMicros, tapeReady, tapeShare, error, databaseAway, load, onEvent, start, startTo, stop }
 })

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, useTemplateRef } from 'vue'
 import { useSessionStorage } from '@vueuse/core'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { ManifestLine } from '@tin-harbor/core/contract'
 import { shortName } from '@/composables/short-name'
 import { useManifest } from '@/stores/manifest'
@@ -13,6 +13,7 @@ const MOST_LETTERS = 32
 const manifest = useManifest()
 const session = useSession()
 const route = useRoute()
+const router = useRouter()
 const { typed, wanted, axis, nowAt, groups, isCrowded } = useManifestStrips()
 /** Campaigns that were folded or opened by hand; of many lines only those looked at are open at first. */
 const byHand = useSessionStorage<Record<string, boolean>>('manifest-open', {})
@@ -34,11 +35,20 @@ function onKey(event: KeyboardEvent) {
   strips[Math.min(strips.length - 1, Math.max(0, place + by))]?.focus()
 }
 
+/** Lines are plain links that are followed here: a link of the router looks at every change of address, which hundreds of them feel. */
+const addressOf = (line: ManifestLine) => router.resolve({ name: 'line', params: { lineId: line.id } }).href
+function onFollow(event: MouseEvent) {
+  const link = event.target instanceof Element ? event.target.closest('.ManifestList-line') : null
+  if (!link || event.button !== 0 || event.metaKey || event.ctrlKey || event.shiftKey || event.altKey) return
+  event.preventDefault()
+  void router.push(link.getAttribute('href') ?? '/')
+}
+
 const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 </script>
 
 <template>
-  <nav ref="root" class="ManifestList" :class="{ 'is-dense': isCrowded }" aria-label="Manifest" @keydown="onKey">
+  <nav ref="root" class="ManifestList" :class="{ 'is-dense': isCrowded }" aria-label="Manifest" @keydown="onKey" @click="onFollow">
     <input
       v-model="typed"
       class="ManifestList-search"
@@ -76,13 +86,13 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
             >{{ strips.length }}<b v-if="slowOf(strips) > 0" class="trouble">, {{ slowOf(strips) }} slow</b></em
           >
         </p>
-        <RouterLink
+        <a
           v-for="{ line, from, width, filled, due, isSlow, word, told: title } in isOpen(campaign.id) ? strips : []"
           :key="line.id"
           class="ManifestList-line"
           :class="{ 'is-here': isHere(line) }"
           :title="title"
-          :to="{ name: 'line', params: { lineId: line.id } }">
+          :href="addressOf(line)">
           <span class="ManifestList-name"
             ><span>{{ shortName(manifest.lineName(line.id), MOST_LETTERS) }}</span
             ><em :class="{ trouble: isSlow }">{{ word }}</em></span
@@ -109,7 +119,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
               stroke-width=".8" />
             <line :x1="nowAt" :x2="nowAt" y1="0" y2="9" stroke="var(--brass)" stroke-width="1.4" />
           </svg>
-        </RouterLink>
+        </a>
       </template>
       <p v-if="campaigns.length === 0 && wanted === ''" class="quiet small">no campaign yet</p>
       <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }"
@@ -248,8 +258,10 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
   font-size: 11.5px;
 }
 
-/* Many lines stand closer. */
+/* Many lines stand closer, and those out of sight are not laid out. */
 .ManifestList.is-dense .ManifestList-line {
+  content-visibility: auto;
+  contain-intrinsic-height: auto 27px;
   padding: 0 0 1px 13px;
   line-height: 1.2;
 }

@@ -7,10 +7,13 @@ import { useSurvey } from '@/composables/use-survey'
 import { orderBy } from '@/parts/table-columns'
 import { useMarket } from '@/stores/market'
 import { MARKET_COLUMNS, rowKey, type MarketRow } from './columns'
-import { FOLLOWS_MS, useOwnResults } from './use-own-results'
+import { useOwnResults } from './use-own-results'
 import type { MarketAddress } from './use-market-address'
 
 const flipped = (set: ReadonlySet<number>, key: number) => new Set(set.has(key) ? [...set].filter((one) => one !== key) : [...set, key])
+
+/** A chooser that is open counts first: the rows follow when its values stand. */
+const FOLLOWS_MS = 180
 
 /** The rows of the Market: counted on the tape, with what we had of them, unfolded, in order; and which of them are chosen. */
 export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sort }: MarketAddress) {
@@ -26,10 +29,10 @@ export function useMarketRows({ said, named, sentence, by, bidMicros, offer, sor
       bidMicros: bidMicros.value,
       offer: offer.value?.id ?? null
     }))
-  watch([by, bidMicros, offer, () => market.tapeReady], load, { immediate: true })
-  watch(refDebounced(said, FOLLOWS_MS), load)
+  const follows = refDebounced(said, FOLLOWS_MS)
+  watch([by, bidMicros, offer, follows, () => market.tapeReady], load, { immediate: true })
 
-  const own = useOwnResults({ said, by, sentence }, () => rowsAsked)
+  const own = useOwnResults({ by, sentence }, follows, () => rowsAsked)
 
   const chosen = ref<ReadonlySet<string>>(new Set())
   const unfolded = ref<ReadonlySet<number>>(new Set())

@@ -1,5 +1,4 @@
-import { onScopeDispose, shallowRef, watch, type ShallowRef } from 'vue'
-import { refDebounced } from '@vueuse/core'
+import { nextTick, onScopeDispose, shallowRef, watch, type Ref, type ShallowRef } from 'vue'
 import type { ReportRowView } from '@tin-harbor/core/contract'
 import { dateOfDay, localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { api } from '@/api'
@@ -7,15 +6,14 @@ import { ORGANISATION_ZONE } from '@/composables/formats'
 import { useMarket } from '@/stores/market'
 import type { MarketAddress } from './use-market-address'
 
-/** A chooser that is open counts first: the rows follow when its values stand. */
-export const FOLLOWS_MS = 180
-
 /**
  * What our lines had of the rows of the Market, as the sentence says, in the last four weeks, by the keys of the rows.
+ * @param follows the sentence as the rows follow it
  * @param rowsAsked ends when the rows stand that are asked for now
  */
 export function useOwnResults(
-  { said, by, sentence }: Pick<MarketAddress, 'said' | 'by' | 'sentence'>,
+  { by, sentence }: Pick<MarketAddress, 'by' | 'sentence'>,
+  follows: Readonly<Ref<string>>,
   rowsAsked: () => Promise<void>
 ): ShallowRef<ReadonlyMap<number, ReportRowView>> {
   const market = useMarket()
@@ -28,6 +26,7 @@ export function useOwnResults(
     const mine = (asking = new AbortController())
     own.value = new Map()
     // The rows come first: reading four weeks of ours beside them would make everybody wait for them.
+    await nextTick()
     await rowsAsked()
     const rowsBy = by.value
     if (mine !== asking || rowsBy === 'deal' || market.run.hour === 0) return
@@ -38,7 +37,6 @@ export function useOwnResults(
     if (mine === asking) own.value = new Map(report?.rows.map((row) => [row.key, row]) ?? [])
   }
   onScopeDispose(() => asking?.abort())
-  watch([by, () => market.run.hour > 0], load, { immediate: true })
-  watch(refDebounced(said, FOLLOWS_MS), load)
+  watch([by, follows, () => market.run.hour > 0], load, { immediate: true })
   return own
 }
