@@ -22,6 +22,8 @@ export interface Current {
 export interface PossibleShares extends Current {
   /** Share from 0 to 1; null where nothing can be said yet. */
   of(line: number): number | null
+  /** When they were last known anew, milliseconds since 1970; 0 before they were. */
+  readonly since: number
 }
 
 /** What services and routes are given. */

@@ -76,8 +76,8 @@ export async function startServer(
     dealOffice,
     exposures,
     liveLines,
-    possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines, log }, () =>
-      events.send('possible', () => ({ kind: 'possible' }))
+    possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines, log }, (since) =>
+      events.send('possible', () => ({ kind: 'possible', since }))
     ),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }

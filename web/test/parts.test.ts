@@ -428,11 +428,18 @@ describe('stores', () => {
   it('the manifest is read once more for all who ask while it is read, and keeps what it had when a later reading fails', async () => {
     const manifest = useManifest()
     const asked = [manifest.load(), manifest.load(), manifest.load()]
-    const advertiserCalled = (name: string) => ({ advertisers: [{ id: 1, name, domain: '', zone: 'UTC' }], campaigns: [], lines: [] })
+    const advertiserCalled = (name: string) => ({
+      advertisers: [{ id: 1, name, domain: '', zone: 'UTC' }],
+      campaigns: [],
+      lines: [],
+      possibleSince: 7
+    })
+    // News that what is being read knows already is none.
+    const news = manifest.onPossible(7)
     expect(requests).toHaveLength(1)
     await requests[0].reply({ body: advertiserCalled('old') })
     await requests[1].reply({ body: advertiserCalled('new') })
-    await Promise.all(asked)
+    await Promise.all([...asked, news])
     expect(requests).toHaveLength(2)
     expect(manifest.advertiserOf(1)?.name).toBe('new')
     expect(manifest.isEmpty).toBe(true)
@@ -444,6 +451,9 @@ describe('stores', () => {
     await third
     expect(manifest.error).toBe('Something went wrong on our side. It is noted under 1.')
     expect(manifest.advertiserOf(1)?.name).toBe('new')
+    void manifest.onPossible(8)
+    await settle()
+    expect(requests).toHaveLength(4)
   })
 })
 

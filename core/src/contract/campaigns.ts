@@ -40,7 +40,13 @@ export const manifestLine = shape({
 export type ManifestLine = TypeOf<typeof manifestLine>
 
 /** Everything that the manifest shows to a user. */
-export const manifestView = shape({ advertisers: list(advertiserView), campaigns: list(campaignView), lines: list(manifestLine) })
+export const manifestView = shape({
+  advertisers: list(advertiserView),
+  campaigns: list(campaignView),
+  lines: list(manifestLine),
+  /** When it was last known anew what lines get of the possible, milliseconds since 1970; 0 where it is not known yet. */
+  possibleSince: number()
+})
 export type ManifestView = TypeOf<typeof manifestView>
 
 /** Spend against plan, by day of the advertiser's calendar. */

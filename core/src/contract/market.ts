@@ -135,7 +135,7 @@ export type PageEvent =
   /** Nothing can be read or kept while it is away. */
   | { kind: 'database'; away: boolean }
   /** What lines get of what their money could buy is known anew. */
-  | { kind: 'possible' }
+  | { kind: 'possible'; since: number }
 
 /** A line of a forecast's answer: a part, or why no more come. */
 export type ForecastLine =

@@ -1,6 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import { checkInsideCampaign, flightDays, flightHours, hasRight, type CampaignDraft, type LineDraft } from '@tin-harbor/core/buying'
-import type { AdvertiserView, CampaignView, ManifestLine, Pace } from '@tin-harbor/core/contract'
+import type { AdvertiserView, CampaignView, ManifestView, Pace } from '@tin-harbor/core/contract'
 import { daysDue, joined, type HourRange } from '@tin-harbor/core/results'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
@@ -114,7 +114,7 @@ export async function manifest(
   { sequelize, possible }: Pick<Deps, 'sequelize' | 'possible'>,
   actor: Actor,
   hour: number
-): Promise<{ campaigns: CampaignView[]; lines: ManifestLine[] }> {
+): Promise<ManifestView> {
   const advertisers = await listAdvertisers(actor)
   const campaigns = await Campaign.findAll({ where: { advertiserId: advertisers.map(({ id }) => id) }, order: [['id', 'ASC']] })
   const lines = await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) }, order: [['id', 'ASC']] })
@@ -127,6 +127,7 @@ export async function manifest(
   )
   const spentBy = new Map(spent.map(({ by: line, spendMicros }) => [line, spendMicros]))
   return {
+    advertisers,
     campaigns: campaigns.map(campaignView),
     lines: lines.map((line) => {
       const { draft } = line
@@ -148,7 +149,8 @@ export async function manifest(
         dueMicros: dueOf(draft, inForce.get(line.id) ?? [], hour),
         possible: possible.of(line.id)
       }
-    })
+    }),
+    possibleSince: possible.since
   }
 }
 

@@ -1,7 +1,7 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
 import { LIMITS, campaignSchema, lineSchema } from '@tin-harbor/core/buying'
-import { campaignPace, campaignView, createCampaign, findCampaign, listAdvertisers, manifest, saveCampaign } from './campaigns.js'
+import { campaignPace, campaignView, createCampaign, findCampaign, manifest, saveCampaign } from './campaigns.js'
 import { companyView } from './company.js'
 import { createLine, lineView, saveDailyBudgets } from '../lines/lines.js'
 import { todayOf } from '../results/today.js'
@@ -58,7 +58,7 @@ export function campaignRoutes(deps: Deps): Route[] {
       handle: async ({ actor }) => {
         // Whoever asks is told what is known, and again when more is.
         void deps.possible.current().catch((err: unknown) => deps.log.error({ err }, 'what lines get of the possible is not known'))
-        return { advertisers: await listAdvertisers(actor), ...(await manifest(deps, actor, (await readMarket()).hour)) }
+        return manifest(deps, actor, (await readMarket()).hour)
       }
     }),
     route({

@@ -15,11 +15,12 @@ type Needs = Pick<Deps, 'sequelize' | 'exposures' | 'pool' | 'tapes' | 'runner' 
  */
 export class SharesOfLines extends UpToDate<Needs> implements PossibleShares {
   private shares = new Map<number, number | null>()
+  since = 0
 
   /** @param onNews when a share became known that was another before */
   constructor(
     deps: Needs,
-    private readonly onNews: () => void
+    private readonly onNews: (since: number) => void
   ) {
     super(deps)
   }
@@ -40,7 +41,7 @@ export class SharesOfLines extends UpToDate<Needs> implements PossibleShares {
     }
     const hasNews = [...shares].some(([line, share]) => share !== this.of(line))
     this.shares = shares
-    if (hasNews) this.onNews()
+    if (hasNews) this.onNews((this.since = Date.now()))
     return true
   }
 

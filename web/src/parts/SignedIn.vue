@@ -17,7 +17,7 @@ const manifest = useManifest()
 const session = useSession()
 useEvents((event) => {
   market.onEvent(event)
-  if (event.kind === 'possible') void manifest.load()
+  if (event.kind === 'possible') void manifest.onPossible(event.since)
 })
 
 offerCommands(() => (session.may('draft') ? [{ name: 'Open the change slip', does: () => (isSlipOpen.value = true) }] : []))

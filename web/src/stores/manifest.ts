@@ -11,6 +11,7 @@ export const useManifest = defineStore('manifest', () => {
   const lines = shallowRef<ManifestLine[]>([])
   const isLoaded = shallowRef(false)
   const error = shallowRef<string | null>(null)
+  let possibleSince = 0
   let reading: Promise<void> | null = null
   let next: Promise<void> | null = null
 
@@ -20,12 +21,19 @@ export const useManifest = defineStore('manifest', () => {
     return (reading = read().finally(() => (reading = null)))
   }
 
+  /** Lines' shares of the possible are known anew: read once more where what was read, or is being read, is from before. */
+  async function onPossible(since: number): Promise<void> {
+    await reading
+    if (since > possibleSince) await load()
+  }
+
   async function read(): Promise<void> {
     try {
       const all = await api.manifest()
       advertisers.value = all.advertisers
       campaigns.value = all.campaigns
       lines.value = all.lines
+      possibleSince = all.possibleSince
       error.value = null
       isLoaded.value = true
     } catch (failure) {
@@ -39,5 +47,5 @@ export const useManifest = defineStore('manifest', () => {
   const lineNames = computed(() => namesApart(lines.value))
   const lineName = (id: number) => lineNames.value.get(id) ?? ''
   const isEmpty = computed(() => isLoaded.value && campaigns.value.length === 0)
-  return { advertisers, campaigns, lines, isLoaded, isEmpty, error, load, campaignOf, advertiserOf, lineName }
+  return { advertisers, campaigns, lines, isLoaded, isEmpty, error, load, onPossible, campaignOf, advertiserOf, lineName }
 })
