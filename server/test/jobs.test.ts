@@ -233,6 +233,15 @@ describe('the forecast workers', () => {
     expect(told.slice(0, lastFigures).filter((one) => one.startsWith('advice')).length).toBeLessThanOrEqual(5)
   })
 
+  it('work for nobody’s page once nobody has asked for a while', async () => {
+    const slow = new ForecastPool(threads, tapes.world, tape, 12, 700)
+    const asked = performance.now()
+    const page = askOf(slow, 'just opened', question(), 1).then(() => performance.now())
+    const leisure = slow.adviceAtLeisure(question(), 'wins').then(() => performance.now())
+    expect(await leisure).toBeGreaterThan(Math.max(await page, asked + 700))
+    await slow.close()
+  })
+
   it('work for nobody’s page only when nobody else asks', async () => {
     const done: string[] = []
     const pages = Array.from({ length: 6 }, (_, n) => askOf(pool, `asks ${n}`, question(), 1).then(() => done.push('a page')))

@@ -68,6 +68,8 @@ const MOST_PAGES = 2000
 const MOST_WAITING = 240
 /** First parts that go before one of the rests that wait. */
 const FIRSTS_BEFORE_REST = 12
+/** Milliseconds: longer than a page that is opened takes from one question to the next. */
+const QUIET_MS = 1500
 /** Times a question is asked when the thread dies over it. */
 const TRIES = 2
 const FAILED = 'The forecast failed; change something and try again.'
@@ -81,8 +83,13 @@ export class ForecastPool {
   private readonly seats: Seat[] = []
   private readonly firsts = new FairQueue<Job>()
   private readonly rests = new FairQueue<Job>()
-  /** What no page waits for: begun only while every seat is free, so that one is left to whoever asks next. */
+  /**
+   * What no page waits for: begun only while every seat is free and nobody has asked for a while, so that a page that is just opened,
+   * and asks for one thing after the other, has the machine for itself.
+   */
   private readonly leisure = new FairQueue<Job>()
+  private quiet: ReturnType<typeof setTimeout> | null = null
+  private lastAsked = -Infinity
   private firstsInTurn = 0
   /** Jobs that were begun. */
   private served = 0
@@ -94,12 +101,13 @@ export class ForecastPool {
   private kept = new KeptAnswers<unknown>(KEPT)
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
 
-  /** @param most questions that wait at most */
+  /** @param most questions that wait at most @param quietMs how long nobody has asked before what nobody waits for is begun */
   constructor(
     threads: Threads,
     world: SharedWorld,
     private tape: SharedTape | null = null,
-    private readonly most = MOST_WAITING
+    private readonly most = MOST_WAITING,
+    private readonly quietMs = QUIET_MS
   ) {
     const greet = () => [
       ...(this.tape ? [{ kind: 'tape' as const, body: this.tape }] : []),
@@ -256,6 +264,7 @@ export class ForecastPool {
     return new Promise((resolve, reject) => {
       const job: Job = { ...asker, work, resolve, reject }
       queue.push(job)
+      if (queue !== this.leisure) this.lastAsked = performance.now()
       asker.word.onSet(() => this.giveUp(job))
       this.shed()
       this.pump()
@@ -290,12 +299,23 @@ export class ForecastPool {
     for (;;) {
       const free = this.seats.filter((seat) => !seat.job)
       if (free.length === 0) return
-      const job = this.nextJob() ?? (free.length === this.seats.length ? this.leisure.take() : undefined)
+      const job = this.nextJob() ?? (free.length === this.seats.length ? this.leisureJob() : undefined)
       if (!job) return
       // Another page's match is left where it is while there is a seat that served longer ago.
       const seat = free.find(({ page }) => page === job.page) ?? free.reduce((a, b) => (b.served < a.served ? b : a))
       void this.run(seat, job)
     }
+  }
+
+  private leisureJob(): Job | undefined {
+    if (this.leisure.size === 0) return undefined
+    const wait = this.lastAsked + this.quietMs - performance.now()
+    if (wait <= 0) return this.leisure.take()
+    this.quiet ??= setTimeout(() => {
+      this.quiet = null
+      this.pump()
+    }, wait)
+    return undefined
   }
 
   private async run(seat: Seat, job: Job): Promise<void> {
@@ -322,6 +342,7 @@ export class ForecastPool {
   }
 
   async close(): Promise<void> {
+    if (this.quiet) clearTimeout(this.quiet)
     await Promise.all(this.seats.map(({ thread }) => thread.close()))
   }
 }
