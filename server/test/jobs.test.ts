@@ -313,12 +313,25 @@ describe('the forecast workers', () => {
       targeting: { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['JP'] }] },
       hours: null
     }
+    const count = (page: string, zone = 'Europe/Lisbon') =>
+      pool.survey(asker(page), { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, zone)
+    const found = await count('m')
     const {
       groups: [{ rows }],
       total
-    } = await pool.survey(asker('m'), { sentence, by: ['property'], without: null, bidMicros: 1_000_000, deals: [] }, 'Europe/Lisbon')
+    } = found
     expect(rows.length).toBeGreaterThan(10)
     expect(rows.reduce((sum, row) => sum + row.opportunitiesADay, 0)).toBeCloseTo(total.opportunitiesADay, 6)
+    // Whoever asks the same is told the same, until there is another tape; one that was given up leaves nothing.
+    expect(await count('another')).toBe(found)
+    const given = asker('n')
+    const asked = pool.survey(given, { sentence, by: ['country'], without: null, bidMicros: 0, deals: [] }, 'Europe/Lisbon')
+    given.word.set()
+    await expect(asked).rejects.toMatchObject({ code: 'superseded' })
+    const whole = await pool.survey(asker('o'), { sentence, by: ['country'], without: null, bidMicros: 0, deals: [] }, 'Europe/Lisbon')
+    expect(whole.groups[0].rows.length).toBeGreaterThan(0)
+    pool.setTape(tape)
+    expect((await count('m')).total).not.toEqual(found.total)
   })
 })
 

@@ -62,6 +62,8 @@ interface Seat {
 const SEATS = 2
 /** Answers that are shared, of those asked last. */
 const KEPT = 100
+/** Counts of the market that are kept: one by placement has some megabytes. */
+const KEPT_SURVEYS = 24
 /** Pages whose newest number is remembered. */
 const MOST_PAGES = 2000
 /** Questions that wait at most; beyond, whoever has most of them gives way. */
@@ -98,6 +100,7 @@ export class ForecastPool {
   /** Newest question number of each page: one that arrives late was superseded on its way. */
   private readonly newest = new LRUCache<string, number>({ max: MOST_PAGES })
   private own: readonly OwnTaker[] | null = null
+  private readonly surveys = new LRUCache<string, Survey>({ max: KEPT_SURVEYS })
   private kept = new KeptAnswers<unknown>(KEPT)
   private keptFigures = new KeptAnswers<MainFigures>(KEPT)
 
@@ -126,6 +129,7 @@ export class ForecastPool {
     this.tape = tape
     // Rows have other places on another tape.
     this.own = null
+    this.surveys.clear()
     this.forget()
     for (const { thread } of this.seats) thread.notify('tape', tape)
   }
@@ -213,9 +217,22 @@ export class ForecastPool {
     return this.shared(person, 'company', asked)
   }
 
-  /** Traffic of a sentence of the Market. @param zone in which hours are counted */
-  survey(asker: Asker, question: SurveyQuestion, zone: string): Promise<Survey> {
-    return this.ask(asker, 'survey', { question, zone })
+  /**
+   * Traffic of a sentence of the Market. Everybody begins with the same few, whose answers are kept while the tape is the same; only
+   * whole ones, since whoever asks may give up.
+   * @param zone in which hours are counted
+   */
+  async survey(asker: Asker, question: SurveyQuestion, zone: string): Promise<Survey> {
+    const name = JSON.stringify([zone, question])
+    const known = this.surveys.get(name)
+    if (known) {
+      this.cancelPage(asker.page)
+      return known
+    }
+    const { tape } = this
+    const found = await this.ask(asker, 'survey', { question, zone })
+    if (tape === this.tape) this.surveys.set(name, found)
+    return found
   }
 
   /** All parts of an answer, as they are ready. A worker that dies is asked once more, so that parts may come twice. */
