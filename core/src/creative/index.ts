@@ -35,5 +35,10 @@ export function pictureProblem(facts: PictureFacts, wanted: readonly string[]): 
     return `The file has ${Math.ceil(facts.bytes / 1024)} kB; at most ${MOST_PICTURE_BYTES / 1024} kB are taken.`
   return null
 }
+export * from './crops.js'
+export * from './facts.js'
+export * from './findings.js'
 export * from './kinds.js'
+export * from './letters.js'
+export * from './specification.js'
 export * from './content.js'

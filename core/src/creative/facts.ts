@@ -1,0 +1,58 @@
+/** What a file is, whatever its name says. A banner is a zip of a page. */
+export const MEDIA = ['picture', 'film', 'sound', 'banner'] as const
+export type Medium = (typeof MEDIA)[number]
+
+/** The track of a film that is seen. */
+export interface SeenTrack {
+  codec: string
+  kbps: number | null
+  framesASecond: number
+}
+
+/** The track that is heard. */
+export interface HeardTrack {
+  codec: string
+  kbps: number | null
+  channels: number
+  /** Samples a second. */
+  hertz: number
+  /** Integrated loudness by EBU R128, LUFS; null where it was not measured, or of silence, which measures as minus infinity. */
+  lufs: number | null
+  isSilent: boolean
+}
+
+/** What was read from a file's content. */
+export interface FileFacts {
+  medium: Medium
+  /** By content. */
+  type: string
+  bytes: number
+  /** As it is seen: after a flag that turns it. */
+  width: number | null
+  height: number | null
+  /** By how much a flag in the file turns it, degrees clockwise. */
+  turned: 0 | 90 | 180 | 270
+  /** Of a film, a sound, or a picture that moves. */
+  seconds: number | null
+  /** How often a picture that moves does; 0 for ever. */
+  loops: number | null
+  seen: SeenTrack | null
+  heard: HeardTrack | null
+  /** Whether it says where it was taken. */
+  hasPlace: boolean
+}
+
+/** A picture that does not move. */
+export const stillPicture = (type: string, bytes: number, width: number, height: number): FileFacts => ({
+  medium: 'picture',
+  type,
+  bytes,
+  width,
+  height,
+  turned: 0,
+  seconds: null,
+  loops: null,
+  seen: null,
+  heard: null,
+  hasPlace: false
+})

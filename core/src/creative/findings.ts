@@ -1,0 +1,195 @@
+import type { Shape } from '../taxonomy/index.js'
+import type { FileFacts } from './facts.js'
+import { RATIO_SLACK, SOURCE_NAMES, shapesTaking, takenBy, type Bounds, type PartSpecification } from './specification.js'
+
+/** What is looked at of a file, in the order in which it is told. */
+export const RULES = [
+  'medium',
+  'type',
+  'size',
+  'ratio',
+  'length',
+  'moves',
+  'sound',
+  'codec',
+  'frames',
+  'rate',
+  'loudness',
+  'weight'
+] as const
+export type Rule = (typeof RULES)[number]
+
+/** What can be made of a file so that it keeps a rule. */
+export type Fix = 'cut' | 'scale' | 'crop' | 'pad' | 'lighten' | 'silence' | 'level' | 'encode' | 'still'
+
+export interface FileFinding {
+  rule: Rule
+  /** What is there, and what is allowed, in words. */
+  is: string
+  allowed: string
+  fixes: readonly Fix[]
+}
+
+/** What a slot says to a file as one part of an ad. */
+export interface SlotVerdict {
+  shape: Shape
+  part: string
+  findings: readonly FileFinding[]
+  /** Sources whose own limits it breaks, though the slot takes it. */
+  notBy: readonly string[]
+}
+
+const oneDigit = (value: number) => String(Math.round(value * 10) / 10)
+export const weightWords = (bytes: number) =>
+  bytes >= 1024 * 1024 ? `${oneDigit(bytes / 1024 / 1024)} MB` : `${Math.max(1, Math.ceil(bytes / 1024))} kB`
+const list = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`)
+const bounds = ({ least, most }: Bounds, unit: string) => `${least} to ${most} ${unit}`
+const isIn = (value: number, { least, most }: Bounds) => value >= least && value <= most
+const TYPE_NAMES: Readonly<Record<string, string>> = {
+  'image/png': 'PNG',
+  'image/jpeg': 'JPEG',
+  'image/gif': 'GIF',
+  'image/webp': 'WebP',
+  'video/mp4': 'MP4',
+  'video/webm': 'WebM',
+  'audio/mpeg': 'MP3',
+  'audio/mp4': 'M4A',
+  'audio/ogg': 'Ogg',
+  'audio/webm': 'WebM',
+  'audio/wav': 'WAV',
+  'application/zip': 'zip'
+}
+export const typeWords = (type: string) => TYPE_NAMES[type] ?? type
+const ratioWords = (ratio: number) =>
+  ({ '1.78': '16:9', '1': '1:1', '0.56': '9:16', '1.33': '4:3', '2': '2:1' })[String(Math.round(ratio * 100) / 100)] ??
+  `${oneDigit(ratio)}:1`
+/** A length with hundredths where tenths would not tell it from what is allowed. */
+const secondsWords = (seconds: number) => `${Math.round(seconds * 100) / 100} s`
+
+type Check = (facts: FileFacts, one: PartSpecification) => FileFinding | null
+const finding = (rule: Rule, is: string, allowed: string, fixes: readonly Fix[] = []): FileFinding => ({ rule, is, allowed, fixes })
+
+function sizeFinding({ width, height, medium }: FileFacts, { exact, least, most }: PartSpecification): FileFinding | null {
+  // A page of its own says no size: it fills what it is put into.
+  if (width === null || height === null) return null
+  const is = `${width}x${height}`
+  if (exact) {
+    const sizes = exact.times.map((times) => `${exact.width * times}x${exact.height * times}`)
+    return sizes.includes(is) ? null : finding('size', is, list(sizes), medium === 'picture' ? ['crop'] : [])
+  }
+  if (least && (width < least.width || height < least.height))
+    return finding('size', is, `at least ${least.width}x${least.height}`, ['scale'])
+  if (most && (width > most.width || height > most.height)) return finding('size', is, `at most ${most.width}x${most.height}`, ['scale'])
+  return null
+}
+
+function ratioFinding({ width, height, medium }: FileFacts, { ratios }: PartSpecification): FileFinding | null {
+  if (ratios.length === 0 || width === null || height === null) return null
+  const ratio = width / height
+  return ratios.some((one) => Math.abs(ratio / one - 1) <= RATIO_SLACK)
+    ? null
+    : finding('ratio', `${width}x${height}`, list(ratios.map(ratioWords)), medium === 'film' ? ['crop', 'pad'] : ['crop'])
+}
+
+const CHECKS: Readonly<Record<Exclude<Rule, 'medium'>, Check>> = {
+  type: ({ type, medium }, { types }) =>
+    types.includes(type)
+      ? null
+      : finding(
+          'type',
+          typeWords(type),
+          list(types.map(typeWords)),
+          medium === 'picture' ? ['lighten'] : medium === 'banner' ? [] : ['encode']
+        ),
+  size: sizeFinding,
+  ratio: ratioFinding,
+  length: ({ seconds, medium }, { seconds: allowed }) => {
+    if (!allowed || medium === 'picture') return null
+    if (seconds === null) return finding('length', 'no length in the file', bounds(allowed, 's'), ['encode'])
+    if (isIn(seconds, allowed)) return null
+    return finding('length', secondsWords(seconds), bounds(allowed, 's'), seconds > allowed.most ? ['cut'] : [])
+  },
+  moves: ({ medium, seconds, loops }, { movesSeconds }) => {
+    if (medium !== 'picture' || movesSeconds === null || seconds === null) return null
+    const whole = loops === 0 ? Infinity : seconds * (loops ?? 1)
+    if (whole <= movesSeconds) return null
+    const is = whole === Infinity ? `${secondsWords(seconds)}, again and again` : `moves for ${secondsWords(whole)}`
+    return finding('moves', is, movesSeconds === 0 ? 'a picture that does not move' : `stands still after ${movesSeconds} s`, ['still'])
+  },
+  sound: ({ heard, medium }, { sound }) => {
+    if (medium === 'picture' || medium === 'banner') return null
+    return sound === 'needed' && !heard ? finding('sound', 'no sound track', 'a sound track', ['silence']) : null
+  },
+  codec: ({ seen, heard, medium }, { seenCodecs, heardCodecs }) => {
+    if (medium === 'film' && seen && !seenCodecs.includes(seen.codec)) return finding('codec', seen.codec, list(seenCodecs), ['encode'])
+    return heard && heardCodecs.length > 0 && !heardCodecs.includes(heard.codec)
+      ? finding('codec', `${heard.codec} sound`, list(heardCodecs), ['encode'])
+      : null
+  },
+  frames: ({ seen, medium }, { framesASecond }) =>
+    medium === 'film' && seen && framesASecond && !isIn(Math.round(seen.framesASecond), framesASecond)
+      ? finding('frames', `${oneDigit(seen.framesASecond)} frames a second`, bounds(framesASecond, ''), ['encode'])
+      : null,
+  rate: ({ bytes, seconds, medium }, { kbps }) => {
+    if (!kbps || !seconds || medium === 'picture') return null
+    const rate = (bytes * 8) / 1000 / seconds
+    if (isIn(rate, kbps)) return null
+    return finding('rate', `${Math.round(rate)} kbit a second`, bounds(kbps, 'kbit a second'), rate > kbps.most ? ['lighten'] : [])
+  },
+  loudness: ({ heard }, { loudness }) => {
+    // Silence has no loudness that could be levelled.
+    if (!heard || heard.isSilent || heard.lufs === null || !loudness || isIn(heard.lufs, loudness)) return null
+    return finding('loudness', `${oneDigit(heard.lufs)} LUFS`, bounds(loudness, 'LUFS'), ['level'])
+  },
+  weight: ({ bytes, medium }, { mostBytes }) =>
+    bytes <= mostBytes
+      ? null
+      : finding('weight', weightWords(bytes), `at most ${weightWords(mostBytes)}`, medium === 'banner' ? [] : ['lighten'])
+}
+
+/** What is wrong with a file as a part of an ad, in the order of the rules. */
+export function findingsOf(facts: FileFacts, one: PartSpecification): FileFinding[] {
+  if (facts.medium !== one.medium) return [finding('medium', `a ${facts.medium}`, `a ${one.medium}`)]
+  return RULES.flatMap((rule) => (rule === 'medium' ? [] : (CHECKS[rule](facts, one) ?? [])))
+}
+
+/**
+ * What each slot says to a file, for the parts that its medium can be.
+ * @param shapes that count; all that take the medium where none is named
+ */
+export function verdictsOf(facts: FileFacts, shapes: readonly Shape[] = shapesTaking(facts.medium)): SlotVerdict[] {
+  return shapes.flatMap((shape) =>
+    takenBy(shape, null).flatMap((one, place): SlotVerdict[] => {
+      if (one.medium !== facts.medium) return []
+      const findings = findingsOf(facts, one)
+      const notBy = findings.length > 0 ? [] : SOURCE_NAMES.filter((source) => findingsOf(facts, takenBy(shape, source)[place]).length > 0)
+      return [{ shape, part: one.part, findings, notBy }]
+    })
+  )
+}
+
+/** A finding, with the slots that it is of. */
+export interface ToldFinding extends FileFinding {
+  shapes: Shape[]
+}
+
+/** What is told of a file: what takes it, what could take it after a fix, and what each finding is and is not allowed for. */
+export interface FileVerdict {
+  takes: { shape: Shape; part: string; notBy: readonly string[] }[]
+  findings: ToldFinding[]
+}
+
+/** Verdicts put together: one finding for all slots that say the same. */
+export function fileVerdict(facts: FileFacts, shapes?: readonly Shape[]): FileVerdict {
+  const findings: ToldFinding[] = []
+  const takes: FileVerdict['takes'] = []
+  for (const { shape, part, findings: own, notBy } of verdictsOf(facts, shapes)) {
+    if (own.length === 0) takes.push({ shape, part, notBy })
+    for (const one of own) {
+      const alike = findings.find(({ rule, is, allowed }) => rule === one.rule && is === one.is && allowed === one.allowed)
+      if (!alike) findings.push({ ...one, shapes: [shape] })
+      else if (!alike.shapes.includes(shape)) alike.shapes.push(shape)
+    }
+  }
+  return { takes, findings }
+}

@@ -1,0 +1,184 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import {
+  SOURCE_NAMES,
+  SPECIFICATION,
+  cropFor,
+  cutText,
+  densityFor,
+  fileVerdict,
+  findingsOf,
+  letters,
+  stillPicture,
+  takenBy,
+  verdictsOf,
+  type FileFacts
+} from '../src/creative/index.js'
+import { SHAPES } from '../src/taxonomy/index.js'
+
+const MB = 1024 * 1024
+const film = (over: Partial<FileFacts> = {}): FileFacts => ({
+  medium: 'film',
+  type: 'video/mp4',
+  bytes: 6 * MB,
+  width: 1920,
+  height: 1080,
+  turned: 0,
+  seconds: 30,
+  loops: null,
+  seen: { codec: 'h264', kbps: 1500, framesASecond: 25 },
+  heard: { codec: 'aac', kbps: 128, channels: 2, hertz: 48_000, lufs: -18, isSilent: false },
+  hasPlace: false,
+  ...over
+})
+const told = (facts: FileFacts) => fileVerdict(facts).findings.map(({ rule, is, allowed, fixes }) => [rule, is, allowed, fixes.join()])
+
+describe('a film', () => {
+  it('that is as it should be is taken by every player, and by each source up to what that one takes', () => {
+    const { takes, findings } = fileVerdict(film())
+    expect(findings).toEqual([])
+    expect(takes.map(({ shape }) => shape)).toEqual(['small player', 'medium player', 'large player'])
+    expect(takes[0].notBy).toEqual(['Pennant', 'Sluice'])
+  })
+
+  it('of 46 s is taken by the slots, and named the sources that take at most 30', () => {
+    const { takes, findings } = fileVerdict(film({ seconds: 46 }))
+    expect(findings).toEqual([])
+    expect(takes[2].notBy).toEqual(['Tidewater', 'Northgate', 'Pennant', 'Sluice'])
+    expect(told(film({ seconds: 75 }))).toEqual([['length', '75 s', '6 to 60 s', 'cut']])
+  })
+
+  it('says what is there, what is allowed, and what could be made of it', () => {
+    expect(told(film({ heard: null }))).toEqual([['sound', 'no sound track', 'a sound track', 'silence']])
+    expect(told(film({ bytes: 31 * MB }))).toEqual([
+      ['rate', '8668 kbit a second', '300 to 8000 kbit a second', 'lighten'],
+      ['weight', '31 MB', 'at most 10 MB', 'lighten']
+    ])
+    expect(told(film({ seconds: null }))).toEqual([['length', 'no length in the file', '6 to 60 s', 'encode']])
+    expect(told(film({ seen: { codec: 'hevc', kbps: 1, framesASecond: 25 } }))).toEqual([['codec', 'hevc', 'h264, vp8 or vp9', 'encode']])
+    expect(told(film({ type: 'video/quicktime' }))).toEqual([['type', 'video/quicktime', 'MP4 or WebM', 'encode']])
+  })
+
+  it('that stands upright, or is small, is still taken by the slots that take it', () => {
+    const upright = fileVerdict(film({ width: 1080, height: 1920 }))
+    expect(upright.takes.map(({ shape }) => shape)).toEqual(['small player', 'medium player'])
+    expect(upright.findings).toMatchObject([
+      { rule: 'size' },
+      { rule: 'ratio', is: '1080x1920', allowed: '16:9', shapes: ['large player'] }
+    ])
+    const small = fileVerdict(film({ width: 640, height: 360 }))
+    expect(small.takes.map(({ shape }) => shape)).toEqual(['small player', 'medium player'])
+    expect(small.findings).toMatchObject([{ rule: 'size', is: '640x360', allowed: 'at least 1280x720', fixes: ['scale'] }])
+  })
+
+  it('is levelled when it is too loud, and left as it is when it is silent', () => {
+    const heard = { codec: 'aac', kbps: 128, channels: 2, hertz: 48_000, isSilent: false }
+    expect(told(film({ heard: { ...heard, lufs: -9.04 } }))).toEqual([['loudness', '-9 LUFS', '-26 to -14 LUFS', 'level']])
+    expect(told(film({ heard: { ...heard, lufs: null, isSilent: true } }))).toEqual([])
+  })
+})
+
+describe('a picture', () => {
+  it('fills a slot of its size, or of a half or a third of it', () => {
+    for (const times of [1, 2, 3])
+      expect(fileVerdict(stillPicture('image/png', 90_000, 300 * times, 250 * times)).takes.map(({ shape }) => shape)).toContain('300x250')
+    const odd = verdictsOf(stillPicture('image/png', 90_000, 301, 250), ['300x250'])
+    expect(odd[0].findings).toMatchObject([{ rule: 'size', is: '301x250', allowed: '300x250, 600x500 or 900x750', fixes: ['crop'] }])
+  })
+
+  it('that moves for longer than it may, or again and again, is told so; one that stands for a card may not move at all', () => {
+    const moving = (seconds: number, loops: number) => ({ ...stillPicture('image/gif', 90_000, 300, 250), seconds, loops })
+    const findings = (facts: FileFacts) => verdictsOf(facts, ['300x250'])[0].findings.map(({ is }) => is)
+    expect([findings(moving(10, 3)), findings(moving(10, 4)), findings(moving(2, 0))]).toEqual([
+      [],
+      ['moves for 40 s'],
+      ['2 s, again and again']
+    ])
+    expect(verdictsOf({ ...moving(1, 1), width: 1200, height: 628 }, ['native card'])[0].findings.map(({ rule }) => rule)).toEqual([
+      'type',
+      'moves'
+    ])
+  })
+
+  it('is no film', () => {
+    expect(findingsOf(stillPicture('image/png', 1, 1920, 1080), SPECIFICATION['large player'][0])).toMatchObject([
+      { rule: 'medium', is: 'a picture', allowed: 'a film' }
+    ])
+  })
+})
+
+describe('the specification', () => {
+  it('of a source is never wider than that of the slot', () => {
+    for (const shape of SHAPES)
+      for (const source of SOURCE_NAMES)
+        takenBy(shape, source).forEach((one, n) => {
+          const whole = SPECIFICATION[shape][n] as typeof one
+          expect(one.mostBytes).toBeLessThanOrEqual(whole.mostBytes)
+          if (one.seconds && whole.seconds) {
+            expect(one.seconds.most).toBeLessThanOrEqual(whole.seconds.most)
+            expect(one.seconds.least).toBe(whole.seconds.least)
+          }
+        })
+  })
+
+  it('takes every file that one of its verdicts takes, and none that it finds something in', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 100, max: 4000 }),
+        fc.integer({ min: 100, max: 2500 }),
+        fc.integer({ min: 1000, max: 20 * MB }),
+        fc.double({ min: 1, max: 100, noNaN: true }),
+        (width, height, bytes, seconds) => {
+          const facts = film({ width, height, bytes, seconds })
+          const { takes, findings } = fileVerdict(facts)
+          for (const { shape } of takes) expect(findings.filter((one) => one.shapes.includes(shape))).toEqual([])
+          expect(takes.length + new Set(findings.flatMap((one) => one.shapes)).size).toBe(3)
+        }
+      )
+    )
+  })
+})
+
+describe('letters', () => {
+  it('are counted as they are seen', () => {
+    expect([letters('Zażółć'), letters('🇵🇹'), letters('👨‍👩‍👧‍👦 now'), letters('e\u0301')]).toEqual([6, 1, 5, 1])
+  })
+
+  it('are cut between what is seen as one, never longer than asked', () => {
+    expect(cutText('A 👨‍👩‍👧‍👦 of four', 4)).toBe('A 👨‍👩‍👧‍👦…')
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme' }), fc.integer({ min: 2, max: 40 }), (text, most) => {
+        expect(letters(cutText(text, most))).toBeLessThanOrEqual(most)
+        if (letters(text) <= most) expect(cutText(text, most)).toBe(text)
+      })
+    )
+  })
+})
+
+describe('a crop', () => {
+  const share = fc.double({ min: 0, max: 1, noNaN: true })
+  const pixels = fc.integer({ min: 50, max: 6000 })
+  it('lies in the picture, keeps its ratio, is as large as it can be, and holds the point that matters', () => {
+    fc.assert(
+      fc.property(pixels, pixels, fc.double({ min: 0.3, max: 3, noNaN: true }), share, share, (width, height, ratio, x, y) => {
+        const crop = cropFor(width, height, ratio, { x, y })
+        expect(crop.left).toBeGreaterThanOrEqual(0)
+        expect(crop.top).toBeGreaterThanOrEqual(0)
+        expect(crop.left + crop.width).toBeLessThanOrEqual(width)
+        expect(crop.top + crop.height).toBeLessThanOrEqual(height)
+        expect(crop.width === width || crop.height === height || Math.abs(crop.width - height * ratio) <= 1).toBe(true)
+        expect(Math.abs(crop.width - crop.height * ratio)).toBeLessThanOrEqual(1 + ratio)
+        expect(x * width).toBeGreaterThanOrEqual(crop.left - 1)
+        expect(x * width).toBeLessThanOrEqual(crop.left + crop.width + 1)
+        expect(y * height).toBeGreaterThanOrEqual(crop.top - 1)
+        expect(y * height).toBeLessThanOrEqual(crop.top + crop.height + 1)
+      })
+    )
+  })
+
+  it('is given at the highest density that needs no enlarging', () => {
+    const slot = { width: 300, height: 250 }
+    const density = (width: number, height: number) => densityFor({ width, height }, slot, [1, 2, 3])
+    expect([density(299, 250), density(300, 250), density(650, 520), density(900, 750)]).toEqual([1, 1, 2, 3])
+  })
+})
