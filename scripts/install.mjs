@@ -72,6 +72,9 @@ export const installDatabase = () => installDebian('mariadbd', ['mariadb-server-
 
 export const installBrowser = () => installDebian('chromium', ['chromium'])
 
+/** Reads films and sounds, and makes them fit. */
+export const installFilms = () => installDebian('ffmpeg', ['ffmpeg'])
+
 /** A folder of the project that git ignores. @param {string[]} parts */
 export function dataFolder(...parts) {
   const folder = inProject('.data', ...parts)

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto'
 import { createServer } from 'node:net'
 import { existsSync } from 'node:fs'
 import { bar, say } from './console.mjs'
-import { SetUpError, checkNode, dataFolder, installDatabase, installPackages } from './install.mjs'
+import { SetUpError, checkNode, dataFolder, installDatabase, installFilms, installPackages } from './install.mjs'
 import { inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
 import { lookAfter, startDatabase, takeTurn } from './database.mjs'
@@ -79,6 +79,7 @@ async function main() {
   const endTurn = await takeTurn(folder, say)
   await installPackages()
   await installDatabase()
+  await installFilms()
   // The database starts while the sources are looked at.
   const starting = startDatabase(folder, DATABASE)
   starting.catch(() => undefined)

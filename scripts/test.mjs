@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { basename } from 'node:path'
 import { say } from './console.mjs'
-import { checkNode, dataFolder, installBrowser, installDatabase, installPackages } from './install.mjs'
+import { checkNode, dataFolder, installBrowser, installDatabase, installFilms, installPackages } from './install.mjs'
 import { ROOT, inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
 import { startDatabase } from './database.mjs'
@@ -87,6 +87,7 @@ async function main() {
   await installPackages()
   await installDatabase()
   await installBrowser()
+  await installFilms()
   await buildServer()
   await buildPages()
   const pages = async () => {

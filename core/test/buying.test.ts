@@ -24,7 +24,7 @@ import {
   type LineState
 } from '../src/buying/index.js'
 import { changesBetween } from '../src/wording/index.js'
-import { pictureProblem, slotSizeOf } from '../src/creative/index.js'
+import { pictureProblem, slotSizeOf, stillPicture } from '../src/creative/index.js'
 import { clearingPrice, effectiveBid } from '../src/pricing/index.js'
 import { wilson } from '../src/report/index.js'
 
@@ -267,7 +267,7 @@ describe('pictures', () => {
     ]).toEqual(['300x250', '300x250', null])
   })
   it('are refused with what would do', () => {
-    const facts = { type: 'image/png', width: 300, height: 250, bytes: 1000 }
+    const facts = stillPicture('image/png', 1000, 300, 250)
     expect(pictureProblem(facts, [])).toBeNull()
     expect(pictureProblem(facts, ['728x90'])).toContain('728x90')
     expect(pictureProblem({ ...facts, bytes: 300 * 1024 }, [])).toContain('300 kB')

@@ -1,6 +1,7 @@
 import type { Deps } from './deps.js'
 import { campaignRoutes } from './campaigns/routes.js'
 import { dealRoutes } from './deals/routes.js'
+import { fileRoutes } from './files/routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
@@ -17,6 +18,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...marketRoutes(deps),
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
+    ...fileRoutes(deps),
     ...forecastRoutes(deps),
     ...reportRoutes(deps),
     ...listRoutes(deps),

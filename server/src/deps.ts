@@ -2,6 +2,8 @@ import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
 import type { ForecastPool } from './forecasts/forecast-pool.js'
 import type { MarketRunner } from './exchange/market-runner.js'
+import type { ContentStore } from './files/content-store.js'
+import type { Uploads } from './files/uploads.js'
 import type { RecordsDesk } from './results/records-desk.js'
 import type { TapeBuilder } from './tape/tape-builder.js'
 import type { Threads } from './threads/threads.js'
@@ -44,6 +46,9 @@ export interface Deps {
   /** What they get of what their money could buy. */
   possible: PossibleShares
   records: RecordsDesk
+  /** Contents of files, by their hashes. */
+  store: ContentStore
+  uploads: Uploads
   /** Whether the database answers. */
   watch: DatabaseWatch
   /** Sites of publishers and sources. */

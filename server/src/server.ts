@@ -1,6 +1,10 @@
+import { mkdtempSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { AddressInfo } from 'node:net'
 import type { Logger } from 'pino'
+import type { Sequelize } from 'sequelize'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { makeApplication } from './application.js'
 import type { Configuration } from './configuration.js'
@@ -8,6 +12,10 @@ import { DatabaseWatch } from './database/watch.js'
 import { openDatabase } from './database/open.js'
 import { makeLog } from './log.js'
 import { setUpDemo } from './demo/demo.js'
+import { ContentStore } from './files/content-store.js'
+import { namedContents } from './files/library.js'
+import { moveBlobs } from './files/moving.js'
+import { Uploads } from './files/uploads.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
 import { MarketRunner } from './exchange/market-runner.js'
 import { RecordsDesk } from './results/records-desk.js'
@@ -30,6 +38,8 @@ import { readMarket } from './going-live/publications.js'
 
 /** How long after one that failed a tape is tried again. */
 const TAPE_AGAIN_MS = 120_000
+/** Between two looks for contents that nothing names. */
+const SWEEP_MS = 6 * 3_600_000
 /** How long an idle connection is kept. */
 const KEEP_ALIVE_MS = 65_000
 
@@ -48,6 +58,8 @@ export async function startServer(
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
+  const { store, uploads } = openFiles(configuration, sequelize)
+  await moveBlobs(sequelize, store)
   const threads = new Threads((thread, err, isAway) =>
     log.error({ err, thread }, isAway ? 'a thread died too often and stays away for a while' : 'a thread died and is started anew')
   )
@@ -79,6 +91,8 @@ export async function startServer(
     possible: new SharesOfLines({ sequelize, exposures, pool, tapes, runner, liveLines, log }, (since) =>
       events.send('possible', () => ({ kind: 'possible', since }))
     ),
+    store,
+    uploads,
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
@@ -128,8 +142,27 @@ export async function startServer(
   server.keepAliveTimeout = KEEP_ALIVE_MS
   await listen(server, configuration)
   await runner.resume()
+  sweepFiles(deps)
   const { port } = server.address() as AddressInfo
   return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
+}
+
+/** Files lie beside the tapes: what is kept between starts is in one folder. */
+function openFiles({ tapes }: Configuration, sequelize: Sequelize): Pick<Deps, 'store' | 'uploads'> {
+  const folder = tapes === null ? mkdtempSync(join(tmpdir(), 'tin-harbor-files-')) : join(tapes, 'files')
+  return { store: new ContentStore(join(folder, 'contents')), uploads: new Uploads(sequelize, join(folder, 'uploads')) }
+}
+
+/** Contents that nothing names, and uploads that nobody went on with, go. */
+function sweepFiles({ store, uploads, log }: Deps): void {
+  const sweep = async () => {
+    const contents = await store.sweep(await namedContents())
+    const given = await uploads.sweep()
+    if (contents.length > 0 || given > 0) log.info({ contents: contents.length, uploads: given }, 'swept')
+  }
+  const look = () => void sweep().catch((err: unknown) => log.error({ err }, 'files could not be swept'))
+  setInterval(look, SWEEP_MS).unref()
+  look()
 }
 
 /** A database holds the history of one world; facts of another would name other placements and people. */

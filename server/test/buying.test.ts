@@ -181,13 +181,13 @@ describe('creatives', () => {
   it('are read from the file itself, and refused with what would do', async () => {
     const { lineId } = await readyLine(ask)
     const upload = (data: Buffer, name: string) => ask('POST', `/lines/${lineId}/creatives`, formOf(data, name))
-    expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('not a picture')
+    expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('no picture, film or sound')
     expect(issue(await upload(await picture(400, 400), 'square.png'), 'file')).toBe(
-      '400x400 fits no slot of this line. These would: 300x250, or twice that.'
+      '400x400 fits no slot of this line. These would: 300x250, or two or three times that.'
     )
     expect(issue(await upload(await picture(728, 90), 'wide.png'), 'file')).toContain('300x250')
     expect(issue(await upload((await picture(300, 250)).subarray(0, 40), 'cut.png'), 'file')).toMatch(
-      /cannot be read|fits no slot|not a picture/
+      /cannot be read|fits no slot|no picture/
     )
     expect(issue(await upload(Buffer.alloc(0), 'empty.png'), 'file')).toContain('Choose a file')
     const dense = await upload(await picture(600, 500, 'jpeg'), 'named.png')

@@ -14,7 +14,7 @@ import { readConfiguration } from '../src/configuration.js'
 import { makeLog } from '../src/log.js'
 import { passwordFits, hashPassword } from '../src/security/passwords.js'
 import { drawPicture, type Scene } from '../src/demo/pictures.js'
-import { readPicture } from '../src/creatives/creatives.js'
+import { factsOf } from './support/files.js'
 
 const databaseError = (code: string) =>
   new DatabaseError(Object.assign(new Error('SELECT secret FROM user'), { sql: 'SELECT secret FROM user', code }))
@@ -146,7 +146,7 @@ describe('the demo’s pictures', () => {
         [300, 600]
       ]) {
         const data = await drawPicture(scene, width, height)
-        expect(await readPicture(data)).toMatchObject({ type: 'image/png', width, height })
+        expect(await factsOf(data)).toMatchObject({ type: 'image/png', width, height })
         expect(data.length).toBeLessThan(60 * 1024)
       }
     }

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import sharp from 'sharp'
 import { hashPassword } from '../src/security/passwords.js'
 import { SignInGuard } from '../src/security/sign-in-guard.js'
-import { readPicture } from '../src/creatives/creatives.js'
+import { factsOf } from './support/files.js'
 import { codeAt } from '@tin-harbor/core/market'
 import { propertyOf } from '../src/market/properties.js'
 import { wrongSignIn } from '../src/http/errors.js'
@@ -100,7 +100,7 @@ describe('an upload', () => {
     })
       .png()
       .toBuffer()
-    expect(await readPicture(noise)).toMatchObject({ width: 300, height: 250 })
+    expect(await factsOf(noise)).toMatchObject({ width: 300, height: 250 })
     const jpeg = await sharp(noise).jpeg().toBuffer()
     const gif = await sharp(noise).gif().toBuffer()
     const withoutPixels = Buffer.concat([noise.subarray(0, 33), Buffer.from([0, 0, 0, 0, 0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82])])
@@ -111,7 +111,7 @@ describe('an upload', () => {
       gif.subarray(0, gif.length / 3),
       withoutPixels
     ]) {
-      await expect(readPicture(broken)).rejects.toMatchObject({
+      await expect(factsOf(broken)).rejects.toMatchObject({
         status: 422,
         issues: [{ field: 'file', message: 'The picture cannot be read; it may be damaged.' }]
       })

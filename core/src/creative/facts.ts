@@ -30,8 +30,8 @@ export interface FileFacts {
   /** As it is seen: after a flag that turns it. */
   width: number | null
   height: number | null
-  /** By how much a flag in the file turns it, degrees clockwise. */
-  turned: 0 | 90 | 180 | 270
+  /** By how much a flag in the file turns it, degrees clockwise: 0, 90, 180 or 270. */
+  turned: number
   /** Of a film, a sound, or a picture that moves. */
   seconds: number | null
   /** How often a picture that moves does; 0 for ever. */

@@ -8,6 +8,12 @@ const address = (what: string) =>
     /^https:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u,
     `${what} must be an address that begins with https://.`
   )
+/** A file of the library by the hash of its content, or an address elsewhere. */
+const fileName = (what: string) =>
+  text(what, 1000).matches(
+    /^(sha256:[0-9a-f]{64}|https:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?)$/u,
+    `${what} must be a file of the library, or an address that begins with https://.`
+  )
 const seconds = (what: string, least: number, most: number) =>
   yup.number().required(`${what} is needed.`).min(least, `${what} is at least ${least} s.`).max(most, `${what} is at most ${most} s.`)
 const size = yup.string().oneOf(DISPLAY_SIZES, 'Not a slot size of the market.').required()
@@ -73,7 +79,7 @@ const KINDS = {
     'video',
     yup
       .object({
-        file: address('The file'),
+        file: fileName('The file'),
         seconds: seconds('The length', 3, 180),
         width: yup.number().integer().min(256).max(3840).required(),
         height: yup.number().integer().min(144).max(2160).required(),
@@ -85,7 +91,7 @@ const KINDS = {
   ),
   audio: kind(
     'audio',
-    yup.object({ file: address('The file'), seconds: seconds('The length', 5, 60), companion: size.nullable().defined() }).noUnknown(),
+    yup.object({ file: fileName('The file'), seconds: seconds('The length', 5, 60), companion: size.nullable().defined() }).noUnknown(),
     () => ['audio spot']
   ),
   'pop page': kind('pop', yup.object({ link: address('The page') }).noUnknown(), () => ['whole page']),

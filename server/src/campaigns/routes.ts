@@ -39,7 +39,7 @@ const budgetsSchema = yup
   })
   .noUnknown()
 
-async function advertiserScope({ params: { advertiserId } }: { params: Params }): Promise<number> {
+export async function advertiserScope({ params: { advertiserId } }: { params: Params }): Promise<number> {
   if (!(await Advertiser.findByPk(advertiserId))) throw unknownObject('advertiser')
   return advertiserId
 }

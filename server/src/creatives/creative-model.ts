@@ -1,4 +1,4 @@
-import { Model, DataTypes, type CreationOptional, type Sequelize } from 'sequelize'
+import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import type { ReviewState } from '@tin-harbor/core/buying'
 import { int, maybe, text, flag, id, type Row, type New } from '../database/columns.js'
 
@@ -11,8 +11,8 @@ export class Creative extends Model<Row<Creative>, New<Creative>> {
   declare height: number
   declare bytes: number
   declare slotSize: string
+  /** Of its content, which the store has. */
   declare sha256: string
-  declare data: Buffer
 }
 
 export class Ad extends Model<Row<Ad>, New<Ad>> {
@@ -38,8 +38,7 @@ export function defineCreatives(sequelize: Sequelize): void {
       height: int(),
       bytes: int(),
       slotSize: text(),
-      sha256: text(),
-      data: { type: DataTypes.BLOB('medium'), allowNull: false }
+      sha256: text()
     },
     { sequelize, tableName: 'creative' }
   )

@@ -1,10 +1,20 @@
-import { createHash } from 'node:crypto'
-import { fileTypeFromBuffer } from 'file-type'
-import sharp from 'sharp'
 import type { Sequelize } from 'sequelize'
-import { FORMAT_OF_KIND, fittingShapes, pictureProblem, slotSizeOf, type PictureFacts } from '@tin-harbor/core/creative'
+import {
+  FORMAT_OF_KIND,
+  creativeSchema,
+  fittingShapes,
+  pictureProblem,
+  problemOf,
+  slotSizeOf,
+  type CreativeKind,
+  type Medium
+} from '@tin-harbor/core/creative'
+import { parseInput, type LineDraft } from '@tin-harbor/core/buying'
+import { shapesOf } from '@tin-harbor/core/taxonomy'
 import type { MadeChoice } from '@tin-harbor/core/contract'
 import { valuesOf } from '@tin-harbor/core/targeting'
+import { StoredFile } from '../files/file-model.js'
+import { contentName } from '../files/library.js'
 import { invalidField, unknownObject } from '../http/errors.js'
 import { Ad, Creative } from './creative-model.js'
 import { MadeCreative } from './made-creative-model.js'
@@ -12,38 +22,21 @@ import type { Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { advertiserOfLine, findLine } from '../lines/lines.js'
 
-/** Pixels of a picture that is unpacked. */
-const MOST_PIXELS = 40_000_000
-
-/** Reads type, size and weight from the bytes of a file, whatever its name says. */
-export async function readPicture(data: Buffer): Promise<PictureFacts> {
-  const type = (await fileTypeFromBuffer(data))?.mime ?? 'unknown'
-  if (!type.startsWith('image/'))
-    throw invalidField('file', 'The file is not a picture: its content is not PNG, JPEG, GIF or WebP, whatever its name says.')
-  try {
-    // A picture that claims to be huge is refused before it is unpacked.
-    const { width, height } = await sharp(data, { limitInputPixels: MOST_PIXELS }).metadata()
-    // Head and pixels are two things: one that was cut off, or has none, shows only when it is unpacked.
-    await sharp(data, { limitInputPixels: MOST_PIXELS, failOn: 'truncated' }).stats()
-    return { type, width, height, bytes: data.length }
-  } catch {
-    throw invalidField('file', 'The picture cannot be read; it may be damaged.')
-  }
-}
-
-/** Takes a picture as a line's creative, after looking at the real file. */
-export async function addPicture(sequelize: Sequelize, actor: Actor, lineId: number, name: string, data: Buffer): Promise<number> {
-  const facts = await readPicture(data)
-  const line = await findLine(lineId)
-  const problem = pictureProblem(facts, valuesOf(line.draft.targeting, 'size'))
+/** Puts a file of the library on a line of its advertiser's, after holding it against what the line's slots take. */
+export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number, fileId: number): Promise<number> {
+  const advertiserId = await advertiserOfLine(lineId)
+  const file = await StoredFile.findByPk(fileId)
+  if (file?.advertiserId !== advertiserId) throw invalidField('file', 'Not a file of this advertiser.')
+  const { draft } = await findLine(lineId)
+  if (draft.format !== 'display') return addMade(sequelize, actor, lineId, await madeOf(draft, file))
+  const { facts, name, sha256, bytes } = file
+  const problem = pictureProblem(facts, valuesOf(draft.targeting, 'size'))
   const slotSize = slotSizeOf(facts)
   if (problem !== null || slotSize === null) throw invalidField('file', problem ?? 'The picture fits no slot.')
-  const advertiserId = await advertiserOfLine(lineId)
   return sequelize.transaction(async (transaction) => {
-    const { type, width, height, bytes } = facts
-    const sha256 = createHash('sha256').update(data).digest('hex')
+    const { type, width, height } = facts
     const creative = await Creative.create(
-      { advertiserId, name: name.slice(0, 190), type, width, height, bytes, slotSize, sha256, data },
+      { advertiserId, name, type, width: width ?? 0, height: height ?? 0, bytes, slotSize, sha256 },
       { transaction }
     )
     const ad = await Ad.create({ lineId, creativeId: creative.id, review: 'draft' }, { transaction })
@@ -51,6 +44,23 @@ export async function addPicture(sequelize: Sequelize, actor: Actor, lineId: num
     return ad.id
   })
 }
+
+/** A film or a sound as a creative that its format can show: the one that is there, or a new one. */
+async function madeOf({ format }: LineDraft, { advertiserId, name, facts, sha256 }: StoredFile): Promise<number> {
+  const kind = MADE_OF[facts.medium]
+  if (kind === undefined || FORMAT_OF_KIND[kind] !== format) throw invalidField('file', `A ${facts.medium} cannot run on a ${format} line.`)
+  const problem = problemOf(facts, shapesOf(format))
+  if (problem !== null) throw invalidField('file', problem)
+  const { seconds, width, height } = facts
+  const shared = { file: contentName(sha256), seconds, companion: null }
+  const wanted = { name, kind, parts: kind === 'video' ? { ...shared, width, height, skipAfter: null } : shared }
+  const draft = parseInput(creativeSchema, wanted)
+  const known = (await MadeCreative.findAll({ where: { advertiserId, kind } })).find(
+    ({ parts }) => (parts as { file?: string }).file === shared.file
+  )
+  return (known ?? (await MadeCreative.create({ advertiserId, ...draft }))).id
+}
+const MADE_OF: Readonly<Partial<Record<Medium, CreativeKind>>> = { film: 'video', sound: 'audio' }
 
 /** Puts a creative made of parts on a line of its format. */
 export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number, madeCreativeId: number): Promise<number> {
@@ -91,8 +101,8 @@ export async function removeAd(sequelize: Sequelize, actor: Actor, lineId: numbe
   })
 }
 
-export async function findCreative(id: number, withData: boolean): Promise<Creative> {
-  const creative = await Creative.findByPk(id, withData ? {} : { attributes: { exclude: ['data'] } })
+export async function findCreative(id: number): Promise<Creative> {
+  const creative = await Creative.findByPk(id)
   if (!creative) throw unknownObject('creative')
   return creative
 }

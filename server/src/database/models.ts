@@ -7,6 +7,7 @@ import { defineCampaigns } from '../campaigns/campaign-model.js'
 import { defineCreatives } from '../creatives/creative-model.js'
 import { defineMadeCreatives } from '../creatives/made-creative-model.js'
 import { defineSetupSteps } from './setup-step-model.js'
+import { defineFiles } from '../files/file-model.js'
 import { defineDeals } from '../deals/deal-model.js'
 import { defineMarket } from '../exchange/market-model.js'
 import { definePublications } from '../going-live/publication-model.js'
@@ -29,6 +30,7 @@ const ALL = [
   defineMadeCreatives,
   defineSetupSteps,
   defineDeals,
+  defineFiles,
   defineMarket,
   definePublications,
   defineAnswers,

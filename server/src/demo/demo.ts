@@ -14,9 +14,10 @@ import { Organisation, User, UserAdvertiser } from '../team/user-model.js'
 import { hashPassword } from '../security/passwords.js'
 import { now, type Actor } from '../security/sessions.js'
 import { createCampaign, findCampaign } from '../campaigns/campaigns.js'
-import { addMade, addPicture } from '../creatives/creatives.js'
+import { addFile, addMade } from '../creatives/creatives.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
 import type { Deps } from '../deps.js'
+import { takeData } from '../files/library.js'
 import { adsOf, createLine, findLine, saveLine } from '../lines/lines.js'
 import { labelLine } from '../lines/line-work.js'
 import { SavedList } from '../lists/list-model.js'
@@ -162,7 +163,9 @@ async function makeLine(deps: Deps, { advertiser, draft }: DemoCampaign, wanted:
   for (const size of (wanted.sizes ?? []).filter((one) => !ads.some((ad) => ad.size === one))) {
     const [width, height] = size.split('x').map(Number)
     const scene = wanted.scene as Scene
-    await addPicture(sequelize, actor, lineId, `${scene} ${size}.png`, await drawPicture(scene, width, height))
+    const drawn = { name: `${scene} ${size}.png`, data: await drawPicture(scene, width, height) }
+    const { file } = await takeData(deps, actor, advertiserId, drawn)
+    await addFile(sequelize, actor, lineId, file.id)
   }
   for (const name of (wanted.made ?? []).filter((one) => !ads.some((ad) => ad.name === one))) {
     const { id } = await MadeCreative.findOne({ where: { advertiserId, name }, rejectOnEmpty: true })

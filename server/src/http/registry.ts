@@ -36,7 +36,7 @@ interface Named {
  * sees. `market`: what is there for everybody alike.
  */
 export interface Route<B = unknown, Q = unknown, A = unknown> {
-  method: 'get' | 'post' | 'put' | 'delete'
+  method: 'get' | 'post' | 'put' | 'patch' | 'head' | 'delete'
   path: string
   right: Right | 'public'
   scope: 'seen' | 'market' | ((named: Named) => Promise<Owner | null>)

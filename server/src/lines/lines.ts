@@ -41,9 +41,10 @@ export async function advertisersOfLines(lines: readonly number[]): Promise<numb
 export async function adsOf(lineId: number | number[], transaction?: Transaction): Promise<AdView[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
   const pictures = new Map(
-    (
-      await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, attributes: { exclude: ['data'] }, transaction })
-    ).map((creative) => [creative.id, creative])
+    (await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, transaction })).map((creative) => [
+      creative.id,
+      creative
+    ])
   )
   const made = new Map(
     (await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [

@@ -5,7 +5,8 @@ import { SENT, WHOLE_LINE_BYTES, route, type Call, type Params, type Route } fro
 import { retrying } from '../database/connection.js'
 import { tokenField, versionField } from '../http/fields.js'
 import { readUpload } from '../http/uploads.js'
-import { addMade, addPicture, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
+import { takeData } from '../files/library.js'
+import { addFile, addMade, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
 import type { Deps } from '../deps.js'
 import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from './lines.js'
 import { readCampaign, readLine } from '../forecasts/reading.js'
@@ -22,7 +23,7 @@ import { todayOf } from '../results/today.js'
 import { resultsOf } from '../results/results.js'
 
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
-const creativeScope = async ({ params: { creativeId } }: { params: Params }) => (await findCreative(creativeId, false)).advertiserId
+const creativeScope = async ({ params: { creativeId } }: { params: Params }) => (await findCreative(creativeId)).advertiserId
 
 const liveSchema = yup.object({ version: versionField, token: tokenField }).noUnknown()
 
@@ -227,8 +228,18 @@ export function lineRoutes(deps: Deps): Route[] {
       answers: told.lineView,
       handle: thenView(async ({ actor, params, req }) => {
         const { name, data } = await readUpload(req)
-        await addPicture(sequelize, actor, params.lineId, name, data)
+        const { file } = await takeData(deps, actor, await advertiserOfLine(params.lineId), { name, data })
+        await addFile(sequelize, actor, params.lineId, file.id)
       })
+    }),
+    route({
+      method: 'post',
+      path: '/lines/:lineId/files',
+      right: 'draft',
+      scope: lineScope,
+      body: yup.object({ file: idField('Which file?') }).noUnknown(),
+      answers: told.lineView,
+      handle: thenView(({ actor, params, body }) => addFile(sequelize, actor, params.lineId, body.file))
     }),
     route({
       method: 'get',
@@ -270,7 +281,7 @@ export function lineRoutes(deps: Deps): Route[] {
       scope: creativeScope,
       answers: 'file',
       handle: async ({ params, res }) => {
-        const { type, data, sha256 } = await findCreative(params.creativeId, true)
+        const { type, sha256 } = await findCreative(params.creativeId)
         res
           .set({
             'content-type': type,
@@ -278,7 +289,7 @@ export function lineRoutes(deps: Deps): Route[] {
             etag: `"${sha256}"`,
             'content-security-policy': "default-src 'none'"
           })
-          .send(data)
+          .send(await deps.store.read(sha256))
         return SENT
       }
     }),

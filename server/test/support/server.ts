@@ -19,6 +19,8 @@ export type Ask = <T = any>(method: string, path: string, body?: unknown, header
 export interface TestServer extends RunningServer {
   /** A signed-in user's calls. @param address where they go, if not to this server */
   as: (email: string, address?: string) => Promise<Ask>
+  /** The same, with the cookie for what is no call of the interface. */
+  signIn: (email: string) => Promise<{ ask: Ask; cookie: string }>
   /** Calls of nobody. */
   nobody: Ask
   url: string
@@ -54,14 +56,17 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
   const { pool, tapes: builder } = server.deps
   if (!pool.isReady) await once(builder, 'tape')
   const nobody = asker(server.address, '')
+  const signIn = async (email: string) => {
+    const answer = await nobody('POST', '/session', { email, password: DEMO_PASSWORD })
+    const cookie = (answer.headers.get('set-cookie') ?? '').split(';')[0]
+    return { ask: asker(server.address, cookie), cookie }
+  }
   return {
     ...server,
     nobody,
     url: url.href,
-    as: async (email, address = server.address) => {
-      const answer = await nobody('POST', '/session', { email, password: DEMO_PASSWORD })
-      return asker(address, (answer.headers.get('set-cookie') ?? '').split(';')[0])
-    }
+    signIn,
+    as: async (email, address = server.address) => asker(address, (await signIn(email)).cookie)
   }
 }
 

@@ -1,0 +1,55 @@
+import { MEDIA } from '../creative/facts.js'
+import { flag, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+
+const seenTrack = shape({ codec: text(), kbps: maybe(number()), framesASecond: number() })
+const heardTrack = shape({
+  codec: text(),
+  kbps: maybe(number()),
+  channels: number(),
+  hertz: number(),
+  lufs: maybe(number()),
+  isSilent: flag()
+})
+const fileFacts = shape({
+  medium: oneOf(MEDIA),
+  type: text(),
+  bytes: number(),
+  width: maybe(number()),
+  height: maybe(number()),
+  turned: number(),
+  seconds: maybe(number()),
+  loops: maybe(number()),
+  seen: maybe(seenTrack),
+  heard: maybe(heardTrack),
+  hasPlace: flag()
+})
+
+/** A file of an advertiser's library. */
+export const fileView = shape({
+  id: number(),
+  advertiserId: number(),
+  name: text(),
+  sha256: text(),
+  bytes: number(),
+  medium: oneOf(MEDIA),
+  facts: fileFacts,
+  altText: text(),
+  tags: list(text()),
+  retired: flag(),
+  madeFrom: maybe(number()),
+  /** How it was made of another, in words. */
+  madeHow: maybe(text()),
+  /** Market hour. */
+  addedHour: number(),
+  version: number(),
+  /** Lines that it is on. */
+  usedBy: list(number())
+})
+export type FileView = TypeOf<typeof fileView>
+
+export const fileTaken = shape({
+  file: fileView,
+  /** Whether the library had the same content already. */
+  wasKnown: flag()
+})
+export type FileTaken = TypeOf<typeof fileTaken>

@@ -1,0 +1,70 @@
+import { DataTypes, Model, type CreationOptional, type Sequelize } from 'sequelize'
+import type { FileFacts, Medium } from '@tin-harbor/core/creative'
+import { flag, id, int, maybe, maybeText, text, version, type New, type Row } from '../database/columns.js'
+import { documentColumn } from '../database/connection.js'
+
+/** A file of an advertiser's library: what is known of its content, which the store has by its hash. */
+export class StoredFile extends Model<Row<StoredFile>, New<StoredFile>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare name: string
+  declare sha256: string
+  declare bytes: number
+  declare medium: Medium
+  declare facts: FileFacts
+  /** What somebody hears who does not see it; empty where nobody wrote it. */
+  declare altText: CreationOptional<string>
+  declare tags: CreationOptional<string[]>
+  /** No longer offered; what ran with it still has it. */
+  declare retired: CreationOptional<boolean>
+  /** What it was made of, and how, in words. */
+  declare madeFrom: CreationOptional<number | null>
+  declare madeHow: CreationOptional<string | null>
+  /** Market hour. */
+  declare addedHour: number
+  declare version: CreationOptional<number>
+}
+
+/** An upload that is under way; its bytes are in the uploads folder. */
+export class Upload extends Model<Row<Upload>, New<Upload>> {
+  declare id: CreationOptional<number>
+  declare advertiserId: number
+  declare userId: number
+  declare name: string
+  declare bytes: number
+  declare begun: CreationOptional<Date>
+}
+
+/** Ties the models to a connection. */
+export function defineFiles(sequelize: Sequelize): void {
+  StoredFile.init(
+    {
+      id: id(),
+      advertiserId: int(),
+      name: text(),
+      sha256: text(),
+      bytes: int(),
+      medium: text(),
+      facts: documentColumn('facts'),
+      altText: { ...text(), defaultValue: '' },
+      tags: { ...documentColumn('tags'), defaultValue: [] },
+      retired: flag(false),
+      madeFrom: maybe(),
+      madeHow: maybeText(),
+      addedHour: int(),
+      version: version()
+    },
+    { sequelize, tableName: 'stored_file' }
+  )
+  Upload.init(
+    {
+      id: id(),
+      advertiserId: int(),
+      userId: int(),
+      name: text(),
+      bytes: int(),
+      begun: { type: DataTypes.DATE, allowNull: false, defaultValue: DataTypes.NOW }
+    },
+    { sequelize, tableName: 'upload' }
+  )
+}

@@ -1,0 +1,81 @@
+import { spawn } from 'node:child_process'
+import { chmod, copyFile, mkdtemp, rm } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+/** Nobody, and nobody's group. */
+const NOBODY = '65534'
+/** Bytes of memory: with much less the programs fail, and say something misleading. */
+const MOST_MEMORY = 800 * 1024 * 1024
+const MOST_OUTPUT = 4 * 1024 * 1024
+
+export interface JailLimits {
+  /** Seconds of the processor, and by the clock three times as many. */
+  seconds: number
+  /** Bytes of a file that is written. */
+  bytes: number
+}
+
+class JailError extends Error {}
+
+/** Demuxers that read one file and nothing beside it: a playlist that is called a film is none of these. */
+export const FORMATS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,ogg,mp3,wav,flac,aac'
+
+/**
+ * Runs a program on a file that somebody sent: in a folder with that one file, as a user who may nothing, without network, within limits.
+ * Only an end with 0 counts. Where we are not root we stay who we are; everything else holds.
+ * @param input path of the file, which the program finds as `input`
+ */
+export async function jailed<T>(
+  input: string,
+  command: string,
+  args: readonly string[],
+  limits: JailLimits,
+  read: (out: { stdout: string; stderr: string; folder: string }) => Promise<T> | T
+): Promise<T> {
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-'))
+  try {
+    await copyFile(input, join(folder, 'input'))
+    const isRoot = process.getuid?.() === 0
+    if (isRoot) {
+      // The folder alone is nobody's: what is in it may be read, and written beside.
+      await chmod(folder, 0o777)
+      await chmod(join(folder, 'input'), 0o444)
+    }
+    const limited = ['prlimit', `--as=${MOST_MEMORY}`, `--cpu=${limits.seconds}`, `--fsize=${limits.bytes}`, '--core=0', '--']
+    const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs', '--']
+    const nobody = ['unshare', '--net', '--', 'setpriv', ...asNobody]
+    const [program, ...rest] = [...(isRoot ? nobody : []), ...limited, 'nice', '-n', '10', command, ...args]
+    const out = await outputOf(program, rest, folder, limits.seconds * 3000)
+    return await read({ ...out, folder })
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
+
+function outputOf(
+  program: string,
+  args: readonly string[],
+  cwd: string,
+  milliseconds: number
+): Promise<{ stdout: string; stderr: string }> {
+  return new Promise((resolve, reject) => {
+    const child = spawn(program, args, {
+      cwd,
+      env: { PATH: '/usr/bin:/bin', TMPDIR: cwd, LANG: 'C' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+      timeout: milliseconds,
+      killSignal: 'SIGKILL'
+    })
+    const out = { stdout: '', stderr: '' }
+    for (const name of ['stdout', 'stderr'] as const)
+      child[name].on('data', (chunk: Buffer) => {
+        if (out[name].length < MOST_OUTPUT) out[name] += chunk.toString('utf8')
+      })
+    child.on('error', reject)
+    child.on('close', (code, signal) => {
+      if (code === 0) resolve(out)
+      else reject(new JailError(`It ended with ${code ?? signal}: ${out.stderr.slice(-600)}`))
+    })
+  })
+}

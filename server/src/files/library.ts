@@ -1,0 +1,165 @@
+import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { UniqueConstraintError, type Transaction } from 'sequelize'
+import type { FileTaken, FileView } from '@tin-harbor/core/contract'
+import pLimit from 'p-limit'
+import { Ad, Creative } from '../creatives/creative-model.js'
+import { MadeCreative } from '../creatives/made-creative-model.js'
+import type { Deps } from '../deps.js'
+import { stale, unknownObject } from '../http/errors.js'
+import { readMarket } from '../going-live/publications.js'
+import { audit } from '../team/audit.js'
+import type { Actor } from '../security/sessions.js'
+import { StoredFile } from './file-model.js'
+import { readFacts } from './reading.js'
+
+/** Part of a creative that names a content of the library. */
+export const contentName = (sha256: string) => `sha256:${sha256}`
+
+/** Files are read two at a time: each unpacks a picture, or starts a program. */
+const reading = pLimit(2)
+
+export interface FileEdit {
+  name: string
+  altText: string
+  tags: string[]
+  retired: boolean
+  version: number
+}
+
+/** Lines that show a content of an advertiser's. */
+async function linesUsing(advertiserId: number, transaction?: Transaction): Promise<Map<string, number[]>> {
+  const pictures = await Creative.findAll({ attributes: ['id', 'sha256'], where: { advertiserId }, transaction })
+  const made = await MadeCreative.findAll({ where: { advertiserId }, transaction })
+  const hashOfPicture = new Map(pictures.map(({ id, sha256 }) => [id, sha256]))
+  const hashOfMade = new Map(
+    made.flatMap(({ id, parts }) =>
+      Object.values(parts).flatMap((part): [number, string][] =>
+        typeof part === 'string' && part.startsWith(contentName('')) ? [[id, part.slice(contentName('').length)]] : []
+      )
+    )
+  )
+  const ads = await Ad.findAll({ attributes: ['lineId', 'creativeId', 'madeCreativeId'], where: { removed: false }, transaction })
+  const lines = new Map<string, number[]>()
+  for (const { lineId, creativeId, madeCreativeId } of ads) {
+    const sha256 = hashOfPicture.get(creativeId ?? -1) ?? hashOfMade.get(madeCreativeId ?? -1)
+    if (sha256 === undefined) continue
+    const known = lines.get(sha256) ?? []
+    if (!known.includes(lineId)) lines.set(sha256, [...known, lineId])
+  }
+  return lines
+}
+
+function viewOf(file: StoredFile, lines: ReadonlyMap<string, readonly number[]>): FileView {
+  const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version } = file
+  const usedBy = [...(lines.get(sha256) ?? [])].sort((a, b) => a - b)
+  return { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version, usedBy }
+}
+
+/** All files of an advertiser, the newest first. */
+export async function filesOf(advertiserId: number): Promise<FileView[]> {
+  const files = await StoredFile.findAll({ where: { advertiserId }, order: [['id', 'DESC']] })
+  const lines = await linesUsing(advertiserId)
+  return files.map((file) => viewOf(file, lines))
+}
+
+export async function findFile(id: number, transaction?: Transaction): Promise<StoredFile> {
+  const file = await StoredFile.findByPk(id, { transaction, ...(transaction ? { lock: transaction.LOCK.UPDATE } : {}) })
+  if (!file) throw unknownObject('file')
+  return file
+}
+
+export async function fileView(id: number): Promise<FileView> {
+  const file = await findFile(id)
+  return viewOf(file, await linesUsing(file.advertiserId))
+}
+
+/**
+ * Takes a file into an advertiser's library after reading all of it. The same content again is the file that is there: it is offered
+ * again where it was retired.
+ * @param path of the file, which stays where it is
+ * @param made of which file it was made, and how
+ */
+export async function takeFile(
+  { sequelize, store }: Pick<Deps, 'sequelize' | 'store'>,
+  actor: Actor,
+  advertiserId: number,
+  { name, path, made }: { name: string; path: string; made?: { from: number; how: string } }
+): Promise<FileTaken> {
+  const { size } = await stat(path)
+  const facts = await reading(() => readFacts(path, size))
+  const { sha256, bytes } = await store.take(path)
+  const { hour: addedHour } = await readMarket()
+  const take = (): Promise<{ id: number; wasKnown: boolean }> =>
+    sequelize.transaction(async (transaction) => {
+      const known = await StoredFile.findOne({ where: { advertiserId, sha256 }, transaction, lock: transaction.LOCK.UPDATE })
+      if (known) {
+        if (known.retired) await known.update({ retired: false, version: known.version + 1 }, { transaction })
+        return { id: known.id, wasKnown: true }
+      }
+      const { id } = await StoredFile.create(
+        {
+          advertiserId,
+          name: name.slice(0, 190),
+          sha256,
+          bytes,
+          medium: facts.medium,
+          facts,
+          tags: [],
+          madeFrom: made?.from ?? null,
+          madeHow: made?.how ?? null,
+          addedHour
+        },
+        { transaction }
+      )
+      await audit(actor, 'add', { kind: 'file', id, advertiserId }, null, { name, medium: facts.medium }, transaction)
+      return { id, wasKnown: false }
+    })
+  // Two who send the same at once: the second finds what the first made.
+  const taken = await take().catch((error: unknown) => {
+    if (error instanceof UniqueConstraintError) return take()
+    throw error
+  })
+  return { file: await fileView(taken.id), wasKnown: taken.wasKnown }
+}
+
+/** The same for a content that is at hand. */
+export async function takeData(
+  deps: Pick<Deps, 'sequelize' | 'store'>,
+  actor: Actor,
+  advertiserId: number,
+  { name, data }: { name: string; data: Buffer }
+): Promise<FileTaken> {
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-'))
+  try {
+    const path = join(folder, 'file')
+    await writeFile(path, data)
+    return await takeFile(deps, actor, advertiserId, { name, path })
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
+
+/** Names, describes, tags, retires a file or offers it again. */
+export async function saveFile({ sequelize }: Pick<Deps, 'sequelize'>, actor: Actor, id: number, edit: FileEdit): Promise<FileView> {
+  await sequelize.transaction(async (transaction) => {
+    const file = await findFile(id, transaction)
+    if (file.version !== edit.version) throw stale('file', viewOf(file, await linesUsing(file.advertiserId, transaction)))
+    const { name, altText, tags, retired } = file
+    const { version, ...became } = edit
+    await file.update({ ...became, version: version + 1 }, { transaction })
+    const object = { kind: 'file' as const, id, advertiserId: file.advertiserId }
+    await audit(actor, 'save', object, { name, altText, tags, retired }, became, transaction)
+  })
+  return fileView(id)
+}
+
+/** Hashes that rows name: what the sweep must not take. */
+export async function namedContents(): Promise<Set<string>> {
+  const rows = [
+    ...(await StoredFile.findAll({ attributes: ['sha256'], raw: true })),
+    ...(await Creative.findAll({ attributes: ['sha256'], raw: true }))
+  ]
+  return new Set(rows.map(({ sha256 }) => sha256))
+}

@@ -1,0 +1,38 @@
+import { execFile } from 'node:child_process'
+import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { promisify } from 'node:util'
+import { readFacts } from '../../src/files/reading.js'
+
+const run = promisify(execFile)
+
+/** A folder of its own while something is done in it. */
+export async function inFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-test-'))
+  try {
+    return await work(folder)
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
+
+/** What is read of some bytes, as of a file. */
+export const factsOf = (data: Buffer) =>
+  inFolder(async (folder) => {
+    const path = join(folder, 'anything.bin')
+    await writeFile(path, data)
+    return readFacts(path, (await stat(path)).size)
+  })
+
+/** Makes a film or a sound. @param args of ffmpeg, before the name of the file */
+export async function madeFile(folder: string, name: string, ...args: string[]): Promise<string> {
+  const path = join(folder, name)
+  await run('ffmpeg', ['-y', '-v', 'error', ...args, path])
+  return path
+}
+
+/** A moving pattern, and a tone, as inputs. */
+export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', String(seconds), '-i', `testsrc2=s=${size}:r=25`]
+export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
+export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
