@@ -55,7 +55,7 @@ describe('a film', () => {
       ['weight', '31 MB', 'at most 10 MB', 'lighten']
     ])
     expect(told(film({ seconds: null }))).toEqual([['length', 'no length in the file', '6 to 60 s', 'encode']])
-    expect(told(film({ seen: { codec: 'hevc', kbps: 1, framesASecond: 25 } }))).toEqual([['codec', 'hevc', 'h264, vp8 or vp9', 'encode']])
+    expect(told(film({ seen: { codec: 'hevc', kbps: 1, framesASecond: 25 } }))).toEqual([['codec', 'H.265', 'H.264, VP8 or VP9', 'encode']])
     expect(told(film({ type: 'video/quicktime' }))).toEqual([['type', 'video/quicktime', 'MP4 or WebM', 'encode']])
   })
 

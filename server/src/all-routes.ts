@@ -1,6 +1,7 @@
 import type { Deps } from './deps.js'
 import { campaignRoutes } from './campaigns/routes.js'
 import { dealRoutes } from './deals/routes.js'
+import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
 import { lineRoutes } from './lines/routes.js'
@@ -19,6 +20,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
     ...fileRoutes(deps),
+    ...fitRoutes(deps),
     ...forecastRoutes(deps),
     ...reportRoutes(deps),
     ...listRoutes(deps),

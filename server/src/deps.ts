@@ -3,6 +3,7 @@ import type { Logger } from 'pino'
 import type { ForecastPool } from './forecasts/forecast-pool.js'
 import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
+import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
 import type { RecordsDesk } from './results/records-desk.js'
 import type { TapeBuilder } from './tape/tape-builder.js'
@@ -49,6 +50,7 @@ export interface Deps {
   /** Contents of files, by their hashes. */
   store: ContentStore
   uploads: Uploads
+  fits: FitDesk
   /** Whether the database answers. */
   watch: DatabaseWatch
   /** Sites of publishers and sources. */

@@ -14,6 +14,7 @@ import { makeLog } from './log.js'
 import { setUpDemo } from './demo/demo.js'
 import { ContentStore } from './files/content-store.js'
 import { namedContents } from './files/library.js'
+import { FitDesk } from './files/fit-desk.js'
 import { moveBlobs } from './files/moving.js'
 import { Uploads } from './files/uploads.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
@@ -93,6 +94,7 @@ export async function startServer(
     ),
     store,
     uploads,
+    fits: new FitDesk(),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {

@@ -39,6 +39,13 @@ export const router = createRouter({
         { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }
       ]
     },
+    { path: '/creatives', name: 'creatives', component: () => import('./views/creatives/CreativesView.vue'), meta: { title: 'Creatives' } },
+    {
+      path: '/creatives/specification',
+      name: 'specification',
+      component: () => import('./views/creatives/SpecificationView.vue'),
+      meta: { title: 'What slots take' }
+    },
     { path: '/reports', name: 'reports', component: () => import('./views/reports/ReportsView.vue'), meta: { title: 'Reports' } },
     {
       path: '/reports/forecasts',

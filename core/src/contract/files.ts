@@ -53,3 +53,17 @@ export const fileTaken = shape({
   wasKnown: flag()
 })
 export type FileTaken = TypeOf<typeof fileTaken>
+
+/** Something that is made to fit: waiting, under way, or what became of it. */
+export const fitView = shape({
+  id: number(),
+  file: number(),
+  /** What is done. */
+  words: text(),
+  share: number(),
+  state: oneOf(['waits', 'works', 'done', 'failed', 'stopped']),
+  said: text(),
+  /** Files that were made. */
+  made: list(number())
+})
+export type FitView = TypeOf<typeof fitView>

@@ -63,6 +63,19 @@ export const typeWords = (type: string) => TYPE_NAMES[type] ?? type
 const ratioWords = (ratio: number) =>
   ({ '1.78': '16:9', '1': '1:1', '0.56': '9:16', '1.33': '4:3', '2': '2:1' })[String(Math.round(ratio * 100) / 100)] ??
   `${oneDigit(ratio)}:1`
+const CODEC_NAMES: Readonly<Record<string, string>> = {
+  h264: 'H.264',
+  hevc: 'H.265',
+  vp8: 'VP8',
+  vp9: 'VP9',
+  av1: 'AV1',
+  aac: 'AAC',
+  mp3: 'MP3',
+  opus: 'Opus',
+  vorbis: 'Vorbis',
+  pcm_s16le: 'PCM'
+}
+export const codecWords = (codec: string) => CODEC_NAMES[codec] ?? codec
 /** A length with hundredths where tenths would not tell it from what is allowed. */
 const secondsWords = (seconds: number) => `${Math.round(seconds * 100) / 100} s`
 
@@ -121,9 +134,10 @@ const CHECKS: Readonly<Record<Exclude<Rule, 'medium'>, Check>> = {
     return sound === 'needed' && !heard ? finding('sound', 'no sound track', 'a sound track', ['silence']) : null
   },
   codec: ({ seen, heard, medium }, { seenCodecs, heardCodecs }) => {
-    if (medium === 'film' && seen && !seenCodecs.includes(seen.codec)) return finding('codec', seen.codec, list(seenCodecs), ['encode'])
+    if (medium === 'film' && seen && !seenCodecs.includes(seen.codec))
+      return finding('codec', codecWords(seen.codec), list(seenCodecs.map(codecWords)), ['encode'])
     return heard && heardCodecs.length > 0 && !heardCodecs.includes(heard.codec)
-      ? finding('codec', `${heard.codec} sound`, list(heardCodecs), ['encode'])
+      ? finding('codec', `${codecWords(heard.codec)} sound`, list(heardCodecs.map(codecWords)), ['encode'])
       : null
   },
   frames: ({ seen, medium }, { framesASecond }) =>
@@ -173,23 +187,49 @@ export interface ToldFinding extends FileFinding {
   shapes: Shape[]
 }
 
+/** What some sources take less of than the slot does. */
+export interface SourceFinding extends FileFinding {
+  sources: string[]
+}
+
 /** What is told of a file: what takes it, what could take it after a fix, and what each finding is and is not allowed for. */
 export interface FileVerdict {
   takes: { shape: Shape; part: string; notBy: readonly string[] }[]
   findings: ToldFinding[]
+  bySource: SourceFinding[]
+}
+
+const isAlike = (a: FileFinding, b: FileFinding) => a.rule === b.rule && a.is === b.is && a.allowed === b.allowed
+
+/** What sources find in a file that the slots themselves do not. */
+function sourceFindings(facts: FileFacts, shapes: readonly Shape[]): SourceFinding[] {
+  const found: SourceFinding[] = []
+  for (const shape of shapes)
+    takenBy(shape, null).forEach((one, place) => {
+      if (one.medium !== facts.medium) return
+      const own = findingsOf(facts, one)
+      for (const source of SOURCE_NAMES)
+        for (const more of findingsOf(facts, takenBy(shape, source)[place])) {
+          if (own.some(({ rule }) => rule === more.rule)) continue
+          const alike = found.find((other) => isAlike(other, more))
+          if (!alike) found.push({ ...more, sources: [source] })
+          else if (!alike.sources.includes(source)) alike.sources.push(source)
+        }
+    })
+  return found
 }
 
 /** Verdicts put together: one finding for all slots that say the same. */
-export function fileVerdict(facts: FileFacts, shapes?: readonly Shape[]): FileVerdict {
+export function fileVerdict(facts: FileFacts, shapes: readonly Shape[] = shapesTaking(facts.medium)): FileVerdict {
   const findings: ToldFinding[] = []
   const takes: FileVerdict['takes'] = []
   for (const { shape, part, findings: own, notBy } of verdictsOf(facts, shapes)) {
     if (own.length === 0) takes.push({ shape, part, notBy })
     for (const one of own) {
-      const alike = findings.find(({ rule, is, allowed }) => rule === one.rule && is === one.is && allowed === one.allowed)
+      const alike = findings.find((other) => isAlike(other, one))
       if (!alike) findings.push({ ...one, shapes: [shape] })
       else if (!alike.shapes.includes(shape)) alike.shapes.push(shape)
     }
   }
-  return { takes, findings }
+  return { takes, findings, bySource: sourceFindings(facts, shapes) }
 }

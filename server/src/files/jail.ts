@@ -14,6 +14,10 @@ export interface JailLimits {
   seconds: number
   /** Bytes of a file that is written. */
   bytes: number
+  /** Ends it at once. */
+  signal?: AbortSignal
+  /** Hears what it says on its first stream, as it comes. */
+  onSaid?: (text: string) => void
 }
 
 class JailError extends Error {}
@@ -46,7 +50,7 @@ export async function jailed<T>(
     const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs', '--']
     const nobody = ['unshare', '--net', '--', 'setpriv', ...asNobody]
     const [program, ...rest] = [...(isRoot ? nobody : []), ...limited, 'nice', '-n', '10', command, ...args]
-    const out = await outputOf(program, rest, folder, limits.seconds * 3000)
+    const out = await outputOf(program, rest, folder, limits)
     return await read({ ...out, folder })
   } finally {
     await rm(folder, { recursive: true, force: true })
@@ -57,20 +61,22 @@ function outputOf(
   program: string,
   args: readonly string[],
   cwd: string,
-  milliseconds: number
+  { seconds, signal, onSaid }: JailLimits
 ): Promise<{ stdout: string; stderr: string }> {
   return new Promise((resolve, reject) => {
     const child = spawn(program, args, {
       cwd,
       env: { PATH: '/usr/bin:/bin', TMPDIR: cwd, LANG: 'C' },
       stdio: ['ignore', 'pipe', 'pipe'],
-      timeout: milliseconds,
+      timeout: seconds * 3000,
+      signal,
       killSignal: 'SIGKILL'
     })
     const out = { stdout: '', stderr: '' }
     for (const name of ['stdout', 'stderr'] as const)
       child[name].on('data', (chunk: Buffer) => {
         if (out[name].length < MOST_OUTPUT) out[name] += chunk.toString('utf8')
+        if (name === 'stdout') onSaid?.(chunk.toString('utf8'))
       })
     child.on('error', reject)
     child.on('close', (code, signal) => {

@@ -108,7 +108,7 @@ export async function takeFile(
           facts,
           tags: [],
           madeFrom: made?.from ?? null,
-          madeHow: made?.how ?? null,
+          madeHow: made?.how.slice(0, 500) ?? null,
           addedHour
         },
         { transaction }
@@ -129,13 +129,13 @@ export async function takeData(
   deps: Pick<Deps, 'sequelize' | 'store'>,
   actor: Actor,
   advertiserId: number,
-  { name, data }: { name: string; data: Buffer }
+  { name, data, made }: { name: string; data: Buffer; made?: { from: number; how: string } }
 ): Promise<FileTaken> {
   const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-'))
   try {
     const path = join(folder, 'file')
     await writeFile(path, data)
-    return await takeFile(deps, actor, advertiserId, { name, path })
+    return await takeFile(deps, actor, advertiserId, { name, path, made })
   } finally {
     await rm(folder, { recursive: true, force: true })
   }

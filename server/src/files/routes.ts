@@ -26,7 +26,7 @@ async function uploadScope({ params: { uploadId } }: { params: Params }): Promis
   if (!upload) throw unknownObject('upload')
   return upload.advertiserId
 }
-const fileScope = async ({ params: { fileId } }: { params: Params }) => (await findFile(fileId)).advertiserId
+export const fileScope = async ({ params: { fileId } }: { params: Params }) => (await findFile(fileId)).advertiserId
 
 /** Files of the library, and uploads into it. */
 export function fileRoutes(deps: Deps): Route[] {

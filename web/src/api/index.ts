@@ -5,6 +5,8 @@ import type {
   DealAskView,
   DealView,
   DealsView,
+  FileTaken,
+  FileView,
   OfferedDealView,
   ForecastLine,
   ForecastRecordView,
@@ -130,6 +132,13 @@ export const api = {
     form.append('file', file)
     return post<LineView>(`/lines/${id}/creatives`, form)
   },
+  /** A file of the library onto a line. */
+  addFile: (id: number, file: number) => post<LineView>(`/lines/${id}/files`, { file }),
+  files: (advertiser: number) => get<FileView[]>(`/advertisers/${advertiser}/files`),
+  finishUpload: (id: number) => post<FileTaken>(`/uploads/${id}/finish`, undefined),
+  saveFile: (id: number, edit: { name: string; altText: string; tags: string[]; retired: boolean; version: number }) =>
+    put<FileView>(`/files/${id}`, edit),
+  fileUrl: (id: number) => `/api/files/${id}/content`,
   madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
   removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),

@@ -33,6 +33,7 @@ async function onSignOut() {
     <nav aria-label="Views">
       <RouterLink :to="{ name: 'market' }">Market</RouterLink>
       <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink>
+      <RouterLink :to="{ name: 'creatives' }">Creatives</RouterLink>
       <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
     </nav>
     <RunControls />

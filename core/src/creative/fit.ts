@@ -1,0 +1,141 @@
+import { yup } from '../input/index.js'
+import type { Shape } from '../taxonomy/index.js'
+import type { FileFacts } from './facts.js'
+import { RATIO_SLACK, SPECIFICATION, takenBy, type Bounds } from './specification.js'
+import { weightWords } from './findings.js'
+
+const share = () => yup.number().min(0, 'The point lies in the picture.').max(1, 'The point lies in the picture.').required()
+const focalPoint = yup.object({ x: share(), y: share() }).noUnknown()
+const pixels = (what: string, least: number, most: number) =>
+  yup
+    .number()
+    .integer(`${what} is a whole number of pixels.`)
+    .min(least, `${what} is at least ${least}.`)
+    .max(most, `${what} is at most ${most}.`)
+    .required(`${what} is needed.`)
+
+/** What is made of a film or a sound. */
+export const filmFitSchema = yup
+  .object({
+    from: yup.number().min(0, 'The part begins in the film.').required('Where does the part begin?'),
+    to: yup
+      .number()
+      .required('Where does the part end?')
+      .test('after', 'The part ends after it begins.', function (to) {
+        return to > (this.parent as { from: number }).from
+      }),
+    /** Pixels of what is seen, and whether the whole is kept with bars beside it or a part of it fills it. */
+    frame: yup
+      .object({
+        width: pixels('The width', 144, 3840),
+        height: pixels('The height', 144, 2160),
+        how: yup
+          .string()
+          .oneOf(['pad', 'crop'] as const, 'It is padded or cropped.')
+          .required(),
+        focal: focalPoint.required()
+      })
+      .noUnknown()
+      .nullable()
+      .defined(),
+    /** Bytes of what is made, at most. */
+    mostBytes: yup
+      .number()
+      .integer('A weight is whole bytes.')
+      .min(100_000, 'Under 100 kB nothing is left of it.')
+      .max(50 * 1024 * 1024, 'At most 50 MB are made.')
+      .required('How heavy may it be?'),
+    /** Loudness to be met, LUFS; null leaves it as it is. */
+    level: yup.number().min(-30, 'The level is at least -30 LUFS.').max(-10, 'The level is at most -10 LUFS.').nullable().defined(),
+    /** A silent track where there is none. */
+    silence: yup.boolean().required()
+  })
+  .noUnknown()
+export type FilmFit = yup.InferType<typeof filmFitSchema>
+
+/** Pictures for slots, cut from one, the point that matters kept. */
+export const pictureFitSchema = yup
+  .object({
+    slots: yup
+      .array()
+      .of(
+        yup
+          .object({
+            shape: yup
+              .string()
+              .oneOf(Object.keys(SPECIFICATION) as Shape[], 'There is no such slot.')
+              .required(),
+            part: yup.string().required()
+          })
+          .noUnknown()
+          .required()
+      )
+      .min(1, 'For which slots?')
+      .max(30, 'At most 30 at once.')
+      .required('For which slots?'),
+    focal: focalPoint.required()
+  })
+  .noUnknown()
+export type PictureFit = yup.InferType<typeof pictureFitSchema>
+
+const middle = ({ least, most }: Bounds) => (least + most) / 2
+const clock = (seconds: number) => {
+  const whole = Math.floor(seconds)
+  const tenths = Math.round((seconds - whole) * 10)
+  return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}${tenths > 0 ? `.${tenths}` : ''}`
+}
+
+/** Sizes that films are made in, the largest first. */
+const FRAMES: readonly (readonly [number, number])[] = [
+  [1920, 1080],
+  [1280, 720],
+  [854, 480],
+  [640, 360]
+]
+
+/**
+ * What would make a film or a sound fit a slot: its first seconds, a frame that the slot takes, its weight, its loudness, a track where
+ * there is none. What fits already stays as it is.
+ * @param source by whose limits; all that the slot takes where it is null
+ */
+export function fitFor(facts: FileFacts, shape: Shape, source: string | null = null): FilmFit | null {
+  const one = takenBy(shape, source).find(({ medium }) => medium === facts.medium)
+  if (!one?.seconds || facts.seconds === null) return null
+  const { width, height, heard } = facts
+  let frame: FilmFit['frame'] = null
+  if (width !== null && height !== null && one.least && one.most) {
+    const hasRatio = one.ratios.some((ratio) => Math.abs(width / height / ratio - 1) <= RATIO_SLACK)
+    const isIn = width >= one.least.width && height >= one.least.height && width <= one.most.width && height <= one.most.height
+    if (!hasRatio || !isIn) {
+      const { least } = one
+      const fitting = FRAMES.filter(([w, h]) => w >= least.width && h >= least.height)
+      // No larger than the film is, where the slot lets it.
+      const [w, h] = fitting.find(([wide, high]) => wide <= width || high <= height) ?? fitting[fitting.length - 1]
+      frame = { width: w, height: h, how: 'pad', focal: { x: 0.5, y: 0.5 } }
+    }
+  }
+  const isOff = heard && !heard.isSilent && heard.lufs !== null && one.loudness
+  const level = isOff && heard.lufs !== null && one.loudness && !within(heard.lufs, one.loudness) ? middle(one.loudness) : null
+  return {
+    from: 0,
+    to: Math.min(facts.seconds, one.seconds.most),
+    frame,
+    mostBytes: one.mostBytes,
+    level,
+    silence: one.sound === 'needed' && heard === null
+  }
+}
+const within = (value: number, { least, most }: Bounds) => value >= least && value <= most
+
+/** What will be done, in one sentence without its end. */
+export function fitWords(facts: FileFacts, { from, to, frame, mostBytes, level, silence }: FilmFit): string {
+  const whole = facts.seconds !== null && from <= 0 && to >= facts.seconds - 0.05
+  const does = [
+    ...(whole ? [] : [`cut to ${clock(from)}-${clock(to)}`]),
+    ...(frame ? [`${frame.how === 'pad' ? 'padded' : 'cropped'} to ${frame.width}x${frame.height}`] : []),
+    ...(facts.bytes > mostBytes ? [`brought under ${weightWords(mostBytes)}`] : []),
+    ...(level === null ? [] : [`levelled to ${level} LUFS`]),
+    ...(silence ? ['given a silent track'] : [])
+  ]
+  return does.join(', ') || 'written anew'
+}

@@ -1,0 +1,282 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { MEDIA, type Medium } from '@tin-harbor/core/creative'
+import type { FileView } from '@tin-harbor/core/contract'
+import { api } from '@/api'
+import { useAddress } from '@/composables/use-address'
+import { count, perCent } from '@/composables/formats'
+import FileField from '@/parts/FileField.vue'
+import StateNote from '@/parts/StateNote.vue'
+import { useManifest } from '@/stores/manifest'
+import { useSession } from '@/stores/session'
+import FileNote from './FileNote.vue'
+import FileSight from './FileSight.vue'
+import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
+import { useUploads } from './use-uploads'
+
+const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wrong: 'that fit nothing yet', retired: 'retired' } as const
+type Use = keyof typeof USES
+const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
+
+const manifest = useManifest()
+const session = useSession()
+const address = useAddress()
+const [advertiserPart, mediumPart, usePart, tagPart, filePart] = ['advertiser', 'kind', 'use', 'tag', 'file'].map(address.part)
+const searched = ref('')
+
+const advertiser = computed(
+  () => manifest.advertisers.find(({ id }) => id === Number(advertiserPart.value))?.id ?? manifest.advertisers[0]?.id ?? null
+)
+const use = computed<Use>(() => (usePart.value in USES ? (usePart.value as Use) : 'all'))
+const files = shallowRef<FileView[] | null>(null)
+const error = ref<string | null>(null)
+
+async function load() {
+  const wanted = advertiser.value
+  if (wanted === null) return
+  try {
+    const found = await api.files(wanted)
+    if (wanted !== advertiser.value) return
+    files.value = found
+    error.value = null
+  } catch (failure) {
+    error.value = (failure as Error).message
+  }
+}
+const put = (file: FileView) => (files.value = [file, ...(files.value ?? []).filter(({ id }) => id !== file.id)])
+const { sendings, cutOff, readCutOff, send, clear } = useUploads(
+  () => advertiser.value,
+  (file) => put(file)
+)
+watch(
+  advertiser,
+  () => {
+    files.value = null
+    clear()
+    void load()
+    void readCutOff()
+  },
+  { immediate: true }
+)
+onMounted(() => manifest.load())
+
+const isUse: Readonly<Record<Use, (file: FileView) => boolean>> = {
+  all: (file) => !file.retired,
+  used: (file) => file.usedBy.length > 0,
+  unused: (file) => !file.retired && file.usedBy.length === 0,
+  wrong: (file) => !file.retired && verdictOf(file).takes.length === 0,
+  retired: (file) => file.retired
+}
+const tags = computed(() => [...new Set((files.value ?? []).flatMap((file) => file.tags))].sort())
+const shown = computed(() => {
+  const wanted = searched.value.trim().toLowerCase()
+  return (files.value ?? []).filter(
+    (file) =>
+      isUse[use.value](file) &&
+      (mediumPart.value === '' || file.medium === mediumPart.value) &&
+      (tagPart.value === '' || file.tags.includes(tagPart.value)) &&
+      `${file.name} ${file.altText} ${file.tags.join(' ')}`.toLowerCase().includes(wanted)
+  )
+})
+/** Rows of the sheet by the slots that take a file; what fits nothing comes first: there is something to do about it. */
+const rows = computed(() => {
+  const found = new Map<string, FileView[]>()
+  for (const file of shown.value) found.set(rowOf(file), [...(found.get(rowOf(file)) ?? []), file])
+  return [...found].sort(([, a], [, b]) => verdictOf(a[0]).takes.length - verdictOf(b[0]).takes.length)
+})
+const chosen = computed(() => (files.value ?? []).find(({ id }) => id === Number(filePart.value)) ?? null)
+const isOver = ref(false)
+function onDrop(event: DragEvent) {
+  isOver.value = false
+  if (session.may('draft')) send([...(event.dataTransfer?.files ?? [])])
+}
+</script>
+
+<template>
+  <div class="CreativesView" :class="{ 'has-note': chosen }">
+    <section
+      class="CreativesView-sheet"
+      :class="{ 'is-over': isOver }"
+      @dragover.prevent="isOver = session.may('draft')"
+      @dragleave="isOver = false"
+      @drop.prevent="onDrop">
+      <header>
+        <h1>Creatives</h1>
+        <RouterLink :to="{ name: 'specification' }">What slots take</RouterLink>
+      </header>
+      <p class="CreativesView-sentence">
+        <select v-model="mediumPart" aria-label="Kind of file">
+          <option value="">Files</option>
+          <option v-for="medium in MEDIA.filter((one) => one !== 'banner')" :key="medium" :value="medium">
+            {{ MEDIUM_WORDS[medium] }}
+          </option>
+        </select>
+        of
+        <select :value="String(advertiser)" aria-label="Advertiser" @change="advertiserPart = ($event.target as HTMLSelectElement).value">
+          <option v-for="one in manifest.advertisers" :key="one.id" :value="String(one.id)">{{ one.name }}</option>
+        </select>
+        <select :value="use" aria-label="Use" @change="usePart = ($event.target as HTMLSelectElement).value">
+          <option v-for="(words, name) in USES" :key="name" :value="name">{{ words }}</option>
+        </select>
+        <template v-if="tags.length > 0"
+          >tagged
+          <select v-model="tagPart" aria-label="Tag">
+            <option value="">anything</option>
+            <option v-for="tag in tags" :key="tag" :value="tag">{{ tag }}</option>
+          </select></template
+        >
+        <input v-model="searched" type="search" placeholder="called …" aria-label="Search by name, text or tag" />
+        <span v-if="files" class="quiet small" role="status">{{ count(shown.length) }} of {{ count(files.length) }}</span>
+      </p>
+      <p v-if="session.may('draft')" class="CreativesView-add">
+        <FileField words="Add files …" accept="image/*,video/*,audio/*" is-many @files="send" />
+        <span class="quiet small">or drop them here; each is read whole before it is taken</span>
+      </p>
+      <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
+        Broke off: {{ cutOff.map(({ name }) => name).join(', ') }}. Choose {{ cutOff.length === 1 ? 'the file' : 'the files' }} again, and
+        {{ cutOff.length === 1 ? 'it goes' : 'they go' }} on where {{ cutOff.length === 1 ? 'it' : 'they' }} stopped.
+      </p>
+      <ul v-if="sendings.length > 0" class="CreativesView-sending" aria-label="Files under way">
+        <li v-for="(one, n) in sendings" :key="n" :role="one.state === 'refused' ? 'alert' : 'status'">
+          <b>{{ one.name }}</b>
+          <span v-if="one.state === 'sends'"
+            ><progress :value="one.share" max="1" :aria-label="`${one.name} sent`"></progress> {{ perCent(one.share) }}
+            <button class="plain small" type="button" :aria-label="`Stop ${one.name}`" @click="one.stop">✕</button></span
+          >
+          <span v-else :class="{ trouble: one.state === 'refused' }">{{
+            one.state === 'done' ? one.said || 'taken' : one.state === 'refused' ? one.said : one.state
+          }}</span>
+        </li>
+      </ul>
+      <StateNote v-if="error || !files" :error="error" reads="Reading the library" @retry="load" />
+      <p v-else-if="files.length === 0" class="CreativesView-none">
+        Nothing here yet. Add a picture, a film or a sound: it is read at once, and told which slots take it.
+      </p>
+      <p v-else-if="shown.length === 0" class="CreativesView-none">No file is like that.</p>
+      <section v-for="[row, own] in rows" :key="row" class="CreativesView-row">
+        <h2 class="ruled">{{ row }}</h2>
+        <ul>
+          <li v-for="file in own" :key="file.id">
+            <button
+              type="button"
+              :class="{ 'is-chosen': chosen?.id === file.id }"
+              :aria-pressed="chosen?.id === file.id"
+              @click="filePart = chosen?.id === file.id ? '' : String(file.id)">
+              <FileSight :file="file" />
+              <span class="CreativesView-name">{{ file.name }}</span>
+              <span class="quiet small">{{ aboutFile(file) }}; {{ stateOf(file) }}</span>
+            </button>
+          </li>
+        </ul>
+      </section>
+    </section>
+    <FileNote v-if="chosen" :file="chosen" @saved="put" @close="filePart = ''" />
+  </div>
+</template>
+
+<style>
+.CreativesView {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  height: 100%;
+  background: var(--paper);
+}
+
+.CreativesView.has-note {
+  grid-template-columns: minmax(0, 1fr) 330px;
+}
+
+.CreativesView-sheet {
+  padding: 14px 24px 40px;
+  overflow: auto;
+}
+
+.CreativesView-sheet.is-over {
+  outline: 2px dashed var(--brass);
+  outline-offset: -4px;
+}
+
+.CreativesView-sheet > header {
+  display: flex;
+  gap: 20px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+
+.CreativesView h1 {
+  font: 600 21px/1.2 var(--serif);
+}
+
+.CreativesView-sentence {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: baseline;
+  margin: 8px 0;
+  font: 15px/1.6 var(--serif);
+}
+
+.CreativesView-add {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin: 4px 0;
+}
+
+.CreativesView-sending {
+  margin: 6px 0;
+  padding: 0;
+  list-style: none;
+}
+
+.CreativesView-sending li {
+  display: flex;
+  gap: 10px;
+  align-items: baseline;
+  padding: 3px 0;
+  border-bottom: 1px solid var(--rule-2);
+}
+
+.CreativesView-none {
+  padding: 18px 0;
+  font: 14px/1.5 var(--serif);
+}
+
+.CreativesView-row h2 {
+  margin: 14px 0 8px;
+}
+
+.CreativesView-row ul {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 14px 18px;
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.CreativesView-row button {
+  display: grid;
+  gap: 2px;
+  max-width: 260px;
+  padding: 0 0 3px;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  background: none;
+  color: var(--ink);
+  text-align: left;
+  font: 12.5px/1.35 var(--sans);
+  cursor: pointer;
+}
+
+.CreativesView-row button.is-chosen {
+  border-bottom-color: var(--brass);
+}
+
+.CreativesView-name {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  font-weight: 600;
+}
+</style>

@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { ElButton, ElInput } from 'element-plus'
+import type { FileView } from '@tin-harbor/core/contract'
+import { ApiError, api } from '@/api'
+import { decimal, marketTime } from '@/composables/formats'
+import { useManifest } from '@/stores/manifest'
+import { useSession } from '@/stores/session'
+import FileSight from './FileSight.vue'
+import { aboutFile, verdictOf } from './file-words'
+
+/** A file of the sheet, in its margin: what takes it, what is wrong with it, where it is used, and what it is called. */
+export interface FileNoteProps {
+  file: FileView
+}
+const props = defineProps<FileNoteProps>()
+const emit = defineEmits<{ saved: [file: FileView]; close: [] }>()
+const manifest = useManifest()
+const session = useSession()
+
+const name = ref('')
+const altText = ref('')
+const tags = ref('')
+const error = ref<string | null>(null)
+watch(
+  () => [props.file.id, props.file.version],
+  () => {
+    ;[name.value, altText.value, tags.value] = [props.file.name, props.file.altText, props.file.tags.join(', ')]
+    error.value = null
+  },
+  { immediate: true }
+)
+const verdict = computed(() => verdictOf(props.file))
+const tagList = computed(() => [
+  ...new Set(
+    tags.value
+      .split(',')
+      .map((tag) => tag.trim())
+      .filter((tag) => tag !== '')
+  )
+])
+const isChanged = computed(
+  () => name.value !== props.file.name || altText.value !== props.file.altText || tagList.value.join() !== props.file.tags.join()
+)
+const heard = computed(() => {
+  const { heard: track } = props.file.facts
+  if (!track) return null
+  const level = track.isSilent ? 'silent' : track.lufs === null ? '' : `${decimal(track.lufs)} LUFS`
+  return [track.codec, ...(track.channels > 0 ? [`${track.channels} channels`] : []), level].filter((word) => word !== '').join(', ')
+})
+
+async function save(retired = props.file.retired) {
+  try {
+    emit(
+      'saved',
+      await api.saveFile(props.file.id, {
+        name: name.value.trim(),
+        altText: altText.value.trim(),
+        tags: tagList.value,
+        retired,
+        version: props.file.version
+      })
+    )
+  } catch (failure) {
+    error.value = failure instanceof ApiError ? (failure.issues[0]?.message ?? failure.message) : (failure as Error).message
+  }
+}
+</script>
+
+<template>
+  <aside class="FileNote" :aria-label="`About ${file.name}`">
+    <header>
+      <h2>{{ file.name }}</h2>
+      <button class="plain" type="button" aria-label="Close" @click="$emit('close')">✕</button>
+    </header>
+    <FileSight :file="file" plays />
+    <p class="small">
+      {{ aboutFile(file)
+      }}<template v-if="file.facts.seen"
+        >; {{ file.facts.seen.codec }}, {{ decimal(file.facts.seen.framesASecond) }} frames a second</template
+      ><template v-if="heard">; sound {{ heard }}</template
+      ><template v-if="file.facts.turned > 0">; turned by a flag</template>.
+      <template v-if="file.facts.hasPlace">It says where it was taken.</template>
+    </p>
+    <p class="small quiet">
+      Added {{ marketTime(file.addedHour) }}<template v-if="file.madeHow">, {{ file.madeHow }}</template
+      >.
+    </p>
+    <section v-if="verdict.takes.length > 0">
+      <h3>Takes it</h3>
+      <ul>
+        <li v-for="{ shape, part, notBy } in verdict.takes" :key="`${shape} ${part}`">
+          {{ shape }}<span v-if="part !== 'file'" class="quiet"> as {{ part }}</span
+          ><span v-if="notBy.length > 0" class="trouble">, not sold by {{ notBy.join(', ') }}</span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="verdict.findings.length > 0">
+      <h3>{{ verdict.takes.length > 0 ? 'Others do not' : 'What is wrong' }}</h3>
+      <ul data-test="file-findings">
+        <li v-for="{ rule, is, allowed, shapes } in verdict.findings" :key="`${rule} ${is} ${allowed}`">
+          <b>{{ is }}</b>; allowed is {{ allowed }} <span class="quiet small">for {{ shapes.join(', ') }}</span>
+        </li>
+      </ul>
+    </section>
+    <section v-if="file.usedBy.length > 0">
+      <h3>On</h3>
+      <ul>
+        <li v-for="line in file.usedBy" :key="line">
+          <RouterLink :to="{ name: 'line', params: { lineId: line } }">{{ manifest.lineName(line) || `line ${line}` }}</RouterLink>
+        </li>
+      </ul>
+    </section>
+    <form v-if="session.may('draft')" @submit.prevent="save()">
+      <label>Name <ElInput v-model="name" size="small" maxlength="190" /></label>
+      <label>Said for it, to those who do not see it <ElInput v-model="altText" size="small" maxlength="300" /></label>
+      <label>Tags, with commas <ElInput v-model="tags" size="small" /></label>
+      <p v-if="error" class="trouble" role="alert">{{ error }}</p>
+      <p class="FileNote-buttons">
+        <ElButton size="small" native-type="submit" :disabled="!isChanged">Save</ElButton>
+        <button class="plain small" type="button" @click="save(!file.retired)">
+          {{ file.retired ? 'Offer it again' : 'Retire it' }}
+        </button>
+      </p>
+    </form>
+  </aside>
+</template>
+
+<style>
+.FileNote {
+  padding: 12px 16px 30px;
+  overflow: auto;
+  border-left: 1px solid var(--rule);
+}
+
+.FileNote header {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+
+.FileNote h2 {
+  overflow-wrap: anywhere;
+  font: 600 15px/1.3 var(--serif);
+}
+
+.FileNote h3 {
+  margin: 10px 0 2px;
+  color: var(--ink-2);
+  font: 600 12px/1.3 var(--sans);
+}
+
+.FileNote ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+
+.FileNote li {
+  padding: 3px 0;
+  border-bottom: 1px solid var(--rule-2);
+}
+
+.FileNote .FileSight {
+  width: 100%;
+  height: auto;
+  max-height: 190px;
+  object-fit: contain;
+}
+
+.FileNote audio.FileSight {
+  height: 40px;
+}
+
+.FileNote form {
+  display: grid;
+  gap: 8px;
+  margin-top: 14px;
+}
+
+.FileNote label {
+  display: grid;
+  gap: 2px;
+  font-size: 12px;
+}
+
+.FileNote-buttons {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+}
+</style>

@@ -1,0 +1,35 @@
+import { fileVerdict, typeWords, weightWords, type FileVerdict } from '@tin-harbor/core/creative'
+import type { FileView } from '@tin-harbor/core/contract'
+import { decimal } from '@/composables/formats'
+
+/** What a file is, in one line. */
+export function aboutFile({ facts }: FileView): string {
+  const { width, height, seconds, bytes, type } = facts
+  return [
+    typeWords(type),
+    ...(width === null ? [] : [`${width}x${height}`]),
+    ...(seconds === null ? [] : [`${decimal(seconds)} s`]),
+    weightWords(bytes)
+  ].join(', ')
+}
+
+const kept = new WeakMap<object, FileVerdict>()
+/** What every slot says to a file; worked out once. */
+export function verdictOf(file: FileView): FileVerdict {
+  const known = kept.get(file.facts) ?? fileVerdict(file.facts)
+  kept.set(file.facts, known)
+  return known
+}
+
+/** A file in a word. */
+export function stateOf(file: FileView): string {
+  if (file.retired) return 'retired'
+  if (file.usedBy.length > 0) return file.usedBy.length === 1 ? 'on 1 line' : `on ${file.usedBy.length} lines`
+  return verdictOf(file).takes.length > 0 ? 'ready' : 'fits nothing yet'
+}
+
+/** The row of the sheet that a file lies in: the slots that take it. */
+export function rowOf(file: FileView): string {
+  const shapes = [...new Set(verdictOf(file).takes.map(({ shape }) => shape))]
+  return shapes.join(', ') || 'fits no slot as it is'
+}
