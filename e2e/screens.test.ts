@@ -20,6 +20,8 @@ const SCREENS: readonly (readonly [path: string, ready: string])[] = [
   ['/reports?by=city', '.ReportTable tbody th'],
   ['/reports/forecasts', '.ForecastRecord'],
   ['/reports/trace/1001', '.StairTable tbody tr'],
+  ['/creatives', '.CreativesView-row'],
+  ['/creatives/specification', 'tbody th'],
   ['/words', 'dt']
 ]
 const SIZES = [

@@ -244,6 +244,22 @@ describe('an upload', () => {
     const refused = await ask('POST', `/lines/${lineId}/files`, { file: wrong.body.file.id })
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('301x250 fits no slot')])
     expect((await ask('POST', `/lines/${lineId}/files`, { file: 99_999 })).status).toBe(422)
+    await inFolder(async (folder) => {
+      const path = await madeFile(folder, 'film.mp4', ...PATTERN('1280x720', 8), ...TONE(8), ...FAST, '-c:a', 'aac', '-shortest')
+      const film = (await whole('Film.mp4', readFileSync(path))).body.file
+      const videoLine = await drafted({ name: 'Shows films', format: 'video' })
+      const onIt = await ask('POST', `/lines/${videoLine}/files`, { file: film.id })
+      expect(onIt.body.ads).toMatchObject([
+        { name: 'Film.mp4', type: 'video', seconds: film.facts.seconds, shapes: expect.arrayContaining(['large player']) }
+      ])
+      expect(JSON.stringify((await ask('POST', `/lines/${videoLine}/files`, { file: film.id })).body)).toContain('on this line already')
+      expect(JSON.stringify((await ask('POST', `/lines/${lineId}/files`, { file: film.id })).body)).toContain('this is a film')
+      expect(JSON.stringify((await ask('POST', `/lines/${videoLine}/files`, { file: file.id })).body)).toContain(
+        'cannot run on a video line'
+      )
+      const used = (await ask('GET', `/files/${film.id}`)).body as unknown as FileView
+      expect(used.usedBy).toEqual([videoLine])
+    })
   })
 
   const ended = async (job: { id: number }): Promise<FitView> => {

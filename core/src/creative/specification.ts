@@ -175,6 +175,3 @@ export const shapesTaking = (medium: Medium): readonly Shape[] =>
   SHAPES.filter((shape) => SPECIFICATION[shape].some((one) => one.medium === medium))
 
 export const SOURCE_NAMES: readonly string[] = SOURCES.map((source) => source.name)
-
-/** Letters of the texts of ads, counted as they are seen. */
-export const TEXT_LIMITS = { headline: 25, longHeadline: 90, text: 90, brand: 25, button: 20 } as const

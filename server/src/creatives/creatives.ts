@@ -28,7 +28,7 @@ export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number
   const file = await StoredFile.findByPk(fileId)
   if (file?.advertiserId !== advertiserId) throw invalidField('file', 'Not a file of this advertiser.')
   const { draft } = await findLine(lineId)
-  if (draft.format !== 'display') return addMade(sequelize, actor, lineId, await madeOf(draft, file))
+  if (draft.format !== 'display') return addMade(sequelize, actor, lineId, await madeOf(sequelize, draft, file))
   const { facts, name, sha256, bytes } = file
   const problem = pictureProblem(facts, valuesOf(draft.targeting, 'size'))
   const slotSize = slotSizeOf(facts)
@@ -46,7 +46,8 @@ export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number
 }
 
 /** A film or a sound as a creative that its format can show: the one that is there, or a new one. */
-async function madeOf({ format }: LineDraft, { advertiserId, name, facts, sha256 }: StoredFile): Promise<number> {
+async function madeOf(sequelize: Sequelize, { format }: LineDraft, file: StoredFile): Promise<number> {
+  const { advertiserId, name, facts, sha256 } = file
   const kind = MADE_OF[facts.medium]
   if (kind === undefined || FORMAT_OF_KIND[kind] !== format) throw invalidField('file', `A ${facts.medium} cannot run on a ${format} line.`)
   const problem = problemOf(facts, shapesOf(format))
@@ -55,10 +56,13 @@ async function madeOf({ format }: LineDraft, { advertiserId, name, facts, sha256
   const shared = { file: contentName(sha256), seconds, companion: null }
   const wanted = { name, kind, parts: kind === 'video' ? { ...shared, width, height, skipAfter: null } : shared }
   const draft = parseInput(creativeSchema, wanted)
-  const known = (await MadeCreative.findAll({ where: { advertiserId, kind } })).find(
-    ({ parts }) => (parts as { file?: string }).file === shared.file
-  )
-  return (known ?? (await MadeCreative.create({ advertiserId, ...draft }))).id
+  return sequelize.transaction(async (transaction) => {
+    // Who puts it on lines takes turns by the file's row: two at once would both find none.
+    await file.reload({ transaction, lock: transaction.LOCK.UPDATE })
+    const made = await MadeCreative.findAll({ where: { advertiserId, kind }, transaction })
+    const known = made.find(({ parts }) => (parts as { file?: string }).file === shared.file)
+    return (known ?? (await MadeCreative.create({ advertiserId, ...draft }, { transaction }))).id
+  })
 }
 const MADE_OF: Readonly<Partial<Record<Medium, CreativeKind>>> = { film: 'video', sound: 'audio' }
 

@@ -105,7 +105,10 @@ export function fileRoutes(deps: Deps): Route[] {
           'x-content-type-options': 'nosniff'
         })
         await new Promise<void>((resolve, reject) =>
-          res.sendFile(store.pathOf(sha256), { cacheControl: false, dotfiles: 'allow' }, (error) => (error ? reject(error) : resolve()))
+          res.sendFile(store.pathOf(sha256), { cacheControl: false, dotfiles: 'allow' }, (error) =>
+            // Whoever plays a film asks for parts of it, and leaves when they have seen enough.
+            error && !res.headersSent ? reject(error) : resolve()
+          )
         )
         return SENT
       }

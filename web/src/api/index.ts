@@ -1,3 +1,4 @@
+import type { FilmFit, PictureFit } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -7,6 +8,7 @@ import type {
   DealsView,
   FileTaken,
   FileView,
+  FitView,
   OfferedDealView,
   ForecastLine,
   ForecastRecordView,
@@ -138,6 +140,10 @@ export const api = {
   finishUpload: (id: number) => post<FileTaken>(`/uploads/${id}/finish`, undefined),
   saveFile: (id: number, edit: { name: string; altText: string; tags: string[]; retired: boolean; version: number }) =>
     put<FileView>(`/files/${id}`, edit),
+  filmFit: (id: number, fit: FilmFit) => post<FitView>(`/files/${id}/film-fit`, fit),
+  pictureFit: (id: number, fit: PictureFit) => post<FitView>(`/files/${id}/picture-fit`, fit),
+  fit: (id: number) => get<FitView>(`/fits/${id}`),
+  stopFit: (id: number) => remove<FitView>(`/fits/${id}`),
   fileUrl: (id: number) => `/api/files/${id}/content`,
   madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),

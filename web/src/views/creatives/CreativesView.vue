@@ -85,10 +85,16 @@ const rows = computed(() => {
   return [...found].sort(([, a], [, b]) => verdictOf(a[0]).takes.length - verdictOf(b[0]).takes.length)
 })
 const chosen = computed(() => (files.value ?? []).find(({ id }) => id === Number(filePart.value)) ?? null)
+const original = computed(() => (files.value ?? []).find(({ id }) => id === chosen.value?.madeFrom) ?? null)
+async function onMade(made: readonly number[]) {
+  await load()
+  // What was made of a film is looked at beside it; pictures for many slots lie in their rows.
+  if (made.length === 1) filePart.value = String(made[0])
+}
 const isOver = ref(false)
 function onDrop(event: DragEvent) {
   isOver.value = false
-  if (session.may('draft')) send([...(event.dataTransfer?.files ?? [])])
+  if (session.may('draft') && advertiser.value !== null) send([...(event.dataTransfer?.files ?? [])])
 }
 </script>
 
@@ -128,7 +134,7 @@ function onDrop(event: DragEvent) {
         <input v-model="searched" type="search" placeholder="called …" aria-label="Search by name, text or tag" />
         <span v-if="files" class="quiet small" role="status">{{ count(shown.length) }} of {{ count(files.length) }}</span>
       </p>
-      <p v-if="session.may('draft')" class="CreativesView-add">
+      <p v-if="session.may('draft') && advertiser !== null" class="CreativesView-add">
         <FileField words="Add files …" accept="image/*,video/*,audio/*" is-many @files="send" />
         <span class="quiet small">or drop them here; each is read whole before it is taken</span>
       </p>
@@ -137,13 +143,13 @@ function onDrop(event: DragEvent) {
         {{ cutOff.length === 1 ? 'it goes' : 'they go' }} on where {{ cutOff.length === 1 ? 'it' : 'they' }} stopped.
       </p>
       <ul v-if="sendings.length > 0" class="CreativesView-sending" aria-label="Files under way">
-        <li v-for="(one, n) in sendings" :key="n" :role="one.state === 'refused' ? 'alert' : 'status'">
+        <li v-for="(one, n) in sendings" :key="n">
           <b>{{ one.name }}</b>
           <span v-if="one.state === 'sends'"
             ><progress :value="one.share" max="1" :aria-label="`${one.name} sent`"></progress> {{ perCent(one.share) }}
             <button class="plain small" type="button" :aria-label="`Stop ${one.name}`" @click="one.stop">✕</button></span
           >
-          <span v-else :class="{ trouble: one.state === 'refused' }">{{
+          <span v-else :role="one.state === 'refused' ? 'alert' : 'status'" :class="{ trouble: one.state === 'refused' }">{{
             one.state === 'done' ? one.said || 'taken' : one.state === 'refused' ? one.said : one.state
           }}</span>
         </li>
@@ -170,7 +176,7 @@ function onDrop(event: DragEvent) {
         </ul>
       </section>
     </section>
-    <FileNote v-if="chosen" :file="chosen" @saved="put" @close="filePart = ''" />
+    <FileNote v-if="chosen" :file="chosen" :original="original" @saved="put" @made="onMade" @close="filePart = ''" />
   </div>
 </template>
 

@@ -3,21 +3,27 @@ import { computed, ref, watch } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import type { FileView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { codecWords } from '@tin-harbor/core/creative'
 import { decimal, marketTime } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import FileSight from './FileSight.vue'
-import { aboutFile, verdictOf } from './file-words'
+import FitFilm from './FitFilm.vue'
+import FitPicture from './FitPicture.vue'
+import { aboutFile, tenths, verdictOf } from './file-words'
 
 /** A file of the sheet, in its margin: what takes it, what is wrong with it, where it is used, and what it is called. */
 export interface FileNoteProps {
   file: FileView
+  /** What it was made of, if that is known. */
+  original: FileView | null
 }
 const props = defineProps<FileNoteProps>()
-const emit = defineEmits<{ saved: [file: FileView]; close: [] }>()
+const emit = defineEmits<{ saved: [file: FileView]; made: [files: readonly number[]]; close: [] }>()
 const manifest = useManifest()
 const session = useSession()
 
+const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' }
 const name = ref('')
 const altText = ref('')
 const tags = ref('')
@@ -29,6 +35,10 @@ watch(
     error.value = null
   },
   { immediate: true }
+)
+/** It can be cut for slots, where it is seen already. */
+const isCut = computed(
+  () => props.file.medium === 'picture' && props.file.facts.seconds === null && session.may('draft') && !props.file.retired
 )
 const verdict = computed(() => verdictOf(props.file))
 const tagList = computed(() => [
@@ -46,7 +56,7 @@ const heard = computed(() => {
   const { heard: track } = props.file.facts
   if (!track) return null
   const level = track.isSilent ? 'silent' : track.lufs === null ? '' : `${decimal(track.lufs)} LUFS`
-  return [track.codec, ...(track.channels > 0 ? [`${track.channels} channels`] : []), level].filter((word) => word !== '').join(', ')
+  return [codecWords(track.codec), CHANNELS[track.channels] ?? `${track.channels} channels`, level].filter((word) => word !== '').join(', ')
 })
 
 async function save(retired = props.file.retired) {
@@ -73,11 +83,21 @@ async function save(retired = props.file.retired) {
       <h2>{{ file.name }}</h2>
       <button class="plain" type="button" aria-label="Close" @click="$emit('close')">✕</button>
     </header>
-    <FileSight :file="file" plays />
+    <div v-if="original" class="FileNote-both">
+      <figure>
+        <FileSight :file="original" plays />
+        <figcaption class="small quiet">before: {{ aboutFile(original) }}</figcaption>
+      </figure>
+      <figure>
+        <FileSight :file="file" plays />
+        <figcaption class="small quiet">as it is served</figcaption>
+      </figure>
+    </div>
+    <FileSight v-else-if="!isCut" :file="file" plays />
     <p class="small">
       {{ aboutFile(file)
       }}<template v-if="file.facts.seen"
-        >; {{ file.facts.seen.codec }}, {{ decimal(file.facts.seen.framesASecond) }} frames a second</template
+        >; {{ codecWords(file.facts.seen.codec) }}, {{ tenths(file.facts.seen.framesASecond) }} frames a second</template
       ><template v-if="heard">; sound {{ heard }}</template
       ><template v-if="file.facts.turned > 0">; turned by a flag</template>.
       <template v-if="file.facts.hasPlace">It says where it was taken.</template>
@@ -89,9 +109,8 @@ async function save(retired = props.file.retired) {
     <section v-if="verdict.takes.length > 0">
       <h3>Takes it</h3>
       <ul>
-        <li v-for="{ shape, part, notBy } in verdict.takes" :key="`${shape} ${part}`">
-          {{ shape }}<span v-if="part !== 'file'" class="quiet"> as {{ part }}</span
-          ><span v-if="notBy.length > 0" class="trouble">, not sold by {{ notBy.join(', ') }}</span>
+        <li v-for="{ shape, part } in verdict.takes" :key="`${shape} ${part}`">
+          {{ shape }}<span v-if="part !== 'file'" class="quiet"> as {{ part }}</span>
         </li>
       </ul>
     </section>
@@ -103,6 +122,18 @@ async function save(retired = props.file.retired) {
         </li>
       </ul>
     </section>
+    <section v-if="verdict.bySource.length > 0">
+      <h3>Not at every source</h3>
+      <ul>
+        <li v-for="{ is, allowed, sources } in verdict.bySource" :key="`${is} ${allowed}`">
+          <b>{{ is }}</b>; {{ sources.join(', ') }}: {{ allowed }}
+        </li>
+      </ul>
+    </section>
+    <template v-if="session.may('draft') && !file.retired">
+      <FitPicture v-if="isCut" :file="file" @made="(files) => $emit('made', files)" />
+      <FitFilm v-else-if="file.medium !== 'picture'" :file="file" @made="(files) => $emit('made', files)" />
+    </template>
     <section v-if="file.usedBy.length > 0">
       <h3>On</h3>
       <ul>
@@ -169,6 +200,10 @@ async function save(retired = props.file.retired) {
   object-fit: contain;
 }
 
+.FileNote-both .FileSight {
+  height: auto;
+}
+
 .FileNote audio.FileSight {
   height: 40px;
 }
@@ -183,6 +218,16 @@ async function save(retired = props.file.retired) {
   display: grid;
   gap: 2px;
   font-size: 12px;
+}
+
+.FileNote-both {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 10px;
+}
+
+.FileNote-both figure {
+  margin: 0;
 }
 
 .FileNote-buttons {

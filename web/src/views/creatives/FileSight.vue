@@ -35,8 +35,8 @@ const WAVE = Array.from({ length: 29 }, (_, n) => {
 <style>
 .FileSight {
   display: block;
-  max-width: 100%;
-  height: 96px;
+  max-width: min(100%, 380px);
+  max-height: 96px;
   background: var(--tin-2);
 }
 

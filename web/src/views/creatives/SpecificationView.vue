@@ -3,7 +3,7 @@ import {
   HEAVY_AD,
   SOURCE_LIMITS,
   SPECIFICATION,
-  TEXT_LIMITS,
+  codecWords,
   typeWords,
   weightWords,
   type PartSpecification
@@ -16,10 +16,7 @@ const rows = SHAPES.flatMap((shape) =>
 )
 const sizeWords = ({ exact, least, most }: PartSpecification) =>
   exact
-    ? `${exact.width}x${exact.height}, or ${exact.times
-        .filter((times) => times > 1)
-        .map((times) => `${times} times`)
-        .join(' or ')} that`
+    ? `${exact.width}x${exact.height}, or two or three times that`
     : least && most
       ? `${least.width}x${least.height} to ${most.width}x${most.height}`
       : ''
@@ -43,7 +40,7 @@ const lengthWords = ({ seconds, movesSeconds, medium }: PartSpecification) =>
         ? 'does not move'
         : `moves at most ${movesSeconds} s`
       : ''
-const codecWords = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCodecs, ...heardCodecs].join(', ')
+const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCodecs, ...heardCodecs].map(codecWords).join(', ')
 </script>
 
 <template>
@@ -75,7 +72,7 @@ const codecWords = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenC
           <td>{{ ratioWords(row) }}</td>
           <td>{{ lengthWords(row) }}</td>
           <td>{{ heardWords(row) }}</td>
-          <td>{{ codecWords(row) }}</td>
+          <td>{{ codecsOf(row) }}</td>
           <td class="figure">{{ weightWords(row.mostBytes) }}</td>
         </tr>
       </tbody>
@@ -99,11 +96,6 @@ const codecWords = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenC
         </tr>
       </tbody>
     </table>
-    <h2>Texts of native ads</h2>
-    <p>
-      Short headline {{ TEXT_LIMITS.headline }}, long headline {{ TEXT_LIMITS.longHeadline }}, text {{ TEXT_LIMITS.text }}, brand
-      {{ TEXT_LIMITS.brand }}, button {{ TEXT_LIMITS.button }} letters, counted as they are seen.
-    </p>
     <h2>What browsers take down</h2>
     <p>
       An ad that nobody has touched and that loads more than {{ weightWords(HEAVY_AD.bytes) }}, or keeps the processor busy for

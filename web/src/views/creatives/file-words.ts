@@ -1,6 +1,8 @@
 import { fileVerdict, typeWords, weightWords, type FileVerdict } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
-import { decimal } from '@/composables/formats'
+
+/** With a tenth where there is one. */
+export const tenths = (value: number) => String(Math.round(value * 10) / 10)
 
 /** What a file is, in one line. */
 export function aboutFile({ facts }: FileView): string {
@@ -8,7 +10,7 @@ export function aboutFile({ facts }: FileView): string {
   return [
     typeWords(type),
     ...(width === null ? [] : [`${width}x${height}`]),
-    ...(seconds === null ? [] : [`${decimal(seconds)} s`]),
+    ...(seconds === null ? [] : [`${tenths(seconds)} s`]),
     weightWords(bytes)
   ].join(', ')
 }

@@ -1,8 +1,10 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { ElOption, ElSelect } from 'element-plus'
 import { MOST_UPLOAD_BYTES } from '@tin-harbor/core/buying'
-import type { AdView, LineView } from '@tin-harbor/core/contract'
+import type { AdView, FileView, LineView } from '@tin-harbor/core/contract'
+import { SPECIFICATION, fileVerdict } from '@tin-harbor/core/creative'
+import { shapesOf } from '@tin-harbor/core/taxonomy'
 import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
 import FileField from '@/parts/FileField.vue'
@@ -37,6 +39,33 @@ async function upload(files: readonly File[]) {
     }
   }
   isBusy.value = false
+}
+
+/** Files of the advertiser's library that a slot of this format takes. */
+const library = ref<FileView[]>([])
+watch(
+  () => [props.line.id, props.line.draft.format] as const,
+  async () => {
+    library.value = await api.files(props.line.advertiserId).catch(() => [])
+  },
+  { immediate: true }
+)
+const ofLibrary = computed(() => {
+  const shapes = shapesOf(props.line.draft.format).filter((shape) => SPECIFICATION[shape].some(({ part }) => part === 'file'))
+  return library.value.filter(
+    (file) =>
+      !file.retired && !file.usedBy.includes(props.line.id) && fileVerdict(file.facts, shapes).takes.some(({ part }) => part === 'file')
+  )
+})
+async function onFile(id: number) {
+  refused.value = []
+  try {
+    emit('changed', await api.addFile(props.line.id, id))
+    library.value = await api.files(props.line.advertiserId)
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error
+    refused.value = [{ name: library.value.find((one) => one.id === id)?.name ?? 'The file', message: error.of('file') ?? error.message }]
+  }
 }
 
 /** Creatives made of parts that this format can show. */
@@ -108,6 +137,17 @@ function onDrop(event: DragEvent) {
         }}<span class="quiet small">or drop them here</span></template
       >
       <ElSelect
+        v-if="ofLibrary.length > 0"
+        class="LineCreatives-choose"
+        :model-value="undefined"
+        size="small"
+        placeholder="Add one of the library …"
+        aria-label="Add a file of the library"
+        data-test="library-files"
+        @change="onFile">
+        <ElOption v-for="{ id, name } in ofLibrary" :key="id" :value="id" :label="name" />
+      </ElSelect>
+      <ElSelect
         v-if="offered().length > 0"
         class="LineCreatives-choose"
         :model-value="undefined"
@@ -118,7 +158,9 @@ function onDrop(event: DragEvent) {
         @change="onMade">
         <ElOption v-for="{ id, name, kind } in offered()" :key="id" :value="id" :label="`${name} (${kind})`" />
       </ElSelect>
-      <span v-else-if="line.draft.format !== 'display' && line.ads.length === 0" class="quiet small">The advertiser has none.</span>
+      <span v-else-if="line.draft.format !== 'display' && line.ads.length === 0 && ofLibrary.length === 0" class="quiet small"
+        >The advertiser has none: files are added under <RouterLink :to="{ name: 'creatives' }">Creatives</RouterLink>.</span
+      >
     </template>
   </section>
 </template>

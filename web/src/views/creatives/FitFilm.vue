@@ -1,0 +1,115 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { ElButton } from 'element-plus'
+import { SOURCE_NAMES, fitFor, fitWords, shapesTaking, type FilmFit } from '@tin-harbor/core/creative'
+import type { FileView } from '@tin-harbor/core/contract'
+import { api } from '@/api'
+import FilmStrip from './FilmStrip.vue'
+import FitProgress from './FitProgress.vue'
+import { useFit } from './use-fit'
+
+/** Makes a film or a sound as a slot takes it: what does not fit is changed, the rest is left as it is. */
+export interface FitFilmProps {
+  file: FileView
+}
+const props = defineProps<FitFilmProps>()
+const emit = defineEmits<{ made: [files: readonly number[]] }>()
+
+const shapes = computed(() => shapesTaking(props.file.medium))
+const shape = ref(shapes.value[shapes.value.length - 1])
+const source = ref('')
+const fit = ref<FilmFit | null>(null)
+watch(
+  () => [props.file.id, shape.value, source.value] as const,
+  () => {
+    if (!shapes.value.includes(shape.value)) shape.value = shapes.value[shapes.value.length - 1]
+    fit.value = fitFor(props.file.facts, shape.value, source.value || null)
+  },
+  { immediate: true }
+)
+const seconds = computed(() => props.file.facts.seconds ?? 0)
+const words = computed(() => fit.value && fitWords(props.file.facts, fit.value))
+const { job, error, start, stop } = useFit((files) => emit('made', files))
+const isBusy = computed(() => job.value?.state === 'waits' || job.value?.state === 'works')
+
+function onMove(from: number) {
+  if (fit.value) fit.value = { ...fit.value, from, to: Math.round((from + fit.value.to - fit.value.from) * 10) / 10 }
+}
+function onEnd(end: 'from' | 'to', typed: string) {
+  if (fit.value && typed !== '') fit.value = { ...fit.value, [end]: Number(typed) }
+}
+function onHow(how: 'pad' | 'crop') {
+  if (fit.value?.frame) fit.value = { ...fit.value, frame: { ...fit.value.frame, how } }
+}
+</script>
+
+<template>
+  <section v-if="fit" class="FitFilm" data-test="fit-film">
+    <h3>Make it fit</h3>
+    <p class="small">
+      <select v-model="shape" aria-label="Slot it is for">
+        <option v-for="one in shapes" :key="one" :value="one">{{ one }}</option>
+      </select>
+      by
+      <select v-model="source" aria-label="Source it is for">
+        <option value="">any source that takes it</option>
+        <option v-for="name in SOURCE_NAMES" :key="name" :value="name">{{ name }}</option>
+      </select>
+    </p>
+    <FilmStrip v-if="file.medium === 'film'" :url="api.fileUrl(file.id)" :seconds="seconds" :from="fit.from" :to="fit.to" @move="onMove" />
+    <p class="FitFilm-ends small">
+      <label
+        >from
+        <input
+          type="number"
+          step="0.1"
+          min="0"
+          :max="fit.to"
+          :value="fit.from"
+          aria-label="Seconds at which the part begins"
+          @change="onEnd('from', ($event.target as HTMLInputElement).value)"
+      /></label>
+      <label
+        >to
+        <input
+          type="number"
+          step="0.1"
+          :min="fit.from"
+          :max="seconds"
+          :value="fit.to"
+          aria-label="Seconds at which the part ends"
+          @change="onEnd('to', ($event.target as HTMLInputElement).value)" />
+        s</label
+      >
+      <template v-if="fit.frame">
+        <label><input type="radio" name="how" :checked="fit.frame.how === 'pad'" @change="onHow('pad')" /> whole, with bars</label>
+        <label><input type="radio" name="how" :checked="fit.frame.how === 'crop'" @change="onHow('crop')" /> filled</label>
+      </template>
+    </p>
+    <p class="FitFilm-words">It is {{ words }}.</p>
+    <ElButton v-if="!isBusy" size="small" data-test="make-fit" @click="start(api.filmFit(file.id, fit))">Make it</ElButton>
+    <FitProgress :job="job" :error="error" @stop="stop" />
+  </section>
+</template>
+
+<style>
+.FitFilm-ends {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+  align-items: baseline;
+}
+
+.FileNote .FitFilm-ends label {
+  display: inline;
+}
+
+.FitFilm-ends input[type='number'] {
+  width: 62px;
+}
+
+.FitFilm-words {
+  margin: 6px 0;
+  font: 13px/1.5 var(--serif);
+}
+</style>
