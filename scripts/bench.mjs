@@ -1,5 +1,5 @@
 import { buildPages, buildServer } from './compile.mjs'
-import { installBrowser, installDatabase, installPackages } from './install.mjs'
+import { installBrowser, installDatabase, installFilms, installPackages } from './install.mjs'
 
 /** npm run bench -- NAME: one line of figures, and the same as JSON below `.bench`. */
 const name = process.argv[2]
@@ -30,12 +30,18 @@ if (name === 'forecast') {
   await buildPages()
   const { benchAsking } = await import('./bench/asking.mjs')
   await benchAsking()
+} else if (name === 'creatives') {
+  await installDatabase()
+  await installFilms()
+  await buildPages()
+  const { benchCreatives } = await import('./bench/creatives.mjs')
+  await benchCreatives()
 } else if (name === 'long') {
   await installDatabase()
   await buildPages()
   const { benchLong } = await import('./bench/long.mjs')
   await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
-  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking or long.')
+  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking, creatives or long.')
   process.exit(2)
 }

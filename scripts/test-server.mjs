@@ -152,6 +152,8 @@ export async function demoTrader(address) {
     return answer.json()
   }
   return {
+    /** With which calls are signed. */
+    headers: signed,
     read,
     /** Runs the market for some hours. @param {number} hours @returns {Promise<number>} milliseconds it took */
     run: async (hours) => {
