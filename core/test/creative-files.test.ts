@@ -7,13 +7,18 @@ import {
   cutText,
   densityFor,
   fileVerdict,
+  filmFitSchema,
   findingsOf,
+  fitFor,
+  fitWords,
   letters,
   stillPicture,
   takenBy,
   verdictsOf,
-  type FileFacts
+  type FileFacts,
+  type FilmFit
 } from '../src/creative/index.js'
+import { parseInput } from '../src/input/index.js'
 import { SHAPES } from '../src/taxonomy/index.js'
 
 const MB = 1024 * 1024
@@ -75,6 +80,58 @@ describe('a film', () => {
     const heard = { codec: 'aac', kbps: 128, channels: 2, hertz: 48_000, isSilent: false }
     expect(told(film({ heard: { ...heard, lufs: -9.04 } }))).toEqual([['loudness', '-9 LUFS', '-26 to -14 LUFS', 'level']])
     expect(told(film({ heard: { ...heard, lufs: null, isSilent: true } }))).toEqual([])
+  })
+})
+
+describe('what would make a film fit', () => {
+  /** What the fit promises of a film that is made by it. */
+  const madeBy = (facts: FileFacts, { from, to, frame, mostBytes, level, silence }: FilmFit): FileFacts => ({
+    ...facts,
+    type: 'video/mp4',
+    bytes: Math.min(facts.bytes, mostBytes),
+    width: frame?.width ?? facts.width,
+    height: frame?.height ?? facts.height,
+    seconds: to - from,
+    seen: { codec: 'h264', kbps: null, framesASecond: 25 },
+    heard: silence
+      ? { codec: 'aac', kbps: 2, channels: 2, hertz: 48_000, lufs: null, isSilent: true }
+      : facts.heard && { ...facts.heard, codec: 'aac', lufs: level ?? facts.heard.lufs }
+  })
+
+  it('is taken by the slot, and by the source that it is for', () => {
+    const lufs = fc.option(fc.double({ min: -60, max: 0, noNaN: true }), { nil: null })
+    fc.assert(
+      fc.property(
+        fc.record({ width: fc.integer({ min: 160, max: 4096 }), height: fc.integer({ min: 120, max: 4096 }) }),
+        fc.integer({ min: 2 * MB, max: 300 * MB }),
+        fc.double({ min: 7, max: 400, noNaN: true }),
+        fc.option(lufs, { nil: undefined }),
+        fc.constantFrom(...(['small player', 'medium player', 'large player'] as const)),
+        fc.constantFrom(null, ...SOURCE_NAMES),
+        (size, bytes, seconds, loud, shape, source) => {
+          const heard =
+            loud === undefined ? null : { codec: 'aac', kbps: 128, channels: 2, hertz: 48_000, lufs: loud, isSilent: loud === null }
+          const facts = film({ ...size, bytes, seconds, heard })
+          const fit = fitFor(facts, shape, source) as FilmFit
+          const made = madeBy(facts, fit)
+          // How fast its bytes come is the encoder's.
+          const wrong = findingsOf(made, takenBy(shape, source)[0]).filter(({ rule }) => rule !== 'rate')
+          expect(wrong).toEqual([])
+          expect(parseInput(filmFitSchema, fit)).toEqual(fit)
+        }
+      )
+    )
+  })
+
+  it('leaves what fits as it is, and says in one sentence what it does', () => {
+    const whole = fitFor(film(), 'large player') as FilmFit
+    expect([whole.frame, whole.level, whole.silence, fitWords(film(), whole)]).toEqual([null, null, false, 'written anew'])
+    const facts = film({ width: 1080, height: 1920, seconds: 46, bytes: 60 * MB, heard: null })
+    expect(fitWords(facts, { ...(fitFor(facts, 'large player', 'Tidewater') as FilmFit), from: 4.5, to: 34.5 })).toBe(
+      'cut to 0:04.5-0:34.5, padded to 1920x1080, brought under 10 MB, given a silent track'
+    )
+    expect(fitFor(stillPicture('image/png', 1, 100, 100), 'large player')).toBeNull()
+    expect(fitFor(film({ seconds: null }), 'large player')).toBeNull()
   })
 })
 

@@ -15,6 +15,7 @@ import { setUpDemo } from './demo/demo.js'
 import { ContentStore } from './files/content-store.js'
 import { namedContents } from './files/library.js'
 import { FitDesk } from './files/fit-desk.js'
+import { sweepJails } from './files/jail.js'
 import { moveBlobs } from './files/moving.js'
 import { Uploads } from './files/uploads.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
@@ -160,6 +161,7 @@ function sweepFiles({ store, uploads, log }: Deps): void {
   const sweep = async () => {
     const contents = await store.sweep(await namedContents())
     const given = await uploads.sweep()
+    await sweepJails()
     if (contents.length > 0 || given > 0) log.info({ contents: contents.length, uploads: given }, 'swept')
   }
   const look = () => void sweep().catch((err: unknown) => log.error({ err }, 'files could not be swept'))

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { chmod, copyFile, mkdtemp, rm } from 'node:fs/promises'
+import { chmod, copyFile, mkdtemp, readdir, rm, stat } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -7,6 +7,9 @@ import { join } from 'node:path'
 const NOBODY = '65534'
 /** Bytes of memory: with much less the programs fail, and say something misleading. */
 const MOST_MEMORY = 800 * 1024 * 1024
+/** Longer than any work in one takes. */
+const KEPT_MS = 24 * 3_600_000
+const WORK_FOLDER = /^tin-harbor-(work|fit)-/
 const MOST_OUTPUT = 4 * 1024 * 1024
 
 export interface JailLimits {
@@ -18,6 +21,19 @@ export interface JailLimits {
   signal?: AbortSignal
   /** Hears what it says on its first stream, as it comes. */
   onSaid?: (text: string) => void
+}
+
+/** Removes folders of work that a killed server left. */
+export async function sweepJails(): Promise<void> {
+  for (const name of await readdir(tmpdir())) {
+    if (!WORK_FOLDER.test(name)) continue
+    const path = join(tmpdir(), name)
+    const isOld = await stat(path).then(
+      ({ mtimeMs }) => Date.now() - mtimeMs > KEPT_MS,
+      () => false
+    )
+    if (isOld) await rm(path, { recursive: true, force: true })
+  }
 }
 
 class JailError extends Error {}
@@ -37,7 +53,7 @@ export async function jailed<T>(
   limits: JailLimits,
   read: (out: { stdout: string; stderr: string; folder: string }) => Promise<T> | T
 ): Promise<T> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-'))
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
   try {
     await copyFile(input, join(folder, 'input'))
     const isRoot = process.getuid?.() === 0

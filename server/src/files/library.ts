@@ -131,7 +131,7 @@ export async function takeData(
   advertiserId: number,
   { name, data, made }: { name: string; data: Buffer; made?: { from: number; how: string } }
 ): Promise<FileTaken> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-'))
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
   try {
     const path = join(folder, 'file')
     await writeFile(path, data)
