@@ -201,6 +201,29 @@ describe('an upload', () => {
     expect([dropped.status, await Upload.count()]).toEqual([204, 0])
   })
 
+  it('is kept without where it was taken: a picture to the last pixel, a film to the last frame', async () => {
+    const place = { IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '38/1 42/1 0/1', GPSLongitudeRef: 'W', GPSLongitude: '9/1 8/1 0/1' } }
+    for (const type of ['jpeg', 'webp', 'png'] as const) {
+      const data = await sharp(await picture('#3377aa'))
+        .withExifMerge(place)
+        [type]()
+        .toBuffer()
+      const { file } = (await whole(`Phone.${type}`, data)).body
+      expect([type, file.facts.hasPlace, file.facts.type]).toEqual([type, false, `image/${type}`])
+      const kept = await server.deps.store.read(file.sha256)
+      const pixels = (one: Buffer) => sharp(one).raw().toBuffer()
+      expect((await pixels(kept)).equals(await pixels(data))).toBe(true)
+    }
+    await inFolder(async (folder) => {
+      const told = ['-metadata', 'location=+38.7000-009.1333/']
+      const path = await madeFile(folder, 'phone.mp4', ...PATTERN('320x180', 6), ...TONE(6), ...FAST, '-c:a', 'aac', '-shortest', ...told)
+      expect((await facts(path)).hasPlace).toBe(true)
+      const { file } = (await whole('Phone.mp4', readFileSync(path))).body
+      expect(file.facts).toMatchObject({ hasPlace: false, width: 320, seen: { codec: 'h264', framesASecond: 25 } })
+      expect((await whole('Again.mp4', readFileSync(path))).body.wasKnown).toBe(true)
+    })
+  }, 60_000)
+
   it('of what cannot be read says why, and leaves nothing', async () => {
     const before = await StoredFile.count()
     const refused = await whole('film.mp4', Buffer.from('#EXTM3U\nfile:///etc/passwd\n'))
@@ -335,7 +358,9 @@ describe('an upload', () => {
       .jpeg({ quality: 95 })
       .toBuffer()
     const { file } = (await whole('Noise.jpg', data)).body
-    expect(file.facts.hasPlace).toBe(true)
+    // Where it was taken is gone from what is kept; nothing else is.
+    expect([file.facts.hasPlace, file.bytes]).toEqual([false, data.length])
+    expect((await server.deps.store.read(file.sha256)).includes(data.subarray(-2000))).toBe(true)
     const slots = [
       { shape: '300x250', part: 'file' },
       { shape: '728x90', part: 'file' },

@@ -2,6 +2,7 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { UniqueConstraintError, type Transaction } from 'sequelize'
+import type { FileFacts } from '@tin-harbor/core/creative'
 import type { FileTaken, FileView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
 import { Ad, Creative } from '../creatives/creative-model.js'
@@ -12,6 +13,7 @@ import { readMarket } from '../going-live/publications.js'
 import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
 import { StoredFile } from './file-model.js'
+import { withoutPlace } from './place.js'
 import { readFacts } from './reading.js'
 
 /** Part of a creative that names a content of the library. */
@@ -75,6 +77,26 @@ export async function fileView(id: number): Promise<FileView> {
   return viewOf(file, await linesUsing(file.advertiserId))
 }
 
+/** Reads a file, and has it written without where it was taken if it says so: what nobody meant to send is not kept. */
+async function readToKeep(path: string): Promise<{ facts: FileFacts; path: string; done: () => Promise<void> }> {
+  const read = async (file: string) => {
+    const { size } = await stat(file)
+    return reading(() => readFacts(file, size))
+  }
+  const facts = await read(path)
+  if (!facts.hasPlace) return { facts, path, done: () => Promise.resolve() }
+  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const done = () => rm(folder, { recursive: true, force: true })
+  try {
+    const target = join(folder, 'kept')
+    await withoutPlace(path, facts, target)
+    return { facts: await read(target), path: target, done }
+  } catch (error) {
+    await done()
+    throw error
+  }
+}
+
 /**
  * Takes a file into an advertiser's library after reading all of it. The same content again is the file that is there: it is offered
  * again where it was retired.
@@ -87,9 +109,8 @@ export async function takeFile(
   advertiserId: number,
   { name, path, made }: { name: string; path: string; made?: { from: number; how: string } }
 ): Promise<FileTaken> {
-  const { size } = await stat(path)
-  const facts = await reading(() => readFacts(path, size))
-  const { sha256, bytes } = await store.take(path)
+  const { facts, path: kept, done } = await readToKeep(path)
+  const { sha256, bytes } = await store.take(kept).finally(done)
   const { hour: addedHour } = await readMarket()
   const take = (): Promise<{ id: number; wasKnown: boolean }> =>
     sequelize.transaction(async (transaction) => {

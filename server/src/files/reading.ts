@@ -3,6 +3,7 @@ import { fileTypeFromFile } from 'file-type'
 import sharp from 'sharp'
 import type { FileFacts } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
+import { saysPlace } from './place.js'
 import { probe } from './probing.js'
 
 /** Pixels of a picture that is unpacked, over all that it shows one after the other. */
@@ -31,21 +32,6 @@ async function unknownWords(path: string, type: string | undefined): Promise<str
   return type
     ? `The file is ${type}, which no slot takes: pictures, films and sounds are.`
     : 'The file is no picture, film or sound, whatever its name says.'
-}
-
-/** Number of the entry that points to where a picture was taken, in Exif 2.32, 4.6.3. */
-const GPS_ENTRY = 0x8825
-const EXIF_HEAD = 6
-const ENTRY_BYTES = 12
-
-/** Whether the first directory of a picture's Exif points to a place. */
-function saysPlace(exif: Buffer): boolean {
-  const tiff = exif.subarray(exif.toString('latin1', 0, 4) === 'Exif' ? EXIF_HEAD : 0)
-  if (tiff.length < 8) return false
-  const isLittle = tiff.toString('latin1', 0, 2) === 'II'
-  const word = (place: number) => (place + 2 > tiff.length ? 0 : isLittle ? tiff.readUInt16LE(place) : tiff.readUInt16BE(place))
-  const first = isLittle ? tiff.readUInt32LE(4) : tiff.readUInt32BE(4)
-  return Array.from({ length: word(first) }, (_, n) => word(first + 2 + n * ENTRY_BYTES)).includes(GPS_ENTRY)
 }
 
 async function readPicture(path: string, type: string, bytes: number): Promise<FileFacts> {

@@ -100,7 +100,6 @@ async function save(retired = props.file.retired) {
         >; {{ codecWords(file.facts.seen.codec) }}, {{ tenths(file.facts.seen.framesASecond) }} frames a second</template
       ><template v-if="heard">; sound {{ heard }}</template
       ><template v-if="file.facts.turned > 0">; turned by a flag</template>.
-      <template v-if="file.facts.hasPlace">It says where it was taken.</template>
     </p>
     <p class="small quiet">
       Added {{ marketTime(file.addedHour) }}<template v-if="file.madeHow">, {{ file.madeHow }}</template
