@@ -1,5 +1,5 @@
 import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import { DetailedError, Upload, defaultOptions, type PreviousUpload } from 'tus-js-client'
+import { DetailedError, Upload, canStoreURLs, defaultOptions, type PreviousUpload } from 'tus-js-client'
 import type { FileView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 
@@ -43,6 +43,8 @@ export function useUploads(advertiser: () => number | null, onTaken: (file: File
   const running = new Set<Upload>()
 
   async function readCutOff(): Promise<void> {
+    // A private window keeps nothing between two pages.
+    if (!canStoreURLs) return
     const known = await defaultOptions.urlStorage.findAllUploads()
     cutOff.value = known
       .filter(({ metadata }) => metadata.advertiser === String(advertiser()))
