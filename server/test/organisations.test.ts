@@ -5,6 +5,7 @@ import { Advertiser } from '../src/advertisers/advertiser-model.js'
 import { DealRequest, GrantedDeal } from '../src/deals/deal-model.js'
 import { LedgerEntry } from '../src/money/ledger-model.js'
 import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
+import { fileNumbers } from './support/files.js'
 import {
   ADMIN,
   TRADER,
@@ -32,6 +33,9 @@ let own: {
   dealId: number
   askId: number
   slipId: number
+  fileId: number
+  uploadId: number
+  fitId: number
   version: number
 }
 let other: { advertiserId: number; lineId: number; campaignId: number; version: number; listId: number; dealId: number }
@@ -102,8 +106,10 @@ beforeAll(async () => {
     )
     return { advertiserId, ourAsk, ourDeal: await deal(1, `${OURS} deal`), theirDeal: await deal(organisationId, `${THEIRS} deal`) }
   })
+  const files = await fileNumbers(ours, server.deps.sequelize, 3)
   own = {
     ...made,
+    ...files,
     creativeId: line.ads[0].creativeId,
     adId: line.ads[0].id,
     listId: list.body.id,
@@ -141,7 +147,10 @@ describe('two organisations', () => {
       creativeId: own.creativeId,
       listId: own.listId,
       askId: own.askId,
-      slipId: own.slipId
+      slipId: own.slipId,
+      fileId: own.fileId,
+      uploadId: own.uploadId,
+      fitId: own.fitId
     }
     const wrong: string[] = []
     for (const definition of allRoutes(server.deps)) {
@@ -151,7 +160,7 @@ describe('two organisations', () => {
         const { status } = await ask(
           definition.method.toUpperCase(),
           path,
-          definition.method === 'get' || definition.method === 'delete' ? undefined : {}
+          ['get', 'head', 'delete'].includes(definition.method) ? undefined : {}
         )
         if (status !== 403) wrong.push(`${definition.method} ${path}: a ${role} got ${status}`)
       }

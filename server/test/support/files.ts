@@ -3,7 +3,10 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
+import type { Sequelize } from 'sequelize'
+import { Upload } from '../../src/files/file-model.js'
 import { readFacts } from '../../src/files/reading.js'
+import type { Ask } from './server.js'
 
 const run = promisify(execFile)
 
@@ -36,3 +39,18 @@ export async function madeFile(folder: string, name: string, ...args: string[]):
 export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', String(seconds), '-i', `testsrc2=s=${size}:r=25`]
 export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
+
+/** Numbers of a file of an advertiser's, of an upload that is under way, and of something that is made to fit. */
+export async function fileNumbers(
+  ask: Ask,
+  sequelize: Sequelize,
+  advertiserId: number
+): Promise<Record<'fileId' | 'uploadId' | 'fitId', number>> {
+  const [{ id: fileId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/files`)).body
+  const fit = { slots: [{ shape: '320x50', part: 'file' }], focal: { x: 0.5, y: 0.5 } }
+  const { id: fitId } = (await ask<{ id: number }>('POST', `/files/${fileId}/picture-fit`, fit)).body
+  const { id: uploadId } = await sequelize.transaction((transaction) =>
+    Upload.create({ advertiserId, userId: 1, name: 'Theirs.png', bytes: 100 }, { transaction })
+  )
+  return { fileId, uploadId, fitId }
+}
