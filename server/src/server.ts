@@ -150,9 +150,9 @@ export async function startServer(
   return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
 }
 
-/** Files lie beside the tapes: what is kept between starts is in one folder. */
+/** The library lies beside the tapes: what is kept between starts is in one folder, in which `files` are the database's. */
 function openFiles({ tapes }: Configuration, sequelize: Sequelize): Pick<Deps, 'store' | 'uploads'> {
-  const folder = tapes === null ? mkdtempSync(join(tmpdir(), 'tin-harbor-files-')) : join(tapes, 'files')
+  const folder = tapes === null ? mkdtempSync(join(tmpdir(), 'tin-harbor-files-')) : join(tapes, 'library')
   return { store: new ContentStore(join(folder, 'contents')), uploads: new Uploads(sequelize, join(folder, 'uploads')) }
 }
 

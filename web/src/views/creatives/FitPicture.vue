@@ -110,6 +110,10 @@ const cut = () =>
   max-height: 230px;
 }
 
+.FitPicture-point i {
+  pointer-events: none;
+}
+
 .FitPicture-crop {
   position: absolute;
   border: 2px solid var(--brass);
