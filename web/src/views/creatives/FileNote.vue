@@ -41,6 +41,12 @@ const isCut = computed(
   () => props.file.medium === 'picture' && props.file.facts.seconds === null && session.may('draft') && !props.file.retired
 )
 const verdict = computed(() => verdictOf(props.file))
+/** That other slots have other sizes is no news to a picture that has a slot. */
+const findings = computed(() =>
+  verdict.value.takes.length > 0
+    ? verdict.value.findings.filter(({ rule }) => props.file.medium !== 'picture' || (rule !== 'size' && rule !== 'ratio'))
+    : verdict.value.findings
+)
 const tagList = computed(() => [
   ...new Set(
     tags.value
@@ -101,7 +107,7 @@ async function save(retired = props.file.retired) {
       ><template v-if="heard">; sound {{ heard }}</template
       ><template v-if="file.facts.turned > 0">; turned by a flag</template>.
     </p>
-    <p class="small quiet">
+    <p v-if="file.addedHour > 0" class="small quiet">
       Added {{ marketTime(file.addedHour) }}<template v-if="file.madeHow">, {{ file.madeHow }}</template
       >.
     </p>
@@ -113,10 +119,10 @@ async function save(retired = props.file.retired) {
         </li>
       </ul>
     </section>
-    <section v-if="verdict.findings.length > 0">
+    <section v-if="findings.length > 0">
       <h3>{{ verdict.takes.length > 0 ? 'Others do not' : 'What is wrong' }}</h3>
       <ul data-test="file-findings">
-        <li v-for="{ rule, is, allowed, shapes } in verdict.findings" :key="`${rule} ${is} ${allowed}`">
+        <li v-for="{ rule, is, allowed, shapes } in findings" :key="`${rule} ${is} ${allowed}`">
           <b>{{ is }}</b>; allowed is {{ allowed }} <span class="quiet small">for {{ shapes.join(', ') }}</span>
         </li>
       </ul>
