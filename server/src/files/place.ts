@@ -37,7 +37,7 @@ export function saysPlace(exif: Buffer): boolean {
 }
 
 /** Overwrites where a JPEG or WebP was taken with nothing; not a pixel changes. False where no such directory was found. */
-export function wipePlace(data: Buffer): boolean {
+function wipePlace(data: Buffer): boolean {
   const tiff = tiffOf(data)
   if (!tiff) return false
   const { word, long, entries } = reader(tiff)
