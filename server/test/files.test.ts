@@ -232,6 +232,16 @@ describe('an upload', () => {
     expect((await begin('x'.repeat(300), 10)).status).toBe(422)
     expect((await begin('huge.mp4', 500 * 1024 * 1024)).status).toBe(422)
     expect((await begin('empty.mp4', 0)).status).toBe(422)
+    const beginWith = async (over: Record<string, string>) =>
+      (
+        await fetch(`${server.address}/api/advertisers/${advertiserId}/uploads`, {
+          method: 'POST',
+          headers: { ...headersOf(cookie), 'upload-length': '10', 'upload-metadata': 'filename aGVsbG8=', ...over }
+        })
+      ).status
+    expect([await beginWith({ 'upload-metadata': '=,;' }), await beginWith({ 'upload-length': 'ten' })]).toEqual([422, 422])
+    expect(await beginWith({ 'tus-resumable': '9.9.9' })).toBe(400)
+    expect(await Upload.count()).toBe(0)
   })
 
   it('is named, described, tagged and retired; a stale edit is refused; what is taken again is offered again', async () => {

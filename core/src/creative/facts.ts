@@ -1,5 +1,5 @@
-/** What a file is, whatever its name says. A banner is a zip of a page. */
-export const MEDIA = ['picture', 'film', 'sound', 'banner'] as const
+/** What a file is, whatever its name says. */
+export const MEDIA = ['picture', 'film', 'sound'] as const
 export type Medium = (typeof MEDIA)[number]
 
 /** The track of a film that is seen. */

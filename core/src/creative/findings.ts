@@ -1,6 +1,6 @@
 import type { Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
-import { RATIO_SLACK, SOURCE_NAMES, shapesTaking, takenBy, type Bounds, type PartSpecification } from './specification.js'
+import { RATIO_SLACK, SOURCE_NAMES, isWithin, shapesTaking, takenBy, type Bounds, type PartSpecification } from './specification.js'
 
 /** What is looked at of a file, in the order in which it is told. */
 export const RULES = [
@@ -19,15 +19,11 @@ export const RULES = [
 ] as const
 export type Rule = (typeof RULES)[number]
 
-/** What can be made of a file so that it keeps a rule. */
-export type Fix = 'cut' | 'scale' | 'crop' | 'pad' | 'lighten' | 'silence' | 'level' | 'encode' | 'still'
-
 export interface FileFinding {
   rule: Rule
   /** What is there, and what is allowed, in words. */
   is: string
   allowed: string
-  fixes: readonly Fix[]
 }
 
 /** What a slot says to a file as one part of an ad. */
@@ -35,8 +31,6 @@ export interface SlotVerdict {
   shape: Shape
   part: string
   findings: readonly FileFinding[]
-  /** Sources whose own limits it breaks, though the slot takes it. */
-  notBy: readonly string[]
 }
 
 const oneDigit = (value: number) => String(Math.round(value * 10) / 10)
@@ -44,7 +38,6 @@ export const weightWords = (bytes: number) =>
   bytes >= 1024 * 1024 ? `${oneDigit(bytes / 1024 / 1024)} MB` : `${Math.max(1, Math.ceil(bytes / 1024))} kB`
 const list = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`)
 const bounds = ({ least, most }: Bounds, unit: string) => `${least} to ${most} ${unit}`
-const isIn = (value: number, { least, most }: Bounds) => value >= least && value <= most
 const TYPE_NAMES: Readonly<Record<string, string>> = {
   'image/png': 'PNG',
   'image/jpeg': 'JPEG',
@@ -57,12 +50,19 @@ const TYPE_NAMES: Readonly<Record<string, string>> = {
   'audio/ogg': 'Ogg',
   'audio/webm': 'WebM',
   'audio/wav': 'WAV',
-  'application/zip': 'zip'
+  'video/quicktime': 'MOV',
+  'video/x-matroska': 'Matroska'
 }
 export const typeWords = (type: string) => TYPE_NAMES[type] ?? type
-const ratioWords = (ratio: number) =>
-  ({ '1.78': '16:9', '1': '1:1', '0.56': '9:16', '1.33': '4:3', '2': '2:1' })[String(Math.round(ratio * 100) / 100)] ??
-  `${oneDigit(ratio)}:1`
+const RATIO_NAMES: readonly (readonly [number, string])[] = [
+  [16 / 9, '16:9'],
+  [9 / 16, '9:16'],
+  [4 / 3, '4:3'],
+  [1, '1:1'],
+  [2, '2:1'],
+  [1.91, '1.91:1']
+]
+export const ratioWords = (ratio: number) => RATIO_NAMES.find(([one]) => one === ratio)?.[1] ?? `${oneDigit(ratio)}:1`
 const CODEC_NAMES: Readonly<Record<string, string>> = {
   h264: 'H.264',
   hevc: 'H.265',
@@ -80,85 +80,72 @@ export const codecWords = (codec: string) => CODEC_NAMES[codec] ?? codec
 const secondsWords = (seconds: number) => `${Math.round(seconds * 100) / 100} s`
 
 type Check = (facts: FileFacts, one: PartSpecification) => FileFinding | null
-const finding = (rule: Rule, is: string, allowed: string, fixes: readonly Fix[] = []): FileFinding => ({ rule, is, allowed, fixes })
+const finding = (rule: Rule, is: string, allowed: string): FileFinding => ({ rule, is, allowed })
 
-function sizeFinding({ width, height, medium }: FileFacts, { exact, least, most }: PartSpecification): FileFinding | null {
-  // A page of its own says no size: it fills what it is put into.
+function sizeFinding({ width, height }: FileFacts, { exact, least, most }: PartSpecification): FileFinding | null {
   if (width === null || height === null) return null
   const is = `${width}x${height}`
   if (exact) {
     const sizes = exact.times.map((times) => `${exact.width * times}x${exact.height * times}`)
-    return sizes.includes(is) ? null : finding('size', is, list(sizes), medium === 'picture' ? ['crop'] : [])
+    return sizes.includes(is) ? null : finding('size', is, list(sizes))
   }
-  if (least && (width < least.width || height < least.height))
-    return finding('size', is, `at least ${least.width}x${least.height}`, ['scale'])
-  if (most && (width > most.width || height > most.height)) return finding('size', is, `at most ${most.width}x${most.height}`, ['scale'])
+  if (least && (width < least.width || height < least.height)) return finding('size', is, `at least ${least.width}x${least.height}`)
+  if (most && (width > most.width || height > most.height)) return finding('size', is, `at most ${most.width}x${most.height}`)
   return null
 }
 
-function ratioFinding({ width, height, medium }: FileFacts, { ratios }: PartSpecification): FileFinding | null {
+function ratioFinding({ width, height }: FileFacts, { ratios }: PartSpecification): FileFinding | null {
   if (ratios.length === 0 || width === null || height === null) return null
   const ratio = width / height
   return ratios.some((one) => Math.abs(ratio / one - 1) <= RATIO_SLACK)
     ? null
-    : finding('ratio', `${width}x${height}`, list(ratios.map(ratioWords)), medium === 'film' ? ['crop', 'pad'] : ['crop'])
+    : finding('ratio', `${width}x${height}`, list(ratios.map(ratioWords)))
 }
 
+function movesFinding({ medium, seconds, loops }: FileFacts, { movesSeconds }: PartSpecification): FileFinding | null {
+  if (medium !== 'picture' || movesSeconds === null || seconds === null) return null
+  const whole = loops === 0 ? Infinity : seconds * (loops ?? 1)
+  if (whole <= movesSeconds) return null
+  const is = whole === Infinity ? `${secondsWords(seconds)}, again and again` : `moves for ${secondsWords(whole)}`
+  return finding('moves', is, movesSeconds === 0 ? 'a picture that does not move' : `stands still after ${movesSeconds} s`)
+}
+
+function codecFinding({ seen, heard }: FileFacts, { seenCodecs, heardCodecs }: PartSpecification): FileFinding | null {
+  if (seen && !seenCodecs.includes(seen.codec)) return finding('codec', codecWords(seen.codec), list(seenCodecs.map(codecWords)))
+  return heard && !heardCodecs.includes(heard.codec)
+    ? finding('codec', `${codecWords(heard.codec)} sound`, list(heardCodecs.map(codecWords)))
+    : null
+}
+
+/** One for each rule but the medium, which all others stand on. */
 const CHECKS: Readonly<Record<Exclude<Rule, 'medium'>, Check>> = {
-  type: ({ type, medium }, { types }) =>
-    types.includes(type)
-      ? null
-      : finding(
-          'type',
-          typeWords(type),
-          list(types.map(typeWords)),
-          medium === 'picture' ? ['lighten'] : medium === 'banner' ? [] : ['encode']
-        ),
+  type: ({ type }, { types }) => (types.includes(type) ? null : finding('type', typeWords(type), list(types.map(typeWords)))),
   size: sizeFinding,
   ratio: ratioFinding,
-  length: ({ seconds, medium }, { seconds: allowed }) => {
-    if (!allowed || medium === 'picture') return null
-    if (seconds === null) return finding('length', 'no length in the file', bounds(allowed, 's'), ['encode'])
-    if (isIn(seconds, allowed)) return null
-    return finding('length', secondsWords(seconds), bounds(allowed, 's'), seconds > allowed.most ? ['cut'] : [])
+  length: ({ seconds }, { seconds: allowed }) => {
+    if (!allowed) return null
+    if (seconds === null) return finding('length', 'no length in the file', bounds(allowed, 's'))
+    return isWithin(seconds, allowed) ? null : finding('length', secondsWords(seconds), bounds(allowed, 's'))
   },
-  moves: ({ medium, seconds, loops }, { movesSeconds }) => {
-    if (medium !== 'picture' || movesSeconds === null || seconds === null) return null
-    const whole = loops === 0 ? Infinity : seconds * (loops ?? 1)
-    if (whole <= movesSeconds) return null
-    const is = whole === Infinity ? `${secondsWords(seconds)}, again and again` : `moves for ${secondsWords(whole)}`
-    return finding('moves', is, movesSeconds === 0 ? 'a picture that does not move' : `stands still after ${movesSeconds} s`, ['still'])
-  },
-  sound: ({ heard, medium }, { sound }) => {
-    if (medium === 'picture' || medium === 'banner') return null
-    return sound === 'needed' && !heard ? finding('sound', 'no sound track', 'a sound track', ['silence']) : null
-  },
-  codec: ({ seen, heard, medium }, { seenCodecs, heardCodecs }) => {
-    if (medium === 'film' && seen && !seenCodecs.includes(seen.codec))
-      return finding('codec', codecWords(seen.codec), list(seenCodecs.map(codecWords)), ['encode'])
-    return heard && heardCodecs.length > 0 && !heardCodecs.includes(heard.codec)
-      ? finding('codec', `${codecWords(heard.codec)} sound`, list(heardCodecs.map(codecWords)), ['encode'])
-      : null
-  },
-  frames: ({ seen, medium }, { framesASecond }) =>
-    medium === 'film' && seen && framesASecond && !isIn(Math.round(seen.framesASecond), framesASecond)
-      ? finding('frames', `${oneDigit(seen.framesASecond)} frames a second`, bounds(framesASecond, ''), ['encode'])
+  moves: movesFinding,
+  sound: ({ heard }, { sound }) => (sound === 'needed' && !heard ? finding('sound', 'no sound track', 'a sound track') : null),
+  codec: codecFinding,
+  frames: ({ seen }, { framesASecond }) =>
+    seen && framesASecond && !isWithin(Math.round(seen.framesASecond), framesASecond)
+      ? finding('frames', `${oneDigit(seen.framesASecond)} frames a second`, `${framesASecond.least} to ${framesASecond.most}`)
       : null,
-  rate: ({ bytes, seconds, medium }, { kbps }) => {
-    if (!kbps || !seconds || medium === 'picture') return null
+  rate: ({ bytes, seconds }, { kbps }) => {
+    if (!kbps || !seconds) return null
     const rate = (bytes * 8) / 1000 / seconds
-    if (isIn(rate, kbps)) return null
-    return finding('rate', `${Math.round(rate)} kbit a second`, bounds(kbps, 'kbit a second'), rate > kbps.most ? ['lighten'] : [])
+    return isWithin(rate, kbps) ? null : finding('rate', `${Math.round(rate)} kbit a second`, bounds(kbps, 'kbit a second'))
   },
-  loudness: ({ heard }, { loudness }) => {
-    // Silence has no loudness that could be levelled.
-    if (!heard || heard.isSilent || heard.lufs === null || !loudness || isIn(heard.lufs, loudness)) return null
-    return finding('loudness', `${oneDigit(heard.lufs)} LUFS`, bounds(loudness, 'LUFS'), ['level'])
-  },
-  weight: ({ bytes, medium }, { mostBytes }) =>
-    bytes <= mostBytes
+  // Silence has no loudness that could be levelled.
+  loudness: ({ heard }, { loudness }) =>
+    !loudness || !heard || heard.lufs === null || isWithin(heard.lufs, loudness)
       ? null
-      : finding('weight', weightWords(bytes), `at most ${weightWords(mostBytes)}`, medium === 'banner' ? [] : ['lighten'])
+      : finding('loudness', `${oneDigit(heard.lufs)} LUFS`, bounds(loudness, 'LUFS')),
+  weight: ({ bytes }, { mostBytes }) =>
+    bytes <= mostBytes ? null : finding('weight', weightWords(bytes), `at most ${weightWords(mostBytes)}`)
 }
 
 /** What is wrong with a file as a part of an ad, in the order of the rules. */
@@ -173,12 +160,9 @@ export function findingsOf(facts: FileFacts, one: PartSpecification): FileFindin
  */
 export function verdictsOf(facts: FileFacts, shapes: readonly Shape[] = shapesTaking(facts.medium)): SlotVerdict[] {
   return shapes.flatMap((shape) =>
-    takenBy(shape, null).flatMap((one, place): SlotVerdict[] => {
-      if (one.medium !== facts.medium) return []
-      const findings = findingsOf(facts, one)
-      const notBy = findings.length > 0 ? [] : SOURCE_NAMES.filter((source) => findingsOf(facts, takenBy(shape, source)[place]).length > 0)
-      return [{ shape, part: one.part, findings, notBy }]
-    })
+    takenBy(shape, null)
+      .filter(({ medium }) => medium === facts.medium)
+      .map((one) => ({ shape, part: one.part, findings: findingsOf(facts, one) }))
   )
 }
 
@@ -192,9 +176,9 @@ export interface SourceFinding extends FileFinding {
   sources: string[]
 }
 
-/** What is told of a file: what takes it, what could take it after a fix, and what each finding is and is not allowed for. */
+/** What is told of a file: the slots that take it, what the others find, and what sources find that the slots do not. */
 export interface FileVerdict {
-  takes: { shape: Shape; part: string; notBy: readonly string[] }[]
+  takes: { shape: Shape; part: string }[]
   findings: ToldFinding[]
   bySource: SourceFinding[]
 }
@@ -223,8 +207,8 @@ function sourceFindings(facts: FileFacts, shapes: readonly Shape[]): SourceFindi
 export function fileVerdict(facts: FileFacts, shapes: readonly Shape[] = shapesTaking(facts.medium)): FileVerdict {
   const findings: ToldFinding[] = []
   const takes: FileVerdict['takes'] = []
-  for (const { shape, part, findings: own, notBy } of verdictsOf(facts, shapes)) {
-    if (own.length === 0) takes.push({ shape, part, notBy })
+  for (const { shape, part, findings: own } of verdictsOf(facts, shapes)) {
+    if (own.length === 0) takes.push({ shape, part })
     for (const one of own) {
       const alike = findings.find((other) => isAlike(other, one))
       if (!alike) findings.push({ ...one, shapes: [shape] })

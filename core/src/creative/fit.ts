@@ -1,8 +1,8 @@
 import { yup } from '../input/index.js'
 import type { Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
-import { RATIO_SLACK, SPECIFICATION, takenBy, type Bounds } from './specification.js'
-import { weightWords } from './findings.js'
+import { findingsOf, weightWords } from './findings.js'
+import { SPECIFICATION, takenBy, type Bounds } from './specification.js'
 
 const share = () => yup.number().min(0, 'The point lies in the picture.').max(1, 'The point lies in the picture.').required()
 const focalPoint = yup.object({ x: share(), y: share() }).noUnknown()
@@ -93,39 +93,32 @@ const FRAMES: readonly (readonly [number, number])[] = [
   [640, 360]
 ]
 
+/** The largest frame that a player takes and that is no larger than the film, where one is; else the smallest that it takes. */
+function frameFor(width: number, height: number, least: { width: number; height: number }): FilmFit['frame'] {
+  const taken = FRAMES.filter(([wide, high]) => wide >= least.width && high >= least.height)
+  const [wide, high] = taken.find(([one, other]) => one <= width || other <= height) ?? taken[taken.length - 1]
+  return { width: wide, height: high, how: 'pad', focal: { x: 0.5, y: 0.5 } }
+}
+
 /**
- * What would make a film or a sound fit a slot: its first seconds, a frame that the slot takes, its weight, its loudness, a track where
- * there is none. What fits already stays as it is.
+ * What would make a film or a sound fit a slot: its first seconds, and what the slot finds in it mended. What it takes stays as it is.
  * @param source by whose limits; all that the slot takes where it is null
  */
 export function fitFor(facts: FileFacts, shape: Shape, source: string | null = null): FilmFit | null {
   const one = takenBy(shape, source).find(({ medium }) => medium === facts.medium)
   if (!one?.seconds || facts.seconds === null) return null
-  const { width, height, heard } = facts
-  let frame: FilmFit['frame'] = null
-  if (width !== null && height !== null && one.least && one.most) {
-    const hasRatio = one.ratios.some((ratio) => Math.abs(width / height / ratio - 1) <= RATIO_SLACK)
-    const isIn = width >= one.least.width && height >= one.least.height && width <= one.most.width && height <= one.most.height
-    if (!hasRatio || !isIn) {
-      const { least } = one
-      const fitting = FRAMES.filter(([w, h]) => w >= least.width && h >= least.height)
-      // No larger than the film is, where the slot lets it.
-      const [w, h] = fitting.find(([wide, high]) => wide <= width || high <= height) ?? fitting[fitting.length - 1]
-      frame = { width: w, height: h, how: 'pad', focal: { x: 0.5, y: 0.5 } }
-    }
-  }
-  const isOff = heard && !heard.isSilent && heard.lufs !== null && one.loudness
-  const level = isOff && heard.lufs !== null && one.loudness && !within(heard.lufs, one.loudness) ? middle(one.loudness) : null
+  const broken = new Set(findingsOf(facts, one).map(({ rule }) => rule))
+  const { width, height } = facts
+  const isOff = broken.has('size') || broken.has('ratio')
   return {
     from: 0,
     to: Math.min(facts.seconds, one.seconds.most),
-    frame,
+    frame: isOff && width !== null && height !== null && one.least ? frameFor(width, height, one.least) : null,
     mostBytes: one.mostBytes,
-    level,
-    silence: one.sound === 'needed' && heard === null
+    level: broken.has('loudness') && one.loudness ? middle(one.loudness) : null,
+    silence: broken.has('sound')
   }
 }
-const within = (value: number, { least, most }: Bounds) => value >= least && value <= most
 
 /** What will be done, in one sentence without its end. */
 export function fitWords(facts: FileFacts, { from, to, frame, mostBytes, level, silence }: FilmFit): string {

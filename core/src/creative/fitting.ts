@@ -17,8 +17,10 @@ export function pictureProblem(facts: FileFacts, wanted: readonly string[]): str
   if (facts.medium !== 'picture') return `A display line shows pictures; this is a ${facts.medium}.`
   const would = wanted.length > 0 ? wanted : DISPLAY_SIZES
   const size = slotSizeOf(facts)
-  if (size === null || !(would as readonly string[]).includes(size))
-    return `${facts.width}x${facts.height} fits no slot ${wanted.length > 0 ? 'of this line' : 'of the market'}. These would: ${would.join(', ')}, or two or three times that.`
+  if (size === null || !(would as readonly string[]).includes(size)) {
+    const whose = wanted.length > 0 ? 'of this line' : 'of the market'
+    return `${facts.width}x${facts.height} fits no slot ${whose}. These would: ${would.join(', ')}, or two or three times that.`
+  }
   return problemOf(facts, [size as Shape])
 }
 

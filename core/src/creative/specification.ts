@@ -9,6 +9,7 @@ export interface Bounds {
   least: number
   most: number
 }
+export const isWithin = (value: number, { least, most }: Bounds) => value >= least && value <= most
 
 /** What a slot takes as one part of an ad. */
 export interface PartSpecification {
@@ -40,12 +41,6 @@ export interface PartSpecification {
 /** Share by which a ratio may be off: a pixel or two of a scaled film. */
 export const RATIO_SLACK = 0.012
 
-/**
- * What browsers take down, as they publish it: an ad that nobody has touched and that loads more, or works longer, than this is emptied.
- * Bytes over the network; seconds of the processor in any half minute, and in all.
- */
-export const HEAVY_AD = { bytes: 4 * MB, secondsOf30: 15, seconds: 60 } as const
-
 const PICTURES = ['image/png', 'image/jpeg', 'image/gif', 'image/webp'] as const
 const NOTHING: Omit<PartSpecification, 'part' | 'medium' | 'types' | 'mostBytes'> = {
   exact: null,
@@ -74,14 +69,10 @@ const picture = (part: string, mostBytes: number, more: Partial<PartSpecificatio
 const still = (part: string, mostBytes: number, more: Partial<PartSpecification>): PartSpecification =>
   picture(part, mostBytes, { types: PICTURES.filter((type) => type !== 'image/gif'), movesSeconds: 0, ...more })
 
-/** A slot of fixed pixels takes a picture, or a page of its own in a zip. */
-function display(width: number, height: number, mostBytes = 200 * KB): readonly PartSpecification[] {
-  const exact = { width, height, times: [1, 2, 3] }
-  return [
-    picture('file', mostBytes, { exact }),
-    { ...NOTHING, part: 'page', medium: 'banner', types: ['application/zip'], mostBytes: 2 * mostBytes, exact: { ...exact, times: [1] } }
-  ]
-}
+/** A slot of fixed pixels takes a picture of its size. */
+const display = (width: number, height: number, mostBytes = 200 * KB): readonly PartSpecification[] => [
+  picture('file', mostBytes, { exact: { width, height, times: [1, 2, 3] } })
+]
 
 const film = (width: number, height: number, ratios: readonly number[], more: Partial<PartSpecification> = {}): PartSpecification => ({
   ...NOTHING,

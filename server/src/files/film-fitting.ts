@@ -2,7 +2,7 @@ import { copyFile, rename, stat } from 'node:fs/promises'
 import { join } from 'node:path'
 import { cropFor, type FileFacts, type FilmFit } from '@tin-harbor/core/creative'
 import { yup } from '@tin-harbor/core/input'
-import { FORMATS, jailed } from './jail.js'
+import { READS, jailed } from './jail.js'
 
 /** Seconds of the processor for a film, in all its passes, and for a look at its loudness. */
 const MOST_SECONDS = 600
@@ -15,8 +15,6 @@ const MOST_SEEN_KBPS = 5000
 const LEAST_SEEN_KBPS = 120
 /** Range of loudness and highest peak that levelling leaves, EBU R128. */
 const LEVELLED = { range: 11, peak: -1.5 }
-
-const READS = ['-format_whitelist', FORMATS, '-protocol_whitelist', 'file,pipe']
 
 export interface FitOptions {
   signal: AbortSignal
@@ -32,9 +30,9 @@ const measured = yup.object({
 })
 
 /** Filter that brings a part to a loudness: it is measured first, so that the second pass turns it up or down as a whole. */
-async function levelFilter(path: string, { from, to, level }: FilmFit, signal: AbortSignal): Promise<string | null> {
-  if (level === null) return null
-  const target = `loudnorm=I=${level}:LRA=${LEVELLED.range}:TP=${LEVELLED.peak}`
+async function levelFilter(path: string, { from, to, level: wanted }: FilmFit, signal: AbortSignal): Promise<string | null> {
+  if (wanted === null) return null
+  const target = `loudnorm=I=${wanted}:LRA=${LEVELLED.range}:TP=${LEVELLED.peak}`
   const args = [...READS, '-ss', String(from), '-t', String(to - from), '-i', 'input', '-vn', '-af', `${target}:print_format=json`]
   const limits = { seconds: LOUDNESS_SECONDS, bytes: 1024 * 1024, signal }
   return jailed(path, 'ffmpeg', ['-v', 'info', '-nostats', ...args, '-f', 'null', '-'], limits, ({ stderr }) => {
@@ -42,7 +40,8 @@ async function levelFilter(path: string, { from, to, level }: FilmFit, signal: A
     const read = measured.cast(found, { stripUnknown: true })
     // Silence measures as minus infinity, and stays as it is.
     if (!Number.isFinite(read.input_i)) return null
-    const told = `measured_I=${read.input_i}:measured_TP=${read.input_tp}:measured_LRA=${read.input_lra}:measured_thresh=${read.input_thresh}`
+    const { input_i: level, input_tp: peak, input_lra: range, input_thresh: threshold } = read
+    const told = `measured_I=${level}:measured_TP=${peak}:measured_LRA=${range}:measured_thresh=${threshold}`
     return `${target}:${told}:offset=${read.target_offset}:linear=true,aresample=48000`
   })
 }

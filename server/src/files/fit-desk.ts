@@ -4,12 +4,11 @@ import { join } from 'node:path'
 import { fitWords, type FilmFit, type PictureFit } from '@tin-harbor/core/creative'
 import type { FitView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
-import { invalidField, unknownObject } from '../http/errors.js'
-import type { Deps } from '../deps.js'
+import { invalidField, tooBusy, unknownObject } from '../http/errors.js'
 import type { Actor } from '../security/sessions.js'
 import { fitFilm } from './film-fitting.js'
 import type { StoredFile } from './file-model.js'
-import { takeData, takeFile } from './library.js'
+import { takeData, takeFile, type Shelf } from './library.js'
 import { fitPicture } from './picture-fitting.js'
 
 interface Job {
@@ -26,6 +25,8 @@ interface Job {
 
 /** Jobs that are remembered after they ended. */
 const REMEMBERED = 200
+/** Jobs that wait at most. */
+const MOST_WAITING = 40
 
 /**
  * Makes files fit, one after the other: what is made is a file of its own, the original is not touched. A stopped one, and one that a
@@ -59,7 +60,7 @@ export class FitDesk {
   }
 
   /** @throws a field error where the part does not lie in the film */
-  film(deps: Deps, actor: Actor, file: StoredFile, fit: FilmFit): FitView {
+  film(shelf: Shelf, actor: Actor, file: StoredFile, fit: FilmFit): FitView {
     const { facts, advertiserId, sha256, name } = file
     if (facts.medium === 'picture') throw invalidField('file', 'A picture is cut for slots, not in time.')
     if (fit.from >= (facts.seconds ?? 0)) throw invalidField('from', `The film has ${facts.seconds ?? 0} s.`)
@@ -70,37 +71,35 @@ export class FitDesk {
       try {
         const target = join(folder, 'made.mp4')
         const { signal } = job.abort
-        await fitFilm(deps.store.pathOf(sha256), target, facts, whole, { signal, onShare: (share) => (job.share = share) })
+        await fitFilm(shelf.store.pathOf(sha256), target, facts, whole, { signal, onShare: (share) => (job.share = share) })
         const made = { from: file.id, how: words }
-        const taken = await takeFile(deps, actor, advertiserId, { name: `${bare(name)}, ${words}`, path: target, made })
-        return [taken.file.id]
+        const taken = await takeFile(shelf, actor, advertiserId, { name: `${bare(name)}, ${words}`, path: target, made })
+        job.made.push(taken.file.id)
       } finally {
         await rm(folder, { recursive: true, force: true })
       }
     })
   }
 
-  picture(deps: Deps, actor: Actor, file: StoredFile, fit: PictureFit): FitView {
+  picture(shelf: Shelf, actor: Actor, file: StoredFile, fit: PictureFit): FitView {
     const { facts, advertiserId, sha256, name } = file
     if (facts.medium !== 'picture') throw invalidField('file', 'Only pictures are cut for slots.')
     if (facts.seconds !== null) throw invalidField('file', 'A picture that moves is kept as it is.')
     const shapes = fit.slots.map(({ shape }) => shape)
     return this.begin(file, `cut for ${shapes.join(', ')}`, async (job) => {
-      const pictures = await fitPicture(deps.store.pathOf(sha256), facts, fit)
-      const made: number[] = []
+      const { signal } = job.abort
+      const pictures = await fitPicture(shelf.store.pathOf(sha256), facts, fit, { signal, onShare: (share) => (job.share = share) })
       for (const { shape, part, width, height, data } of pictures) {
-        if (job.abort.signal.aborted) throw new Error('stopped')
         const how = `cut for ${shape}${part === 'file' ? '' : ` as ${part}`}`
-        const called = `${bare(name)} ${width}x${height}`
-        made.push((await takeData(deps, actor, advertiserId, { name: called, data, made: { from: file.id, how } })).file.id)
-        job.share = made.length / fit.slots.length
+        const cut = { name: `${bare(name)} ${width}x${height}`, data, made: { from: file.id, how } }
+        job.made.push((await takeData(shelf, actor, advertiserId, cut)).file.id)
       }
-      if (made.length < fit.slots.length) job.said = `${fit.slots.length - made.length} could not be made light enough.`
-      return made
+      if (pictures.length < fit.slots.length) job.said = `${fit.slots.length - pictures.length} could not be made light enough.`
     })
   }
 
-  private begin({ id: file, advertiserId }: StoredFile, words: string, work: (job: Job) => Promise<number[]>): FitView {
+  private begin({ id: file, advertiserId }: StoredFile, words: string, work: (job: Job) => Promise<void>): FitView {
+    if (this.oneByOne.pendingCount >= MOST_WAITING) throw tooBusy(`${MOST_WAITING} files wait to be made already; try again in a moment.`)
     const job: Job = {
       id: this.next++,
       advertiserId,
@@ -113,18 +112,19 @@ export class FitDesk {
       abort: new AbortController()
     }
     this.jobs.set(job.id, job)
-    for (const old of [...this.jobs.keys()].slice(0, Math.max(0, this.jobs.size - REMEMBERED))) this.jobs.delete(old)
+    const over = [...this.jobs.values()].filter(({ state }) => state !== 'waits' && state !== 'works').slice(0, -REMEMBERED)
+    for (const old of over) this.jobs.delete(old.id)
     void this.oneByOne(async () => {
       const { signal } = job.abort
       try {
-        if (signal.aborted) throw new Error('stopped')
+        signal.throwIfAborted()
         job.state = 'works'
-        job.made = await work(job)
+        await work(job)
         job.state = 'done'
         job.share = 1
       } catch (error) {
         job.state = signal.aborted ? 'stopped' : 'failed'
-        job.said = signal.aborted ? 'Stopped; nothing was made.' : wordsOf(error)
+        job.said = signal.aborted ? 'Stopped; nothing was made.' : wordsOf(error, job.made.length)
       }
     })
     return this.view(job.id)
@@ -133,8 +133,9 @@ export class FitDesk {
 
 const bare = (name: string) => name.replace(/\.[a-z0-9]{2,4}$/i, '').slice(0, 120)
 
-function wordsOf(error: unknown): string {
+function wordsOf(error: unknown, made: number): string {
   const { issues } = error as { issues?: { message: string }[] }
   if (issues?.[0]) return `What was made cannot be used: ${issues[0].message}`
-  return 'It could not be made; the film may be damaged, or too long for what it may weigh.'
+  if (made > 0) return `${made} were made and kept; then it failed.`
+  return 'It could not be made; the file may be damaged, or what is wanted too much for what it may weigh.'
 }

@@ -36,10 +36,13 @@ export async function sweepJails(): Promise<void> {
   }
 }
 
-class JailError extends Error {}
+/** A program did not end well; what could not even be started, or written, is an error of the system. */
+export class JailError extends Error {}
 
 /** Demuxers that read one file and nothing beside it: a playlist that is called a film is none of these. */
-export const FORMATS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,ogg,mp3,wav,flac,aac'
+const FORMATS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,ogg,mp3,wav,flac,aac'
+/** How ffmpeg and its probe are to read what they are given. */
+export const READS: readonly string[] = ['-format_whitelist', FORMATS, '-protocol_whitelist', 'file,pipe']
 
 /**
  * Runs a program on a file that somebody sent: in a folder with that one file, as a user who may nothing, without network, within limits.

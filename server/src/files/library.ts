@@ -1,20 +1,26 @@
 import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { UniqueConstraintError, type Transaction } from 'sequelize'
+import { Op, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize'
 import type { FileFacts } from '@tin-harbor/core/creative'
 import type { FileTaken, FileView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
 import { Ad, Creative } from '../creatives/creative-model.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
-import type { Deps } from '../deps.js'
 import { stale, unknownObject } from '../http/errors.js'
 import { readMarket } from '../going-live/publications.js'
 import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
+import type { ContentStore } from './content-store.js'
 import { StoredFile } from './file-model.js'
 import { withoutPlace } from './place.js'
 import { readFacts } from './reading.js'
+
+/** Where files are kept: what is known of them, and what they hold. */
+export interface Shelf {
+  sequelize: Sequelize
+  store: ContentStore
+}
 
 /** Part of a creative that names a content of the library. */
 export const contentName = (sha256: string) => `sha256:${sha256}`
@@ -42,7 +48,12 @@ async function linesUsing(advertiserId: number, transaction?: Transaction): Prom
       )
     )
   )
-  const ads = await Ad.findAll({ attributes: ['lineId', 'creativeId', 'madeCreativeId'], where: { removed: false }, transaction })
+  const ads = await Ad.findAll({
+    attributes: ['lineId', 'creativeId', 'madeCreativeId'],
+    where: { removed: false, [Op.or]: [{ creativeId: [...hashOfPicture.keys()] }, { madeCreativeId: [...hashOfMade.keys()] }] },
+    order: [['lineId', 'ASC']],
+    transaction
+  })
   const lines = new Map<string, number[]>()
   for (const { lineId, creativeId, madeCreativeId } of ads) {
     const sha256 = hashOfPicture.get(creativeId ?? -1) ?? hashOfMade.get(madeCreativeId ?? -1)
@@ -55,7 +66,7 @@ async function linesUsing(advertiserId: number, transaction?: Transaction): Prom
 
 function viewOf(file: StoredFile, lines: ReadonlyMap<string, readonly number[]>): FileView {
   const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version } = file
-  const usedBy = [...(lines.get(sha256) ?? [])].sort((a, b) => a - b)
+  const usedBy = [...(lines.get(sha256) ?? [])]
   return { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version, usedBy }
 }
 
@@ -104,7 +115,7 @@ async function readToKeep(path: string): Promise<{ facts: FileFacts; path: strin
  * @param made of which file it was made, and how
  */
 export async function takeFile(
-  { sequelize, store }: Pick<Deps, 'sequelize' | 'store'>,
+  { sequelize, store }: Shelf,
   actor: Actor,
   advertiserId: number,
   { name, path, made }: { name: string; path: string; made?: { from: number; how: string } }
@@ -147,7 +158,7 @@ export async function takeFile(
 
 /** The same for a content that is at hand. */
 export async function takeData(
-  deps: Pick<Deps, 'sequelize' | 'store'>,
+  deps: Shelf,
   actor: Actor,
   advertiserId: number,
   { name, data, made }: { name: string; data: Buffer; made?: { from: number; how: string } }
@@ -163,7 +174,7 @@ export async function takeData(
 }
 
 /** Names, describes, tags, retires a file or offers it again. */
-export async function saveFile({ sequelize }: Pick<Deps, 'sequelize'>, actor: Actor, id: number, edit: FileEdit): Promise<FileView> {
+export async function saveFile({ sequelize }: Pick<Shelf, 'sequelize'>, actor: Actor, id: number, edit: FileEdit): Promise<FileView> {
   await sequelize.transaction(async (transaction) => {
     const file = await findFile(id, transaction)
     if (file.version !== edit.version) throw stale('file', viewOf(file, await linesUsing(file.advertiserId, transaction)))

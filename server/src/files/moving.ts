@@ -1,5 +1,4 @@
 import { QueryTypes, type Sequelize } from 'sequelize'
-import type { FileFacts } from '@tin-harbor/core/creative'
 import { stillPicture } from '@tin-harbor/core/creative'
 import { StoredFile } from './file-model.js'
 import type { ContentStore } from './content-store.js'
@@ -12,7 +11,6 @@ interface Row {
   width: number
   height: number
   bytes: number
-  sha256: string
   data: Buffer
 }
 
@@ -24,14 +22,15 @@ interface Row {
 export async function moveBlobs(sequelize: Sequelize, store: ContentStore): Promise<number> {
   for (let moved = 0; ; moved++) {
     const [row] = await sequelize.query<Row>(
-      'SELECT id, advertiser_id AS advertiserId, name, type, width, height, bytes, sha256, data FROM creative WHERE data IS NOT NULL ORDER BY id LIMIT 1',
+      `SELECT id, advertiser_id AS advertiserId, name, type, width, height, bytes, data
+       FROM creative WHERE data IS NOT NULL ORDER BY id LIMIT 1`,
       { type: QueryTypes.SELECT }
     )
     if (!row) return moved
     const { sha256 } = await store.put(row.data)
     await sequelize.transaction(async (transaction) => {
       const { id, advertiserId, name, type, bytes, width, height } = row
-      const facts: FileFacts = stillPicture(type, bytes, width, height)
+      const facts = stillPicture(type, bytes, width, height)
       if (!(await StoredFile.findOne({ where: { advertiserId, sha256 }, transaction })))
         await StoredFile.create({ advertiserId, name, sha256, bytes, medium: 'picture', facts, tags: [], addedHour: 0 }, { transaction })
       await sequelize.query('UPDATE creative SET data = NULL, sha256 = ? WHERE id = ?', { replacements: [sha256, id], transaction })

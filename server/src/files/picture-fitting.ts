@@ -1,11 +1,12 @@
 import sharp, { type Sharp } from 'sharp'
 import { SPECIFICATION, cropFor, densityFor, type FileFacts, type PictureFit } from '@tin-harbor/core/creative'
+import type { FitOptions } from './film-fitting.js'
 
 const QUALITY = { least: 40, most: 92 }
 /** Halvings of the span of qualities: to the whole number. */
 const LOOKS = 6
 
-export interface MadePicture {
+interface MadePicture {
   shape: string
   part: string
   width: number
@@ -36,12 +37,19 @@ async function underWeight(picture: Sharp, hasAlpha: boolean, mostBytes: number)
  * Pictures for slots, cut from one with its focal point kept, each at the highest density that needs no enlarging and under the slot's
  * weight. What a camera wrote into the file, where it was taken included, is left out.
  */
-export async function fitPicture(path: string, { width, height }: FileFacts, { slots, focal }: PictureFit): Promise<MadePicture[]> {
+export async function fitPicture(
+  path: string,
+  { width, height }: FileFacts,
+  { slots, focal }: PictureFit,
+  { signal, onShare }: FitOptions
+): Promise<MadePicture[]> {
   if (width === null || height === null) return []
   const made: MadePicture[] = []
   const upright = await sharp(path).rotate().toBuffer()
   const { hasAlpha } = await sharp(upright).metadata()
-  for (const { shape, part } of slots) {
+  for (const [n, { shape, part }] of slots.entries()) {
+    signal.throwIfAborted()
+    onShare(n / slots.length)
     const one = SPECIFICATION[shape].find((other) => other.medium === 'picture' && other.part === part)
     if (!one) continue
     const ratio = one.exact ? one.exact.width / one.exact.height : (one.ratios[0] as number)

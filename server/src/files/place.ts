@@ -2,7 +2,7 @@ import { copyFile, readFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import sharp from 'sharp'
 import type { FileFacts } from '@tin-harbor/core/creative'
-import { FORMATS, jailed } from './jail.js'
+import { READS, jailed } from './jail.js'
 
 /** Number of the entry that points to where a picture was taken, in Exif 2.32, 4.6.3. */
 const GPS_ENTRY = 0x8825
@@ -66,7 +66,8 @@ export async function withoutPlace(path: string, { medium, type }: FileFacts, ta
     return
   }
   const format = type === 'video/webm' ? 'webm' : 'mp4'
-  const reads = ['-v', 'error', '-format_whitelist', FORMATS, '-protocol_whitelist', 'file,pipe', '-i', 'input']
   const writes = ['-map', '0', '-dn', '-c', 'copy', '-map_metadata', '-1', '-fflags', '+bitexact', '-f', format, '-y', 'made']
-  await jailed(path, 'ffmpeg', [...reads, ...writes], COPY_LIMITS, ({ folder }) => copyFile(join(folder, 'made'), target))
+  await jailed(path, 'ffmpeg', ['-v', 'error', ...READS, '-i', 'input', ...writes], COPY_LIMITS, ({ folder }) =>
+    copyFile(join(folder, 'made'), target)
+  )
 }

@@ -1,6 +1,6 @@
 import { yup } from '@tin-harbor/core/input'
 import type { FileFacts, HeardTrack, SeenTrack } from '@tin-harbor/core/creative'
-import { FORMATS, jailed } from './jail.js'
+import { READS, jailed } from './jail.js'
 
 const PROBE = { seconds: 20, bytes: 1024 * 1024 }
 const LOUDNESS = { seconds: 60, bytes: 1024 * 1024 }
@@ -57,7 +57,7 @@ function turnedOf({ side_data_list: data, tags }: Stream): number {
 
 /** Loudness over the whole file, by EBU R128. */
 async function loudnessOf(path: string): Promise<Pick<HeardTrack, 'lufs' | 'isSilent'>> {
-  const args = ['-v', 'info', '-nostats', '-format_whitelist', FORMATS, '-protocol_whitelist', 'file,pipe', '-i', 'input', '-vn']
+  const args = ['-v', 'info', '-nostats', ...READS, '-i', 'input', '-vn']
   return jailed(path, 'ffmpeg', [...args, '-af', 'ebur128=framelog=verbose', '-f', 'null', '-'], LOUDNESS, ({ stderr }) => {
     const found = [...stderr.matchAll(/^\s+I:\s+(-?[\d.]+) LUFS/gm)].at(-1)
     const lufs = found ? Number(found[1]) : -Infinity
@@ -71,7 +71,7 @@ async function loudnessOf(path: string): Promise<Pick<HeardTrack, 'lufs' | 'isSi
  * @throws JailError where it cannot be read
  */
 export async function probe(path: string, type: string, bytes: number): Promise<FileFacts> {
-  const args = ['-v', 'error', '-format_whitelist', FORMATS, '-protocol_whitelist', 'file,pipe', '-i', 'input']
+  const args = ['-v', 'error', ...READS, '-i', 'input']
   const found = await jailed(path, 'ffprobe', [...args, '-show_format', '-show_streams', '-of', 'json'], PROBE, ({ stdout }) =>
     probeSchema.cast(JSON.parse(stdout), { stripUnknown: true })
   )

@@ -86,7 +86,9 @@ export async function readFacts(path: string, bytes: number): Promise<FileFacts>
     const facts = await probe(path, NAMES[type] ?? type, bytes)
     if (!facts.seen && !facts.heard) throw new Error('no track')
     return facts
-  } catch {
+  } catch (error) {
+    // A program that is missing, or a disk that is full, is not the file's.
+    if ((error as NodeJS.ErrnoException).syscall !== undefined) throw error
     throw invalidField('file', 'The film or sound cannot be read; it may be damaged, or cut off.')
   }
 }

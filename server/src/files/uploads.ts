@@ -7,16 +7,16 @@ import { Op, type Sequelize } from 'sequelize'
 import { withoutControls, yup } from '@tin-harbor/core/input'
 import { parseInput } from '@tin-harbor/core/buying'
 import type { FileTaken } from '@tin-harbor/core/contract'
-import type { Deps } from '../deps.js'
 import { conflict, unknownObject } from '../http/errors.js'
 import type { Actor } from '../security/sessions.js'
 import { Upload } from './file-model.js'
-import { takeFile } from './library.js'
+import { takeFile, type Shelf } from './library.js'
 
 /** Bytes of a file that is taken at all: what does not fit a slot can be made to. */
 const MOST_FILE_BYTES = 400 * 1024 * 1024
 /** An upload that was not gone on with for so long is given up. */
 const UNFINISHED_MS = 2 * 24 * 3_600_000
+
 const beginSchema = yup
   .object({
     name: yup.string().trim().required('The file needs a name.').max(190, 'The name of the file has at most 190 letters.'),
@@ -28,6 +28,15 @@ const beginSchema = yup
       .required('How long is the file?')
   })
   .noUnknown()
+
+/** What a request to begin says that the file is called; empty where it says so wrongly. */
+function fileNameOf(req: Request): string {
+  try {
+    return Metadata.parse(String(req.headers['upload-metadata'] ?? '')).filename ?? ''
+  } catch {
+    return ''
+  }
+}
 
 /**
  * Uploads by the tus protocol 1.0: begun, gone on with after whatever broke, and given up. Bytes lie in a folder of their own until the
@@ -60,8 +69,7 @@ export class Uploads {
 
   /** Answers the request itself. */
   async begin(actor: Actor, advertiserId: number, req: Request, res: Response): Promise<void> {
-    const told = Metadata.parse(String(req.headers['upload-metadata'] ?? ''))
-    const name = withoutControls(told?.filename ?? '')
+    const name = withoutControls(fileNameOf(req))
     const length = Number(req.headers['upload-length'] ?? NaN)
     const { bytes } = parseInput(beginSchema, { name, bytes: Number.isNaN(length) ? undefined : length })
     await mkdir(this.folder, { recursive: true })
@@ -70,6 +78,7 @@ export class Uploads {
     )
     this.rows.set(req, id)
     await this.tus.handle(req, res)
+    if (res.statusCode >= 400) await this.forget(id)
   }
 
   /** Where it stands, more of it, or that it is given up. Answers the request itself. */
@@ -87,7 +96,7 @@ export class Uploads {
   }
 
   /** Takes a whole upload into the library; what cannot be read leaves nothing behind. */
-  async finish(deps: Pick<Deps, 'sequelize' | 'store'>, actor: Actor, id: number): Promise<FileTaken> {
+  async finish(deps: Shelf, actor: Actor, id: number): Promise<FileTaken> {
     const { name, bytes, advertiserId } = await this.find(actor, id)
     const path = this.pathOf(id)
     const there = await stat(path).then(
