@@ -584,7 +584,7 @@ describe('creatives of a line', () => {
   const file = (name: string, size: number) => Object.defineProperty(new File(['x'], name, { type: 'image/png' }), 'size', { value: size })
   async function drop(view: ReturnType<typeof open>, files: File[]) {
     const event = new Event('drop', { bubbles: true, cancelable: true })
-    Object.defineProperty(event, 'dataTransfer', { value: { files } })
+    Object.defineProperty(event, 'dataTransfer', { value: { files, items: files.map(({ type }) => ({ kind: 'file', type })) } })
     view.get('.LineCreatives').element.dispatchEvent(event)
     await settle()
   }

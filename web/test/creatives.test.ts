@@ -5,6 +5,7 @@ import { stillPicture, type FileFacts } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import CreativesView from '@/views/creatives/CreativesView.vue'
 import SpecificationView from '@/views/creatives/SpecificationView.vue'
+import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import { settle, traderAt, type Request } from './support'
 
@@ -58,6 +59,7 @@ const asked = (method: string, path: string) => requests.filter((request) => req
 async function open(query: Record<string, string> = {}) {
   await router.push({ name: 'creatives', query })
   const view = mount(CreativesView, { global: { plugins: [router], stubs: { FilmStrip: true } } })
+  void useManifest().load()
   await settle()
   const advertisers = [1, 2].map((id) => ({ id, name: id === 1 ? 'Nightjar' : 'Ostler', domain: '', zone: 'UTC' }))
   await asked('GET', '/manifest')[0].reply({ body: { advertisers, campaigns: [], lines: [], possibleSince: 0 } })
@@ -104,6 +106,7 @@ describe('the sheet of files', () => {
     expect(job.body).toMatchObject({ from: 4, to: 30, mostBytes: 10 * MB, frame: null, silence: false })
     const told = { id: 5, file: 3, words: '', share: 0.5, said: '', made: [] as number[] }
     await job.reply({ body: { ...told, state: 'works' } })
+    await vi.waitFor(() => expect(asked('GET', '/fits/5')).toHaveLength(1))
     await asked('GET', '/fits/5')[0].reply({ body: { ...told, state: 'done', share: 1, made: [4] } })
     const made = file(4, 'Harbour, cut', film({ bytes: 9 * MB, seconds: 26 }), { madeFrom: 3, madeHow: 'cut to 0:04-0:30' })
     await asked('GET', '/advertisers/1/files')[1].reply({ body: [made, ...FILES] })
@@ -123,9 +126,19 @@ describe('the sheet of files', () => {
     await view.get('.FileNote form').trigger('submit')
     const [saving] = asked('PUT', '/files/2')
     expect(saving.body).toEqual({ name: 'Box.png', altText: 'A box', tags: ['spring', 'box'], retired: false, version: 1 })
-    await saving.reply({ status: 409, body: { code: 'stale', title: 'The file was changed in the meantime; your edit was not saved.' } })
+    await saving.reply({
+      status: 409,
+      body: {
+        code: 'stale',
+        title: 'The file was changed in the meantime; your edit was not saved.',
+        current: { ...FILES[1], name: 'Crate.png', version: 4 }
+      }
+    })
     await flushPromises()
-    expect(view.get('.FileNote [role=alert]').text()).toContain('changed in the meantime')
+    expect(view.get('.FileNote [role=alert]').text()).toMatch(/changed in the meantime; .* It is “Crate.png” now, without a text\./)
+    // What is typed stays, and is saved over what is there by now.
+    await view.get('.FileNote form').trigger('submit')
+    expect(asked('PUT', '/files/2')[1].body).toMatchObject({ altText: 'A box', version: 4 })
   })
 
   it('cuts a picture for slots that are chosen, with the point moved by keys', async () => {
@@ -140,6 +153,43 @@ describe('the sheet of files', () => {
     const { slots, focal } = asked('POST', '/files/2/picture-fit')[0].body as { slots: object[]; focal: { x: number; y: number } }
     expect(slots).toEqual([{ shape: '728x90', part: 'file' }])
     expect([focal.x, focal.y].map((share) => Math.round(share * 100))).toEqual([52, 48])
+  })
+
+  it('goes on with what is made while another file is looked at', async () => {
+    const view = await open({ file: '3' })
+    await view.get('[data-test=make-fit]').trigger('click')
+    const told = { id: 5, file: 3, words: '', share: 0.25, said: '', made: [] as number[] }
+    await asked('POST', '/files/3/film-fit')[0].reply({ body: { ...told, state: 'works' } })
+    await flushPromises()
+    expect([view.get('.FileNote progress').attributes('value'), view.find('[data-test=make-fit]').exists()]).toEqual(['0.25', false])
+    await view.findAll('.CreativesView-row button')[1].trigger('click')
+    await flushPromises()
+    expect([view.get('.FileNote h2').text(), view.find('.FileNote progress').exists()]).toEqual(['Box.png', false])
+    await vi.waitFor(() => expect(asked('GET', '/fits/5')).toHaveLength(1))
+    await asked('GET', '/fits/5')[0].reply({ body: { ...told, state: 'done', share: 1, made: [4] } })
+    const made = file(4, 'Harbour, cut', film({ bytes: 9 * MB }), { madeFrom: 3, madeHow: 'cut' })
+    await asked('GET', '/advertisers/1/files')[1].reply({ body: [made, ...FILES] })
+    await flushPromises()
+    // It lies on the sheet; whoever looks at another file goes on looking.
+    expect([view.text().includes('Harbour, cut'), view.get('.FileNote h2').text()]).toEqual([true, 'Box.png'])
+  })
+
+  it('says that there is nothing yet, and what could not be read', async () => {
+    await router.push({ name: 'creatives', query: { advertiser: '2' } })
+    const view = mount(CreativesView, { global: { plugins: [router] } })
+    void useManifest().load()
+    expect(view.text()).toContain('Reading the library')
+    await asked('GET', '/manifest')[0].reply({
+      body: { advertisers: [{ id: 2, name: 'Ostler', domain: '', zone: 'UTC' }], campaigns: [], lines: [], possibleSince: 0 }
+    })
+    await flushPromises()
+    await asked('GET', '/advertisers/2/files')[0].reply({ status: 503, body: { code: 'away', title: 'The database is away.' } })
+    await flushPromises()
+    expect(view.get('[role=alert]').text()).toContain('The database is away.')
+    await view.get('[role=alert] button').trigger('click')
+    await asked('GET', '/advertisers/2/files')[1].reply({ body: [] })
+    await flushPromises()
+    expect(view.text()).toContain('Nothing here yet. Add a picture')
   })
 
   it('is only read by a reader', async () => {

@@ -6,7 +6,7 @@ const entries = Object.values(GLOSSARY).sort((a, b) => a.term.localeCompare(b.te
 </script>
 
 <template>
-  <section class="WordsView" tabindex="0" aria-labelledby="words-title">
+  <section class="WordsView reading-page" tabindex="0" aria-labelledby="words-title">
     <h1 id="words-title">Words</h1>
     <dl>
       <div v-for="{ term, about } in entries" :key="term">
@@ -18,17 +18,6 @@ const entries = Object.values(GLOSSARY).sort((a, b) => a.term.localeCompare(b.te
 </template>
 
 <style>
-.WordsView {
-  height: 100%;
-  padding: 18px 24px 40px;
-  overflow: auto;
-  background: var(--paper);
-}
-
-.WordsView h1 {
-  font: 600 21px/1.2 var(--serif);
-}
-
 .WordsView dl {
   max-width: 820px;
 }

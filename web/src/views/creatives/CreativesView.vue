@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, onMounted, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useDropZone } from '@vueuse/core'
 import { MEDIA, type Medium } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
@@ -12,11 +13,12 @@ import { useSession } from '@/stores/session'
 import FileNote from './FileNote.vue'
 import FileSight from './FileSight.vue'
 import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
+import { useFits } from './use-fits'
 import { useUploads } from './use-uploads'
 
 const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wrong: 'that fit nothing yet', retired: 'retired' } as const
 type Use = keyof typeof USES
-const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
+const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds' }
 
 const manifest = useManifest()
 const session = useSession()
@@ -43,11 +45,13 @@ async function load() {
     error.value = (failure as Error).message
   }
 }
-const put = (file: FileView) => (files.value = [file, ...(files.value ?? []).filter(({ id }) => id !== file.id)])
-const { sendings, cutOff, readCutOff, send, clear } = useUploads(
-  () => advertiser.value,
-  (file) => put(file)
-)
+const onRetry = () => (advertiser.value === null ? manifest.load() : load())
+/** In its place, or first where it is new. */
+function put(file: FileView) {
+  const all = files.value ?? []
+  files.value = all.some(({ id }) => id === file.id) ? all.map((one) => (one.id === file.id ? file : one)) : [file, ...all]
+}
+const { sendings, cutOff, readCutOff, giveUp, send, clear } = useUploads(() => advertiser.value, put)
 watch(
   advertiser,
   () => {
@@ -58,7 +62,6 @@ watch(
   },
   { immediate: true }
 )
-onMounted(() => manifest.load())
 
 const isUse: Readonly<Record<Use, (file: FileView) => boolean>> = {
   all: (file) => !file.retired,
@@ -86,26 +89,23 @@ const rows = computed(() => {
 })
 const chosen = computed(() => (files.value ?? []).find(({ id }) => id === Number(filePart.value)) ?? null)
 const original = computed(() => (files.value ?? []).find(({ id }) => id === chosen.value?.madeFrom) ?? null)
-async function onMade(made: readonly number[]) {
+const { runs, follow, stop } = useFits(async (file, made) => {
   await load()
-  // What was made of a film is looked at beside it; pictures for many slots lie in their rows.
-  if (made.length === 1) filePart.value = String(made[0])
-}
-const isOver = ref(false)
-function onDrop(event: DragEvent) {
-  isOver.value = false
-  if (session.may('draft') && advertiser.value !== null) send([...(event.dataTransfer?.files ?? [])])
-}
+  // What was made of a film that is still looked at is seen beside it; pictures for many slots lie in their rows.
+  if (made.length === 1 && chosen.value?.id === file) filePart.value = String(made[0])
+})
+const mayAdd = computed(() => session.may('draft') && advertiser.value !== null)
+const sheet = useTemplateRef('sheet')
+const { isOverDropZone } = useDropZone(sheet, {
+  onDrop: (dropped) => send(dropped ?? []),
+  checkValidity: () => mayAdd.value,
+  preventDefaultForUnhandled: true
+})
 </script>
 
 <template>
   <div class="CreativesView" :class="{ 'has-note': chosen }">
-    <section
-      class="CreativesView-sheet"
-      :class="{ 'is-over': isOver }"
-      @dragover.prevent="isOver = session.may('draft')"
-      @dragleave="isOver = false"
-      @drop.prevent="onDrop">
+    <section ref="sheet" class="CreativesView-sheet" :class="{ 'is-over': isOverDropZone }">
       <header>
         <h1>Creatives</h1>
         <RouterLink :to="{ name: 'specification' }">What slots take</RouterLink>
@@ -113,7 +113,7 @@ function onDrop(event: DragEvent) {
       <p class="CreativesView-sentence">
         <select v-model="mediumPart" aria-label="Kind of file">
           <option value="">Files</option>
-          <option v-for="medium in MEDIA.filter((one) => one !== 'banner')" :key="medium" :value="medium">
+          <option v-for="medium in MEDIA" :key="medium" :value="medium">
             {{ MEDIUM_WORDS[medium] }}
           </option>
         </select>
@@ -134,13 +134,16 @@ function onDrop(event: DragEvent) {
         <input v-model="searched" type="search" placeholder="called …" aria-label="Search by name, text or tag" />
         <span v-if="files" class="quiet small" role="status">{{ count(shown.length) }} of {{ count(files.length) }}</span>
       </p>
-      <p v-if="session.may('draft') && advertiser !== null" class="CreativesView-add">
+      <p v-if="mayAdd" class="CreativesView-add">
         <FileField words="Add files …" accept="image/*,video/*,audio/*" is-many @files="send" />
         <span class="quiet small">or drop them here; each is read whole before it is taken</span>
       </p>
       <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
-        Broke off: {{ cutOff.map(({ name }) => name).join(', ') }}. Choose {{ cutOff.length === 1 ? 'the file' : 'the files' }} again, and
-        {{ cutOff.length === 1 ? 'it goes' : 'they go' }} on where {{ cutOff.length === 1 ? 'it' : 'they' }} stopped.
+        Broke off, and going on where it stopped once it is chosen again:
+        <template v-for="one in cutOff" :key="one.key"
+          >{{ one.name }} <button class="plain small" type="button" :aria-label="`Give ${one.name} up`" @click="giveUp(one)">✕</button
+          >{{ ' ' }}</template
+        >
       </p>
       <ul v-if="sendings.length > 0" class="CreativesView-sending" aria-label="Files under way">
         <li v-for="(one, n) in sendings" :key="n">
@@ -154,7 +157,8 @@ function onDrop(event: DragEvent) {
           }}</span>
         </li>
       </ul>
-      <StateNote v-if="error || !files" :error="error" reads="Reading the library" @retry="load" />
+      <p v-if="manifest.isLoaded && advertiser === null" class="CreativesView-none">You see no advertiser, and so no files.</p>
+      <StateNote v-else-if="error || !files" :error="error ?? manifest.error" reads="Reading the library" @retry="onRetry" />
       <p v-else-if="files.length === 0" class="CreativesView-none">
         Nothing here yet. Add a picture, a film or a sound: it is read at once, and told which slots take it.
       </p>
@@ -176,7 +180,16 @@ function onDrop(event: DragEvent) {
         </ul>
       </section>
     </section>
-    <FileNote v-if="chosen" :file="chosen" :original="original" @saved="put" @made="onMade" @close="filePart = ''" />
+    <FileNote
+      v-if="chosen"
+      :key="chosen.id"
+      :file="chosen"
+      :original="original"
+      :run="runs.get(chosen.id)"
+      @saved="put"
+      @make="follow(chosen.id, $event)"
+      @stop="stop(chosen.id)"
+      @close="filePart = ''" />
   </div>
 </template>
 

@@ -1,41 +1,38 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
-import type { FileView } from '@tin-harbor/core/contract'
-import { ApiError, api } from '@/api'
+import type { FileView, FitView } from '@tin-harbor/core/contract'
 import { codecWords } from '@tin-harbor/core/creative'
+import { ApiError, api } from '@/api'
 import { decimal, marketTime } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import FileSight from './FileSight.vue'
 import FitFilm from './FitFilm.vue'
 import FitPicture from './FitPicture.vue'
+import FitProgress from './FitProgress.vue'
 import { aboutFile, tenths, verdictOf } from './file-words'
+import { isUnderWay, type FitRun } from './use-fits'
 
-/** A file of the sheet, in its margin: what takes it, what is wrong with it, where it is used, and what it is called. */
+/** A file of the sheet, in its margin, one alone: what takes it, what is wrong with it, where it is used, and what it is called. */
 export interface FileNoteProps {
   file: FileView
   /** What it was made of, if that is known. */
   original: FileView | null
+  /** What is made of it, or was. */
+  run: FitRun | undefined
 }
 const props = defineProps<FileNoteProps>()
-const emit = defineEmits<{ saved: [file: FileView]; made: [files: readonly number[]]; close: [] }>()
+const emit = defineEmits<{ saved: [file: FileView]; make: [asked: Promise<FitView>]; stop: []; close: [] }>()
 const manifest = useManifest()
 const session = useSession()
 
 const CHANNELS: Readonly<Record<number, string>> = { 1: 'mono', 2: 'stereo' }
-const name = ref('')
-const altText = ref('')
-const tags = ref('')
+const name = ref(props.file.name)
+const altText = ref(props.file.altText)
+const tags = ref(props.file.tags.join(', '))
 const error = ref<string | null>(null)
-watch(
-  () => [props.file.id, props.file.version],
-  () => {
-    ;[name.value, altText.value, tags.value] = [props.file.name, props.file.altText, props.file.tags.join(', ')]
-    error.value = null
-  },
-  { immediate: true }
-)
+const isBusy = computed(() => isUnderWay(props.run))
 /** It can be cut for slots, where it is seen already. */
 const isCut = computed(
   () => props.file.medium === 'picture' && props.file.facts.seconds === null && session.may('draft') && !props.file.retired
@@ -66,19 +63,19 @@ const heard = computed(() => {
 })
 
 async function save(retired = props.file.retired) {
+  const { id, version } = props.file
+  const edit = { name: name.value.trim(), altText: altText.value.trim(), tags: tagList.value, retired, version }
   try {
-    emit(
-      'saved',
-      await api.saveFile(props.file.id, {
-        name: name.value.trim(),
-        altText: altText.value.trim(),
-        tags: tagList.value,
-        retired,
-        version: props.file.version
-      })
-    )
+    emit('saved', await api.saveFile(id, edit))
+    error.value = null
   } catch (failure) {
-    error.value = failure instanceof ApiError ? (failure.issues[0]?.message ?? failure.message) : (failure as Error).message
+    if (!(failure instanceof ApiError)) throw failure
+    error.value = failure.issues[0]?.message ?? failure.message
+    // What is typed stays: whoever saves it again has seen what it takes the place of.
+    if (failure.code !== 'stale') return
+    const current = failure.details.current as FileView
+    error.value += ` It is “${current.name}” now, ${current.altText === '' ? 'without a text' : `said as “${current.altText}”`}.`
+    emit('saved', current)
   }
 }
 </script>
@@ -136,14 +133,19 @@ async function save(retired = props.file.retired) {
       </ul>
     </section>
     <template v-if="session.may('draft') && !file.retired">
-      <FitPicture v-if="isCut" :file="file" @made="(files) => $emit('made', files)" />
-      <FitFilm v-else-if="file.medium !== 'picture'" :file="file" @made="(files) => $emit('made', files)" />
+      <FitPicture v-if="isCut" :file="file" :is-busy="isBusy" @make="(fit) => $emit('make', api.pictureFit(file.id, fit))" />
+      <FitFilm
+        v-else-if="file.medium !== 'picture'"
+        :file="file"
+        :is-busy="isBusy"
+        @make="(fit) => $emit('make', api.filmFit(file.id, fit))" />
+      <FitProgress v-if="run" :run="run" @stop="$emit('stop')" />
     </template>
     <section v-if="file.usedBy.length > 0">
       <h3>On</h3>
       <ul>
         <li v-for="line in file.usedBy" :key="line">
-          <RouterLink :to="{ name: 'line', params: { lineId: line } }">{{ manifest.lineName(line) || `line ${line}` }}</RouterLink>
+          <RouterLink :to="{ name: 'line', params: { lineId: line } }">{{ manifest.lineName(line) || 'a line' }}</RouterLink>
         </li>
       </ul>
     </section>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+import { tenths } from './file-words'
 
 /** A file as it is served: the picture, the film, or the sound. */
 export interface FileSightProps {
@@ -9,12 +10,6 @@ export interface FileSightProps {
   plays?: boolean
 }
 defineProps<FileSightProps>()
-
-/** Stands for a sound: its shape says nothing of what is heard. */
-const WAVE = Array.from({ length: 29 }, (_, n) => {
-  const high = 3 + 19 * Math.abs(Math.sin(n * 1.7) * Math.sin(n / 9))
-  return `M${4 + n * 4} ${30 - high} V${30 + high}`
-}).join(' ')
 </script>
 
 <template>
@@ -27,9 +22,7 @@ const WAVE = Array.from({ length: 29 }, (_, n) => {
     :controls="plays"
     :aria-label="file.altText || file.name"></video>
   <audio v-else-if="plays" class="FileSight" controls preload="metadata" :src="api.fileUrl(file.id)" :aria-label="file.name"></audio>
-  <svg v-else class="FileSight is-sound" viewBox="0 0 120 60" role="img" :aria-label="file.altText || file.name">
-    <path :d="WAVE" stroke="var(--water-2)" stroke-width="1.6" />
-  </svg>
+  <span v-else class="FileSight is-sound">{{ tenths(file.facts.seconds ?? 0) }} s of sound</span>
 </template>
 
 <style>
@@ -47,5 +40,8 @@ audio.FileSight {
 
 .FileSight.is-sound {
   width: 150px;
+  padding: 34px 10px;
+  color: var(--ink-2);
+  text-align: center;
 }
 </style>

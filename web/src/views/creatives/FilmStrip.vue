@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 
 /** A film as frames side by side, with the part that is kept under a brass span to drag. */
 export interface FilmStripProps {
@@ -37,10 +37,6 @@ async function draw(): Promise<void> {
   film.removeAttribute('src')
 }
 onMounted(() => void draw())
-watch(
-  () => props.url,
-  () => void draw()
-)
 onBeforeUnmount(() => (isGone = true))
 
 const span = computed(() => ({

@@ -5,32 +5,22 @@ import { SOURCE_NAMES, fitFor, fitWords, shapesTaking, type FilmFit } from '@tin
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import FilmStrip from './FilmStrip.vue'
-import FitProgress from './FitProgress.vue'
-import { useFit } from './use-fit'
 
 /** Makes a film or a sound as a slot takes it: what does not fit is changed, the rest is left as it is. */
 export interface FitFilmProps {
   file: FileView
+  isBusy: boolean
 }
 const props = defineProps<FitFilmProps>()
-const emit = defineEmits<{ made: [files: readonly number[]] }>()
+defineEmits<{ make: [fit: FilmFit] }>()
 
-const shapes = computed(() => shapesTaking(props.file.medium))
-const shape = ref(shapes.value[shapes.value.length - 1])
+const shapes = shapesTaking(props.file.medium)
+const shape = ref(shapes[shapes.length - 1])
 const source = ref('')
 const fit = ref<FilmFit | null>(null)
-watch(
-  () => [props.file.id, shape.value, source.value] as const,
-  () => {
-    if (!shapes.value.includes(shape.value)) shape.value = shapes.value[shapes.value.length - 1]
-    fit.value = fitFor(props.file.facts, shape.value, source.value || null)
-  },
-  { immediate: true }
-)
+watch([shape, source], () => (fit.value = fitFor(props.file.facts, shape.value, source.value || null)), { immediate: true })
 const seconds = computed(() => props.file.facts.seconds ?? 0)
 const words = computed(() => fit.value && fitWords(props.file.facts, fit.value))
-const { job, error, start, stop } = useFit((files) => emit('made', files))
-const isBusy = computed(() => job.value?.state === 'waits' || job.value?.state === 'works')
 
 function onMove(from: number) {
   if (fit.value) fit.value = { ...fit.value, from, to: Math.round((from + fit.value.to - fit.value.from) * 10) / 10 }
@@ -87,8 +77,7 @@ function onHow(how: 'pad' | 'crop') {
       </template>
     </p>
     <p class="FitFilm-words">It is {{ words }}.</p>
-    <ElButton v-if="!isBusy" size="small" data-test="make-fit" @click="start(api.filmFit(file.id, fit))">Make it</ElButton>
-    <FitProgress :job="job" :error="error" @stop="stop" />
+    <ElButton v-if="!isBusy" size="small" data-test="make-fit" @click="$emit('make', fit)">Make it</ElButton>
   </section>
 </template>
 

@@ -1,19 +1,18 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { ElButton } from 'element-plus'
-import { SPECIFICATION, cropFor } from '@tin-harbor/core/creative'
+import { SPECIFICATION, cropFor, type PictureFit } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import { DISPLAY_SIZES, SHAPES } from '@tin-harbor/core/taxonomy'
 import { api } from '@/api'
-import FitProgress from './FitProgress.vue'
-import { useFit } from './use-fit'
 
 /** Cuts a picture for slots, all at once, with the point that matters kept in each. */
 export interface FitPictureProps {
   file: FileView
+  isBusy: boolean
 }
 const props = defineProps<FitPictureProps>()
-const emit = defineEmits<{ made: [files: readonly number[]] }>()
+const emit = defineEmits<{ make: [fit: PictureFit] }>()
 
 const STEP = 0.02
 const slots = SHAPES.flatMap((shape) =>
@@ -29,10 +28,6 @@ const slots = SHAPES.flatMap((shape) =>
 const wanted = ref<string[]>(DISPLAY_SIZES.map((size) => `${size} file`))
 const focal = ref({ x: 0.5, y: 0.5 })
 const looked = ref(slots[0].name)
-watch(
-  () => props.file.id,
-  () => (focal.value = { x: 0.5, y: 0.5 })
-)
 const chosen = computed(() => slots.filter(({ name }) => wanted.value.includes(name)))
 /** The part of the slot that is pointed at, as shares of the picture. */
 const crop = computed(() => {
@@ -43,8 +38,6 @@ const crop = computed(() => {
   const part = (pixels: number, all: number) => `${(100 * pixels) / all}%`
   return { left: part(cut.left, width), top: part(cut.top, height), width: part(cut.width, width), height: part(cut.height, height) }
 })
-const { job, error, start, stop } = useFit((files) => emit('made', files))
-const isBusy = computed(() => job.value?.state === 'waits' || job.value?.state === 'works')
 
 function onPoint(event: MouseEvent) {
   const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
@@ -57,8 +50,7 @@ function onKey(event: KeyboardEvent) {
   const inside = (value: number) => Math.min(1, Math.max(0, value))
   focal.value = { x: inside(focal.value.x + step[0]), y: inside(focal.value.y + step[1]) }
 }
-const cut = () =>
-  start(api.pictureFit(props.file.id, { slots: chosen.value.map(({ shape, part }) => ({ shape, part })), focal: focal.value }))
+const onCut = () => emit('make', { slots: chosen.value.map(({ shape, part }) => ({ shape, part })), focal: focal.value })
 </script>
 
 <template>
@@ -89,10 +81,9 @@ const cut = () =>
         <label><input v-model="wanted" type="checkbox" :value="name" /> {{ shape }}{{ part === 'file' ? '' : `, ${part}` }}</label>
       </li>
     </ul>
-    <ElButton v-if="!isBusy" size="small" :disabled="chosen.length === 0" data-test="cut-picture" @click="cut">
+    <ElButton v-if="!isBusy" size="small" :disabled="chosen.length === 0" data-test="cut-picture" @click="onCut">
       Cut for {{ chosen.length === 1 ? '1 slot' : `${chosen.length} slots` }}
     </ElButton>
-    <FitProgress :job="job" :error="error" @stop="stop" />
   </section>
 </template>
 

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import {
-  HEAVY_AD,
   SOURCE_LIMITS,
   SPECIFICATION,
   codecWords,
+  ratioWords,
   typeWords,
   weightWords,
   type PartSpecification
@@ -11,25 +11,13 @@ import {
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 
 /** What each slot takes, from the table that checks go by. Pops show a page, not a file. */
-const rows = SHAPES.flatMap((shape) =>
-  SPECIFICATION[shape].filter(({ medium }) => medium !== 'banner').map((one: PartSpecification) => ({ shape, ...one }))
-)
+const rows = SHAPES.flatMap((shape) => SPECIFICATION[shape].map((one: PartSpecification) => ({ shape, ...one })))
 const sizeWords = ({ exact, least, most }: PartSpecification) =>
   exact
     ? `${exact.width}x${exact.height}, or two or three times that`
     : least && most
       ? `${least.width}x${least.height} to ${most.width}x${most.height}`
       : ''
-const RATIOS: readonly [number, string][] = [
-  [16 / 9, '16:9'],
-  [9 / 16, '9:16'],
-  [4 / 3, '4:3'],
-  [1, '1:1'],
-  [2, '2:1'],
-  [1.91, '1.91:1']
-]
-const ratioWords = ({ ratios }: PartSpecification) =>
-  ratios.map((ratio) => RATIOS.find(([value]) => Math.abs(value - ratio) < 0.005)?.[1] ?? String(ratio)).join(', ')
 const heardWords = ({ sound, loudness }: PartSpecification) =>
   sound === 'needed' ? `needed, ${loudness ? `${loudness.least} to ${loudness.most} LUFS` : 'at any loudness'}` : ''
 const lengthWords = ({ seconds, movesSeconds, medium }: PartSpecification) =>
@@ -44,10 +32,10 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
 </script>
 
 <template>
-  <section class="SpecificationView" tabindex="0" aria-labelledby="specification-title">
+  <section class="SpecificationView reading-page" tabindex="0" aria-labelledby="specification-title">
     <h1 id="specification-title">What slots take</h1>
     <p class="SpecificationView-lead">
-      Files are held against this table when they are chosen, when they are put on a line, and when they are reviewed.
+      Files are held against this table when they are added to the library and when they are put on a line.
     </p>
     <table>
       <thead>
@@ -69,7 +57,7 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
           <td>{{ row.part === 'file' ? row.medium : row.part }}</td>
           <td>{{ row.types.map(typeWords).join(', ') }}</td>
           <td>{{ sizeWords(row) }}</td>
-          <td>{{ ratioWords(row) }}</td>
+          <td>{{ row.ratios.map(ratioWords).join(', ') }}</td>
           <td>{{ lengthWords(row) }}</td>
           <td>{{ heardWords(row) }}</td>
           <td>{{ codecsOf(row) }}</td>
@@ -96,26 +84,10 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
         </tr>
       </tbody>
     </table>
-    <h2>What browsers take down</h2>
-    <p>
-      An ad that nobody has touched and that loads more than {{ weightWords(HEAVY_AD.bytes) }}, or keeps the processor busy for
-      {{ HEAVY_AD.secondsOf30 }} s of any 30 or {{ HEAVY_AD.seconds }} s in all, is emptied by the browser.
-    </p>
   </section>
 </template>
 
 <style>
-.SpecificationView {
-  height: 100%;
-  padding: 18px 24px 40px;
-  overflow: auto;
-  background: var(--paper);
-}
-
-.SpecificationView h1 {
-  font: 600 21px/1.2 var(--serif);
-}
-
 .SpecificationView h2 {
   margin: 22px 0 4px;
   font: 600 15px/1.3 var(--serif);

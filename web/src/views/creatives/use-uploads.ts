@@ -1,7 +1,8 @@
-import { computed, onScopeDispose, ref, shallowRef } from 'vue'
-import { DetailedError, Upload, canStoreURLs, defaultOptions, type PreviousUpload } from 'tus-js-client'
+import { onScopeDispose, ref } from 'vue'
+import { DetailedError, Upload, canStoreURLs } from 'tus-js-client'
 import type { FileView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { useCutOff } from './use-cut-off'
 
 /** Waits before a broken connection is tried again, milliseconds. */
 const AGAIN_MS = [0, 1000, 3000, 5000, 10_000]
@@ -38,18 +39,10 @@ function wordsOf(error: Error): string {
  */
 export function useUploads(advertiser: () => number | null, onTaken: (file: FileView) => void) {
   const sendings = ref<Sending[]>([])
-  /** Uploads of an earlier page that were not finished: the browser does not have their files any more. */
-  const cutOff = shallowRef<{ name: string; bytes: number }[]>([])
+  const { cutOff, readCutOff, giveUp } = useCutOff(advertiser, ({ name, bytes }) =>
+    sendings.value.some((one) => one.name === name && one.bytes === bytes && one.state !== 'done' && one.state !== 'refused')
+  )
   const running = new Set<Upload>()
-
-  async function readCutOff(): Promise<void> {
-    // A private window keeps nothing between two pages.
-    if (!canStoreURLs) return
-    const known = await defaultOptions.urlStorage.findAllUploads()
-    cutOff.value = known
-      .filter(({ metadata }) => metadata.advertiser === String(advertiser()))
-      .map(({ metadata, size }: PreviousUpload) => ({ name: metadata.filename, bytes: size ?? 0 }))
-  }
 
   function next(): void {
     if (running.size >= AT_ONCE) return
@@ -103,7 +96,8 @@ export function useUploads(advertiser: () => number | null, onTaken: (file: File
     starts.set(place, () => {
       running.add(upload)
       told().state = 'sends'
-      void upload.findPreviousUploads().then(([before]) => {
+      const known = canStoreURLs ? upload.findPreviousUploads() : Promise.resolve([])
+      void known.then(([before]) => {
         if (before) upload.resumeFromPreviousUpload(before)
         upload.start()
       })
@@ -115,9 +109,10 @@ export function useUploads(advertiser: () => number | null, onTaken: (file: File
     for (const upload of running) void upload.abort()
   })
   return {
-    sendings: computed(() => sendings.value),
+    sendings,
     cutOff,
     readCutOff,
+    giveUp,
     send: (files: readonly File[]) => files.forEach(send),
     clear: () => {
       if (running.size > 0) return

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
+import { useDropZone } from '@vueuse/core'
 import { ElOption, ElSelect } from 'element-plus'
 import { MOST_UPLOAD_BYTES } from '@tin-harbor/core/buying'
 import type { AdView, FileView, LineView } from '@tin-harbor/core/contract'
@@ -19,7 +20,6 @@ const emit = defineEmits<{ changed: [line: LineView] }>()
 /** What is wrong with each file that was refused. */
 const refused = ref<{ name: string; message: string }[]>([])
 const isBusy = ref(false)
-const isOver = ref(false)
 
 async function upload(files: readonly File[]) {
   refused.value = []
@@ -41,50 +41,69 @@ async function upload(files: readonly File[]) {
   isBusy.value = false
 }
 
-/** Files of the advertiser's library that a slot of this format takes. */
+/** Files of the advertiser's library, and creatives made of parts that this format can show. */
 const library = ref<FileView[]>([])
-watch(
-  () => [props.line.id, props.line.draft.format] as const,
-  async () => {
-    library.value = await api.files(props.line.advertiserId).catch(() => [])
-  },
-  { immediate: true }
-)
-const ofLibrary = computed(() => {
-  const shapes = shapesOf(props.line.draft.format).filter((shape) => SPECIFICATION[shape].some(({ part }) => part === 'file'))
-  return library.value.filter(
-    (file) =>
-      !file.retired && !file.usedBy.includes(props.line.id) && fileVerdict(file.facts, shapes).takes.some(({ part }) => part === 'file')
-  )
-})
-async function onFile(id: number) {
-  refused.value = []
-  try {
-    emit('changed', await api.addFile(props.line.id, id))
-    library.value = await api.files(props.line.advertiserId)
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error
-    refused.value = [{ name: library.value.find((one) => one.id === id)?.name ?? 'The file', message: error.of('file') ?? error.message }]
-  }
-}
-
-/** Creatives made of parts that this format can show. */
 const made = ref<MadeChoice[]>([])
 watch(
   () => [props.line.id, props.line.draft.format] as const,
-  async ([id]) => {
-    made.value = await api.madeCreatives(id).catch(() => [])
+  ([id]) => {
+    void api.madeCreatives(id).then(
+      (found) => (made.value = found),
+      () => (made.value = [])
+    )
+    void api.files(props.line.advertiserId).then(
+      (found) => (library.value = found),
+      () => (library.value = [])
+    )
   },
   { immediate: true }
 )
-const offered = () => made.value.filter(({ id }) => !props.line.ads.some((ad) => ad.madeCreativeId === id))
 
-async function onMade(id: number) {
+interface Choice {
+  test: string
+  title: string
+  words: string
+  options: { id: number; name: string; label: string }[]
+  add: (id: number) => Promise<LineView>
+}
+/** What is there already and could be added. */
+const choices = computed((): Choice[] => {
+  const { id: lineId, advertiserId, ads, draft } = props.line
+  const shapes = shapesOf(draft.format).filter((shape) => SPECIFICATION[shape].some(({ part }) => part === 'file'))
+  const isTaken = ({ facts }: FileView) => fileVerdict(facts, shapes).takes.some(({ part }) => part === 'file')
+  return [
+    {
+      test: 'library-files',
+      title: 'Add a file of the library',
+      words: 'Add one of the library …',
+      options: library.value
+        .filter((file) => !file.retired && !file.usedBy.includes(lineId) && isTaken(file))
+        .map(({ id, name }) => ({ id, name, label: name })),
+      add: async (id: number) => {
+        const view = await api.addFile(lineId, id)
+        library.value = await api.files(advertiserId)
+        return view
+      }
+    },
+    {
+      test: 'made-creatives',
+      title: 'Add a creative made of parts',
+      words: 'Add one made of parts …',
+      options: made.value
+        .filter(({ id }) => !ads.some((ad) => ad.madeCreativeId === id))
+        .map(({ id, name, kind }) => ({ id, name, label: `${name} (${kind})` })),
+      add: (id: number) => api.addMadeCreative(lineId, id)
+    }
+  ].filter(({ options }) => options.length > 0)
+})
+async function onChoice({ options, add }: Choice, id: number) {
   refused.value = []
   try {
-    emit('changed', await api.addMadeCreative(props.line.id, id))
+    emit('changed', await add(id))
   } catch (error) {
-    refused.value = [{ name: made.value.find((other) => other.id === id)?.name ?? 'The creative', message: (error as ApiError).message }]
+    if (!(error instanceof ApiError)) throw error
+    const { name } = options.find((one) => one.id === id) ?? { name: 'It' }
+    refused.value = [{ name, message: error.of('file') ?? error.message }]
   }
 }
 
@@ -96,20 +115,16 @@ async function onRemove(ad: AdView) {
   }
 }
 
-const files = (list: FileList | null | undefined) => Array.from(list ?? [])
-function onDrop(event: DragEvent) {
-  isOver.value = false
-  if (!props.disabled) void upload(files(event.dataTransfer?.files))
-}
+const section = useTemplateRef('section')
+const { isOverDropZone } = useDropZone(section, {
+  onDrop: (dropped) => void upload(dropped ?? []),
+  checkValidity: () => !props.disabled,
+  preventDefaultForUnhandled: true
+})
 </script>
 
 <template>
-  <section
-    class="LineCreatives"
-    :class="{ 'is-over': isOver }"
-    @dragover.prevent="isOver = !disabled"
-    @dragleave="isOver = false"
-    @drop.prevent="onDrop">
+  <section ref="section" class="LineCreatives" :class="{ 'is-over': isOverDropZone }">
     <h2 class="ruled">Creatives</h2>
     <ul v-if="line.ads.length > 0">
       <li v-for="ad in line.ads" :key="ad.id">
@@ -125,7 +140,7 @@ function onDrop(event: DragEvent) {
       </li>
     </ul>
     <p v-else-if="line.draft.format !== 'display'" class="quiet small">
-      No creative yet. Those of the advertiser that are made for {{ line.draft.format }} can be added.
+      No creative yet. Those of the advertiser that {{ line.draft.format }} can show can be added.
     </p>
     <p v-else class="quiet small">No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.</p>
     <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert">
@@ -137,28 +152,18 @@ function onDrop(event: DragEvent) {
         }}<span class="quiet small">or drop them here</span></template
       >
       <ElSelect
-        v-if="ofLibrary.length > 0"
+        v-for="choice in choices"
+        :key="choice.test"
         class="LineCreatives-choose"
         :model-value="undefined"
         size="small"
-        placeholder="Add one of the library …"
-        aria-label="Add a file of the library"
-        data-test="library-files"
-        @change="onFile">
-        <ElOption v-for="{ id, name } in ofLibrary" :key="id" :value="id" :label="name" />
+        :placeholder="choice.words"
+        :aria-label="choice.title"
+        :data-test="choice.test"
+        @change="(id: number) => onChoice(choice, id)">
+        <ElOption v-for="{ id, label } in choice.options" :key="id" :value="id" :label="label" />
       </ElSelect>
-      <ElSelect
-        v-if="offered().length > 0"
-        class="LineCreatives-choose"
-        :model-value="undefined"
-        size="small"
-        placeholder="Add one made of parts …"
-        aria-label="Add a creative made of parts"
-        data-test="made-creatives"
-        @change="onMade">
-        <ElOption v-for="{ id, name, kind } in offered()" :key="id" :value="id" :label="`${name} (${kind})`" />
-      </ElSelect>
-      <span v-else-if="line.draft.format !== 'display' && line.ads.length === 0 && ofLibrary.length === 0" class="quiet small"
+      <span v-if="line.draft.format !== 'display' && line.ads.length === 0 && choices.length === 0" class="quiet small"
         >The advertiser has none: files are added under <RouterLink :to="{ name: 'creatives' }">Creatives</RouterLink>.</span
       >
     </template>
