@@ -116,14 +116,17 @@ describe('the store', () => {
   })
 })
 
+/** An advertiser that has no file yet. */
+const EMPTY = 3
+
 describe('an upload', () => {
   let server: TestServer
   let ask: Ask
   let cookie: string
   let advertiserId: number
   const headersOf = (own: string) => ({ origin: server.address, cookie: own, 'tus-resumable': '1.0.0' })
-  const begin = (name: string, bytes: number, own = cookie) =>
-    fetch(`${server.address}/api/advertisers/${advertiserId}/uploads`, {
+  const begin = (name: string, bytes: number, own = cookie, whose = advertiserId) =>
+    fetch(`${server.address}/api/advertisers/${whose}/uploads`, {
       method: 'POST',
       headers: {
         ...headersOf(own),
@@ -143,8 +146,12 @@ describe('an upload', () => {
     sharp({ create: { width: 300, height: 250, channels: 3, background } })
       .png()
       .toBuffer()
-  async function whole(name: string, data: Buffer): Promise<{ status: number; body: FileTaken & { issues?: { message: string }[] } }> {
-    const address = (await begin(name, data.length)).headers.get('location') ?? ''
+  async function whole(
+    name: string,
+    data: Buffer,
+    whose = advertiserId
+  ): Promise<{ status: number; body: FileTaken & { issues?: { message: string }[] } }> {
+    const address = (await begin(name, data.length, cookie, whose)).headers.get('location') ?? ''
     await send(address, 0, data)
     const { status, body } = await ask('POST', `${address.replace('/api', '')}/finish`)
     return { status, body: body as FileTaken }
@@ -241,8 +248,17 @@ describe('an upload', () => {
       ).status
     expect([await beginWith({ 'upload-metadata': '=,;' }), await beginWith({ 'upload-length': 'ten' })]).toEqual([422, 422])
     expect(await beginWith({ 'tus-resumable': '9.9.9' })).toBe(400)
-    expect(await Upload.count()).toBe(0)
+    // It is forgotten once it is answered.
+    await expect.poll(() => Upload.count()).toBe(0)
   })
+
+  it('of many into an empty library is taken whole, and the same one twice is one file', async () => {
+    const before = await StoredFile.count()
+    const pictures = await Promise.all(Array.from({ length: 24 }, (_, n) => picture(`#00${String(n + 10)}44`)))
+    const taken = await Promise.all([...pictures, ...pictures].map((data, n) => whole(`Many ${n}.png`, data, EMPTY)))
+    expect(taken.map(({ status }) => status)).toEqual(taken.map(() => 200))
+    expect([await StoredFile.count(), new Set(taken.map(({ body }) => body.file.id)).size]).toEqual([before + 24, 24])
+  }, 60_000)
 
   it('is named, described, tagged and retired; a stale edit is refused; what is taken again is offered again', async () => {
     const data = await picture('#777777')

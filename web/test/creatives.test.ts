@@ -112,6 +112,7 @@ describe('the sheet of files', () => {
     await asked('GET', '/advertisers/1/files')[1].reply({ body: [made, ...FILES] })
     await flushPromises()
     expect(view.get('.FileNote h2').text()).toBe('Harbour, cut')
+    expect([view.get('.FitFilm-words').text(), view.find('[data-test=make-fit]').exists()]).toEqual(['It is taken there as it is.', false])
     expect(view.findAll('.FileNote-both figcaption').map((one) => one.text())).toEqual([
       'before: MP4, 1280x720, 46 s, 30 MB',
       'as it is served'

@@ -37,7 +37,7 @@ export async function sweepJails(): Promise<void> {
 }
 
 /** A program did not end well; what could not even be started, or written, is an error of the system. */
-export class JailError extends Error {}
+class JailError extends Error {}
 
 /** Demuxers that read one file and nothing beside it: a playlist that is called a film is none of these. */
 const FORMATS = 'mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,ogg,mp3,wav,flac,aac'

@@ -123,13 +123,14 @@ export async function takeFile(
   const { facts, path: kept, done } = await readToKeep(path)
   const { sha256, bytes } = await store.take(kept).finally(done)
   const { hour: addedHour } = await readMarket()
-  const take = (): Promise<{ id: number; wasKnown: boolean }> =>
+  const known = async () => {
+    const file = await StoredFile.findOne({ where: { advertiserId, sha256 } })
+    if (file?.retired) await saveFile({ sequelize }, actor, file.id, { ...editOf(file), retired: false })
+    return file && { id: file.id, wasKnown: true }
+  }
+  // Looked for without a lock: many who look for what is not there would hold each other up.
+  const create = () =>
     sequelize.transaction(async (transaction) => {
-      const known = await StoredFile.findOne({ where: { advertiserId, sha256 }, transaction, lock: transaction.LOCK.UPDATE })
-      if (known) {
-        if (known.retired) await known.update({ retired: false, version: known.version + 1 }, { transaction })
-        return { id: known.id, wasKnown: true }
-      }
       const { id } = await StoredFile.create(
         {
           advertiserId,
@@ -148,11 +149,14 @@ export async function takeFile(
       await audit(actor, 'add', { kind: 'file', id, advertiserId }, null, { name, medium: facts.medium }, transaction)
       return { id, wasKnown: false }
     })
-  // Two who send the same at once: the second finds what the first made.
-  const taken = await take().catch((error: unknown) => {
-    if (error instanceof UniqueConstraintError) return take()
-    throw error
-  })
+  const taken =
+    (await known()) ??
+    (await create().catch(async (error: unknown) => {
+      // Two sent the same at once: the second finds what the first made.
+      const other = error instanceof UniqueConstraintError ? await known() : null
+      if (!other) throw error
+      return other
+    }))
   return { file: await fileView(taken.id), wasKnown: taken.wasKnown }
 }
 
@@ -173,16 +177,17 @@ export async function takeData(
   }
 }
 
+const editOf = ({ name, altText, tags, retired, version }: StoredFile): FileEdit => ({ name, altText, tags, retired, version })
+
 /** Names, describes, tags, retires a file or offers it again. */
 export async function saveFile({ sequelize }: Pick<Shelf, 'sequelize'>, actor: Actor, id: number, edit: FileEdit): Promise<FileView> {
   await sequelize.transaction(async (transaction) => {
     const file = await findFile(id, transaction)
     if (file.version !== edit.version) throw stale('file', viewOf(file, await linesUsing(file.advertiserId, transaction)))
-    const { name, altText, tags, retired } = file
-    const { version, ...became } = edit
+    const { version, ...was } = editOf(file)
+    const { version: _, ...became } = edit
     await file.update({ ...became, version: version + 1 }, { transaction })
-    const object = { kind: 'file' as const, id, advertiserId: file.advertiserId }
-    await audit(actor, 'save', object, { name, altText, tags, retired }, became, transaction)
+    await audit(actor, 'save', { kind: 'file', id, advertiserId: file.advertiserId }, was, became, transaction)
   })
   return fileView(id)
 }

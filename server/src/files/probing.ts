@@ -68,7 +68,7 @@ async function loudnessOf(path: string): Promise<Pick<HeardTrack, 'lufs' | 'isSi
 /**
  * What a film or a sound is, by what it holds.
  * @param type by content
- * @throws JailError where it cannot be read
+ * @throws where it cannot be read
  */
 export async function probe(path: string, type: string, bytes: number): Promise<FileFacts> {
   const args = ['-v', 'error', ...READS, '-i', 'input']

@@ -100,7 +100,8 @@ async function onSignOut() {
 }
 
 @media (max-width: 1160px) {
-  .TopBand {
+  .TopBand,
+  .TopBand nav {
     gap: 12px;
   }
 
@@ -116,6 +117,7 @@ async function onSignOut() {
   background: none;
   color: var(--on-deep);
   font: 12px var(--sans);
+  white-space: nowrap;
   cursor: pointer;
 }
 </style>

@@ -40,7 +40,8 @@ audio.FileSight {
 
 .FileSight.is-sound {
   width: 150px;
-  padding: 34px 10px;
+  height: 96px;
+  padding: 36px 10px;
   color: var(--ink-2);
   text-align: center;
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import { SOURCE_NAMES, fitFor, fitWords, shapesTaking, type FilmFit } from '@tin-harbor/core/creative'
+import { SOURCE_NAMES, findingsOf, fitFor, fitWords, shapesTaking, takenBy, type FilmFit } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import FilmStrip from './FilmStrip.vue'
@@ -21,6 +21,11 @@ const fit = ref<FilmFit | null>(null)
 watch([shape, source], () => (fit.value = fitFor(props.file.facts, shape.value, source.value || null)), { immediate: true })
 const seconds = computed(() => props.file.facts.seconds ?? 0)
 const words = computed(() => fit.value && fitWords(props.file.facts, fit.value))
+/** Nothing is to be changed for the slot, and nothing was asked for. */
+const isAsItIs = computed(() => {
+  const wanted = takenBy(shape.value, source.value || null).find(({ medium }) => medium === props.file.medium)
+  return words.value === 'written anew' && wanted !== undefined && findingsOf(props.file.facts, wanted).length === 0
+})
 
 function onMove(from: number) {
   if (fit.value) fit.value = { ...fit.value, from, to: Math.round((from + fit.value.to - fit.value.from) * 10) / 10 }
@@ -76,8 +81,8 @@ function onHow(how: 'pad' | 'crop') {
         <label><input type="radio" name="how" :checked="fit.frame.how === 'crop'" @change="onHow('crop')" /> filled</label>
       </template>
     </p>
-    <p class="FitFilm-words">It is {{ words }}.</p>
-    <ElButton v-if="!isBusy" size="small" data-test="make-fit" @click="$emit('make', fit)">Make it</ElButton>
+    <p class="FitFilm-words">{{ isAsItIs ? 'It is taken there as it is.' : `It is ${words}.` }}</p>
+    <ElButton v-if="!isBusy && !isAsItIs" size="small" data-test="make-fit" @click="$emit('make', fit)">Make it</ElButton>
   </section>
 </template>
 
