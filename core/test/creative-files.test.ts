@@ -3,16 +3,22 @@ import { describe, expect, it } from 'vitest'
 import {
   SOURCE_NAMES,
   SPECIFICATION,
+  TEXTS,
   cropFor,
+  creativeSchema,
   cutText,
   densityFor,
   fileVerdict,
+  filesNamed,
   filmFitSchema,
   findingsOf,
   fitFor,
   fitWords,
+  interstitialOf,
   letters,
+  partProblem,
   stillPicture,
+  textFindings,
   takenBy,
   verdictsOf,
   type FileFacts,
@@ -66,7 +72,7 @@ describe('a film', () => {
   it('says what is there, what is allowed, and what could be made of it', () => {
     expect(told(film({ heard: null }))).toEqual([['sound', 'no sound track', 'a sound track']])
     expect(told(film({ bytes: 31 * MB }))).toEqual([
-      ['rate', '8668 kbit a second', '300 to 8000 kbit a second'],
+      ['rate', '8668 kbit a second', '100 to 8000 kbit a second'],
       ['weight', '31 MB', 'at most 10 MB']
     ])
     expect(told(film({ seconds: null }))).toEqual([['length', 'no length in the file', '6 to 60 s']])
@@ -247,5 +253,51 @@ describe('a crop', () => {
     const slot = { width: 300, height: 250 }
     const density = (width: number, height: number) => densityFor({ width, height }, slot, [1, 2, 3])
     expect([density(299, 250), density(300, 250), density(650, 520), density(900, 750)]).toEqual([1, 1, 2, 3])
+  })
+})
+
+describe('an ad of parts', () => {
+  const native = {
+    headline: 'Write Japanese by hand',
+    longHeadline: 'Write Japanese by hand',
+    text: 'Ten minutes a day.',
+    brand: 'Inkwell Kana',
+    button: 'Start',
+    icon: `sha256:${'a'.repeat(64)}`,
+    picture: 'https://inkwell.example/stroke.jpg'
+  }
+  const icon = stillPicture('image/png', 5000, 256, 256)
+
+  it('has texts no longer than its slot shows, counted as they are seen; what was written before is told', () => {
+    const flags = '🇵🇹'.repeat(25)
+    expect(() => parseInput(creativeSchema, { name: 'x', kind: 'native', parts: { ...native, headline: flags } }, '')).not.toThrow()
+    expect(() => parseInput(creativeSchema, { name: 'x', kind: 'native', parts: { ...native, headline: `${flags}!` } }, '')).toThrow(
+      'at most 25 letters'
+    )
+    expect(textFindings({ kind: 'native', parts: { ...native, headline: `${flags}!`, text: 'x'.repeat(90) } })).toEqual([
+      'The short headline has 26 letters; 25 are allowed.'
+    ])
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', maxLength: 120 }), (brand) => {
+        const tells = textFindings({ kind: 'native', parts: { brand } }).length > 0
+        expect(tells).toBe(letters(brand) > TEXTS.native.brand.most)
+      })
+    )
+  })
+
+  it('names files of the library by what they hold, each held against its own part', () => {
+    const ad = { kind: 'native', parts: native } as const
+    expect(filesNamed(ad)).toEqual([{ part: 'icon', sha256: 'a'.repeat(64) }])
+    expect(partProblem(ad, 'icon', icon)).toBeNull()
+    expect(partProblem(ad, 'picture', icon)).toContain('allowed is at least 600x314')
+    const banner = { entry: 'index.html', files: 1, unpacked: 900, hasClick: true, calls: [] }
+    const zip = { ...stillPicture('application/zip', 900, 300, 250), medium: 'banner' as const, banner }
+    const html5 = { kind: 'html5', parts: { size: '300x250', file: 'x' } } as const
+    expect([partProblem(html5, 'file', zip), partProblem({ ...html5, kind: 'picture' }, 'file', zip)]).toEqual([null, expect.any(String)])
+  })
+
+  it('fills an interstitial where it has its pixels, or two or three times those', () => {
+    const filled = [320, 640, 960, 321].map((width) => interstitialOf(stillPicture('image/png', 1, width, (width / 320) * 480)))
+    expect(filled).toEqual(['interstitial, upright', 'interstitial, upright', 'interstitial, upright', null])
   })
 })

@@ -10,6 +10,7 @@ import { marketRoutes } from './market/routes.js'
 import type { Route } from './http/registry.js'
 import { reportRoutes } from './results/routes.js'
 import { sessionRoutes } from './team/routes.js'
+import { sandboxRoutes } from './sandbox/routes.js'
 import { slipRoutes } from './slips/routes.js'
 
 /** Every route of the interface. */
@@ -21,6 +22,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...lineRoutes(deps),
     ...fileRoutes(deps),
     ...fitRoutes(deps),
+    ...sandboxRoutes(deps),
     ...forecastRoutes(deps),
     ...reportRoutes(deps),
     ...listRoutes(deps),

@@ -23,6 +23,11 @@ export function makeApplication(deps: Deps): Express {
         // Element Plus places its floating parts by style attributes; scripts stay limited to our own files.
         directives: {
           defaultSrc: ["'self'"],
+          // What reads a film before it is sent is compiled in the page.
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          // A frame that leads itself away is stopped, and heard of.
+          frameSrc: ["'self'"],
+          mediaSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'", 'data:'],
@@ -53,6 +58,7 @@ export function makeApplication(deps: Deps): Express {
       threads: deps.threads.counts()
     })
   })
+  app.use('/sandbox', deps.sandbox.routes())
   app.use('/api', sameOrigin, (_req, res, next) => {
     // What one user was told stays with that user.
     res.set('cache-control', 'no-store')

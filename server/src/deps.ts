@@ -5,6 +5,7 @@ import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
+import type { Sandbox } from './sandbox/sandbox.js'
 import type { RecordsDesk } from './results/records-desk.js'
 import type { TapeBuilder } from './tape/tape-builder.js'
 import type { Threads } from './threads/threads.js'
@@ -51,6 +52,8 @@ export interface Deps {
   store: ContentStore
   uploads: Uploads
   fits: FitDesk
+  /** Where what others made is seen as it runs. */
+  sandbox: Sandbox
   /** Whether the database answers. */
   watch: DatabaseWatch
   /** Sites of publishers and sources. */

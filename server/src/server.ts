@@ -18,6 +18,7 @@ import { FitDesk } from './files/fit-desk.js'
 import { sweepJails } from './files/jail.js'
 import { moveBlobs } from './files/moving.js'
 import { Uploads } from './files/uploads.js'
+import { Sandbox } from './sandbox/sandbox.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
 import { MarketRunner } from './exchange/market-runner.js'
 import { RecordsDesk } from './results/records-desk.js'
@@ -96,6 +97,7 @@ export async function startServer(
     store,
     uploads,
     fits: new FitDesk(),
+    sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {

@@ -80,10 +80,10 @@ describe('a file that is read', () => {
       expect(await named('a.svg', '<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>')).toContain('can run scripts')
       expect(await named('list.mp4', '#EXTM3U\n#EXTINF:5,\nsecret.txt\n#EXT-X-ENDLIST\n')).toContain('playlist')
       expect(await named('list.mpd', '<?xml version="1.0"?><MPD><BaseURL>secret.txt</BaseURL></MPD>')).toMatch(
-        /no picture, film or sound|xml/
+        /no picture, film, sound or banner|xml/
       )
-      expect(await named('concat.mp4', 'ffconcat version 1.0\nfile secret.txt\n')).toContain('no picture, film or sound')
-      expect(await named('page.png', '<!doctype html><script>alert(1)</script>')).toContain('no picture, film or sound')
+      expect(await named('concat.mp4', 'ffconcat version 1.0\nfile secret.txt\n')).toContain('no picture, film, sound or banner')
+      expect(await named('page.png', '<!doctype html><script>alert(1)</script>')).toContain('no picture, film, sound or banner')
       expect(await named('cut.mp4', readFileSync(film).subarray(0, 9000))).toContain('damaged, or cut off')
       expect(await named('noise.mp4', Buffer.concat([readFileSync(film).subarray(0, 40), Buffer.alloc(5000, 7)]))).toContain('damaged')
       const bomb = await sharp({ create: { width: 16_000, height: 16_000, channels: 3, background: '#000' } })

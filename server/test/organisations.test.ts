@@ -36,6 +36,7 @@ let own: {
   fileId: number
   uploadId: number
   fitId: number
+  madeId: number
   version: number
 }
 let other: { advertiserId: number; lineId: number; campaignId: number; version: number; listId: number; dealId: number }
@@ -150,7 +151,8 @@ describe('two organisations', () => {
       slipId: own.slipId,
       fileId: own.fileId,
       uploadId: own.uploadId,
-      fitId: own.fitId
+      fitId: own.fitId,
+      madeId: own.madeId
     }
     const wrong: string[] = []
     for (const definition of allRoutes(server.deps)) {

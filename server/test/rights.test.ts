@@ -16,7 +16,7 @@ import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer
 let server: TestServer
 const users = new Map<Role, Ask>()
 let foreign: Record<
-  'lineId' | 'campaignId' | 'creativeId' | 'adId' | 'listId' | 'slipId' | 'askId' | 'fileId' | 'uploadId' | 'fitId',
+  'lineId' | 'campaignId' | 'creativeId' | 'adId' | 'listId' | 'slipId' | 'askId' | 'fileId' | 'uploadId' | 'fitId' | 'madeId',
   number
 >
 

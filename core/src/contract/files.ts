@@ -1,5 +1,5 @@
 import { MEDIA } from '../creative/facts.js'
-import { flag, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
+import { flag, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
 const seenTrack = shape({ codec: text(), kbps: maybe(number()), framesASecond: number() })
 const heardTrack = shape({
@@ -21,7 +21,8 @@ const fileFacts = shape({
   loops: maybe(number()),
   seen: maybe(seenTrack),
   heard: maybe(heardTrack),
-  hasPlace: flag()
+  hasPlace: flag(),
+  banner: optional(shape({ entry: text(), files: number(), unpacked: number(), hasClick: flag(), calls: maybe(list(text())) }))
 })
 
 /** A file of an advertiser's library. */
@@ -67,3 +68,15 @@ export const fitView = shape({
   made: list(number())
 })
 export type FitView = TypeOf<typeof fitView>
+
+/** Where what somebody sent is seen as it will run, for a while. */
+export const sandboxView = shape({
+  address: text(),
+  /** Milliseconds since 1970. */
+  until: number()
+})
+export type SandboxView = TypeOf<typeof sandboxView>
+
+/** Hosts that a tag was seen to reach for. */
+export const tagRun = shape({ calls: list(text()) })
+export type TagRun = TypeOf<typeof tagRun>

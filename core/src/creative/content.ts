@@ -15,10 +15,11 @@ export const fileContent = (sha256: string): AdContent => ({ picture: numberOf(s
 
 /** What people respond to in an ad made of parts. */
 export function contentOf({ parts }: Pick<CreativeDraft, 'parts'>): AdContent {
-  const { title, text, picture, file, markup, link, icon } = parts as Partial<Record<string, string | null>>
+  const { title, headline, longHeadline, text, picture, file, markup, link, icon } = parts as Partial<Record<string, string | null>>
+  const said = longHeadline ?? headline ?? title
   const shown = picture ?? file ?? markup ?? link ?? icon
   return {
-    ...(title ? { headline: numberOf(title) } : {}),
+    ...(said ? { headline: numberOf(said) } : {}),
     ...(shown ? { picture: numberOf(shown) } : {}),
     ...(text ? { text: numberOf(text) } : {})
   }

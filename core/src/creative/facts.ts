@@ -1,5 +1,5 @@
 /** What a file is, whatever its name says. */
-export const MEDIA = ['picture', 'film', 'sound'] as const
+export const MEDIA = ['picture', 'film', 'sound', 'banner'] as const
 export type Medium = (typeof MEDIA)[number]
 
 /** The track of a film that is seen. */
@@ -21,6 +21,19 @@ export interface HeardTrack {
   isSilent: boolean
 }
 
+/** What a banner of pages and scripts holds, packed as a zip. */
+export interface Banner {
+  /** The page that it begins with. */
+  entry: string
+  files: number
+  /** Bytes of all that it holds, unpacked. */
+  unpacked: number
+  /** Whether it has a variable for where a click leads. */
+  hasClick: boolean
+  /** Hosts that it tried to reach when it ran under our policy; null where it has not run yet. */
+  calls: string[] | null
+}
+
 /** What was read from a file's content. */
 export interface FileFacts {
   medium: Medium
@@ -40,6 +53,7 @@ export interface FileFacts {
   heard: HeardTrack | null
   /** Whether it says where it was taken. */
   hasPlace: boolean
+  banner?: Banner
 }
 
 /** A picture that does not move. */

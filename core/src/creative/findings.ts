@@ -15,7 +15,10 @@ export const RULES = [
   'frames',
   'rate',
   'loudness',
-  'weight'
+  'weight',
+  'unpacked',
+  'click',
+  'calls'
 ] as const
 export type Rule = (typeof RULES)[number]
 
@@ -37,8 +40,10 @@ const oneDigit = (value: number) => String(Math.round(value * 10) / 10)
 export const weightWords = (bytes: number) =>
   bytes >= 1024 * 1024 ? `${oneDigit(bytes / 1024 / 1024)} MB` : `${Math.max(1, Math.ceil(bytes / 1024))} kB`
 const list = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`)
+const and = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`)
 const bounds = ({ least, most }: Bounds, unit: string) => `${least} to ${most} ${unit}`
 const TYPE_NAMES: Readonly<Record<string, string>> = {
+  'application/zip': 'HTML5',
   'image/png': 'PNG',
   'image/jpeg': 'JPEG',
   'image/gif': 'GIF',
@@ -82,11 +87,11 @@ const secondsWords = (seconds: number) => `${Math.round(seconds * 100) / 100} s`
 type Check = (facts: FileFacts, one: PartSpecification) => FileFinding | null
 const finding = (rule: Rule, is: string, allowed: string): FileFinding => ({ rule, is, allowed })
 
-function sizeFinding({ width, height }: FileFacts, { exact, least, most }: PartSpecification): FileFinding | null {
-  if (width === null || height === null) return null
+function sizeFinding({ medium, width, height }: FileFacts, { exact, least, most }: PartSpecification): FileFinding | null {
+  const sizes = exact ? exact.times.map((times) => `${exact.width * times}x${exact.height * times}`) : []
+  if (width === null || height === null) return medium === 'banner' ? finding('size', 'no size in its page', list(sizes)) : null
   const is = `${width}x${height}`
   if (exact) {
-    const sizes = exact.times.map((times) => `${exact.width * times}x${exact.height * times}`)
     return sizes.includes(is) ? null : finding('size', is, list(sizes))
   }
   if (least && (width < least.width || height < least.height)) return finding('size', is, `at least ${least.width}x${least.height}`)
@@ -145,7 +150,23 @@ const CHECKS: Readonly<Record<Exclude<Rule, 'medium'>, Check>> = {
       ? null
       : finding('loudness', `${oneDigit(heard.lufs)} LUFS`, bounds(loudness, 'LUFS')),
   weight: ({ bytes }, { mostBytes }) =>
-    bytes <= mostBytes ? null : finding('weight', weightWords(bytes), `at most ${weightWords(mostBytes)}`)
+    bytes <= mostBytes ? null : finding('weight', weightWords(bytes), `at most ${weightWords(mostBytes)}`),
+  unpacked: ({ banner }, { mostUnpacked }) =>
+    !banner || mostUnpacked === null || banner.unpacked <= mostUnpacked
+      ? null
+      : finding(
+          'unpacked',
+          `${weightWords(banner.unpacked)} unpacked`,
+          `at most ${weightWords(mostUnpacked)}: browsers unload what is heavier`
+        ),
+  click: ({ banner }) =>
+    !banner || banner.hasClick ? null : finding('click', 'no clickTag', 'a variable clickTag, which says where a click leads'),
+  calls: ({ banner }) => {
+    if (!banner || banner.calls?.length === 0) return null
+    return banner.calls === null
+      ? finding('calls', 'it has not run yet', 'what runs without reaching out')
+      : finding('calls', `it reaches for ${and(banner.calls)}`, 'all that it shows lies in the zip')
+  }
 }
 
 /** What is wrong with a file as a part of an ad, in the order of the rules. */

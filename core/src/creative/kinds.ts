@@ -1,8 +1,15 @@
 import { InputError, linesOfText, parseInput, yup } from '../input/index.js'
+import { letters } from './letters.js'
+import { TEXTS } from './texts.js'
 import { DISPLAY_SIZES, shapesOf, type Format, type Shape } from '../taxonomy/index.js'
 
 const text = (what: string, most: number) =>
-  yup.string().trim().required(`${what} is needed.`).max(most, `${what} has at most ${most} letters.`)
+  yup
+    .string()
+    .trim()
+    .required(`${what} is needed.`)
+    .test('letters', `${what} has at most ${most} letters.`, (value) => letters(value) <= most)
+const limited = ({ what, most }: { what: string; most: number }) => text(what, most)
 const address = (what: string) =>
   text(what, 1000).matches(
     /^https:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u,
@@ -34,9 +41,10 @@ const kind = <Parts extends object>(
 /** Least width of a film for each player of the market. */
 const PLAYER_WIDTHS: Readonly<Partial<Record<Shape, number>>> = { 'small player': 0, 'medium player': 640, 'large player': 1280 }
 
-/** What an ad is made of, by kind. Files come later: a part names them by address or by what they hold. */
+/** What an ad is made of, by kind. A part names a file of the library by what it holds, or one elsewhere by its address. */
 const KINDS = {
   picture: kind('display', yup.object({ size, file: text('The file', 190) }).noUnknown(), (parts) => [parts.size]),
+  html5: kind('display', yup.object({ size, file: fileName('The file') }).noUnknown(), (parts) => [parts.size]),
   markup: kind(
     'display',
     yup
@@ -46,19 +54,20 @@ const KINDS = {
   ),
   interstitial: kind(
     'display',
-    yup.object({ upright: yup.boolean().required(), file: text('The file', 190) }).noUnknown(),
+    yup.object({ upright: yup.boolean().required(), file: fileName('The file') }).noUnknown(),
     ({ upright }) => [upright ? 'interstitial, upright' : 'interstitial, wide']
   ),
   native: kind(
     'native',
     yup
       .object({
-        title: text('The title', 50),
-        text: text('The text', 140),
-        sponsor: text('The sponsor', 30),
-        icon: address('The icon'),
-        picture: address('The picture'),
-        button: text('The button', 20)
+        headline: limited(TEXTS.native.headline),
+        longHeadline: limited(TEXTS.native.longHeadline),
+        text: limited(TEXTS.native.text),
+        brand: limited(TEXTS.native.brand),
+        icon: fileName('The icon'),
+        picture: fileName('The picture'),
+        button: limited(TEXTS.native.button)
       })
       .noUnknown(),
     () => ['native card', 'native row']
@@ -67,10 +76,10 @@ const KINDS = {
     'native',
     yup
       .object({
-        title: text('The title', 40),
-        text: text('The text', 100),
-        icon: address('The icon'),
-        picture: address('The picture').nullable().defined()
+        title: limited(TEXTS.notification.title),
+        text: limited(TEXTS.notification.text),
+        icon: fileName('The icon'),
+        picture: fileName('The picture').nullable().defined()
       })
       .noUnknown(),
     () => ['notification']
@@ -122,8 +131,10 @@ export const creativeSchema = yup
           return true
         } catch (error) {
           if (!(error instanceof InputError)) throw error
-          const [{ field, message }] = error.issues
-          return this.createError({ path: field ? `${this.path}.${field}` : this.path, message })
+          // All that is wrong, each by its own field.
+          return new yup.ValidationError(
+            error.issues.map(({ field, message }) => this.createError({ path: field ? `${this.path}.${field}` : this.path, message }))
+          )
         }
       })
   })

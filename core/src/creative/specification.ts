@@ -36,7 +36,15 @@ export interface PartSpecification {
   sound: 'needed' | 'may be' | 'none'
   /** LUFS. */
   loudness: Bounds | null
+  /** Of a banner: bytes of all that it holds, unpacked. */
+  mostUnpacked: number | null
 }
+
+/**
+ * What browsers publish as an ad that takes too much, and unload, unless somebody touched it: bytes over the network, and seconds of the
+ * processor in any half minute and in all.
+ */
+export const HEAVY_AD = { bytes: 4 * MB, secondsOfThirty: 15, seconds: 60 } as const
 
 /** Share by which a ratio may be off: a pixel or two of a scaled film. */
 export const RATIO_SLACK = 0.012
@@ -54,7 +62,8 @@ const NOTHING: Omit<PartSpecification, 'part' | 'medium' | 'types' | 'mostBytes'
   framesASecond: null,
   kbps: null,
   sound: 'none',
-  loudness: null
+  loudness: null,
+  mostUnpacked: null
 }
 
 const picture = (part: string, mostBytes: number, more: Partial<PartSpecification>): PartSpecification => ({
@@ -71,7 +80,16 @@ const still = (part: string, mostBytes: number, more: Partial<PartSpecification>
 
 /** A slot of fixed pixels takes a picture of its size. */
 const display = (width: number, height: number, mostBytes = 200 * KB): readonly PartSpecification[] => [
-  picture('file', mostBytes, { exact: { width, height, times: [1, 2, 3] } })
+  picture('file', mostBytes, { exact: { width, height, times: [1, 2, 3] } }),
+  {
+    ...NOTHING,
+    part: 'file',
+    medium: 'banner',
+    types: ['application/zip'],
+    mostBytes: 600 * KB,
+    exact: { width, height, times: [1] },
+    mostUnpacked: HEAVY_AD.bytes
+  }
 ]
 
 const film = (width: number, height: number, ratios: readonly number[], more: Partial<PartSpecification> = {}): PartSpecification => ({
@@ -87,7 +105,7 @@ const film = (width: number, height: number, ratios: readonly number[], more: Pa
   seenCodecs: ['h264', 'vp8', 'vp9'],
   heardCodecs: ['aac', 'opus', 'vorbis'],
   framesASecond: { least: 23, most: 60 },
-  kbps: { least: 300, most: 8000 },
+  kbps: { least: 100, most: 8000 },
   sound: 'needed',
   loudness: { least: -26, most: -14 },
   ...more

@@ -25,6 +25,8 @@ export interface PreflightContext {
   campaign: Pick<CampaignDraft, 'budget' | 'linkTail'> & { goal?: CampaignDraft['goal'] }
   /** Shapes of slot that the line's ads fit, such as `300x250`. */
   adSizes: readonly string[]
+  /** What the specification finds in its ads, by the ad's name. */
+  adFindings?: readonly { ad: string; says: string }[]
   nowHour: number
   /** Trackers of the advertiser. */
   trackers?: number
@@ -288,12 +290,13 @@ const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns 
     warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
 }
 
-const ads: Check = (line, { adSizes, campaign }, { stops, warns }) => {
+const ads: Check = (line, { adSizes, adFindings = [], campaign }, { stops, warns }) => {
   const sizes = valuesOf(line.targeting, 'size')
   if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
   const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
   if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size)))
     stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
+  for (const { ad, says } of adFindings) stops('creatives', `“${ad}”: ${says}`)
   const bare = sizes.filter((size) => !adSizes.includes(size))
   if (adSizes.length > 0 && bare.length > 0)
     warns(

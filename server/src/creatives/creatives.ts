@@ -2,10 +2,14 @@ import type { Sequelize } from 'sequelize'
 import {
   FORMAT_OF_KIND,
   creativeSchema,
+  filesNamed,
   fittingShapes,
+  interstitialOf,
+  partProblem,
   pictureProblem,
   problemOf,
   slotSizeOf,
+  type CreativeDraft,
   type CreativeKind,
   type Medium
 } from '@tin-harbor/core/creative'
@@ -28,8 +32,10 @@ export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number
   const file = await StoredFile.findByPk(fileId)
   if (file?.advertiserId !== advertiserId) throw invalidField('file', 'Not a file of this advertiser.')
   const { draft } = await findLine(lineId)
-  if (draft.format !== 'display') return addMade(sequelize, actor, lineId, await madeOf(sequelize, draft, file))
   const { facts, name, sha256, bytes } = file
+  // What is no picture of a fixed size is an ad of one part.
+  if (draft.format !== 'display' || facts.medium === 'banner' || interstitialOf(facts) !== null)
+    return addMade(sequelize, actor, lineId, await madeOf(sequelize, draft, file))
   const problem = pictureProblem(facts, valuesOf(draft.targeting, 'size'))
   const slotSize = slotSizeOf(facts)
   if (problem !== null || slotSize === null) throw invalidField('file', problem ?? 'The picture fits no slot.')
@@ -45,26 +51,52 @@ export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number
   })
 }
 
-/** A film or a sound as a creative that its format can show: the one that is there, or a new one. */
-async function madeOf(sequelize: Sequelize, { format }: LineDraft, file: StoredFile): Promise<number> {
-  const { advertiserId, name, facts, sha256 } = file
-  const kind = MADE_OF[facts.medium]
-  if (kind === undefined || FORMAT_OF_KIND[kind] !== format) throw invalidField('file', `A ${facts.medium} cannot run on a ${format} line.`)
-  const problem = problemOf(facts, shapesOf(format))
-  if (problem !== null) throw invalidField('file', problem)
+/** Of a file as it can run by itself. */
+function partsOf({ facts, sha256 }: StoredFile, kind: CreativeKind): object {
   const { seconds, width, height } = facts
-  const shared = { file: contentName(sha256), seconds, companion: null }
-  const wanted = { name, kind, parts: kind === 'video' ? { ...shared, width, height, skipAfter: null } : shared }
-  const draft = parseInput(creativeSchema, wanted)
+  const file = contentName(sha256)
+  if (kind === 'html5') return { size: `${width}x${height}`, file }
+  if (kind === 'interstitial') return { upright: interstitialOf(facts) === 'interstitial, upright', file }
+  return { file, seconds, companion: null, ...(kind === 'video' ? { width, height, skipAfter: null } : {}) }
+}
+
+/** A file as a creative that its format can show: the one that is there, or a new one. */
+async function madeOf(sequelize: Sequelize, { format, targeting }: LineDraft, file: StoredFile): Promise<number> {
+  const { advertiserId, name, facts } = file
+  const kind = facts.medium === 'picture' ? 'interstitial' : MADE_OF[facts.medium]
+  if (kind === undefined || FORMAT_OF_KIND[kind] !== format) throw invalidField('file', `A ${facts.medium} cannot run on a ${format} line.`)
+  const sizes = valuesOf(targeting, 'size')
+  const shapes = shapesOf(format).filter((shape) => format !== 'display' || sizes.length === 0 || sizes.includes(shape))
+  const problem = facts.medium === 'banner' ? pictureProblem(facts, sizes) : problemOf(facts, shapes)
+  if (problem !== null) throw invalidField('file', problem)
+  const draft = parseInput(creativeSchema, { name, kind, parts: partsOf(file, kind) })
   return sequelize.transaction(async (transaction) => {
     // Who puts it on lines takes turns by the file's row: two at once would both find none.
     await file.reload({ transaction, lock: transaction.LOCK.UPDATE })
     const made = await MadeCreative.findAll({ where: { advertiserId, kind }, transaction })
-    const known = made.find(({ parts }) => (parts as { file?: string }).file === shared.file)
+    const known = made.find(({ parts }) => (parts as { file?: string }).file === contentName(file.sha256))
     return (known ?? (await MadeCreative.create({ advertiserId, ...draft }, { transaction }))).id
   })
 }
-const MADE_OF: Readonly<Partial<Record<Medium, CreativeKind>>> = { film: 'video', sound: 'audio' }
+const MADE_OF: Readonly<Partial<Record<Medium, CreativeKind>>> = { film: 'video', sound: 'audio', banner: 'html5' }
+
+/** Makes a creative of parts; files that it names are the advertiser's, and what its slot takes as that part. */
+export async function createMade(sequelize: Sequelize, actor: Actor, advertiserId: number, draft: CreativeDraft): Promise<MadeChoice> {
+  for (const { part, sha256 } of filesNamed(draft)) {
+    const file = await StoredFile.findOne({ where: { advertiserId, sha256 } })
+    if (!file) throw invalidField(`parts.${part}`, 'Not a file of this advertiser.')
+    const problem = partProblem(draft, part, file.facts)
+    if (problem !== null) throw invalidField(`parts.${part}`, problem)
+  }
+  const made = await sequelize.transaction(async (transaction) => {
+    const row = await MadeCreative.create({ advertiserId, ...draft }, { transaction })
+    await audit(actor, 'add', { kind: 'creative', id: row.id, advertiserId }, null, { name: draft.name, kind: draft.kind }, transaction)
+    return row
+  })
+  return choiceOf(made)
+}
+
+const choiceOf = (row: MadeCreative): MadeChoice => ({ id: row.id, name: row.name, kind: row.kind, shapes: [...fittingShapes(row)] })
 
 /** Puts a creative made of parts on a line of its format. */
 export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number, madeCreativeId: number): Promise<number> {
@@ -89,9 +121,7 @@ export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number
 export async function madeFor(lineId: number): Promise<MadeChoice[]> {
   const { draft } = await findLine(lineId)
   const rows = await MadeCreative.findAll({ where: { advertiserId: await advertiserOfLine(lineId) }, order: [['id', 'ASC']] })
-  return rows
-    .filter((row) => FORMAT_OF_KIND[row.kind] === draft.format)
-    .map((row) => ({ id: row.id, name: row.name, kind: row.kind, shapes: [...fittingShapes(row)] }))
+  return rows.filter((row) => FORMAT_OF_KIND[row.kind] === draft.format).map(choiceOf)
 }
 
 /** Takes an ad off its line; a line in force goes on with it until it is put live again. */
@@ -103,6 +133,12 @@ export async function removeAd(sequelize: Sequelize, actor: Actor, lineId: numbe
     await ad.update({ removed: true }, { transaction })
     await audit(actor, 'remove', { kind: 'ad', id: adId, advertiserId }, null, null, transaction)
   })
+}
+
+export async function findMade(id: number): Promise<MadeCreative> {
+  const made = await MadeCreative.findByPk(id)
+  if (!made) throw unknownObject('creative')
+  return made
 }
 
 export async function findCreative(id: number): Promise<Creative> {

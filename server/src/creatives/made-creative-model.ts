@@ -10,13 +10,23 @@ export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
   declare name: string
   declare kind: CreativeKind
   declare parts: object
+  /** Hosts that a tag was seen to reach for; null where it did not run. */
+  declare calls: CreationOptional<string[] | null>
   declare version: CreationOptional<number>
 }
 
 /** Ties the model to a connection. */
 export function defineMadeCreatives(sequelize: Sequelize): void {
   MadeCreative.init(
-    { id: id(), advertiserId: int(), name: text(), kind: text(), parts: documentColumn('parts'), version: version() },
+    {
+      id: id(),
+      advertiserId: int(),
+      name: text(),
+      kind: text(),
+      parts: documentColumn('parts'),
+      calls: documentColumn('calls', true),
+      version: version()
+    },
     { sequelize, tableName: 'made_creative' }
   )
 }

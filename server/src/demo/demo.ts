@@ -28,6 +28,7 @@ import { createSlip } from '../slips/slips.js'
 import { putLive } from '../going-live/putting-live.js'
 import { readMarket } from '../going-live/publications.js'
 import type { StartProgress } from '../start-progress.js'
+import { shelveDemoFiles } from './demo-files.js'
 import { makeMarketObjects } from './market-objects.js'
 import { drawPicture, type Scene } from './pictures.js'
 import { FULL_SCENARIO } from './full-scenario.js'
@@ -71,7 +72,8 @@ async function takeSteps(deps: Deps, progress: StartProgress): Promise<void> {
   await whole('account', (transaction) => makeAccount(deps, scenario, passwordHash, transaction))
   await whole('market objects', async (transaction) => {
     const { id } = await Organisation.findOne({ order: [['id', 'ASC']], rejectOnEmpty: true, transaction })
-    await makeMarketObjects(deps.catalogue, id, scenario.creatives, transaction)
+    const files = await shelveDemoFiles(deps.store, transaction)
+    await makeMarketObjects(deps.catalogue, id, scenario.creatives, files, transaction)
   })
   if (!done.has('demo')) await tapeFor(deps, (await readMarket()).hour, (share) => progress('tape', share))
   for (const hour of hoursOf(scenario)) {

@@ -113,7 +113,7 @@ const SKIES: readonly DemoLine[] = [
 const FILMS: readonly DemoLine[] = [
   {
     liveFrom: dayOf(9),
-    made: ['Winter sky, 20 s'],
+    made: ['Winter sky, 30 s'],
     draft: line({
       name: 'Video, desktop, DE, by the view',
       format: 'video',
@@ -127,7 +127,7 @@ const FILMS: readonly DemoLine[] = [
   },
   {
     liveFrom: dayOf(9),
-    made: ['Winter sky, 20 s'],
+    made: ['Winter sky, 30 s'],
     tags: ['deal'],
     draft: line({
       name: 'Television, DE AT, deal and open market',

@@ -1,6 +1,7 @@
 import { INKWELL } from './full-inkwell.js'
 import { NIGHTJAR } from './full-nightjar.js'
 import { OSTLER } from './full-ostler.js'
+import { demoFile } from './demo-files.js'
 import { BEATRIZ, FROM, INES, dayOf } from './full-parts.js'
 import { DEMO_HOUR, euros, type Scenario } from './scenario.js'
 import { TEAM } from './small-scenario.js'
@@ -50,11 +51,12 @@ export const FULL_SCENARIO: Scenario = {
         name: 'A box on wheels, native',
         kind: 'native',
         parts: {
-          title: 'Three children, one bike',
+          headline: 'Three children, one bike',
+          longHeadline: 'Three children, one bike',
           text: 'Ride a cargo bike for an hour, from the shop near you.',
-          sponsor: 'Ostler Cargo Bikes',
-          icon: 'https://ostler.example/icon.png',
-          picture: 'https://ostler.example/box.jpg',
+          brand: 'Ostler Cargo Bikes',
+          icon: demoFile('bike-icon.png'),
+          picture: demoFile('bike-card.png'),
           button: 'Book a ride'
         }
       }
@@ -64,23 +66,24 @@ export const FULL_SCENARIO: Scenario = {
         name: 'Ten minutes of kana, native',
         kind: 'native',
         parts: {
-          title: 'Write Japanese by hand',
+          headline: 'Write Japanese by hand',
+          longHeadline: 'Write Japanese by hand',
           text: 'Ten minutes a day, stroke by stroke. The first week is free.',
-          sponsor: 'Inkwell Kana',
-          icon: 'https://inkwell.example/icon.png',
-          picture: 'https://inkwell.example/stroke.jpg',
+          brand: 'Inkwell Kana',
+          icon: demoFile('kana-icon.png'),
+          picture: demoFile('kana-card.png'),
           button: 'Start'
         }
       },
       {
         name: 'One stroke, 15 s',
         kind: 'video',
-        parts: { file: 'https://inkwell.example/stroke-15.mp4', seconds: 15, width: 1280, height: 720, skipAfter: 5, companion: null }
+        parts: { file: demoFile('stroke-15.mp4'), seconds: 15, width: 1280, height: 720, skipAfter: 5, companion: null }
       },
       {
         name: 'Kana on the train, spoken',
         kind: 'audio',
-        parts: { file: 'https://inkwell.example/train-20.m4a', seconds: 20, companion: null }
+        parts: { file: demoFile('train-20.m4a'), seconds: 20, companion: null }
       }
     ]
   }

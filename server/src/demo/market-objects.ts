@@ -3,6 +3,7 @@ import { priceAtHome, propertyCode } from '@tin-harbor/core/market'
 import { SHAPE_FORMAT, FORMATS } from '@tin-harbor/core/taxonomy'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import type { Catalogue } from '../market/catalogue.js'
+import { demoFile } from './demo-files.js'
 import { createCreative, createDeal, createList, createOffer, createShop, createTracker } from './checked-objects.js'
 
 const EVERYWHERE = { countries: [], devices: [], systems: [], connections: [], hours: null }
@@ -104,30 +105,31 @@ const CREATIVES = {
       name: 'Winter sky, native',
       kind: 'native',
       parts: {
-        title: 'See the winter sky tonight',
+        headline: 'See the winter sky',
+        longHeadline: 'See the winter sky tonight',
         text: 'A telescope that stands in a minute, for clear nights.',
-        sponsor: 'Nightjar Telescopes',
-        icon: 'https://nightjar.example/icon.png',
-        picture: 'https://nightjar.example/sky.jpg',
+        brand: 'Nightjar Telescopes',
+        icon: demoFile('night-icon.png'),
+        picture: demoFile('night-card.png'),
         button: 'See it'
       }
     },
     {
-      name: 'Winter sky, 20 s',
+      name: 'Winter sky, 30 s',
       kind: 'video',
-      parts: { file: 'https://nightjar.example/winter-20.mp4', seconds: 20, width: 1920, height: 1080, skipAfter: 5, companion: '300x250' }
+      parts: { file: demoFile('winter-30.mp4'), seconds: 30, width: 1280, height: 720, skipAfter: 5, companion: '300x250' }
     },
-    { name: 'Winter sky, spoken', kind: 'audio', parts: { file: 'https://nightjar.example/winter-30.m4a', seconds: 30, companion: null } }
+    { name: 'Winter sky, spoken', kind: 'audio', parts: { file: demoFile('winter-20.m4a'), seconds: 20, companion: null } }
   ],
   'Ostler Cargo Bikes': [
-    { name: 'School run, interstitial', kind: 'interstitial', parts: { upright: true, file: 'school-run 320x480.png' } },
+    { name: 'School run, interstitial', kind: 'interstitial', parts: { upright: true, file: demoFile('bike-upright.png') } },
     {
       name: 'Test ride, notification',
       kind: 'notification',
       parts: {
         title: 'Ride one this Saturday',
         text: 'Your shop has three cargo bikes to try.',
-        icon: 'https://ostler.example/icon.png',
+        icon: demoFile('bike-icon.png'),
         picture: null
       }
     }
@@ -135,6 +137,7 @@ const CREATIVES = {
   'Inkwell Kana': [
     { name: 'First kana, page', kind: 'pop page', parts: { link: 'https://inkwell.example/start?visit' } },
     { name: 'First kana, redirect', kind: 'redirect', parts: { link: 'https://inkwell.example/start?from' } },
+    { name: 'Stroke by stroke, banner', kind: 'html5', parts: { size: '300x250', file: demoFile('stroke-300x250.zip') } },
     {
       name: 'Brush stroke, markup',
       kind: 'markup',
@@ -170,11 +173,16 @@ function dealsOf({ inventory }: Catalogue): object[] {
   })
 }
 
+/** An ad whose files are named by what they hold. */
+const withFiles = (creative: object, files: ReadonlyMap<string, string>): unknown =>
+  JSON.parse(JSON.stringify(creative), (_, value: unknown) => (typeof value === 'string' ? (files.get(value) ?? value) : value))
+
 /** Fills in what forecasts and the exchange can use besides lines. */
 export async function makeMarketObjects(
   catalogue: Catalogue,
   organisationId: number,
   creatives: Readonly<Record<string, readonly object[]>>,
+  files: ReadonlyMap<string, string>,
   transaction: Transaction
 ): Promise<void> {
   for (const advertiser of await Advertiser.findAll({ transaction })) {
@@ -183,7 +191,7 @@ export async function makeMarketObjects(
     for (const tracker of TRACKERS[name] ?? []) await createTracker(advertiser.id, tracker, transaction)
     for (const shop of SHOPS[name] ?? []) await createShop(advertiser.id, shop, transaction)
     for (const creative of [...(CREATIVES[name] ?? []), ...(creatives[name] ?? [])])
-      await createCreative(advertiser.id, creative, transaction)
+      await createCreative(advertiser.id, withFiles(creative, files), transaction)
   }
   for (const deal of dealsOf(catalogue)) await createDeal(catalogue, organisationId, deal, transaction)
   const { properties } = catalogue.inventory

@@ -2,7 +2,7 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Op, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize'
-import type { FileFacts } from '@tin-harbor/core/creative'
+import { filesNamed, type FileFacts } from '@tin-harbor/core/creative'
 import type { FileTaken, FileView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
 import { Ad, Creative } from '../creatives/creative-model.js'
@@ -41,25 +41,20 @@ async function linesUsing(advertiserId: number, transaction?: Transaction): Prom
   const pictures = await Creative.findAll({ attributes: ['id', 'sha256'], where: { advertiserId }, transaction })
   const made = await MadeCreative.findAll({ where: { advertiserId }, transaction })
   const hashOfPicture = new Map(pictures.map(({ id, sha256 }) => [id, sha256]))
-  const hashOfMade = new Map(
-    made.flatMap(({ id, parts }) =>
-      Object.values(parts).flatMap((part): [number, string][] =>
-        typeof part === 'string' && part.startsWith(contentName('')) ? [[id, part.slice(contentName('').length)]] : []
-      )
-    )
-  )
+  const hashesOfMade = new Map(made.map((one) => [one.id, filesNamed(one).map(({ sha256 }) => sha256)]))
   const ads = await Ad.findAll({
     attributes: ['lineId', 'creativeId', 'madeCreativeId'],
-    where: { removed: false, [Op.or]: [{ creativeId: [...hashOfPicture.keys()] }, { madeCreativeId: [...hashOfMade.keys()] }] },
+    where: { removed: false, [Op.or]: [{ creativeId: [...hashOfPicture.keys()] }, { madeCreativeId: [...hashesOfMade.keys()] }] },
     order: [['lineId', 'ASC']],
     transaction
   })
   const lines = new Map<string, number[]>()
   for (const { lineId, creativeId, madeCreativeId } of ads) {
-    const sha256 = hashOfPicture.get(creativeId ?? -1) ?? hashOfMade.get(madeCreativeId ?? -1)
-    if (sha256 === undefined) continue
-    const known = lines.get(sha256) ?? []
-    if (!known.includes(lineId)) lines.set(sha256, [...known, lineId])
+    const picture = hashOfPicture.get(creativeId ?? -1)
+    for (const sha256 of picture === undefined ? (hashesOfMade.get(madeCreativeId ?? -1) ?? []) : [picture]) {
+      const known = lines.get(sha256) ?? []
+      if (!known.includes(lineId)) lines.set(sha256, [...known, lineId])
+    }
   }
   return lines
 }

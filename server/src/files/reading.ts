@@ -3,6 +3,7 @@ import { fileTypeFromFile } from 'file-type'
 import sharp from 'sharp'
 import type { FileFacts } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
+import { readBanner } from './banner.js'
 import { saysPlace } from './place.js'
 import { probe } from './probing.js'
 
@@ -30,8 +31,8 @@ async function unknownWords(path: string, type: string | undefined): Promise<str
     return 'The file is an SVG, which can run scripts: a PNG of it would be taken.'
   if (start.startsWith('#EXTM3U')) return 'The file is a playlist, which names other files, not a film.'
   return type
-    ? `The file is ${type}, which no slot takes: pictures, films and sounds are.`
-    : 'The file is no picture, film or sound, whatever its name says.'
+    ? `The file is ${type}, which no slot takes: pictures, films, sounds and zips with an HTML5 banner are.`
+    : 'The file is no picture, film, sound or banner, whatever its name says.'
 }
 
 async function readPicture(path: string, type: string, bytes: number): Promise<FileFacts> {
@@ -81,6 +82,7 @@ export async function readFacts(path: string, bytes: number): Promise<FileFacts>
   if (bytes === 0) throw invalidField('file', 'The file is empty.')
   const type = (await fileTypeFromFile(path))?.mime as string | undefined
   if (type && PICTURES.includes(type)) return readPicture(path, type, bytes)
+  if (type === 'application/zip') return readBanner(path, bytes)
   if (!type || !/^(video|audio)\//.test(type)) throw invalidField('file', await unknownWords(path, type))
   try {
     const facts = await probe(path, NAMES[type] ?? type, bytes)

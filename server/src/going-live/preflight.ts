@@ -1,3 +1,4 @@
+import { adFindings } from '../creatives/ad-findings.js'
 import type { Sequelize } from 'sequelize'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
 import { forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
@@ -33,6 +34,7 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
     adSizes: ads.flatMap((ad) => ad.shapes),
+    adFindings: await adFindings(line.id, advertiser.id),
     nowHour: hour,
     trackers: trackers.length,
     deals: await dealFacts(draft.buys?.deals ?? [], advertiser.organisationId, hour),

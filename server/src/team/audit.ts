@@ -11,7 +11,11 @@ import { now, type Actor } from '../security/sessions.js'
 export async function audit(
   actor: Actor,
   action: string,
-  object: { kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file'; id: number; advertiserId: number | null },
+  object: {
+    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative'
+    id: number
+    advertiserId: number | null
+  },
   was: unknown,
   became: unknown,
   transaction: Transaction

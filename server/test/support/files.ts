@@ -3,7 +3,10 @@ import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
+import { buffer } from 'node:stream/consumers'
 import type { Sequelize } from 'sequelize'
+import { ZipFile } from 'yazl'
+import type { FileView } from '@tin-harbor/core/contract'
 import { Upload } from '../../src/files/file-model.js'
 import { readFacts } from '../../src/files/reading.js'
 import type { Ask } from './server.js'
@@ -45,12 +48,29 @@ export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,
   advertiserId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId', number>> {
-  const [{ id: fileId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/files`)).body
+): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId', number>> {
+  const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
+  const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
+  const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }
+  const { id: madeId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/made-creatives`, tag)).body
   const fit = { slots: [{ shape: '320x50', part: 'file' }], focal: { x: 0.5, y: 0.5 } }
   const { id: fitId } = (await ask<{ id: number }>('POST', `/files/${fileId}/picture-fit`, fit)).body
   const { id: uploadId } = await sequelize.transaction((transaction) =>
     Upload.create({ advertiserId, userId: 1, name: 'Theirs.png', bytes: 100 }, { transaction })
   )
-  return { fileId, uploadId, fitId }
+  return { fileId, uploadId, fitId, madeId }
 }
+
+/** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */
+export async function zipped(
+  holds: Readonly<Record<string, string | Buffer>>,
+  modes: Readonly<Record<string, number>> = {}
+): Promise<Buffer> {
+  const zip = new ZipFile()
+  for (const [name, data] of Object.entries(holds)) zip.addBuffer(Buffer.from(data), name, { mode: modes[name] })
+  zip.end()
+  return buffer(zip.outputStream)
+}
+
+/** A banner that is as it should be. */
+export const PAGE = `<!doctype html><meta name="ad.size" content="width=300,height=250"><script>var clickTag = ''</script><p>One stroke a day`

@@ -1,4 +1,4 @@
-import type { FilmFit, PictureFit } from '@tin-harbor/core/creative'
+import type { CreativeDraft, FilmFit, PictureFit } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -32,7 +32,9 @@ import type {
   SurveyView,
   TodayView,
   TraceView,
-  UserView
+  UserView,
+  SandboxView,
+  TagRun
 } from '@tin-harbor/core/contract'
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
@@ -144,6 +146,11 @@ export const api = {
   pictureFit: (id: number, fit: PictureFit) => post<FitView>(`/files/${id}/picture-fit`, fit),
   fit: (id: number) => get<FitView>(`/fits/${id}`),
   stopFit: (id: number) => remove<FitView>(`/fits/${id}`),
+  fileSandbox: (id: number) => get<SandboxView>(`/files/${id}/sandbox`),
+  fileRan: (id: number, run: { address: string; left: string[] }) => post<FileView>(`/files/${id}/ran`, run),
+  makeCreative: (advertiser: number, draft: CreativeDraft) => post<MadeChoice>(`/advertisers/${advertiser}/made-creatives`, draft),
+  tagSandbox: (id: number) => get<SandboxView>(`/made-creatives/${id}/sandbox`),
+  tagRan: (id: number, run: { address: string; left: string[] }) => post<TagRun>(`/made-creatives/${id}/ran`, run),
   fileUrl: (id: number) => `/api/files/${id}/content`,
   madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
   addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),

@@ -10,6 +10,7 @@ import FileField from '@/parts/FileField.vue'
 import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import AdForm from './AdForm.vue'
 import FileNote from './FileNote.vue'
 import FileSight from './FileSight.vue'
 import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
@@ -18,12 +19,14 @@ import { useUploads } from './use-uploads'
 
 const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wrong: 'that fit nothing yet', retired: 'retired' } as const
 type Use = keyof typeof USES
-const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds' }
+const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
-const [advertiserPart, mediumPart, usePart, tagPart, filePart] = ['advertiser', 'kind', 'use', 'tag', 'file'].map(address.part)
+const [advertiserPart, mediumPart, usePart, tagPart, filePart, makePart] = ['advertiser', 'kind', 'use', 'tag', 'file', 'make'].map(
+  address.part
+)
 const searched = ref('')
 
 const advertiser = computed(
@@ -94,6 +97,11 @@ const { runs, follow, stop } = useFits(async (file, made) => {
   // What was made of a film that is still looked at is seen beside it; pictures for many slots lie in their rows.
   if (made.length === 1 && chosen.value?.id === file) filePart.value = String(made[0])
 })
+function onMakeAd() {
+  filePart.value = ''
+  makePart.value = 'ad'
+}
+const isWriting = computed(() => makePart.value === 'ad' && !chosen.value && mayAdd.value)
 const mayAdd = computed(() => session.may('draft') && advertiser.value !== null)
 const sheet = useTemplateRef('sheet')
 const { isOverDropZone } = useDropZone(sheet, {
@@ -104,7 +112,7 @@ const { isOverDropZone } = useDropZone(sheet, {
 </script>
 
 <template>
-  <div class="CreativesView" :class="{ 'has-note': chosen }">
+  <div class="CreativesView" :class="{ 'has-note': chosen || isWriting }">
     <section ref="sheet" class="CreativesView-sheet" :class="{ 'is-over': isOverDropZone }">
       <header>
         <h1>Creatives</h1>
@@ -135,8 +143,9 @@ const { isOverDropZone } = useDropZone(sheet, {
         <span v-if="files" class="quiet small" role="status">{{ count(shown.length) }} of {{ count(files.length) }}</span>
       </p>
       <p v-if="mayAdd" class="CreativesView-add">
-        <FileField words="Add files …" accept="image/*,video/*,audio/*" is-many @files="send" />
-        <span class="quiet small">or drop them here; each is read whole before it is taken</span>
+        <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
+        <button class="plain" type="button" data-test="write-ad" @click="onMakeAd">Write an ad …</button>
+        <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
       </p>
       <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
         Broke off, and going on where it stopped once it is chosen again:
@@ -163,22 +172,24 @@ const { isOverDropZone } = useDropZone(sheet, {
         Nothing here yet. Add a picture, a film or a sound: it is read at once, and told which slots take it.
       </p>
       <p v-else-if="shown.length === 0" class="CreativesView-none">No file is like that.</p>
-      <section v-for="[row, own] in rows" :key="row" class="CreativesView-row">
-        <h2 class="ruled">{{ row }}</h2>
-        <ul>
-          <li v-for="file in own" :key="file.id">
-            <button
-              type="button"
-              :class="{ 'is-chosen': chosen?.id === file.id }"
-              :aria-pressed="chosen?.id === file.id"
-              @click="filePart = chosen?.id === file.id ? '' : String(file.id)">
-              <FileSight :file="file" />
-              <span class="CreativesView-name">{{ file.name }}</span>
-              <span class="quiet small">{{ aboutFile(file) }}; {{ stateOf(file) }}</span>
-            </button>
-          </li>
-        </ul>
-      </section>
+      <div class="CreativesView-rows">
+        <section v-for="[row, own] in rows" :key="row" class="CreativesView-row">
+          <h2 class="ruled">{{ row }}</h2>
+          <ul>
+            <li v-for="file in own" :key="file.id">
+              <button
+                type="button"
+                :class="{ 'is-chosen': chosen?.id === file.id }"
+                :aria-pressed="chosen?.id === file.id"
+                @click="filePart = chosen?.id === file.id ? '' : String(file.id)">
+                <FileSight :file="file" />
+                <span class="CreativesView-name">{{ file.name }}</span>
+                <span class="quiet small">{{ aboutFile(file) }}; {{ stateOf(file) }}</span>
+              </button>
+            </li>
+          </ul>
+        </section>
+      </div>
     </section>
     <FileNote
       v-if="chosen"
@@ -190,6 +201,12 @@ const { isOverDropZone } = useDropZone(sheet, {
       @make="follow(chosen.id, $event)"
       @stop="stop(chosen.id)"
       @close="filePart = ''" />
+    <AdForm
+      v-else-if="isWriting && advertiser !== null"
+      :key="advertiser"
+      :advertiser="advertiser"
+      :files="files ?? []"
+      @close="makePart = ''" />
   </div>
 </template>
 
@@ -259,6 +276,17 @@ const { isOverDropZone } = useDropZone(sheet, {
 .CreativesView-none {
   padding: 18px 0;
   font: 14px/1.5 var(--serif);
+}
+
+.CreativesView-rows {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 26px;
+}
+
+.CreativesView-row {
+  flex: 1 1 auto;
+  min-width: 190px;
 }
 
 .CreativesView-row h2 {

@@ -2,11 +2,12 @@
 import { computed, ref } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import type { FileView, FitView } from '@tin-harbor/core/contract'
-import { codecWords } from '@tin-harbor/core/creative'
+import { codecWords, weightWords } from '@tin-harbor/core/creative'
 import { ApiError, api } from '@/api'
 import { decimal, marketTime } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import BannerRun from './BannerRun.vue'
 import FileSight from './FileSight.vue'
 import FitFilm from './FitFilm.vue'
 import FitPicture from './FitPicture.vue'
@@ -41,7 +42,9 @@ const verdict = computed(() => verdictOf(props.file))
 /** That other slots have other sizes is no news to a picture that has a slot. */
 const findings = computed(() =>
   verdict.value.takes.length > 0
-    ? verdict.value.findings.filter(({ rule }) => props.file.medium !== 'picture' || (rule !== 'size' && rule !== 'ratio'))
+    ? verdict.value.findings.filter(
+        ({ rule }) => (props.file.medium !== 'picture' && props.file.medium !== 'banner') || (rule !== 'size' && rule !== 'ratio')
+      )
     : verdict.value.findings
 )
 const tagList = computed(() => [
@@ -61,6 +64,8 @@ const heard = computed(() => {
   const level = track.isSilent ? 'silent' : track.lufs === null ? '' : `${decimal(track.lufs)} LUFS`
   return [codecWords(track.codec), CHANNELS[track.channels] ?? `${track.channels} channels`, level].filter((word) => word !== '').join(', ')
 })
+
+const onRan = async (address: string, left: string[]) => emit('saved', await api.fileRan(props.file.id, { address, left }))
 
 async function save(retired = props.file.retired) {
   const { id, version } = props.file
@@ -86,7 +91,15 @@ async function save(retired = props.file.retired) {
       <h2>{{ file.name }}</h2>
       <button class="plain" type="button" aria-label="Close" @click="$emit('close')">✕</button>
     </header>
-    <div v-if="original" class="FileNote-both">
+    <BannerRun
+      v-if="file.facts.banner"
+      :key="file.id"
+      :open="() => api.fileSandbox(file.id)"
+      :ran="session.may('draft') ? onRan : null"
+      :width="file.facts.width ?? 300"
+      :height="file.facts.height ?? 250"
+      :calls="file.facts.banner.calls" />
+    <div v-else-if="original" class="FileNote-both">
       <figure>
         <FileSight :file="original" plays />
         <figcaption class="small quiet">before: {{ aboutFile(original) }}</figcaption>
@@ -101,6 +114,9 @@ async function save(retired = props.file.retired) {
       {{ aboutFile(file)
       }}<template v-if="file.facts.seen"
         >; {{ codecWords(file.facts.seen.codec) }}, {{ tenths(file.facts.seen.framesASecond) }} frames a second</template
+      ><template v-if="file.facts.banner"
+        >; {{ file.facts.banner.files }} files, {{ weightWords(file.facts.banner.unpacked) }} unpacked, begins with
+        {{ file.facts.banner.entry }}</template
       ><template v-if="heard">; sound {{ heard }}</template
       ><template v-if="file.facts.turned > 0">; turned by a flag</template>.
     </p>
@@ -135,7 +151,7 @@ async function save(retired = props.file.retired) {
     <template v-if="session.may('draft') && !file.retired">
       <FitPicture v-if="isCut" :file="file" :is-busy="isBusy" @make="(fit) => $emit('make', api.pictureFit(file.id, fit))" />
       <FitFilm
-        v-else-if="file.medium !== 'picture'"
+        v-else-if="file.medium === 'film' || file.medium === 'sound'"
         :file="file"
         :is-busy="isBusy"
         @make="(fit) => $emit('make', api.filmFit(file.id, fit))" />

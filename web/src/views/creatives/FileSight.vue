@@ -22,6 +22,9 @@ defineProps<FileSightProps>()
     :controls="plays"
     :aria-label="file.altText || file.name"></video>
   <audio v-else-if="plays" class="FileSight" controls preload="metadata" :src="api.fileUrl(file.id)" :aria-label="file.name"></audio>
+  <span v-else-if="file.medium === 'banner'" class="FileSight is-sound"
+    >HTML5 {{ file.facts.width ?? '?' }}x{{ file.facts.height ?? '?' }}</span
+  >
   <span v-else class="FileSight is-sound">{{ tenths(file.facts.seconds ?? 0) }} s of sound</span>
 </template>
 

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import {
+  HEAVY_AD,
   SOURCE_LIMITS,
   SPECIFICATION,
+  TEXTS,
   codecWords,
   ratioWords,
   typeWords,
@@ -11,10 +13,17 @@ import {
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 
 /** What each slot takes, from the table that checks go by. Pops show a page, not a file. */
-const rows = SHAPES.flatMap((shape) => SPECIFICATION[shape].map((one: PartSpecification) => ({ shape, ...one })))
+const byTerms = new Map<string, { shapes: string[]; one: PartSpecification }>()
+for (const shape of SHAPES)
+  for (const one of SPECIFICATION[shape] as readonly PartSpecification[]) {
+    // Slots of fixed pixels say the same of all but their pixels, and stand in one row.
+    const terms = JSON.stringify({ ...one, exact: one.exact?.times })
+    byTerms.set(terms, { one, shapes: [...(byTerms.get(terms)?.shapes ?? []), shape] })
+  }
+const rows = [...byTerms].map(([key, { shapes, one }]) => ({ key, slots: shapes.join('; '), ...one }))
 const sizeWords = ({ exact, least, most }: PartSpecification) =>
   exact
-    ? `${exact.width}x${exact.height}, or two or three times that`
+    ? `the slot’s${exact.times.length > 1 ? ', or two or three times those' : ''}`
     : least && most
       ? `${least.width}x${least.height} to ${most.width}x${most.height}`
       : ''
@@ -28,6 +37,9 @@ const lengthWords = ({ seconds, movesSeconds, medium }: PartSpecification) =>
         ? 'does not move'
         : `moves at most ${movesSeconds} s`
       : ''
+const texts = Object.entries(TEXTS).flatMap(([kind, all]) =>
+  Object.values<{ what: string; most: number }>(all).map((one) => ({ kind, ...one }))
+)
 const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCodecs, ...heardCodecs].map(codecWords).join(', ')
 </script>
 
@@ -52,16 +64,41 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="`${row.shape} ${row.part}`">
-          <th scope="row">{{ row.shape }}</th>
+        <tr v-for="row in rows" :key="row.key">
+          <th scope="row" class="SpecificationView-slots">{{ row.slots }}</th>
           <td>{{ row.part === 'file' ? row.medium : row.part }}</td>
           <td>{{ row.types.map(typeWords).join(', ') }}</td>
-          <td>{{ sizeWords(row) }}</td>
+          <td class="SpecificationView-wraps">{{ sizeWords(row) }}</td>
           <td>{{ row.ratios.map(ratioWords).join(', ') }}</td>
           <td>{{ lengthWords(row) }}</td>
           <td>{{ heardWords(row) }}</td>
-          <td>{{ codecsOf(row) }}</td>
+          <td class="SpecificationView-wraps">{{ codecsOf(row) }}</td>
           <td class="figure">{{ weightWords(row.mostBytes) }}</td>
+        </tr>
+      </tbody>
+    </table>
+    <h2>Banners of pages and scripts</h2>
+    <p>
+      A zip has at most {{ weightWords(HEAVY_AD.bytes) }} unpacked, begins with index.html, says its size in
+      <code>&lt;meta name="ad.size" content="width=300,height=250"&gt;</code>, holds all that it shows, reads where a click leads from a
+      variable <code>clickTag</code>, and was seen to run without reaching for anything. Browsers unload what takes more than
+      {{ weightWords(HEAVY_AD.bytes) }} over the network, {{ HEAVY_AD.secondsOfThirty }} s of the processor in any 30 s, or
+      {{ HEAVY_AD.seconds }} s in all, before somebody touches it.
+    </p>
+    <h2>Texts</h2>
+    <table class="SpecificationView-sources">
+      <thead>
+        <tr>
+          <th scope="col">ad</th>
+          <th scope="col">text</th>
+          <th scope="col" class="figure">letters, as they are seen</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="{ kind, what, most } in texts" :key="`${kind} ${what}`">
+          <th scope="row">{{ kind }}</th>
+          <td>{{ what.replace('The ', '') }}</td>
+          <td class="figure">{{ most }}</td>
         </tr>
       </tbody>
     </table>
@@ -108,6 +145,19 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
   text-align: left;
   vertical-align: top;
   white-space: nowrap;
+}
+
+.SpecificationView .SpecificationView-slots {
+  min-width: 190px;
+  white-space: normal;
+}
+
+.SpecificationView .SpecificationView-wraps {
+  white-space: normal;
+}
+
+.SpecificationView p {
+  max-width: 820px;
 }
 
 .SpecificationView .figure {

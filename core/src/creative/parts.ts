@@ -1,0 +1,35 @@
+import type { Shape } from '../taxonomy/index.js'
+import type { FileFacts } from './facts.js'
+import { findingsOf } from './findings.js'
+import type { CreativeDraft, CreativeKind } from './kinds.js'
+import { takenBy } from './specification.js'
+
+/** Slot that says what the files of an ad must be; a film is held against each player by itself. */
+const SLOT_OF: Readonly<Partial<Record<CreativeKind, (parts: Record<string, unknown>) => Shape>>> = {
+  picture: ({ size }) => size as Shape,
+  html5: ({ size }) => size as Shape,
+  interstitial: ({ upright }) => (upright ? 'interstitial, upright' : 'interstitial, wide'),
+  native: () => 'native card',
+  notification: () => 'notification',
+  video: () => 'small player',
+  audio: () => 'audio spot'
+}
+const NAME = /^sha256:([0-9a-f]{64})$/
+
+/** Files of the library that an ad names: its part, and the hash of its content. */
+export function filesNamed({ parts }: Pick<CreativeDraft, 'parts'>): { part: string; sha256: string }[] {
+  return Object.entries(parts as Record<string, unknown>).flatMap(([part, value]) => {
+    const found = typeof value === 'string' ? NAME.exec(value) : null
+    return found ? [{ part, sha256: found[1] }] : []
+  })
+}
+
+/** What is wrong with a file as a part of an ad, in words; null when nothing is. */
+export function partProblem({ kind, parts }: Pick<CreativeDraft, 'kind' | 'parts'>, part: string, facts: FileFacts): string | null {
+  const shape = SLOT_OF[kind]?.(parts as Record<string, unknown>)
+  const would = shape ? takenBy(shape, null).filter((one) => one.part === part) : []
+  if (would.length === 0) return null
+  const one = would.find(({ medium }) => (kind === 'html5') === (medium === 'banner')) ?? would[0]
+  const findings = findingsOf(facts, one)
+  return findings.length === 0 ? null : findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ')
+}
