@@ -72,8 +72,12 @@ export const installDatabase = () => installDebian('mariadbd', ['mariadb-server-
 
 export const installBrowser = () => installDebian('chromium', ['chromium'])
 
-/** Reads films and sounds, and makes them fit. */
-export const installFilms = () => installDebian('ffmpeg', ['ffmpeg'])
+/** Reads films and sounds, makes them fit, and speaks. */
+export async function installFilms() {
+  // Both at once where both are missing.
+  await installDebian('espeak-ng', ['ffmpeg', 'espeak-ng'])
+  await installDebian('ffmpeg', ['ffmpeg'])
+}
 
 /** A folder of the project that git ignores. @param {string[]} parts */
 export function dataFolder(...parts) {

@@ -96,7 +96,7 @@ export async function startServer(
     ),
     store,
     uploads,
-    fits: new FitDesk(),
+    fits: new FitDesk(log),
     sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }

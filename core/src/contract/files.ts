@@ -43,6 +43,8 @@ export const fileView = shape({
   /** Market hour. */
   addedHour: number(),
   version: number(),
+  /** Whether something stands in for it where browsers do not play it. */
+  hasProxy: flag(),
   /** Lines that it is on. */
   usedBy: list(number())
 })
@@ -58,7 +60,8 @@ export type FileTaken = TypeOf<typeof fileTaken>
 /** Something that is made to fit: waiting, under way, or what became of it. */
 export const fitView = shape({
   id: number(),
-  file: number(),
+  /** Of which file; null for what is made of none. */
+  file: maybe(number()),
   /** What is done. */
   words: text(),
   share: number(),

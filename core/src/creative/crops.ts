@@ -31,6 +31,19 @@ export function cropFor(width: number, height: number, ratio: number, focal: Foc
 }
 
 /**
+ * A part that was chosen by hand, in a ratio: the largest such inside it, in its middle.
+ * @param chosen as shares of width and height
+ */
+export function cropWithin(width: number, height: number, ratio: number, chosen: Crop): Crop {
+  const left = within(Math.round(chosen.left * width), width - 1)
+  const top = within(Math.round(chosen.top * height), height - 1)
+  const wide = within(Math.round(chosen.width * width), width - left) || 1
+  const tall = within(Math.round(chosen.height * height), height - top) || 1
+  const inside = cropFor(wide, tall, ratio, { x: 0.5, y: 0.5 })
+  return { ...inside, left: left + inside.left, top: top + inside.top }
+}
+
+/**
  * How many times a slot's pixels a picture has to give: three, two or one, without being enlarged; one where it is too small for any.
  * @param crop of the picture @param slot pixels of the slot @param times that the slot takes
  */

@@ -70,3 +70,16 @@ export const stillPicture = (type: string, bytes: number, width: number, height:
   heard: null,
   hasPlace: false
 })
+
+const PLAYED: Readonly<Record<string, readonly string[]>> = {
+  'video/mp4': ['h264', 'vp9', 'av1'],
+  'video/webm': ['vp8', 'vp9', 'av1']
+}
+const HEARD = ['aac', 'mp3', 'opus', 'vorbis', 'pcm_s16le', 'flac']
+
+/** Whether every browser shows or plays a file as it is. */
+export function isPlayable({ medium, type, seen, heard }: FileFacts): boolean {
+  if (medium !== 'film' && medium !== 'sound') return true
+  const isHeard = !heard || HEARD.includes(heard.codec)
+  return seen ? (PLAYED[type] ?? []).includes(seen.codec) && isHeard : isHeard
+}

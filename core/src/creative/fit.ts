@@ -24,6 +24,23 @@ export const filmFitSchema = yup
       .test('after', 'The part ends after it begins.', function (to) {
         return to > (this.parent as { from: number }).from
       }),
+    /** Moments of the part that are kept, one after the other; null keeps all of it. */
+    moments: yup
+      .array()
+      .of(
+        yup
+          .object({ from: yup.number().min(0).required(), to: yup.number().required() })
+          .noUnknown()
+          .required()
+      )
+      .min(1, 'Which moments?')
+      .max(12, 'At most 12 moments.')
+      .nullable()
+      .defined()
+      .test('order', 'Moments follow one another, each ends after it begins.', (moments) => {
+        const ends = (moments ?? []).flatMap(({ from, to }) => [from, to])
+        return ends.every((end, n) => n === 0 || end > ends[n - 1] || (n % 2 === 0 && end === ends[n - 1]))
+      }),
     /** Pixels of what is seen, and whether the whole is kept with bars beside it or a part of it fills it. */
     frame: yup
       .object({
@@ -65,7 +82,9 @@ export const pictureFitSchema = yup
               .string()
               .oneOf(Object.keys(SPECIFICATION) as Shape[], 'There is no such slot.')
               .required(),
-            part: yup.string().required()
+            part: yup.string().required(),
+            /** The part of the picture by hand, as shares of its width and height; null leaves it to the point. */
+            crop: yup.object({ left: share(), top: share(), width: share(), height: share() }).noUnknown().nullable().defined()
           })
           .noUnknown()
           .required()
@@ -113,6 +132,7 @@ export function fitFor(facts: FileFacts, shape: Shape, source: string | null = n
   return {
     from: 0,
     to: Math.min(facts.seconds, one.seconds.most),
+    moments: null,
     frame: isOff && width !== null && height !== null && one.least ? frameFor(width, height, one.least) : null,
     mostBytes: one.mostBytes,
     level: broken.has('loudness') && one.loudness ? middle(one.loudness) : null,
@@ -120,11 +140,20 @@ export function fitFor(facts: FileFacts, shape: Shape, source: string | null = n
   }
 }
 
+/** Seconds of what is made. */
+export const lengthOf = ({ from, to, moments }: Pick<FilmFit, 'from' | 'to' | 'moments'>): number =>
+  moments ? moments.reduce((sum, one) => sum + one.to - one.from, 0) : to - from
+
 /** What will be done, in one sentence without its end. */
-export function fitWords(facts: FileFacts, { from, to, frame, mostBytes, level, silence }: FilmFit): string {
+export function fitWords(facts: FileFacts, fit: FilmFit): string {
+  const { from, to, moments, frame, mostBytes, level, silence } = fit
   const whole = facts.seconds !== null && from <= 0 && to >= facts.seconds - 0.05
   const does = [
-    ...(whole ? [] : [`cut to ${clock(from)}-${clock(to)}`]),
+    ...(moments
+      ? [`${Math.round(lengthOf(fit) * 10) / 10} s of ${moments.length === 1 ? '1 moment' : `${moments.length} moments`}`]
+      : whole
+        ? []
+        : [`cut to ${clock(from)}-${clock(to)}`]),
     ...(frame ? [`${frame.how === 'pad' ? 'padded' : 'cropped'} to ${frame.width}x${frame.height}`] : []),
     ...(facts.bytes > mostBytes ? [`brought under ${weightWords(mostBytes)}`] : []),
     ...(level === null ? [] : [`levelled to ${level} LUFS`]),

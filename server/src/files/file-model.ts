@@ -20,6 +20,8 @@ export class StoredFile extends Model<Row<StoredFile>, New<StoredFile>> {
   /** What it was made of, and how, in words. */
   declare madeFrom: CreationOptional<number | null>
   declare madeHow: CreationOptional<string | null>
+  /** Content that stands in where browsers do not play it. */
+  declare proxy: CreationOptional<string | null>
   /** Market hour. */
   declare addedHour: number
   declare version: CreationOptional<number>
@@ -51,6 +53,7 @@ export function defineFiles(sequelize: Sequelize): void {
       retired: flag(false),
       madeFrom: maybe(),
       madeHow: maybeText(),
+      proxy: maybeText(),
       addedHour: int(),
       version: version()
     },

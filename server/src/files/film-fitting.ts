@@ -1,7 +1,8 @@
 import { copyFile, rename, stat } from 'node:fs/promises'
 import { join } from 'node:path'
-import { cropFor, type FileFacts, type FilmFit } from '@tin-harbor/core/creative'
+import { lengthOf, type FileFacts, type FilmFit } from '@tin-harbor/core/creative'
 import { yup } from '@tin-harbor/core/input'
+import { frameFilter, heardMoments, seenMoments } from './film-filters.js'
 import { READS, jailed } from './jail.js'
 
 /** Seconds of the processor for a film, in all its passes, and for a look at its loudness. */
@@ -21,6 +22,9 @@ export interface FitOptions {
   onShare: (share: number) => void
 }
 
+/** Filters one after the other; null where there are none. */
+const joined = (...filters: (string | null)[]): string | null => filters.filter((one) => one !== null).join(',') || null
+
 const measured = yup.object({
   input_i: yup.number().required(),
   input_tp: yup.number().required(),
@@ -30,10 +34,22 @@ const measured = yup.object({
 })
 
 /** Filter that brings a part to a loudness: it is measured first, so that the second pass turns it up or down as a whole. */
-async function levelFilter(path: string, { from, to, level: wanted }: FilmFit, signal: AbortSignal): Promise<string | null> {
+async function levelFilter(path: string, fit: FilmFit, signal: AbortSignal): Promise<string | null> {
+  const { from, to, level: wanted } = fit
   if (wanted === null) return null
   const target = `loudnorm=I=${wanted}:LRA=${LEVELLED.range}:TP=${LEVELLED.peak}`
-  const args = [...READS, '-ss', String(from), '-t', String(to - from), '-i', 'input', '-vn', '-af', `${target}:print_format=json`]
+  const args = [
+    ...READS,
+    '-ss',
+    String(from),
+    '-t',
+    String(to - from),
+    '-i',
+    'input',
+    '-vn',
+    '-af',
+    joined(heardMoments(fit), `${target}:print_format=json`) ?? ''
+  ]
   const limits = { seconds: LOUDNESS_SECONDS, bytes: 1024 * 1024, signal }
   return jailed(path, 'ffmpeg', ['-v', 'info', '-nostats', ...args, '-f', 'null', '-'], limits, ({ stderr }) => {
     const found: unknown = JSON.parse(stderr.slice(stderr.lastIndexOf('{'), stderr.lastIndexOf('}') + 1))
@@ -46,18 +62,9 @@ async function levelFilter(path: string, { from, to, level: wanted }: FilmFit, s
   })
 }
 
-/** Filter for what is seen. Turns of a flag were done before it: ffmpeg reads films as they are seen. */
-function frameFilter({ width, height }: FileFacts, { frame }: FilmFit): string | null {
-  if (!frame || width === null || height === null) return null
-  const size = `${frame.width}:${frame.height}`
-  if (frame.how === 'pad')
-    return `scale=${size}:force_original_aspect_ratio=decrease:force_divisible_by=2,pad=${size}:(ow-iw)/2:(oh-ih)/2,setsar=1`
-  const crop = cropFor(width, height, frame.width / frame.height, frame.focal)
-  return `crop=${crop.width}:${crop.height}:${crop.left}:${crop.top},scale=${size},setsar=1`
-}
-
-function kbpsFor({ seen, heard }: FileFacts, { from, to, mostBytes, silence }: FilmFit, factor: number): { seen: number; heard: number } {
-  const all = ((mostBytes * 8) / 1000 / (to - from)) * FILLED * factor
+function kbpsFor({ seen, heard }: FileFacts, fit: FilmFit, factor: number): { seen: number; heard: number } {
+  const { mostBytes, silence } = fit
+  const all = ((mostBytes * 8) / 1000 / lengthOf(fit)) * FILLED * factor
   const sound = heard || silence ? Math.min(HEARD_KBPS, seen ? all / 4 : all) : 0
   return { seen: seen ? Math.max(LEAST_SEEN_KBPS, Math.min(MOST_SEEN_KBPS, all - sound)) : 0, heard: Math.max(32, Math.round(sound)) }
 }
@@ -65,9 +72,10 @@ function kbpsFor({ seen, heard }: FileFacts, { from, to, mostBytes, silence }: F
 /** Arguments of one encoding; the second sound input is silence, where it has none. */
 function encodeArgs(facts: FileFacts, fit: FilmFit, sound: string | null, factor: number): string[] {
   const { seen, heard } = kbpsFor(facts, fit, factor)
-  const frame = frameFilter(facts, fit)
+  const frame = joined(seenMoments(facts, fit), frameFilter(facts, fit))
+  const level = joined(heardMoments(fit), sound)
   const part = ['-ss', String(fit.from), '-t', String(fit.to - fit.from)]
-  const silence = fit.silence && !facts.heard ? ['-f', 'lavfi', '-t', String(fit.to - fit.from), '-i', 'anullsrc=r=48000:cl=stereo'] : []
+  const silence = fit.silence && !facts.heard ? ['-f', 'lavfi', '-t', String(lengthOf(fit)), '-i', 'anullsrc=r=48000:cl=stereo'] : []
   const seenArgs = facts.seen
     ? [
         ...(frame ? ['-vf', frame] : []),
@@ -78,7 +86,7 @@ function encodeArgs(facts: FileFacts, fit: FilmFit, sound: string | null, factor
     : ['-vn']
   const heardArgs =
     facts.heard || silence.length > 0
-      ? ['-c:a', 'aac', '-b:a', `${heard}k`, '-ar', '48000', '-ac', '2', ...(sound ? ['-af', sound] : [])]
+      ? ['-c:a', 'aac', '-b:a', `${heard}k`, '-ar', '48000', '-ac', '2', ...(level && facts.heard ? ['-af', level] : [])]
       : ['-an']
   return [
     ...['-v', 'error', '-nostats', '-progress', 'pipe:1', '-filter_threads', '1'],
@@ -115,7 +123,7 @@ export async function fitFilm(
         signal,
         onSaid: (text) => {
           const done = /out_time_us=(\d+)/.exec(text)
-          if (done) onShare(Math.min(0.99, Number(done[1]) / 1e6 / (fit.to - fit.from)))
+          if (done) onShare(Math.min(0.99, Number(done[1]) / 1e6 / lengthOf(fit)))
         }
       },
       async ({ folder }) => {

@@ -1,20 +1,23 @@
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fitWords, type FilmFit, type PictureFit } from '@tin-harbor/core/creative'
+import { fitWords, type FileFacts, type FilmFit, type PictureFit, type Spoken } from '@tin-harbor/core/creative'
 import type { FitView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
+import type { Logger } from 'pino'
 import { invalidField, tooBusy, unknownObject } from '../http/errors.js'
 import type { Actor } from '../security/sessions.js'
+import { speakSpot } from '../standins/voice-studio.js'
 import { fitFilm } from './film-fitting.js'
+import { frameAt, likeness, makeProxy } from './film-looks.js'
 import type { StoredFile } from './file-model.js'
-import { takeData, takeFile, type Shelf } from './library.js'
+import { findFile, takeData, takeFile, type Shelf } from './library.js'
 import { fitPicture } from './picture-fitting.js'
 
 interface Job {
   id: number
   advertiserId: number
-  file: number
+  file: number | null
   words: string
   share: number
   state: FitView['state']
@@ -25,6 +28,8 @@ interface Job {
 
 /** Jobs that are remembered after they ended. */
 const REMEMBERED = 200
+/** How like its original a film should be, by SSIM: less is seen. */
+const LEAST_ALIKE = 0.97
 /** Jobs that wait at most. */
 const MOST_WAITING = 40
 
@@ -36,6 +41,8 @@ export class FitDesk {
   private readonly oneByOne = pLimit(1)
   private readonly jobs = new Map<number, Job>()
   private next = 1
+
+  constructor(private readonly log: Logger) {}
 
   /** Whose a job is. @throws where there is none */
   advertiserOf(id: number): number {
@@ -63,8 +70,7 @@ export class FitDesk {
   film(shelf: Shelf, actor: Actor, file: StoredFile, fit: FilmFit): FitView {
     const { facts, advertiserId, sha256, name } = file
     if (facts.medium === 'picture') throw invalidField('file', 'A picture is cut for slots, not in time.')
-    if (fit.from >= (facts.seconds ?? 0)) throw invalidField('from', `The film has ${facts.seconds ?? 0} s.`)
-    const whole = { ...fit, to: Math.min(fit.to, facts.seconds ?? fit.to) }
+    const whole = inFilm(facts, fit)
     const words = fitWords(facts, whole)
     return this.begin(file, words, async (job) => {
       const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
@@ -72,9 +78,57 @@ export class FitDesk {
         const target = join(folder, 'made.mp4')
         const { signal } = job.abort
         await fitFilm(shelf.store.pathOf(sha256), target, facts, whole, { signal, onShare: (share) => (job.share = share) })
-        const made = { from: file.id, how: words }
+        const alike = await likeness(shelf.store.pathOf(sha256), target, facts, whole)
+        const told = alike === null ? words : `${words}; SSIM ${alike.toFixed(3)}`
+        const made = { from: file.id, how: told }
         const taken = await takeFile(shelf, actor, advertiserId, { name: `${bare(name)}, ${words}`, path: target, made })
         job.made.push(taken.file.id)
+        if (alike !== null && alike < LEAST_ALIKE)
+          job.said = `Its picture is like the original by ${alike.toFixed(2)} (SSIM), under ${LEAST_ALIKE}: a shorter part or a smaller frame keeps more.`
+      } finally {
+        await rm(folder, { recursive: true, force: true })
+      }
+    })
+  }
+
+  /** A frame of a film as a picture of its own. */
+  frame(shelf: Shelf, actor: Actor, { id, advertiserId, facts, sha256, name }: StoredFile, second: number): FitView {
+    if (facts.medium !== 'film') throw invalidField('file', 'Only a film has frames.')
+    if (second >= (facts.seconds ?? 0)) throw invalidField('second', `The film has ${facts.seconds ?? 0} s.`)
+    const how = `the frame at ${second} s`
+    return this.begin({ id, advertiserId }, how, async (job) => {
+      const data = await frameAt(shelf.store.pathOf(sha256), second)
+      const taken = await takeData(shelf, actor, advertiserId, { name: `${bare(name)}, ${how}`, data, made: { from: id, how } })
+      job.made.push(taken.file.id)
+    })
+  }
+
+  /** What stands in for a film or a sound that browsers do not play. */
+  proxy({ sequelize, store }: Shelf, { id, advertiserId }: Pick<StoredFile, 'id' | 'advertiserId'>): FitView {
+    return this.begin({ id, advertiserId }, 'made playable', async (job) => {
+      const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
+      try {
+        const { facts, sha256 } = await findFile(id)
+        const target = join(folder, 'proxy.mp4')
+        await makeProxy(store.pathOf(sha256), facts, target, job.abort.signal)
+        const { sha256: proxy } = await store.take(target)
+        await sequelize.transaction(async (transaction) => (await findFile(id, transaction)).update({ proxy }, { transaction }))
+      } finally {
+        await rm(folder, { recursive: true, force: true })
+      }
+    })
+  }
+
+  /** A spot read by the studio. */
+  spoken(shelf: Shelf, actor: Actor, advertiserId: number, spoken: Spoken): FitView {
+    const words = `spoken in ${spoken.voice}, ${spoken.seconds} s`
+    return this.begin({ id: null, advertiserId }, words, async (job) => {
+      const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
+      try {
+        const target = join(folder, 'spot.m4a')
+        await speakSpot(spoken, target, { signal: job.abort.signal })
+        const made = { from: null, how: words }
+        job.made.push((await takeFile(shelf, actor, advertiserId, { name: spoken.name, path: target, made })).file.id)
       } finally {
         await rm(folder, { recursive: true, force: true })
       }
@@ -98,7 +152,11 @@ export class FitDesk {
     })
   }
 
-  private begin({ id: file, advertiserId }: StoredFile, words: string, work: (job: Job) => Promise<void>): FitView {
+  private begin(
+    { id: file, advertiserId }: { id: number | null; advertiserId: number },
+    words: string,
+    work: (job: Job) => Promise<void>
+  ): FitView {
     if (this.oneByOne.pendingCount >= MOST_WAITING) throw tooBusy(`${MOST_WAITING} files wait to be made already; try again in a moment.`)
     const job: Job = {
       id: this.next++,
@@ -125,10 +183,21 @@ export class FitDesk {
       } catch (error) {
         job.state = signal.aborted ? 'stopped' : 'failed'
         job.said = signal.aborted ? 'Stopped; nothing was made.' : wordsOf(error, job.made.length)
+        if (!signal.aborted) this.log.warn({ err: error, file, words }, 'a file could not be made')
       }
     })
     return this.view(job.id)
   }
+}
+
+/** The part and the moments of a film that a fit wants. @throws a field error where they do not lie in it */
+function inFilm({ seconds }: FileFacts, fit: FilmFit): FilmFit {
+  const all = seconds ?? 0
+  const { moments } = fit
+  if (fit.from >= all) throw invalidField('from', `The film has ${all} s.`)
+  if (!moments) return { ...fit, to: Math.min(fit.to, all) }
+  if (moments[moments.length - 1].to > all + 0.05) throw invalidField('moments', `The film has ${all} s.`)
+  return { ...fit, from: moments[0].from, to: moments[moments.length - 1].to }
 }
 
 const bare = (name: string) => name.replace(/\.[a-z0-9]{2,4}$/i, '').slice(0, 120)

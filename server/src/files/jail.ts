@@ -19,6 +19,8 @@ export interface JailLimits {
   bytes: number
   /** Ends it at once. */
   signal?: AbortSignal
+  /** Path of a second file, which the program finds as `beside`. */
+  beside?: string
   /** Hears what it says on its first stream, as it comes. */
   onSaid?: (text: string) => void
 }
@@ -59,11 +61,12 @@ export async function jailed<T>(
   const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
   try {
     await copyFile(input, join(folder, 'input'))
+    if (limits.beside !== undefined) await copyFile(limits.beside, join(folder, 'beside'))
     const isRoot = process.getuid?.() === 0
     if (isRoot) {
       // The folder alone is nobody's: what is in it may be read, and written beside.
       await chmod(folder, 0o777)
-      await chmod(join(folder, 'input'), 0o444)
+      for (const name of await readdir(folder)) await chmod(join(folder, name), 0o444)
     }
     const limited = ['prlimit', `--as=${MOST_MEMORY}`, `--cpu=${limits.seconds}`, `--fsize=${limits.bytes}`, '--core=0', '--']
     const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs', '--']

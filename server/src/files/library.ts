@@ -13,7 +13,7 @@ import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
 import type { ContentStore } from './content-store.js'
 import { StoredFile } from './file-model.js'
-import { withoutPlace } from './place.js'
+import { rewritten } from './place.js'
 import { readFacts } from './reading.js'
 
 /** Where files are kept: what is known of them, and what they hold. */
@@ -60,9 +60,28 @@ async function linesUsing(advertiserId: number, transaction?: Transaction): Prom
 }
 
 function viewOf(file: StoredFile, lines: ReadonlyMap<string, readonly number[]>): FileView {
-  const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version } = file
+  const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version, proxy } =
+    file
   const usedBy = [...(lines.get(sha256) ?? [])]
-  return { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version, usedBy }
+  const hasProxy = proxy !== null
+  return {
+    id,
+    advertiserId,
+    name,
+    sha256,
+    bytes,
+    medium,
+    facts,
+    altText,
+    tags,
+    retired,
+    madeFrom,
+    madeHow,
+    addedHour,
+    version,
+    hasProxy,
+    usedBy
+  }
 }
 
 /** All files of an advertiser, the newest first. */
@@ -83,19 +102,21 @@ export async function fileView(id: number): Promise<FileView> {
   return viewOf(file, await linesUsing(file.advertiserId))
 }
 
-/** Reads a file, and has it written without where it was taken if it says so: what nobody meant to send is not kept. */
+/** Reads a file, and has it written anew where it says where it was taken, or has no length. */
 async function readToKeep(path: string): Promise<{ facts: FileFacts; path: string; done: () => Promise<void> }> {
   const read = async (file: string) => {
     const { size } = await stat(file)
     return reading(() => readFacts(file, size))
   }
   const facts = await read(path)
-  if (!facts.hasPlace) return { facts, path, done: () => Promise.resolve() }
+  // A recorder that was stopped leaves no length, which players and slots want to know.
+  const isEndless = (facts.medium === 'film' || facts.medium === 'sound') && facts.seconds === null
+  if (!facts.hasPlace && !isEndless) return { facts, path, done: () => Promise.resolve() }
   const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
   const done = () => rm(folder, { recursive: true, force: true })
   try {
     const target = join(folder, 'kept')
-    await withoutPlace(path, facts, target)
+    await rewritten(path, facts, target)
     return { facts: await read(target), path: target, done }
   } catch (error) {
     await done()
@@ -113,7 +134,7 @@ export async function takeFile(
   { sequelize, store }: Shelf,
   actor: Actor,
   advertiserId: number,
-  { name, path, made }: { name: string; path: string; made?: { from: number; how: string } }
+  { name, path, made }: { name: string; path: string; made?: { from: number | null; how: string } }
 ): Promise<FileTaken> {
   const { facts, path: kept, done } = await readToKeep(path)
   const { sha256, bytes } = await store.take(kept).finally(done)
@@ -160,7 +181,7 @@ export async function takeData(
   deps: Shelf,
   actor: Actor,
   advertiserId: number,
-  { name, data, made }: { name: string; data: Buffer; made?: { from: number; how: string } }
+  { name, data, made }: { name: string; data: Buffer; made?: { from: number | null; how: string } }
 ): Promise<FileTaken> {
   const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
   try {
@@ -189,9 +210,7 @@ export async function saveFile({ sequelize }: Pick<Shelf, 'sequelize'>, actor: A
 
 /** Hashes that rows name: what the sweep must not take. */
 export async function namedContents(): Promise<Set<string>> {
-  const rows = [
-    ...(await StoredFile.findAll({ attributes: ['sha256'], raw: true })),
-    ...(await Creative.findAll({ attributes: ['sha256'], raw: true }))
-  ]
-  return new Set(rows.map(({ sha256 }) => sha256))
+  const files = await StoredFile.findAll({ attributes: ['sha256', 'proxy'], raw: true })
+  const pictures = await Creative.findAll({ attributes: ['sha256'], raw: true })
+  return new Set([...[...files, ...pictures].map(({ sha256 }) => sha256), ...files.flatMap(({ proxy }) => proxy ?? [])])
 }

@@ -1,5 +1,5 @@
 import sharp, { type Sharp } from 'sharp'
-import { SPECIFICATION, cropFor, densityFor, type FileFacts, type PictureFit } from '@tin-harbor/core/creative'
+import { SPECIFICATION, cropFor, cropWithin, densityFor, type FileFacts, type PictureFit } from '@tin-harbor/core/creative'
 import type { FitOptions } from './film-fitting.js'
 
 const QUALITY = { least: 40, most: 92 }
@@ -47,13 +47,13 @@ export async function fitPicture(
   const made: MadePicture[] = []
   const upright = await sharp(path).rotate().toBuffer()
   const { hasAlpha } = await sharp(upright).metadata()
-  for (const [n, { shape, part }] of slots.entries()) {
+  for (const [n, { shape, part, crop: byHand }] of slots.entries()) {
     signal.throwIfAborted()
     onShare(n / slots.length)
     const one = SPECIFICATION[shape].find((other) => other.medium === 'picture' && other.part === part)
     if (!one) continue
     const ratio = one.exact ? one.exact.width / one.exact.height : (one.ratios[0] as number)
-    const crop = cropFor(width, height, ratio, focal)
+    const crop = byHand ? cropWithin(width, height, ratio, byHand) : cropFor(width, height, ratio, focal)
     const most = one.most ?? { width: crop.width, height: crop.height }
     const times = one.exact ? densityFor(crop, one.exact, one.exact.times) : 1
     const wide = one.exact ? one.exact.width * times : Math.max(one.least?.width ?? 1, Math.min(most.width, crop.width))

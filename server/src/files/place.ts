@@ -54,18 +54,29 @@ function wipePlace(data: Buffer): boolean {
   return true
 }
 
+/** Containers that films and sounds are written into again, by their type. */
+const CONTAINERS: Readonly<Record<string, string>> = {
+  'video/webm': 'webm',
+  'audio/webm': 'webm',
+  'video/x-matroska': 'matroska',
+  'audio/ogg': 'ogg',
+  'audio/mpeg': 'mp3',
+  'audio/wav': 'wav'
+}
+
 /**
- * Writes a file anew without where it was taken: what is seen and heard stays as it is, bit for bit.
+ * Writes a file anew without where it was taken, and a recording with the length that it had not: what is seen and heard stays as it is,
+ * bit for bit.
  * @param target path of what is written
  */
-export async function withoutPlace(path: string, { medium, type }: FileFacts, target: string): Promise<void> {
+export async function rewritten(path: string, { medium, type }: FileFacts, target: string): Promise<void> {
   if (medium === 'picture') {
     const data = await readFile(path)
     const wiped = type === 'image/jpeg' || type === 'image/webp' ? wipePlace(data) : false
     await writeFile(target, wiped ? data : await sharp(path).rotate().png().toBuffer())
     return
   }
-  const format = type === 'video/webm' ? 'webm' : 'mp4'
+  const format = CONTAINERS[type] ?? 'mp4'
   const writes = ['-map', '0', '-dn', '-c', 'copy', '-map_metadata', '-1', '-fflags', '+bitexact', '-f', format, '-y', 'made']
   await jailed(path, 'ffmpeg', ['-v', 'error', ...READS, '-i', 'input', ...writes], COPY_LIMITS, ({ folder }) =>
     copyFile(join(folder, 'made'), target)

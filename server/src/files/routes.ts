@@ -1,4 +1,5 @@
 import * as told from '@tin-harbor/core/contract'
+import { isPlayable } from '@tin-harbor/core/creative'
 import { yup } from '@tin-harbor/core/input'
 import type { Deps } from '../deps.js'
 import { advertiserScope } from '../campaigns/routes.js'
@@ -70,7 +71,11 @@ export function fileRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: uploadScope,
       answers: told.fileTaken,
-      handle: ({ actor, params }) => uploads.finish(deps, actor, params.uploadId)
+      handle: async ({ actor, params }) => {
+        const taken = await uploads.finish(deps, actor, params.uploadId)
+        if (!taken.file.hasProxy && !isPlayable(taken.file.facts)) deps.fits.proxy(deps, taken.file)
+        return taken
+      }
     }),
     route({
       method: 'put',
@@ -95,11 +100,15 @@ export function fileRoutes(deps: Deps): Route[] {
       right: 'read',
       scope: fileScope,
       answers: 'file',
-      handle: async ({ params, res }) => {
-        const { sha256, facts } = await findFile(params.fileId)
+      query: yup.object({ playable: yup.string().oneOf(['yes']) }).noUnknown(),
+      handle: async ({ params, query, res }) => {
+        const file = await findFile(params.fileId)
+        const { facts } = file
+        const standsIn = query.playable === 'yes' ? file.proxy : null
+        const sha256 = standsIn ?? file.sha256
         res.set({
           // What no browser shows is only kept: it never runs as something of ours.
-          'content-type': SHOWN.test(facts.type) ? facts.type : 'application/octet-stream',
+          'content-type': standsIn ? 'video/mp4' : SHOWN.test(facts.type) ? facts.type : 'application/octet-stream',
           'cache-control': 'private, max-age=86400',
           'content-security-policy': "default-src 'none'; sandbox",
           'x-content-type-options': 'nosniff'

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { VOICES, type Spoken } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
+import { fitFilm } from '../files/film-fitting.js'
 import { jailed, READS } from '../files/jail.js'
 import { probe } from '../files/probing.js'
 
@@ -13,6 +14,7 @@ const MOST_WORDS = 220
 const LEAD = 0.4
 /** The voice's library reserves 64 MB of shared memory when it starts, as a file. */
 const LIMITS = { seconds: 60, bytes: 80 * 1024 * 1024 }
+const MOST_BYTES = 3 * 1024 * 1024
 /** LUFS of a spot. */
 const LOUDNESS = -17
 
@@ -82,31 +84,17 @@ export async function speakSpot(spoken: Spoken, target: string, options: StudioO
     const { seconds, bed } = spoken
     const said = `[0:a]adelay=${LEAD * 1000}:all=1,aresample=48000,apad,atrim=0:${seconds}[said]`
     const mixed = bed ? `[1:a]volume=0.3[bed];[said][bed]amix=inputs=2:duration=first:normalize=0[all]` : '[said]anull[all]'
-    const levelled = `[all]loudnorm=I=${LOUDNESS}:TP=-1.5:LRA=11,aresample=48000,afade=t=out:st=${seconds - LEAD}:d=${LEAD}[out]`
+    const faded = `[all]afade=t=out:st=${seconds - LEAD}:d=${LEAD}[out]`
     const args = [
       ...['-v', 'error', '-nostats', '-filter_threads', '1', '-filter_complex_threads', '1', ...READS, '-i', 'input'],
       ...(bed ? bedInput(seconds) : []),
-      ...['-filter_complex', [said, mixed, levelled].join(';'), '-map', '[out]', '-t', String(seconds)],
-      ...[
-        '-map_metadata',
-        '-1',
-        '-c:a',
-        'aac',
-        '-b:a',
-        '96k',
-        '-ac',
-        '1',
-        '-fflags',
-        '+bitexact',
-        '-movflags',
-        '+faststart',
-        '-f',
-        'mp4',
-        '-y',
-        'made'
-      ]
+      ...['-filter_complex', [said, mixed, faded].join(';'), '-map', '[out]', '-t', String(seconds), '-f', 'wav', '-y', 'made']
     ]
-    await jailed(voice, 'ffmpeg', args, { ...LIMITS, signal: options.signal }, ({ folder: work }) => copyFile(join(work, 'made'), target))
+    const mix = join(folder, 'mix.wav')
+    await jailed(voice, 'ffmpeg', args, { ...LIMITS, signal: options.signal }, ({ folder: work }) => copyFile(join(work, 'made'), mix))
+    const facts = await probe(mix, 'audio/wav', 0)
+    const fit = { from: 0, to: seconds, moments: null, frame: null, mostBytes: MOST_BYTES, level: LOUDNESS, silence: false }
+    await fitFilm(mix, target, facts, fit, { signal: options.signal, onShare: () => undefined })
   } finally {
     await rm(folder, { recursive: true, force: true })
   }

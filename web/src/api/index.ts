@@ -1,4 +1,4 @@
-import type { CreativeDraft, FilmFit, PictureFit } from '@tin-harbor/core/creative'
+import type { CreativeDraft, FilmFit, PictureFit, Spoken } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -146,6 +146,10 @@ export const api = {
   pictureFit: (id: number, fit: PictureFit) => post<FitView>(`/files/${id}/picture-fit`, fit),
   fit: (id: number) => get<FitView>(`/fits/${id}`),
   stopFit: (id: number) => remove<FitView>(`/fits/${id}`),
+  fileStrip: (id: number) => `/api/files/${id}/strip`,
+  filePlayable: (id: number) => `/api/files/${id}/content?playable=yes`,
+  keepFrame: (id: number, second: number) => post<FitView>(`/files/${id}/frame`, { second }),
+  speak: (advertiser: number, spoken: Spoken) => post<FitView>(`/advertisers/${advertiser}/spoken`, spoken),
   fileSandbox: (id: number) => get<SandboxView>(`/files/${id}/sandbox`),
   fileRan: (id: number, run: { address: string; left: string[] }) => post<FileView>(`/files/${id}/ran`, run),
   makeCreative: (advertiser: number, draft: CreativeDraft) => post<MadeChoice>(`/advertisers/${advertiser}/made-creatives`, draft),

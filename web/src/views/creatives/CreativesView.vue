@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { useDropZone } from '@vueuse/core'
-import { MEDIA, type Medium } from '@tin-harbor/core/creative'
+import { useDropZone, useIntervalFn } from '@vueuse/core'
+import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { useAddress } from '@/composables/use-address'
@@ -13,6 +13,7 @@ import { useSession } from '@/stores/session'
 import AdForm from './AdForm.vue'
 import FileNote from './FileNote.vue'
 import FileSight from './FileSight.vue'
+import SoundForm from './SoundForm.vue'
 import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
 import { useFits } from './use-fits'
 import { useUploads } from './use-uploads'
@@ -21,6 +22,7 @@ const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wron
 type Use = keyof typeof USES
 const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
+const AGAIN_MS = 3000
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
@@ -97,11 +99,19 @@ const { runs, follow, stop } = useFits(async (file, made) => {
   // What was made of a film that is still looked at is seen beside it; pictures for many slots lie in their rows.
   if (made.length === 1 && chosen.value?.id === file) filePart.value = String(made[0])
 })
-function onMakeAd() {
+function onMakeNew(what: 'ad' | 'spot') {
   filePart.value = ''
-  makePart.value = 'ad'
+  makePart.value = what
 }
-const isWriting = computed(() => makePart.value === 'ad' && !chosen.value && mayAdd.value)
+const isMaking = computed(() => (makePart.value === 'ad' || makePart.value === 'spot') && !chosen.value && mayAdd.value)
+async function onMade(file: number) {
+  await load()
+  filePart.value = String(file)
+}
+// What browsers do not play is made playable in a moment.
+const isAwaited = computed(() => (files.value ?? []).some(({ facts, hasProxy }) => !hasProxy && !isPlayable(facts)))
+const { pause, resume } = useIntervalFn(() => void load(), AGAIN_MS, { immediate: false })
+watch(isAwaited, (is) => (is ? resume() : pause()), { immediate: true })
 const mayAdd = computed(() => session.may('draft') && advertiser.value !== null)
 const sheet = useTemplateRef('sheet')
 const { isOverDropZone } = useDropZone(sheet, {
@@ -112,7 +122,7 @@ const { isOverDropZone } = useDropZone(sheet, {
 </script>
 
 <template>
-  <div class="CreativesView" :class="{ 'has-note': chosen || isWriting }">
+  <div class="CreativesView" :class="{ 'has-note': chosen || isMaking }">
     <section ref="sheet" class="CreativesView-sheet" :class="{ 'is-over': isOverDropZone }">
       <header>
         <h1>Creatives</h1>
@@ -144,7 +154,8 @@ const { isOverDropZone } = useDropZone(sheet, {
       </p>
       <p v-if="mayAdd" class="CreativesView-add">
         <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
-        <button class="plain" type="button" data-test="write-ad" @click="onMakeAd">Write an ad …</button>
+        <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
+        <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
         <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
       </p>
       <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
@@ -202,10 +213,17 @@ const { isOverDropZone } = useDropZone(sheet, {
       @stop="stop(chosen.id)"
       @close="filePart = ''" />
     <AdForm
-      v-else-if="isWriting && advertiser !== null"
+      v-else-if="isMaking && makePart === 'ad' && advertiser !== null"
       :key="advertiser"
       :advertiser="advertiser"
       :files="files ?? []"
+      @close="makePart = ''" />
+    <SoundForm
+      v-else-if="isMaking && advertiser !== null"
+      :key="`spot ${advertiser}`"
+      :advertiser="advertiser"
+      @made="onMade"
+      @recorded="(file) => send([file])"
       @close="makePart = ''" />
   </div>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import type { FileView, FitView } from '@tin-harbor/core/contract'
 import { codecWords, weightWords } from '@tin-harbor/core/creative'
@@ -65,6 +65,8 @@ const heard = computed(() => {
   return [codecWords(track.codec), CHANNELS[track.channels] ?? `${track.channels} channels`, level].filter((word) => word !== '').join(', ')
 })
 
+const sight = useTemplateRef('sight')
+const onKeepFrame = () => emit('make', api.keepFrame(props.file.id, Math.round((sight.value?.second() ?? 0) * 10) / 10))
 const onRan = async (address: string, left: string[]) => emit('saved', await api.fileRan(props.file.id, { address, left }))
 
 async function save(retired = props.file.retired) {
@@ -109,7 +111,10 @@ async function save(retired = props.file.retired) {
         <figcaption class="small quiet">as it is served</figcaption>
       </figure>
     </div>
-    <FileSight v-else-if="!isCut" :file="file" plays />
+    <FileSight v-else-if="!isCut" ref="sight" :file="file" plays />
+    <p v-if="file.medium === 'film' && !original && session.may('draft') && !isBusy" class="small">
+      <button class="plain small" type="button" data-test="keep-frame" @click="onKeepFrame">Keep this frame as a picture</button>
+    </p>
     <p class="small">
       {{ aboutFile(file)
       }}<template v-if="file.facts.seen"

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import type { FileView } from '@tin-harbor/core/contract'
+import { computed, useTemplateRef } from 'vue'
+import { isPlayable } from '@tin-harbor/core/creative'
 import { api } from '@/api'
 import { tenths } from './file-words'
 
@@ -9,19 +11,27 @@ export interface FileSightProps {
   /** With what plays it. */
   plays?: boolean
 }
-defineProps<FileSightProps>()
+const props = defineProps<FileSightProps>()
+const player = useTemplateRef('player')
+/** Where its content is; of what stands in for it, where browsers do not play it. */
+const url = computed(() =>
+  isPlayable(props.file.facts) ? api.fileUrl(props.file.id) : props.file.hasProxy ? api.filePlayable(props.file.id) : null
+)
+defineExpose({ second: () => player.value?.currentTime ?? 0 })
 </script>
 
 <template>
   <img v-if="file.medium === 'picture'" class="FileSight" loading="lazy" :src="api.fileUrl(file.id)" :alt="file.altText || file.name" />
+  <span v-else-if="url === null" class="FileSight is-sound">is made playable …</span>
   <video
     v-else-if="file.medium === 'film'"
+    ref="player"
     class="FileSight"
     preload="metadata"
-    :src="api.fileUrl(file.id)"
+    :src="url"
     :controls="plays"
     :aria-label="file.altText || file.name"></video>
-  <audio v-else-if="plays" class="FileSight" controls preload="metadata" :src="api.fileUrl(file.id)" :aria-label="file.name"></audio>
+  <audio v-else-if="plays" class="FileSight" controls preload="metadata" :src="url" :aria-label="file.name"></audio>
   <span v-else-if="file.medium === 'banner'" class="FileSight is-sound"
     >HTML5 {{ file.facts.width ?? '?' }}x{{ file.facts.height ?? '?' }}</span
   >

@@ -1,48 +1,26 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
 
 /** A film as frames side by side, with the part that is kept under a brass span to drag. */
 export interface FilmStripProps {
+  /** Of the frames, as one picture. */
   url: string
   seconds: number
   from: number
   to: number
+  /** Moments that were marked. */
+  moments?: readonly { from: number; to: number }[]
 }
 const props = defineProps<FilmStripProps>()
 const emit = defineEmits<{ move: [from: number] }>()
 
-const FRAMES = 10
-const HEIGHT = 34
-const canvas = useTemplateRef('canvas')
 const strip = useTemplateRef('strip')
-let isGone = false
 
-async function draw(): Promise<void> {
-  const target = canvas.value
-  const context = target?.getContext('2d')
-  if (!target || !context) return
-  const film = document.createElement('video')
-  film.muted = true
-  film.preload = 'auto'
-  film.src = props.url
-  await new Promise((resolve) => film.addEventListener('loadeddata', resolve, { once: true }))
-  const width = target.width / FRAMES
-  for (let n = 0; n < FRAMES && !isGone; n++) {
-    film.currentTime = ((n + 0.5) * props.seconds) / FRAMES
-    await new Promise((resolve) => film.addEventListener('seeked', resolve, { once: true }))
-    const scale = Math.max(width / film.videoWidth, HEIGHT / film.videoHeight)
-    const [wide, tall] = [width / scale, HEIGHT / scale]
-    context.drawImage(film, (film.videoWidth - wide) / 2, (film.videoHeight - tall) / 2, wide, tall, n * width, 0, width, HEIGHT)
-  }
-  film.removeAttribute('src')
-}
-onMounted(() => void draw())
-onBeforeUnmount(() => (isGone = true))
-
-const span = computed(() => ({
-  left: `${(100 * props.from) / props.seconds}%`,
-  width: `${(100 * (Math.min(props.to, props.seconds) - props.from)) / props.seconds}%`
-}))
+const placed = (from: number, to: number) => ({
+  left: `${(100 * from) / props.seconds}%`,
+  width: `${(100 * (Math.min(to, props.seconds) - from)) / props.seconds}%`
+})
+const span = computed(() => placed(props.from, props.to))
 const grabbed = ref<{ x: number; from: number } | null>(null)
 function onGrab(event: PointerEvent) {
   ;(event.currentTarget as HTMLElement).setPointerCapture(event.pointerId)
@@ -58,7 +36,8 @@ function onDrag(event: PointerEvent) {
 
 <template>
   <div ref="strip" class="FilmStrip" aria-hidden="true">
-    <canvas ref="canvas" width="300" :height="HEIGHT"></canvas>
+    <img :src="url" alt="" draggable="false" />
+    <b v-for="one in moments ?? []" :key="one.from" :style="placed(one.from, one.to)"></b>
     <i
       :style="span"
       data-test="strip-span"
@@ -77,19 +56,30 @@ function onDrag(event: PointerEvent) {
   background: var(--tin);
 }
 
-.FilmStrip canvas {
+.FilmStrip img {
   display: block;
   width: 100%;
   height: 34px;
 }
 
-.FilmStrip i {
+.FilmStrip i,
+.FilmStrip b {
   position: absolute;
   top: -2px;
   bottom: -2px;
   border: 2px solid var(--brass);
+}
+
+.FilmStrip i {
   background: var(--brass-veil);
   cursor: grab;
   touch-action: none;
+}
+
+.FilmStrip b {
+  top: auto;
+  height: 6px;
+  border-width: 0;
+  background: var(--brass);
 }
 </style>

@@ -5,6 +5,7 @@ import { SOURCE_NAMES, findingsOf, fitFor, fitWords, shapesTaking, takenBy, type
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import FilmStrip from './FilmStrip.vue'
+import ShortFilm from './ShortFilm.vue'
 
 /** Makes a film or a sound as a slot takes it: what does not fit is changed, the rest is left as it is. */
 export interface FitFilmProps {
@@ -19,12 +20,15 @@ const shape = ref(shapes[shapes.length - 1])
 const source = ref('')
 const fit = ref<FilmFit | null>(null)
 watch([shape, source], () => (fit.value = fitFor(props.file.facts, shape.value, source.value || null)), { immediate: true })
+const moments = ref<{ from: number; to: number }[]>([])
+/** As it will be asked for: of the moments, where some were marked. */
+const wanted = computed(() => fit.value && { ...fit.value, moments: moments.value.length > 0 ? moments.value : null })
 const seconds = computed(() => props.file.facts.seconds ?? 0)
-const words = computed(() => fit.value && fitWords(props.file.facts, fit.value))
+const words = computed(() => wanted.value && fitWords(props.file.facts, wanted.value))
 /** Nothing is to be changed for the slot, and nothing was asked for. */
 const isAsItIs = computed(() => {
-  const wanted = takenBy(shape.value, source.value || null).find(({ medium }) => medium === props.file.medium)
-  return words.value === 'written anew' && wanted !== undefined && findingsOf(props.file.facts, wanted).length === 0
+  const slot = takenBy(shape.value, source.value || null).find(({ medium }) => medium === props.file.medium)
+  return words.value === 'written anew' && slot !== undefined && findingsOf(props.file.facts, slot).length === 0
 })
 
 function onMove(from: number) {
@@ -51,7 +55,14 @@ function onHow(how: 'pad' | 'crop') {
         <option v-for="name in SOURCE_NAMES" :key="name" :value="name">{{ name }}</option>
       </select>
     </p>
-    <FilmStrip v-if="file.medium === 'film'" :url="api.fileUrl(file.id)" :seconds="seconds" :from="fit.from" :to="fit.to" @move="onMove" />
+    <FilmStrip
+      v-if="file.medium === 'film'"
+      :url="api.fileStrip(file.id)"
+      :seconds="seconds"
+      :from="fit.from"
+      :to="fit.to"
+      :moments="moments"
+      @move="onMove" />
     <p class="FitFilm-ends small">
       <label
         >from
@@ -81,8 +92,9 @@ function onHow(how: 'pad' | 'crop') {
         <label><input type="radio" name="how" :checked="fit.frame.how === 'crop'" @change="onHow('crop')" /> filled</label>
       </template>
     </p>
+    <ShortFilm v-if="file.medium === 'film'" v-model="moments" :from="fit.from" :to="Math.min(fit.to, seconds)" />
     <p class="FitFilm-words">{{ isAsItIs ? 'It is taken there as it is.' : `It is ${words}.` }}</p>
-    <ElButton v-if="!isBusy && !isAsItIs" size="small" data-test="make-fit" @click="$emit('make', fit)">Make it</ElButton>
+    <ElButton v-if="!isBusy && !isAsItIs" size="small" data-test="make-fit" @click="wanted && $emit('make', wanted)">Make it</ElButton>
   </section>
 </template>
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { ElButton } from 'element-plus'
 import { SPECIFICATION, cropFor, type PictureFit } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
@@ -14,6 +14,7 @@ export interface FitPictureProps {
 const props = defineProps<FitPictureProps>()
 const emit = defineEmits<{ make: [fit: PictureFit] }>()
 
+const CropField = defineAsyncComponent(() => import('./CropField.vue'))
 const STEP = 0.02
 const slots = SHAPES.flatMap((shape) =>
   SPECIFICATION[shape]
@@ -28,17 +29,34 @@ const slots = SHAPES.flatMap((shape) =>
 const wanted = ref<string[]>(DISPLAY_SIZES.map((size) => `${size} file`))
 const focal = ref({ x: 0.5, y: 0.5 })
 const looked = ref(slots[0].name)
+/** Parts that were corrected by hand, by the slot's name. */
+const byHand = ref<Record<string, Share | undefined>>({})
 const chosen = computed(() => slots.filter(({ name }) => wanted.value.includes(name)))
-/** The part of the slot that is pointed at, as shares of the picture. */
-const crop = computed(() => {
+interface Share {
+  left: number
+  top: number
+  width: number
+  height: number
+}
+/** The part of a slot as shares of the picture: by hand, or round the point. */
+function shareOf({ name, ratio }: (typeof slots)[number]): Share | null {
   const { width, height } = props.file.facts
+  if (width === null || height === null) return null
+  const cut = cropFor(width, height, ratio, focal.value)
+  return byHand.value[name] ?? { left: cut.left / width, top: cut.top / height, width: cut.width / width, height: cut.height / height }
+}
+/** Of the slot that is pointed at. */
+const crop = computed(() => {
   const one = slots.find(({ name }) => name === looked.value)
-  if (!one || width === null || height === null) return null
-  const cut = cropFor(width, height, one.ratio, focal.value)
-  const part = (pixels: number, all: number) => `${(100 * pixels) / all}%`
-  return { left: part(cut.left, width), top: part(cut.top, height), width: part(cut.width, width), height: part(cut.height, height) }
+  const share = one && shareOf(one)
+  const percent = (value: number) => `${100 * value}%`
+  return share ? { left: percent(share.left), top: percent(share.top), width: percent(share.width), height: percent(share.height) } : null
 })
 
+function onPointAgain() {
+  if (handled.value) byHand.value[handled.value.name] = undefined
+  handled.value = null
+}
 function onPoint(event: MouseEvent) {
   const box = (event.currentTarget as HTMLElement).getBoundingClientRect()
   focal.value = { x: (event.clientX - box.left) / box.width, y: (event.clientY - box.top) / box.height }
@@ -50,7 +68,12 @@ function onKey(event: KeyboardEvent) {
   const inside = (value: number) => Math.min(1, Math.max(0, value))
   focal.value = { x: inside(focal.value.x + step[0]), y: inside(focal.value.y + step[1]) }
 }
-const onCut = () => emit('make', { slots: chosen.value.map(({ shape, part }) => ({ shape, part })), focal: focal.value })
+const handled = ref<(typeof slots)[number] | null>(null)
+const onCut = () =>
+  emit('make', {
+    slots: chosen.value.map(({ name, shape, part }) => ({ shape, part, crop: byHand.value[name] ?? null })),
+    focal: focal.value
+  })
 </script>
 
 <template>
@@ -79,8 +102,31 @@ const onCut = () => emit('make', { slots: chosen.value.map(({ shape, part }) => 
     <ul>
       <li v-for="{ name, shape, part } in slots" :key="name" @mouseenter="looked = name" @focusin="looked = name">
         <label><input v-model="wanted" type="checkbox" :value="name" /> {{ shape }}{{ part === 'file' ? '' : `, ${part}` }}</label>
+        <button
+          v-if="wanted.includes(name)"
+          class="plain small"
+          type="button"
+          :aria-label="`Correct ${name} by hand`"
+          :aria-pressed="handled?.name === name"
+          @click="handled = handled?.name === name ? null : (slots.find((one) => one.name === name) ?? null)">
+          {{ byHand[name] ? 'by hand' : '✎' }}
+        </button>
       </li>
     </ul>
+    <template v-if="handled && file.facts.width && file.facts.height">
+      <p class="small">{{ handled.name.replace(' file', '') }} by hand:</p>
+      <CropField
+        :key="handled.name"
+        :url="api.fileUrl(file.id)"
+        :width="file.facts.width"
+        :height="file.facts.height"
+        :ratio="handled.ratio"
+        :crop="shareOf(handled) ?? { left: 0, top: 0, width: 1, height: 1 }"
+        @change="byHand[handled.name] = $event" />
+      <p class="small">
+        <button class="plain small" type="button" @click="onPointAgain">by the point again</button>
+      </p>
+    </template>
     <ElButton v-if="!isBusy" size="small" :disabled="chosen.length === 0" data-test="cut-picture" @click="onCut">
       Cut for {{ chosen.length === 1 ? '1 slot' : `${chosen.length} slots` }}
     </ElButton>
@@ -128,6 +174,9 @@ const onCut = () => emit('make', { slots: chosen.value.map(({ shape, part }) => 
 }
 
 .FileNote .FitPicture li {
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
   border: 0;
 }
 

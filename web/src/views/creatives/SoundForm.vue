@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { computed, onScopeDispose, reactive, ref } from 'vue'
+import { ElButton, ElInput } from 'element-plus'
+import { VOICES, type Voice } from '@tin-harbor/core/creative'
+import type { FitView } from '@tin-harbor/core/contract'
+import { ApiError, api } from '@/api'
+import { perCent } from '@/composables/formats'
+import { isUnderWay } from './use-fits'
+import { useRecording } from './use-recording'
+
+/** Makes a spot: spoken by the studio from a script, or recorded here. */
+export interface SoundFormProps {
+  advertiser: number
+}
+const props = defineProps<SoundFormProps>()
+const emit = defineEmits<{ close: []; made: [file: number]; recorded: [file: File] }>()
+const LOOK_MS = 500
+
+const wanted = reactive({ name: '', script: '', voice: 'English' as Voice, seconds: 20, bed: true })
+const errors = ref<Readonly<Record<string, string>>>({})
+const job = ref<FitView | null>(null)
+const isBusy = computed(() => isUnderWay({ job: job.value, error: null }))
+let timer: ReturnType<typeof setTimeout> | undefined
+onScopeDispose(() => clearTimeout(timer))
+
+async function follow(asked: Promise<FitView>): Promise<void> {
+  try {
+    job.value = await asked
+    if (isBusy.value) timer = setTimeout(() => void follow(api.fit(job.value!.id)), LOOK_MS)
+    else if (job.value.made.length > 0) emit('made', job.value.made[0])
+  } catch (failure) {
+    if (!(failure instanceof ApiError)) throw failure
+    errors.value = Object.fromEntries(failure.issues.map(({ field, message }) => [field, message]))
+  }
+}
+function onSpeak() {
+  errors.value = {}
+  job.value = null
+  void follow(api.speak(props.advertiser, { ...wanted, seconds: Number(wanted.seconds) }))
+}
+const { isRecording, seconds, error: recordError, record, finish } = useRecording((file) => emit('recorded', file))
+</script>
+
+<template>
+  <aside class="FileNote SoundForm" aria-label="A spot">
+    <header>
+      <h2>A spot</h2>
+      <button class="plain" type="button" aria-label="Close" @click="$emit('close')">✕</button>
+    </header>
+    <section>
+      <h3>Recorded here</h3>
+      <p class="small quiet">It is kept as it was heard, and can be cut and levelled then.</p>
+      <p>
+        <ElButton size="small" data-test="record" @click="isRecording ? finish() : record()">
+          {{ isRecording ? `Stop at ${seconds} s` : 'Record' }}
+        </ElButton>
+      </p>
+      <p v-if="recordError" class="trouble small" role="alert">{{ recordError }}</p>
+    </section>
+    <form @submit.prevent="onSpeak">
+      <h3>Spoken by the studio</h3>
+      <label>Name <ElInput v-model="wanted.name" size="small" maxlength="150" data-test="spoken-name" /></label>
+      <p v-if="errors.name" class="trouble small" role="alert">{{ errors.name }}</p>
+      <label>What is said <ElInput v-model="wanted.script" type="textarea" :rows="5" maxlength="1500" data-test="spoken-script" /></label>
+      <p v-if="errors.script" class="trouble small" role="alert">{{ errors.script }}</p>
+      <label
+        >In
+        <select v-model="wanted.voice">
+          <option v-for="(_, voice) in VOICES" :key="voice" :value="voice">{{ voice }}</option>
+        </select></label
+      >
+      <label>Seconds <ElInput v-model="wanted.seconds" type="number" size="small" min="5" max="60" data-test="spoken-seconds" /></label>
+      <p v-if="errors.seconds" class="trouble small" role="alert">{{ errors.seconds }}</p>
+      <label class="SoundForm-bed"><input v-model="wanted.bed" type="checkbox" /> with music under it</label>
+      <p class="FileNote-buttons">
+        <ElButton size="small" native-type="submit" :loading="isBusy" data-test="speak">Have it read</ElButton>
+      </p>
+      <p v-if="job && !isBusy && job.made.length === 0" class="trouble small" role="alert">{{ job.said }}</p>
+      <p v-else-if="job && isBusy" class="small" role="status">It is read and mixed … {{ perCent(job.share) }}</p>
+    </form>
+  </aside>
+</template>
+
+<style>
+.FileNote .SoundForm-bed {
+  display: flex;
+  gap: 6px;
+}
+</style>
