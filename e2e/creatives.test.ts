@@ -2,9 +2,11 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { buffer } from 'node:stream/consumers'
 import type { Page } from 'playwright-core'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { ZipFile } from 'yazl'
 import { address, choose, openClause, ownDraft, useDesk, violations } from './support/browser.js'
 
 /** Bytes that came before the line went dead. */
@@ -37,11 +39,19 @@ describe('the library of files', () => {
     await page.waitForFunction(
       ([selector, count]) => {
         const rows = Array.from(document.querySelectorAll(String(selector)))
-        return rows.length === count && rows.every((row) => !/waits|is read|%/.test(row.textContent ?? ''))
+        return rows.length === count && rows.every((row) => !/waits|is looked at|is read|%/.test(row.textContent ?? ''))
       },
       [ENDED, before + paths.length] as const
     )
     return (await page.locator(ENDED).allInnerTexts()).slice(before).map((text) => text.replace(/\s+/g, ' '))
+  }
+  /** A line of a format, as it begins. */
+  async function lineOf(format: string): Promise<number> {
+    const answer = await page.request.post(`/api/campaigns/${line.campaignId}/lines`, {
+      headers: { origin: address() },
+      data: { ...line.draft, name: `Shows ${format}`, format, targeting: { restrictions: [] } }
+    })
+    return ((await answer.json()) as { id: number }).id
   }
   const open = (name: string) => page.click(`.CreativesView-row button:has-text("${name}")`)
 
@@ -50,7 +60,12 @@ describe('the library of files', () => {
     const mute = made('Mute.mp4', ...pattern('640x360', 6), ...fast.slice(0, 6))
     writeFileSync(join(folder, 'list.mp4'), '#EXTM3U\nfile:///etc/passwd\n')
     await page.goto(`/creatives?advertiser=${line.advertiserId}`)
-    expect(await add(film, mute, join(folder, 'list.mp4'))).toEqual([
+    // What the slots will say is told before the server has read it.
+    await page.route('**/finish', (route) => setTimeout(() => void route.continue(), 1500))
+    const added = add(film, mute, join(folder, 'list.mp4'))
+    await page.waitForSelector('.CreativesView-sending li:has-text("46 s is too much for Tidewater, Northgate, Pennant")')
+    await page.waitForSelector('.CreativesView-sending li:has-text("fits no slot as it is (no sound track, 640x360)")')
+    expect(await added).toEqual([
       'Harbour.mp4 taken',
       'Mute.mp4 taken',
       'list.mp4 The file is a playlist, which names other files, not a film.'
@@ -69,13 +84,7 @@ describe('the library of files', () => {
     await page.waitForSelector('.FileNote h2:has-text("Harbour, cut to 0:04-0:34")')
     await page.waitForSelector('.FileNote-both figcaption:has-text("46 s")')
     expect(await violations(page)).toEqual([])
-    const video = (await (
-      await page.request.post(`/api/campaigns/${line.campaignId}/lines`, {
-        headers: { origin: address() },
-        data: { ...line.draft, name: 'Film of 30 s', format: 'video', targeting: { restrictions: [] } }
-      })
-    ).json()) as { id: number }
-    await page.goto(`/campaigns/lines/${video.id}`)
+    await page.goto(`/campaigns/lines/${await lineOf('video')}`)
     await openClause(page, 'F')
     await choose(page, 'library-files', 'Harbour, cut to 0:04-0:34.*')
     await page.waitForSelector('.LineCreatives li:has-text("Harbour, cut to 0:04-0:34"):has-text("large player")')
@@ -110,6 +119,100 @@ describe('the library of files', () => {
     const { dominant } = await sharp(await sharp(cut).extract({ left: 70, top: 70, width: 20, height: 20 }).png().toBuffer()).stats()
     expect(dominant.r).toBeGreaterThan(180)
     expect(await violations(page)).toEqual([])
+  })
+
+  it('corrects a crop by hand, and keeps a frame of a film as a picture', async () => {
+    await page.goto(`/creatives?advertiser=${line.advertiserId}`)
+    await open('Photo.png')
+    await page.click('[data-test=fit-picture] button:text-is("none")')
+    await page.check('[data-test=fit-picture] li:has-text("300x600") input')
+    await page.click('[aria-label="Correct 300x600 file by hand"]')
+    const stencil = page.locator('.vue-rectangle-stencil')
+    await stencil.waitFor()
+    await stencil.scrollIntoViewIfNeeded()
+    const box = (await stencil.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 }
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2]
+    await page.mouse.move(x, y)
+    await page.mouse.down()
+    await page.mouse.move(x + 60, y, { steps: 4 })
+    await page.mouse.move(x + 200, y, { steps: 4 })
+    await page.mouse.up()
+    await page.waitForSelector('[aria-label="Correct 300x600 file by hand"]:has-text("by hand")')
+    await page.press('.CropField', 'ArrowLeft')
+    await page.press('.CropField', 'ArrowRight')
+    expect(await violations(page)).toEqual([])
+    await page.click('[data-test=cut-picture]')
+    await page.waitForSelector('.FileNote h2:has-text("Photo 300x600")')
+    const source = await page.locator('.FileNote [src*="/api/files/"]').last().getAttribute('src')
+    const cut = await (await page.request.get(source ?? '')).body()
+    // The red square stands at the right edge of the picture, where the part was drawn to.
+    const { dominant } = await sharp(await sharp(cut).extract({ left: 210, top: 50, width: 20, height: 20 }).png().toBuffer()).stats()
+    expect(dominant.r).toBeGreaterThan(180)
+    await open('Turned.mp4')
+    await page.click('[data-test=keep-frame]')
+    await page.waitForSelector('.FileNote h2:has-text("Turned, the frame at 0 s")')
+    await page.waitForSelector('.FileNote:has-text("PNG, 360x640")')
+  })
+
+  it('names what a banner reaches for, and lets one that is quiet onto a line', async () => {
+    const zip = async (name: string, script: string) => {
+      const packed = new ZipFile()
+      const page = `<!doctype html><meta name="ad.size" content="width=300,height=250"><script>var clickTag = ''</script><p>Stroke by stroke</p>${script}`
+      packed.addBuffer(Buffer.from(page), 'index.html')
+      packed.end()
+      writeFileSync(join(folder, name), await buffer(packed.outputStream))
+      return join(folder, name)
+    }
+    const tries = `<img src="https://pixel.example/seen.gif"><link rel="stylesheet" href="https://styles.example/a.css"><script>
+      fetch('https://spy.example/x').catch(() => 0); new WebSocket('wss://socket.example/x')
+      try { parent.document.title = 'taken' } catch {} try { document.cookie = 'a=b' } catch {} try { localStorage.a = 1 } catch {}
+      setTimeout(() => { location.href = 'https://away.example/landing' }, 800)</script>`
+    await page.goto(`/creatives?advertiser=${line.advertiserId}`)
+    expect(await add(await zip('Loud.zip', tries), await zip('Quiet.zip', ''))).toEqual(['Loud.zip taken', 'Quiet.zip taken'])
+    await open('Loud.zip')
+    await page.waitForSelector(
+      '[data-test=banner-ran]:has-text("It reached for away.example, pixel.example, socket.example, spy.example, styles.example")'
+    )
+    await page.waitForSelector('[data-test=file-findings] li:has-text("it reaches for away.example")')
+    expect(await page.title()).not.toBe('taken')
+    expect(await violations(page)).toEqual([])
+    await open('Quiet.zip')
+    await page.waitForSelector('[data-test=banner-ran]:has-text("It ran, and reached for nothing")')
+    await page.goto(`/campaigns/lines/${await lineOf('display')}`)
+    await openClause(page, 'F')
+    await choose(page, 'library-files', 'Quiet.zip.*')
+    await page.waitForSelector('.LineCreatives li:has-text("Quiet.zip"):has-text("300x250")')
+  })
+
+  it('writes a native ad of its files, has a spot spoken, and records one', async () => {
+    await page.goto('/creatives?advertiser=1&make=ad')
+    const native = {
+      name: 'Jupiter',
+      headline: 'See Jupiter',
+      longHeadline: 'See the moons of Jupiter tonight',
+      text: 'In a minute.',
+      brand: 'Nightjar',
+      button: 'See it'
+    }
+    for (const [part, words] of Object.entries(native)) await page.fill(`[data-test=ad-${part}]`, words)
+    await page.selectOption('[data-test=ad-icon]', { label: 'Night sky, icon' })
+    await page.click('[data-test=make-ad]')
+    await page.waitForSelector('.AdForm .trouble:has-text("The picture is needed.")')
+    await page.selectOption('[data-test=ad-picture]', { label: 'Night sky, card' })
+    expect(await violations(page)).toEqual([])
+    await page.click('[data-test=make-ad]')
+    await page.waitForSelector('[data-test=ad-made]:has-text("“Jupiter” is made"):has-text("native card, native row")')
+    await page.click('[data-test=make-spot]')
+    await page.click('[data-test=record]')
+    await page.fill('[data-test=spoken-name]', 'Jupiter, spoken')
+    await page.fill('[data-test=spoken-script]', 'Jupiter is up tonight. See its moons.')
+    await page.fill('[data-test=spoken-seconds]', '10')
+    await page.waitForSelector('[data-test=record]:has-text("Stop at 6 s")')
+    await page.click('[data-test=record]')
+    await page.waitForSelector(`${ENDED}:has-text("Recording of 6 s.webm"):has-text("taken")`)
+    await page.click('[data-test=speak]')
+    await page.waitForSelector('.FileNote h2:has-text("Jupiter, spoken")')
+    await page.waitForSelector('.FileNote:has-text("audio spot")')
   })
 
   it('goes on with a file that broke off, after the page was loaded anew', async () => {

@@ -10,7 +10,10 @@ const FLAGS = [
   '--no-first-run',
   '--disable-background-networking',
   '--disable-component-update',
-  '--disable-sync'
+  '--disable-sync',
+  // A microphone that beeps, and may be used.
+  '--use-fake-device-for-media-stream',
+  '--use-fake-ui-for-media-stream'
 ]
 
 export const PASSWORD = 'harbor-lights'

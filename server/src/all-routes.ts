@@ -3,6 +3,7 @@ import { campaignRoutes } from './campaigns/routes.js'
 import { dealRoutes } from './deals/routes.js'
 import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
+import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
@@ -21,6 +22,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
     ...fileRoutes(deps),
+    ...versionRoutes(deps),
     ...fitRoutes(deps),
     ...sandboxRoutes(deps),
     ...forecastRoutes(deps),

@@ -11,6 +11,8 @@ import { settle, traderAt, type Request } from './support'
 
 // Its build for servers, which is taken here, keeps no uploads.
 vi.mock('tus-js-client', () => ({ canStoreURLs: false }))
+// Films are looked at by a browser alone.
+vi.mock('mediainfo.js/MediaInfoModule.wasm?url', () => ({ default: '' }))
 
 const MB = 1024 * 1024
 const film = (over: Partial<FileFacts> = {}): FileFacts => ({
@@ -34,6 +36,8 @@ const file = (id: number, name: string, facts: FileFacts, over: Partial<FileView
   retired: false,
   madeFrom: null,
   madeHow: null,
+  replacedBy: null,
+  hasProxy: false,
   addedHour: 1440,
   version: 1,
   usedBy: [],
@@ -152,7 +156,7 @@ describe('the sheet of files', () => {
     await view.get('input[value="728x90 file"]').setValue(true)
     await view.get('[data-test=cut-picture]').trigger('click')
     const { slots, focal } = asked('POST', '/files/2/picture-fit')[0].body as { slots: object[]; focal: { x: number; y: number } }
-    expect(slots).toEqual([{ shape: '728x90', part: 'file' }])
+    expect(slots).toEqual([{ shape: '728x90', part: 'file', crop: null }])
     expect([focal.x, focal.y].map((share) => Math.round(share * 100))).toEqual([52, 48])
   })
 

@@ -45,6 +45,8 @@ export const fileView = shape({
   version: number(),
   /** Whether something stands in for it where browsers do not play it. */
   hasProxy: flag(),
+  /** The file that took its place; null where none did. */
+  replacedBy: maybe(number()),
   /** Lines that it is on. */
   usedBy: list(number())
 })
@@ -83,3 +85,21 @@ export type SandboxView = TypeOf<typeof sandboxView>
 /** Hosts that a tag was seen to reach for. */
 export const tagRun = shape({ calls: list(text()) })
 export type TagRun = TypeOf<typeof tagRun>
+
+/** A file in the place of another: on which lines, in how many ads that go to review again. */
+export const fileReplaced = shape({ ads: number(), lines: list(number()), was: fileView, by: fileView })
+export type FileReplaced = TypeOf<typeof fileReplaced>
+
+const interval = () => shape({ low: number(), high: number() })
+/** What came of all ads that show a file, or showed it; rates with their 90 % ranges. */
+export const fileResults = shape({
+  impressions: number(),
+  viewable: number(),
+  views: number(),
+  clicks: number(),
+  conversions: number(),
+  spendMicros: number(),
+  clickRange: interval(),
+  viewRange: interval()
+})
+export type FileResults = TypeOf<typeof fileResults>

@@ -84,7 +84,7 @@ export const pictureFitSchema = yup
               .required(),
             part: yup.string().required(),
             /** The part of the picture by hand, as shares of its width and height; null leaves it to the point. */
-            crop: yup.object({ left: share(), top: share(), width: share(), height: share() }).noUnknown().nullable().defined()
+            crop: yup.object({ left: share(), top: share(), width: share(), height: share() }).noUnknown().nullable().default(null)
           })
           .noUnknown()
           .required()

@@ -22,6 +22,8 @@ export class StoredFile extends Model<Row<StoredFile>, New<StoredFile>> {
   declare madeHow: CreationOptional<string | null>
   /** Content that stands in where browsers do not play it. */
   declare proxy: CreationOptional<string | null>
+  /** The file that took its place. */
+  declare replacedBy: CreationOptional<number | null>
   /** Market hour. */
   declare addedHour: number
   declare version: CreationOptional<number>
@@ -54,6 +56,7 @@ export function defineFiles(sequelize: Sequelize): void {
       madeFrom: maybe(),
       madeHow: maybeText(),
       proxy: maybeText(),
+      replacedBy: maybe(),
       addedHour: int(),
       version: version()
     },

@@ -9,28 +9,23 @@ const QUICK = { seconds: 30, bytes: 20 * MB }
 /** Frames of a strip, and their pixels. */
 const STRIP = { frames: 10, width: 60, height: 68 }
 const QUIET = ['-v', 'error', '-nostats', '-filter_threads', '1', '-threads', '1', ...READS]
+/** All frames of a film that is as short are looked at: it may have no more than one key frame. */
+const SHORT_SECONDS = 15
 /** Every so many frames are compared. */
 const COMPARED = 12
 /** A film that stands in for one that browsers do not play: small, and soon there. */
 const PROXY = { height: 480, seconds: 600, bytes: 200 * MB }
 
-/** A strip of frames over a film, a JPEG: of its key frames alone, which need no others. */
+/** A strip of frames over a film, a JPEG: of its key frames alone, which need no others, where all would take long. */
 export function stripOf(path: string, { seconds }: FileFacts): Promise<Buffer> {
   const { frames, width, height } = STRIP
-  const even = `fps=${frames / Math.max(seconds ?? 1, 0.5)}:round=near`
+  const whole = Math.max(seconds ?? 1, 0.5)
   const fill = `scale=${width}:${height}:force_original_aspect_ratio=increase,crop=${width}:${height},setsar=1`
-  const args = [
-    '-skip_frame',
-    'nokey',
-    '-i',
-    'input',
-    '-an',
-    '-vf',
-    `${even},${fill},tpad=stop=${frames}:stop_mode=clone,tile=${frames}x1`,
-    '-frames:v',
-    '1'
-  ]
-  return jailed(path, 'ffmpeg', [...QUIET, ...args, '-f', 'image2', '-c:v', 'mjpeg', '-y', 'made'], QUICK, ({ folder }) =>
+  // The last key frame stands for all after it.
+  const even = `tpad=stop_mode=clone:stop_duration=${whole},fps=${frames / whole}:round=near`
+  const sparse = whole > SHORT_SECONDS ? ['-skip_frame', 'nokey'] : []
+  const read = [...sparse, '-i', 'input', '-an', '-vf', `${fill},${even},tile=${frames}x1`, '-frames:v', '1']
+  return jailed(path, 'ffmpeg', [...QUIET, ...read, '-f', 'image2', '-c:v', 'mjpeg', '-y', 'made'], QUICK, ({ folder }) =>
     readFile(join(folder, 'made'))
   )
 }

@@ -60,28 +60,10 @@ async function linesUsing(advertiserId: number, transaction?: Transaction): Prom
 }
 
 function viewOf(file: StoredFile, lines: ReadonlyMap<string, readonly number[]>): FileView {
-  const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, madeFrom, madeHow, addedHour, version, proxy } =
-    file
-  const usedBy = [...(lines.get(sha256) ?? [])]
-  const hasProxy = proxy !== null
-  return {
-    id,
-    advertiserId,
-    name,
-    sha256,
-    bytes,
-    medium,
-    facts,
-    altText,
-    tags,
-    retired,
-    madeFrom,
-    madeHow,
-    addedHour,
-    version,
-    hasProxy,
-    usedBy
-  }
+  const { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, version } = file
+  const { madeFrom, madeHow, addedHour, replacedBy, proxy } = file
+  const known = { id, advertiserId, name, sha256, bytes, medium, facts, altText, tags, retired, version }
+  return { ...known, madeFrom, madeHow, addedHour, replacedBy, hasProxy: proxy !== null, usedBy: [...(lines.get(sha256) ?? [])] }
 }
 
 /** All files of an advertiser, the newest first. */
@@ -202,7 +184,9 @@ export async function saveFile({ sequelize }: Pick<Shelf, 'sequelize'>, actor: A
     if (file.version !== edit.version) throw stale('file', viewOf(file, await linesUsing(file.advertiserId, transaction)))
     const { version, ...was } = editOf(file)
     const { version: _, ...became } = edit
-    await file.update({ ...became, version: version + 1 }, { transaction })
+    // What is offered again has nothing in its place any more.
+    const { replacedBy } = file
+    await file.update({ ...became, replacedBy: edit.retired ? replacedBy : null, version: version + 1 }, { transaction })
     await audit(actor, 'save', { kind: 'file', id, advertiserId: file.advertiserId }, was, became, transaction)
   })
   return fileView(id)

@@ -5,7 +5,7 @@ export const name = '0018-ads-of-parts'
  * Tags remember what they reached for. Films that browsers do not play have one that stands in for them.
  */
 export const statements = [
-  'ALTER TABLE stored_file ADD COLUMN IF NOT EXISTS proxy CHAR(64) NULL',
+  'ALTER TABLE stored_file ADD COLUMN IF NOT EXISTS proxy CHAR(64) NULL, ADD COLUMN IF NOT EXISTS replaced_by INT NULL',
   'ALTER TABLE made_creative ADD COLUMN IF NOT EXISTS calls LONGTEXT NULL',
   `UPDATE made_creative SET parts = JSON_REMOVE(
      JSON_SET(parts,

@@ -52,7 +52,7 @@ onScopeDispose(() => clearTimeout(timer))
 
 <template>
   <figure class="BannerRun">
-    <div class="BannerRun-frame">
+    <div class="BannerRun-frame" tabindex="0" role="group" aria-label="What runs, at its own size">
       <iframe
         v-if="address"
         :src="address"
@@ -62,12 +62,14 @@ onScopeDispose(() => clearTimeout(timer))
         referrerpolicy="no-referrer"
         title="The banner as it runs"></iframe>
     </div>
-    <figcaption class="small" role="status" data-test="banner-ran">
-      <template v-if="error">{{ error }}</template>
-      <template v-else-if="isWatched">It runs, without a way out; what it reaches for is noted …</template>
-      <template v-else-if="calls === null">It ran; who may draft notes what it tries.</template>
-      <template v-else-if="calls.length === 0">It ran, and reached for nothing.</template>
-      <b v-else class="trouble">It reached for {{ calls.join(', ') }}, and was stopped.</b>
+    <figcaption>
+      <p class="small" role="status" data-test="banner-ran">
+        <template v-if="error">{{ error }}</template>
+        <template v-else-if="isWatched">It runs, without a way out; what it reaches for is noted …</template>
+        <template v-else-if="calls === null">It ran; who may draft notes what it tries.</template>
+        <template v-else-if="calls.length === 0">It ran, and reached for nothing.</template>
+        <b v-else class="trouble">It reached for {{ calls.join(', ') }}, and was stopped.</b>
+      </p>
     </figcaption>
   </figure>
 </template>

@@ -168,6 +168,7 @@ const { isOverDropZone } = useDropZone(sheet, {
       <ul v-if="sendings.length > 0" class="CreativesView-sending" aria-label="Files under way">
         <li v-for="(one, n) in sendings" :key="n">
           <b>{{ one.name }}</b>
+          <span v-if="one.foreseen && one.state !== 'done'" class="quiet small">{{ one.foreseen }}</span>
           <span v-if="one.state === 'sends'"
             ><progress :value="one.share" max="1" :aria-label="`${one.name} sent`"></progress> {{ perCent(one.share) }}
             <button class="plain small" type="button" :aria-label="`Stop ${one.name}`" @click="one.stop">✕</button></span
@@ -207,7 +208,9 @@ const { isOverDropZone } = useDropZone(sheet, {
       :key="chosen.id"
       :file="chosen"
       :original="original"
+      :files="files ?? []"
       :run="runs.get(chosen.id)"
+      @chosen="filePart = String($event)"
       @saved="put"
       @make="follow(chosen.id, $event)"
       @stop="stop(chosen.id)"
@@ -237,7 +240,7 @@ const { isOverDropZone } = useDropZone(sheet, {
 }
 
 .CreativesView.has-note {
-  grid-template-columns: minmax(0, 1fr) 330px;
+  grid-template-columns: minmax(0, 1fr) 350px;
 }
 
 .CreativesView-sheet {

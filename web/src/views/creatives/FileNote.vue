@@ -9,6 +9,7 @@ import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import BannerRun from './BannerRun.vue'
 import FileSight from './FileSight.vue'
+import FileVersions from './FileVersions.vue'
 import FitFilm from './FitFilm.vue'
 import FitPicture from './FitPicture.vue'
 import FitProgress from './FitProgress.vue'
@@ -20,11 +21,13 @@ export interface FileNoteProps {
   file: FileView
   /** What it was made of, if that is known. */
   original: FileView | null
+  /** All of its library. */
+  files: readonly FileView[]
   /** What is made of it, or was. */
   run: FitRun | undefined
 }
 const props = defineProps<FileNoteProps>()
-const emit = defineEmits<{ saved: [file: FileView]; make: [asked: Promise<FitView>]; stop: []; close: [] }>()
+const emit = defineEmits<{ saved: [file: FileView]; chosen: [id: number]; make: [asked: Promise<FitView>]; stop: []; close: [] }>()
 const manifest = useManifest()
 const session = useSession()
 
@@ -162,6 +165,7 @@ async function save(retired = props.file.retired) {
         @make="(fit) => $emit('make', api.filmFit(file.id, fit))" />
       <FitProgress v-if="run" :run="run" @stop="$emit('stop')" />
     </template>
+    <FileVersions :key="file.id" :file="file" :files="files" @saved="$emit('saved', $event)" @chosen="$emit('chosen', $event)" />
     <section v-if="file.usedBy.length > 0">
       <h3>On</h3>
       <ul>

@@ -2,6 +2,7 @@ import { onScopeDispose, ref } from 'vue'
 import { DetailedError, Upload, canStoreURLs } from 'tus-js-client'
 import type { FileView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { lookBefore } from './before-sending'
 import { useCutOff } from './use-cut-off'
 
 /** Waits before a broken connection is tried again, milliseconds. */
@@ -14,7 +15,9 @@ export interface Sending {
   bytes: number
   /** Share that has come, 0 to 1. */
   share: number
-  state: 'waits' | 'sends' | 'is read' | 'done' | 'refused'
+  state: 'waits' | 'is looked at' | 'sends' | 'is read' | 'done' | 'refused'
+  /** What slots will say of it, from a look before it is sent. */
+  foreseen: string
   /** Why it was refused, or that the library has it already. */
   said: string
   stop: () => void
@@ -89,18 +92,24 @@ export function useUploads(advertiser: () => number | null, onTaken: (file: File
         bytes: file.size,
         share: 0,
         state: 'waits',
+        foreseen: '',
         said: '',
         stop: () => void upload.abort(true).finally(() => end('refused', 'Stopped.'))
       }
     ]
     starts.set(place, () => {
       running.add(upload)
-      told().state = 'sends'
-      const known = canStoreURLs ? upload.findPreviousUploads() : Promise.resolve([])
-      void known.then(([before]) => {
+      told().state = 'is looked at'
+      void (async () => {
+        const { refused, foreseen } = await lookBefore(file)
+        if (told().state === 'refused') return
+        told().foreseen = foreseen
+        if (refused !== '') return end('refused', refused)
+        told().state = 'sends'
+        const [before] = canStoreURLs ? await upload.findPreviousUploads() : []
         if (before) upload.resumeFromPreviousUpload(before)
         upload.start()
-      })
+      })()
     })
     next()
   }

@@ -1,0 +1,114 @@
+import type { Sequelize, Transaction } from 'sequelize'
+import { SPECIFICATION, filesNamed, findingsOf, fittingShapes, partProblem, slotSizeOf } from '@tin-harbor/core/creative'
+import type { Shape } from '@tin-harbor/core/taxonomy'
+import type { FileReplaced } from '@tin-harbor/core/contract'
+import { StoredFile } from '../files/file-model.js'
+import { contentName, fileView, findFile } from '../files/library.js'
+import { invalid, invalidField, stale } from '../http/errors.js'
+import type { Actor } from '../security/sessions.js'
+import { audit } from '../team/audit.js'
+import { Ad, Creative } from './creative-model.js'
+import { MadeCreative } from './made-creative-model.js'
+
+/** What an ad made of parts becomes with another file in the place of one; what is known of a film goes with it. */
+function partsWith({ kind, parts }: MadeCreative, was: StoredFile, by: StoredFile): Record<string, unknown> {
+  const changed = Object.entries(parts).map(([part, value]) => [
+    part,
+    value === contentName(was.sha256) ? contentName(by.sha256) : (value as unknown)
+  ])
+  const { width, height, seconds } = by.facts
+  const known = kind === 'video' ? { width, height, seconds } : kind === 'audio' ? { seconds } : {}
+  return { ...(Object.fromEntries(changed) as Record<string, unknown>), ...known }
+}
+
+/** What keeps a file out of an ad that shows another now; null when nothing does. */
+function madeProblem(made: MadeCreative, was: StoredFile, by: StoredFile): string | null {
+  const { name, kind } = made
+  const parts = partsWith(made, was, by)
+  const part = filesNamed(made).find(({ sha256 }) => sha256 === was.sha256)?.part ?? 'file'
+  const problem = partProblem({ kind, parts }, part, by.facts)
+  if (problem !== null) return problem
+  const now = fittingShapes({ name, kind, parts })
+  const lost = fittingShapes(made).filter((shape) => !now.includes(shape))
+  return lost.length === 0 ? null : `Slots would go without: ${lost.join(', ')}.`
+}
+
+/** Takes ads that show one creative off their lines and puts ads that show another in their places, to be reviewed. */
+async function swap(
+  ads: readonly Ad[],
+  shows: { creativeId: number } | { madeCreativeId: number },
+  transaction: Transaction
+): Promise<void> {
+  for (const ad of ads) {
+    await ad.update({ removed: true }, { transaction })
+    await Ad.create({ lineId: ad.lineId, weight: ad.weight, review: 'draft', ...shows }, { transaction })
+  }
+}
+
+/**
+ * Puts a file in the place of another wherever that is shown, or nowhere: each ad is another ad then, which goes to review before it
+ * serves; lines in force go on with what they have until they are put live again. The one before is retired, and told as what it was.
+ * @throws all that keeps it out, by ad
+ */
+export async function replaceFile(
+  sequelize: Sequelize,
+  actor: Actor,
+  fileId: number,
+  wanted: { by: number; version: number }
+): Promise<FileReplaced> {
+  const changed = await sequelize.transaction(async (transaction) => {
+    const was = await findFile(fileId, transaction)
+    if (was.version !== wanted.version) throw stale('file', await fileView(fileId))
+    const by = await StoredFile.findByPk(wanted.by, { transaction, lock: transaction.LOCK.UPDATE })
+    const { advertiserId, sha256 } = was
+    if (by?.advertiserId !== advertiserId || by.id === was.id) throw invalidField('by', 'Not another file of this advertiser.')
+    if (by.retired) throw invalidField('by', `“${by.name}” is retired; offer it again first.`)
+    if (by.medium !== was.medium)
+      throw invalidField('by', `“${by.name}” is a ${by.medium}; a ${was.medium} takes the place of a ${was.medium}.`)
+    const shown = await Ad.findAll({ where: { removed: false }, transaction })
+    const adsOf = (name: 'creativeId' | 'madeCreativeId', id: number) => shown.filter((ad) => ad[name] === id)
+    const pictures = (await Creative.findAll({ where: { advertiserId, sha256 }, transaction })).filter(
+      ({ id }) => adsOf('creativeId', id).length > 0
+    )
+    const made = (await MadeCreative.findAll({ where: { advertiserId }, transaction })).filter(
+      (one) => filesNamed(one).some((file) => file.sha256 === sha256) && adsOf('madeCreativeId', one.id).length > 0
+    )
+    const problems = [
+      ...pictures.map(({ name, slotSize }) => ({ name, says: pictureProblemOf(by, slotSize) })),
+      ...made.map((one) => ({ name: one.name, says: madeProblem(one, was, by) }))
+    ].filter(({ says }) => says !== null)
+    if (problems.length > 0) throw invalid(problems.map(({ name, says }) => ({ field: 'by', message: `“${name}”: ${says}` })))
+    const lines = new Set<number>()
+    let ads = 0
+    const note = (own: readonly Ad[]) => {
+      for (const { lineId } of own) lines.add(lineId)
+      ads += own.length
+      return own
+    }
+    for (const { id, slotSize } of pictures) {
+      const { name, bytes, facts } = by
+      const { type, width, height } = facts
+      const own = { advertiserId, name, type, width: width ?? 0, height: height ?? 0, bytes, slotSize, sha256: by.sha256 }
+      await swap(note(adsOf('creativeId', id)), { creativeId: (await Creative.create(own, { transaction })).id }, transaction)
+    }
+    for (const one of made) {
+      const { name, kind } = one
+      const next = await MadeCreative.create(
+        { advertiserId, name, kind, parts: partsWith(one, was, by), version: one.version + 1 },
+        { transaction }
+      )
+      await swap(note(adsOf('madeCreativeId', one.id)), { madeCreativeId: next.id }, transaction)
+    }
+    await was.update({ retired: true, replacedBy: by.id, version: was.version + 1 }, { transaction })
+    await audit(actor, 'replace', { kind: 'file', id: was.id, advertiserId }, { name: was.name }, { name: by.name, ads }, transaction)
+    return { ads, lines: [...lines].sort((a, b) => a - b) }
+  })
+  return { ...changed, was: await fileView(fileId), by: await fileView(wanted.by) }
+}
+
+function pictureProblemOf({ facts }: StoredFile, slotSize: string): string | null {
+  if (slotSizeOf(facts) !== slotSize) return `It is ${facts.width}x${facts.height}; the slot is ${slotSize}.`
+  const [one] = SPECIFICATION[slotSize as Shape]
+  const findings = findingsOf(facts, one)
+  return findings.length === 0 ? null : findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ')
+}
