@@ -15,7 +15,7 @@ import { setUpDemo } from './demo/demo.js'
 import { ContentStore } from './files/content-store.js'
 import { namedContents } from './files/library.js'
 import { FitDesk } from './files/fit-desk.js'
-import { sweepJails } from './files/jail.js'
+import { sweepWork } from './files/jail.js'
 import { moveBlobs } from './files/moving.js'
 import { Uploads } from './files/uploads.js'
 import { Sandbox } from './sandbox/sandbox.js'
@@ -163,7 +163,7 @@ function sweepFiles({ store, uploads, log }: Deps): void {
   const sweep = async () => {
     const contents = await store.sweep(await namedContents())
     const given = await uploads.sweep()
-    await sweepJails()
+    await sweepWork()
     if (contents.length > 0 || given > 0) log.info({ contents: contents.length, uploads: given }, 'swept')
   }
   const look = () => void sweep().catch((err: unknown) => log.error({ err }, 'files could not be swept'))

@@ -1,5 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
 import { fitWords, type FileFacts, type FilmFit, type PictureFit, type Spoken } from '@tin-harbor/core/creative'
 import type { FitView } from '@tin-harbor/core/contract'
@@ -11,6 +10,7 @@ import { speakSpot } from '../standins/voice-studio.js'
 import { fitFilm } from './film-fitting.js'
 import { frameAt, likeness, makeProxy } from './film-looks.js'
 import type { StoredFile } from './file-model.js'
+import { workFolder } from './jail.js'
 import { findFile, takeData, takeFile, type Shelf } from './library.js'
 import { fitPicture } from './picture-fitting.js'
 
@@ -73,7 +73,7 @@ export class FitDesk {
     const whole = inFilm(facts, fit)
     const words = fitWords(facts, whole)
     return this.begin(file, words, async (job) => {
-      const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
+      const folder = await workFolder()
       try {
         const target = join(folder, 'made.mp4')
         const { signal } = job.abort
@@ -106,7 +106,7 @@ export class FitDesk {
   /** What stands in for a film or a sound that browsers do not play. */
   proxy({ sequelize, store }: Shelf, { id, advertiserId }: Pick<StoredFile, 'id' | 'advertiserId'>): FitView {
     return this.begin({ id, advertiserId }, 'made playable', async (job) => {
-      const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
+      const folder = await workFolder()
       try {
         const { facts, sha256 } = await findFile(id)
         const target = join(folder, 'proxy.mp4')
@@ -123,7 +123,7 @@ export class FitDesk {
   spoken(shelf: Shelf, actor: Actor, advertiserId: number, spoken: Spoken): FitView {
     const words = `spoken in ${spoken.voice}, ${spoken.seconds} s`
     return this.begin({ id: null, advertiserId }, words, async (job) => {
-      const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-fit-'))
+      const folder = await workFolder()
       try {
         const target = join(folder, 'spot.m4a')
         await speakSpot(spoken, target, { signal: job.abort.signal })

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { chmod, copyFile, mkdtemp, readdir, rm, stat } from 'node:fs/promises'
+import { chmod, copyFile, mkdtemp, readdir, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -7,9 +7,7 @@ import { join } from 'node:path'
 const NOBODY = '65534'
 /** Bytes of memory: with much less the programs fail, and say something misleading. */
 const MOST_MEMORY = 800 * 1024 * 1024
-/** Longer than any work in one takes. */
-const KEPT_MS = 24 * 3_600_000
-const WORK_FOLDER = /^tin-harbor-(work|fit)-/
+const WORK_FOLDER = /^tin-harbor-work-(\d+)-/
 const MOST_OUTPUT = 4 * 1024 * 1024
 
 export interface JailLimits {
@@ -25,17 +23,26 @@ export interface JailLimits {
   onSaid?: (text: string) => void
 }
 
-/** Removes folders of work that a killed server left. */
-export async function sweepJails(): Promise<void> {
-  for (const name of await readdir(tmpdir())) {
-    if (!WORK_FOLDER.test(name)) continue
-    const path = join(tmpdir(), name)
-    const isOld = await stat(path).then(
-      ({ mtimeMs }) => Date.now() - mtimeMs > KEPT_MS,
-      () => false
-    )
-    if (isOld) await rm(path, { recursive: true, force: true })
+/** A folder for work on a file, which says by its name whose it is. */
+export const workFolder = () => mkdtemp(join(tmpdir(), `tin-harbor-work-${process.pid}-`))
+
+const isAlive = (pid: number) => {
+  try {
+    process.kill(pid, 0)
+    return true
+  } catch (error) {
+    return (error as NodeJS.ErrnoException).code === 'EPERM'
   }
+}
+
+/** Removes folders of work that a killed server left. @returns how many */
+export async function sweepWork(): Promise<number> {
+  const left = (await readdir(tmpdir())).filter((name) => {
+    const pid = WORK_FOLDER.exec(name)?.[1]
+    return pid !== undefined && !isAlive(Number(pid))
+  })
+  for (const name of left) await rm(join(tmpdir(), name), { recursive: true, force: true })
+  return left.length
 }
 
 /** A program did not end well; what could not even be started, or written, is an error of the system. */
@@ -58,7 +65,7 @@ export async function jailed<T>(
   limits: JailLimits,
   read: (out: { stdout: string; stderr: string; folder: string }) => Promise<T> | T
 ): Promise<T> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const folder = await workFolder()
   try {
     await copyFile(input, join(folder, 'input'))
     if (limits.beside !== undefined) await copyFile(limits.beside, join(folder, 'beside'))
@@ -71,7 +78,9 @@ export async function jailed<T>(
     const limited = ['prlimit', `--as=${MOST_MEMORY}`, `--cpu=${limits.seconds}`, `--fsize=${limits.bytes}`, '--core=0', '--']
     const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs', '--']
     const nobody = ['unshare', '--net', '--', 'setpriv', ...asNobody]
-    const [program, ...rest] = [...(isRoot ? nobody : []), ...limited, 'nice', '-n', '10', command, ...args]
+    // It ends with us, however we end.
+    const mortal = ['setpriv', '--pdeathsig', 'KILL', '--']
+    const [program, ...rest] = [...(isRoot ? nobody : []), ...mortal, ...limited, 'nice', '-n', '10', command, ...args]
     const out = await outputOf(program, rest, folder, limits)
     return await read({ ...out, folder })
   } finally {

@@ -1,5 +1,4 @@
-import { mkdtemp, rm, stat, writeFile } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { rm, stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Op, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize'
 import { filesNamed, type FileFacts } from '@tin-harbor/core/creative'
@@ -13,6 +12,7 @@ import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
 import type { ContentStore } from './content-store.js'
 import { StoredFile } from './file-model.js'
+import { workFolder } from './jail.js'
 import { rewritten } from './place.js'
 import { readFacts } from './reading.js'
 
@@ -94,7 +94,7 @@ async function readToKeep(path: string): Promise<{ facts: FileFacts; path: strin
   // A recorder that was stopped leaves no length, which players and slots want to know.
   const isEndless = (facts.medium === 'film' || facts.medium === 'sound') && facts.seconds === null
   if (!facts.hasPlace && !isEndless) return { facts, path, done: () => Promise.resolve() }
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const folder = await workFolder()
   const done = () => rm(folder, { recursive: true, force: true })
   try {
     const target = join(folder, 'kept')
@@ -165,7 +165,7 @@ export async function takeData(
   advertiserId: number,
   { name, data, made }: { name: string; data: Buffer; made?: { from: number | null; how: string } }
 ): Promise<FileTaken> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const folder = await workFolder()
   try {
     const path = join(folder, 'file')
     await writeFile(path, data)

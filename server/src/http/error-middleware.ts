@@ -3,7 +3,7 @@ import type { NextFunction, Request, Response } from 'express'
 import { ConnectionError, DatabaseError, ForeignKeyConstraintError, TimeoutError, UniqueConstraintError } from 'sequelize'
 import type { Logger } from 'pino'
 import { InputError, TransitionError } from '@tin-harbor/core/buying'
-import { AppError, conflict, invalid, notReady } from './errors.js'
+import { AppError, conflict, invalid, noRoom, notReady } from './errors.js'
 
 /** The one place that knows both HTTP and the database's errors. */
 function appError(error: unknown): AppError | null {
@@ -16,6 +16,7 @@ function appError(error: unknown): AppError | null {
   if (isDeadlock(error)) return conflict('Somebody else saved at the same moment; nothing was kept of this one. Try again.')
   if (error instanceof ConnectionError || error instanceof TimeoutError || isLost(error))
     return notReady('The database is away; try again in a moment.')
+  if ((error as NodeJS.ErrnoException).code === 'ENOSPC') return noRoom()
   const { status } = error as { status?: number }
   if (status === 404) return new AppError(404, 'unknown', 'There is no such address.')
   if (status !== undefined && status >= 400 && status < 500) return new AppError(status, 'bad-request', 'The request could not be read.')

@@ -34,4 +34,5 @@ export const tooLarge = (message: string) => new AppError(413, 'too-large', mess
 /** Something of ours failed; the caller is told what, the log why. */
 export const failed = (code: string, message: string, cause: unknown) => new AppError(500, code, message, [], {}, { cause })
 export const tooBusy = (message: string) => new AppError(503, 'too-busy', message)
+export const noRoom = () => new AppError(507, 'no-room', 'There is no room left on the disk of the server; nothing of it was kept.')
 export const notReady = (message: string) => new AppError(503, 'not-ready', message)

@@ -1,10 +1,9 @@
-import { copyFile, mkdtemp, rm, writeFile } from 'node:fs/promises'
-import { tmpdir } from 'node:os'
+import { copyFile, rm, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { VOICES, type Spoken } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
 import { fitFilm } from '../files/film-fitting.js'
-import { jailed, READS } from '../files/jail.js'
+import { jailed, READS, workFolder } from '../files/jail.js'
 import { probe } from '../files/probing.js'
 
 /** Words a minute at which somebody reads, and at the most. */
@@ -46,7 +45,7 @@ interface StudioOptions {
 
 /** A script as it is read, a WAV; at a pace that it fits into the time, where it can. @returns seconds of it */
 async function read({ script, voice, seconds }: Spoken, target: string, { signal }: StudioOptions): Promise<number> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const folder = await workFolder()
   try {
     const text = join(folder, 'script.txt')
     await writeFile(text, script)
@@ -77,7 +76,7 @@ async function read({ script, voice, seconds }: Spoken, target: string, { signal
  * @throws a field error where the script does not fit into the time
  */
 export async function speakSpot(spoken: Spoken, target: string, options: StudioOptions): Promise<void> {
-  const folder = await mkdtemp(join(tmpdir(), 'tin-harbor-work-'))
+  const folder = await workFolder()
   try {
     const voice = join(folder, 'voice.wav')
     await read(spoken, voice, options)
