@@ -50,7 +50,7 @@ describe('wrong inputs', () => {
     const input = page.locator('input[type=file]')
     await input.setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('only words') })
     await page.waitForSelector('.LineCreatives-refused:has-text("notes.png")')
-    expect(await page.textContent('.LineCreatives-refused')).toContain('no picture, film or sound')
+    expect(await page.textContent('.LineCreatives-refused')).toContain('no picture, film, sound or banner')
     await input.setInputFiles({ name: 'huge.png', mimeType: 'image/png', buffer: Buffer.alloc(9 * 1024 * 1024) })
     await page.waitForSelector('.LineCreatives-refused:has-text("at most 8 MB")')
     expect(await page.locator('.LineCreatives li').count()).toBe(ads)

@@ -89,7 +89,6 @@ async function main() {
   await installBrowser()
   await installFilms()
   await buildServer()
-  await buildPages()
   const pages = async () => {
     await check('types of the pages and their tests', ['vue-tsc', '-p', 'web/test', '--noEmit'])
     await check('layout of the source', ['prettier', '--check', '--log-level', 'warn', '.'])
@@ -101,7 +100,7 @@ async function main() {
     await check('unused exports and circles of imports', ['knip'])
   }
   // One after the other they keep one of two processors waiting.
-  await Promise.all([pages(), others()])
+  await Promise.all([buildPages(), pages(), others()])
   await suite('core', {})
   await suite('web', {})
   const folder = dataFolder('test')

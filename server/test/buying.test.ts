@@ -181,7 +181,7 @@ describe('creatives', () => {
   it('are read from the file itself, and refused with what would do', async () => {
     const { lineId } = await readyLine(ask)
     const upload = (data: Buffer, name: string) => ask('POST', `/lines/${lineId}/creatives`, formOf(data, name))
-    expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('no picture, film or sound')
+    expect(issue(await upload(Buffer.from('just words, no picture'), 'banner.png'), 'file')).toContain('no picture, film, sound or banner')
     expect(issue(await upload(await picture(400, 400), 'square.png'), 'file')).toBe(
       '400x400 fits no slot of this line. These would: 300x250, or two or three times that.'
     )

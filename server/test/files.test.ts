@@ -332,7 +332,9 @@ describe('an upload', () => {
       const done = await ended(job.body as { id: number })
       expect([done.state, done.said, done.made.length]).toEqual(['done', '', 1])
       const made = await fileOf(done.made[0])
-      expect(made).toMatchObject({ madeFrom: file.id, madeHow: fitWords(file.facts, wanted), facts: { width: 1280, height: 720 } })
+      expect(made).toMatchObject({ madeFrom: file.id, facts: { width: 1280, height: 720 } })
+      // A pattern of hard edges, enlarged: how like its original it is, is told beside.
+      expect(made.madeHow).toMatch(new RegExp(`^${fitWords(file.facts, wanted)}; SSIM 0\\.\\d{3}$`))
       expect(made.facts.seconds).toBeCloseTo(7, 1)
       expect(Math.abs((made.facts.heard?.lufs ?? 0) + 20)).toBeLessThan(1)
       expect(fileVerdict(made.facts).takes.map(({ shape }) => shape)).toEqual(['small player', 'medium player', 'large player'])

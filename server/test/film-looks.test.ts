@@ -35,7 +35,7 @@ async function get(path: string): Promise<{ type: string | null; data: Buffer }>
   return { type: answer.headers.get('content-type'), data: Buffer.from(await answer.arrayBuffer()) }
 }
 /** Red for two seconds, green for two, blue for two, with a tone. */
-const COLOURS = ['red', 'lime', 'blue'].flatMap((colour) => ['-f', 'lavfi', '-t', '2', '-i', `color=${colour}:s=1280x720:r=25`])
+const COLOURS = ['red', 'lime', 'blue'].flatMap((colour) => ['-f', 'lavfi', '-t', '2', '-i', `color=${colour}:s=640x360:r=25`])
 const JOINED = ['-filter_complex', '[0:v][1:v][2:v]concat=n=3:v=1[v]', '-map', '[v]', '-map', '3:a', '-g', '10']
 
 describe('a film', () => {
@@ -63,7 +63,7 @@ describe('a film', () => {
       ])
       const kept = await ended(ask('POST', `/files/${film.id}/frame`, { second: 3 }))
       const poster = await fileOf(kept.made[0])
-      expect(poster).toMatchObject({ medium: 'picture', madeFrom: film.id, facts: { width: 1280, height: 720 } })
+      expect(poster).toMatchObject({ medium: 'picture', madeFrom: film.id, facts: { width: 640, height: 360 } })
       const { dominant } = await sharp((await get(`/files/${poster.id}/content`)).data).stats()
       expect(dominant.g).toBeGreaterThan(200)
       expect(JSON.stringify((await ask('POST', `/files/${film.id}/frame`, { second: 7 })).body)).toContain('The film has 6')
@@ -75,7 +75,7 @@ describe('a film', () => {
     await inFolder(async (folder) => {
       const film = await added('Parts.mp4', await madeFile(folder, 'p.mp4', ...COLOURS, ...TONE(6, -2), ...JOINED, ...FAST, '-c:a', 'aac'))
       const fit = {
-        ...(fitFor(film.facts, 'large player') as FilmFit),
+        ...(fitFor(film.facts, 'medium player') as FilmFit),
         moments: [
           { from: 0.4, to: 1.4 },
           { from: 4.4, to: 5.4 }
@@ -102,13 +102,13 @@ describe('a film', () => {
         [{ from: 5, to: 9 }]
       ])
         expect((await asked(wrong)).status).toBe(422)
-      const whole = { ...fit, moments: null, to: 5, frame: { width: 640, height: 360, how: 'pad', focal: { x: 0.5, y: 0.5 } } }
+      const whole = { ...fit, moments: null, to: 5, frame: { width: 480, height: 270, how: 'pad', focal: { x: 0.5, y: 0.5 } } }
       const made = await ended(ask('POST', `/files/${film.id}/film-fit`, whole))
       const how = (await fileOf(made.made[0])).madeHow ?? ''
       expect(Number(/SSIM ([\d.]+)/.exec(how)?.[1])).toBeGreaterThan(0.97)
-      const noise = ['-f', 'lavfi', '-t', '6', '-i', 'testsrc2=s=1280x720:r=25,noise=alls=90:allf=t']
-      const hard = await added('Noise.mp4', await madeFile(folder, 'n.mp4', ...noise, ...TONE(6), ...FAST, '-crf', '12', '-c:a', 'aac'))
-      const poor = await ended(ask('POST', `/files/${hard.id}/film-fit`, { ...fit, moments: null, to: 6, mostBytes: 400_000 }))
+      const noise = ['-f', 'lavfi', '-t', '3', '-i', 'testsrc2=s=640x360:r=25,noise=alls=90:allf=t']
+      const hard = await added('Noise.mp4', await madeFile(folder, 'n.mp4', ...noise, ...TONE(3), ...FAST, '-crf', '12', '-c:a', 'aac'))
+      const poor = await ended(ask('POST', `/files/${hard.id}/film-fit`, { ...fit, moments: null, to: 3, mostBytes: 150_000 }))
       expect([poor.state, poor.said]).toEqual(['done', expect.stringContaining('under 0.97')])
     })
   }, 120_000)

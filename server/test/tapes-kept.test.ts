@@ -11,7 +11,7 @@ import { droppedShared } from '../src/threads/shared-memory.js'
 import type { SharedTape } from '../src/threads/shared-world.js'
 import { Threads } from '../src/threads/threads.js'
 
-const SIZE = { ...TENTH, people: 30_000 }
+const SIZE = { ...TENTH, people: 15_000 }
 const threads = new Threads()
 const world = makeWorld(SIZE)
 

@@ -49,7 +49,8 @@ export async function shelveDemoFiles(store: ContentStore, transaction: Transact
     if (advertiserId === undefined) return
     const { sha256, bytes } = await store.put(data)
     const { medium } = facts
-    await StoredFile.create({ advertiserId, name, sha256, bytes, medium, facts, altText, tags, addedHour: 0 }, { transaction })
+    if (!(await StoredFile.findOne({ where: { advertiserId, sha256 }, transaction })))
+      await StoredFile.create({ advertiserId, name, sha256, bytes, medium, facts, altText, tags, addedHour: 0 }, { transaction })
     names.set(demoFile(file), contentName(sha256))
   }
   for (const kept of await keptFiles()) await shelve(kept, kept.facts, await keptFile(kept.file))
