@@ -14,12 +14,15 @@ import {
   findingsOf,
   fitFor,
   fitWords,
+  fittingShapes,
   interstitialOf,
   letters,
   partProblem,
+  pictureProblem,
   stillPicture,
   textFindings,
   takenBy,
+  takenByDeal,
   verdictsOf,
   type FileFacts,
   type FilmFit
@@ -294,6 +297,28 @@ describe('an ad of parts', () => {
     const zip = { ...stillPicture('application/zip', 900, 300, 250), medium: 'banner' as const, banner }
     const html5 = { kind: 'html5', parts: { size: '300x250', file: 'x' } } as const
     expect([partProblem(html5, 'file', zip), partProblem({ ...html5, kind: 'picture' }, 'file', zip)]).toEqual([null, expect.any(String)])
+  })
+
+  it('is a banner of any slot that takes one, interstitials too; deals never take more than the slot', () => {
+    const banner = { entry: 'index.html', files: 1, unpacked: 900, hasClick: true, calls: [] }
+    const zip = { ...stillPicture('application/zip', 900, 480, 320), medium: 'banner' as const, banner }
+    const takes = fileVerdict(zip).takes.map(({ shape }) => shape)
+    expect(takes).toEqual(['interstitial, wide'])
+    expect(pictureProblem(zip, [])).toBeNull()
+    expect(pictureProblem(zip, ['300x250'])).toContain('480x320 fits no slot of this line')
+    const draft = parseInput(creativeSchema, { name: 'x', kind: 'html5', parts: { size: '480x320', file: native.icon } }, '')
+    expect([fittingShapes(draft), partProblem(draft, 'file', zip)]).toEqual([takes, null])
+    for (const shape of SHAPES)
+      takenByDeal(shape, 'fixed').forEach((one, n) => {
+        const whole = takenBy(shape, null)[n]
+        expect(one.mostBytes).toBeLessThanOrEqual(whole.mostBytes)
+        expect(one.seconds?.most ?? 0).toBeLessThanOrEqual(whole.seconds?.most ?? 0)
+      })
+    const long = { kind: 'video', parts: { file: native.icon } } as const
+    expect([partProblem(long, 'file', film({ seconds: 46 })), partProblem(long, 'file', film({ seconds: 46 }), 'fixed')]).toEqual([
+      null,
+      'It is 46 s; allowed is 6 to 30 s.'
+    ])
   })
 
   it('fills an interstitial where it has its pixels, or two or three times those', () => {

@@ -1,5 +1,5 @@
-/** Names that people write so. */
-const NAMES = /^(iOS|iPadOS|tvOS|macOS|webOS|iPhone|iPad|kB)$/
+/** Names that people write so; the trade's variable for where a click leads is one. */
+const NAMES = /^(iOS|iPadOS|tvOS|macOS|webOS|iPhone|iPad|kB|clickTag)$/
 const INSIDE: readonly RegExp[] = [
   // Names of fields and of values, as programs write them; a link's own parameters and macros aside.
   /\b[a-z]+[A-Z][A-Za-z]*\b/g,

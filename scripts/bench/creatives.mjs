@@ -48,6 +48,43 @@ function takerOf(address, headers, advertiserId) {
   }
 }
 
+/**
+ * Files that somebody might send to do harm, or by mistake.
+ * @param {string} folder @param {Buffer} film @returns {Promise<Record<string, Buffer>>}
+ */
+async function hostileFiles(folder, film) {
+  const { default: sharp } = await import('sharp')
+  const { ZipFile } = await import('yazl')
+  const { buffer } = await import('node:stream/consumers')
+  const zipped = (/** @type {Record<string, string | Buffer>} */ holds, mode = 0o100644) => {
+    const zip = new ZipFile()
+    for (const [name, data] of Object.entries(holds)) zip.addBuffer(Buffer.from(data), name, { mode })
+    zip.end()
+    return buffer(zip.outputStream)
+  }
+  const page = '<!doctype html><p>x'
+  const bomb = await zipped({ 'index.html': page, 'bomb.js': Buffer.alloc(40 * 1024 * 1024) })
+  const size = Buffer.alloc(4)
+  size.writeUInt32LE(40 * 1024 * 1024)
+  const changed = (/** @type {Buffer} */ data, /** @type {string} */ from, /** @type {string} */ to) =>
+    Buffer.from(data.toString('latin1').replaceAll(from, to), 'latin1')
+  const black = sharp({ create: { width: 16_000, height: 16_000, channels: 3, background: '#000' } })
+  return {
+    'script.svg': Buffer.from('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>'),
+    'bomb.png': await black.png({ compressionLevel: 9 }).toBuffer(),
+    'playlist.mp4': Buffer.from(`#EXTM3U\nfile://${folder}/film.mp4\n`),
+    'concat.mp4': Buffer.from(`ffconcat version 1.0\nfile ${folder}/film.mp4\n`),
+    'dash.mp4': Buffer.from('<?xml version="1.0"?><MPD><BaseURL>film.mp4</BaseURL></MPD>'),
+    'page.png': Buffer.from('<!doctype html><script>alert(1)</script>'),
+    'cut.mp4': film.subarray(0, 90_000),
+    'leads out.zip': changed(await zipped({ 'index.html': page, 'aaaaaaaaaa.js': 'x' }), 'aaaaaaaaaa.js', '../../../a.js'),
+    'link.zip': await zipped({ 'index.html': '/etc/passwd' }, 0o120777),
+    'bomb.zip': bomb,
+    'lies.zip': changed(bomb, size.toString('latin1'), '\x10\0\0\0'),
+    'program.zip': await zipped({ 'index.html': page, 'run.php': 'x' })
+  }
+}
+
 /** Files taken into a library, a film made to fit, and how long forecasts take meanwhile. */
 export async function benchCreatives() {
   const { default: sharp } = await import('sharp')
@@ -81,7 +118,7 @@ export async function benchCreatives() {
     const sources = ['-f', 'lavfi', '-i', 'testsrc2=s=1920x1080:r=30', '-f', 'lavfi', '-i', 'sine=440:r=48000']
     execFileSync('ffmpeg', ['-v', 'error', ...sources, '-t', '46', '-c:v', 'libx264', '-preset', 'ultrafast', '-c:a', 'aac', path])
     const film = await take('Film.mp4', readFileSync(path))
-    const fit = { from: 4, to: 34, frame: null, mostBytes: 10 * 1024 * 1024, level: -20, silence: false }
+    const fit = { from: 4, to: 34, moments: null, frame: null, mostBytes: 10 * 1024 * 1024, level: -20, silence: false }
     let number = 0
     const forecast = async () => {
       const asked = performance.now()
@@ -112,21 +149,33 @@ export async function benchCreatives() {
       await fetch(`${address}/api/files/${film.id}/film-fit`, { method: 'POST', headers: trader.headers, body: JSON.stringify(fit) })
     ).json()
     const meanwhile = []
+    let made = 0
     for (;;) {
-      const { state, said } = await trader.read(`fits/${id}`)
+      const { state, said, made: files } = await trader.read(`fits/${id}`)
+      made = files[0] ?? 0
       if (state === 'done') break
       if (state !== 'waits' && state !== 'works') throw new Error(said)
       meanwhile.push(await forecast())
       await new Promise((resolve) => setTimeout(resolve, ASK_MS))
     }
+    const fitSeconds = (performance.now() - started) / 1000
+    /** @type {Record<string, string>} */
+    const verdicts = {}
+    for (const [name, data] of Object.entries(await hostileFiles(folder, readFileSync(path))))
+      verdicts[name] = await take(name, data).then(
+        () => 'taken',
+        (/** @type {Error} */ error) => JSON.parse(error.message).issues?.[0]?.message ?? error.message
+      )
     report('creatives', {
       files: FILES,
       megabytes: round(bytes / 1024 / 1024),
       uploadSeconds: round(uploadSeconds),
       filmMegabytes: round(film.bytes / 1024 / 1024),
-      fitSeconds: round((performance.now() - started) / 1000),
+      fitSeconds: round(fitSeconds),
+      fitWas: (await trader.read(`files/${made}`)).madeHow,
       forecastP95Ms: round(quantile(calm, 0.95)),
-      forecastP95WhileFittingMs: round(quantile(meanwhile, 0.95))
+      forecastP95WhileFittingMs: round(quantile(meanwhile, 0.95)),
+      hostile: verdicts
     })
   } finally {
     rmSync(folder, { recursive: true, force: true })

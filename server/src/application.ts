@@ -27,7 +27,6 @@ export function makeApplication(deps: Deps): Express {
           scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
           // A frame that leads itself away is stopped, and heard of.
           frameSrc: ["'self'"],
-          mediaSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"],
           imgSrc: ["'self'", 'data:', 'blob:'],
           fontSrc: ["'self'", 'data:'],

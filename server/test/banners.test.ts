@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FileTaken, FileView, MadeChoice, SandboxView } from '@tin-harbor/core/contract'
 import { fileVerdict } from '@tin-harbor/core/creative'
+import { GrantedDeal } from '../src/deals/deal-model.js'
 import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { statements } from '../src/database/migrations/0018-ads-of-parts.js'
 import { keptFile, keptFiles } from '../src/demo/demo-files.js'
@@ -231,6 +232,20 @@ describe('the sandbox', () => {
       '“Of before”: The short headline has 35 letters; 25 are allowed.',
       '“Of before”: The text has 120 letters; 90 are allowed.'
     ])
+  })
+
+  it('What a deal takes less of than the slot is told before the line goes live', async () => {
+    const files = (await ask<FileView[]>('GET', `/advertisers/${ADVERTISER}/files`)).body
+    const line = await lineOf('video')
+    await ask('POST', `/lines/${line}/files`, { file: files.find(({ name }) => name === 'Winter sky, the long one')?.id })
+    const { body } = await ask('GET', `/lines/${line}`)
+    const deals = await GrantedDeal.findAll()
+    const [fixed, floor] = (['fixed', 'floor'] as const).map((kind) => deals.find((deal) => deal.kind === kind)!)
+    const saved = { line: { ...body.draft, buys: { open: true, deals: [fixed.id, floor.id] } }, version: body.version }
+    expect((await ask('PUT', `/lines/${line}`, saved)).status).toBe(200)
+    const { findings } = (await ask('GET', `/lines/${line}/live-plan`)).body
+    const said = findings.filter(({ field }: { field: string }) => field === 'creatives').map(({ message }: { message: string }) => message)
+    expect(said).toEqual([`“Winter sky, the long one” is not bought by the deal “${fixed.name}”. It is 46 s; allowed is 6 to 30 s.`])
   })
 
   it('A tag runs there too, and what it reaches for is named', async () => {

@@ -1,7 +1,7 @@
 import { DISPLAY_SIZES, type Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
 import { fileVerdict } from './findings.js'
-import { SPECIFICATION } from './specification.js'
+import { BANNER_SLOTS, SPECIFICATION } from './specification.js'
 
 /** Slot size that a picture fills: its own, or a half or a third of it for a picture made for dense screens. */
 export function slotSizeOf({ width, height }: { width: number | null; height: number | null }): string | null {
@@ -25,8 +25,8 @@ export function interstitialOf({ medium, width, height }: FileFacts): Shape | nu
 export function pictureProblem(facts: FileFacts, wanted: readonly string[]): string | null {
   if (facts.medium !== 'picture' && facts.medium !== 'banner')
     return `A display line shows pictures and banners; this is a ${facts.medium}.`
-  const would = wanted.length > 0 ? wanted : DISPLAY_SIZES
-  const size = facts.medium === 'banner' ? `${facts.width}x${facts.height}` : slotSizeOf(facts)
+  const would = wanted.length > 0 ? wanted : facts.medium === 'banner' ? Object.values(BANNER_SLOTS) : DISPLAY_SIZES
+  const size = facts.medium === 'banner' ? (BANNER_SLOTS[`${facts.width}x${facts.height}`] ?? null) : slotSizeOf(facts)
   if (size === null || !(would as readonly string[]).includes(size)) {
     const whose = wanted.length > 0 ? 'of this line' : 'of the market'
     const dense = facts.medium === 'picture' ? ', or two or three times that' : ''

@@ -1,5 +1,6 @@
 import { InputError, linesOfText, parseInput, yup } from '../input/index.js'
 import { letters } from './letters.js'
+import { BANNER_SLOTS } from './specification.js'
 import { TEXTS } from './texts.js'
 import { DISPLAY_SIZES, shapesOf, type Format, type Shape } from '../taxonomy/index.js'
 
@@ -44,7 +45,16 @@ const PLAYER_WIDTHS: Readonly<Partial<Record<Shape, number>>> = { 'small player'
 /** What an ad is made of, by kind. A part names a file of the library by what it holds, or one elsewhere by its address. */
 const KINDS = {
   picture: kind('display', yup.object({ size, file: text('The file', 190) }).noUnknown(), (parts) => [parts.size]),
-  html5: kind('display', yup.object({ size, file: fileName('The file') }).noUnknown(), (parts) => [parts.size]),
+  html5: kind(
+    'display',
+    yup
+      .object({
+        size: yup.string().oneOf(Object.keys(BANNER_SLOTS), 'Not a slot size of the market.').required(),
+        file: fileName('The file')
+      })
+      .noUnknown(),
+    (parts) => [BANNER_SLOTS[parts.size]]
+  ),
   markup: kind(
     'display',
     yup

@@ -156,8 +156,23 @@ export const SPECIFICATION = {
   'redirect visit': []
 } satisfies Record<Shape, readonly PartSpecification[]>
 
+/** The slot that a banner of some pixels fills. */
+export const BANNER_SLOTS: Readonly<Record<string, Shape>> = Object.fromEntries(
+  SHAPES.flatMap((shape) =>
+    SPECIFICATION[shape].flatMap((one: PartSpecification): [string, Shape][] =>
+      one.medium === 'banner' && one.exact ? [[`${one.exact.width}x${one.exact.height}`, shape]] : []
+    )
+  )
+)
+
+interface Limits {
+  filmSeconds: number
+  spotSeconds: number
+  filmBytes: number
+}
+
 /** What a source takes less than the market: longest film and spot in seconds, heaviest film in bytes. */
-export const SOURCE_LIMITS: Readonly<Record<string, { filmSeconds: number; spotSeconds: number; filmBytes: number }>> = {
+export const SOURCE_LIMITS: Readonly<Record<string, Limits>> = {
   Tidewater: { filmSeconds: 30, spotSeconds: 30, filmBytes: 10 * MB },
   Northgate: { filmSeconds: 30, spotSeconds: 60, filmBytes: 8 * MB },
   Pennant: { filmSeconds: 30, spotSeconds: 30, filmBytes: 4 * MB },
@@ -166,11 +181,14 @@ export const SOURCE_LIMITS: Readonly<Record<string, { filmSeconds: number; spotS
   Graven: { filmSeconds: 60, spotSeconds: 60, filmBytes: 10 * MB }
 }
 
+/** What a deal takes less: at a fixed price publishers sell breaks of half a minute. */
+export const DEAL_LIMITS: Readonly<Partial<Record<'fixed' | 'floor', Limits>>> = {
+  fixed: { filmSeconds: 30, spotSeconds: 30, filmBytes: 10 * MB }
+}
+
 const narrower = (bounds: Bounds | null, most: number): Bounds | null => bounds && { ...bounds, most: Math.min(bounds.most, most) }
 
-/** What a slot takes of one source: never more than the slot takes at all. @param source name */
-export function takenBy(shape: Shape, source: string | null): readonly PartSpecification[] {
-  const limits = source === null ? undefined : SOURCE_LIMITS[source]
+function within(shape: Shape, limits: Limits | undefined): readonly PartSpecification[] {
   return SPECIFICATION[shape].map((one): PartSpecification => {
     if (!limits) return one
     if (one.medium === 'film')
@@ -178,6 +196,12 @@ export function takenBy(shape: Shape, source: string | null): readonly PartSpeci
     return one.medium === 'sound' ? { ...one, seconds: narrower(one.seconds, limits.spotSeconds) } : one
   })
 }
+
+/** What a slot takes of one source: never more than the slot takes at all. @param source name */
+export const takenBy = (shape: Shape, source: string | null) => within(shape, source === null ? undefined : SOURCE_LIMITS[source])
+
+/** What a slot takes of a deal, by how its price is made. */
+export const takenByDeal = (shape: Shape, kind: 'fixed' | 'floor') => within(shape, DEAL_LIMITS[kind])
 
 /** Shapes that take a medium as some part. */
 export const shapesTaking = (medium: Medium): readonly Shape[] =>

@@ -9,6 +9,8 @@ import { MadeCreative } from './made-creative-model.js'
 export interface AdFinding {
   ad: string
   says: string
+  /** Of a deal alone; other slots take it. */
+  deal?: string
 }
 
 /** What is known of contents of an advertiser's library. */
@@ -18,7 +20,11 @@ async function factsBy(advertiserId: number, hashes: readonly string[]): Promise
 }
 
 /** What the specification finds in the ads of a line as they are now: terms change, and what was made once is held against them again. */
-export async function adFindings(lineId: number, advertiserId: number): Promise<AdFinding[]> {
+export async function adFindings(
+  lineId: number,
+  advertiserId: number,
+  deals: readonly { name: string; kind: 'fixed' | 'floor' }[]
+): Promise<AdFinding[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false } })
   const pictures = await Creative.findAll({ where: { id: ads.flatMap(({ creativeId }) => creativeId ?? []) } })
   const made = await MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })
@@ -36,6 +42,10 @@ export async function adFindings(lineId: number, advertiserId: number): Promise<
       const own = facts.get(sha256)
       const says = own ? partProblem(one, part, own) : null
       if (says !== null) found.push({ ad: one.name, says })
+      for (const { name: deal, kind } of own && says === null ? deals : []) {
+        const less = partProblem(one, part, own as FileFacts, kind)
+        if (less !== null) found.push({ ad: one.name, says: less, deal })
+      }
     }
     if (one.calls && one.calls.length > 0) found.push({ ad: one.name, says: `It reaches for ${one.calls.join(', ')}.` })
   }

@@ -1,4 +1,4 @@
-import type { Sequelize, Transaction } from 'sequelize'
+import { Op, type Sequelize, type Transaction } from 'sequelize'
 import { SPECIFICATION, filesNamed, findingsOf, fittingShapes, partProblem, slotSizeOf } from '@tin-harbor/core/creative'
 import type { Shape } from '@tin-harbor/core/taxonomy'
 import type { FileReplaced } from '@tin-harbor/core/contract'
@@ -65,14 +65,15 @@ export async function replaceFile(
     if (by.retired) throw invalidField('by', `“${by.name}” is retired; offer it again first.`)
     if (by.medium !== was.medium)
       throw invalidField('by', `“${by.name}” is a ${by.medium}; a ${was.medium} takes the place of a ${was.medium}.`)
-    const shown = await Ad.findAll({ where: { removed: false }, transaction })
+    const pictured = await Creative.findAll({ where: { advertiserId, sha256 }, transaction })
+    const naming = (await MadeCreative.findAll({ where: { advertiserId }, transaction })).filter((one) =>
+      filesNamed(one).some((file) => file.sha256 === sha256)
+    )
+    const shows = [{ creativeId: pictured.map(({ id }) => id) }, { madeCreativeId: naming.map(({ id }) => id) }]
+    const shown = await Ad.findAll({ where: { removed: false, [Op.or]: shows }, transaction })
     const adsOf = (name: 'creativeId' | 'madeCreativeId', id: number) => shown.filter((ad) => ad[name] === id)
-    const pictures = (await Creative.findAll({ where: { advertiserId, sha256 }, transaction })).filter(
-      ({ id }) => adsOf('creativeId', id).length > 0
-    )
-    const made = (await MadeCreative.findAll({ where: { advertiserId }, transaction })).filter(
-      (one) => filesNamed(one).some((file) => file.sha256 === sha256) && adsOf('madeCreativeId', one.id).length > 0
-    )
+    const pictures = pictured.filter(({ id }) => adsOf('creativeId', id).length > 0)
+    const made = naming.filter(({ id }) => adsOf('madeCreativeId', id).length > 0)
     const problems = [
       ...pictures.map(({ name, slotSize }) => ({ name, says: pictureProblemOf(by, slotSize) })),
       ...made.map((one) => ({ name: one.name, says: madeProblem(one, was, by) }))

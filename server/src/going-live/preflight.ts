@@ -22,6 +22,12 @@ async function dealFacts(numbers: readonly number[], organisationId: number, hou
   }))
 }
 
+/** Deals that a line buys by, as far as what they take depends on them. */
+const dealsOf = async (numbers: readonly number[], organisationId: number) =>
+  numbers.length === 0
+    ? []
+    : (await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })).map(({ name, kind }) => ({ name, kind }))
+
 /** All that preflight looks at beside the draft. */
 async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineReading<Line>): Promise<PreflightContext> {
   const { around, ads, line } = reading
@@ -34,7 +40,7 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
     adSizes: ads.flatMap((ad) => ad.shapes),
-    adFindings: await adFindings(line.id, advertiser.id),
+    adFindings: await adFindings(line.id, advertiser.id, await dealsOf(draft.buys?.deals ?? [], advertiser.organisationId)),
     nowHour: hour,
     trackers: trackers.length,
     deals: await dealFacts(draft.buys?.deals ?? [], advertiser.organisationId, hour),

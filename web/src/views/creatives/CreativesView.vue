@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useDropZone, useIntervalFn } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
+import { SHAPES } from '@tin-harbor/core/taxonomy'
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { useAddress } from '@/composables/use-address'
@@ -26,9 +27,15 @@ const AGAIN_MS = 3000
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
-const [advertiserPart, mediumPart, usePart, tagPart, filePart, makePart] = ['advertiser', 'kind', 'use', 'tag', 'file', 'make'].map(
-  address.part
-)
+const [advertiserPart, mediumPart, usePart, tagPart, filePart, makePart, slotPart] = [
+  'advertiser',
+  'kind',
+  'use',
+  'tag',
+  'file',
+  'make',
+  'slot'
+].map(address.part)
 const searched = ref('')
 
 const advertiser = computed(
@@ -75,12 +82,17 @@ const isUse: Readonly<Record<Use, (file: FileView) => boolean>> = {
   wrong: (file) => !file.retired && verdictOf(file).takes.length === 0,
   retired: (file) => file.retired
 }
+/** Slots that take some of the files. */
+const slots = computed(() =>
+  SHAPES.filter((shape) => (files.value ?? []).some((file) => verdictOf(file).takes.some((one) => one.shape === shape)))
+)
 const tags = computed(() => [...new Set((files.value ?? []).flatMap((file) => file.tags))].sort())
 const shown = computed(() => {
   const wanted = searched.value.trim().toLowerCase()
   return (files.value ?? []).filter(
     (file) =>
       isUse[use.value](file) &&
+      (slotPart.value === '' || verdictOf(file).takes.some(({ shape }) => shape === slotPart.value)) &&
       (mediumPart.value === '' || file.medium === mediumPart.value) &&
       (tagPart.value === '' || file.tags.includes(tagPart.value)) &&
       `${file.name} ${file.altText} ${file.tags.join(' ')}`.toLowerCase().includes(wanted)
@@ -141,6 +153,11 @@ const { isOverDropZone } = useDropZone(sheet, {
         </select>
         <select :value="use" aria-label="Use" @change="usePart = ($event.target as HTMLSelectElement).value">
           <option v-for="(words, name) in USES" :key="name" :value="name">{{ words }}</option>
+        </select>
+        for
+        <select v-model="slotPart" aria-label="Slot that takes it">
+          <option value="">any slot</option>
+          <option v-for="shape in slots" :key="shape" :value="shape">{{ shape }}</option>
         </select>
         <template v-if="tags.length > 0"
           >tagged

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  DEAL_LIMITS,
   HEAVY_AD,
   SOURCE_LIMITS,
   SPECIFICATION,
@@ -40,6 +41,7 @@ const lengthWords = ({ seconds, movesSeconds, medium }: PartSpecification) =>
 const texts = Object.entries(TEXTS).flatMap(([kind, all]) =>
   Object.values<{ what: string; most: number }>(all).map((one) => ({ kind, ...one }))
 )
+const deals = Object.entries(DEAL_LIMITS).map(([kind, limits]) => ({ kind, limits }))
 const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCodecs, ...heardCodecs].map(codecWords).join(', ')
 </script>
 
@@ -102,7 +104,7 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
         </tr>
       </tbody>
     </table>
-    <h2>Sources that take less</h2>
+    <h2>Sources and deals that take less</h2>
     <table class="SpecificationView-sources">
       <thead>
         <tr>
@@ -118,6 +120,12 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
           <td class="figure">{{ filmSeconds }} s</td>
           <td class="figure">{{ spotSeconds }} s</td>
           <td class="figure">{{ weightWords(filmBytes) }}</td>
+        </tr>
+        <tr v-for="{ kind, limits } in deals" :key="kind">
+          <th scope="row">deals at a {{ kind }} price</th>
+          <td class="figure">{{ limits.filmSeconds }} s</td>
+          <td class="figure">{{ limits.spotSeconds }} s</td>
+          <td class="figure">{{ weightWords(limits.filmBytes) }}</td>
         </tr>
       </tbody>
     </table>
