@@ -1,6 +1,6 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { stillPicture, type FileFacts } from '@tin-harbor/core/creative'
+import { stillPicture } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import AdForm from '@/views/creatives/AdForm.vue'
 import BannerRun from '@/views/creatives/BannerRun.vue'
@@ -8,28 +8,9 @@ import FileSight from '@/views/creatives/FileSight.vue'
 import FileVersions from '@/views/creatives/FileVersions.vue'
 import ShortFilm from '@/views/creatives/ShortFilm.vue'
 import SoundForm from '@/views/creatives/SoundForm.vue'
+import { file } from './library-file'
 import { traderAt, type Request } from './support'
 
-const file = (id: number, name: string, facts: FileFacts, over: Partial<FileView> = {}): FileView => ({
-  id,
-  advertiserId: 1,
-  name,
-  sha256: String(id).repeat(64).slice(0, 64),
-  bytes: facts.bytes,
-  medium: facts.medium,
-  facts,
-  altText: '',
-  tags: [],
-  retired: false,
-  madeFrom: null,
-  madeHow: null,
-  addedHour: 1440,
-  version: 1,
-  replacedBy: null,
-  hasProxy: false,
-  usedBy: [],
-  ...over
-})
 const ICON = file(1, 'Icon', stillPicture('image/png', 9000, 256, 256))
 const CARD = file(2, 'Card', stillPicture('image/png', 9000, 1200, 628))
 
@@ -165,7 +146,7 @@ describe('a file', () => {
     const interval = { low: 0.0015, high: 0.0026 }
     await asked('GET', '/files/2/results')[0].reply({ body: { ...sums, clickRange: interval, viewRange: interval } })
     expect(view.get('[data-test=file-results]').text().replace(/\s+/g, ' ')).toContain(
-      '20,000 impressions for €24.00; 40 clicks, 0.20 % (0.15 % to 0.26 %); 3 conversions.'
+      '20,000 impressions for €24.00; 40 clicks, 0.200 % (0.150 % to 0.260 %); 3 conversions.'
     )
     expect(view.text()).toContain('Before came before')
     const select = view.get('[aria-label="File that takes its place"]')

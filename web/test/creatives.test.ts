@@ -2,11 +2,11 @@ import { flushPromises, mount } from '@vue/test-utils'
 import type { Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { stillPicture, type FileFacts } from '@tin-harbor/core/creative'
-import type { FileView } from '@tin-harbor/core/contract'
 import CreativesView from '@/views/creatives/CreativesView.vue'
 import SpecificationView from '@/views/creatives/SpecificationView.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import { file } from './library-file'
 import { settle, traderAt, type Request } from './support'
 
 // Its build for servers, which is taken here, keeps no uploads.
@@ -21,26 +21,6 @@ const film = (over: Partial<FileFacts> = {}): FileFacts => ({
   seconds: 46,
   seen: { codec: 'h264', kbps: 5000, framesASecond: 25 },
   heard: { codec: 'aac', kbps: 128, channels: 2, hertz: 48_000, lufs: -18, isSilent: false },
-  ...over
-})
-const file = (id: number, name: string, facts: FileFacts, over: Partial<FileView> = {}): FileView => ({
-  id,
-  advertiserId: 1,
-  name,
-  sha256: 'a'.repeat(64),
-  bytes: facts.bytes,
-  medium: facts.medium,
-  facts,
-  altText: '',
-  tags: [],
-  retired: false,
-  madeFrom: null,
-  madeHow: null,
-  replacedBy: null,
-  hasProxy: false,
-  addedHour: 1440,
-  version: 1,
-  usedBy: [],
   ...over
 })
 const FILES = [

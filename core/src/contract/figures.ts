@@ -2,6 +2,8 @@ import type { MainFigures } from '../forecast/index.js'
 import type { yup } from '../input/index.js'
 import { flag, list, number, oneOf, optional, shape, text } from './shapes.js'
 
+/** Both ends of a range. */
+export const interval = () => shape({ low: number(), high: number() })
 /** A figure with its 80 % range. */
 export const ranged = () => shape({ value: number(), low: number(), high: number() })
 const figures = {

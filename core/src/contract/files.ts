@@ -1,4 +1,5 @@
 import { MEDIA } from '../creative/facts.js'
+import { interval } from './figures.js'
 import { flag, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
 const seenTrack = shape({ codec: text(), kbps: maybe(number()), framesASecond: number() })
@@ -90,7 +91,6 @@ export type TagRun = TypeOf<typeof tagRun>
 export const fileReplaced = shape({ ads: number(), lines: list(number()), was: fileView, by: fileView })
 export type FileReplaced = TypeOf<typeof fileReplaced>
 
-const interval = () => shape({ low: number(), high: number() })
 /** What came of all ads that show a file, or showed it; rates with their 90 % ranges. */
 export const fileResults = shape({
   impressions: number(),

@@ -2,12 +2,10 @@ import { OUTCOMES, VERDICTS, type Bought } from '../exchange/index.js'
 import { KEPT_FIGURES } from '../forecast/index.js'
 import { REPORT_MEASURE_NAMES } from '../report/index.js'
 import { LOSSES, RESULT_EVENTS } from '../results/index.js'
-import { ranged } from './figures.js'
+import { interval, ranged } from './figures.js'
 import { REPORT_DIMENSION_NAMES } from '../dimensions/index.js'
 import { byName, flag, list, maybe, named, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 import { yup } from '../input/index.js'
-
-const interval = () => shape({ low: number(), high: number() })
 
 /** What was forecast of a revision beside what came. */
 export const forecastRecordRow = shape({

@@ -64,8 +64,8 @@ onMounted(async () => {
     <h3>What came of it</h3>
     <p class="small">
       {{ count(results.impressions) }} impressions for {{ money(results.spendMicros) }}; {{ count(results.clicks) }} clicks,
-      {{ perCent(results.clicks / results.impressions, 2) }} ({{ perCent(results.clickRange.low, 2) }} to
-      {{ perCent(results.clickRange.high, 2) }})<template v-if="isSeen"
+      {{ perCent(results.clicks / results.impressions, 3) }} ({{ perCent(results.clickRange.low, 3) }} to
+      {{ perCent(results.clickRange.high, 3) }})<template v-if="isSeen"
         >; {{ count(results.views) }} views, {{ perCent(results.views / results.impressions) }} ({{ perCent(results.viewRange.low) }} to
         {{ perCent(results.viewRange.high) }})</template
       >; {{ count(results.conversions) }} conversions.
