@@ -5,6 +5,7 @@ import {
   SPECIFICATION,
   TEXTS,
   cropFor,
+  cropWithin,
   creativeSchema,
   cutText,
   densityFor,
@@ -14,6 +15,7 @@ import {
   findingsOf,
   fitFor,
   fitWords,
+  frameIn,
   fittingShapes,
   interstitialOf,
   letters,
@@ -324,5 +326,39 @@ describe('an ad of parts', () => {
   it('fills an interstitial where it has its pixels, or two or three times those', () => {
     const filled = [320, 640, 960, 321].map((width) => interstitialOf(stillPicture('image/png', 1, width, (width / 320) * 480)))
     expect(filled).toEqual(['interstitial, upright', 'interstitial, upright', 'interstitial, upright', null])
+  })
+})
+
+describe('a frame and a part by hand', () => {
+  it('has its ratio, is no larger than the film fills, and is taken by the slot', () => {
+    const ratios = fc.constantFrom(16 / 9, 1, 9 / 16)
+    fc.assert(
+      fc.property(fc.integer({ min: 360, max: 2160 }), fc.integer({ min: 360, max: 2160 }), ratios, (width, height, ratio) => {
+        const facts = film({ width, height })
+        const [slot] = takenBy('medium player', null)
+        const frame = frameIn(facts, ratio, slot.least)
+        const made = { ...facts, width: frame.width, height: frame.height }
+        expect(findingsOf(made, slot).filter(({ rule }) => rule === 'ratio' || rule === 'size')).toEqual([])
+      })
+    )
+    expect(frameIn(film(), 9 / 16, null)).toMatchObject({ width: 1080, height: 1920, how: 'crop' })
+    expect(frameIn(film({ width: 1280, height: 720 }), 1, null)).toMatchObject({ width: 720, height: 720 })
+  })
+
+  it('lies in the picture and in what was chosen, in the ratio of the slot', () => {
+    const share = fc.double({ min: 0, max: 1, noNaN: true })
+    const chosen = fc.record({ left: share, top: share, width: share, height: share })
+    fc.assert(
+      fc.property(chosen, fc.constantFrom(1, 6 / 5, 728 / 90, 0.5), (part, ratio) => {
+        const [width, height] = [1600, 1000]
+        const crop = cropWithin(width, height, ratio, part)
+        expect(crop.left).toBeGreaterThanOrEqual(0)
+        expect(crop.top).toBeGreaterThanOrEqual(0)
+        expect(crop.left + crop.width).toBeLessThanOrEqual(width)
+        expect(crop.top + crop.height).toBeLessThanOrEqual(height)
+        expect(crop.width).toBeGreaterThan(0)
+        if (crop.width > 40 && crop.height > 40) expect(Math.abs(crop.width / crop.height / ratio - 1)).toBeLessThan(0.06)
+      })
+    )
   })
 })

@@ -103,6 +103,21 @@ describe('the sheet of files', () => {
     ])
   })
 
+  it('frames a film upright or square where its slot takes that, with what is kept in sight', async () => {
+    const view = await open({ file: '3' })
+    await view.get('[aria-label="Slot it is for"]').setValue('medium player')
+    const ratios = view.get('[aria-label="Shape of the frame"]')
+    expect(ratios.findAll('option').map((one) => one.text())).toEqual(['as the slot needs it', '16:9', '1:1', '9:16'])
+    await ratios.setValue(String(9 / 16))
+    expect(view.get('.FitFilm-words').text()).toBe('It is cropped to 720x1280, brought under 10 MB.')
+    await view.get('[aria-label="What is kept in sight, from left to right"]').setValue('0.8')
+    await view.get('[data-test=make-fit]').trigger('click')
+    const [job] = asked('POST', '/files/3/film-fit')
+    expect(job.body.frame).toEqual({ width: 720, height: 1280, how: 'crop', focal: { x: 0.8, y: 0.5 } })
+    await ratios.setValue('')
+    expect(view.get('.FitFilm-words').text()).toBe('It is brought under 10 MB.')
+  })
+
   it('saves what a file is called, and says what the server refuses', async () => {
     const view = await open({ file: '2' })
     const fields = view.findAll('.FileNote form input')

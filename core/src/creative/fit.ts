@@ -119,6 +119,26 @@ function frameFor(width: number, height: number, least: { width: number; height:
   return { width: wide, height: high, how: 'pad', focal: { x: 0.5, y: 0.5 } }
 }
 
+const SHORT_SIDES = [1080, 720, 480, 360] as const
+const even = (pixels: number) => Math.round(pixels / 2) * 2
+
+/**
+ * A frame in a ratio, as large as the film fills without being enlarged, and no smaller than a slot takes.
+ * @param ratio width by height
+ */
+export function frameIn(
+  { width, height }: FileFacts,
+  ratio: number,
+  least: { width: number; height: number } | null
+): NonNullable<FilmFit['frame']> {
+  const short = Math.min(width ?? 0, height ?? 0)
+  const frames = SHORT_SIDES.map((side) =>
+    ratio >= 1 ? { width: even(side * ratio), height: side } : { width: side, height: even(side / ratio) }
+  ).filter((frame) => !least || (frame.width >= least.width && frame.height >= least.height))
+  const found = frames.find((frame) => Math.min(frame.width, frame.height) <= short) ?? frames[frames.length - 1]
+  return { ...found, how: 'crop', focal: { x: 0.5, y: 0.5 } }
+}
+
 /**
  * What would make a film or a sound fit a slot: its first seconds, and what the slot finds in it mended. What it takes stays as it is.
  * @param source by whose limits; all that the slot takes where it is null

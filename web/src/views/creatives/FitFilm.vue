@@ -1,7 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { ElButton } from 'element-plus'
-import { SOURCE_NAMES, findingsOf, fitFor, fitWords, shapesTaking, takenBy, type FilmFit } from '@tin-harbor/core/creative'
+import {
+  SOURCE_NAMES,
+  findingsOf,
+  fitFor,
+  fitWords,
+  frameIn,
+  ratioWords,
+  shapesTaking,
+  takenBy,
+  type FilmFit
+} from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import FilmStrip from './FilmStrip.vue'
@@ -36,6 +46,27 @@ function onMove(from: number) {
 }
 function onEnd(end: 'from' | 'to', typed: string) {
   if (fit.value && typed !== '') fit.value = { ...fit.value, [end]: Number(typed) }
+}
+/** Ratios that the slot takes. */
+const ratios = computed(() => takenBy(shape.value, source.value || null).find(({ medium }) => medium === props.file.medium)?.ratios ?? [])
+const ratio = ref('')
+watch(shape, () => (ratio.value = ''))
+function onRatio(chosen: string) {
+  ratio.value = chosen
+  if (!fit.value) return
+  const slot = takenBy(shape.value, source.value || null).find(({ medium }) => medium === props.file.medium)
+  const usual = fitFor(props.file.facts, shape.value, source.value || null)?.frame ?? null
+  fit.value = { ...fit.value, frame: chosen === '' ? usual : frameIn(props.file.facts, Number(chosen), slot?.least ?? null) }
+}
+/** The side along which a part is cut away. */
+const side = computed<'x' | 'y'>(() => {
+  const { width, height } = props.file.facts
+  const frame = fit.value?.frame
+  return frame && width && height && frame.width / frame.height > width / height ? 'y' : 'x'
+})
+function onFocal(share: number) {
+  if (fit.value?.frame)
+    fit.value = { ...fit.value, frame: { ...fit.value.frame, focal: { ...fit.value.frame.focal, [side.value]: share } } }
 }
 function onHow(how: 'pad' | 'crop') {
   if (fit.value?.frame) fit.value = { ...fit.value, frame: { ...fit.value.frame, how } }
@@ -87,9 +118,27 @@ function onHow(how: 'pad' | 'crop') {
           @change="onEnd('to', ($event.target as HTMLInputElement).value)" />
         s</label
       >
+      <label v-if="ratios.length > 0"
+        >frame
+        <select :value="ratio" aria-label="Shape of the frame" @change="onRatio(($event.target as HTMLSelectElement).value)">
+          <option value="">as the slot needs it</option>
+          <option v-for="one in ratios" :key="one" :value="String(one)">{{ ratioWords(one) }}</option>
+        </select></label
+      >
       <template v-if="fit.frame">
         <label><input type="radio" name="how" :checked="fit.frame.how === 'pad'" @change="onHow('pad')" /> whole, with bars</label>
         <label><input type="radio" name="how" :checked="fit.frame.how === 'crop'" @change="onHow('crop')" /> filled</label>
+        <label v-if="fit.frame.how === 'crop'"
+          >kept in sight
+          <input
+            type="range"
+            min="0"
+            max="1"
+            step="0.02"
+            :value="fit.frame.focal[side]"
+            :aria-label="side === 'x' ? 'What is kept in sight, from left to right' : 'What is kept in sight, from top to bottom'"
+            @input="onFocal(Number(($event.target as HTMLInputElement).value))"
+        /></label>
       </template>
     </p>
     <ShortFilm v-if="file.medium === 'film'" v-model="moments" :from="fit.from" :to="Math.min(fit.to, seconds)" />
