@@ -254,6 +254,7 @@ const { isOverDropZone } = useDropZone(sheet, {
   grid-template-columns: minmax(0, 1fr);
   height: 100%;
   background: var(--paper);
+  accent-color: var(--brass);
 }
 
 .CreativesView.has-note {
