@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton, ElDialog } from 'element-plus'
 import 'element-plus/theme-chalk/el-dialog.css'
@@ -36,6 +36,8 @@ const said = computed(() => {
 })
 const today = computed(() => dateOfDay(dayOfHour(market.run.hour)))
 const campaigns = computed(() => manifest.campaigns.filter((one) => one.flight.endDate === null || one.flight.endDate >= today.value))
+// What was missing is there.
+watch([campaignId, format], () => (error.value = null))
 const { survey, ask } = useSurvey('start')
 onMounted(async () => {
   // Where it can be one of several, what most of the traffic is.
