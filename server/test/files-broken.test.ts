@@ -61,7 +61,9 @@ it('A server that is killed in the middle of an upload goes on with it; in the m
   const start = () => startTestServer(url.href, String(TEMPLATE_PEOPLE), { fresh: false, tapes })
   const kill = async (pid: number) => {
     process.kill(pid, 'SIGKILL')
-    await expect.poll(() => execFileSync('ps', ['-eo', 'pid,stat'], { encoding: 'utf8' })).not.toMatch(new RegExp(`^\\s*${pid} [^Z]`, 'm'))
+    await expect
+      .poll(() => execFileSync('ps', ['-eo', 'pid,stat'], { encoding: 'utf8' }), { timeout: 15_000 })
+      .not.toMatch(new RegExp(`^\\s*${pid} [^Z]`, 'm'))
   }
   await inFolder(async (folder) => {
     const path = await madeFile(folder, 'long.mp4', ...PATTERN('1280x720', 40), ...TONE(40), ...FAST, '-c:a', 'aac', '-shortest')
@@ -87,7 +89,7 @@ it('A server that is killed in the middle of an upload goes on with it; in the m
     const job = (await post<FitView>(second.address, again, `/files/${file.id}/film-fit`, fit)).body
     await expect.poll(() => encoders().length, { timeout: 20_000 }).toBeGreaterThan(0)
     await kill(second.pid)
-    await expect.poll(() => encoders().length, { timeout: 5_000 }).toBe(0)
+    await expect.poll(() => encoders().length, { timeout: 15_000 }).toBe(0)
     const left = workLeft().filter((name) => name.includes(`-${second.pid}-`))
     expect(left.length).toBeGreaterThan(0)
 
@@ -100,32 +102,40 @@ it('A server that is killed in the middle of an upload goes on with it; in the m
   })
 }, 120_000)
 
-it.runIf(process.getuid?.() === 0)(
-  'A disk that is full is said, keeps nothing half, and the file is taken once there is room',
-  async () => {
-    const server = await testServer('full')
-    const { cookie, ask } = await server.signIn('ines@wharfside.example')
-    const headers = { origin: server.address, cookie }
-    const contents = dirname(dirname(server.deps.store.pathOf('0'.repeat(64))))
-    const noise = randomBytes(900 * 900 * 3)
-    const data = await sharp(noise, { raw: { width: 900, height: 900, channels: 3 } })
-      .png()
-      .toBuffer()
-    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', contents])
-    const where = await begin(server.address, headers, 'Noise.png', data.length)
-    await send(server.address, headers, where, 0, data)
-    const finish = () => post<FileTaken & { code?: string; title?: string }>(server.address, headers, `${where.replace('/api', '')}/finish`)
-    const count = async () => (await ask<FileView[]>('GET', `/advertisers/${ADVERTISER}/files`)).body.length
-    try {
-      const before = await count()
-      const refused = await finish()
-      expect([refused.status, refused.body.code, refused.body.title]).toEqual([507, 'no-room', expect.stringContaining('no room left')])
-      expect(await count()).toBe(before)
-      expect(readdirSync(contents).filter((name) => name.endsWith('.part'))).toEqual([])
-    } finally {
-      execFileSync('umount', [contents])
-    }
-    expect((await finish()).body.file).toMatchObject({ name: 'Noise.png', bytes: data.length })
-    await server.close()
+/** Whether a disk of a few bytes can be had: some machines let nobody mount one. */
+const hasDisks = await inFolder((folder) => {
+  try {
+    execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', folder], { stdio: 'ignore' })
+    execFileSync('umount', [folder])
+    return Promise.resolve(true)
+  } catch {
+    return Promise.resolve(false)
   }
-)
+})
+
+it.runIf(hasDisks)('A disk that is full is said, keeps nothing half, and the file is taken once there is room', async () => {
+  const server = await testServer('full')
+  const { cookie, ask } = await server.signIn('ines@wharfside.example')
+  const headers = { origin: server.address, cookie }
+  const contents = dirname(dirname(server.deps.store.pathOf('0'.repeat(64))))
+  const noise = randomBytes(900 * 900 * 3)
+  const data = await sharp(noise, { raw: { width: 900, height: 900, channels: 3 } })
+    .png()
+    .toBuffer()
+  execFileSync('mount', ['-t', 'tmpfs', '-o', 'size=64k', 'tmpfs', contents])
+  const where = await begin(server.address, headers, 'Noise.png', data.length)
+  await send(server.address, headers, where, 0, data)
+  const finish = () => post<FileTaken & { code?: string; title?: string }>(server.address, headers, `${where.replace('/api', '')}/finish`)
+  const count = async () => (await ask<FileView[]>('GET', `/advertisers/${ADVERTISER}/files`)).body.length
+  try {
+    const before = await count()
+    const refused = await finish()
+    expect([refused.status, refused.body.code, refused.body.title]).toEqual([507, 'no-room', expect.stringContaining('no room left')])
+    expect(await count()).toBe(before)
+    expect(readdirSync(contents).filter((name) => name.endsWith('.part'))).toEqual([])
+  } finally {
+    execFileSync('umount', [contents])
+  }
+  expect((await finish()).body.file).toMatchObject({ name: 'Noise.png', bytes: data.length })
+  await server.close()
+})
