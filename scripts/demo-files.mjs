@@ -173,7 +173,7 @@ async function encode(path, scene, [width, height], seconds, hasSound) {
 
 /** @param {string} path @param {string} script */
 const speak = (path, script) =>
-  speakSpot({ name: 'demo', script, voice: 'English', seconds: 20, bed: true }, path, { signal: new AbortController().signal })
+  speakSpot({ name: 'demo', script, voice: 'English', seconds: 20, bed: true }, path, new AbortController().signal)
 
 /** A page with a picture, a style and a script, whose strokes are drawn one after the other, twice. */
 async function banner() {

@@ -339,9 +339,13 @@ describe('a frame and a part by hand', () => {
         const frame = frameIn(facts, ratio, slot.least)
         const made = { ...facts, width: frame.width, height: frame.height }
         expect(findingsOf(made, slot).filter(({ rule }) => rule === 'ratio' || rule === 'size')).toEqual([])
+        // Where the slot takes one that the film fills, nothing is enlarged.
+        const free = frameIn(facts, ratio, null)
+        expect(free.height <= cropFor(width, height, ratio, free.focal).height || Math.min(free.width, free.height) === 360).toBe(true)
       })
     )
-    expect(frameIn(film(), 9 / 16, null)).toMatchObject({ width: 1080, height: 1920, how: 'crop' })
+    expect(frameIn(film(), 9 / 16, null)).toMatchObject({ width: 480, height: 854, how: 'crop' })
+    expect(frameIn(film({ width: 2160, height: 3840 }), 9 / 16, null)).toMatchObject({ width: 1080, height: 1920 })
     expect(frameIn(film({ width: 1280, height: 720 }), 1, null)).toMatchObject({ width: 720, height: 720 })
   })
 

@@ -1,13 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { FileTaken, FileView, MadeChoice, SandboxView } from '@tin-harbor/core/contract'
+import type { FileView, MadeChoice, SandboxView } from '@tin-harbor/core/contract'
 import { fileVerdict } from '@tin-harbor/core/creative'
 import { GrantedDeal } from '../src/deals/deal-model.js'
 import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { statements } from '../src/database/migrations/0018-ads-of-parts.js'
 import { keptFile, keptFiles } from '../src/demo/demo-files.js'
-import { takeData } from '../src/files/library.js'
 import { shownBy, sandboxToken } from '../src/sandbox/tokens.js'
 import { PAGE, factsOf, zipped } from './support/files.js'
+import { libraryOf } from './support/library.js'
 import { testServer, type Ask, type TestServer } from './support/server.js'
 
 const refusal = (data: Buffer) =>
@@ -88,12 +88,7 @@ describe('the sandbox', () => {
   })
   afterAll(() => server.close())
 
-  /** Put into the library, as an upload would. */
-  async function added(name: string, holds: Record<string, string>): Promise<FileView> {
-    const { body: user } = await ask('GET', '/me')
-    const taken: FileTaken = await takeData(server.deps, user, ADVERTISER, { name, data: await zipped(holds) })
-    return taken.file
-  }
+  const added = async (name: string, holds: Record<string, string>) => libraryOf(server, ask, ADVERTISER).added(name, await zipped(holds))
   const get = (path: string, dest: string) => fetch(`${server.address}${path}`, { headers: { 'sec-fetch-dest': dest } })
   const report = (address: string, blocked: string) =>
     fetch(`${server.address}${address.replace(/\/[^/]*$/, '/report')}`, {
@@ -131,28 +126,40 @@ describe('the sandbox', () => {
 
   it('names what a banner reaches for, and never forgets it; who may not draft changes nothing', async () => {
     const file = await added('Loud.zip', { 'index.html': `${PAGE} aloud` })
-    const open = async () => (await ask<SandboxView>('GET', `/files/${file.id}/sandbox`)).body.address
+    /** Shown in a frame: nothing runs before. */
+    const shown = async (id: number) => {
+      const { address } = (await ask<SandboxView>('GET', `/files/${id}/sandbox`)).body
+      await get(address, 'iframe')
+      return address
+    }
+    const open = () => shown(file.id)
     const ran = (address: string, left: string[] = [], by = ask) => by<FileView>('POST', `/files/${file.id}/ran`, { address, left })
+    // An address that nobody looked at tells nothing: what did not run is not quiet.
+    const unseen = (await ask<SandboxView>('GET', `/files/${file.id}/sandbox`)).body.address
+    expect([(await ran(unseen)).status, (await report(unseen, 'https://x.example')).status]).toEqual([422, 404])
     const first = await open()
     for (const blocked of ['https://fonts.example/a.woff', 'inline', 'data', 'https://fonts.example/b', 'wss://spy.example:8443/x'])
       expect((await report(first, blocked)).status).toBe(204)
     expect((await report(first, '')).status).toBe(404)
+    for (const own of [first.replace('index.html', 'data.json'), '/api/me', '']) await report(first, `${server.address}${own}`)
     expect((await ran(first, ['https://away.example/x'], reader)).status).toBe(403)
     expect((await ran(first, ['https://away.example/x', 'not an address'])).body.facts.banner?.calls).toEqual([
       'away.example',
       'fonts.example',
-      'spy.example:8443'
+      'its own data.json by a script',
+      'spy.example:8443',
+      'this server'
     ])
-    expect((await ran(await open())).body.facts.banner?.calls).toHaveLength(3)
+    expect((await ran(await open())).body.facts.banner?.calls).toHaveLength(5)
     const other = await added('Other.zip', { 'index.html': `${PAGE} other` })
-    const wrong = await ran(((await ask('GET', `/files/${other.id}/sandbox`)).body as SandboxView).address)
+    const wrong = await ran(await shown(other.id))
     expect([wrong.status, JSON.stringify(wrong.body)]).toEqual([422, expect.stringContaining('did not run there')])
     const line = await lineOf('display')
     const refused = await ask('POST', `/lines/${line}/files`, { file: file.id })
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('reaches for away.example')])
     await ran(await open())
     const quiet = await ask<FileView>('POST', `/files/${other.id}/ran`, {
-      address: (await ask<SandboxView>('GET', `/files/${other.id}/sandbox`)).body.address,
+      address: await shown(other.id),
       left: []
     })
     expect(quiet.body.facts.banner?.calls).toEqual([])
@@ -245,16 +252,24 @@ describe('the sandbox', () => {
     expect((await ask('PUT', `/lines/${line}`, saved)).status).toBe(200)
     const { findings } = (await ask('GET', `/lines/${line}/live-plan`)).body
     const said = findings.filter(({ field }: { field: string }) => field === 'creatives').map(({ message }: { message: string }) => message)
-    expect(said).toEqual([`“Winter sky, the long one” is not bought by the deal “${fixed.name}”. It is 46 s; allowed is 6 to 30 s.`])
+    expect(said).toEqual([`“Winter sky, the long one”: The deal “${fixed.name}” does not take it. It is 46 s; allowed is 6 to 30 s.`])
   })
 
-  it('A tag runs there too, and what it reaches for is named', async () => {
+  it('A tag runs there too; it stops a line until it was seen, and what it reaches for is named', async () => {
     const tag = { name: 'A tag', kind: 'markup', parts: { size: '300x250', markup: '<script src="https://ads.example/x.js"></script>' } }
     const { id } = (await ask<MadeChoice>('POST', `/advertisers/${ADVERTISER}/made-creatives`, tag)).body
+    const line = await lineOf('display')
+    await ask('POST', `/lines/${line}/ads`, { creative: id })
+    const said = async () =>
+      (await ask('GET', `/lines/${line}/live-plan`)).body.findings
+        .filter(({ field }: { field: string }) => field === 'creatives')
+        .map(({ severity, message }: { severity: string; message: string }) => `${severity} ${message}`)
+    expect(await said()).toEqual(['stops “A tag”: It has not run yet: see it run.'])
     const { address } = (await ask<SandboxView>('GET', `/made-creatives/${id}/sandbox`)).body
     expect(await (await get(address, 'iframe')).text()).toContain(tag.parts.markup)
     await report(address, 'https://ads.example/x.js')
     expect((await ask('POST', `/made-creatives/${id}/ran`, { address, left: [] })).body).toEqual({ calls: ['ads.example'] })
+    expect(await said()).toEqual(['warns “A tag”: It reaches for ads.example.'])
     expect((await ask('GET', '/made-creatives/99999/sandbox')).status).toBe(404)
   })
 })

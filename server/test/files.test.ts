@@ -3,8 +3,8 @@ import { join } from 'node:path'
 import { QueryTypes } from 'sequelize'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { FileTaken, FileView, FitView } from '@tin-harbor/core/contract'
-import { cropFor, fileVerdict, fitFor, fitWords, type FilmFit } from '@tin-harbor/core/creative'
+import type { FileTaken, FileView } from '@tin-harbor/core/contract'
+import { fileVerdict } from '@tin-harbor/core/creative'
 import { Creative } from '../src/creatives/creative-model.js'
 import { ContentStore } from '../src/files/content-store.js'
 import { StoredFile, Upload } from '../src/files/file-model.js'
@@ -310,110 +310,6 @@ describe('an upload', () => {
       expect(used.usedBy).toEqual([videoLine])
     })
   })
-
-  const ended = async (job: { id: number }): Promise<FitView> => {
-    for (;;) {
-      const { body } = await ask('GET', `/fits/${job.id}`)
-      const view = body as unknown as FitView
-      if (view.state !== 'waits' && view.state !== 'works') return view
-      await new Promise((resolve) => setTimeout(resolve, 50))
-    }
-  }
-  const fileOf = async (id: number) => (await ask('GET', `/files/${id}`)).body as unknown as FileView
-
-  it('is made to fit: a film cut, padded, levelled and given a sound, as a file of its own that every player takes', async () => {
-    await inFolder(async (folder) => {
-      const loud = await madeFile(folder, 'loud.mp4', ...PATTERN('640x480', 9), ...TONE(9, 12), ...FAST, '-c:a', 'aac', '-shortest')
-      const { file } = (await whole('Loud.mp4', readFileSync(loud))).body
-      const wanted = { ...(fitFor(file.facts, 'large player') as FilmFit), from: 1, to: 8 }
-      expect(fitWords(file.facts, wanted)).toBe('cut to 0:01-0:08, padded to 1280x720, levelled to -20 LUFS')
-      const job = await ask('POST', `/files/${file.id}/film-fit`, wanted)
-      expect([job.status, job.body]).toMatchObject([200, { words: fitWords(file.facts, wanted) }])
-      const done = await ended(job.body as { id: number })
-      expect([done.state, done.said, done.made.length]).toEqual(['done', '', 1])
-      const made = await fileOf(done.made[0])
-      expect(made).toMatchObject({ madeFrom: file.id, facts: { width: 1280, height: 720 } })
-      // A pattern of hard edges, enlarged: how like its original it is, is told beside.
-      expect(made.madeHow).toMatch(new RegExp(`^${fitWords(file.facts, wanted)}; SSIM 0\\.\\d{3}$`))
-      expect(made.facts.seconds).toBeCloseTo(7, 1)
-      expect(Math.abs((made.facts.heard?.lufs ?? 0) + 20)).toBeLessThan(1)
-      expect(fileVerdict(made.facts).takes.map(({ shape }) => shape)).toEqual(['small player', 'medium player', 'large player'])
-      expect(await fileOf(file.id)).toMatchObject({ sha256: file.sha256, madeFrom: null })
-      const mute = await madeFile(folder, 'mute.mp4', ...PATTERN('1280x720', 6), ...FAST)
-      const silent = (await whole('Mute.mp4', readFileSync(mute))).body.file
-      const given = await ended((await ask('POST', `/files/${silent.id}/film-fit`, fitFor(silent.facts, 'large player'))).body as FitView)
-      expect((await fileOf(given.made[0])).facts.heard).toMatchObject({ codec: 'aac', isSilent: true })
-    })
-  }, 120_000)
-
-  it('is stopped, or cannot be made, without a trace; what is asked wrongly is refused by the field', async () => {
-    await inFolder(async (folder) => {
-      const path = await madeFile(folder, 'long.mp4', ...PATTERN('1280x720', 20), ...TONE(20), ...FAST, '-c:a', 'aac', '-shortest')
-      const { file } = (await whole('Long.mp4', readFileSync(path))).body
-      const fit = {
-        ...(fitFor(file.facts, 'large player') as FilmFit),
-        frame: { width: 1920, height: 1080, how: 'pad', focal: { x: 0.5, y: 0.5 } }
-      }
-      const before = await StoredFile.count()
-      const job = (await ask('POST', `/files/${file.id}/film-fit`, fit)).body as unknown as FitView
-      const second = (await ask('POST', `/files/${file.id}/film-fit`, fit)).body as unknown as FitView
-      expect(second.state).toBe('waits')
-      await ask('DELETE', `/fits/${second.id}`)
-      await ask('DELETE', `/fits/${job.id}`)
-      expect([(await ended(job)).state, (await ended(second)).state]).toEqual(['stopped', 'stopped'])
-      expect((await ended(job)).said).toBe('Stopped; nothing was made.')
-      expect(await StoredFile.count()).toBe(before)
-      const asked = async (over: object) =>
-        (await ask('POST', `/files/${file.id}/film-fit`, { ...fit, ...over })).body as { issues?: { field: string }[] }
-      expect((await asked({ from: 5, to: 4 })).issues?.[0].field).toBe('to')
-      expect((await asked({ from: 50, to: 60 })).issues?.[0].field).toBe('from')
-      expect((await asked({ frame: { ...fit.frame, width: 9 } })).issues?.[0].field).toBe('frame.width')
-      const reader = await server.signIn('rui@wharfside.example')
-      expect((await reader.ask('POST', `/files/${file.id}/film-fit`, fit)).status).toBe(403)
-      expect((await ask('GET', '/fits/99999')).status).toBe(404)
-    })
-  }, 120_000)
-
-  it('is cut for slots, the point that matters kept, each under its weight, without what the camera wrote', async () => {
-    // Noise weighs much; a red square marks the point.
-    const noise = Buffer.from(Array.from({ length: 1600 * 1000 * 3 }, (_, n) => Math.imul(n, 2654435761) >>> 25))
-    const mark = await sharp({ create: { width: 120, height: 120, channels: 3, background: '#f00' } })
-      .png()
-      .toBuffer()
-    const data = await sharp(noise, { raw: { width: 1600, height: 1000, channels: 3 } })
-      .composite([{ input: mark, left: 1300, top: 100 }])
-      .withExifMerge({ IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '38/1 42/1 0/1' } })
-      .jpeg({ quality: 95 })
-      .toBuffer()
-    const { file } = (await whole('Noise.jpg', data)).body
-    // Where it was taken is gone from what is kept; nothing else is.
-    expect([file.facts.hasPlace, file.bytes]).toEqual([false, data.length])
-    expect((await server.deps.store.read(file.sha256)).includes(data.subarray(-2000))).toBe(true)
-    const slots = [
-      { shape: '300x250', part: 'file' },
-      { shape: '728x90', part: 'file' },
-      { shape: '160x600', part: 'file' },
-      { shape: 'native card', part: 'icon' }
-    ]
-    const done = await ended((await ask('POST', `/files/${file.id}/picture-fit`, { slots, focal: { x: 0.85, y: 0.16 } })).body as FitView)
-    expect([done.state, done.made.length]).toEqual(['done', 4])
-    for (const [n, { shape, part }] of slots.entries()) {
-      const made = await fileOf(done.made[n])
-      expect(fileVerdict(made.facts).takes).toContainEqual(expect.objectContaining({ shape, part }))
-      expect(made.facts.hasPlace).toBe(false)
-      const spot = sharp(await server.deps.store.read(made.sha256)).extract(around(made))
-      const { dominant } = await sharp(await spot.png().toBuffer()).stats()
-      expect(dominant.r).toBeGreaterThan(200)
-      expect(dominant.g).toBeLessThan(90)
-    }
-    expect((await ask('POST', `/files/${file.id}/picture-fit`, { slots: [], focal: { x: 0, y: 0 } })).status).toBe(422)
-    function around({ facts: { width, height } }: FileView) {
-      const crop = cropFor(1600, 1000, (width ?? 1) / (height ?? 1), { x: 0.85, y: 0.16 })
-      const scale = (width ?? 1) / crop.width
-      const [x, y] = [(1360 - crop.left) * scale, (160 - crop.top) * scale].map(Math.round)
-      return { left: x - 3, top: y - 3, width: 6, height: 6 }
-    }
-  }, 60_000)
 
   it('of pictures that were rows moves into the store, once', async () => {
     const { sequelize, store } = server.deps

@@ -4,7 +4,7 @@ import type { FileReplaced, FileResults, FileView } from '@tin-harbor/core/contr
 import { Ad, Creative } from '../src/creatives/creative-model.js'
 import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { Publication } from '../src/going-live/publication-model.js'
-import { takeData } from '../src/files/library.js'
+import { libraryOf } from './support/library.js'
 import { testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -17,13 +17,12 @@ beforeAll(async () => {
 })
 afterAll(() => server.close())
 
-const files = async () => (await ask<FileView[]>('GET', `/advertisers/${ADVERTISER}/files`)).body
+const files = () => libraryOf(server, ask, ADVERTISER).files()
 async function picture(width: number, height: number, background: string): Promise<FileView> {
   const data = await sharp({ create: { width, height, channels: 3, background } })
     .png()
     .toBuffer()
-  const { body: user } = await ask('GET', '/me')
-  return (await takeData(server.deps, user, ADVERTISER, { name: `${background}.png`, data })).file
+  return libraryOf(server, ask, ADVERTISER).added(`${background}.png`, data)
 }
 const replace = (was: FileView, by: number, version = was.version, who = ask) => who('POST', `/files/${was.id}/replace`, { by, version })
 
@@ -67,7 +66,7 @@ describe('a file in the place of another', () => {
     const refused = await replace(wide, square.id)
     expect([refused.status, refused.body.issues]).toEqual([
       422,
-      [{ field: 'by', message: `“${wide.name}”: It is 300x250; the slot is 728x90.` }]
+      [{ field: 'by', message: `“${wide.name}”: It is 300x250; allowed is 728x90, 1456x180 or 2184x270.` }]
     ])
     const film = (await files()).find(({ medium }) => medium === 'film')!
     expect(JSON.stringify((await replace(wide, film.id)).body)).toContain('a picture takes the place of a picture')

@@ -118,6 +118,25 @@ describe('the sheet of files', () => {
     expect(view.get('.FitFilm-words').text()).toBe('It is brought under 10 MB.')
   })
 
+  it('makes what browsers do not play so that it can be looked at, and says when that failed', async () => {
+    const odd = film({ type: 'video/x-matroska' })
+    const view = await open({ file: '3' })
+    expect(view.find('[data-test=make-playable]').exists()).toBe(false)
+    const files = view.findComponent({ name: 'FileNote' })
+    await files.vm.$emit('saved', file(3, 'Harbour.mkv', odd))
+    await flushPromises()
+    await view.get('[data-test=make-playable]').trigger('click')
+    const told = { id: 5, file: 3, words: '', share: 0, made: [] as number[] }
+    await asked('POST', '/files/3/playable')[0].reply({ body: { ...told, state: 'failed', said: 'It could not be made.' } })
+    await flushPromises()
+    expect(view.get('.FileNote [role=alert]').text()).toBe('It could not be made.')
+    await view.get('[data-test=make-playable]').trigger('click')
+    await asked('POST', '/files/3/playable')[1].reply({ body: { ...told, state: 'done', share: 1, said: '' } })
+    await asked('GET', '/advertisers/1/files')[1].reply({ body: [file(3, 'Harbour.mkv', odd, { hasProxy: true })] })
+    await flushPromises()
+    expect(view.get('video').attributes('src')).toBe('/api/files/3/content?playable=yes')
+  })
+
   it('saves what a file is called, and says what the server refuses', async () => {
     const view = await open({ file: '2' })
     const fields = view.findAll('.FileNote form input')

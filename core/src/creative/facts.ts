@@ -83,3 +83,7 @@ export function isPlayable({ medium, type, seen, heard }: FileFacts): boolean {
   const isHeard = !heard || HEARD.includes(heard.codec)
   return seen ? (PLAYED[type] ?? []).includes(seen.codec) && isHeard : isHeard
 }
+
+/** Bytes of a file that a library takes at all: what does not fit a slot can be made to. */
+export const MOST_FILE_BYTES = 400 * 1024 * 1024
+export const SVG_REFUSED = 'The file is an SVG, which can run scripts: a PNG of it would be taken.'

@@ -175,6 +175,10 @@ export function findingsOf(facts: FileFacts, one: PartSpecification): FileFindin
   return RULES.flatMap((rule) => (rule === 'medium' ? [] : (CHECKS[rule](facts, one) ?? [])))
 }
 
+/** Findings as sentences; null where there are none. */
+export const findingWords = (findings: readonly FileFinding[]): string | null =>
+  findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ') || null
+
 /**
  * What each slot says to a file, for the parts that its medium can be.
  * @param shapes that count; all that take the medium where none is named

@@ -1,5 +1,6 @@
 import { yup } from '../input/index.js'
 import type { Shape } from '../taxonomy/index.js'
+import { cropFor } from './crops.js'
 import type { FileFacts } from './facts.js'
 import { findingsOf, weightWords } from './findings.js'
 import { SPECIFICATION, takenBy, type Bounds } from './specification.js'
@@ -104,39 +105,35 @@ const clock = (seconds: number) => {
   return `${Math.floor(whole / 60)}:${String(whole % 60).padStart(2, '0')}${tenths > 0 ? `.${tenths}` : ''}`
 }
 
-/** Sizes that films are made in, the largest first. */
-const FRAMES: readonly (readonly [number, number])[] = [
-  [1920, 1080],
-  [1280, 720],
-  [854, 480],
-  [640, 360]
-]
-
-/** The largest frame that a player takes and that is no larger than the film, where one is; else the smallest that it takes. */
-function frameFor(width: number, height: number, least: { width: number; height: number }): FilmFit['frame'] {
-  const taken = FRAMES.filter(([wide, high]) => wide >= least.width && high >= least.height)
-  const [wide, high] = taken.find(([one, other]) => one <= width || other <= height) ?? taken[taken.length - 1]
-  return { width: wide, height: high, how: 'pad', focal: { x: 0.5, y: 0.5 } }
-}
-
+type Frame = NonNullable<FilmFit['frame']>
+type Size = Pick<Frame, 'width' | 'height'>
+/** Shorter sides of films that are made, the largest first. */
 const SHORT_SIDES = [1080, 720, 480, 360] as const
+const WIDE = 16 / 9
 const even = (pixels: number) => Math.round(pixels / 2) * 2
 
-/**
- * A frame in a ratio, as large as the film fills without being enlarged, and no smaller than a slot takes.
- * @param ratio width by height
- */
-export function frameIn(
-  { width, height }: FileFacts,
-  ratio: number,
-  least: { width: number; height: number } | null
-): NonNullable<FilmFit['frame']> {
-  const short = Math.min(width ?? 0, height ?? 0)
+/** The largest frame in a ratio that a slot takes and a film fills, where one is; else the smallest that it takes. */
+function frameOf(ratio: number, least: Size | null, isFilled: (frame: Size) => boolean): Size {
   const frames = SHORT_SIDES.map((side) =>
     ratio >= 1 ? { width: even(side * ratio), height: side } : { width: side, height: even(side / ratio) }
-  ).filter((frame) => !least || (frame.width >= least.width && frame.height >= least.height))
-  const found = frames.find((frame) => Math.min(frame.width, frame.height) <= short) ?? frames[frames.length - 1]
-  return { ...found, how: 'crop', focal: { x: 0.5, y: 0.5 } }
+  ).filter(({ width, height }) => !least || (width >= least.width && height >= least.height))
+  return frames.find(isFilled) ?? frames[frames.length - 1]
+}
+const FOCAL = { x: 0.5, y: 0.5 }
+
+/** A wide frame with bars: one side of it is the film's own, or less. */
+function paddedFrame(width: number, height: number, least: Size): Frame {
+  const frame = frameOf(WIDE, least, (one) => one.width <= width || one.height <= height)
+  return { ...frame, how: 'pad', focal: FOCAL }
+}
+
+/**
+ * A frame in a ratio that a part of a film fills; the part is enlarged only where the slot takes no frame as small as it.
+ * @param ratio width by height
+ */
+export function frameIn({ width, height }: FileFacts, ratio: number, least: Size | null): Frame {
+  const part = cropFor(width ?? 0, height ?? 0, ratio, FOCAL)
+  return { ...frameOf(ratio, least, (one) => one.height <= part.height), how: 'crop', focal: FOCAL }
 }
 
 /**
@@ -153,7 +150,7 @@ export function fitFor(facts: FileFacts, shape: Shape, source: string | null = n
     from: 0,
     to: Math.min(facts.seconds, one.seconds.most),
     moments: null,
-    frame: isOff && width !== null && height !== null && one.least ? frameFor(width, height, one.least) : null,
+    frame: isOff && width !== null && height !== null && one.least ? paddedFrame(width, height, one.least) : null,
     mostBytes: one.mostBytes,
     level: broken.has('loudness') && one.loudness ? middle(one.loudness) : null,
     silence: broken.has('sound')

@@ -1,6 +1,6 @@
 import { DISPLAY_SIZES, type Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
-import { fileVerdict } from './findings.js'
+import { fileVerdict, findingWords } from './findings.js'
 import { BANNER_SLOTS, SPECIFICATION } from './specification.js'
 
 /** Slot size that a picture fills: its own, or a half or a third of it for a picture made for dense screens. */
@@ -40,6 +40,5 @@ export function pictureProblem(facts: FileFacts, wanted: readonly string[]): str
 export function problemOf(facts: FileFacts, shapes: readonly Shape[]): string | null {
   const { takes, findings } = fileVerdict(facts, shapes)
   if (takes.length > 0) return null
-  if (findings.length === 0) return `A ${facts.medium} is nothing that ${shapes.join(', ')} takes.`
-  return findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ')
+  return findingWords(findings) ?? `A ${facts.medium} is nothing that ${shapes.join(', ')} takes.`
 }

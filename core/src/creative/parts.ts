@@ -1,6 +1,6 @@
 import type { Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
-import { findingsOf } from './findings.js'
+import { findingWords, findingsOf } from './findings.js'
 import type { CreativeDraft, CreativeKind } from './kinds.js'
 import { BANNER_SLOTS, takenBy, takenByDeal, type PartSpecification } from './specification.js'
 
@@ -39,6 +39,5 @@ export function partProblem(
   const would = taken.filter((one) => one.part === part)
   if (would.length === 0) return null
   const one = would.find(({ medium }) => (kind === 'html5') === (medium === 'banner')) ?? would[0]
-  const findings = findingsOf(facts, one)
-  return findings.length === 0 ? null : findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ')
+  return findingWords(findingsOf(facts, one))
 }

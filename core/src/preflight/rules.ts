@@ -26,7 +26,7 @@ export interface PreflightContext {
   /** Shapes of slot that the line's ads fit, such as `300x250`. */
   adSizes: readonly string[]
   /** What the specification finds in its ads, by the ad's name. */
-  adFindings?: readonly { ad: string; says: string; deal?: string }[]
+  adFindings?: readonly { ad: string; says: string; severity: 'stops' | 'warns' }[]
   nowHour: number
   /** Trackers of the advertiser. */
   trackers?: number
@@ -296,9 +296,7 @@ const ads: Check = (line, { adSizes, adFindings = [], campaign }, { stops, warns
   const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
   if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size)))
     stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
-  for (const { ad, says, deal } of adFindings)
-    if (deal === undefined) stops('creatives', `“${ad}”: ${says}`)
-    else warns('creatives', `“${ad}” is not bought by the deal “${deal}”. ${says}`)
+  for (const { ad, says, severity } of adFindings) (severity === 'stops' ? stops : warns)('creatives', `“${ad}”: ${says}`)
   const bare = sizes.filter((size) => !adSizes.includes(size))
   if (adSizes.length > 0 && bare.length > 0)
     warns(

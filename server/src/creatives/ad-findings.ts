@@ -1,53 +1,71 @@
-import { Op } from 'sequelize'
-import { SPECIFICATION, filesNamed, findingsOf, partProblem, textFindings, type FileFacts } from '@tin-harbor/core/creative'
-import type { Shape } from '@tin-harbor/core/taxonomy'
+import { filesNamed, partProblem, textFindings, type FileFacts } from '@tin-harbor/core/creative'
+import type { PreflightContext } from '@tin-harbor/core/preflight'
 import { StoredFile } from '../files/file-model.js'
 import { Ad, Creative } from './creative-model.js'
 import { MadeCreative } from './made-creative-model.js'
 
-/** What an ad is held back by. */
-export interface AdFinding {
-  ad: string
-  says: string
-  /** Of a deal alone; other slots take it. */
-  deal?: string
+type AdFinding = NonNullable<PreflightContext['adFindings']>[number]
+interface Terms {
+  name: string
+  kind: 'fixed' | 'floor'
 }
 
 /** What is known of contents of an advertiser's library. */
 async function factsBy(advertiserId: number, hashes: readonly string[]): Promise<Map<string, FileFacts>> {
-  const files = await StoredFile.findAll({ where: { advertiserId, sha256: { [Op.in]: [...hashes] } } })
+  const files = await StoredFile.findAll({ where: { advertiserId, sha256: [...hashes] } })
   return new Map(files.map(({ sha256, facts }) => [sha256, facts]))
 }
 
-/** What the specification finds in the ads of a line as they are now: terms change, and what was made once is held against them again. */
-export async function adFindings(
-  lineId: number,
-  advertiserId: number,
-  deals: readonly { name: string; kind: 'fixed' | 'floor' }[]
-): Promise<AdFinding[]> {
+/** What a tag did when it was seen to run: it cannot be read in it. */
+function tagFindings({ name: ad, kind, calls }: MadeCreative): AdFinding[] {
+  if (kind !== 'markup') return []
+  if (calls === null) return [{ ad, says: 'It has not run yet: see it run.', severity: 'stops' }]
+  return calls.length === 0 ? [] : [{ ad, says: `It reaches for ${calls.join(', ')}.`, severity: 'warns' }]
+}
+
+/** What the specification, and deals that it is bought by, find in a file as a part of an ad. */
+function fileFindings(
+  ad: Pick<MadeCreative, 'name' | 'kind' | 'parts'>,
+  part: string,
+  facts: FileFacts,
+  deals: readonly Terms[]
+): AdFinding[] {
+  const says = partProblem(ad, part, facts)
+  if (says !== null) return [{ ad: ad.name, says, severity: 'stops' }]
+  return deals.flatMap(({ name, kind }): AdFinding[] => {
+    const less = partProblem(ad, part, facts, kind)
+    return less === null ? [] : [{ ad: ad.name, says: `The deal “${name}” does not take it. ${less}`, severity: 'warns' }]
+  })
+}
+
+/** What is found in the ads of a line as they are now: terms change, and what was made once is held against them again. */
+export async function adFindings(lineId: number, advertiserId: number, deals: readonly Terms[]): Promise<AdFinding[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false } })
-  const pictures = await Creative.findAll({ where: { id: ads.flatMap(({ creativeId }) => creativeId ?? []) } })
-  const made = await MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })
-  const named = made.flatMap((one) => filesNamed(one).map(({ sha256 }) => sha256))
-  const facts = await factsBy(advertiserId, [...named, ...pictures.map(({ sha256 }) => sha256)])
-  const found: AdFinding[] = []
-  for (const { name: ad, sha256, slotSize } of pictures) {
-    const own = facts.get(sha256)
-    const [one] = SPECIFICATION[slotSize as Shape]
-    for (const { is, allowed } of own ? findingsOf(own, one) : []) found.push({ ad, says: `It is ${is}; allowed is ${allowed}.` })
-  }
-  for (const one of made) {
-    for (const says of textFindings(one)) found.push({ ad: one.name, says })
-    for (const { part, sha256 } of filesNamed(one)) {
-      const own = facts.get(sha256)
-      const says = own ? partProblem(one, part, own) : null
-      if (says !== null) found.push({ ad: one.name, says })
-      for (const { name: deal, kind } of own && says === null ? deals : []) {
-        const less = partProblem(one, part, own as FileFacts, kind)
-        if (less !== null) found.push({ ad: one.name, says: less, deal })
-      }
-    }
-    if (one.calls && one.calls.length > 0) found.push({ ad: one.name, says: `It reaches for ${one.calls.join(', ')}.` })
-  }
-  return found
+  const [pictures, made] = await Promise.all([
+    Creative.findAll({ where: { id: ads.flatMap(({ creativeId }) => creativeId ?? []) } }),
+    MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })
+  ])
+  const shown = [
+    ...pictures.map(({ name, slotSize: size, sha256 }) => ({
+      name,
+      kind: 'picture' as const,
+      parts: { size },
+      files: [{ part: 'file', sha256 }]
+    })),
+    ...made.map((one) => ({ name: one.name, kind: one.kind, parts: one.parts, files: filesNamed(one) }))
+  ]
+  const facts = await factsBy(
+    advertiserId,
+    shown.flatMap(({ files }) => files.map(({ sha256 }) => sha256))
+  )
+  return [
+    ...made.flatMap((one) => textFindings(one).map((says): AdFinding => ({ ad: one.name, says, severity: 'stops' }))),
+    ...shown.flatMap((ad) =>
+      ad.files.flatMap(({ part, sha256 }) => {
+        const own = facts.get(sha256)
+        return own ? fileFindings(ad, part, own, deals) : []
+      })
+    ),
+    ...made.flatMap(tagFindings)
+  ]
 }

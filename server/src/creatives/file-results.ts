@@ -1,24 +1,15 @@
-import { Op, type Sequelize } from 'sequelize'
-import { filesNamed } from '@tin-harbor/core/creative'
+import type { Sequelize } from 'sequelize'
 import type { FileResults } from '@tin-harbor/core/contract'
 import { wilson } from '@tin-harbor/core/report'
 import { sumsBy } from '../delivery/roll-ups.js'
 import type { StoredFile } from '../files/file-model.js'
-import { Ad, Creative } from './creative-model.js'
-import { MadeCreative } from './made-creative-model.js'
+import { showing } from './showing.js'
 
 const SUMS = ['wins', 'viewable', 'views', 'clicks', 'conversions', 'spendMicros'] as const
 
 /** What came of all ads that show a file, or showed it. */
-export async function resultsOfFile(sequelize: Sequelize, { advertiserId, sha256 }: StoredFile): Promise<FileResults> {
-  const pictures = await Creative.findAll({ attributes: ['id'], where: { advertiserId, sha256 } })
-  const made = (await MadeCreative.findAll({ where: { advertiserId } })).filter((one) =>
-    filesNamed(one).some((file) => file.sha256 === sha256)
-  )
-  const ads = await Ad.findAll({
-    attributes: ['id', 'lineId'],
-    where: { [Op.or]: [{ creativeId: pictures.map(({ id }) => id) }, { madeCreativeId: made.map(({ id }) => id) }] }
-  })
+export async function resultsOfFile(sequelize: Sequelize, file: StoredFile): Promise<FileResults> {
+  const { ads } = await showing(file)
   const own = new Set(ads.map(({ id }) => id))
   const lines = [...new Set(ads.map(({ lineId }) => lineId))]
   const total = { impressions: 0, viewable: 0, views: 0, clicks: 0, conversions: 0, spendMicros: 0 }

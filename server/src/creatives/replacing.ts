@@ -1,6 +1,5 @@
-import { Op, type Sequelize, type Transaction } from 'sequelize'
-import { SPECIFICATION, filesNamed, findingsOf, fittingShapes, partProblem, slotSizeOf } from '@tin-harbor/core/creative'
-import type { Shape } from '@tin-harbor/core/taxonomy'
+import type { Sequelize, Transaction } from 'sequelize'
+import { filesNamed, fittingShapes, partProblem } from '@tin-harbor/core/creative'
 import type { FileReplaced } from '@tin-harbor/core/contract'
 import { StoredFile } from '../files/file-model.js'
 import { contentName, fileView, findFile } from '../files/library.js'
@@ -9,6 +8,7 @@ import type { Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { Ad, Creative } from './creative-model.js'
 import { MadeCreative } from './made-creative-model.js'
+import { showing } from './showing.js'
 
 /** What an ad made of parts becomes with another file in the place of one; what is known of a film goes with it. */
 function partsWith({ kind, parts }: MadeCreative, was: StoredFile, by: StoredFile): Record<string, unknown> {
@@ -60,37 +60,26 @@ export async function replaceFile(
     const was = await findFile(fileId, transaction)
     if (was.version !== wanted.version) throw stale('file', await fileView(fileId))
     const by = await StoredFile.findByPk(wanted.by, { transaction, lock: transaction.LOCK.UPDATE })
-    const { advertiserId, sha256 } = was
+    const { advertiserId } = was
     if (by?.advertiserId !== advertiserId || by.id === was.id) throw invalidField('by', 'Not another file of this advertiser.')
     if (by.retired) throw invalidField('by', `“${by.name}” is retired; offer it again first.`)
     if (by.medium !== was.medium)
       throw invalidField('by', `“${by.name}” is a ${by.medium}; a ${was.medium} takes the place of a ${was.medium}.`)
-    const pictured = await Creative.findAll({ where: { advertiserId, sha256 }, transaction })
-    const naming = (await MadeCreative.findAll({ where: { advertiserId }, transaction })).filter((one) =>
-      filesNamed(one).some((file) => file.sha256 === sha256)
-    )
-    const shows = [{ creativeId: pictured.map(({ id }) => id) }, { madeCreativeId: naming.map(({ id }) => id) }]
-    const shown = await Ad.findAll({ where: { removed: false, [Op.or]: shows }, transaction })
+    const all = await showing(was, transaction)
+    const shown = all.ads.filter(({ removed }) => !removed)
     const adsOf = (name: 'creativeId' | 'madeCreativeId', id: number) => shown.filter((ad) => ad[name] === id)
-    const pictures = pictured.filter(({ id }) => adsOf('creativeId', id).length > 0)
-    const made = naming.filter(({ id }) => adsOf('madeCreativeId', id).length > 0)
+    const pictures = all.pictures.filter(({ id }) => adsOf('creativeId', id).length > 0)
+    const made = all.made.filter(({ id }) => adsOf('madeCreativeId', id).length > 0)
     const problems = [
-      ...pictures.map(({ name, slotSize }) => ({ name, says: pictureProblemOf(by, slotSize) })),
+      ...pictures.map(({ name, slotSize: size }) => ({ name, says: partProblem({ kind: 'picture', parts: { size } }, 'file', by.facts) })),
       ...made.map((one) => ({ name: one.name, says: madeProblem(one, was, by) }))
     ].filter(({ says }) => says !== null)
     if (problems.length > 0) throw invalid(problems.map(({ name, says }) => ({ field: 'by', message: `“${name}”: ${says}` })))
-    const lines = new Set<number>()
-    let ads = 0
-    const note = (own: readonly Ad[]) => {
-      for (const { lineId } of own) lines.add(lineId)
-      ads += own.length
-      return own
-    }
     for (const { id, slotSize } of pictures) {
       const { name, bytes, facts } = by
       const { type, width, height } = facts
       const own = { advertiserId, name, type, width: width ?? 0, height: height ?? 0, bytes, slotSize, sha256: by.sha256 }
-      await swap(note(adsOf('creativeId', id)), { creativeId: (await Creative.create(own, { transaction })).id }, transaction)
+      await swap(adsOf('creativeId', id), { creativeId: (await Creative.create(own, { transaction })).id }, transaction)
     }
     for (const one of made) {
       const { name, kind } = one
@@ -98,18 +87,18 @@ export async function replaceFile(
         { advertiserId, name, kind, parts: partsWith(one, was, by), version: one.version + 1 },
         { transaction }
       )
-      await swap(note(adsOf('madeCreativeId', one.id)), { madeCreativeId: next.id }, transaction)
+      await swap(adsOf('madeCreativeId', one.id), { madeCreativeId: next.id }, transaction)
     }
     await was.update({ retired: true, replacedBy: by.id, version: was.version + 1 }, { transaction })
-    await audit(actor, 'replace', { kind: 'file', id: was.id, advertiserId }, { name: was.name }, { name: by.name, ads }, transaction)
-    return { ads, lines: [...lines].sort((a, b) => a - b) }
+    await audit(
+      actor,
+      'replace',
+      { kind: 'file', id: was.id, advertiserId },
+      { name: was.name },
+      { name: by.name, ads: shown.length },
+      transaction
+    )
+    return { ads: shown.length, lines: [...new Set(shown.map(({ lineId }) => lineId))].sort((a, b) => a - b) }
   })
   return { ...changed, was: await fileView(fileId), by: await fileView(wanted.by) }
-}
-
-function pictureProblemOf({ facts }: StoredFile, slotSize: string): string | null {
-  if (slotSizeOf(facts) !== slotSize) return `It is ${facts.width}x${facts.height}; the slot is ${slotSize}.`
-  const [one] = SPECIFICATION[slotSize as Shape]
-  const findings = findingsOf(facts, one)
-  return findings.length === 0 ? null : findings.map(({ is, allowed }) => `It is ${is}; allowed is ${allowed}.`).join(' ')
 }

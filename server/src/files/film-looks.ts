@@ -39,16 +39,8 @@ export function frameAt(path: string, second: number): Promise<Buffer> {
 /** A film or a sound that every browser plays, for looking at one that it does not. */
 export async function makeProxy(path: string, { seen }: FileFacts, target: string, signal: AbortSignal): Promise<void> {
   const film = [
-    '-map',
-    '0:v:0',
-    '-vf',
-    `scale=-2:'min(${PROXY.height},ih)',setsar=1`,
-    '-c:v',
-    'libx264',
-    '-preset',
-    'veryfast',
-    '-crf',
-    '26'
+    ...['-map', '0:v:0', '-vf', `scale=-2:'min(${PROXY.height},ih)',setsar=1`],
+    ...['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '26']
   ]
   const args = [
     ...['-i', 'input', '-map_metadata', '-1', '-map', '0:a:0?', ...(seen ? [...film, '-pix_fmt', 'yuv420p'] : [])],
@@ -62,29 +54,17 @@ export async function makeProxy(path: string, { seen }: FileFacts, target: strin
  * pixels of what was made: 1 is the same. Null where frames do not stand for each other.
  * @param made path of what was made
  */
-export async function likeness(path: string, made: string, facts: FileFacts, fit: FilmFit): Promise<number | null> {
+export async function likeness(path: string, made: string, facts: FileFacts, fit: FilmFit, signal: AbortSignal): Promise<number | null> {
   if (!facts.seen || fit.moments || facts.seen.framesASecond > 60 || facts.seen.framesASecond < 23) return null
   const frame = frameFilter(facts, fit)
   const some = `select='not(mod(n,${COMPARED}))',setpts=N/TB`
   const graph = `[0:v]${frame ? `${frame},` : ''}format=yuv420p,${some}[was];[1:v]${some}[is];[was][is]ssim`
   const part = ['-ss', String(fit.from), '-t', String(fit.to - fit.from)]
   const args = [
-    '-v',
-    'info',
-    '-nostats',
-    '-threads',
-    '1',
-    '-filter_complex_threads',
-    '1',
-    ...READS,
-    ...part,
-    '-i',
-    'input',
-    ...READS,
-    '-i',
-    'beside'
+    ...['-v', 'info', '-nostats', '-threads', '1', '-filter_complex_threads', '1'],
+    ...[...READS, ...part, '-i', 'input', ...READS, '-i', 'beside']
   ]
-  const limits = { seconds: 200, bytes: MB, beside: made }
+  const limits = { seconds: 200, bytes: MB, beside: made, signal }
   return jailed(path, 'ffmpeg', [...args, '-filter_complex', graph, '-an', '-f', 'null', '-'], limits, ({ stderr }) => {
     const found = /SSIM .*All:([\d.]+)/.exec(stderr)
     return found ? Number(found[1]) : null

@@ -1,6 +1,5 @@
-import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import { fitWords, type FileFacts, type FilmFit, type PictureFit, type Spoken } from '@tin-harbor/core/creative'
+import { fitWords, isPlayable, type FileFacts, type FilmFit, type PictureFit, type Spoken } from '@tin-harbor/core/creative'
 import type { FitView } from '@tin-harbor/core/contract'
 import pLimit from 'p-limit'
 import type { Logger } from 'pino'
@@ -10,7 +9,7 @@ import { speakSpot } from '../standins/voice-studio.js'
 import { fitFilm } from './film-fitting.js'
 import { frameAt, likeness, makeProxy } from './film-looks.js'
 import type { StoredFile } from './file-model.js'
-import { workFolder } from './jail.js'
+import { inWorkFolder } from './jail.js'
 import { findFile, takeData, takeFile, type Shelf } from './library.js'
 import { fitPicture } from './picture-fitting.js'
 
@@ -72,23 +71,30 @@ export class FitDesk {
     if (facts.medium === 'picture') throw invalidField('file', 'A picture is cut for slots, not in time.')
     const whole = inFilm(facts, fit)
     const words = fitWords(facts, whole)
-    return this.begin(file, words, async (job) => {
-      const folder = await workFolder()
-      try {
-        const target = join(folder, 'made.mp4')
+    return this.begin(file, words, (job) =>
+      inWorkFolder(async (folder) => {
+        const [path, target] = [shelf.store.pathOf(sha256), join(folder, 'made.mp4')]
         const { signal } = job.abort
-        await fitFilm(shelf.store.pathOf(sha256), target, facts, whole, { signal, onShare: (share) => (job.share = share) })
-        const alike = await likeness(shelf.store.pathOf(sha256), target, facts, whole)
-        const told = alike === null ? words : `${words}; SSIM ${alike.toFixed(3)}`
-        const made = { from: file.id, how: told }
+        await fitFilm(path, target, facts, whole, { signal, onShare: (share) => (job.share = share) })
+        const alike = await this.likenessOf(path, target, facts, whole, signal)
+        signal.throwIfAborted()
+        const how = alike === null ? words : `${words}; SSIM ${alike.toFixed(3)}`
+        const made = { from: file.id, how }
         const taken = await takeFile(shelf, actor, advertiserId, { name: `${bare(name)}, ${words}`, path: target, made })
         job.made.push(taken.file.id)
-        if (alike !== null && alike < LEAST_ALIKE)
-          job.said = `Its picture is like the original by ${alike.toFixed(2)} (SSIM), under ${LEAST_ALIKE}: a shorter part or a smaller frame keeps more.`
-      } finally {
-        await rm(folder, { recursive: true, force: true })
-      }
-    })
+        if (alike !== null && alike < LEAST_ALIKE) job.said = unlikeWords(alike)
+      })
+    )
+  }
+
+  /** How like its original a film is; a film that was made is not lost because that cannot be told. */
+  private async likenessOf(path: string, made: string, facts: FileFacts, fit: FilmFit, signal: AbortSignal): Promise<number | null> {
+    try {
+      return await likeness(path, made, facts, fit, signal)
+    } catch (err) {
+      if (!signal.aborted) this.log.warn({ err }, 'a film could not be held against its original')
+      return null
+    }
   }
 
   /** A frame of a film as a picture of its own. */
@@ -104,35 +110,28 @@ export class FitDesk {
   }
 
   /** What stands in for a film or a sound that browsers do not play. */
-  proxy({ sequelize, store }: Shelf, { id, advertiserId }: Pick<StoredFile, 'id' | 'advertiserId'>): FitView {
-    return this.begin({ id, advertiserId }, 'made playable', async (job) => {
-      const folder = await workFolder()
-      try {
-        const { facts, sha256 } = await findFile(id)
+  playable({ sequelize, store }: Shelf, { id, advertiserId, facts, sha256 }: StoredFile): FitView {
+    if (isPlayable(facts)) throw invalidField('file', 'Browsers play it as it is.')
+    return this.begin({ id, advertiserId }, 'made playable', (job) =>
+      inWorkFolder(async (folder) => {
         const target = join(folder, 'proxy.mp4')
         await makeProxy(store.pathOf(sha256), facts, target, job.abort.signal)
         const { sha256: proxy } = await store.take(target)
         await sequelize.transaction(async (transaction) => (await findFile(id, transaction)).update({ proxy }, { transaction }))
-      } finally {
-        await rm(folder, { recursive: true, force: true })
-      }
-    })
+      })
+    )
   }
 
   /** A spot read by the studio. */
   spoken(shelf: Shelf, actor: Actor, advertiserId: number, spoken: Spoken): FitView {
-    const words = `spoken in ${spoken.voice}, ${spoken.seconds} s`
-    return this.begin({ id: null, advertiserId }, words, async (job) => {
-      const folder = await workFolder()
-      try {
-        const target = join(folder, 'spot.m4a')
-        await speakSpot(spoken, target, { signal: job.abort.signal })
-        const made = { from: null, how: words }
-        job.made.push((await takeFile(shelf, actor, advertiserId, { name: spoken.name, path: target, made })).file.id)
-      } finally {
-        await rm(folder, { recursive: true, force: true })
-      }
-    })
+    const how = `spoken in ${spoken.voice}, ${spoken.seconds} s`
+    return this.begin({ id: null, advertiserId }, how, (job) =>
+      inWorkFolder(async (folder) => {
+        const path = join(folder, 'spot.m4a')
+        await speakSpot(spoken, path, job.abort.signal)
+        job.made.push((await takeFile(shelf, actor, advertiserId, { name: spoken.name, path, made: { from: null, how } })).file.id)
+      })
+    )
   }
 
   picture(shelf: Shelf, actor: Actor, file: StoredFile, fit: PictureFit): FitView {
@@ -199,6 +198,9 @@ function inFilm({ seconds }: FileFacts, fit: FilmFit): FilmFit {
   if (moments[moments.length - 1].to > all + 0.05) throw invalidField('moments', `The film has ${all} s.`)
   return { ...fit, from: moments[0].from, to: moments[moments.length - 1].to }
 }
+
+const unlikeWords = (alike: number) =>
+  `Its picture is like the original by ${alike.toFixed(2)} (SSIM), under ${LEAST_ALIKE}: a shorter part or a smaller frame keeps more.`
 
 const bare = (name: string) => name.replace(/\.[a-z0-9]{2,4}$/i, '').slice(0, 120)
 

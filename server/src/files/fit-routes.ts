@@ -48,6 +48,14 @@ export function fitRoutes(deps: Deps): Route[] {
     }),
     route({
       method: 'post',
+      path: '/files/:fileId/playable',
+      right: 'draft',
+      scope: fileScope,
+      answers: told.fitView,
+      handle: async ({ params }) => fits.playable(deps, await findFile(params.fileId))
+    }),
+    route({
+      method: 'post',
       path: '/advertisers/:advertiserId/spoken',
       right: 'draft',
       scope: advertiserScope,

@@ -23,8 +23,15 @@ export interface JailLimits {
   onSaid?: (text: string) => void
 }
 
-/** A folder for work on a file, which says by its name whose it is. */
-export const workFolder = () => mkdtemp(join(tmpdir(), `tin-harbor-work-${process.pid}-`))
+/** Does something in a folder of its own, which says by its name whose it is, and is gone afterwards. */
+export async function inWorkFolder<T>(work: (folder: string) => Promise<T>): Promise<T> {
+  const folder = await mkdtemp(join(tmpdir(), `tin-harbor-work-${process.pid}-`))
+  try {
+    return await work(folder)
+  } finally {
+    await rm(folder, { recursive: true, force: true })
+  }
+}
 
 const isAlive = (pid: number) => {
   try {
@@ -58,15 +65,14 @@ export const READS: readonly string[] = ['-format_whitelist', FORMATS, '-protoco
  * Only an end with 0 counts. Where we are not root we stay who we are; everything else holds.
  * @param input path of the file, which the program finds as `input`
  */
-export async function jailed<T>(
+export function jailed<T>(
   input: string,
   command: string,
   args: readonly string[],
   limits: JailLimits,
   read: (out: { stdout: string; stderr: string; folder: string }) => Promise<T> | T
 ): Promise<T> {
-  const folder = await workFolder()
-  try {
+  return inWorkFolder(async (folder) => {
     await copyFile(input, join(folder, 'input'))
     if (limits.beside !== undefined) await copyFile(limits.beside, join(folder, 'beside'))
     const isRoot = process.getuid?.() === 0
@@ -76,16 +82,14 @@ export async function jailed<T>(
       for (const name of await readdir(folder)) await chmod(join(folder, name), 0o444)
     }
     const limited = ['prlimit', `--as=${MOST_MEMORY}`, `--cpu=${limits.seconds}`, `--fsize=${limits.bytes}`, '--core=0', '--']
-    const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs', '--']
-    const nobody = ['unshare', '--net', '--', 'setpriv', ...asNobody]
+    const asNobody = [`--reuid=${NOBODY}`, `--regid=${NOBODY}`, '--clear-groups', '--no-new-privs']
     // It ends with us, however we end.
-    const mortal = ['setpriv', '--pdeathsig', 'KILL', '--']
-    const [program, ...rest] = [...(isRoot ? nobody : []), ...mortal, ...limited, 'nice', '-n', '10', command, ...args]
+    const mortal = ['setpriv', '--pdeathsig', 'KILL', ...(isRoot ? asNobody : []), '--']
+    const offline = isRoot ? ['unshare', '--net', '--'] : []
+    const [program, ...rest] = [...offline, ...mortal, ...limited, 'nice', '-n', '10', command, ...args]
     const out = await outputOf(program, rest, folder, limits)
     return await read({ ...out, folder })
-  } finally {
-    await rm(folder, { recursive: true, force: true })
-  }
+  })
 }
 
 function outputOf(

@@ -1,4 +1,4 @@
-import { rm, stat, writeFile } from 'node:fs/promises'
+import { stat, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { Op, UniqueConstraintError, type Sequelize, type Transaction } from 'sequelize'
 import { filesNamed, type FileFacts } from '@tin-harbor/core/creative'
@@ -10,9 +10,9 @@ import { stale, unknownObject } from '../http/errors.js'
 import { readMarket } from '../going-live/publications.js'
 import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
-import type { ContentStore } from './content-store.js'
+import type { Content, ContentStore } from './content-store.js'
 import { StoredFile } from './file-model.js'
-import { workFolder } from './jail.js'
+import { inWorkFolder } from './jail.js'
 import { rewritten } from './place.js'
 import { readFacts } from './reading.js'
 
@@ -84,8 +84,8 @@ export async function fileView(id: number): Promise<FileView> {
   return viewOf(file, await linesUsing(file.advertiserId))
 }
 
-/** Reads a file, and has it written anew where it says where it was taken, or has no length. */
-async function readToKeep(path: string): Promise<{ facts: FileFacts; path: string; done: () => Promise<void> }> {
+/** Reads a file and puts its content into the store, written anew where it says where it was taken, or has no length. */
+async function keep(store: ContentStore, path: string): Promise<{ facts: FileFacts; content: Content }> {
   const read = async (file: string) => {
     const { size } = await stat(file)
     return reading(() => readFacts(file, size))
@@ -93,17 +93,12 @@ async function readToKeep(path: string): Promise<{ facts: FileFacts; path: strin
   const facts = await read(path)
   // A recorder that was stopped leaves no length, which players and slots want to know.
   const isEndless = (facts.medium === 'film' || facts.medium === 'sound') && facts.seconds === null
-  if (!facts.hasPlace && !isEndless) return { facts, path, done: () => Promise.resolve() }
-  const folder = await workFolder()
-  const done = () => rm(folder, { recursive: true, force: true })
-  try {
+  if (!facts.hasPlace && !isEndless) return { facts, content: await store.take(path) }
+  return inWorkFolder(async (folder) => {
     const target = join(folder, 'kept')
     await rewritten(path, facts, target)
-    return { facts: await read(target), path: target, done }
-  } catch (error) {
-    await done()
-    throw error
-  }
+    return { facts: await read(target), content: await store.take(target) }
+  })
 }
 
 /**
@@ -118,8 +113,10 @@ export async function takeFile(
   advertiserId: number,
   { name, path, made }: { name: string; path: string; made?: { from: number | null; how: string } }
 ): Promise<FileTaken> {
-  const { facts, path: kept, done } = await readToKeep(path)
-  const { sha256, bytes } = await store.take(kept).finally(done)
+  const {
+    facts,
+    content: { sha256, bytes }
+  } = await keep(store, path)
   const { hour: addedHour } = await readMarket()
   const known = async () => {
     const file = await StoredFile.findOne({ where: { advertiserId, sha256 } })
@@ -159,20 +156,17 @@ export async function takeFile(
 }
 
 /** The same for a content that is at hand. */
-export async function takeData(
+export function takeData(
   deps: Shelf,
   actor: Actor,
   advertiserId: number,
   { name, data, made }: { name: string; data: Buffer; made?: { from: number | null; how: string } }
 ): Promise<FileTaken> {
-  const folder = await workFolder()
-  try {
+  return inWorkFolder(async (folder) => {
     const path = join(folder, 'file')
     await writeFile(path, data)
-    return await takeFile(deps, actor, advertiserId, { name, path, made })
-  } finally {
-    await rm(folder, { recursive: true, force: true })
-  }
+    return takeFile(deps, actor, advertiserId, { name, path, made })
+  })
 }
 
 const editOf = ({ name, altText, tags, retired, version }: StoredFile): FileEdit => ({ name, altText, tags, retired, version })

@@ -1,7 +1,7 @@
 import { open } from 'node:fs/promises'
 import { fileTypeFromFile } from 'file-type'
 import sharp from 'sharp'
-import type { FileFacts } from '@tin-harbor/core/creative'
+import { SVG_REFUSED, type FileFacts } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
 import { readBanner } from './banner.js'
 import { saysPlace } from './place.js'
@@ -27,8 +27,7 @@ async function beginning(path: string): Promise<string> {
 /** What a file that we do not take says of itself, in words: what somebody needs who does not know why. */
 async function unknownWords(path: string, type: string | undefined): Promise<string> {
   const start = await beginning(path)
-  if (/^\s*(<\?xml|<!--|<svg)/i.test(start) && /<svg/i.test(start))
-    return 'The file is an SVG, which can run scripts: a PNG of it would be taken.'
+  if (/^\s*(<\?xml|<!--|<svg)/i.test(start) && /<svg/i.test(start)) return SVG_REFUSED
   if (start.startsWith('#EXTM3U')) return 'The file is a playlist, which names other files, not a film.'
   return type
     ? `The file is ${type}, which no slot takes: pictures, films, sounds and zips with an HTML5 banner are.`

@@ -1,5 +1,4 @@
 import * as told from '@tin-harbor/core/contract'
-import { isPlayable } from '@tin-harbor/core/creative'
 import { yup } from '@tin-harbor/core/input'
 import type { Deps } from '../deps.js'
 import { advertiserScope } from '../campaigns/routes.js'
@@ -71,11 +70,7 @@ export function fileRoutes(deps: Deps): Route[] {
       right: 'draft',
       scope: uploadScope,
       answers: told.fileTaken,
-      handle: async ({ actor, params }) => {
-        const taken = await uploads.finish(deps, actor, params.uploadId)
-        if (!taken.file.hasProxy && !isPlayable(taken.file.facts)) deps.fits.proxy(deps, taken.file)
-        return taken
-      }
+      handle: ({ actor, params }) => uploads.finish(deps, actor, params.uploadId)
     }),
     route({
       method: 'put',

@@ -6,14 +6,13 @@ import { Metadata, Server } from '@tus/server'
 import { Op, type Sequelize } from 'sequelize'
 import { withoutControls, yup } from '@tin-harbor/core/input'
 import { parseInput } from '@tin-harbor/core/buying'
+import { MOST_FILE_BYTES } from '@tin-harbor/core/creative'
 import type { FileTaken } from '@tin-harbor/core/contract'
 import { conflict, unknownObject } from '../http/errors.js'
 import type { Actor } from '../security/sessions.js'
 import { Upload } from './file-model.js'
 import { takeFile, type Shelf } from './library.js'
 
-/** Bytes of a file that is taken at all: what does not fit a slot can be made to. */
-const MOST_FILE_BYTES = 400 * 1024 * 1024
 /** An upload that was not gone on with for so long is given up. */
 const UNFINISHED_MS = 2 * 24 * 3_600_000
 

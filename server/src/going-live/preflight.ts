@@ -1,8 +1,8 @@
-import { adFindings } from '../creatives/ad-findings.js'
 import type { Sequelize } from 'sequelize'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
 import { forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
+import { adFindings } from '../creatives/ad-findings.js'
 import { Offer } from '../advertisers/offer-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import { Line } from '../lines/line-model.js'
@@ -11,28 +11,23 @@ import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
 import { balance } from '../money/ledger.js'
 
-async function dealFacts(numbers: readonly number[], organisationId: number, hour: number): Promise<DealFacts[]> {
-  const rows = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
-  return rows.map(({ id, name, priceMicros, leastSpendMicros, untilHour }) => ({
-    id,
-    name,
-    priceMicros,
-    leastSpendMicros,
-    isExpired: untilHour !== null && untilHour <= hour
-  }))
-}
-
-/** Deals that a line buys by, as far as what they take depends on them. */
-const dealsOf = async (numbers: readonly number[], organisationId: number) =>
-  numbers.length === 0
-    ? []
-    : (await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })).map(({ name, kind }) => ({ name, kind }))
+const dealFacts = ({ id, name, priceMicros, leastSpendMicros, untilHour }: GrantedDeal, hour: number): DealFacts => ({
+  id,
+  name,
+  priceMicros,
+  leastSpendMicros,
+  isExpired: untilHour !== null && untilHour <= hour
+})
 
 /** All that preflight looks at beside the draft. */
 async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineReading<Line>): Promise<PreflightContext> {
   const { around, ads, line } = reading
   const { campaign, hour, advertiser, trackers, inForce } = around
-  const [original, spent, offers] = await Promise.all([
+  const { deals: numbers = [] } = draft.buys ?? {}
+  const { organisationId } = advertiser
+  const granted = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
+  const [found, original, spent, offers] = await Promise.all([
+    adFindings(line.id, advertiser.id, granted),
     line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom),
     reading.spentIn(draft.zone),
     Offer.findAll({ where: { advertiserId: advertiser.id } })
@@ -40,14 +35,14 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
     adSizes: ads.flatMap((ad) => ad.shapes),
-    adFindings: await adFindings(line.id, advertiser.id, await dealsOf(draft.buys?.deals ?? [], advertiser.organisationId)),
+    adFindings: found,
     nowHour: hour,
     trackers: trackers.length,
-    deals: await dealFacts(draft.buys?.deals ?? [], advertiser.organisationId, hour),
+    deals: granted.map((deal) => dealFacts(deal, hour)),
     terms: offers.map(({ terms }) => terms.terms),
     mates: inForce.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
     original: original && { name: original.draft.name, draft: original.draft },
-    balanceMicros: await balance(sequelize, advertiser.organisationId),
+    balanceMicros: await balance(sequelize, organisationId),
     isLive: line.revisionId !== null && line.state !== 'draft',
     spent: { day: spent.day.micros, week: spent.week.micros, month: spent.month.micros, total: spent.total.micros }
   }

@@ -29,6 +29,16 @@ export function hostOf(address: string): string | null {
   }
 }
 
+/** What an address that was refused reaches for, in words: a host, or something of ours. */
+function triedIn(address: string, own: string, token: string): string | null {
+  const host = hostOf(address)
+  if (host !== own) return host
+  // Banners show what lies in their zip; they ask for none of it by a script.
+  const path = new URL(address).pathname
+  const lies = `/sandbox/${token}/`
+  return path.startsWith(lies) ? `its own ${path.slice(lies.length)} by a script` : 'this server'
+}
+
 /**
  * The only place where what others made runs: under a name that nobody guesses and that is over after an hour, in a frame without an
  * origin, without cookies, and without a way out. What it tries is refused by the browser, which says so here.
@@ -41,15 +51,15 @@ export class Sandbox {
   /** Where something is seen. @param entry the page that it begins with */
   open(shown: Shown, entry: string): { address: string; until: number } {
     const { token, until } = sandboxToken(shown)
-    this.tries.set(token, new Set())
     return { address: `/sandbox/${token}/${entry.split('/').map(encodeURIComponent).join('/')}`, until }
   }
 
-  /** Hosts that it tried to reach where it ran under an address; null where that address did not show it. */
+  /** Hosts that it tried to reach where it ran under an address; null where it was never shown there, or that is forgotten. */
   triedAt(address: string, { kind, id }: Shown): string[] | null {
     const token = /^\/sandbox\/([^/]+)\//.exec(address)?.[1] ?? ''
     const shown = shownBy(token)
-    return shown?.kind === kind && shown.id === id ? [...(this.tries.get(token) ?? [])].sort() : null
+    const tried = this.tries.get(token)
+    return tried && shown?.kind === kind && shown.id === id ? [...tried] : null
   }
 
   routes(): Router {
@@ -68,8 +78,8 @@ export class Sandbox {
       res.status(404).end()
       return
     }
-    const host = hostOf(reportSchema.cast(req.body)['csp-report']['blocked-uri'])
-    if (host !== null && hosts.size < MOST_HOSTS) hosts.add(host)
+    const tried = triedIn(reportSchema.cast(req.body)['csp-report']['blocked-uri'], req.get('host') ?? '', token)
+    if (tried !== null && hosts.size < MOST_HOSTS) hosts.add(tried)
     res.status(204).end()
   }
 
@@ -84,6 +94,8 @@ export class Sandbox {
       res.status(found ? 403 : 404).end()
       return
     }
+    // From now on it may try something; an address that nobody looked at tells nothing.
+    if (isPage && !this.tries.has(token)) this.tries.set(token, new Set())
     res.set({
       'content-security-policy': policyOf(req.get('host') ?? '', token),
       'content-type': found.type,

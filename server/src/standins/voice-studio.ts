@@ -1,9 +1,9 @@
-import { copyFile, rm, writeFile } from 'node:fs/promises'
+import { copyFile, writeFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { VOICES, type Spoken } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
 import { fitFilm } from '../files/film-fitting.js'
-import { jailed, READS, workFolder } from '../files/jail.js'
+import { inWorkFolder, jailed, READS } from '../files/jail.js'
 import { probe } from '../files/probing.js'
 
 /** Words a minute at which somebody reads, and at the most. */
@@ -39,16 +39,12 @@ function bedFormula(): string {
 /** Arguments that make the bed an input of its own. */
 export const bedInput = (seconds: number): string[] => ['-f', 'lavfi', '-t', String(seconds), '-i', `aevalsrc='${bedFormula()}':s=48000`]
 
-interface StudioOptions {
-  signal: AbortSignal
-}
-
-/** A script as it is read, a WAV; at a pace that it fits into the time, where it can. @returns seconds of it */
-async function read({ script, voice, seconds }: Spoken, target: string, { signal }: StudioOptions): Promise<number> {
-  const folder = await workFolder()
-  try {
+/** A script as it is read, a WAV; at a pace that it fits into the time, where it can. */
+function read({ script, voice, seconds }: Spoken, target: string, signal: AbortSignal): Promise<void> {
+  return inWorkFolder(async (folder) => {
     const text = join(folder, 'script.txt')
     await writeFile(text, script)
+    /** @returns how long it takes, seconds */
     const speak = async (words: number) => {
       const args = ['-v', `${VOICES[voice]}+f3`, '-s', String(words), '-f', 'input', '-w', 'made']
       await jailed(text, 'espeak-ng', args, { ...LIMITS, signal }, ({ folder: work }) => copyFile(join(work, 'made'), target))
@@ -56,18 +52,12 @@ async function read({ script, voice, seconds }: Spoken, target: string, { signal
     }
     const most = seconds - 2 * LEAD
     const usual = await speak(USUAL_WORDS)
-    if (usual <= most) return usual
-    const faster = Math.min(MOST_WORDS, Math.ceil((USUAL_WORDS * usual) / most) + 3)
-    const fast = await speak(faster)
+    if (usual <= most) return
+    const fast = await speak(Math.min(MOST_WORDS, Math.ceil((USUAL_WORDS * usual) / most) + 3))
+    const needs = Math.ceil(fast + 2 * LEAD)
     if (fast > most)
-      throw invalidField(
-        'script',
-        `Read at its fastest it takes ${Math.ceil(fast + 2 * LEAD)} s, and ${seconds} s were wanted: shorten it, or give it longer.`
-      )
-    return fast
-  } finally {
-    await rm(folder, { recursive: true, force: true })
-  }
+      throw invalidField('script', `Read at its fastest it takes ${needs} s, and ${seconds} s were wanted: shorten it, or give it longer.`)
+  })
 }
 
 /**
@@ -75,11 +65,10 @@ async function read({ script, voice, seconds }: Spoken, target: string, { signal
  * @param target path of what is made, an M4A
  * @throws a field error where the script does not fit into the time
  */
-export async function speakSpot(spoken: Spoken, target: string, options: StudioOptions): Promise<void> {
-  const folder = await workFolder()
-  try {
+export function speakSpot(spoken: Spoken, target: string, signal: AbortSignal): Promise<void> {
+  return inWorkFolder(async (folder) => {
     const voice = join(folder, 'voice.wav')
-    await read(spoken, voice, options)
+    await read(spoken, voice, signal)
     const { seconds, bed } = spoken
     const said = `[0:a]adelay=${LEAD * 1000}:all=1,aresample=48000,apad,atrim=0:${seconds}[said]`
     const mixed = bed ? `[1:a]volume=0.3[bed];[said][bed]amix=inputs=2:duration=first:normalize=0[all]` : '[said]anull[all]'
@@ -90,11 +79,9 @@ export async function speakSpot(spoken: Spoken, target: string, options: StudioO
       ...['-filter_complex', [said, mixed, faded].join(';'), '-map', '[out]', '-t', String(seconds), '-f', 'wav', '-y', 'made']
     ]
     const mix = join(folder, 'mix.wav')
-    await jailed(voice, 'ffmpeg', args, { ...LIMITS, signal: options.signal }, ({ folder: work }) => copyFile(join(work, 'made'), mix))
+    await jailed(voice, 'ffmpeg', args, { ...LIMITS, signal }, ({ folder: work }) => copyFile(join(work, 'made'), mix))
     const facts = await probe(mix, 'audio/wav', 0)
     const fit = { from: 0, to: seconds, moments: null, frame: null, mostBytes: MOST_BYTES, level: LOUDNESS, silence: false }
-    await fitFilm(mix, target, facts, fit, { signal: options.signal, onShare: () => undefined })
-  } finally {
-    await rm(folder, { recursive: true, force: true })
-  }
+    await fitFilm(mix, target, facts, fit, { signal, onShare: () => undefined })
+  })
 }

@@ -152,6 +152,7 @@ export const api = {
   fileResults: (id: number) => get<FileResults>(`/files/${id}/results`),
   fileStrip: (id: number) => `/api/files/${id}/strip`,
   filePlayable: (id: number) => `/api/files/${id}/content?playable=yes`,
+  makePlayable: (id: number) => post<FitView>(`/files/${id}/playable`),
   keepFrame: (id: number, second: number) => post<FitView>(`/files/${id}/frame`, { second }),
   speak: (advertiser: number, spoken: Spoken) => post<FitView>(`/advertisers/${advertiser}/spoken`, spoken),
   fileSandbox: (id: number) => get<SandboxView>(`/files/${id}/sandbox`),

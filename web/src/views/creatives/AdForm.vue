@@ -5,7 +5,7 @@ import { TEXTS, filesNamed, letters, partProblem, type CreativeDraft } from '@ti
 import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
 import type { FileView, MadeChoice } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
-import BannerRun from './BannerRun.vue'
+import TagRun from './TagRun.vue'
 
 /** Writes an ad of parts: texts as long as its slot shows them, and files of the library that the slot takes. */
 export interface AdFormProps {
@@ -35,7 +35,6 @@ const parts = reactive<Record<string, string>>({})
 const isUpright = ref(true)
 const errors = ref<Readonly<Record<string, string>>>({})
 const made = ref<MadeChoice | null>(null)
-const calls = ref<string[] | null>(null)
 const size = ref('')
 const isBusy = ref(false)
 watch(kind, () => {
@@ -63,13 +62,11 @@ const takenAs = (part: string) =>
     if (file.retired || file.medium !== 'picture') return false
     return partProblem({ kind: kind.value, parts: draft.value.parts }, part, file.facts) === null
   })
-const [width, height] = [0, 1].map((n) => computed(() => Number(size.value.split('x')[n]) || 300))
 
 async function onMake() {
   isBusy.value = true
   errors.value = {}
   try {
-    calls.value = null
     made.value = await api.makeCreative(props.advertiser, draft.value)
   } catch (failure) {
     if (!(failure instanceof ApiError)) throw failure
@@ -79,9 +76,6 @@ async function onMake() {
     isBusy.value = false
   }
 }
-const onRan = async (address: string, left: string[]) => {
-  if (made.value) calls.value = (await api.tagRan(made.value.id, { address, left })).calls
-}
 /** What the form has a place for beside its field. */
 const others = computed(() => {
   const shown = ['name', 'size', 'markup', ...texts.value.map(([part]) => part), ...Object.keys(FILES[kind.value])]
@@ -89,7 +83,8 @@ const others = computed(() => {
     .filter(([field]) => !shown.includes(field))
     .map(([, message]) => message)
 })
-const hasFiles = computed(() => filesNamed(draft.value).length > 0)
+/** Files that were chosen. */
+const chosen = computed(() => props.files.filter(({ sha256 }) => filesNamed(draft.value).some((one) => one.sha256 === sha256)))
 </script>
 
 <template>
@@ -148,12 +143,8 @@ const hasFiles = computed(() => filesNamed(draft.value).length > 0)
         >
         <p v-if="errors[part]" class="trouble small" role="alert">{{ errors[part] }}</p>
       </template>
-      <p v-if="hasFiles" class="AdForm-files">
-        <img
-          v-for="file in files.filter(({ sha256 }) => Object.values(parts).includes(`sha256:${sha256}`))"
-          :key="file.id"
-          :src="api.fileUrl(file.id)"
-          :alt="file.name" />
+      <p v-if="chosen.length > 0" class="AdForm-files">
+        <img v-for="file in chosen" :key="file.id" :src="api.fileUrl(file.id)" :alt="file.name" />
       </p>
       <p v-for="message in others" :key="message" class="trouble small" role="alert">{{ message }}</p>
       <p class="FileNote-buttons">
@@ -164,14 +155,7 @@ const hasFiles = computed(() => filesNamed(draft.value).length > 0)
       <p role="status" data-test="ad-made">
         “{{ made.name }}” is made; it can be put on lines whose slots take it: {{ made.shapes.join(', ') }}.
       </p>
-      <BannerRun
-        v-if="made.kind === 'markup'"
-        :key="made.id"
-        :open="() => api.tagSandbox(made!.id)"
-        :ran="onRan"
-        :width="width"
-        :height="height"
-        :calls="calls" />
+      <TagRun v-if="made.kind === 'markup'" :key="made.id" :creative="made.id" :size="made.shapes[0]" />
     </template>
   </aside>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { useDropZone, useIntervalFn } from '@vueuse/core'
+import { useDropZone } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import type { FileView } from '@tin-harbor/core/contract'
@@ -23,7 +23,6 @@ const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wron
 type Use = keyof typeof USES
 const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
-const AGAIN_MS = 3000
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
@@ -63,7 +62,12 @@ function put(file: FileView) {
   const all = files.value ?? []
   files.value = all.some(({ id }) => id === file.id) ? all.map((one) => (one.id === file.id ? file : one)) : [file, ...all]
 }
-const { sendings, cutOff, readCutOff, giveUp, send, clear } = useUploads(() => advertiser.value, put)
+/** What browsers do not play gets what stands in for it at once; what that takes is told in the file's margin. */
+function onTaken(file: FileView) {
+  put(file)
+  if (!file.hasProxy && !isPlayable(file.facts)) void follow(file.id, api.makePlayable(file.id))
+}
+const { sendings, cutOff, readCutOff, giveUp, send, clear } = useUploads(() => advertiser.value, onTaken)
 watch(
   advertiser,
   () => {
@@ -120,10 +124,6 @@ async function onMade(file: number) {
   await load()
   filePart.value = String(file)
 }
-// What browsers do not play is made playable in a moment.
-const isAwaited = computed(() => (files.value ?? []).some(({ facts, hasProxy }) => !hasProxy && !isPlayable(facts)))
-const { pause, resume } = useIntervalFn(() => void load(), AGAIN_MS, { immediate: false })
-watch(isAwaited, (is) => (is ? resume() : pause()), { immediate: true })
 const mayAdd = computed(() => session.may('draft') && advertiser.value !== null)
 const sheet = useTemplateRef('sheet')
 const { isOverDropZone } = useDropZone(sheet, {

@@ -2,7 +2,7 @@
 import { computed, ref, useTemplateRef } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import type { FileView, FitView } from '@tin-harbor/core/contract'
-import { codecWords, weightWords } from '@tin-harbor/core/creative'
+import { codecWords, isPlayable, weightWords } from '@tin-harbor/core/creative'
 import { ApiError, api } from '@/api'
 import { decimal, marketTime } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
@@ -115,6 +115,11 @@ async function save(retired = props.file.retired) {
       </figure>
     </div>
     <FileSight v-else-if="!isCut" ref="sight" :file="file" plays />
+    <p v-if="!file.hasProxy && !isPlayable(file.facts) && session.may('draft') && !isBusy" class="small">
+      <button class="plain small" type="button" data-test="make-playable" @click="$emit('make', api.makePlayable(file.id))">
+        Make a copy that can be looked at here
+      </button>
+    </p>
     <p v-if="file.medium === 'film' && !original && session.may('draft') && !isBusy" class="small">
       <button class="plain small" type="button" data-test="keep-frame" @click="onKeepFrame">Keep this frame as a picture</button>
     </p>

@@ -6,6 +6,7 @@ import { isUnderWay, type FitRun } from './use-fits'
 export interface FitProgressProps {
   run: FitRun
 }
+const madeWords = (files: number) => (files === 0 ? 'Done.' : files === 1 ? 'Made, as a file of its own.' : `Made: ${files} files.`)
 defineProps<FitProgressProps>()
 defineEmits<{ stop: [] }>()
 </script>
@@ -17,7 +18,5 @@ defineEmits<{ stop: [] }>()
     {{ run.job.state === 'waits' ? 'waits for another' : perCent(run.job.share) }}
     <button class="plain small" type="button" @click="$emit('stop')">Stop</button>
   </p>
-  <p v-else-if="run.job" class="small" role="status">
-    {{ run.job.made.length === 1 ? 'Made, as a file of its own.' : `Made: ${run.job.made.length} files.` }} {{ run.job.said }}
-  </p>
+  <p v-else-if="run.job" class="small" role="status">{{ madeWords(run.job.made.length) }} {{ run.job.said }}</p>
 </template>

@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import { computed, onScopeDispose, reactive, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import { VOICES, type Voice } from '@tin-harbor/core/creative'
-import type { FitView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
-import { perCent } from '@/composables/formats'
-import { isUnderWay } from './use-fits'
+import FitProgress from './FitProgress.vue'
+import { isUnderWay, useFits } from './use-fits'
 import { useRecording } from './use-recording'
 
 /** Makes a spot: spoken by the studio from a script, or recorded here. */
@@ -14,29 +13,24 @@ export interface SoundFormProps {
 }
 const props = defineProps<SoundFormProps>()
 const emit = defineEmits<{ close: []; made: [file: number]; recorded: [file: File] }>()
-const LOOK_MS = 500
 
 const wanted = reactive({ name: '', script: '', voice: 'English' as Voice, seconds: 20, bed: true })
 const errors = ref<Readonly<Record<string, string>>>({})
-const job = ref<FitView | null>(null)
-const isBusy = computed(() => isUnderWay({ job: job.value, error: null }))
-let timer: ReturnType<typeof setTimeout> | undefined
-onScopeDispose(() => clearTimeout(timer))
+/** What is made of no file is followed under this number. */
+const SPOT = 0
+const { runs, follow, stop } = useFits((_, [file]) => emit('made', file))
+const run = computed(() => runs.value.get(SPOT))
 
-async function follow(asked: Promise<FitView>): Promise<void> {
+async function onSpeak() {
+  errors.value = {}
+  runs.value.delete(SPOT)
   try {
-    job.value = await asked
-    if (isBusy.value) timer = setTimeout(() => void follow(api.fit(job.value!.id)), LOOK_MS)
-    else if (job.value.made.length > 0) emit('made', job.value.made[0])
+    const job = await api.speak(props.advertiser, { ...wanted, seconds: Number(wanted.seconds) })
+    await follow(SPOT, Promise.resolve(job))
   } catch (failure) {
     if (!(failure instanceof ApiError)) throw failure
     errors.value = Object.fromEntries(failure.issues.map(({ field, message }) => [field, message]))
   }
-}
-function onSpeak() {
-  errors.value = {}
-  job.value = null
-  void follow(api.speak(props.advertiser, { ...wanted, seconds: Number(wanted.seconds) }))
 }
 const { isRecording, seconds, error: recordError, record, finish } = useRecording((file) => emit('recorded', file))
 </script>
@@ -73,10 +67,9 @@ const { isRecording, seconds, error: recordError, record, finish } = useRecordin
       <p v-if="errors.seconds" class="trouble small" role="alert">{{ errors.seconds }}</p>
       <label class="SoundForm-bed"><input v-model="wanted.bed" type="checkbox" /> with music under it</label>
       <p class="FileNote-buttons">
-        <ElButton size="small" native-type="submit" :loading="isBusy" data-test="speak">Have it read</ElButton>
+        <ElButton size="small" native-type="submit" :disabled="isUnderWay(run)" data-test="speak">Have it read</ElButton>
       </p>
-      <p v-if="job && !isBusy && job.made.length === 0" class="trouble small" role="alert">{{ job.said }}</p>
-      <p v-else-if="job && isBusy" class="small" role="status">It is read and mixed … {{ perCent(job.share) }}</p>
+      <FitProgress v-if="run" :run="run" @stop="stop(SPOT)" />
     </form>
   </aside>
 </template>

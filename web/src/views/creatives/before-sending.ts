@@ -1,8 +1,14 @@
 import type { MediaInfo } from 'mediainfo.js'
-import { fileVerdict, stillPicture, type FileFacts, type HeardTrack, type SeenTrack } from '@tin-harbor/core/creative'
+import {
+  MOST_FILE_BYTES,
+  SVG_REFUSED,
+  fileVerdict,
+  stillPicture,
+  type FileFacts,
+  type HeardTrack,
+  type SeenTrack
+} from '@tin-harbor/core/creative'
 
-/** Bytes of a file that the library takes at all. */
-const MOST_BYTES = 400 * 1024 * 1024
 const LIGHT_BYTES = 5 * 1024 * 1024
 const CHUNK_BYTES = 256 * 1024
 /** Names of codecs and containers as they are said here. */
@@ -112,9 +118,9 @@ function wordsOf(facts: FileFacts): string {
 /** Looks at a file where it lies: what is in vain is known before its bytes travel. What cannot be looked at is the server's to read. */
 export async function lookBefore(file: File): Promise<Look> {
   if (file.size === 0) return not('The file is empty.')
-  if (file.size > MOST_BYTES)
-    return not(`A file has at most ${MOST_BYTES / 1024 / 1024} MB; this has ${Math.ceil(file.size / 1024 / 1024)}.`)
-  if (file.type === 'image/svg+xml') return not('The file is an SVG, which can run scripts: a PNG of it would be taken.')
+  if (file.size > MOST_FILE_BYTES)
+    return not(`A file has at most ${MOST_FILE_BYTES / 1024 / 1024} MB; this has ${Math.ceil(file.size / 1024 / 1024)}.`)
+  if (file.type === 'image/svg+xml') return not(SVG_REFUSED)
   if (/^image\/(png|jpeg|webp|gif)$/.test(file.type))
     return lookAtPicture(file).then(
       (facts) => may(wordsOf(facts)),

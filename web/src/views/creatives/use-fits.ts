@@ -13,7 +13,7 @@ export const isUnderWay = (run: FitRun | undefined) => run?.job?.state === 'wait
 
 /**
  * Follows what is made to fit, by the file that it is made of, also while other files are looked at.
- * @param onMade is given the file, and what was made of it
+ * @param onMade is given the file, and what was made of it: nothing where it was only made playable
  */
 export function useFits(onMade: (file: number, made: readonly number[]) => void) {
   const runs = ref(new Map<number, FitRun>())
@@ -28,7 +28,7 @@ export function useFits(onMade: (file: number, made: readonly number[]) => void)
           file,
           setTimeout(() => void follow(file, api.fit(job.id)), LOOK_MS)
         )
-      else if (job.made.length > 0) onMade(file, job.made)
+      else if (job.state === 'done') onMade(file, job.made)
     } catch (failure) {
       const message = failure instanceof ApiError ? (failure.issues[0]?.message ?? failure.message) : (failure as Error).message
       runs.value.set(file, { job: null, error: message })

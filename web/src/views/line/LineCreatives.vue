@@ -9,6 +9,7 @@ import { shapesOf } from '@tin-harbor/core/taxonomy'
 import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
 import FileField from '@/parts/FileField.vue'
+import TagRun from '@/views/creatives/TagRun.vue'
 
 export interface LineCreativesProps {
   line: LineView
@@ -17,6 +18,9 @@ export interface LineCreativesProps {
 const props = defineProps<LineCreativesProps>()
 const emit = defineEmits<{ changed: [line: LineView] }>()
 
+/** A tag that is seen as it runs. */
+const seen = ref<number | null>(null)
+const tag = computed(() => props.line.ads.find(({ id }) => id === seen.value))
 /** What is wrong with each file that was refused. */
 const refused = ref<{ name: string; message: string }[]>([])
 const isBusy = ref(false)
@@ -134,15 +138,26 @@ const { isOverDropZone } = useDropZone(section, {
           ><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span
         >
         <span v-else class="quiet small">{{ ad.type }} for {{ ad.size }}, {{ ad.review }}</span>
+        <button
+          v-if="ad.type === 'markup'"
+          class="plain small"
+          type="button"
+          :aria-pressed="seen === ad.id"
+          @click="seen = seen === ad.id ? null : ad.id">
+          see it run
+        </button>
         <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">
           ✕
         </button>
       </li>
     </ul>
-    <p v-else-if="line.draft.format !== 'display'" class="quiet small">
+    <TagRun v-if="tag?.madeCreativeId" :key="tag.id" :creative="tag.madeCreativeId" :size="tag.size" @ran="$emit('changed', line)" />
+    <p v-if="line.ads.length === 0 && line.draft.format !== 'display'" class="quiet small">
       No creative yet. Those of the advertiser that {{ line.draft.format }} can show can be added.
     </p>
-    <p v-else class="quiet small">No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.</p>
+    <p v-else-if="line.ads.length === 0" class="quiet small">
+      No creative yet: PNG, JPEG, GIF or WebP in one of the line's sizes, at most 200 kB.
+    </p>
     <div v-for="{ name, message } in refused" :key="name" class="LineCreatives-refused" role="alert">
       <b>{{ name }}</b> was refused. {{ message }}
     </div>
