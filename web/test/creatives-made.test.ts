@@ -121,7 +121,7 @@ describe('a file', () => {
         .element?.getAttribute('src')
     expect(url(film('h264'))).toBe('/api/files/5/content')
     expect(url(film('hevc', { hasProxy: true }))).toBe('/api/files/5/content?playable=yes')
-    expect(mount(FileSight, { props: { file: film('hevc') } }).text()).toBe('no browser plays it as it is')
+    expect(mount(FileSight, { props: { file: film('hevc') } }).text()).toBe('not played by browsers')
   })
 
   it('is marked moment by moment, none over another, at most as long as the part that is chosen', async () => {

@@ -13,7 +13,7 @@ import FileVersions from './FileVersions.vue'
 import FitFilm from './FitFilm.vue'
 import FitPicture from './FitPicture.vue'
 import FitProgress from './FitProgress.vue'
-import { aboutFile, tenths, verdictOf } from './file-words'
+import { aboutFile, tellingOf, tenths, verdictOf } from './file-words'
 import { isUnderWay, type FitRun } from './use-fits'
 
 /** A file of the sheet, in its margin, one alone: what takes it, what is wrong with it, where it is used, and what it is called. */
@@ -42,14 +42,7 @@ const isCut = computed(
   () => props.file.medium === 'picture' && props.file.facts.seconds === null && session.may('draft') && !props.file.retired
 )
 const verdict = computed(() => verdictOf(props.file))
-/** That other slots have other sizes is no news to a picture that has a slot. */
-const findings = computed(() =>
-  verdict.value.takes.length > 0
-    ? verdict.value.findings.filter(
-        ({ rule }) => (props.file.medium !== 'picture' && props.file.medium !== 'banner') || (rule !== 'size' && rule !== 'ratio')
-      )
-    : verdict.value.findings
-)
+const findings = computed(() => tellingOf(props.file))
 const tagList = computed(() => [
   ...new Set(
     tags.value

@@ -22,7 +22,7 @@ defineExpose({ second: () => player.value?.currentTime ?? 0 })
 
 <template>
   <img v-if="file.medium === 'picture'" class="FileSight" loading="lazy" :src="api.fileUrl(file.id)" :alt="file.altText || file.name" />
-  <span v-else-if="url === null" class="FileSight is-sound">no browser plays it as it is</span>
+  <span v-else-if="url === null" class="FileSight is-sound">not played by browsers</span>
   <video
     v-else-if="file.medium === 'film'"
     ref="player"

@@ -15,6 +15,7 @@ import {
 import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import FilmStrip from './FilmStrip.vue'
+import { tenths } from './file-words'
 import ShortFilm from './ShortFilm.vue'
 
 /** Makes a film or a sound as a slot takes it: what does not fit is changed, the rest is left as it is. */
@@ -102,7 +103,7 @@ function onHow(how: 'pad' | 'crop') {
           step="0.1"
           min="0"
           :max="fit.to"
-          :value="fit.from"
+          :value="tenths(fit.from)"
           aria-label="Seconds at which the part begins"
           @change="onEnd('from', ($event.target as HTMLInputElement).value)"
       /></label>
@@ -113,7 +114,7 @@ function onHow(how: 'pad' | 'crop') {
           step="0.1"
           :min="fit.from"
           :max="seconds"
-          :value="fit.to"
+          :value="tenths(fit.to)"
           aria-label="Seconds at which the part ends"
           @change="onEnd('to', ($event.target as HTMLInputElement).value)" />
         s</label

@@ -1,4 +1,4 @@
-import { fileVerdict, typeWords, weightWords, type FileVerdict } from '@tin-harbor/core/creative'
+import { fileVerdict, typeWords, weightWords, type FileVerdict, type ToldFinding } from '@tin-harbor/core/creative'
 import type { FileView } from '@tin-harbor/core/contract'
 
 /** With a tenth where there is one. */
@@ -21,6 +21,20 @@ export function verdictOf(file: FileView): FileVerdict {
   const known = kept.get(file.facts) ?? fileVerdict(file.facts)
   kept.set(file.facts, known)
   return known
+}
+
+/** What of the findings tells something: that other slots have other pixels is no news to a picture that has the pixels of one. */
+export function tellingOf(file: FileView): ToldFinding[] {
+  const { takes, findings } = verdictOf(file)
+  if (file.medium !== 'picture' && file.medium !== 'banner') return findings
+  const isOfPixels = ({ rule }: ToldFinding) => rule === 'size' || rule === 'ratio'
+  const other = new Set(findings.filter(isOfPixels).flatMap(({ shapes }) => shapes))
+  const met = [...takes.map(({ shape }) => shape), ...findings.flatMap(({ shapes }) => shapes)].filter((shape) => !other.has(shape))
+  if (met.length === 0) return findings
+  return findings.flatMap((one) => {
+    const shapes = one.shapes.filter((shape) => met.includes(shape))
+    return isOfPixels(one) || shapes.length === 0 ? [] : [{ ...one, shapes }]
+  })
 }
 
 /** A file in a word. */
