@@ -74,7 +74,9 @@ export async function replaceFile(
       ...pictures.map(({ name, slotSize: size }) => ({ name, says: partProblem({ kind: 'picture', parts: { size } }, 'file', by.facts) })),
       ...made.map((one) => ({ name: one.name, says: madeProblem(one, was, by) }))
     ].filter(({ says }) => says !== null)
-    if (problems.length > 0) throw invalid(problems.map(({ name, says }) => ({ field: 'by', message: `“${name}”: ${says}` })))
+    // Lines that show the same picture say the same of it.
+    const messages = [...new Set(problems.map(({ name, says }) => `“${name}”: ${says}`))]
+    if (messages.length > 0) throw invalid(messages.map((message) => ({ field: 'by', message })))
     for (const { id, slotSize } of pictures) {
       const { name, bytes, facts } = by
       const { type, width, height } = facts

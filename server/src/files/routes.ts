@@ -109,9 +109,9 @@ export function fileRoutes(deps: Deps): Route[] {
           'x-content-type-options': 'nosniff'
         })
         await new Promise<void>((resolve, reject) =>
-          res.sendFile(store.pathOf(sha256), { cacheControl: false, dotfiles: 'allow' }, (error) =>
-            // Whoever plays a film asks for parts of it, and leaves when they have seen enough.
-            error && !res.headersSent ? reject(error) : resolve()
+          res.sendFile(store.pathOf(sha256), { cacheControl: false, dotfiles: 'allow' }, (error?: NodeJS.ErrnoException) =>
+            // Whoever plays a film asks for parts of it, and leaves when they have seen enough, or before they saw any.
+            error && error.code !== 'ECONNABORTED' && !res.headersSent ? reject(error) : resolve()
           )
         )
         return SENT

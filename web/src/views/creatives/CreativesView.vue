@@ -23,6 +23,7 @@ const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wron
 type Use = keyof typeof USES
 const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
+const FEW = 8
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
@@ -77,6 +78,11 @@ watch(
     void readCutOff()
   },
   { immediate: true }
+)
+
+/** Of many, what was taken is counted, and only the others are named: the sheet stays in sight. */
+const told = computed(() =>
+  sendings.value.length <= FEW ? sendings.value : sendings.value.filter(({ state, said }) => state !== 'done' || said !== '')
 )
 
 const isUse: Readonly<Record<Use, (file: FileView) => boolean>> = {
@@ -183,7 +189,8 @@ const { isOverDropZone } = useDropZone(sheet, {
         >
       </p>
       <ul v-if="sendings.length > 0" class="CreativesView-sending" aria-label="Files under way">
-        <li v-for="(one, n) in sendings" :key="n">
+        <li v-if="told.length < sendings.length">{{ count(sendings.length - told.length) }} of {{ count(sendings.length) }} are taken.</li>
+        <li v-for="(one, n) in told" :key="n">
           <b>{{ one.name }}</b>
           <span v-if="one.foreseen && one.state !== 'done'" class="quiet small">{{ one.foreseen }}</span>
           <span v-if="one.state === 'sends'"
