@@ -84,7 +84,8 @@ async function checkedEntries(zip: ZipFile): Promise<Map<string, Entry>> {
     if (/(^|\/)(__MACOSX\/|\.DS_Store$|Thumbs\.db$)/.test(name)) return
     if (found.size >= MOST_FILES) throw refused(`The banner holds more than ${MOST_FILES} files.`)
     if (entry.generalPurposeBitFlag & ENCRYPTED) throw refused('The zip is locked with a password.')
-    if (((entry.externalFileAttributes >>> 16) & KIND_BITS) === LINK) throw refused(`“${name}” is a link to somewhere else, not a file.`)
+    const kind = (entry.externalFileAttributes >>> 16) & KIND_BITS
+    if (kind === LINK) throw refused(`“${name}” is a link to somewhere else, not a file.`)
     if ([...found.keys()].some((other) => other.toLowerCase() === name.toLowerCase())) throw refused(`“${name}” is in the zip twice.`)
     if (!(endingOf(name) in BANNER_TYPES))
       throw refused(`“${name}” is nothing that a banner shows: pages, scripts, styles, pictures, fonts, films and sounds are.`)

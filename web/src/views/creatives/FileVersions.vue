@@ -42,7 +42,8 @@ async function onReplace() {
   error.value = null
   try {
     const { ads, was, by } = await api.replaceFile(props.file.id, { by: wanted.value, version: props.file.version })
-    said.value = `“${by.name}” is in its place, in ${ads === 1 ? '1 ad, which goes' : `${ads} ads, which go`} to review again when the line is put live.`
+    const which = ads === 1 ? '1 ad, which goes' : `${ads} ads, which go`
+    said.value = `“${by.name}” is in its place, in ${which} to review again when the line is put live.`
     emit('saved', by)
     emit('saved', was)
   } catch (failure) {
