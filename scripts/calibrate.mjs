@@ -3,18 +3,21 @@ import { buildServer } from './compile.mjs'
 import { inProject } from './project.mjs'
 import { report, round } from './bench/measure.mjs'
 import { calibrateCampaigns, printCampaigns } from './calibrate/campaigns.mjs'
-import { randomLine } from './calibrate/random-line.mjs'
+import { randomAds, randomLine } from './calibrate/random-line.mjs'
 import { seeded } from './seeded.mjs'
 
 /**
  * `npm run calibrate [delivery] [periods] [lines]`: whether ranges hold. Random lines over all formats are forecast from the tape,
  * and then every one is run alone over all people of the next seven days; nothing of the truth is on the tape. With `delivery`
- * the truth is what the exchange delivers to lines that were put live, each an organisation of its own.
+ * the truth is what the exchange delivers to lines that were put live, each an organisation of its own. With `ads` at the end every line
+ * has three to six ads, most of them with bids, caps or targeting of their own.
  *
  * `npm run calibrate campaigns [seed] [periods]`: whole campaigns with budgets, rates that are learned and lines that compete, as
  * forecast when they go live and after three days. Two periods say in minutes what twenty say well.
  */
-const ARGUMENTS = process.argv.slice(2).filter((argument) => argument !== '--')
+const GIVEN = process.argv.slice(2).filter((argument) => argument !== '--')
+const WITH_ADS = GIVEN.at(-1) === 'ads'
+const ARGUMENTS = WITH_ADS ? GIVEN.slice(0, -1) : GIVEN
 const AGAINST = ARGUMENTS[0] === 'delivery' ? 'delivery' : 'replay'
 const [periodsText, linesText] = ARGUMENTS.slice(AGAINST === 'delivery' ? 1 : 0)
 const PERIODS = Number(periodsText ?? 6)
@@ -94,7 +97,9 @@ function addDelivery(lines, nowHour) {
     pacing: 'even',
     caps: question.caps,
     demandMicros: 1,
-    ads: question.shapes.map((/** @type {number} */ shape) => ({ ad: n * 100 + shape, shape, weight: 1 }))
+    ads:
+      question.ads?.map((/** @type {any} */ ad) => ({ ...ad, ad: n * 100 + ad.ad })) ??
+      question.shapes.map((/** @type {number} */ shape) => ({ ad: n * 100 + shape, shape, weight: 1 }))
   }))
   const exchange = new core.Exchange(
     world,
@@ -142,7 +147,8 @@ for (let period = 0; period < PERIODS; period++) {
     if (bases.length === 0) continue
     const base = bases[Math.floor(bases.length * (0.1 + 0.8 * random()))]
     question.price.bidMicros = question.price.model === 'CPM' ? base * 1000 : base
-    const work = core.workOut(question, tape, market, never, matched)
+    if (WITH_ADS) question.ads = randomAds(core, below, question)
+    const work = core.workOut(question, tape, market, never, WITH_ADS ? undefined : matched)
     const { flight } = core.mainFigures(work, never)
     lines.push({
       question,
@@ -224,7 +230,7 @@ const figures = {
   medianWidth: round(median(large.map((row) => (row.high - row.low) / row.wins))),
   errorBySize
 }
-report(AGAINST === 'delivery' ? 'calibration-delivery' : 'calibration', figures)
+report(`calibration${AGAINST === 'delivery' ? '-delivery' : ''}${WITH_ADS ? '-ads' : ''}`, figures)
 writeFileSync(inProject('.bench/calibration-lines.json'), JSON.stringify(found))
 const met =
   figures.coverage80 >= 0.75 &&

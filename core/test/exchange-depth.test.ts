@@ -291,6 +291,20 @@ describe('prices', () => {
     expect(sum(winsOf(hours).map((win) => win.price))).toBeLessThan(90_000 + 3200)
   })
 
+  it('in turn everybody sees the ads one after the other; those that are off are not seen', () => {
+    const ads = [1, 2, 3, 4].map((ad) => ({ ad, shape: 0, weight: ad, ...(ad === 4 ? { off: true } : {}) }))
+    const hours = run(one(lineRules(1, { shapes: [0], ads, rotation: 'even', caps: [] })), 24)
+    let next = 0
+    for (const list of grouped(winsOf(hours)))
+      list.forEach((win, n) => {
+        if (n === 0) return
+        expect(win.ad).toBe((list[n - 1].ad % 3) + 1)
+        next++
+      })
+    expect(next).toBeGreaterThan(100)
+    expect(new Set(winsOf(hours).map(({ ad }) => ad))).toEqual(new Set([1, 2, 3]))
+  })
+
   it('an ad of its own price and its own targeting is shown where it fits', () => {
     const ads = [
       { ad: 1, shape: 0, weight: 1, targeting: targetingOf([], ['phone']), bidMicros: 4_000_000 },

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest'
 import { lineSchema, parseInput, type LineDraft, type FixableFinding } from '../src/buying/index.js'
-import { CLICK_MACRO, forecastFindings, isInside, preflight, reachOf, withFix, type PreflightContext } from '../src/preflight/index.js'
+import {
+  adsOn,
+  bareShapes,
+  CLICK_MACRO,
+  forecastFindings,
+  isInside,
+  preflight,
+  reachOf,
+  withFix,
+  type PreflightContext
+} from '../src/preflight/index.js'
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../src/places/index.js'
 import { codeAt } from '../src/market/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
@@ -26,9 +36,22 @@ const draft = (over: Partial<LineDraft> = {}): LineDraft => ({
   onceCleared: 'wait',
   ...over
 })
-const CONTEXT: PreflightContext = { campaign: { budget: { dailyMicros: null, totalMicros: null } }, adSizes: ['300x250'], nowHour: 61 * 24 }
+const adsFor = (sizes: readonly string[]) => sizes.map((size, n) => ({ id: n + 1, name: `ad ${n + 1}`, shapes: [size] }))
+const CONTEXT: PreflightContext = {
+  campaign: { budget: { dailyMicros: null, totalMicros: null } },
+  ads: adsFor(['300x250']),
+  nowHour: 61 * 24
+}
 const check = (line: LineDraft, over: Partial<PreflightContext> = {}) =>
-  preflight(line, { ...CONTEXT, reach: reachOf(line, over.adSizes ?? CONTEXT.adSizes, catalogue), ...over })
+  preflight(line, {
+    ...CONTEXT,
+    reach: reachOf(
+      line,
+      adsOn(line, over.ads ?? CONTEXT.ads).flatMap(({ shapes }) => shapes),
+      catalogue
+    ),
+    ...over
+  })
 const stops = (line: LineDraft, over = {}) =>
   check(line, over)
     .filter((finding) => finding.severity === 'stops')
@@ -49,11 +72,11 @@ describe('preflight', () => {
     expect(stops(draft({ price: { model: 'CPM', bidMicros: null, maxMicros: null } }))).toEqual(['price.bidMicros'])
     expect(stops(draft({ budget: { dailyMicros: null, totalMicros: null } }))).toEqual(['budget.dailyMicros'])
     expect(stops(draft({ landing: '' }))).toEqual(['landing'])
-    expect(stops(draft(), { adSizes: [] })).toEqual(['creatives'])
-    expect(stops(draft(), { adSizes: ['728x90'], reach: null })).toEqual([])
+    expect(stops(draft(), { ads: [] })).toEqual(['creatives'])
+    expect(stops(draft(), { ads: adsFor(['728x90']), reach: null })).toEqual([])
     expect(
       stops(draft({ targeting: { restrictions: [include('where', 'PT'), include('size', '300x250')] } }), {
-        adSizes: ['728x90'],
+        ads: adsFor(['728x90']),
         reach: null
       })
     ).toEqual(['creatives'])
@@ -95,11 +118,8 @@ describe('preflight', () => {
       format: 'video',
       targeting: { restrictions: [include('where', 'PT'), include('device', 'TV'), include('connection', 'cellular')] }
     })
-    expect(stops(apart, { adSizes: [] })).toContain('targeting.connection')
-    expect(fixed(apart, 'never meet', { adSizes: [] }).targeting.restrictions.map(({ dimension }) => dimension)).toEqual([
-      'where',
-      'device'
-    ])
+    expect(stops(apart, { ads: [] })).toContain('targeting.connection')
+    expect(fixed(apart, 'never meet', { ads: [] }).targeting.restrictions.map(({ dimension }) => dimension)).toEqual(['where', 'device'])
   })
 
   it('a property that nothing is called stops it, and is taken out where others are left', () => {
@@ -200,6 +220,37 @@ describe('preflight', () => {
     ])
   })
 
+  it('single ads: over the maximum, under every floor, shown to nobody, without a click id, all of them off', () => {
+    const ads = [1, 2].map((id) => ({ id, name: `ad ${id}`, shapes: ['300x250'] }))
+    const phones = include('device', 'phone')
+    const line = draft({
+      targeting: { restrictions: [include('where', 'PT'), phones] },
+      price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: 2_500_000 },
+      landing: `https://kana.example?click=${CLICK_MACRO}`,
+      ads: [
+        { ad: 1, bidMicros: 3_000_000, targeting: { restrictions: [include('device', 'TV')] } },
+        { ad: 2, bidMicros: 1000, landing: 'https://kana.example/two' }
+      ]
+    })
+    const over = { ads, trackers: 1, campaign: { ...CONTEXT.campaign, goal: 'conversions' as const } }
+    const found = said(line, over).filter((words) => words.startsWith('warns ads'))
+    expect(found.map((words) => words.replace(/.*“(ad .)” (\S+ \S+).*|.*of “(ad .)” (\S+ \S+).*/, '$1$3 $2$4'))).toEqual([
+      'ad 1 bids €3.00,',
+      'ad 1 is narrowed',
+      'ad 2 bids €0.001,',
+      'ad 2 carries no'
+    ])
+    expect(fixed(line, 'over the maximum', over).ads?.[0].bidMicros).toBe(2_500_000)
+    expect(fixed(line, 'under every floor', over).ads?.[1]).toEqual({ ad: 2, landing: 'https://kana.example/two' })
+    expect(fixed(line, 'nobody would see it', over).ads?.[0]).toEqual({ ad: 1, bidMicros: 3_000_000 })
+    expect(fixed(line, '“ad 2” carries no click id', over).ads?.[1].landing).toContain(CLICK_MACRO)
+    const off = draft({ ads: [{ ad: 1, off: true, weight: 3 }] })
+    expect(stops(off)).toEqual(['ads'])
+    expect(fixed(off, 'All its ads are off').ads).toEqual([{ ad: 1, weight: 3 }])
+    expect(bareShapes(off, CONTEXT.ads)).toContain('300x250')
+    expect(bareShapes(draft(), CONTEXT.ads)).not.toContain('300x250')
+  })
+
   it('every fix of random lines removes its finding, adds nothing that stops, and names the warnings that it adds', () => {
     const below = numbers(41)
     const key = ({ field, message }: FixableFinding) => `${field} ${message}`
@@ -209,7 +260,7 @@ describe('preflight', () => {
       const shapes = shapesOf(line.format)
       const context: PreflightContext = {
         ...CONTEXT,
-        adSizes: below(4) ? shapes.slice(0, 1 + below(shapes.length)) : [SHAPES[below(SHAPES.length)]],
+        ads: adsFor(below(4) ? shapes.slice(0, 1 + below(shapes.length)) : [SHAPES[below(SHAPES.length)]]),
         nowHour: below(8000),
         trackers: below(2),
         balanceMicros: below(3) ? 1e12 : 0,

@@ -79,3 +79,25 @@ export function randomLine(core, below, nowHour, { wide, days }) {
     }
   }
 }
+
+/**
+ * Ads of a line that bids, most of them with something of their own.
+ * @param {any} core
+ * @param {(n: number) => number} below
+ * @param {any} question
+ */
+export function randomAds(core, below, { shapes, price }) {
+  const cpm = price.model === 'CPM'
+  return Array.from({ length: 3 + below(4) }, (_, n) => {
+    const micros = Math.floor((price.bidMicros * (600 + below(1000))) / 1000)
+    const values = core.DEVICE_TYPES.slice(0, 3)
+    const own = {
+      ad: n + 1,
+      weight: 1 + below(5),
+      ...(below(2) ? { bidMicros: Math.max(cpm ? 1000 : 1, cpm ? Math.floor(micros / 1000) * 1000 : micros) } : {}),
+      ...(below(2) ? { caps: [{ times: 1 + below(3), hours: [6, 24, 168][below(3)] }] } : {}),
+      ...(below(2) ? { targeting: { restrictions: [{ dimension: 'device', mode: 'include', values: [values[below(3)]] }] } } : {})
+    }
+    return shapes.map((/** @type {number} */ shape) => ({ ...own, shape }))
+  }).flat()
+}

@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { adRoutes } from './creatives/ad-routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
 import { marketRoutes } from './market/routes.js'
@@ -21,6 +22,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...marketRoutes(deps),
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
+    ...adRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

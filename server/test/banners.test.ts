@@ -208,7 +208,9 @@ describe('the sandbox', () => {
     const made = (await make(native)).body as MadeChoice
     expect(made.shapes).toEqual(['native card', 'native row'])
     const line = await lineOf('native')
-    expect((await ask('POST', `/lines/${line}/ads`, { creative: made.id })).body.ads).toMatchObject([{ name: 'Written', type: 'native' }])
+    expect((await ask('POST', `/lines/${line}/ads`, { creatives: [made.id] })).body.ads).toMatchObject([
+      { name: 'Written', type: 'native' }
+    ])
     const used = (await ask<FileView[]>('GET', `/advertisers/${ADVERTISER}/files`)).body.filter(({ usedBy }) => usedBy.includes(line))
     expect(used.map(({ name }) => name).sort()).toEqual(['Night sky, card', 'Night sky, icon'])
   })
@@ -232,7 +234,7 @@ describe('the sandbox', () => {
     const { title, sponsor, ...rest } = old
     expect(parts).toEqual({ ...rest, headline: title, longHeadline: title, brand: sponsor })
     const line = await lineOf('native')
-    await ask('POST', `/lines/${line}/ads`, { creative: id })
+    await ask('POST', `/lines/${line}/ads`, { creatives: [id] })
     const { findings } = (await ask('GET', `/lines/${line}/live-plan`)).body
     const said = findings.filter(({ field }: { field: string }) => field === 'creatives').map(({ message }: { message: string }) => message)
     expect(said).toEqual([
@@ -259,7 +261,7 @@ describe('the sandbox', () => {
     const tag = { name: 'A tag', kind: 'markup', parts: { size: '300x250', markup: '<script src="https://ads.example/x.js"></script>' } }
     const { id } = (await ask<MadeChoice>('POST', `/advertisers/${ADVERTISER}/made-creatives`, tag)).body
     const line = await lineOf('display')
-    await ask('POST', `/lines/${line}/ads`, { creative: id })
+    await ask('POST', `/lines/${line}/ads`, { creatives: [id] })
     const said = async () =>
       (await ask('GET', `/lines/${line}/live-plan`)).body.findings
         .filter(({ field }: { field: string }) => field === 'creatives')

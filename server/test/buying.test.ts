@@ -208,7 +208,7 @@ describe('creatives', () => {
     const answer = await ask('GET', `/creatives/${body.ads[0].creativeId}/picture`)
     expect(answer.headers.get('content-type')).toBe('image/png')
     expect(answer.headers.get('content-security-policy')).toBe("default-src 'none'")
-    expect((await ask('DELETE', `/lines/${lineId}/ads/${body.ads[0].id}`)).body.ads).toEqual([])
+    expect((await ask('POST', `/lines/${lineId}/ads/removed`, { ads: [body.ads[0].id] })).body.ads).toEqual([])
   })
 })
 
@@ -436,7 +436,7 @@ describe('putting live', () => {
     await ask('POST', `/lines/${lineId}/live`, { version, token: newToken() })
     const live = (await ask('GET', `/lines/${lineId}`)).body
     expect(live.inForce.changes).toEqual([])
-    const without = (await ask('DELETE', `/lines/${lineId}/ads/${live.ads[0].id}`)).body
+    const without = (await ask('POST', `/lines/${lineId}/ads/removed`, { ads: [live.ads[0].id] })).body
     expect(without.inForce.changes).toEqual([{ field: 'creatives', before: '2 ads', after: '1 ad' }])
     expect((await LineRevision.findOne({ where: { lineId }, order: [['id', 'DESC']], rejectOnEmpty: true })).rules.ads).toHaveLength(2)
     await ask('POST', `/lines/${lineId}/live`, { version: without.version, token: newToken() })

@@ -188,7 +188,7 @@ describe('at the same moment', () => {
     const made = await MadeCreative.findOne({ where: { kind: 'markup' }, rejectOnEmpty: true })
     const { lineId } = await readyLine(ask)
     const statuses = await Promise.all(
-      Array.from({ length: 20 }, async () => (await ask('POST', `/lines/${lineId}/ads`, { creative: made.id })).status)
+      Array.from({ length: 20 }, async () => (await ask('POST', `/lines/${lineId}/ads`, { creatives: [made.id] })).status)
     )
     expect(statuses.filter((status) => status === 200)).toHaveLength(1)
     expect(await Ad.count({ where: { lineId, madeCreativeId: made.id } })).toBe(1)

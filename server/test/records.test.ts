@@ -41,7 +41,7 @@ async function liveOf(over: Parameters<typeof lineDraft>[0], advertiser = 1): Pr
     })
   )
   const choices = (await ask('GET', `/lines/${line.id}/made-creatives`)).body as { id: number }[]
-  for (const { id } of choices) expect((await ask('POST', `/lines/${line.id}/ads`, { creative: id })).status).toBe(200)
+  for (const { id } of choices) expect((await ask('POST', `/lines/${line.id}/ads`, { creatives: [id] })).status).toBe(200)
   const { body: view } = await ask('GET', `/lines/${line.id}`)
   const live = await ask('POST', `/lines/${line.id}/live`, { version: view.version, token: newToken() })
   expect([live.status, live.body.state, live.body.issues]).toEqual([200, 'live', undefined])
@@ -125,17 +125,19 @@ describe('lines of all formats and prices, from the draft to results', () => {
   it('refuses a creative of another format, one twice, and one of somebody else', async () => {
     const { lineId } = await readyLine(ask)
     const foreign = await rows<{ id: number }>("SELECT id FROM made_creative WHERE advertiser_id = 1 AND kind = 'video'")
-    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: foreign[0].id })).body.issues[0]).toMatchObject({
-      field: 'creative',
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creatives: [foreign[0].id] })).body.issues[0]).toMatchObject({
+      field: 'creatives',
       message: 'Not a creative of this advertiser.'
     })
     const own = await rows<{ id: number; kind: string }>(
       "SELECT id, kind FROM made_creative WHERE advertiser_id = 3 AND kind IN ('markup', 'pop page') ORDER BY kind"
     )
-    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[1].id })).body.issues[0].message).toContain('this line buys display')
-    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[0].id })).status).toBe(200)
-    expect((await ask('POST', `/lines/${lineId}/ads`, { creative: own[0].id })).body.issues[0].message).toContain('on this line already')
-    expect((await ask('POST', `/lines/${lineId}/ads`, {})).body.issues[0].field).toBe('creative')
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creatives: [own[1].id] })).body.issues[0].message).toContain(
+      'this line buys display'
+    )
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creatives: [own[0].id] })).status).toBe(200)
+    expect((await ask('POST', `/lines/${lineId}/ads`, { creatives: [own[0].id] })).body.issues[0].message).toContain('on this line already')
+    expect((await ask('POST', `/lines/${lineId}/ads`, {})).body.issues[0].field).toBe('creatives')
   })
 
   it('an aim needs a maximum, may be paid by the event, and needs for conversions a tracker', async () => {

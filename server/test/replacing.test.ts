@@ -35,6 +35,9 @@ describe('a file in the place of another', () => {
     const shown = ads.filter(({ creativeId }) => creatives.includes(creativeId ?? 0))
     expect(shown.map(({ review }) => review)).toEqual(shown.map(() => 'cleared'))
     const published = await Publication.count()
+    const { draft, version } = (await ask('GET', `/lines/${LIVE}`)).body
+    const weighed = shown.find(({ lineId }) => lineId === LIVE)?.id
+    await ask('PUT', `/lines/${LIVE}`, { version, line: { ...draft, ads: [{ ad: weighed, weight: 5 }] } })
     const done = (await replace(before, by.id)).body as FileReplaced
     expect([done.ads, done.lines]).toEqual([shown.length, before.usedBy])
     expect(done.was).toMatchObject({ retired: true, replacedBy: by.id, usedBy: [] })
@@ -42,6 +45,8 @@ describe('a file in the place of another', () => {
     const now = (await ask('GET', `/lines/${LIVE}`)).body
     const own = now.ads.find(({ size }: { size: string }) => size === '300x250')
     expect([own.review, own.name, now.state]).toEqual(['draft', by.name, 'live'])
+    // What the line says of the ad goes over to the one in its place.
+    expect(now.draft.ads).toContainEqual({ ad: own.id, weight: 5 })
     expect(await Publication.count()).toBe(published)
     // What came of it is still told of the one that it came of.
     const [was, next] = await Promise.all(
@@ -83,7 +88,7 @@ describe('a file in the place of another', () => {
     const all = await files()
     const named = (name: string) => all.find((one) => one.name === name)!
     const campaign = (await ask('GET', '/lines/1001')).body
-    const draft = { ...campaign.draft, name: 'Films', format: 'video', targeting: { restrictions: [] } }
+    const draft = { ...campaign.draft, name: 'Films', format: 'video', targeting: { restrictions: [] }, ads: [] }
     const { id: line } = (await ask('POST', `/campaigns/${campaign.campaignId}/lines`, draft)).body
     await ask('POST', `/lines/${line}/files`, { file: named('Winter sky, 15 s').id })
     const done = (await replace(named('Winter sky, 15 s'), named('Winter sky, 6 s').id)).body as FileReplaced

@@ -3,7 +3,7 @@ import { ElInputNumber, ElSelect } from 'element-plus'
 import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent } from 'vue'
-import type { AdView, CampaignView, ManifestLine, PlacementResult, Results } from '@tin-harbor/core/contract'
+import type { CampaignView, ManifestLine, PlacementResult, Results } from '@tin-harbor/core/contract'
 import type { Sieve } from '@tin-harbor/core/forecast'
 import DayField from '@/parts/DayField.vue'
 import RunMenu from '@/parts/RunMenu.vue'
@@ -12,13 +12,12 @@ import CampaignForm from '@/views/campaigns/CampaignForm.vue'
 import CampaignPage from '@/views/campaigns/CampaignPage.vue'
 import CampaignCompany from '@/views/campaigns/CampaignCompany.vue'
 import ManifestList from '@/views/campaigns/ManifestList.vue'
-import LineCreatives from '@/views/line/LineCreatives.vue'
 import LineResults from '@/views/line/LineResults.vue'
 import SignInView from '@/views/sign-in/SignInView.vue'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
-import { SIEVE, draftOf, settle, viewOf, type Request, traderAt } from './support'
+import { SIEVE, settle, viewOf, type Request, traderAt } from './support'
 
 vi.mock('@/theme/charts', () => ({
   COLOURS: {},
@@ -559,76 +558,6 @@ describe('results of a line', () => {
     useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open([placement(1)], { chosen: 'p1' })
     expect([view.find('[data-test=leave-out]').exists(), view.get('tbody input').attributes('disabled')]).toEqual([false, ''])
-  })
-})
-
-describe('creatives of a line', () => {
-  const ad = (id: number, over: Partial<AdView> = {}): AdView =>
-    ({
-      id,
-      creativeId: id + 100,
-      madeCreativeId: null,
-      name: `ad ${id}.png`,
-      size: '300x250',
-      shapes: ['300x250'],
-      weight: 1,
-      width: 300,
-      height: 250,
-      bytes: 20_000,
-      type: 'image/png',
-      review: 'approved',
-      ...over
-    }) as AdView
-  const open = (over: Parameters<typeof viewOf>[1], draft = draftOf(), disabled = false) =>
-    mount(LineCreatives, { props: { line: viewOf(draft, over), disabled } })
-  const file = (name: string, size: number) => Object.defineProperty(new File(['x'], name, { type: 'image/png' }), 'size', { value: size })
-  async function drop(view: ReturnType<typeof open>, files: File[]) {
-    const event = new Event('drop', { bubbles: true, cancelable: true })
-    Object.defineProperty(event, 'dataTransfer', { value: { files, items: files.map(({ type }) => ({ kind: 'file', type })) } })
-    view.get('.LineCreatives').element.dispatchEvent(event)
-    await settle()
-  }
-
-  it('are uploaded one after the other; each that is refused is named with the reason', async () => {
-    const view = open({ ads: [] })
-    await asked('GET', '/lines/7/made-creatives')[0].reply({ body: [] })
-    await drop(view, [file('huge.png', 80 * 1024 * 1024), file('odd.png', 900), file('good.png', 900)])
-    expect(alerts(view)).toEqual([expect.stringMatching(/^huge\.png was refused\. The file has 80 MB; at most/)])
-    await asked('POST', '/lines/7/creatives')[0].reply({
-      status: 422,
-      body: { code: 'invalid', title: 'No.', issues: [{ field: 'file', message: 'It is 301x250; 300x250 would do.' }] }
-    })
-    await flushPromises()
-    await asked('POST', '/lines/7/creatives')[1].reply({ body: viewOf(draftOf(), { ads: [ad(1)] }) })
-    await flushPromises()
-    expect(alerts(view)[1]).toBe('odd.png was refused. It is 301x250; 300x250 would do.')
-    expect((view.emitted('changed') as [{ ads: AdView[] }][]).map(([change]) => change.ads.length)).toEqual([1])
-  })
-
-  it('are taken off, and those of parts are offered until they are on', async () => {
-    const view = open({ ads: [ad(1), ad(2, { creativeId: null, madeCreativeId: 41, name: 'Story' })] }, draftOf({ format: 'native' }))
-    await asked('GET', '/lines/7/made-creatives')[0].reply({
-      body: [
-        { id: 41, name: 'Story', kind: 'native' },
-        { id: 42, name: 'Tale', kind: 'native' }
-      ]
-    })
-    await flushPromises()
-    const offered = view.findAllComponents(ElSelect)
-    expect(offered).toHaveLength(1)
-    offered[0].vm.$emit('change', 42)
-    expect(asked('POST', '/lines/7/ads')[0].body).toEqual({ creative: 42 })
-    await asked('POST', '/lines/7/ads')[0].reply({ status: 409, body: { code: 'conflict', title: 'It was withdrawn.' } })
-    await flushPromises()
-    expect(alerts(view)).toEqual(['Tale was refused. It was withdrawn.'])
-    await view.get('[aria-label="Take ad 1.png off the line"]').trigger('click')
-    expect(requests.filter((request) => request.method === 'DELETE').map((request) => request.path)).toEqual(['/lines/7/ads/1'])
-  })
-
-  it('of a line that cannot be edited are only shown', async () => {
-    const view = open({ ads: [ad(1)] }, draftOf(), true)
-    await drop(view, [file('good.png', 900)])
-    expect([view.find('button').exists(), view.find('input').exists(), asked('POST', '/lines')]).toEqual([false, false, []])
   })
 })
 

@@ -1,11 +1,11 @@
 import { flushPromises, mount } from '@vue/test-utils'
-import { computed, defineComponent, h, nextTick, ref, shallowRef, type Component, type Ref } from 'vue'
+import { defineComponent, h, nextTick, ref, type Component, type Ref } from 'vue'
 import { type Router } from 'vue-router'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { ManifestLine } from '@tin-harbor/core/contract'
 import { type Restriction } from '@tin-harbor/core/targeting'
-import { provideLineEdit } from '@/composables/line-edit'
+import { mountEditing } from './editing'
 import { offerCommands } from '@/composables/commands'
 import { useLineDraft } from '@/composables/use-line-draft'
 import FindBox from '@/parts/FindBox.vue'
@@ -65,32 +65,10 @@ async function withManifest(lines: ManifestLine[]) {
   requests.length = 0
 }
 
-/** Mounts what edits a line inside a page that holds its draft. */
 function editing(part: Component, props: Record<string, unknown>, draft = draftOf(), problems: Record<string, string> = {}) {
   const held = ref(draft) as Ref<LineDraft>
-  const page = defineComponent({
-    setup(_, { expose }) {
-      provideLineEdit({
-        draft: held,
-        problems: computed(() => problems),
-        campaign: computed(() => campaign),
-        disabled: computed(() => false),
-        figures: shallowRef(figuresOf(900)),
-        sieve: shallowRef(SIEVE),
-        change: (edit) => edit(held.value),
-        onProblem: () => undefined
-      })
-      expose({})
-      return () => h(part, props)
-    }
-  })
-  return {
-    view: mount(page, {
-      global: { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } },
-      attachTo: document.body
-    }),
-    draft: held
-  }
+  const global = { plugins: [router], stubs: { LineCreatives: true, BuysField: true, AdjustmentFields: true } }
+  return { view: mountEditing(part, props, { draft: held, campaign, problems, global }), draft: held }
 }
 
 describe('the wording', () => {

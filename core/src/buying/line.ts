@@ -6,6 +6,7 @@ import { targetingSchema, type Targeting } from '../targeting/index.js'
 import { VIEW_SECONDS, type ViewSeconds } from '../response/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel, isWatched } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, hourOfLocalDay, zoneIndex } from '../time/index.js'
+import { adsField, landingField, type AdTerms } from './ad-terms.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
 import { DIMENSIONS, DIMENSION_KINDS } from '../dimensions/index.js'
@@ -71,6 +72,8 @@ export interface LineDraft {
   viewSeconds?: ViewSeconds | null
   /** How its ads take turns; left out for by weight. */
   rotation?: Rotation
+  /** What single ads have of their own; those that are not named are as the line. */
+  ads?: AdTerms[]
   caps: Cap[]
   /** Least minutes between two exposures of a person. */
   gapMinutes?: number | null
@@ -177,11 +180,6 @@ export const hoursSchema: yup.ObjectSchema<HourPlan> = yup
   })
   .noUnknown()
 
-/** A web address people can land on: http or https, a host with a dot, no spaces. */
-export function isLandingLink(text: string): boolean {
-  return /^https?:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u.test(text)
-}
-
 export const lineSchema: yup.ObjectSchema<LineDraft> = yup
   .object({
     name: nameField,
@@ -263,6 +261,10 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
         return seconds == null || isWatched(format)
       }),
     rotation: yup.string().oneOf(ROTATIONS, 'Not a way of taking turns that we know.').optional(),
+    ads: adsField.test('steps', "An ad's bid goes in steps of 0.001.", function (all) {
+      const { price } = this.parent as LineDraft
+      return price?.model !== 'CPM' || (all ?? []).every(({ bidMicros }) => bidMicros == null || bidMicros % CPM_STEP === 0)
+    }),
     caps: capsField.required(),
     gapMinutes: yup
       .number()
@@ -286,11 +288,7 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
       .noUnknown()
       .optional()
       .default(undefined),
-    landing: yup
-      .string()
-      .defined()
-      .max(1000, 'A landing link has at most 1,000 letters.')
-      .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text)),
+    landing: landingField().defined(),
     onceCleared: yup.string().oneOf(ONCE_CLEARED, 'It starts once cleared, or waits.').required('What happens once it is cleared?')
   })
   .noUnknown()

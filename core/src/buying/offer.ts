@@ -2,7 +2,7 @@ import { yup } from '../input/index.js'
 import { BRANCHES, CONNECTIONS, DEVICE_TYPES, EVENT_KINDS, SYSTEMS } from '../taxonomy/index.js'
 import { findCountry, placeKind } from '../places/index.js'
 import { LIMITS, moneyField, nameField } from './fields.js'
-import { isLandingLink } from './line.js'
+import { isLandingLink } from './ad-terms.js'
 
 const link = yup
   .string()

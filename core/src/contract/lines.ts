@@ -1,7 +1,8 @@
 import type { Finding, FixableFinding } from '../buying/fields.js'
 import { lineSchema } from '../buying/line.js'
 import type { yup } from '../input/index.js'
-import { mainFigures } from './figures.js'
+import { AD_COUNTS } from '../results/index.js'
+import { interval, mainFigures } from './figures.js'
 import { LINE_STATES } from '../buying/states.js'
 import { anything, flag, formOf, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
@@ -25,7 +26,6 @@ export const adView = shape({
   /** Shapes of slot that it fits, in words. */
   size: text(),
   shapes: list(text()),
-  weight: number(),
   width: number(),
   height: number(),
   bytes: number(),
@@ -35,6 +35,22 @@ export const adView = shape({
   review: text()
 })
 export type AdView = TypeOf<typeof adView>
+
+/** What came of an ad on its line, what of it counts towards the campaign's goal, and how sure that is. */
+const adStanding = shape({
+  ad: number(),
+  impressions: number(),
+  events: number(),
+  /** Of showings that brought an event: as measured, and the range that holds it in nine of ten. */
+  rate: number(),
+  range: interval(),
+  /** Chance that it is the best of those that fit the same slot. */
+  best: number(),
+  /** Of the next draws among those; 0 where it is off. */
+  share: number()
+})
+export const adStandings = shape({ counts: oneOf(AD_COUNTS), ads: list(adStanding) })
+export type AdStandings = TypeOf<typeof adStandings>
 
 /** A creative made of parts that a line could show. */
 export const madeChoice = shape({ id: number(), name: text(), kind: text(), shapes: list(text()) })

@@ -220,9 +220,9 @@ export class Auction {
     const terms = line.isPlain ? PLAIN_TERMS : this.terms[c]
     const outcome = isPaid ? exposed(line.account, exposures, person, minute) : this.allocateTo(line, this.bids[c], terms, lot)
     if (outcome !== WON) return outcome
-    const ad = this.drawAd(line, lot)
-    if (ad === null) return OUTCOME.capped
     const seen = exposures.count(EXPOSED.line(line.rules.line), person, minute, 255)
+    const ad = this.drawAd(line, lot, seen)
+    if (ad === null) return OUTCOME.capped
     const bid = line.isPlain && line.discount === 0 ? this.bids[c] : bidding.bidOf(line, ad, terms, line.discount > 0 ? seen : 0)
     if (!bidding.wins(line, bid)) return OUTCOME.outbid_after_discount
     wins.push(this.buy(line, ad, lot, { bid, terms, seen, index: wins.length }))
@@ -255,12 +255,13 @@ export class Auction {
     })
   }
 
-  /** One of the ads that fit and are free for this person, by weight; null for none. */
-  private drawAd(line: RunningLine, { path, person, minute, key }: Lot): RunningAd | null {
+  /** One of the ads that fit and are free for this person: by weight, or in turn; null for none. @param seen what they saw of the line */
+  private drawAd(line: RunningLine, { path, person, minute, key }: Lot, seen: number): RunningAd | null {
     const shape = this.shapeByPath[path]
     const own = line.byShape[shape]
     if (line.isSimple && own.length === 1) return own[0]
-    const drawn = draw(key ^ line.rules.line, STREAM.ad)
+    const { rotation } = line.rules
+    const drawn = rotation === 'even' ? turnOf(person, line.rules.line, seen) : draw(key ^ line.rules.line, STREAM.ad)
     if (line.isSimple) {
       let left = drawn % line.weightByShape[shape]
       for (const ad of own) {
@@ -340,6 +341,9 @@ export class Auction {
     }
   }
 }
+
+/** Whose turn it is of ads that each weigh one: everybody begins with some ad and is shown the next one each time. */
+const turnOf = (person: number, line: number, seen: number) => ((draw(person ^ line, STREAM.ad) >>> 8) + seen) >>> 0
 
 /** Whether a line's bid is asked before another's: the dearer first; of equal ones that with the smaller hash of key and line. */
 export function comesBefore(bid: number, line: number, otherBid: number, other: number, key: number): boolean {

@@ -220,15 +220,20 @@ const BELIEFS = 1024
 const LEAST_SHARE = 30
 const MOST_LEAST = 500
 
+/** What came of an ad: showings, and what of them counts towards the goal. */
+export interface AdTrials {
+  ad: number
+  trials: number
+  events: number
+}
+
 /**
- * Weights in thousandths towards a goal: the chance that each ad is the best one, by draws from what is known of each
- * (a normal on the logarithm of its rate, with the variance of its count of events), no ad below 3 %.
- * @param trials showings of each ad; `events` what counts towards the goal
+ * The chance that each ad is the best one, by draws from what is known of each (a normal on the logarithm of its rate, with the variance
+ * of its count of events); alike for all before there is an event.
  */
-export function learningWeights(ads: readonly { ad: number; trials: number; events: number }[], seed: number): number[] {
-  if (ads.length === 1) return [1000]
+export function chancesOfBest(ads: readonly AdTrials[], seed: number): number[] {
   const events = ads.reduce((sum, { events: own }) => sum + own, 0)
-  if (events < 1) return ads.map(() => Math.floor(1000 / ads.length))
+  if (events < 1) return ads.map(() => 1 / ads.length)
   const mean = (events + 1) / (ads.reduce((sum, { trials }) => sum + trials, 0) + 1)
   const best = ads.map(() => 0)
   const beliefs = ads.map(({ trials, events: own }) => ({ rate: (own + 2) / (trials + 2 / mean), sd: 1 / Math.sqrt(own + 2) }))
@@ -244,17 +249,25 @@ export function learningWeights(ads: readonly { ad: number; trials: number; even
     })
     best[top]++
   }
+  return best.map((count) => count / BELIEFS)
+}
+
+/** Weights in thousandths towards a goal: the chance that each ad is the best one, no ad below 3 %. */
+export function learningWeights(ads: readonly AdTrials[], seed: number): number[] {
+  if (ads.length === 1) return [1000]
+  if (ads.reduce((sum, { events }) => sum + events, 0) < 1) return ads.map(() => Math.floor(1000 / ads.length))
+  const best = chancesOfBest(ads, seed)
   // Of many ads no more than half of the showings goes to those that are not the best.
   const least = Math.min(LEAST_SHARE, MOST_LEAST / ads.length)
   const free = 1000 - least * ads.length
-  return best.map((count) => Math.max(1, Math.round(least + (free * count) / BELIEFS)))
+  return best.map((chance) => Math.max(1, Math.round(least + free * chance)))
 }
 
 /** Weights of a rotation. */
 export function rotationWeights(
   rotation: Rotation,
   ads: LineRules['ads'],
-  facts: LineFacts | undefined,
+  facts: Pick<LineFacts, 'byAd'> | undefined,
   measure: (typeof TALLIED)[number],
   unit: number,
   seed: number

@@ -58,6 +58,8 @@ export interface AdRules {
   ad: number
   shape: number
   weight: number
+  /** It is not shown. */
+  off?: boolean
   /** Base bid of its own, in the unit of the line's price. */
   bidMicros?: number | null
   caps?: Cap[]

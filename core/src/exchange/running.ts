@@ -142,7 +142,7 @@ export function runningLine({ rules, campaign, hour, opening, onPlacement, catal
   if (opening?.spent) takeSpent(purse, opening.spent)
   const programme = new PriceProgramme(rules.price, catalogue)
   const ads = rules.ads
-    .filter((ad) => ad.weight > 0 || (rules.rotation ?? 'weight') !== 'weight')
+    .filter((ad) => !ad.off && (ad.weight > 0 || (rules.rotation ?? 'weight') !== 'weight'))
     .map((ad): RunningAd => ({
       rules: ad,
       targeting: ad.targeting && ad.targeting.restrictions.length > 0 ? compileTargeting(ad.targeting, catalogue) : null,

@@ -3,6 +3,7 @@ import { DEVICE_TYPE, MOST_A_DAY, PERSON_WORDS, postalOf } from '../market/index
 import { POSTAL_COUNTRY } from '../places/index.js'
 import { conversionChance, viewsAt, type EventRates } from '../response/index.js'
 import { GROUPS, TAPE_DAYS } from '../tape/index.js'
+import { CappedAds } from './capped-ads.js'
 import { ExposureList } from './exposure-list.js'
 import {
   baseAt,
@@ -67,7 +68,10 @@ export function generalReplay(play: Play, timeline: Timeline, options: ReplayOpt
 }
 
 class GeneralRun {
+  /** Caps that all exposures count in. */
   private readonly caps: readonly Cap[]
+  /** Which ad a person is shown, where some have caps of their own. */
+  private readonly cappedAds: CappedAds | null
   private readonly rates: EventRates
   private readonly discount: number
   private readonly isCapped: boolean
@@ -96,10 +100,14 @@ class GeneralRun {
   ) {
     const { question, matched } = play
     this.rates = ratesOf(question)
-    this.caps = question.campaignCaps.length > 0 ? [...question.caps, ...question.campaignCaps] : question.caps
+    this.cappedAds =
+      matched.ads && matched.ads.choice.caps.length > 0
+        ? new CappedAds(matched.ads, matched, question.caps, MOST_ENTRIES + MOST_BEFORE)
+        : null
+    this.caps = this.cappedAds ? question.campaignCaps : [...question.caps, ...question.campaignCaps]
     this.discount = question.price.repeatDiscount ?? 0
     this.isCapped = this.caps.length > 0 || question.gapMinutes > 0
-    this.inOrder = this.isCapped || this.discount > 0
+    this.inOrder = this.isCapped || this.cappedAds !== null || this.discount > 0
     this.plain = isPlain(matched) && this.discount === 0 && isOneBase(play)
     this.most = mostBase(play)
     this.bidOn = bidsOf(matched)
@@ -123,6 +131,8 @@ class GeneralRun {
   /** Finds the rows of a person that could be won, in order of time where that matters; returns how many. */
   private gather(p: number): number {
     const { plain, most, bid, bidOn } = this
+    // Who is shown another ad for being capped may bid more.
+    const keepsAll = this.cappedAds?.bids === true
     const { need, minute: tapeMinute, starts } = this.rows
     const { time, repeats, firstMinute, span } = this.timeline
     let n = 0
@@ -131,7 +141,7 @@ class GeneralRun {
     for (let pass = 0; pass < repeats; pass++) {
       for (let match = starts[p]; match < starts[p + 1]; match++) {
         // What could never win is left out before anything is sorted; a discount only lowers bids.
-        if (need[match] > (plain ? bid : bidOn(match, most, 0))) continue
+        if (!keepsAll && need[match] > (plain ? bid : bidOn(match, most, 0))) continue
         const slot = time[tapeMinute[match]]
         const minute = slot + pass * PASS_MINUTES
         if (slot < 0 || minute < firstMinute || minute >= span) continue
@@ -147,7 +157,7 @@ class GeneralRun {
 
   /** Wins what caps and bids allow of a person's first `n` entries. */
   private take(person: number, n: number): void {
-    const { rates, play, caps, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
+    const { rates, play, caps, cappedAds, discount, isCapped, plain, slotSpend, slotWins, bidOn, chargeFor } = this
     const { question, market, tape, chances } = play
     const { full, keep = false, before } = this.options
     const { time, clock, weekday } = this.timeline
@@ -160,6 +170,7 @@ class GeneralRun {
     const group = full ? tape.group[person] : 0
     const firstSlot = group * this.slots
     exposures.start(before?.get(person) ?? NOBODY)
+    cappedAds?.start(before?.get(person) ?? NOBODY)
     let wins = 0
     let squares = 0
     let spend = 0
@@ -171,14 +182,17 @@ class GeneralRun {
       const minute = entryMinute[e]
       if (isCapped && stoppedBy(exposures, minute, caps, gapMinutes)) continue
       const match = entryMatch[e]
+      if (cappedAds && !cappedAds.draw(match, minute, tape.rows.key[rows[match]])) continue
+      const own = cappedAds?.chain
       const seen = discount > 0 ? exposures.remembered(minute) : 0
       const local = clock === time ? minute : clock[tapeMinute[match]]
       const base = plain ? play.base : baseAt(play, match, local, weekday)
-      const bid = plain ? this.bid : bidOn(match, base, seen)
+      const bid = plain ? this.bid : bidOn(match, base, seen, own)
       if (bid < need[match]) continue
       exposures.add(minute)
+      cappedAds?.shown(minute)
       if (chances) this.aimed += chances[match]
-      const charge = chargeFor(match, bid, base, seen)
+      const charge = chargeFor(match, bid, base, seen, own)
       const paid = charge + dataMicros
       const slot = firstSlot + Math.floor(local / 60)
       slotSpend[slot] += paid

@@ -15,6 +15,7 @@ export class KernelMatched implements Matched {
   readonly chance = null
   readonly isEvent = false
   readonly ownPriced = 0
+  readonly ads = null
   private expected: { visits: Uint32Array; group: Uint8Array } | null = null
 
   constructor(

@@ -1,6 +1,6 @@
 import { GROUPS } from '../tape/index.js'
 import { MINUTES_PER_DAY } from '../time/index.js'
-import { bidsOf, type Play } from './play.js'
+import { dearestOf, type Play } from './play.js'
 import { grown, sumOf, type GroupTotals, type Replay } from './totals.js'
 
 /** What the last days say of a forecast's level: what passed the price tests against what the tape has of it. */
@@ -30,7 +30,7 @@ export function levelOf(play: Play): Level | null {
   const byGroup = new Float64Array(GROUPS)
   const { people, starts, rows, need } = matched
   const { minute } = tape.rows
-  const bidOn = bidsOf(matched)
+  const bidOn = dearestOf(matched)
   for (let p = 0; p < people.length; p++) {
     const group = tape.group[people[p]]
     for (let m = starts[p]; m < starts[p + 1]; m++)

@@ -6,6 +6,7 @@ import { PriceProgramme, dealsByPlacement, hasMultipliers, hourPerMille, rowNeed
 import { groupAt, viewsAt, visitChance } from '../response/index.js'
 import { GROUPS, tapeEnd, type Tape } from '../tape/index.js'
 import { compileTargeting, type CompiledTargeting } from '../targeting/index.js'
+import { NO_SET, adChoice, type AdChoice } from './ad-choice.js'
 import { KernelMatched } from './kernel-matched.js'
 import { kernelOf } from './kernel-memory.js'
 import type { EarlyWeeks } from './kernel-rows.js'
@@ -42,6 +43,8 @@ interface Compiled {
   /** Multiplier of the hour; null where it is 1,000 always. */
   hours: readonly Uint16Array[] | null
   isEvent: boolean
+  /** Its ads, where any has rules of its own. */
+  ads: AdChoice | null
   /** Whether one base bid is the same effective bid on every row. */
   isPlain: boolean
 }
@@ -50,6 +53,7 @@ function compile(question: ForecastQuestion, tape: Tape, market: ForecastMarket)
   const targeting = compileTargeting(question.targeting, market)
   const programme = new PriceProgramme(question.price, market)
   const isEvent = question.price.model === 'CPC' || question.price.model === 'view'
+  const ads = adChoice(question, market)
   const hours = hasMultipliers(question.hours) ? hourTable(question.hours, question.zone, tape) : null
   return {
     question,
@@ -61,7 +65,8 @@ function compile(question: ForecastQuestion, tape: Tape, market: ForecastMarket)
     deals: dealsByPlacement(question.buys, market.inventory.placements.length),
     hours,
     isEvent,
-    isPlain: programme.isPlain && !hours && !isEvent
+    ads,
+    isPlain: programme.isPlain && !hours && !isEvent && !ads
   }
 }
 
@@ -110,6 +115,7 @@ const scratch = {
   chain: new Uint16Array(0),
   hour: new Uint16Array(0),
   chance: new Uint32Array(0),
+  set: new Uint16Array(0),
   people: new Uint32Array(0),
   starts: new Uint32Array(0)
 }
@@ -120,6 +126,7 @@ function roomFor(tape: Tape): typeof scratch {
     scratch.chain = new Uint16Array(tape.rowCount)
     scratch.hour = new Uint16Array(tape.rowCount)
     scratch.chance = new Uint32Array(tape.rowCount)
+    scratch.set = new Uint16Array(tape.rowCount)
   }
   if (scratch.people.length < tape.peopleCount) {
     scratch.people = new Uint32Array(tape.peopleCount)
@@ -129,7 +136,7 @@ function roomFor(tape: Tape): typeof scratch {
 }
 
 function generalMatch(compiled: Compiled, every: number, cancelled: () => boolean): Matched {
-  const { tape, programme, deals, targeting, hours, isEvent, isPlain } = compiled
+  const { tape, programme, deals, targeting, hours, isEvent, ads, isPlain } = compiled
   const found = roomFor(tape)
   const byGroup = new Float64Array(2 * GROUPS)
   const { starts: firstRow, group } = tape
@@ -162,7 +169,7 @@ function generalMatch(compiled: Compiled, every: number, cancelled: () => boolea
     minute: new Uint16Array(total),
     visits: new Uint32Array(total),
     group: new Uint8Array(total),
-    chain: programme.isPlain ? null : found.chain.slice(0, total),
+    chain: programme.isPlain && !ads?.bids ? null : found.chain.slice(0, total),
     hour: hours ? found.hour.slice(0, total) : null,
     chance: isEvent ? found.chance.slice(0, total) : null,
     byGroup,
@@ -170,15 +177,19 @@ function generalMatch(compiled: Compiled, every: number, cancelled: () => boolea
     isEvent,
     deals,
     compiled: targeting,
-    ownPriced: 0
+    ownPriced: 0,
+    ads: ads && { choice: ads, set: found.set.slice(0, total), chain: programme.isPlain ? null : found.chain.slice(0, total) }
   }
+  if (ads?.bids && matched.chain) ownBids(matched, matched.chain, ads, tape)
   fillNeeds(matched, compiled)
   return matched
 }
 
 /** Finds the rows of one person that match, from place `total` on; returns the place after them. */
 function personMatcher(compiled: Compiled): (person: number, total: number) => number {
-  const { question, tape, market, lanes, targeting, programme, hours, isEvent, isPlain } = compiled
+  const { question, tape, market, lanes, targeting, programme, hours, isEvent, ads, isPlain } = compiled
+  const network = new Int32Array(2)
+  const shapeOf = (path: number) => market.inventory.placements[Math.floor(path / SOURCES.length)].shape
   const found = roomFor(tape)
   const every = SHAPES.map((_, shape) => shape)
   const [adjusting] = programme.parts.map((part) => fullLanes(part, market.inventory, every, { open: true, deals: [] }))
@@ -197,16 +208,22 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
     if (cell !== 0 && fixed !== 0) return total
     const postal = postalOf(words[person * PERSON_WORDS])
     const multipliers = hours ? hours[POSTAL_ZONE[postal]] : null
+    const narrowed = ads ? ads.ofPerson(words, person, network) : 0
     const end = firstRow[person + 1]
     for (let row = firstRow[person]; row < end; row++) {
       const facts = state[row]
       const fails = pathFails[path[row]] | deviceFails[device[row]] | pageFails[page[row]] | stateFails[facts]
       if ((fails | (((facts >> 3) & 3) === CELLULAR ? cell : fixed)) !== 0 || sincePop[row] < leastSincePop) continue
+      if (ads) {
+        const set = ads.setOf(rows, row, shapeOf(path[row]), narrowed, network)
+        if (set === NO_SET) continue
+        found.set[total] = set
+      }
       if (!isPlain) {
         const hour = multipliers ? multipliers[Math.floor((minute[row] % MINUTES_PER_WEEK) / 30)] : 1000
         if (hour === 0) continue
         found.hour[total] = hour
-        if (adjusting) found.chain[total] = chainOf(programme, adjusting, tape, person, row)
+        found.chain[total] = adjusting ? chainOf(programme, adjusting, tape, person, row) : 0
         if (isEvent) {
           const kind = groupAt(market.groupByPath[path[row]], facts)
           const type = DEVICE_TYPE[device[row]]
@@ -217,6 +234,15 @@ function personMatcher(compiled: Compiled): (person: number, total: number) => n
       found.rows[total++] = row
     }
     return total
+  }
+}
+
+/** Gives each match the chain of the ad that is drawn for it. */
+function ownBids({ rows, programme, ads }: Matched, chain: Uint16Array, choice: AdChoice, tape: Tape): void {
+  if (!ads) return
+  for (let m = 0; m < rows.length; m++) {
+    const { base } = choice.sets[ads.set[m]].classes[choice.drawn(ads.set[m], tape.rows.key[rows[m]])]
+    if (base >= 0) chain[m] = programme.withOwn(chain[m], base)
   }
 }
 

@@ -1,5 +1,6 @@
 import type { PriceProgramme } from '../pricing/index.js'
 import type { CompiledTargeting } from '../targeting/index.js'
+import type { AdChoice } from './ad-choice.js'
 
 /** Need of a row that no bid can win. */
 export const NEVER = 0xffffffff
@@ -36,4 +37,13 @@ export interface Matched {
   compiled: CompiledTargeting
   /** Rows whose price is their own, so that the base bid has no say. */
   ownPriced: number
+  /** Of ads with rules of their own; null where all are alike. */
+  ads: MatchedAds | null
+}
+
+/** Which ads fit each match, by place in the choice's sets, and its adjustments before any ad's own bid. */
+export interface MatchedAds {
+  choice: AdChoice
+  set: Uint16Array
+  chain: Uint16Array | null
 }

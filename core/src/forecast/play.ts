@@ -60,13 +60,31 @@ export function mostBase({ base, bases, pathBids, chances }: Play): number {
   return bases && !pathBids && !chances ? Math.max(...bases) : base
 }
 
-/** Effective bid on a match, micros an impression. @param seen earlier exposures of the person in 30 days */
-export type BidOn = (match: number, base: number, seen: number) => number
+/**
+ * Effective bid on a match, micros an impression. @param seen earlier exposures of the person in 30 days @param own chain of another
+ * ad than the one that the match was drawn
+ */
+export type BidOn = (match: number, base: number, seen: number, own?: number) => number
 
 /** The bids of a match's rows. Made once for a loop, so that its arrays are looked up once. */
 export function bidsOf({ chain, hour, chance, programme, isEvent }: Matched): BidOn {
-  return (match, base, seen) =>
-    programme.bid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen, chance ? chance[match] : 0, isEvent)
+  return (match, base, seen, own = chain ? chain[match] : 0) =>
+    programme.bid(base, own, hour ? hour[match] : 1000, seen, chance ? chance[match] : 0, isEvent)
+}
+
+/** The same by whichever of the ads that fit bids most: what the exchange's price tests ask. */
+export function dearestOf(matched: Matched): BidOn {
+  const bidOn = bidsOf(matched)
+  const { ads, programme } = matched
+  if (!ads?.choice.bids) return bidOn
+  const { choice, set, chain } = ads
+  return (match, base, seen) => {
+    const before = chain ? chain[match] : 0
+    return choice.sets[set[match]].classes.reduce(
+      (most, one) => Math.max(most, bidOn(match, base, seen, one.base < 0 ? before : programme.withOwn(before, one.base))),
+      0
+    )
+  }
 }
 
 /** Whether one base bid is the same effective bid on every match, repeats and days aside. */
@@ -98,16 +116,16 @@ function pricesOf({ tape, market, question, matched }: Play): (match: number, bi
 
 /**
  * What a won match is charged without data, micros: its price; for a price by the event what the event costs when it happens, times
- * its chance. @param base in base units; @param seen earlier exposures of the person in 30 days
+ * its chance. @param base in base units; @param seen earlier exposures of the person in 30 days @param own as for a bid
  */
-export type ChargeFor = (match: number, bid: number, base: number, seen: number) => number
+export type ChargeFor = (match: number, bid: number, base: number, seen: number, own?: number) => number
 
 export function chargesOf(play: Play): ChargeFor {
   const price = pricesOf(play)
   const { chain, hour, chance, programme, isEvent } = play.matched
   if (!isEvent || !chance) return price
-  return (match, bid, base, seen) => {
-    const event = programme.eventBid(base, chain ? chain[match] : 0, hour ? hour[match] : 1000, seen)
+  return (match, bid, base, seen, own = chain ? chain[match] : 0) => {
+    const event = programme.eventBid(base, own, hour ? hour[match] : 1000, seen)
     return (chance[match] / 1e6) * eventCharge(event, price(match, bid), chance[match])
   }
 }

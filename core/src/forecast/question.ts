@@ -1,4 +1,4 @@
-import type { Aim, Cap, Limits, OwnHistory, Pacing, SpentSoFar } from '../exchange/index.js'
+import type { AdRules, Aim, Cap, Limits, OwnHistory, Pacing, SpentSoFar } from '../exchange/index.js'
 import { FIRST_PRICE, SOURCES, type Inventory } from '../market/index.js'
 import type { DealChoice, HourPlan, LinePrice } from '../pricing/index.js'
 import {
@@ -22,6 +22,8 @@ export interface ForecastQuestion {
   targeting: Targeting
   /** Shapes that its ads fit, by position in `SHAPES`; without ads yet, all of its format. */
   shapes: readonly number[]
+  /** Its ads, where any has a bid, caps or targeting of its own; by the slots that they fit. */
+  ads?: readonly AdRules[]
   price: LinePrice
   /** When it is open; null for always. */
   hours: HourPlan | null

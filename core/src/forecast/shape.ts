@@ -59,11 +59,12 @@ function queueOf(plays: readonly Play[], timeline: Timeline, every: number): Que
     const { people, starts, rows, need } = matched
     const most = mostBase(play)
     const bidOn = bidsOf(matched)
+    const keepsAll = redraws(matched) && matched.ads?.choice.bids === true
     for (let pass = 0; pass < repeats; pass++) {
       for (let p = 0; p < people.length; p++) {
         if (every > 1 && people[p] % every !== 0) continue
         for (let m = starts[p]; m < starts[p + 1]; m++) {
-          if (need[m] > bidOn(m, most, 0)) continue
+          if (!keepsAll && need[m] > bidOn(m, most, 0)) continue
           const slot = time[tape.rows.minute[rows[m]]]
           if (slot < 0) continue
           const minute = slot + pass * PASS_MINUTES
@@ -88,6 +89,15 @@ function sortByMinute(minutes: Uint16Array, count: number, span: number): Uint32
   const order = new Uint32Array(count)
   for (let i = 0; i < count; i++) order[starts[minutes[i]]++] = i
   return order
+}
+
+/** Whether which ad is shown depends on what a person saw before. */
+const redraws = ({ ads }: Play['matched']) => (ads?.choice.caps.length ?? 0) > 0
+
+/** Caps of a line's account: where ads have their own, the campaign's are kept apart from the line's. */
+function capsOf({ question, matched }: Play, line: number): Pick<LineAccount, 'caps' | 'campaignCaps' | 'campaignNumber' | 'hasOwnCaps'> {
+  if (!redraws(matched)) return { caps: [...question.caps, ...question.campaignCaps] }
+  return { caps: question.caps, campaignCaps: question.campaignCaps, campaignNumber: line, hasOwnCaps: true }
 }
 
 /** One line of those that run together, with what budgets plan for it. */
@@ -115,6 +125,23 @@ interface Running {
 }
 
 const HOLD_BACK = 30 * 1440
+/** Ads with caps of their own on one line. */
+const MOST_ADS = 1000
+
+/** A row that a line could buy for a person. */
+interface Offer {
+  match: number
+  person: number
+  minute: number
+  row: number
+}
+
+/** What an ad's exposures are kept as, -1 where they need not be; its adjustments where it bids by itself. */
+interface DrawnAd {
+  ad: number
+  chain: number | undefined
+}
+const PLAIN_AD: DrawnAd = { ad: -1, chain: undefined }
 
 /**
  * Runs the rows that lines could win, in order of time, through the exchange's own allocation step with every limit
@@ -157,7 +184,7 @@ function startLine({ play }: ShapedLine, line: number): Running {
       line,
       campaign: null,
       pacing: question.pacing,
-      caps: [...question.caps, ...question.campaignCaps],
+      ...capsOf(play, line),
       gapMinutes: question.gapMinutes,
       pacer: new Pacer(),
       plan: { limitMicros: 0, openFrom: 0, openTo: 1440 },
@@ -203,9 +230,18 @@ class SharedRun {
     private readonly weekday: number
   ) {
     this.running = lines.map((line, l) => {
-      for (const [person, minutes] of line.before ?? []) for (const minute of minutes) this.exposures.add(l + 1, person, minute + HOLD_BACK)
+      for (const [person, minutes] of line.before ?? [])
+        for (const minute of minutes) this.remember(line.play, l + 1, person, minute + HOLD_BACK)
       return startLine(line, l + 1)
     })
+  }
+
+  /** What a person saw of a line before counts as of ads without caps of their own. */
+  private remember({ matched }: Play, line: number, person: number, minute: number): void {
+    this.exposures.add(EXPOSED.line(line), person, minute)
+    if (!redraws(matched)) return
+    this.exposures.add(EXPOSED.lineCapped(line), person, minute)
+    this.exposures.add(EXPOSED.campaign(line), person, minute)
   }
 
   openDay(day: number, sample: number): void {
@@ -249,9 +285,11 @@ class SharedRun {
     const row = line.rows[match]
     const seen = (question.price.repeatDiscount ?? 0) > 0 ? exposures.count(line.account.line, person, minute + HOLD_BACK, 64) : 0
     const base = baseAt(play, match, minute, this.weekday)
-    const bid = line.bidOn(match, base, seen)
+    const drawn = redraws(play.matched) ? this.drawnAd(line, play, { match, person, minute: minute + HOLD_BACK, row }) : PLAIN_AD
+    if (drawn === null) return false
+    const bid = line.bidOn(match, base, seen, drawn.chain)
     if (bid < line.need[match]) return false
-    const charge = line.chargeFor(match, bid, base, seen) + question.dataMicros
+    const charge = line.chargeFor(match, bid, base, seen, drawn.chain) + question.dataMicros
     const path = tape.rows.path[row]
     const where = { placement: Math.floor(path / SOURCES.length), source: path % SOURCES.length }
     const outcome = allocate(line.account, exposures, {
@@ -265,6 +303,8 @@ class SharedRun {
     if (outcome !== OUTCOME.won) return false
     bookMoney(line.account, where, charge)
     exposures.add(EXPOSED.line(line.account.line), person, minute + HOLD_BACK)
+    if (drawn.ad >= 0) exposures.add(drawn.ad, person, minute + HOLD_BACK)
+    if (line.account.campaignCaps?.length) exposures.add(EXPOSED.campaign(line.account.line), person, minute + HOLD_BACK)
     line.times.set(person, (line.times.get(person) ?? 0) + 1)
     line.shape.wins++
     line.shape.spend += charge
@@ -273,6 +313,23 @@ class SharedRun {
     line.shape.visits += expected.visits
     line.shape.conversions += expected.conversions
     return true
+  }
+
+  /** One of the ads that fit a row and are free for its person, as the exchange draws it; null for none. */
+  private drawnAd({ account }: Running, { matched, tape }: Play, { match, person, minute, row }: Offer): DrawnAd | null {
+    const { exposures } = this
+    const { ads, programme } = matched
+    if (!ads) return PLAIN_AD
+    const { choice, set, chain } = ads
+    const [ofLine, ofAd] = [EXPOSED.lineCapped(account.line), (n: number) => EXPOSED.ad(account.line * MOST_ADS + n)]
+    const isLineFree = !exposures.capped(ofLine, person, minute, account.caps)
+    const place = choice.drawnAmong(set[match], tape.rows.key[row], ({ capped }) =>
+      capped < 0 ? isLineFree : !exposures.capped(ofAd(capped), person, minute, choice.caps[capped])
+    )
+    if (place < 0) return null
+    const { base, capped } = choice.sets[set[match]].classes[place]
+    const before = chain?.[match] ?? 0
+    return { ad: capped < 0 ? ofLine : ofAd(capped), chain: base < 0 ? before : programme.withOwn(before, base) }
   }
 
   result(): Shape[] {

@@ -85,11 +85,12 @@ export function firstBase(question: ForecastQuestion, firstDay: number, daysLive
 
 /** What a kept match depends on: a question that differs in nothing else may use it again. */
 export function matchKey(question: ForecastQuestion): string {
-  const { targeting, shapes, buys, hours, zone, price, among } = question
+  const { targeting, shapes, ads, buys, hours, zone, price, among } = question
   const learned = price.model === 'CPM' ? null : paidParts(question)
   return JSON.stringify([
     targeting,
     shapes,
+    ads,
     buys,
     hours,
     hours || learned ? zone : '',

@@ -1,5 +1,7 @@
 export * from './findings.js'
 export * from './reach.js'
+export * from './context.js'
 export * from './rules.js'
 export * from './forecast-findings.js'
 export * from './places.js'
+export * from './ads.js'

@@ -1,8 +1,8 @@
 import type { LineDraft } from '../buying/index.js'
 import { CODE_FORMS, pathPlacement, positionsOf, type Coded } from '../market/index.js'
 import { SHAPES, SHAPE_FORMAT, FORMATS } from '../taxonomy/index.js'
-import type { Catalogue } from '../dimensions/index.js'
-import { compileTargeting, conflicts, impossible, type Conflict } from '../targeting/index.js'
+import { LANES, type Catalogue } from '../dimensions/index.js'
+import { compileTargeting, conflicts, impossible, type CompiledTargeting, type Conflict } from '../targeting/index.js'
 
 /** What can be told of a line from the market's inventory alone. Floors in micros a thousand. */
 export interface Reach {
@@ -13,13 +13,15 @@ export interface Reach {
   impossible: number[]
   /** Lowest and highest floor of all paths that could match; null where none can. */
   floors: { least: number; most: number } | null
+  /** Numbers of ads that are narrowed to what their line leaves out. */
+  neverShown: number[]
 }
 
 /**
  * @param shapes what its ads fit, in words; all of its format where it has none yet
  * @throws RangeError for targeting that cannot be compiled
  */
-export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format'>, shapes: readonly string[], catalogue: Catalogue): Reach {
+export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format' | 'ads'>, shapes: readonly string[], catalogue: Catalogue): Reach {
   const compiled = compileTargeting(draft.targeting, catalogue)
   const { path } = compiled.lanes
   const { inventory } = catalogue
@@ -43,6 +45,17 @@ export function reachOf(draft: Pick<LineDraft, 'targeting' | 'format'>, shapes: 
     unknown,
     conflicts: conflicts(compiled, catalogue),
     impossible: impossible(compiled, catalogue),
-    floors: most === 0 ? null : { least, most }
+    floors: most === 0 ? null : { least, most },
+    neverShown: (draft.ads ?? [])
+      .filter(({ targeting }) => targeting && meetsNone(compiled, compileTargeting(targeting, catalogue)))
+      .map(({ ad }) => ad)
   }
+}
+
+/** Whether two specifications pass no value of some lane together. */
+function meetsNone(a: CompiledTargeting, b: CompiledTargeting): boolean {
+  return LANES.some((lane) => {
+    const [one, other] = [a.lanes[lane], b.lanes[lane]]
+    return other !== null && !other.some((fails, value) => fails === 0 && (one === null || one[value] === 0))
+  })
 }

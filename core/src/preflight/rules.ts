@@ -1,55 +1,21 @@
-import { valueWords, withTail, type CampaignDraft, type FixableFinding, type FixEdit, type LineDraft, type Offer } from '../buying/index.js'
+import { valueWords, withAdsInOrder, withTail, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
-import { shapesOf, isWatched } from '../taxonomy/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
+import { CLICK_MACRO, adSlots, adTerms, losesClicks } from './ads.js'
+import type { PreflightContext } from './context.js'
 import { Findings, fixed } from './collecting.js'
 import { provenFixes } from './findings.js'
 import { coveredPlaces } from './places.js'
-import type { Reach } from './reach.js'
 import { dimensionTitle, type Dimension } from '../dimensions/index.js'
 import { flight, hours } from './when.js'
-
-/** A deal that a line would buy by. */
-export interface DealFacts {
-  id: number
-  name: string
-  priceMicros: number
-  leastSpendMicros: number | null
-  isExpired: boolean
-}
-
-export interface PreflightContext {
-  campaign: Pick<CampaignDraft, 'budget' | 'linkTail'> & { goal?: CampaignDraft['goal'] }
-  /** Shapes of slot that the line's ads fit, such as `300x250`. */
-  adSizes: readonly string[]
-  /** What the specification finds in its ads, by the ad's name. */
-  adFindings?: readonly { ad: string; says: string; severity: 'stops' | 'warns' }[]
-  nowHour: number
-  /** Trackers of the advertiser. */
-  trackers?: number
-  deals?: readonly DealFacts[]
-  /** What the advertiser's offers pay for. */
-  terms?: readonly Offer['terms'][]
-  /** Lines of the same campaign that are in force. */
-  mates?: readonly { name: string; draft: LineDraft }[]
-  /** The line that this one was copied from. */
-  original?: { name: string; draft: LineDraft } | null
-  /** What was spent by the line already, micros, by the periods of its budget. */
-  spent?: { day: number; week: number; month: number; total: number }
-  balanceMicros?: number
-  reach?: Reach | null
-  isLive?: boolean
-}
 
 /** Limits of which one at least must bound what is spent. */
 const BOUNDS_MONEY = ['dailyMicros', 'weeklyMicros', 'monthlyMicros', 'totalMicros'] as const
 const SPENT_OF = { dailyMicros: 'day', weeklyMicros: 'week', monthlyMicros: 'month', totalMicros: 'total' } as const
 const PERIOD_WORDS = { dailyMicros: 'today', weeklyMicros: 'this week', monthlyMicros: 'this month', totalMicros: 'in all' } as const
-/** What a landing link is given so that conversions can be told to their clicks. */
-export const CLICK_MACRO = '{click_id}'
 const sayValues = (dimension: Dimension, values: readonly string[]) =>
   `${values
     .slice(0, 3)
@@ -68,7 +34,7 @@ export function preflight(line: LineDraft, context: PreflightContext): FixableFi
     const findings = new Findings()
     // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
     const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
-    for (const check of [places, restrictions, price, budget, flight, hours, ads, landing, besideMates])
+    for (const check of [places, restrictions, price, budget, flight, hours, adSlots, adTerms, landing, besideMates])
       check(draft, { ...context, reach }, findings)
     return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
   })
@@ -290,33 +256,9 @@ const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns 
     warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
 }
 
-const ads: Check = (line, { adSizes, adFindings = [], campaign }, { stops, warns }) => {
-  const sizes = valuesOf(line.targeting, 'size')
-  if (adSizes.length === 0) stops('creatives', 'The line has no creative.')
-  const wanted = sizes.length > 0 ? sizes : shapesOf(line.format)
-  if (adSizes.length > 0 && !adSizes.some((size) => (wanted as readonly string[]).includes(size)))
-    stops('creatives', `No creative fits a chosen size: ${wanted.join(', ')}.`)
-  for (const { ad, says, severity } of adFindings) (severity === 'stops' ? stops : warns)('creatives', `“${ad}”: ${says}`)
-  const bare = sizes.filter((size) => !adSizes.includes(size))
-  if (adSizes.length > 0 && bare.length > 0)
-    warns(
-      'targeting.size',
-      `No creative for ${bare.join(', ')}: nothing will be bought there.`,
-      bare.length === sizes.length
-        ? null
-        : fixed('Keep the sizes that have one', { field: 'targeting.size.include', value: sizes.filter((size) => !bare.includes(size)) })
-    )
-  if (campaign.goal === 'views' && !isWatched(line.format))
-    warns('format', `The goal is views, which are measured of video and audio alone; this line buys ${line.format}.`)
-}
-
-const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
+const landing: Check = (line, context, { stops, warns }) => {
   if (line.landing === '') stops('landing', 'A landing link is needed.')
-  else if (
-    trackers > 0 &&
-    (campaign.goal === 'conversions' || campaign.goal === 'revenue') &&
-    !withTail(line.landing, campaign.linkTail ?? '').includes(CLICK_MACRO)
-  ) {
+  else if (losesClicks(line.landing, context)) {
     warns(
       'landing',
       'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.',
@@ -324,6 +266,8 @@ const landing: Check = (line, { campaign, trackers = 0 }, { stops, warns }) => {
     )
   }
 }
+
+const unnamed = (line: LineDraft) => JSON.stringify({ ...plainLine(withAdsInOrder(line)), name: '' })
 
 /** Lines that this one would get in the way of, and the one it was made from. */
 const besideMates: Check = (line, { mates = [], original }, { warns }) => {
@@ -344,6 +288,6 @@ const besideMates: Check = (line, { mates = [], original }, { warns }) => {
       'targeting',
       `${meets.map(({ name }) => `“${name}”`).join(' and ')} of this campaign ${meets.length === 1 ? 'looks' : 'look'} for the same people: the dearer bid takes what both match.`
     )
-  if (original && JSON.stringify({ ...plainLine(line), name: '' }) === JSON.stringify({ ...plainLine(original.draft), name: '' }))
+  if (original && unnamed(line) === unnamed(original.draft))
     warns('name', `It differs from “${original.name}”, of which it is a copy, by name only.`)
 }

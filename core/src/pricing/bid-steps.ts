@@ -35,6 +35,7 @@ export class BidSteps {
   protected readonly adjustments: NonNullable<LinePrice['adjustments']>
   private readonly chains: Chain[] = [PLAIN]
   private readonly byBits = new Map<number, number>()
+  private readonly byOwn = new Map<string, number>()
 
   constructor(readonly price: LinePrice) {
     this.adjustments = price.adjustments ?? []
@@ -68,6 +69,16 @@ export class BidSteps {
       ownOf,
       multipliersOf
     }
+  }
+
+  /** The same chain from an own bid in base units; an adjustment's own price comes before it. */
+  withOwn(chain: number, base: number): number {
+    if (this.chains[chain].own >= 0) return chain
+    const known = this.byOwn.get(`${chain} ${base}`)
+    if (known !== undefined) return known
+    this.chains.push({ ...this.chains[chain], own: base })
+    this.byOwn.set(`${chain} ${base}`, this.chains.length - 1)
+    return this.chains.length - 1
   }
 
   chain(number: number): Chain {
@@ -123,7 +134,7 @@ export class BidSteps {
 
   /** Takes over the chains of another price with the same adjustments. */
   protected shareChains(other: BidSteps): void {
-    Object.assign(this, { chains: other.chains, byBits: other.byBits, adjustments: other.adjustments })
+    Object.assign(this, { chains: other.chains, byBits: other.byBits, byOwn: other.byOwn, adjustments: other.adjustments })
   }
 }
 

@@ -1,4 +1,4 @@
-import type { FieldChange, LineDraft } from '../buying/index.js'
+import { plainAds, termsOfAd, withTerms, type FieldChange, type LineDraft } from '../buying/index.js'
 import { dateOfDay } from '../time/index.js'
 import { withRestriction, withoutRestriction, type Restriction } from '../targeting/index.js'
 import {
@@ -18,6 +18,7 @@ import {
 import { buysWords, hoursSaid } from './paragraph.js'
 import { phraseWords, valueWords } from '../buying/index.js'
 import type { Dimension } from '../dimensions/index.js'
+import { adTermsWords } from './ad-words.js'
 import { plainLine } from './plain.js'
 
 interface Leaf {
@@ -79,7 +80,8 @@ function leaves(draft: LineDraft): Leaf[] {
     landing,
     onceCleared,
     buys,
-    targeting
+    targeting,
+    ads = []
   } = draft
   return [
     { field: 'name', value: name, words: name },
@@ -109,6 +111,7 @@ function leaves(draft: LineDraft): Leaf[] {
     })),
     { field: 'pacing', value: pacing, words: PACING_WORDS[pacing] },
     { field: 'rotation', value: rotation, words: ROTATION_WORDS[rotation] },
+    ...ads.map(({ ad, ...own }): Leaf => ({ field: `ads.${ad}`, value: own, words: adTermsWords(own) })),
     { field: 'caps', value: caps, words: caps.map(({ times, hours: window }) => `${times} in ${window} h`).join(', ') || 'none' },
     { field: 'gapMinutes', value: gapMinutes, words: gapMinutes ? `${gapMinutes} minutes` : 'none' },
     { field: 'landing', value: landing, words: landing || 'none' },
@@ -138,6 +141,11 @@ export function withFields(base: LineDraft, from: LineDraft, fields: readonly st
       const sought = { dimension: name as Dimension, mode: mode as Restriction['mode'] }
       const restriction = from.targeting.restrictions.find((one) => one.dimension === sought.dimension && one.mode === sought.mode)
       return { ...made, targeting: restriction ? withRestriction(made.targeting, restriction) : withoutRestriction(made.targeting, sought) }
+    }
+    if (part === 'ads' && name !== undefined) {
+      const ad = Number(name)
+      const others = plainAds(made.ads).filter((one) => one.ad !== ad)
+      return { ...made, ads: withTerms(others, ad, termsOfAd(from, ad)) }
     }
     const key = part as keyof LineDraft
     if (name === undefined) return { ...made, [key]: from[key] }

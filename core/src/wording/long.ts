@@ -9,6 +9,8 @@ import { longWeek } from './week.js'
 export { MODEL_WORDS }
 export const PACING_WORDS = { even: 'evenly', traffic: 'with the traffic', fast: 'as fast as it can' } as const
 export const ROTATION_WORDS = { weight: 'by weight', even: 'in turn', learning: 'by learning which serves the goal' } as const
+/** Steps of the sieve that are no restriction. */
+export const STEP_WORDS = { hours: 'when it is open', ads: 'where one of its ads may be shown' } as const
 export const AIM_EVENTS = {
   conversion: 'a conversion',
   click: 'a click',

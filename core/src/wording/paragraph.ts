@@ -105,7 +105,7 @@ export function hoursSaid(hours: LineDraft['hours']): string {
   return `${open}${bent > 0 ? `, ${bent} of them at another bid` : ''}${hours.clock === 'viewer' ? " of the viewer's time" : ''}`
 }
 
-function capWords(caps: LineDraft['caps']): string {
+export function capWords(caps: LineDraft['caps']): string {
   const window = (hours: number) =>
     hours === 24
       ? 'a day'
@@ -219,7 +219,7 @@ export function paragraph(draft: LineDraft): Piece[] {
     '; show it to one person ',
     phrase('caps', 'E', capWords(caps), 'caps'),
     ...(gapMinutes ? [', ', phrase('gap', 'E', `${gapMinutes} minutes apart`, 'gapMinutes')] : []),
-    ...(rotation === 'weight' ? [] : ['; ads take turns ', phrase('rotation', 'E', ROTATION_WORDS[rotation], 'rotation')]),
+    ...(rotation === 'weight' ? [] : ['; ads take turns ', phrase('rotation', 'F', ROTATION_WORDS[rotation], 'rotation')]),
     '. Land on ',
     phrase('landing', 'G', draft.landing === '' ? 'no page yet' : landingSaid(draft.landing), 'landing'),
     '; once cleared, ',
@@ -229,7 +229,7 @@ export function paragraph(draft: LineDraft): Piece[] {
 }
 
 /** A link without what is not needed to know it. */
-const landingSaid = (link: string) => {
+export const landingSaid = (link: string) => {
   const bare = link
     .replace(/^https?:\/\//, '')
     .replace(/[?#].*$/, '')
@@ -259,8 +259,9 @@ const CLAUSE_FIELDS: readonly (readonly [begins: string, clause: Clause])[] = [
   ['pacing', 'E'],
   ['caps', 'E'],
   ['gapMinutes', 'E'],
-  ['rotation', 'E'],
+  ['rotation', 'F'],
   ['creatives', 'F'],
+  ['ads', 'F'],
   ['landing', 'G']
 ]
 /** The clause in which a field is edited; null for the name, which stands above them. */

@@ -1,4 +1,4 @@
-import type { LineDraft } from '../buying/index.js'
+import { plainAds, type LineDraft } from '../buying/index.js'
 
 /** Fields whose absence says the same as the value. */
 const SAYS_NOTHING = new Set<unknown>([null, undefined, false])
@@ -13,6 +13,7 @@ export function plainLine(draft: LineDraft): LineDraft {
     ) as T
   const { name, format, zone, targeting, flight, pacing, caps, landing, onceCleared, rotation, hours, gapMinutes, buys, viewSeconds } =
     draft
+  const ads = plainAds(draft.ads)
   return {
     name,
     format,
@@ -34,6 +35,7 @@ export function plainLine(draft: LineDraft): LineDraft {
     pacing,
     ...(viewSeconds == null ? {} : { viewSeconds }),
     ...(rotation && rotation !== 'weight' ? { rotation } : {}),
+    ...kept({ ads }),
     caps: caps.map(({ times, hours: window }) => ({ times, hours: window })),
     ...kept({ gapMinutes }),
     ...(buys && !(buys.open && buys.deals.length === 0) ? { buys: { open: buys.open, deals: buys.deals } } : {}),

@@ -4,6 +4,8 @@ import { HELD_BACK } from '../../src/response/index.js'
 import { SOURCES, deviceModel, postalOf } from '../../src/market/index.js'
 import { DIMENSIONS } from '../../src/dimensions/index.js'
 import type { ForecastMarket, ForecastQuestion } from '../../src/forecast/index.js'
+import type { AdRules, Cap } from '../../src/exchange/index.js'
+import { STREAM, draw } from '../../src/random/index.js'
 import type { Tape } from '../../src/tape/index.js'
 import { offsetMinutes, weekdayOf, zoneIndex, localDayOf, startOfLocalDay } from '../../src/time/index.js'
 import { factsOf, holds, type Facts } from './plain.js'
@@ -21,6 +23,9 @@ export interface PlainRow {
   shape: number
   zone: number
   facts: Facts
+  key: number
+  /** Ads that fit it; of a line whose ads are all alike none is told. */
+  fits?: readonly AdRules[]
   group: number
   clickChance: number
   viewChance: number
@@ -53,6 +58,7 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
       shape: inventory.placements[placement].shape,
       zone: REGIONS[city.region].zone,
       facts: factsOf(market, tape.words, person, tape.rows, row),
+      key: tape.rows.key[row],
       group: tape.group[person],
       clickChance: click,
       viewChance: benchmarks.views[group]
@@ -63,14 +69,20 @@ export function* plainRows(tape: Tape, market: ForecastMarket): Generator<PlainR
 const NOTHING_KNOWN = {} as Facts
 
 /** Bid in micros an impression and as typed, step by step in the order of the design. */
-function bidOf(q: ForecastQuestion, row: PlainRow, hour: number, seen: number): { event: number; impression: number; p: number } {
+function bidOf(
+  q: ForecastQuestion,
+  row: PlainRow,
+  hour: number,
+  seen: number,
+  ad?: AdRules
+): { event: number; impression: number; p: number } {
   const units = (micros: number) => (q.price.model === 'CPM' ? Math.floor(micros / 1000) : micros)
   const fits = (q.price.adjustments ?? []).filter(({ dimension, value }) =>
     holds({ dimension, mode: 'include', values: [value] }, row.facts)
   )
   const place = (dimension: string) => DIMENSIONS.indexOf(dimension as 'where')
   const owns = fits.filter((adjustment) => adjustment.ownMicros !== null).sort((a, b) => place(b.dimension) - place(a.dimension))
-  let micros = units(owns[0]?.ownMicros ?? q.price.bidMicros)
+  let micros = units(owns[0]?.ownMicros ?? ad?.bidMicros ?? q.price.bidMicros)
   for (const dimension of DIMENSIONS) {
     const first = fits.find((adjustment) => adjustment.dimension === dimension && adjustment.perMille !== null)
     if (first) micros = Math.floor((micros * (first.perMille as number)) / 1000)
@@ -80,6 +92,21 @@ function bidOf(q: ForecastQuestion, row: PlainRow, hour: number, seen: number): 
   if (q.price.maxMicros !== null) micros = Math.min(micros, units(q.price.maxMicros))
   const p = q.price.model === 'CPC' ? row.clickChance : q.price.model === 'view' ? row.viewChance : 1e6
   return { event: micros, impression: q.price.model === 'CPC' || q.price.model === 'view' ? Math.floor((micros * p) / 1e6) : micros, p }
+}
+
+/** The ad that a row draws among those that fit it and are free; alike ones are drawn as one. Null where none is free. */
+function drawnAd(row: PlainRow, isFree: (ad: AdRules) => boolean = () => true): AdRules | null {
+  const groups: { name: string; weight: number; ad: AdRules }[] = []
+  for (const ad of row.fits ?? []) {
+    const name = JSON.stringify([ad.bidMicros ?? null, ad.caps?.length ? ad.ad : null])
+    const known = groups.find((group) => group.name === name)
+    if (known) known.weight += ad.weight
+    else groups.push({ name, weight: ad.weight, ad })
+  }
+  const free = groups.filter(({ ad }) => isFree(ad))
+  if (free.length === 0) return null
+  let left = draw(row.key, STREAM.ad) % free.reduce((sum, { weight }) => sum + weight, 0)
+  return free.find(({ weight }) => (left -= weight) < 0)?.ad ?? null
 }
 
 /** What a row is sold for at a bid, or null when it is lost. */
@@ -107,6 +134,10 @@ export interface PlainTotals {
 /** Runs won rows in order of time, all people at once, windows counted from lists. */
 function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], hourOf: (row: PlainRow) => number): PlainTotals {
   const seen = new Map<number, number[]>()
+  /** What people saw of ads with caps of their own, and of all others. */
+  const ofAds = new Map<string, number[]>()
+  const isSpent = (times: readonly number[], caps: readonly Cap[], minute: number) =>
+    caps.some((cap) => times.filter((other) => other > minute - cap.hours * 60).length >= cap.times)
   const totals: PlainTotals = {
     wins: 0,
     spend: 0,
@@ -118,8 +149,13 @@ function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], 
   for (const { row, minute } of [...entries].sort((a, b) => a.minute - b.minute || a.row.row - b.row.row)) {
     const times = seen.get(row.person) ?? []
     if (q.gapMinutes > 0 && times.some((other) => minute - other < q.gapMinutes)) continue
-    if ([...q.caps, ...q.campaignCaps].some((cap) => times.filter((other) => other > minute - cap.hours * 60).length >= cap.times)) continue
-    const { event, impression, p } = bidOf(q, row, hourOf(row), times.filter((other) => other > minute - 43_200).length)
+    if (isSpent(times, q.campaignCaps, minute)) continue
+    const place = (ad: AdRules) => `${row.person} ${ad.caps?.length ? ad.ad : 'line'}`
+    const ad = row.fits
+      ? drawnAd(row, (one) => !isSpent(ofAds.get(place(one)) ?? [], one.caps?.length ? one.caps : q.caps, minute))
+      : undefined
+    if (ad === null || (ad === undefined && isSpent(times, q.caps, minute))) continue
+    const { event, impression, p } = bidOf(q, row, hourOf(row), times.filter((other) => other > minute - 43_200).length, ad)
     const clearing = saleOf(q, row, impression)
     if (clearing === null || (impression === 0 && clearing === 0)) continue
     const charge =
@@ -129,6 +165,7 @@ function run(q: ForecastQuestion, entries: { row: PlainRow; minute: number }[], 
           : (p / 1e6) * Math.min(event, Math.ceil((clearing * 1e6) / p))
         : clearing
     seen.set(row.person, [...times, minute])
+    if (ad) ofAds.set(place(ad), [...(ofAds.get(place(ad)) ?? []), minute])
     totals.wins++
     totals.spend += charge + q.dataMicros
     totals.clearing += charge
@@ -152,15 +189,17 @@ export function plainForecast(q: ForecastQuestion, rows: Iterable<PlainRow>, tap
   const matched: PlainRow[] = []
   for (const row of rows) {
     if (!q.shapes.includes(row.shape) || !buyable(row)) continue
-    const fails = [...q.targeting.restrictions.map((r) => holds(r, row.facts)), hourOf(row) > 0].flatMap((held, place) =>
-      held ? [] : [place]
+    const fits = q.ads?.filter(
+      (ad) => ad.shape === row.shape && (ad.targeting?.restrictions ?? []).every((restriction) => holds(restriction, row.facts))
     )
+    const held = [...q.targeting.restrictions.map((r) => holds(r, row.facts)), hourOf(row) > 0, fits?.length !== 0]
+    const fails = held.flatMap((holdsHere, place) => (holdsHere ? [] : [place]))
     failing.push(fails)
-    if (fails.length === 0) matched.push((q.price.adjustments ?? []).length > 0 ? row : { ...row, facts: NOTHING_KNOWN })
+    if (fails.length === 0) matched.push({ ...row, ...((q.price.adjustments ?? []).length > 0 ? {} : { facts: NOTHING_KNOWN }), fits })
   }
   const ranks = { eligible: 0, first: 0, second: 0 }
   for (const row of matched) {
-    const bid = bidOf(q, row, hourOf(row), 0).impression
+    const bid = bidOf(q, row, hourOf(row), 0, drawnAd(row) ?? undefined).impression
     const deal = q.buys.deals.find((one) => one.placements.includes(row.placement))
     if (bid > 0 && bid >= Math.min(q.buys.open ? row.floor : Infinity, deal?.price ?? Infinity)) ranks.eligible++
     if (bid > 0 && saleOf(q, row, bid) !== null) ranks.first++

@@ -2,7 +2,7 @@ import { MODELS_OF, FORMATS, SHAPES, shapesOf } from '../../src/taxonomy/index.j
 import { OPEN_MARKET, type Adjustment, type Deal, type HourPlan } from '../../src/pricing/index.js'
 import { NOTHING_SPENT, NO_LIMITS, forecastMarket, type ForecastMarket, type ForecastQuestion } from '../../src/forecast/index.js'
 import type { World } from '../../src/market/index.js'
-import type { OwnHistory } from '../../src/exchange/index.js'
+import type { AdRules, OwnHistory } from '../../src/exchange/index.js'
 import { RATE_KINDS, makeBenchmarks } from '../../src/response/index.js'
 import { DIMENSIONS } from '../../src/dimensions/index.js'
 import { START, catalogueOf, targetingOf } from './lines.js'
@@ -90,7 +90,7 @@ export function randomQuestion(below: Below, placements: number): ForecastQuesti
         : model === 'view'
           ? 500 + below(9000)
           : 100 + below(2500)
-  return question({
+  const asked = question({
     targeting: randomTargeting(below, 3),
     shapes: shapesOf(format)
       .map((shape) => SHAPES.indexOf(shape))
@@ -112,4 +112,23 @@ export function randomQuestion(below: Below, placements: number): ForecastQuesti
     startHour: START + below(60),
     endHour: below(8) ? START + 60 + 24 * (1 + below(27)) : null
   })
+  return below(3) ? asked : { ...asked, ads: randomAds(below, asked) }
+}
+
+/** Ads of which some have bids, caps and targeting of their own. */
+function randomAds(below: Below, { shapes, price }: Pick<ForecastQuestion, 'shapes' | 'price'>): AdRules[] {
+  return Array.from({ length: 2 + below(4) }, (_, n): AdRules[] => {
+    const own = {
+      ad: n + 1,
+      weight: 1 + below(4),
+      ...(below(2) ? {} : { bidMicros: Math.max(1000, Math.floor((price.bidMicros * (500 + below(1500))) / 1_000_000) * 1000) }),
+      ...(below(2) ? {} : { caps: [{ times: 1 + below(3), hours: [1, 24, 168][below(3)] }] }),
+      ...(below(2)
+        ? {}
+        : { targeting: { restrictions: [randomRestriction((['where', 'device', 'browser', 'system'] as const)[below(4)], below)] } })
+    }
+    return shapes.filter((_, place) => place === 0 || below(4) > 0).map((shape) => ({ ...own, shape }))
+  })
+    .flat()
+    .concat(shapes.map((shape) => ({ ad: 99, shape, weight: 1, bidMicros: price.bidMicros })))
 }

@@ -21,7 +21,6 @@ export class Ad extends Model<Row<Ad>, New<Ad>> {
   /** One of the two: a picture, or an ad made of parts. */
   declare creativeId: CreationOptional<number | null>
   declare madeCreativeId: CreationOptional<number | null>
-  declare weight: CreationOptional<number>
   declare review: ReviewState
   declare removed: CreationOptional<boolean>
 }
@@ -48,7 +47,6 @@ export function defineCreatives(sequelize: Sequelize): void {
       lineId: int(),
       creativeId: maybe(),
       madeCreativeId: maybe(),
-      weight: { ...int(), defaultValue: 1 },
       review: text(),
       removed: flag(false)
     },

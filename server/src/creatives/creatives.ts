@@ -1,4 +1,4 @@
-import type { Sequelize } from 'sequelize'
+import type { Sequelize, Transaction } from 'sequelize'
 import {
   FORMAT_OF_KIND,
   creativeSchema,
@@ -13,7 +13,7 @@ import {
   type CreativeKind,
   type Medium
 } from '@tin-harbor/core/creative'
-import { parseInput, type LineDraft } from '@tin-harbor/core/buying'
+import { MOST_ADS, parseInput, type LineDraft } from '@tin-harbor/core/buying'
 import { shapesOf } from '@tin-harbor/core/taxonomy'
 import type { MadeChoice } from '@tin-harbor/core/contract'
 import { valuesOf } from '@tin-harbor/core/targeting'
@@ -35,7 +35,7 @@ export async function addFile(sequelize: Sequelize, actor: Actor, lineId: number
   const { facts, name, sha256, bytes } = file
   // What is no picture of a fixed size is an ad of one part.
   if (draft.format !== 'display' || facts.medium === 'banner' || interstitialOf(facts) !== null)
-    return addMade(sequelize, actor, lineId, await madeOf(sequelize, draft, file))
+    return (await addMade(sequelize, actor, lineId, [await madeOf(sequelize, draft, file)]))[0]
   const problem = pictureProblem(facts, valuesOf(draft.targeting, 'size'))
   const slotSize = slotSizeOf(facts)
   if (problem !== null || slotSize === null) throw invalidField('file', problem ?? 'The picture fits no slot.')
@@ -98,23 +98,47 @@ export async function createMade(sequelize: Sequelize, actor: Actor, advertiserI
 
 const choiceOf = (row: MadeCreative): MadeChoice => ({ id: row.id, name: row.name, kind: row.kind, shapes: [...fittingShapes(row)] })
 
-/** Puts a creative made of parts on a line of its format. */
-export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number, madeCreativeId: number): Promise<number> {
+/**
+ * Puts creatives made of parts on a line of their format, all or none.
+ * @returns the new ads, in the order of the creatives
+ */
+export async function addMade(sequelize: Sequelize, actor: Actor, lineId: number, creatives: readonly number[]): Promise<number[]> {
   const advertiserId = await advertiserOfLine(lineId)
-  const { draft } = await findLine(lineId)
-  const made = await MadeCreative.findByPk(madeCreativeId)
-  if (!made || made.advertiserId !== advertiserId) throw invalidField('creative', 'Not a creative of this advertiser.')
-  if (FORMAT_OF_KIND[made.kind] !== draft.format)
-    throw invalidField('creative', `"${made.name}" is ${FORMAT_OF_KIND[made.kind]}; this line buys ${draft.format}.`)
-  return sequelize.transaction(async (transaction) => {
-    // Who adds takes turns by the line's row: two at once would both find it without.
-    await findLine(lineId, transaction)
-    const known = await Ad.findOne({ where: { lineId, madeCreativeId, removed: false }, transaction })
-    if (known) throw invalidField('creative', `"${made.name}" is on this line already.`)
-    const ad = await Ad.create({ lineId, madeCreativeId, review: 'draft' }, { transaction })
-    await audit(actor, 'add', { kind: 'ad', id: ad.id, advertiserId }, null, { name: made.name, kind: made.kind }, transaction)
-    return ad.id
+  return sequelize.transaction((transaction) => addMadeIn(actor, { lineId, advertiserId }, creatives, transaction))
+}
+
+/** The same in a transaction that makes the creatives. */
+export async function addMadeIn(
+  actor: Actor,
+  { lineId, advertiserId }: { lineId: number; advertiserId: number },
+  creatives: readonly number[],
+  transaction: Transaction
+): Promise<number[]> {
+  // Who adds takes turns by the line's row: two at once would both find it without.
+  const { draft } = await findLine(lineId, transaction)
+  const made = new Map(
+    (await MadeCreative.findAll({ where: { id: [...creatives], advertiserId }, transaction })).map((one) => [one.id, one])
+  )
+  const onIt = await Ad.findAll({ where: { lineId, removed: false }, transaction })
+  const known = new Set(onIt.map(({ madeCreativeId }) => madeCreativeId))
+  const rows = [...new Set(creatives)].map((id) => {
+    const one = made.get(id)
+    if (!one) throw invalidField('creatives', 'Not a creative of this advertiser.')
+    if (FORMAT_OF_KIND[one.kind] !== draft.format)
+      throw invalidField('creatives', `“${one.name}” is ${FORMAT_OF_KIND[one.kind]}; this line buys ${draft.format}.`)
+    if (known.has(id)) throw invalidField('creatives', `“${one.name}” is on this line already.`)
+    return { lineId, madeCreativeId: id, review: 'draft' as const }
   })
+  requireRoom(onIt.length + rows.length)
+  const ads: number[] = []
+  for (const row of rows) ads.push((await Ad.create(row, { transaction })).id)
+  const names = rows.map(({ madeCreativeId }) => made.get(madeCreativeId)?.name)
+  await audit(actor, 'add', { kind: 'ad', id: ads[0], advertiserId }, null, { line: lineId, ads: ads.length, names }, transaction)
+  return ads
+}
+
+function requireRoom(ads: number): void {
+  if (ads > MOST_ADS) throw invalidField('creatives', `A line shows at most ${MOST_ADS} ads; these would be ${ads}.`)
 }
 
 /** Creatives made of parts of a line's advertiser that its format can show. */
@@ -124,14 +148,16 @@ export async function madeFor(lineId: number): Promise<MadeChoice[]> {
   return rows.filter((row) => FORMAT_OF_KIND[row.kind] === draft.format).map(choiceOf)
 }
 
-/** Takes an ad off its line; a line in force goes on with it until it is put live again. */
-export async function removeAd(sequelize: Sequelize, actor: Actor, lineId: number, adId: number): Promise<void> {
+/** Takes ads off their line, all or none; a line in force goes on with them until it is put live again. */
+export async function removeAds(sequelize: Sequelize, actor: Actor, lineId: number, ids: readonly number[]): Promise<void> {
   const advertiserId = await advertiserOfLine(lineId)
   await sequelize.transaction(async (transaction) => {
-    const ad = await Ad.findOne({ where: { id: adId, lineId, removed: false }, transaction, lock: transaction.LOCK.UPDATE })
-    if (!ad) throw unknownObject('ad')
-    await ad.update({ removed: true }, { transaction })
-    await audit(actor, 'remove', { kind: 'ad', id: adId, advertiserId }, null, null, transaction)
+    await findLine(lineId, transaction)
+    const wanted = new Set(ids)
+    const ads = await Ad.findAll({ where: { id: [...wanted], lineId, removed: false }, transaction })
+    if (ads.length < wanted.size) throw unknownObject('ad')
+    for (const ad of ads) await ad.update({ removed: true }, { transaction })
+    await audit(actor, 'remove', { kind: 'ad', id: ads[0].id, advertiserId }, { line: lineId, ads: [...wanted] }, null, transaction)
   })
 }
 

@@ -1,6 +1,8 @@
 import type { Sequelize, Transaction } from 'sequelize'
 import { filesNamed, fittingShapes, partProblem } from '@tin-harbor/core/creative'
 import type { FileReplaced } from '@tin-harbor/core/contract'
+import { plainTerms, termsOfAd } from '@tin-harbor/core/buying'
+import { findLine } from '../lines/lines.js'
 import { StoredFile } from '../files/file-model.js'
 import { contentName, fileView, findFile } from '../files/library.js'
 import { invalid, invalidField, stale } from '../http/errors.js'
@@ -33,7 +35,10 @@ function madeProblem(made: MadeCreative, was: StoredFile, by: StoredFile): strin
   return lost.length === 0 ? null : `Slots would go without: ${lost.join(', ')}.`
 }
 
-/** Takes ads that show one creative off their lines and puts ads that show another in their places, to be reviewed. */
+/**
+ * Takes ads that show one creative off their lines and puts ads that show another in their places, to be reviewed; what a line's draft says
+ * of an ad goes with it.
+ */
 async function swap(
   ads: readonly Ad[],
   shows: { creativeId: number } | { madeCreativeId: number },
@@ -41,7 +46,11 @@ async function swap(
 ): Promise<void> {
   for (const ad of ads) {
     await ad.update({ removed: true }, { transaction })
-    await Ad.create({ lineId: ad.lineId, weight: ad.weight, review: 'draft', ...shows }, { transaction })
+    const next = await Ad.create({ lineId: ad.lineId, review: 'draft', ...shows }, { transaction })
+    const line = await findLine(ad.lineId, transaction)
+    const terms = plainTerms({ ...termsOfAd(line.draft, ad.id), ad: next.id })
+    if (terms)
+      await line.update({ draft: { ...line.draft, ads: [...(line.draft.ads ?? []), terms] }, version: line.version + 1 }, { transaction })
   }
 }
 

@@ -171,7 +171,7 @@ async function makeLine(deps: Deps, { advertiser, draft }: DemoCampaign, wanted:
   }
   for (const name of (wanted.made ?? []).filter((one) => !ads.some((ad) => ad.name === one))) {
     const { id } = await MadeCreative.findOne({ where: { advertiserId, name }, rejectOnEmpty: true })
-    await addMade(sequelize, actor, lineId, id)
+    await addMade(sequelize, actor, lineId, [id])
   }
   if (wanted.tags || wanted.template) await labelLine(sequelize, actor, lineId, { tags: wanted.tags, template: wanted.template })
   const { state, version } = await findLine(lineId)

@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import type { LineDraft } from '@tin-harbor/core/buying'
+import { plainAds, type LineDraft } from '@tin-harbor/core/buying'
 import { OUTCOMES, learnedEvent, ownHistory, soldBy, type OwnHistory, type PassedDay, type TrackerRules } from '@tin-harbor/core/exchange'
 import { SHAPES, shapesOf } from '@tin-harbor/core/taxonomy'
 import { HOURS_PER_DAY, localDayOf, zoneIndex } from '@tin-harbor/core/time'
@@ -16,8 +16,16 @@ const LOOK_BACK_DAYS = 7
 const MOST_REVISIONS = 30
 
 /** What of a draft decides which opportunities pass its price tests. */
-export const termsOf = ({ format, targeting, price, hours, buys, zone }: LineDraft) =>
-  JSON.stringify([format, targeting, price, hours, buys, zone])
+export const termsOf = ({ format, targeting, price, hours, buys, zone, ads }: LineDraft) =>
+  JSON.stringify([
+    format,
+    targeting,
+    price,
+    hours,
+    buys,
+    zone,
+    plainAds(ads).map(({ ad, off, bidMicros, targeting: own }) => [ad, off, bidMicros, own])
+  ])
 
 /** A line in force, or what was in force last: since which hour it has been so without a break. */
 interface InForce {

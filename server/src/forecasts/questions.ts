@@ -1,6 +1,7 @@
-import { flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
-import { NO_LIMITS, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
-import { soldBy } from '@tin-harbor/core/exchange'
+import { adRules, flightHours, type Goal, type LineDraft } from '@tin-harbor/core/buying'
+import type { AdView } from '@tin-harbor/core/contract'
+import { NO_LIMITS, hasOwnRules, type ForecastQuestion, type GoalMeasure } from '@tin-harbor/core/forecast'
+import { soldBy, type AdRules } from '@tin-harbor/core/exchange'
 import { DATA_COSTS } from '@tin-harbor/core/market'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { segmentsIn } from '@tin-harbor/core/dimensions'
@@ -53,6 +54,15 @@ export async function questionAmongMates(deps: Needs, draft: LineDraft, reading:
   return { ...question, mates: mates.map((mate, n) => ({ line: mate.line, question: others[n] })) }
 }
 
+/** A line's ads as they would run, but for those that are off. */
+function adsShown(draft: LineDraft, ads: readonly AdView[]): AdRules[] {
+  const rules = ads.flatMap(({ id, shapes }) =>
+    shapes.map((shape) => adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) }))
+  )
+  // What learning weighs them is known to the exchange alone; to begin with, and in turn, it is one as the other.
+  return rules.filter(({ off }) => !off).map((ad) => ((draft.rotation ?? 'weight') === 'weight' ? ad : { ...ad, weight: 1 }))
+}
+
 /**
  * A draft as a question to the forecast. Without a bid it is asked at zero, so that what matches is still counted.
  * The campaign's day is shared with its lines in force, by what each could spend and may; a line that is live already
@@ -66,9 +76,8 @@ export async function questionOf({ sequelize, exposures }: Needs, draft: LineDra
   // Of a line in force its share goes by what it was forecast when it went live, unless it is to go live anew with other terms.
   const inForce = all.find((mate) => mate.line === lineId && termsOf(mate.draft) === termsOf(draft))
   const own = shapesOf(draft.format).map((shape) => SHAPES.indexOf(shape))
-  const fitting = ads
-    .flatMap((ad) => ad.shapes.map((shape) => (SHAPES as readonly string[]).indexOf(shape)))
-    .filter((shape) => own.includes(shape))
+  const shown = adsShown(draft, ads).filter(({ shape }) => own.includes(shape))
+  const fitting = shown.map(({ shape }) => shape)
   const shapes = fitting.length > 0 ? [...new Set(fitting)].sort((a, b) => a - b) : own
   const { model, maxMicros, adjustments, repeatDiscount, steps, aim } = draft.price
   // What an aim will bid is learned as it runs: it is asked about at the most that it may.
@@ -76,6 +85,7 @@ export async function questionOf({ sequelize, exposures }: Needs, draft: LineDra
   return {
     targeting: draft.targeting,
     shapes,
+    ...(shown.some(hasOwnRules) ? { ads: shown } : {}),
     price: { model, bidMicros: bidMicros ?? 0, maxMicros, adjustments, repeatDiscount, steps },
     hours: draft.hours ?? null,
     caps: draft.caps,

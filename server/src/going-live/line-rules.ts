@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
+import { adRules, flightHours, type LineDraft } from '@tin-harbor/core/buying'
 import type { AdView } from '@tin-harbor/core/contract'
 import { NO_LIMITS, type LineRules } from '@tin-harbor/core/exchange'
 import type { ForLive } from '@tin-harbor/core/forecast'
@@ -46,12 +46,9 @@ async function rulesOf(
     traffic,
     demandMicros: forecast.demandMicros,
     ads: ads.flatMap((ad) =>
-      ad.shapes.map((shape) => ({
-        ad: ad.id,
-        shape: (SHAPES as readonly string[]).indexOf(shape),
-        weight: ad.weight,
-        viewPoint: viewPointOf(draft, ad.seconds)
-      }))
+      ad.shapes.map((shape) =>
+        adRules(draft, { ad: ad.id, shape: (SHAPES as readonly string[]).indexOf(shape), viewPoint: viewPointOf(draft, ad.seconds) })
+      )
     )
   }
 }
@@ -65,7 +62,7 @@ export async function makeRevision(
 ): Promise<LineRevision> {
   const ads = (await adsOf(line.id, transaction)).filter((ad) => ad.review === 'cleared')
   const made = (await rulesOf(line, draft, actor.organisationId, ads, live)) as LineRules
-  const rules = keptAds ? { ...made, ads: keptAds } : made
+  const rules = keptAds ? { ...made, ads: keptAds.map((ad) => adRules(draft, ad)) } : made
   return LineRevision.create(
     { lineId: line.id, draft, rules, forecast: live.forecast, madeBy: actor.id, madeAt: now(), marketHour: hour },
     { transaction }

@@ -1,6 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
-import { forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
+import { adsOn, forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { adFindings } from '../creatives/ad-findings.js'
 import { Offer } from '../advertisers/offer-model.js'
@@ -34,7 +34,7 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
   ])
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
-    adSizes: ads.flatMap((ad) => ad.shapes),
+    ads,
     adFindings: found,
     nowHour: hour,
     trackers: trackers.length,
@@ -57,7 +57,14 @@ export async function findingsOf(
 ): Promise<FixableFinding[]> {
   const context = await contextOf(sequelize, draft, reading)
   return [
-    ...preflight(draft, { ...context, reach: reachOf(draft, context.adSizes, catalogue) }),
+    ...preflight(draft, {
+      ...context,
+      reach: reachOf(
+        draft,
+        adsOn(draft, context.ads).flatMap(({ shapes }) => shapes),
+        catalogue
+      )
+    }),
     ...forecastFindings(draft, forecast, null)
   ]
 }

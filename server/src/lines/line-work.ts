@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import { lineSchema, parseInput, type LineDraft } from '@tin-harbor/core/buying'
+import { lineSchema, parseInput, plainAds, termsOfAd, type AdTerms, type LineDraft } from '@tin-harbor/core/buying'
 import { conflict, invalidField, notAllowed } from '../http/errors.js'
 import { type Campaign } from '../campaigns/campaign-model.js'
 import { Ad } from '../creatives/creative-model.js'
@@ -30,14 +30,18 @@ export async function copyLine(sequelize: Sequelize, actor: Actor, id: number, n
   if (!maySee(actor, to.advertiserId)) throw notAllowed('You do not see this advertiser.')
   if (to.advertiserId !== from.advertiserId)
     throw invalidField('campaignId', 'Creatives belong to their advertiser: a line is copied within it.')
-  const typed = parseInput(lineSchema, { ...line.draft, name, flight: insideFlight(line.draft, to) })
+  const typed = parseInput(lineSchema, { ...line.draft, name, flight: insideFlight(line.draft, to), ads: [] })
   requireInside(typed, to)
   return sequelize.transaction(async (transaction) => {
     const draft = await withListValues(actor, typed, transaction)
     const copy = await Line.create({ campaignId: to.id, draft, state: 'draft', copiedFrom: id, tags: line.tags ?? null }, { transaction })
     const ads = await Ad.findAll({ where: { lineId: id, removed: false }, order: [['id', 'ASC']], transaction })
-    for (const { creativeId, madeCreativeId, weight } of ads)
-      await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, weight, review: 'draft' }, { transaction })
+    const terms: AdTerms[] = []
+    for (const { id: from, creativeId, madeCreativeId } of ads) {
+      const ad = await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, review: 'draft' }, { transaction })
+      terms.push({ ...termsOfAd(line.draft, from), ad: ad.id })
+    }
+    await copy.update({ draft: { ...draft, ads: plainAds(terms) } }, { transaction })
     await audit(actor, 'copy', { kind: 'line', id: copy.id, advertiserId: to.advertiserId }, { from: id }, draft, transaction)
     return copy.id
   })

@@ -1,10 +1,10 @@
 import type { Sequelize, Transaction } from 'sequelize'
-import { lineSchema, nextState, parseInput, type FieldChange, type LineDraft } from '@tin-harbor/core/buying'
+import { lineSchema, nextState, parseInput, withAdsInOrder, type FieldChange, type LineDraft } from '@tin-harbor/core/buying'
 import type { AdView, LineView } from '@tin-harbor/core/contract'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { AIM_PLURALS, LEAST_EVENTS, OUTCOMES, learnedEvent } from '@tin-harbor/core/exchange'
 import { fittingShapes } from '@tin-harbor/core/creative'
-import { conflict, stale, unknownObject } from '../http/errors.js'
+import { conflict, invalidField, stale, unknownObject } from '../http/errors.js'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { Ad, Creative } from '../creatives/creative-model.js'
@@ -52,8 +52,8 @@ export async function adsOf(lineId: number | number[], transaction?: Transaction
       creative
     ])
   )
-  return ads.map(({ id, creativeId, madeCreativeId, weight, review }) => {
-    const common = { id, creativeId, madeCreativeId, weight, review }
+  return ads.map(({ id, creativeId, madeCreativeId, review }) => {
+    const common = { id, creativeId, madeCreativeId, review }
     const picture = creativeId === null ? undefined : pictures.get(creativeId)
     if (picture)
       return {
@@ -169,12 +169,20 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
 /** The line that one was copied from, and how they differ by now; null for none, or one that is gone. */
 async function originalOf(line: Line): Promise<LineView['copiedFrom']> {
   const original = line.copiedFrom === null ? null : await Line.findByPk(line.copiedFrom)
-  return original && { id: original.id, name: original.draft.name, differs: changesBetween(original.draft, line.draft) }
+  // The ads of a copy are ads of their own: they are told apart by their order.
+  return (
+    original && {
+      id: original.id,
+      name: original.draft.name,
+      differs: changesBetween(withAdsInOrder(original.draft), withAdsInOrder(line.draft))
+    }
+  )
 }
 
 export async function createLine(sequelize: Sequelize, actor: Actor, campaign: Campaign, typed: LineDraft): Promise<number> {
   requireInside(typed, campaign)
   return sequelize.transaction(async (transaction) => {
+    await requireOwnAds(typed, null, transaction)
     const draft = await withListValues(actor, typed, transaction)
     const line = await Line.create({ campaignId: campaign.id, draft, state: 'draft' }, { transaction })
     await audit(actor, 'create', { kind: 'line', id: line.id, advertiserId: campaign.advertiserId }, null, draft, transaction)
@@ -196,7 +204,17 @@ export async function saveLine(sequelize: Sequelize, actor: Actor, id: number, v
   })
 }
 
+/** Ads that a draft says something of are the line's, or were. */
+async function requireOwnAds({ ads = [] }: LineDraft, line: number | null, transaction: Transaction): Promise<void> {
+  if (ads.length === 0) return
+  const own = line === null ? [] : await Ad.findAll({ attributes: ['id'], where: { lineId: line }, transaction })
+  const known = new Set(own.map(({ id }) => id))
+  const place = ads.findIndex(({ ad }) => !known.has(ad))
+  if (place >= 0) throw invalidField(`ads[${place}].ad`, `Ad ${ads[place].ad} is not on this line.`)
+}
+
 async function writeDraft(actor: Actor, line: Line, draft: LineDraft, advertiserId: number, transaction: Transaction): Promise<void> {
+  await requireOwnAds(draft, line.id, transaction)
   const was = line.draft
   const state = line.state === 'refused' ? nextState(line.state, 'edit') : line.state
   await line.update({ draft, state, version: line.version + 1 }, { transaction })

@@ -1,17 +1,14 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
 import { LIMITS, isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
-import { SENT, WHOLE_LINE_BYTES, route, type Call, type Params, type Route } from '../http/registry.js'
+import { WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
 import { retrying } from '../database/connection.js'
 import { tokenField, versionField } from '../http/fields.js'
-import { readUpload } from '../http/uploads.js'
-import { takeData } from '../files/library.js'
-import { addFile, addMade, findCreative, madeFor, removeAd } from '../creatives/creatives.js'
 import type { Deps } from '../deps.js'
-import { advertiserOfLine, deleteDraft, findLine, lineView, saveLine } from './lines.js'
+import { thenLine, viewLine } from './answering.js'
+import { advertiserOfLine, deleteDraft, findLine, saveLine } from './lines.js'
 import { readCampaign, readLine } from '../forecasts/reading.js'
 import { findCampaign } from '../campaigns/campaigns.js'
-import { readMarket } from '../going-live/publications.js'
 import { livePlan } from '../going-live/live-plan.js'
 import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
 import { putLive } from '../going-live/putting-live.js'
@@ -23,7 +20,6 @@ import { todayOf } from '../results/today.js'
 import { resultsOf } from '../results/results.js'
 
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
-const creativeScope = async ({ params: { creativeId } }: { params: Params }) => (await findCreative(creativeId)).advertiserId
 
 const liveSchema = yup.object({ version: versionField, token: tokenField }).noUnknown()
 
@@ -75,14 +71,8 @@ const periodSchema = yup.object({ from: dateField('The first day'), to: dateFiel
 export function lineRoutes(deps: Deps): Route[] {
   const { sequelize, catalogue } = deps
   const presence = new Presence()
-  const view = async (id: number) => lineView(sequelize, id, (await readMarket()).hour)
-  /** Does what is asked of a line, and answers with the line as it is then. */
-  const thenView =
-    <B, Q>(work: (call: Call<B, Q>) => Promise<unknown>) =>
-    async (call: Call<B, Q>) => {
-      await work(call)
-      return view(call.params.lineId)
-    }
+  const view = (id: number) => viewLine(sequelize, id)
+  const thenView = thenLine(sequelize)
   return [
     route({
       method: 'get',
@@ -221,77 +211,12 @@ export function lineRoutes(deps: Deps): Route[] {
       )
     }),
     route({
-      method: 'post',
-      path: '/lines/:lineId/creatives',
-      right: 'draft',
-      scope: lineScope,
-      answers: told.lineView,
-      handle: thenView(async ({ actor, params, req }) => {
-        const { name, data } = await readUpload(req)
-        const { file } = await takeData(deps, actor, await advertiserOfLine(params.lineId), { name, data })
-        await addFile(sequelize, actor, params.lineId, file.id)
-      })
-    }),
-    route({
-      method: 'post',
-      path: '/lines/:lineId/files',
-      right: 'draft',
-      scope: lineScope,
-      body: yup.object({ file: idField('Which file?') }).noUnknown(),
-      answers: told.lineView,
-      handle: thenView(({ actor, params, body }) => addFile(sequelize, actor, params.lineId, body.file))
-    }),
-    route({
       method: 'get',
       path: '/lines/:lineId/today',
       right: 'read',
       scope: lineScope,
       answers: told.shape({ today: told.maybe(told.todayView) }),
       handle: async ({ params }) => ({ today: await todayOf(sequelize, { line: params.lineId }) })
-    }),
-    route({
-      method: 'get',
-      path: '/lines/:lineId/made-creatives',
-      right: 'read',
-      scope: lineScope,
-      answers: told.list(told.madeChoice),
-      handle: ({ params }) => madeFor(params.lineId)
-    }),
-    route({
-      method: 'post',
-      path: '/lines/:lineId/ads',
-      right: 'draft',
-      scope: lineScope,
-      body: yup.object({ creative: idField('Which creative?') }).noUnknown(),
-      answers: told.lineView,
-      handle: thenView(({ actor, params, body }) => addMade(sequelize, actor, params.lineId, body.creative))
-    }),
-    route({
-      method: 'delete',
-      path: '/lines/:lineId/ads/:adId',
-      right: 'draft',
-      scope: lineScope,
-      answers: told.lineView,
-      handle: thenView(({ actor, params }) => removeAd(sequelize, actor, params.lineId, params.adId))
-    }),
-    route({
-      method: 'get',
-      path: '/creatives/:creativeId/picture',
-      right: 'read',
-      scope: creativeScope,
-      answers: 'file',
-      handle: async ({ params, res }) => {
-        const { type, sha256 } = await findCreative(params.creativeId)
-        res
-          .set({
-            'content-type': type,
-            'cache-control': 'private, max-age=86400',
-            etag: `"${sha256}"`,
-            'content-security-policy': "default-src 'none'"
-          })
-          .send(await deps.store.read(sha256))
-        return SENT
-      }
     }),
     route({
       method: 'get',

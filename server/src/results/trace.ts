@@ -7,7 +7,7 @@ import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
 import { BROWSERS, CATEGORIES, CONNECTIONS, DEVICE_TYPES, SHAPES } from '@tin-harbor/core/taxonomy'
 import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf, toldCategory } from '@tin-harbor/core/market'
-import { bindingSentence } from '@tin-harbor/core/wording'
+import { STEP_WORDS, bindingSentence } from '@tin-harbor/core/wording'
 import { conflict, notReady } from '../http/errors.js'
 import { Line, LineRevision } from '../lines/line-model.js'
 import { personOf, type Actor } from '../security/sessions.js'
@@ -51,11 +51,14 @@ export async function traceOf(deps: Deps, actor: Actor, lineId: number, from: nu
     // The tape tells shares; the hours that were run tell how many there were.
     sieve: [
       'in slots that its ads fit',
-      ...sieve.steps.map((step) =>
-        step.restriction === 'hours'
-          ? 'in its hours'
-          : `${dimensionTitle(step.restriction.dimension)}: ${restrictionWords(step.restriction)}`
-      )
+      // Slots that no ad may be shown in are among what it matched, and counted after it.
+      ...sieve.steps
+        .filter(({ restriction }) => restriction !== 'ads')
+        .map((step) =>
+          typeof step.restriction === 'string'
+            ? STEP_WORDS[step.restriction]
+            : `${dimensionTitle(step.restriction.dimension)}: ${restrictionWords(step.restriction)}`
+        )
     ].map((name, n) => ({
       name,
       left: sieve.shares[n].value * offered,

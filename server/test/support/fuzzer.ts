@@ -85,7 +85,7 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
     { method: 'POST', path: `/lines/${lineId}/live`, body: { version, token: 'fuzz-token' } },
     { method: 'POST', path: `/lines/${lineId}/move`, body: { move: 'pause' } },
     { method: 'POST', path: `/lines/${lineId}/left-out`, body: { placements: ['a.example: page head'], out: true } },
-    { method: 'POST', path: `/lines/${lineId}/ads`, body: { creative: 1 } },
+    { method: 'POST', path: `/lines/${lineId}/ads`, body: { creatives: [1] } },
     { method: 'POST', path: `/lines/${lineId}/creatives`, body: { file: 'x' } },
     { method: 'POST', path: `/lines/${lineId}/here`, body: {} },
     { method: 'POST', path: '/forecast', body: { page: 'fuzz', number: 1, campaignId, lineId, line } },
@@ -122,7 +122,7 @@ export function basesOf({ advertiserId, campaignId, lineId, version, listId }: K
     { method: 'GET', path: `/opportunity?hour=1400&nth=2&line=${lineId}&sought=won&after=-1` },
     { method: 'GET', path: `/lines/${lineId}/results?from=2026-02-16&to=2026-03-01` },
     { method: 'GET', path: '/market/property?property=3' },
-    { method: 'DELETE', path: `/lines/${lineId}/ads/1` }
+    { method: 'POST', path: `/lines/${lineId}/ads/removed`, body: { ads: [1] } }
   ]
 }
 

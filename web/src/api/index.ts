@@ -19,6 +19,7 @@ import type {
   LineView,
   LiveAnswer,
   LivePlan,
+  AdStandings,
   MadeChoice,
   ManifestView,
   MarketView,
@@ -162,8 +163,9 @@ export const api = {
   tagRan: (id: number, run: { address: string; left: string[] }) => post<TagRun>(`/made-creatives/${id}/ran`, run),
   fileUrl: (id: number) => `/api/files/${id}/content`,
   madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
-  addMadeCreative: (id: number, creative: number) => post<LineView>(`/lines/${id}/ads`, { creative }),
-  removeAd: (id: number, ad: number) => remove<LineView>(`/lines/${id}/ads/${ad}`),
+  addMadeCreatives: (id: number, creatives: readonly number[]) => post<LineView>(`/lines/${id}/ads`, { creatives }),
+  removeAds: (id: number, ads: readonly number[]) => post<LineView>(`/lines/${id}/ads/removed`, { ads }),
+  adStandings: (id: number) => get<AdStandings>(`/lines/${id}/ads/standing`),
   results: (id: number, from: string | null, to: string | null) => get<Results>(`/lines/${id}/results?${query({ from, to })}`),
   /** What our lines had of the traffic of a sentence. */
   bought: (asked: { by: string; from: string; to: string; sentence: Sentence }, options?: RequestOptions) =>

@@ -68,6 +68,7 @@ const isOld = computed(() => props.waitsFor !== null || props.error !== null)
 
 function onLift({ restriction }: SieveStep) {
   if (restriction === 'hours') return emit('change', [{ kind: 'hours' }])
+  if (typeof restriction === 'string') return
   const place = props.draft.targeting.restrictions.findIndex((r) => r.dimension === restriction.dimension && r.mode === restriction.mode)
   if (place >= 0) emit('change', [{ kind: 'restriction', place }])
 }

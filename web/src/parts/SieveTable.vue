@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import { restrictionWords } from '@tin-harbor/core/buying'
 import type { Sieve, SieveStep } from '@tin-harbor/core/forecast'
+import { STEP_WORDS } from '@tin-harbor/core/wording'
 import { DIMENSIONS, dimensionTitle, type Dimension } from '@tin-harbor/core/dimensions'
 import TermNote from './TermNote.vue'
 import { about, cpm } from '@/composables/formats'
@@ -15,7 +16,7 @@ const emit = defineEmits<{ lift: [step: SieveStep]; reorder: [from: number, to: 
 
 /** The row that is dragged, by its place; hours stay last. */
 const dragged = ref<number | null>(null)
-const isMovable = (place: number) => !props.disabled && props.sieve.steps[place]?.restriction !== 'hours'
+const isMovable = (place: number) => !props.disabled && typeof props.sieve.steps[place]?.restriction === 'object'
 function onDrop(place: number) {
   const from = dragged.value
   dragged.value = null
@@ -24,7 +25,7 @@ function onDrop(place: number) {
 /** Dimensions that nothing is sifted by yet. */
 const more = computed(() =>
   DIMENSIONS.filter(
-    (dimension) => !props.sieve.steps.some(({ restriction }) => restriction !== 'hours' && restriction.dimension === dimension)
+    (dimension) => !props.sieve.steps.some(({ restriction }) => typeof restriction !== 'string' && restriction.dimension === dimension)
   )
 )
 function onRestrict(event: Event) {
@@ -37,8 +38,8 @@ const rows = computed(() =>
   props.sieve.steps.map((step, n) => {
     const before = n === 0 ? props.sieve.all : props.sieve.steps[n - 1].left
     const { restriction } = step
-    const name = restriction === 'hours' ? 'hours' : dimensionTitle(restriction.dimension)
-    const words = restriction === 'hours' ? 'when it is open' : restrictionWords(restriction)
+    const name = typeof restriction === 'string' ? restriction : dimensionTitle(restriction.dimension)
+    const words = typeof restriction === 'string' ? STEP_WORDS[restriction] : restrictionWords(restriction)
     return {
       step,
       name,
@@ -86,7 +87,7 @@ const rows = computed(() =>
           <td>{{ row.step.left > 0 ? cpm(row.step.price) : '–' }}</td>
           <td>
             <button
-              v-if="!disabled && row.step.lifted > 0"
+              v-if="!disabled && row.step.lifted > 0 && row.step.restriction !== 'ads'"
               class="plain"
               type="button"
               :title="`${about(row.step.lifted)} more a day, at a median of ${cpm(row.step.liftedPrice)}. Undo brings it back.`"

@@ -26,7 +26,7 @@ const fewWords = ({ tapeWins }: MainFigures, share: number) =>
 function emptyWords(sieve: Sieve | null): string {
   const left = sieve?.emptiedBy == null ? null : sieve.steps[sieve.emptiedBy]
   return left
-    ? `Nothing in the recorded days matches: ${left.restriction === 'hours' ? 'the hours' : dimensionTitle(left.restriction.dimension)} leaves nothing of what was left before.`
+    ? `Nothing in the recorded days matches: ${typeof left.restriction === 'string' ? `the ${left.restriction}` : dimensionTitle(left.restriction.dimension)} leaves nothing of what was left before.`
     : 'Nothing in the recorded days matches. Lift a restriction: the sizes and devices may not meet.'
 }
 

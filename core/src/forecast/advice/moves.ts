@@ -47,7 +47,7 @@ const mayBeLifted = ({ dimension, mode }: Restriction) => dimension !== 'where' 
 /** Restrictions lifted and hours opened, for a line that finds too little. */
 export function lifts({ hours }: ForecastQuestion, sieve: Sieve): Change[] {
   const lifted = sieve.steps.flatMap((step, place) =>
-    step.restriction !== 'hours' && step.lifted > 0 && mayBeLifted(step.restriction) ? [{ place, lifted: step.lifted }] : []
+    typeof step.restriction !== 'string' && step.lifted > 0 && mayBeLifted(step.restriction) ? [{ place, lifted: step.lifted }] : []
   )
   return [
     ...(hours?.perMille.some((m) => m === 0) ? [{ kind: 'hours' } as const] : []),

@@ -18,6 +18,7 @@ import * as m0015 from './0015-known-names.js'
 import * as m0016 from './0016-offers-and-hours.js'
 import * as m0017 from './0017-files.js'
 import * as m0018 from './0018-ads-of-parts.js'
+import * as m0019 from './0019-ads-of-a-line.js'
 
 interface Step {
   name: string
@@ -28,7 +29,27 @@ interface Step {
 
 /** Statements check state themselves (IF NOT EXISTS), since DDL commits by itself and may be run again. */
 export const migrations: InputMigrations<Sequelize> = (
-  [m0001, m0002, m0003, m0004, m0005, m0006, m0007, m0008, m0009, m0010, m0011, m0012, m0013, m0014, m0015, m0016, m0017, m0018] as Step[]
+  [
+    m0001,
+    m0002,
+    m0003,
+    m0004,
+    m0005,
+    m0006,
+    m0007,
+    m0008,
+    m0009,
+    m0010,
+    m0011,
+    m0012,
+    m0013,
+    m0014,
+    m0015,
+    m0016,
+    m0017,
+    m0018,
+    m0019
+  ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,
   up: async ({ context }: { context: Sequelize }) => {

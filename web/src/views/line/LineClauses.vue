@@ -63,7 +63,7 @@ defineExpose({
 function leaves(clause: Clause): string {
   const steps = sieve.value?.steps ?? []
   if (clause === 'A' || clause === 'B') {
-    const last = steps.filter((step) => step.restriction !== 'hours' && clauseOf(step.restriction.dimension) === clause).at(-1)
+    const last = steps.filter((step) => typeof step.restriction !== 'string' && clauseOf(step.restriction.dimension) === clause).at(-1)
     return last ? `${about(last.left)} a day` : sieve.value && clause === 'A' ? `${about(sieve.value.all)} a day` : ''
   }
   const day = figures.value?.day
@@ -73,13 +73,17 @@ function leaves(clause: Clause): string {
   }
   if (clause === 'D') return day && draft.value.price.bidMicros !== null ? `${perCent(day.winRate.value)} won` : ''
   if (clause === 'E') return day && draft.value.price.bidMicros !== null ? `${about(day.wins.value)} wins a day` : ''
+  if (clause === 'F') {
+    const ads = steps.find((step) => step.restriction === 'ads')
+    if (ads) return `${about(ads.left)} a day`
+  }
   if (clause === 'F') return props.line.ads.length > 0 ? `${props.line.ads.filter((ad) => ad.review === 'cleared').length} cleared` : ''
   return ''
 }
 const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> = {
   C: ['flight', 'hours', 'once'],
   D: ['bid', 'maximum', 'view', 'repeat', 'adjustments', 'steps'],
-  E: ['limits', 'pacing', 'caps', 'gap', 'rotation'],
+  E: ['limits', 'pacing', 'caps', 'gap'],
   G: ['landing']
 }
 const foundIn = (clause: Clause) => props.findings.filter(({ field }) => clauseOfField(field) === clause)

@@ -9,7 +9,8 @@ import { shapesOf } from '@tin-harbor/core/taxonomy'
 import { ApiError, api, type MadeChoice } from '@/api'
 import { count } from '@/composables/formats'
 import FileField from '@/parts/FileField.vue'
-import TagRun from '@/views/creatives/TagRun.vue'
+import LineAds from './LineAds.vue'
+import LineField from './LineField.vue'
 
 export interface LineCreativesProps {
   line: LineView
@@ -18,9 +19,6 @@ export interface LineCreativesProps {
 const props = defineProps<LineCreativesProps>()
 const emit = defineEmits<{ changed: [line: LineView] }>()
 
-/** A tag that is seen as it runs. */
-const seen = ref<number | null>(null)
-const tag = computed(() => props.line.ads.find(({ id }) => id === seen.value))
 /** What is wrong with each file that was refused. */
 const refused = ref<{ name: string; message: string }[]>([])
 const isBusy = ref(false)
@@ -96,7 +94,7 @@ const choices = computed((): Choice[] => {
       options: made.value
         .filter(({ id }) => !ads.some((ad) => ad.madeCreativeId === id))
         .map(({ id, name, kind }) => ({ id, name, label: `${name} (${kind})` })),
-      add: (id: number) => api.addMadeCreative(lineId, id)
+      add: (id: number) => api.addMadeCreatives(lineId, [id])
     }
   ].filter(({ options }) => options.length > 0)
 })
@@ -107,15 +105,21 @@ async function onChoice({ options, add }: Choice, id: number) {
   } catch (error) {
     if (!(error instanceof ApiError)) throw error
     const { name } = options.find((one) => one.id === id) ?? { name: 'It' }
-    refused.value = [{ name, message: error.of('file') ?? error.message }]
+    refused.value = [{ name, message: error.of('file') ?? error.of('creatives') ?? error.message }]
   }
 }
 
-async function onRemove(ad: AdView) {
+async function onRemove(ads: readonly AdView[]) {
   try {
-    emit('changed', await api.removeAd(props.line.id, ad.id))
+    emit(
+      'changed',
+      await api.removeAds(
+        props.line.id,
+        ads.map(({ id }) => id)
+      )
+    )
   } catch (error) {
-    refused.value = [{ name: ad.name, message: (error as Error).message }]
+    refused.value = [{ name: ads[0].name, message: (error as Error).message }]
   }
 }
 
@@ -130,28 +134,8 @@ const { isOverDropZone } = useDropZone(section, {
 <template>
   <section ref="section" class="LineCreatives" :class="{ 'is-over': isOverDropZone }">
     <h2 class="ruled">Creatives</h2>
-    <ul v-if="line.ads.length > 0">
-      <li v-for="ad in line.ads" :key="ad.id">
-        <img v-if="ad.creativeId !== null" :src="api.pictureUrl(ad.creativeId)" :alt="ad.name" />
-        <b v-else class="LineCreatives-made">{{ ad.name }}</b>
-        <span v-if="ad.creativeId !== null"
-          ><b>{{ ad.size }}</b> <span class="quiet small">{{ count(Math.max(1, ad.bytes / 1024)) }} kB, {{ ad.review }}</span></span
-        >
-        <span v-else class="quiet small">{{ ad.type }} for {{ ad.size }}, {{ ad.review }}</span>
-        <button
-          v-if="ad.type === 'markup'"
-          class="plain small"
-          type="button"
-          :aria-pressed="seen === ad.id"
-          @click="seen = seen === ad.id ? null : ad.id">
-          see it run
-        </button>
-        <button v-if="!disabled" class="plain small" type="button" :aria-label="`Take ${ad.name} off the line`" @click="onRemove(ad)">
-          ✕
-        </button>
-      </li>
-    </ul>
-    <TagRun v-if="tag?.madeCreativeId" :key="tag.id" :creative="tag.madeCreativeId" :size="tag.size" @ran="$emit('changed', line)" />
+    <LineField of="rotation" />
+    <LineAds v-if="line.ads.length > 0" :line="line" @remove="onRemove" @changed="$emit('changed', $event)" />
     <p v-if="line.ads.length === 0 && line.draft.format !== 'display'" class="quiet small">
       No creative yet. Those of the advertiser that {{ line.draft.format }} can show can be added.
     </p>
@@ -192,35 +176,6 @@ const { isOverDropZone } = useDropZone(section, {
 
 .LineCreatives.is-over {
   outline: 2px dashed var(--brass);
-}
-
-.LineCreatives ul {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 14px;
-  margin: 0 0 10px;
-  padding: 0;
-  list-style: none;
-}
-
-.LineCreatives li {
-  display: flex;
-  flex-direction: column;
-  gap: 3px;
-  align-items: flex-start;
-}
-
-.LineCreatives img {
-  max-width: 170px;
-  max-height: 96px;
-  border: 1px solid var(--rule);
-}
-
-.LineCreatives-made {
-  max-width: 190px;
-  padding: 8px 10px;
-  border: 1px solid var(--rule);
-  background: var(--paper);
 }
 
 .LineCreatives-choose {

@@ -22,7 +22,9 @@ const rows = computed(() =>
     if (!dimensions.value.includes(restriction.dimension)) return []
     const step = sieve.value?.steps.find(
       (one) =>
-        one.restriction !== 'hours' && one.restriction.dimension === restriction.dimension && one.restriction.mode === restriction.mode
+        typeof one.restriction !== 'string' &&
+        one.restriction.dimension === restriction.dimension &&
+        one.restriction.mode === restriction.mode
     )
     const problem = Object.entries(problems.value).find(([field]) => isAbout({ field }, [`targeting.restrictions[${place}]`]))?.[1]
     return [

@@ -1,0 +1,41 @@
+import type { CampaignDraft, LineDraft, Offer } from '../buying/index.js'
+import type { Reach } from './reach.js'
+
+/** An ad of a line: what it is called, and the slots that it fits. */
+export interface AdFacts {
+  id: number
+  name: string
+  shapes: readonly string[]
+}
+
+/** A deal that a line would buy by. */
+export interface DealFacts {
+  id: number
+  name: string
+  priceMicros: number
+  leastSpendMicros: number | null
+  isExpired: boolean
+}
+
+export interface PreflightContext {
+  campaign: Pick<CampaignDraft, 'budget' | 'linkTail'> & { goal?: CampaignDraft['goal'] }
+  /** The line's ads, with the slots that they fit, such as `300x250`. */
+  ads: readonly AdFacts[]
+  /** What the specification finds in its ads, by the ad's name. */
+  adFindings?: readonly { ad: string; says: string; severity: 'stops' | 'warns' }[]
+  nowHour: number
+  /** Trackers of the advertiser. */
+  trackers?: number
+  deals?: readonly DealFacts[]
+  /** What the advertiser's offers pay for. */
+  terms?: readonly Offer['terms'][]
+  /** Lines of the same campaign that are in force. */
+  mates?: readonly { name: string; draft: LineDraft }[]
+  /** The line that this one was copied from. */
+  original?: { name: string; draft: LineDraft } | null
+  /** What was spent by the line already, micros, by the periods of its budget. */
+  spent?: { day: number; week: number; month: number; total: number }
+  balanceMicros?: number
+  reach?: Reach | null
+  isLive?: boolean
+}

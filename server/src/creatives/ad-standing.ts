@@ -1,0 +1,21 @@
+import type { Sequelize } from 'sequelize'
+import { adRules } from '@tin-harbor/core/buying'
+import type { AdStandings } from '@tin-harbor/core/contract'
+import { adStandings } from '@tin-harbor/core/results'
+import { SHAPES } from '@tin-harbor/core/taxonomy'
+import { zoneIndex } from '@tin-harbor/core/time'
+import { findCampaign } from '../campaigns/campaigns.js'
+import { factsOf } from '../delivery/line-facts.js'
+import { factsFrom } from '../delivery/stored.js'
+import { adsOf, findLine } from '../lines/lines.js'
+
+/** What came of each ad of a line, and how much of the next draws it is given. */
+export async function standingOf(sequelize: Sequelize, lineId: number): Promise<AdStandings> {
+  const { draft, campaignId } = await findLine(lineId)
+  const { goal } = await findCampaign(campaignId)
+  const { byAd, total } = factsFrom(await factsOf(sequelize, lineId, zoneIndex(draft.zone)))
+  const ads = (await adsOf(lineId)).flatMap(({ id, shapes }) =>
+    shapes.map((shape) => adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) }))
+  )
+  return adStandings(ads, { goal, rotation: draft.rotation ?? 'weight', seed: lineId }, byAd, total)
+}
