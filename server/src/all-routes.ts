@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
@@ -23,6 +24,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
     ...adRoutes(deps),
+    ...mixRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

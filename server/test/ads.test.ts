@@ -1,10 +1,14 @@
+import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { AdTerms, LineDraft } from '@tin-harbor/core/buying'
-import type { AdStandings, LineView } from '@tin-harbor/core/contract'
+import type { AdStandings, LineView, MixMade, MixView } from '@tin-harbor/core/contract'
+import type { Mix, MixPart } from '@tin-harbor/core/creative'
 import type { AdRules } from '@tin-harbor/core/exchange'
 import type { Targeting } from '@tin-harbor/core/targeting'
+import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { LineRevision } from '../src/lines/line-model.js'
-import { formOf, newToken, picture, readyLine, testServer, TRADER, type Ask, type TestServer } from './support/server.js'
+import { libraryOf } from './support/library.js'
+import { formOf, lineDraft, newToken, picture, readyLine, testServer, TRADER, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
 let ask: Ask
@@ -116,5 +120,125 @@ describe('what an ad has of its own', () => {
     }
     const { id } = await twoAds()
     expect(((await ask('GET', `/lines/${id}/ads/standing`)).body as AdStandings).ads.map(({ share }) => share)).toEqual([0.5, 0.5])
+  })
+})
+
+describe('a matrix', () => {
+  const ADVERTISER = 3
+  const files: Record<string, string> = {}
+  const part = (key: string, said: string, more: Partial<MixPart> = {}): MixPart => ({ key, said, ...more })
+  beforeAll(async () => {
+    const library = libraryOf(server, ask, ADVERTISER)
+    for (const [name, width, height, background] of [
+      ['icon', 200, 200, '#204060'],
+      ['one', 1200, 628, '#335577'],
+      ['two', 1200, 628, '#775533'],
+      ['flat', 300, 250, '#557733']
+    ] as const)
+      files[name] = `sha256:${
+        (
+          await library.added(
+            `${name}.png`,
+            await sharp({ create: { width, height, channels: 3, background } })
+              .png()
+              .toBuffer()
+          )
+        ).sha256
+      }`
+  })
+  const mixOf = (over: Partial<Mix> = {}): Mix => ({
+    name: 'Songs',
+    kind: 'native',
+    headlines: [part('a', 'Sing along'), part('b', 'Hum it'), part('c', 'Whistle')],
+    pictures: [part('p', 'one', { file: files.one }), part('q', 'two', { file: files.two })],
+    texts: [part('t', 'A song a day.')],
+    common: { brand: 'Kana', button: 'Listen', icon: files.icon },
+    struck: [],
+    ...over
+  })
+  const made = async (mix: Mix) => (await ask<MixView>('POST', `/advertisers/${ADVERTISER}/mixes`, { mix })).body
+  const make = (id: number, version: number, line: number | null = null, takes = false) =>
+    ask<MixMade>('POST', `/mixes/${id}/make`, { version, line, takes })
+  const nativeLine = async () =>
+    (await ask('POST', `/campaigns/${(await readyLine(ask)).campaignId}/lines`, lineDraft({ format: 'native' }))).body.id
+
+  it('makes each ad once, puts it on a line, and takes what is struck or written anew off again', async () => {
+    const { id, version } = await made(mixOf({ struck: ['c q t'] }))
+    const line = await nativeLine()
+    const first = (await make(id, version, line)).body
+    expect([first.made, first.there, first.put, first.taken]).toEqual([5, 0, 5, 0])
+    expect(first.view.made.every(({ lines }) => lines.length === 1 && lines[0] === line)).toBe(true)
+    const { ads } = (await ask<LineView>('GET', `/lines/${line}`)).body
+    expect(ads.map(({ name }) => name)).toEqual([
+      'Sing along / one / Songs',
+      'Sing along / two / Songs',
+      'Hum it / one / Songs',
+      'Hum it / two / Songs',
+      'Whistle / one / Songs'
+    ])
+    expect(ads.every(({ review }) => review === 'draft')).toBe(true)
+    const again = (await make(id, version, line)).body
+    expect([again.made, again.there, again.put]).toEqual([0, 5, 0])
+    // A part that is on the line is struck, another written anew: both stay there until they are taken off.
+    const mix = { ...first.view.mix, headlines: [part('a', 'Sing along', { struck: true }), part('b', 'Hum it all'), part('c', 'Whistle')] }
+    const { body: saved } = await ask<MixView>('PUT', `/mixes/${id}`, { version, mix })
+    expect(saved.stillOn.map((one) => one.line)).toEqual([line, line, line, line])
+    const last = (await make(id, saved.version, line, true)).body
+    expect([last.made, last.there, last.put, last.taken, last.view.stillOn]).toEqual([2, 1, 2, 4, []])
+    expect((await ask<LineView>('GET', `/lines/${line}`)).body.ads).toHaveLength(3)
+  })
+
+  it('is not made over what somebody else did, nor with what stops an ad; nothing of it is then made', async () => {
+    const view = await made(mixOf())
+    const { id, version } = view
+    expect((await ask('PUT', `/mixes/${id}`, { version, mix: mixOf({ name: 'Mine' }) })).status).toBe(200)
+    const late = await ask('PUT', `/mixes/${id}`, { version, mix: mixOf({ name: 'Theirs' }) })
+    expect([late.status, late.body.code, late.body.current.mix.name]).toEqual([409, 'stale', 'Mine'])
+    expect((await make(id, version)).status).toBe(409)
+    const count = await MadeCreative.count()
+    const wrong = mixOf({
+      headlines: [part('a', 'This headline is far too long to be short'), part('b', ' ')],
+      texts: [part('t', 'Fine.')]
+    })
+    const { body: saved } = await ask<MixView>('PUT', `/mixes/${id}`, { version: version + 1, mix: wrong })
+    expect((await make(id, saved.version)).body as unknown).toMatchObject({
+      issues: [
+        { field: 'headlines[0]', message: 'The short headline has 41 letters; 25 are allowed.' },
+        { field: 'headlines[1]', message: 'The short headline is needed.' }
+      ]
+    })
+    // What is struck out stops nothing.
+    const struck = { ...wrong, headlines: [...wrong.headlines.map((one) => ({ ...one, struck: true })), part('c', 'Fine')] }
+    const next = (await ask<MixView>('PUT', `/mixes/${id}`, { version: saved.version, mix: struck })).body
+    expect(await MadeCreative.count()).toBe(count)
+    expect((await make(id, next.version)).body.made).toBe(2)
+  })
+
+  it('takes files of its advertiser that its slot takes, and lines of its format and its advertiser', async () => {
+    const issue = async (mix: Mix) => (await ask('POST', `/advertisers/${ADVERTISER}/mixes`, { mix })).body.issues[0]
+    expect(await issue(mixOf({ pictures: [part('p', 'flat', { file: files.flat })] }))).toMatchObject({ field: 'pictures[0].file' })
+    const foreign = `sha256:${'ab'.repeat(32)}`
+    expect(await issue(mixOf({ common: { brand: 'Kana', button: 'Go', icon: foreign } }))).toEqual({
+      field: 'common.icon',
+      message: 'Not a file of this advertiser.'
+    })
+    const { id, version } = await made(mixOf())
+    const { lineId } = await readyLine(ask)
+    const count = await MadeCreative.count()
+    expect((await make(id, version, lineId)).body as unknown).toMatchObject({ issues: [{ field: 'creatives' }] })
+    expect((await make(id, version, 1001)).body as unknown).toMatchObject({ issues: [{ field: 'line' }] })
+    // Nothing half done is left behind.
+    expect(await MadeCreative.count()).toBe(count)
+    expect((await ask('DELETE', `/mixes/${id}`)).status).toBe(204)
+    expect((await ask('GET', `/mixes/${id}`)).status).toBe(404)
+  })
+
+  it('of ten by ten is made and on a line at once, twice at the same moment once', async () => {
+    const tens = (what: string) => Array.from({ length: 10 }, (_, n) => part(`${what}${n}`, `${what} ${n}`))
+    const { id, version } = await made(mixOf({ headlines: tens('h'), texts: tens('t'), pictures: mixOf().pictures.slice(0, 1) }))
+    const line = await nativeLine()
+    const answers = await Promise.all([make(id, version, line), make(id, version, line)])
+    expect(answers.map(({ body }) => body.made).sort((a, b) => a - b)).toEqual([0, 100])
+    expect((await ask<LineView>('GET', `/lines/${line}`)).body.ads).toHaveLength(100)
   })
 })

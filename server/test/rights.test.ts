@@ -16,7 +16,7 @@ import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer
 let server: TestServer
 const users = new Map<Role, Ask>()
 let foreign: Record<
-  'lineId' | 'campaignId' | 'creativeId' | 'adId' | 'listId' | 'slipId' | 'askId' | 'fileId' | 'uploadId' | 'fitId' | 'madeId',
+  'lineId' | 'campaignId' | 'creativeId' | 'adId' | 'listId' | 'slipId' | 'askId' | 'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId',
   number
 >
 
@@ -36,6 +36,9 @@ beforeAll(async () => {
       { transaction }
     )
   })
+  const common = { brand: '', button: '', icon: '' }
+  const matrix = { name: 'Theirs', kind: 'native', headlines: [], pictures: [], texts: [], common, struck: [] }
+  const { body: mix } = await admin('POST', '/advertisers/3/mixes', { mix: matrix })
   const files = await fileNumbers(admin, server.deps.sequelize, 3)
   foreign = {
     ...made,
@@ -44,7 +47,8 @@ beforeAll(async () => {
     adId: body.ads[0].id,
     listId: made3.id,
     slipId: slip.id,
-    askId: ask.id
+    askId: ask.id,
+    mixId: mix.id
   }
   const model = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
   await server.deps.sequelize.transaction(async (transaction) => {

@@ -41,6 +41,12 @@ export const router = createRouter({
     },
     { path: '/creatives', name: 'creatives', component: () => import('./views/creatives/CreativesView.vue'), meta: { title: 'Creatives' } },
     {
+      path: `/creatives/mixes/:mixId${number}`,
+      name: 'mix',
+      component: () => import('./views/mixer/MixView.vue'),
+      meta: { title: 'Mixer' }
+    },
+    {
       path: '/creatives/specification',
       name: 'specification',
       component: () => import('./views/creatives/SpecificationView.vue'),

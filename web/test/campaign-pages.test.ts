@@ -65,6 +65,7 @@ const line = (id: number, over: Partial<ManifestLine> = {}): ManifestLine => ({
   waits: false,
   tags: [],
   template: false,
+  format: 'display',
   staged: false,
   startDate: '2026-03-02',
   endDate: '2026-03-31',

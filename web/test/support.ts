@@ -202,6 +202,7 @@ export const manifestLine = (id: number, over: Partial<ManifestLine> = {}): Mani
   waits: false,
   tags: [],
   template: false,
+  format: 'display',
   staged: false,
   startDate: '2026-03-05',
   endDate: '2026-03-12',

@@ -2,6 +2,7 @@ import { campaignSchema, type CampaignDraft } from '../buying/campaign.js'
 import type { yup } from '../input/index.js'
 import { LINE_STATES } from '../buying/states.js'
 import { GOAL_MEASURES } from '../forecast/index.js'
+import { FORMATS } from '../taxonomy/index.js'
 import { flag, formOf, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 
 export const campaignView = shape({
@@ -22,6 +23,7 @@ export const manifestLine = shape({
   code: text(),
   campaignId: number(),
   name: text(),
+  format: oneOf(FORMATS),
   state: oneOf(LINE_STATES),
   waits: flag(),
   tags: list(text()),

@@ -137,6 +137,7 @@ export async function manifest(
         code: `L-${line.id}`,
         campaignId: line.campaignId,
         name: draft.name,
+        format: draft.format,
         state: line.state,
         waits: line.state === 'cleared' && !line.released,
         tags: line.tags ?? [],

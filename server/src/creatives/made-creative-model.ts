@@ -1,6 +1,6 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import type { CreativeKind } from '@tin-harbor/core/creative'
-import { int, text, version, id, type Row, type New } from '../database/columns.js'
+import { int, maybe, text, version, id, type Row, type New } from '../database/columns.js'
 import { documentColumn } from '../database/connection.js'
 
 /** A creative of any kind, made of parts; pictures that were uploaded are `Creative`. */
@@ -12,6 +12,8 @@ export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
   declare parts: object
   /** Hosts that a tag was seen to reach for; null where it did not run. */
   declare calls: CreationOptional<string[] | null>
+  /** The matrix that it was made of; null for one that was written. */
+  declare mixId: CreationOptional<number | null>
   declare version: CreationOptional<number>
 }
 
@@ -25,6 +27,7 @@ export function defineMadeCreatives(sequelize: Sequelize): void {
       kind: text(),
       parts: documentColumn('parts'),
       calls: documentColumn('calls', true),
+      mixId: maybe(),
       version: version()
     },
     { sequelize, tableName: 'made_creative' }

@@ -14,6 +14,7 @@ import { definePublications } from '../going-live/publication-model.js'
 import { defineAnswers } from '../http/answer-model.js'
 import { defineLines } from '../lines/line-model.js'
 import { defineLists } from '../lists/list-model.js'
+import { defineMixes } from '../mixer/mix-model.js'
 import { defineLedger } from '../money/ledger-model.js'
 import { defineSlips } from '../slips/slip-model.js'
 import { defineAudit } from '../team/audit-model.js'
@@ -36,6 +37,7 @@ const ALL = [
   defineAnswers,
   defineLines,
   defineLists,
+  defineMixes,
   defineLedger,
   defineSlips,
   defineAudit,

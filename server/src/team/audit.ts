@@ -12,7 +12,7 @@ export async function audit(
   actor: Actor,
   action: string,
   object: {
-    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative'
+    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix'
     id: number
     advertiserId: number | null
   },

@@ -12,6 +12,11 @@ export class ApiError extends Error {
     super(message)
   }
 
+  /** All that is wrong; where no field is, what was said. */
+  get messages(): string[] {
+    return this.issues.length > 0 ? this.issues.map(({ message }) => message) : [this.message]
+  }
+
   /** The message for a field, if it has one. */
   of(field: string): string | undefined {
     return this.issues.find((issue) => issue.field === field)?.message

@@ -1,4 +1,4 @@
-import type { CreativeDraft, FilmFit, PictureFit, Spoken } from '@tin-harbor/core/creative'
+import type { CreativeDraft, FilmFit, PictureFit, Spoken, Mix } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -21,6 +21,9 @@ import type {
   LivePlan,
   AdStandings,
   MadeChoice,
+  MixMade,
+  MixSummary,
+  MixView,
   ManifestView,
   MarketView,
   OpportunityTrace,
@@ -161,6 +164,13 @@ export const api = {
   makeCreative: (advertiser: number, draft: CreativeDraft) => post<MadeChoice>(`/advertisers/${advertiser}/made-creatives`, draft),
   tagSandbox: (id: number) => get<SandboxView>(`/made-creatives/${id}/sandbox`),
   tagRan: (id: number, run: { address: string; left: string[] }) => post<TagRun>(`/made-creatives/${id}/ran`, run),
+  mixes: (advertiser: number) => get<MixSummary[]>(`/advertisers/${advertiser}/mixes`),
+  newMix: (advertiser: number, mix: Mix) => post<MixView>(`/advertisers/${advertiser}/mixes`, { mix }),
+  mix: (id: number) => get<MixView>(`/mixes/${id}`),
+  saveMix: (id: number, version: number, mix: Mix) => put<MixView>(`/mixes/${id}`, { version, mix }),
+  deleteMix: (id: number) => remove<undefined>(`/mixes/${id}`),
+  makeMix: (id: number, wanted: { version: number; line: number | null; takes: boolean }) => post<MixMade>(`/mixes/${id}/make`, wanted),
+  file: (id: number) => get<FileView>(`/files/${id}`),
   fileUrl: (id: number) => `/api/files/${id}/content`,
   madeCreatives: (id: number) => get<MadeChoice[]>(`/lines/${id}/made-creatives`),
   addMadeCreatives: (id: number, creatives: readonly number[]) => post<LineView>(`/lines/${id}/ads`, { creatives }),

@@ -19,6 +19,7 @@ import * as m0016 from './0016-offers-and-hours.js'
 import * as m0017 from './0017-files.js'
 import * as m0018 from './0018-ads-of-parts.js'
 import * as m0019 from './0019-ads-of-a-line.js'
+import * as m0020 from './0020-mixes.js'
 
 interface Step {
   name: string
@@ -48,7 +49,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0016,
     m0017,
     m0018,
-    m0019
+    m0019,
+    m0020
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

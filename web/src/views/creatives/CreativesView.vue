@@ -3,7 +3,9 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useDropZone } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
-import type { FileView } from '@tin-harbor/core/contract'
+import type { FileView, MixSummary } from '@tin-harbor/core/contract'
+import { useRouter } from 'vue-router'
+import { newMix } from '@/views/mixer/use-mix'
 import { api } from '@/api'
 import { useAddress } from '@/composables/use-address'
 import { count, perCent } from '@/composables/formats'
@@ -24,6 +26,7 @@ type Use = keyof typeof USES
 const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
 const FEW = 8
+const router = useRouter()
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
@@ -125,6 +128,28 @@ function onMakeNew(what: 'ad' | 'spot') {
   filePart.value = ''
   makePart.value = what
 }
+/** Matrices that ads are mixed in. */
+const mixes = shallowRef<MixSummary[]>([])
+const mixError = ref<string | null>(null)
+watch(
+  advertiser,
+  async (id) => {
+    mixes.value = []
+    const all = id === null ? [] : await api.mixes(id).catch(() => [])
+    if (id === advertiser.value) mixes.value = all
+  },
+  { immediate: true }
+)
+async function onMix() {
+  const one = manifest.advertisers.find(({ id }) => id === advertiser.value)
+  if (!one) return
+  try {
+    const { id } = await api.newMix(one.id, newMix(one.name, mixes.value.length + 1, files.value ?? []))
+    await router.push({ name: 'mix', params: { mixId: id } })
+  } catch (failure) {
+    mixError.value = (failure as Error).message
+  }
+}
 const isMaking = computed(() => (makePart.value === 'ad' || makePart.value === 'spot') && !chosen.value && mayAdd.value)
 async function onMade(file: number) {
   await load()
@@ -178,9 +203,18 @@ const { isOverDropZone } = useDropZone(sheet, {
       <p v-if="mayAdd" class="CreativesView-add">
         <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
         <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
+        <button class="plain" type="button" data-test="mix-ads" @click="onMix">Mix ads …</button>
         <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
         <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
       </p>
+      <p v-if="mixes.length > 0" class="small" data-test="mixes">
+        Mixed:
+        <template v-for="(one, n) in mixes" :key="one.id"
+          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'mix', params: { mixId: one.id } }">{{ one.name }}</RouterLink
+          >, {{ one.words }}</template
+        >
+      </p>
+      <p v-if="mixError" class="trouble small" role="alert">{{ mixError }}</p>
       <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
         Broke off, and going on where it stopped once it is chosen again:
         <template v-for="one in cutOff" :key="one.key"

@@ -217,8 +217,8 @@ const bareWords = computed(() => {
           :rate="row.standing.rate"
           :range="row.standing.range"
           :mean="mean"
-          :most="most"
-      /></template>
+          :most="most" /><span v-else></span
+      ></template>
       <template #cell-off="{ row }"
         ><button v-if="!disabled" class="plain" type="button" :aria-label="`Take ${row.ad.name} off the line`" @click="onRemove([row.ad])">
           ✕

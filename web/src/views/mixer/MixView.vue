@@ -1,0 +1,249 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { ElInput } from 'element-plus'
+import { TEXTS, mixWords, partProblem, pastedParts, type MixKind } from '@tin-harbor/core/creative'
+import { api } from '@/api'
+import { useLeaveGuard } from '@/composables/use-leave-guard'
+import StateNote from '@/parts/StateNote.vue'
+import { useManifest } from '@/stores/manifest'
+import { useSession } from '@/stores/session'
+import MixMake from './MixMake.vue'
+import MixMatrix from './MixMatrix.vue'
+import MixPart from './MixPart.vue'
+import { newKey, useMix } from './use-mix'
+
+/** The mixer: headlines down, pictures across, a sheet for each text; every cell that is not struck is an ad. */
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const manifest = useManifest()
+const id = computed(() => Number(route.params.mixId))
+const editing = useMix(id)
+const { view, mix, files, error, refused, clashes, saving, load, change, write, remove, found } = editing
+useLeaveGuard(editing)
+const mayDraft = computed(() => session.may('draft'))
+
+const textMost = computed(() => TEXTS[mix.value?.kind ?? 'native'].text.most)
+/** The sheet in sight: one for each text. */
+const sheet = ref('')
+const text = computed(() => mix.value?.texts.find(({ key }) => key === sheet.value) ?? mix.value?.texts[0] ?? null)
+const pasted = ref('')
+function onAddTexts() {
+  const lines = pasted.value
+  change((m) => (m.texts = [...m.texts, ...pastedParts(lines, m.texts, newKey)]))
+  pasted.value = ''
+}
+const icons = computed(() =>
+  files.value.filter(
+    (file) =>
+      !file.retired &&
+      file.medium === 'picture' &&
+      mix.value &&
+      partProblem({ kind: mix.value.kind, parts: {} }, 'icon', file.facts) === null
+  )
+)
+
+async function onDelete() {
+  if (!view.value || !window.confirm('Delete this matrix? The ads that were made of it stay.')) return
+  await api.deleteMix(id.value)
+  await router.push({ name: 'creatives', query: { advertiser: String(view.value.advertiserId) } })
+}
+</script>
+
+<template>
+  <div class="MixView">
+    <StateNote v-if="error || !mix || !view" :error="error" reads="Reading the matrix" @retry="load" />
+    <template v-else>
+      <header>
+        <p class="quiet">
+          <RouterLink :to="{ name: 'creatives', query: { advertiser: String(view.advertiserId) } }">Creatives</RouterLink> of
+          {{ manifest.advertiserOf(view.advertiserId)?.name }}
+        </p>
+        <h1>
+          <input
+            class="MixView-name"
+            :value="mix.name"
+            maxlength="60"
+            aria-label="Name of the matrix"
+            :disabled="!mayDraft"
+            @input="change((m) => (m.name = ($event.target as HTMLInputElement).value))" />
+        </h1>
+        <p class="MixView-sentence" role="status" data-test="mix-words">{{ mixWords(mix) }}</p>
+        <span class="quiet small" data-test="mix-saving">{{
+          saving === 'saved' ? 'saved' : saving === 'away' ? 'the server is away' : saving
+        }}</span>
+        <button v-if="mayDraft" class="plain small" type="button" @click="onDelete">Delete</button>
+      </header>
+      <p v-for="message in refused" :key="message" class="trouble small" role="alert">{{ message }}</p>
+      <p v-for="clash in clashes" :key="clash.key" class="small MixView-clash" role="status">
+        Somebody else wrote “{{ clash.theirs }}” where you wrote “{{ clash.mine }}”; yours stands.
+        <button
+          class="plain"
+          type="button"
+          @click="(write(clash.axis, clash.key, { said: clash.theirs }), (clashes = clashes.filter((one) => one !== clash)))">
+          Take theirs
+        </button>
+      </p>
+
+      <section v-if="mayDraft" class="MixView-common" aria-label="What all ads have in common">
+        <label
+          >Of
+          <select
+            :value="mix.kind"
+            aria-label="Kind of ad"
+            @change="change((m) => (m.kind = ($event.target as HTMLSelectElement).value as MixKind))">
+            <option value="native">native ads</option>
+            <option value="notification">notifications</option>
+          </select></label
+        >
+        <template v-if="mix.kind === 'native'">
+          <label
+            >Brand
+            <ElInput
+              :model-value="mix.common.brand"
+              size="small"
+              @update:model-value="(brand: string) => change((m) => (m.common.brand = brand))" />
+            <em v-for="one in found('common', 'brand')" :key="one.says" class="trouble small">{{ one.says }}</em></label
+          >
+          <label
+            >Button
+            <ElInput
+              :model-value="mix.common.button"
+              size="small"
+              @update:model-value="(button: string) => change((m) => (m.common.button = button))" />
+            <em v-for="one in found('common', 'button')" :key="one.says" class="trouble small">{{ one.says }}</em></label
+          >
+        </template>
+        <label
+          >Icon
+          <select
+            :value="mix.common.icon"
+            data-test="mix-icon"
+            @change="change((m) => (m.common.icon = ($event.target as HTMLSelectElement).value))">
+            <option value="">{{ icons.length > 0 ? 'none yet' : 'no file of the library fits; one can be cut for it' }}</option>
+            <option v-for="file in icons" :key="file.id" :value="`sha256:${file.sha256}`">{{ file.name }}</option>
+          </select>
+          <em v-for="one in found('common', 'icon')" :key="one.says" class="trouble small">{{ one.says }}</em></label
+        >
+      </section>
+
+      <div class="MixView-sheets" role="group" aria-label="Texts, a sheet each">
+        <div v-for="(one, n) in mix.texts" :key="one.key" class="MixView-text" :class="{ 'is-open': one.key === text?.key }">
+          <button
+            v-if="mix.texts.length > 1"
+            class="plain small"
+            type="button"
+            :aria-pressed="one.key === text?.key"
+            @click="sheet = one.key">
+            {{ one.key === text?.key ? 'this sheet' : 'see its sheet' }}
+          </button>
+          <MixPart
+            :part="one"
+            :place="n + 1"
+            what="Text"
+            :most="textMost"
+            :most-long="null"
+            :findings="found('texts', one.key)"
+            :disabled="!mayDraft"
+            @write="write('texts', one.key, $event)"
+            @remove="remove('texts', one.key)" />
+        </div>
+        <label v-if="mayDraft" class="MixView-adds"
+          >Texts, one a line
+          <textarea v-model="pasted" rows="2" data-test="mix-texts" @keydown.ctrl.enter="onAddTexts"></textarea>
+          <button class="plain small" type="button" :disabled="pasted.trim() === ''" data-test="add-texts" @click="onAddTexts">
+            Add them
+          </button></label
+        >
+      </div>
+
+      <MixMatrix :editing="editing" :text="text" :disabled="!mayDraft" />
+      <MixMake v-if="mayDraft" :key="id" :editing="editing" />
+    </template>
+  </div>
+</template>
+
+<style>
+.MixView {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  padding: 12px 20px 0;
+  background: var(--paper);
+  accent-color: var(--brass);
+}
+
+.MixView > header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: baseline;
+}
+
+.MixView-name {
+  width: 260px;
+  border: 0;
+  border-bottom: 1px solid var(--rule);
+  background: none;
+  color: var(--ink);
+  font: 600 21px/1.2 var(--serif);
+}
+
+.MixView-sentence {
+  flex: 1;
+  font: 15px/1.5 var(--serif);
+}
+
+.MixView-common,
+.MixView-sheets {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px 22px;
+  align-items: flex-start;
+  padding: 6px 0;
+}
+
+.MixView-common label {
+  display: flex;
+  gap: 6px;
+  align-items: baseline;
+}
+
+.MixView-common .el-input {
+  width: 190px;
+}
+
+.MixView-text {
+  width: 270px;
+  padding-left: 8px;
+  border-left: 2px solid var(--rule-2);
+}
+
+.MixView-text.is-open {
+  border-left-color: var(--brass);
+}
+
+.MixView-adds {
+  display: grid;
+  gap: 2px;
+  font: 12px var(--sans);
+  text-align: left;
+}
+
+.MixView-adds textarea {
+  width: 230px;
+  border: 1px dashed var(--rule);
+  background: var(--field);
+  font: 13px var(--serif);
+}
+
+.MixView-adds button {
+  justify-self: start;
+}
+
+.MixView-clash {
+  padding-left: 8px;
+  border-left: 3px solid var(--brass);
+}
+</style>
