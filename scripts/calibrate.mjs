@@ -35,7 +35,19 @@ const APART = 23
 await buildServer()
 /** @type {any} */
 const core = {}
-for (const part of ['market', 'exchange', 'tape', 'forecast', 'response', 'targeting', 'dimensions', 'taxonomy', 'pricing', 'places', 'time'])
+for (const part of [
+  'market',
+  'exchange',
+  'tape',
+  'forecast',
+  'response',
+  'targeting',
+  'dimensions',
+  'taxonomy',
+  'pricing',
+  'places',
+  'time'
+])
   Object.assign(core, await import(inProject(`core/dist/${part}/index.js`)))
 const { FORMATS, NO_LIMITS } = core
 const KNOWN = Object.fromEntries(core.RATE_KINDS.map((/** @type {string} */ kind) => [kind, { factor: 1, sd: 0 }]))

@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { previewRoutes } from './previews/routes.js'
 import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
 import { lineRoutes } from './lines/routes.js'
@@ -25,6 +26,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...lineRoutes(deps),
     ...adRoutes(deps),
     ...mixRoutes(deps),
+    ...previewRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

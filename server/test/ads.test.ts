@@ -1,12 +1,13 @@
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { AdTerms, LineDraft } from '@tin-harbor/core/buying'
-import type { AdStandings, LineView, MixMade, MixView } from '@tin-harbor/core/contract'
+import type { AdStandings, LinePreview, LineView, MixMade, MixView, PreviewLinkMade, PreviewLinkView } from '@tin-harbor/core/contract'
 import type { Mix, MixPart } from '@tin-harbor/core/creative'
 import type { AdRules } from '@tin-harbor/core/exchange'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import { MadeCreative } from '../src/creatives/made-creative-model.js'
 import { LineRevision } from '../src/lines/line-model.js'
+import { PreviewLink } from '../src/previews/link-model.js'
 import { libraryOf } from './support/library.js'
 import { formOf, lineDraft, newToken, picture, readyLine, testServer, TRADER, type Ask, type TestServer } from './support/server.js'
 
@@ -240,5 +241,57 @@ describe('a matrix', () => {
     const answers = await Promise.all([make(id, version, line), make(id, version, line)])
     expect(answers.map(({ body }) => body.made).sort((a, b) => a - b)).toEqual([0, 100])
     expect((await ask<LineView>('GET', `/lines/${line}`)).body.ads).toHaveLength(100)
+  })
+})
+
+describe('ads in place', () => {
+  it('are told with all that is seen of them, and nothing else of the library is reached through their line', async () => {
+    const { id } = await twoAds()
+    const preview = (await ask<LinePreview>('GET', `/lines/${id}/preview`)).body
+    expect(preview.ads.map(({ kind, shapes, runs }) => [kind, shapes, runs])).toEqual([
+      ['picture', ['300x250'], null],
+      ['picture', ['300x250'], null]
+    ])
+    const [{ sha256, medium, width }] = preview.ads[0].files
+    expect([medium, width]).toEqual(['picture', 300])
+    const content = await ask('GET', `/lines/${id}/content?sha256=${sha256}`)
+    expect([content.status, content.headers.get('content-type')]).toEqual([200, 'image/png'])
+    expect(content.headers.get('content-security-policy')).toContain('sandbox')
+    const { sha256: others } = await libraryOf(server, ask, 3).added(
+      'other.png',
+      await sharp({ create: { width: 728, height: 90, channels: 3, background: '#123123' } })
+        .png()
+        .toBuffer()
+    )
+    expect((await ask('GET', `/lines/${id}/content?sha256=${others}`)).status).toBe(404)
+    expect((await ask('GET', `/lines/${id}/content?sha256=nonsense`)).body.issues[0].field).toBe('sha256')
+  })
+
+  it('are seen by a client who has a link, until it is over or closed; the link itself is kept nowhere', async () => {
+    const { id } = await twoAds()
+    const { body: made } = await ask<PreviewLinkMade>('POST', `/lines/${id}/preview-links`, { days: 14 })
+    const link = made.path.split('/').at(-1) ?? ''
+    const row = await PreviewLink.findByPk(made.links[0].id, { rejectOnEmpty: true })
+    expect(JSON.stringify(row)).not.toContain(link)
+    expect(row.digest).toMatch(/^[0-9a-f]{64}$/)
+    const seen = await server.nobody('GET', `/shown?link=${link}`)
+    const { ads } = seen.body as LinePreview
+    expect([seen.status, ads.length]).toEqual([200, 2])
+    const of = (name: string) => server.nobody('GET', `/shown/content?link=${name}&sha256=${ads[0].files[0].sha256}`)
+    expect((await of(link)).status).toBe(200)
+    expect((await server.nobody('GET', `/shown/content?link=${link}&sha256=${'0'.repeat(64)}`)).status).toBe(404)
+    // A link opens what it was made for, and no more.
+    expect((await server.nobody('GET', `/lines/${id}/preview`)).status).toBe(401)
+    await server.deps.sequelize.transaction((transaction) => row.update({ expiresAt: Math.floor(Date.now() / 1000) - 1 }, { transaction }))
+    const over = await server.nobody('GET', `/shown?link=${link}`)
+    const never = await server.nobody('GET', `/shown?link=${'a'.repeat(43)}`)
+    // Whoever guesses is not told what was there.
+    expect([over.status, over.body]).toEqual([404, never.body])
+    expect((await of(link)).status).toBe(404)
+    expect((await ask<PreviewLinkView[]>('GET', `/lines/${id}/preview-links`)).body).toEqual([])
+    const { body: next } = await ask<PreviewLinkMade>('POST', `/lines/${id}/preview-links`, { days: 1 })
+    expect((await ask('DELETE', `/preview-links/${next.links[0].id}`)).status).toBe(204)
+    expect((await server.nobody('GET', `/shown?link=${next.path.split('/').at(-1)}`)).body).toEqual(never.body)
+    expect((await ask('POST', `/lines/${id}/preview-links`, { days: 91 })).body.issues[0]).toMatchObject({ field: 'days' })
   })
 })

@@ -37,6 +37,8 @@ let own: {
   uploadId: number
   fitId: number
   madeId: number
+  mixId: number
+  linkId: number
   version: number
 }
 let other: { advertiserId: number; lineId: number; campaignId: number; version: number; listId: number; dealId: number }
@@ -107,7 +109,7 @@ beforeAll(async () => {
     )
     return { advertiserId, ourAsk, ourDeal: await deal(1, `${OURS} deal`), theirDeal: await deal(organisationId, `${THEIRS} deal`) }
   })
-  const files = await fileNumbers(ours, server.deps.sequelize, 3)
+  const files = await fileNumbers(ours, server.deps.sequelize, 3, made.lineId)
   own = {
     ...made,
     ...files,
@@ -152,7 +154,9 @@ describe('two organisations', () => {
       fileId: own.fileId,
       uploadId: own.uploadId,
       fitId: own.fitId,
-      madeId: own.madeId
+      madeId: own.madeId,
+      mixId: own.mixId,
+      linkId: own.linkId
     }
     const wrong: string[] = []
     for (const definition of allRoutes(server.deps)) {

@@ -16,7 +16,19 @@ import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer
 let server: TestServer
 const users = new Map<Role, Ask>()
 let foreign: Record<
-  'lineId' | 'campaignId' | 'creativeId' | 'adId' | 'listId' | 'slipId' | 'askId' | 'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId',
+  | 'lineId'
+  | 'campaignId'
+  | 'creativeId'
+  | 'adId'
+  | 'listId'
+  | 'slipId'
+  | 'askId'
+  | 'fileId'
+  | 'uploadId'
+  | 'fitId'
+  | 'madeId'
+  | 'mixId'
+  | 'linkId',
   number
 >
 
@@ -36,10 +48,7 @@ beforeAll(async () => {
       { transaction }
     )
   })
-  const common = { brand: '', button: '', icon: '' }
-  const matrix = { name: 'Theirs', kind: 'native', headlines: [], pictures: [], texts: [], common, struck: [] }
-  const { body: mix } = await admin('POST', '/advertisers/3/mixes', { mix: matrix })
-  const files = await fileNumbers(admin, server.deps.sequelize, 3)
+  const files = await fileNumbers(admin, server.deps.sequelize, 3, made.lineId)
   foreign = {
     ...made,
     ...files,
@@ -47,8 +56,7 @@ beforeAll(async () => {
     adId: body.ads[0].id,
     listId: made3.id,
     slipId: slip.id,
-    askId: ask.id,
-    mixId: mix.id
+    askId: ask.id
   }
   const model = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
   await server.deps.sequelize.transaction(async (transaction) => {

@@ -47,6 +47,13 @@ export const router = createRouter({
       meta: { title: 'Mixer' }
     },
     {
+      path: `/campaigns/lines/:lineId${number}/in-place`,
+      name: 'in-place',
+      component: () => import('./views/in-place/InPlaceView.vue'),
+      meta: { title: 'In place' }
+    },
+    { path: '/shown/:link', name: 'shown', component: () => import('./views/in-place/ShownView.vue'), meta: { title: 'Ads', open: true } },
+    {
       path: '/creatives/specification',
       name: 'specification',
       component: () => import('./views/creatives/SpecificationView.vue'),
@@ -71,6 +78,8 @@ export const router = createRouter({
 })
 
 router.beforeEach(async (to) => {
+  // Who was given a link has nothing to do with who is signed in.
+  if (to.name === 'shown') return true
   const session = useSession()
   if (session.user === undefined) {
     // The page is fetched while the server says who is signed in; the router waits for both.

@@ -15,6 +15,7 @@ import { defineAnswers } from '../http/answer-model.js'
 import { defineLines } from '../lines/line-model.js'
 import { defineLists } from '../lists/list-model.js'
 import { defineMixes } from '../mixer/mix-model.js'
+import { definePreviewLinks } from '../previews/link-model.js'
 import { defineLedger } from '../money/ledger-model.js'
 import { defineSlips } from '../slips/slip-model.js'
 import { defineAudit } from '../team/audit-model.js'
@@ -38,6 +39,7 @@ const ALL = [
   defineLines,
   defineLists,
   defineMixes,
+  definePreviewLinks,
   defineLedger,
   defineSlips,
   defineAudit,

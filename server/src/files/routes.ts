@@ -5,6 +5,7 @@ import { advertiserScope } from '../campaigns/routes.js'
 import { SENT, route, type Params, type Route } from '../http/registry.js'
 import { unknownObject } from '../http/errors.js'
 import { Upload } from './file-model.js'
+import { sendContent } from './serving.js'
 import { fileView, filesOf, findFile, saveFile } from './library.js'
 
 const tag = yup.string().trim().required('A tag has letters.').max(40, 'A tag has at most 40 letters.')
@@ -17,9 +18,6 @@ const editSchema = yup
     version: yup.number().integer().min(1).required()
   })
   .noUnknown()
-
-/** Types that a browser shows, plays, and never runs. */
-const SHOWN = /^(image\/(png|jpeg|gif|webp)|video\/(mp4|webm|x-matroska|quicktime)|audio\/[a-z0-9.+-]+)$/
 
 async function uploadScope({ params: { uploadId } }: { params: Params }): Promise<number> {
   const upload = await Upload.findByPk(uploadId, { attributes: ['advertiserId'] })
@@ -97,23 +95,7 @@ export function fileRoutes(deps: Deps): Route[] {
       answers: 'file',
       query: yup.object({ playable: yup.string().oneOf(['yes']) }).noUnknown(),
       handle: async ({ params, query, res }) => {
-        const file = await findFile(params.fileId)
-        const { facts } = file
-        const standsIn = query.playable === 'yes' ? file.proxy : null
-        const sha256 = standsIn ?? file.sha256
-        res.set({
-          // What no browser shows is only kept: it never runs as something of ours.
-          'content-type': standsIn ? 'video/mp4' : SHOWN.test(facts.type) ? facts.type : 'application/octet-stream',
-          'cache-control': 'private, max-age=86400',
-          'content-security-policy': "default-src 'none'; sandbox",
-          'x-content-type-options': 'nosniff'
-        })
-        await new Promise<void>((resolve, reject) =>
-          res.sendFile(store.pathOf(sha256), { cacheControl: false, dotfiles: 'allow' }, (error?: NodeJS.ErrnoException) =>
-            // Whoever plays a film asks for parts of it, and leaves when they have seen enough, or before they saw any.
-            error && error.code !== 'ECONNABORTED' && !res.headersSent ? reject(error) : resolve()
-          )
-        )
+        await sendContent(res, store, await findFile(params.fileId), query.playable === 'yes')
         return SENT
       }
     })

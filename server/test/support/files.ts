@@ -6,7 +6,7 @@ import { promisify } from 'node:util'
 import { buffer } from 'node:stream/consumers'
 import type { Sequelize } from 'sequelize'
 import { ZipFile } from 'yazl'
-import type { FileView } from '@tin-harbor/core/contract'
+import type { FileView, PreviewLinkMade } from '@tin-harbor/core/contract'
 import { Upload } from '../../src/files/file-model.js'
 import { readFacts } from '../../src/files/reading.js'
 import type { Ask } from './server.js'
@@ -43,12 +43,13 @@ export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', 
 export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
 
-/** Numbers of a file of an advertiser's, of an upload that is under way, and of something that is made to fit. */
+/** Numbers of a file of an advertiser's, of an upload that is under way, of something that is made to fit, of a matrix, and of a link to a line's ads. */
 export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,
-  advertiserId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId', number>> {
+  advertiserId: number,
+  lineId: number
+): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'linkId', number>> {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
   const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }
@@ -58,7 +59,11 @@ export async function fileNumbers(
   const { id: uploadId } = await sequelize.transaction((transaction) =>
     Upload.create({ advertiserId, userId: 1, name: 'Theirs.png', bytes: 100 }, { transaction })
   )
-  return { fileId, uploadId, fitId, madeId }
+  const common = { brand: '', button: '', icon: '' }
+  const mix = { name: 'Theirs', kind: 'native', headlines: [], pictures: [], texts: [], common, struck: [] }
+  const { id: mixId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/mixes`, { mix })).body
+  const { links } = (await ask<PreviewLinkMade>('POST', `/lines/${lineId}/preview-links`, { days: 1 })).body
+  return { fileId, uploadId, fitId, madeId, mixId, linkId: links[0].id }
 }
 
 /** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */

@@ -20,6 +20,7 @@ import * as m0017 from './0017-files.js'
 import * as m0018 from './0018-ads-of-parts.js'
 import * as m0019 from './0019-ads-of-a-line.js'
 import * as m0020 from './0020-mixes.js'
+import * as m0021 from './0021-preview-links.js'
 
 interface Step {
   name: string
@@ -50,7 +51,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0017,
     m0018,
     m0019,
-    m0020
+    m0020,
+    m0021
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

@@ -146,6 +146,7 @@ const bareWords = computed(() => {
 <template>
   <div class="LineAds">
     <p class="small" data-test="bare">
+      <RouterLink :to="{ name: 'in-place', params: { lineId: line.id } }">See them in place</RouterLink>.
       <template v-if="bare.length === 0">Every slot that the line can buy has an ad.</template>
       <template v-else>Without an ad, so that nothing is bought there: {{ bareWords }}.</template>
     </p>
