@@ -88,7 +88,7 @@ describe('the library of files', () => {
     await page.goto(`/campaigns/lines/${await lineOf('video')}`)
     await openClause(page, 'F')
     await choose(page, 'library-files', 'Harbour, cut to 0:04-0:34.*')
-    await page.waitForSelector('.LineCreatives li:has-text("Harbour, cut to 0:04-0:34"):has-text("large player")')
+    await page.waitForSelector('.LineAds tbody tr:has-text("Harbour, cut to 0:04-0:34"):has-text("large player")')
   })
 
   it('shows a phone film as it is seen, and cuts a picture for slots with the point that was set', async () => {
@@ -182,7 +182,7 @@ describe('the library of files', () => {
     await page.goto(`/campaigns/lines/${await lineOf('display')}`)
     await openClause(page, 'F')
     await choose(page, 'library-files', 'Quiet.zip.*')
-    await page.waitForSelector('.LineCreatives li:has-text("Quiet.zip"):has-text("300x250")')
+    await page.waitForSelector('.LineAds tbody tr:has-text("Quiet.zip"):has-text("300x250")')
   })
 
   it('writes a native ad of its files, has a spot spoken, and records one', async () => {

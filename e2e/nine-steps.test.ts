@@ -132,7 +132,7 @@ describe('a line, from sign-in to steering', () => {
       { name: 'kana 300x250.png', mimeType: 'image/png', buffer: await picture(300, 250) },
       { name: 'kana 320x50.png', mimeType: 'image/png', buffer: await picture(640, 100) }
     ])
-    await page.waitForSelector('.LineCreatives li:nth-child(2)')
+    await page.waitForSelector('.LineAds tbody tr:nth-child(2)')
     expect(await page.locator('.LineCreatives-refused').count()).toBe(0)
   })
 

@@ -150,6 +150,6 @@ describe('running, reports and the trace', () => {
     await page.waitForSelector('[data-test=made-creatives]')
     await page.click('[data-test=made-creatives]')
     await page.click('.el-select-dropdown__item:visible:has-text("Winter sky, native")')
-    await page.waitForSelector('.LineCreatives-made:has-text("Winter sky, native")')
+    await page.waitForSelector('.LineAds tbody tr:has-text("Winter sky, native")')
   })
 })

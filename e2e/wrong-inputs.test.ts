@@ -46,14 +46,14 @@ describe('wrong inputs', () => {
     await openDraft(page)
     await openClause(page, 'F')
     await page.waitForSelector('input[type=file]', { state: 'attached' })
-    const ads = await page.locator('.LineCreatives li').count()
+    const ads = await page.locator('.LineAds tbody tr').count()
     const input = page.locator('input[type=file]')
     await input.setInputFiles({ name: 'notes.png', mimeType: 'image/png', buffer: Buffer.from('only words') })
     await page.waitForSelector('.LineCreatives-refused:has-text("notes.png")')
     expect(await page.textContent('.LineCreatives-refused')).toContain('no picture, film, sound or banner')
     await input.setInputFiles({ name: 'huge.png', mimeType: 'image/png', buffer: Buffer.alloc(9 * 1024 * 1024) })
     await page.waitForSelector('.LineCreatives-refused:has-text("at most 8 MB")')
-    expect(await page.locator('.LineCreatives li').count()).toBe(ads)
+    expect(await page.locator('.LineAds tbody tr').count()).toBe(ads)
   })
 
   it('edits of somebody else are put together with ours where they are of other fields, and asked about where not', async () => {

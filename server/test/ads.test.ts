@@ -277,8 +277,8 @@ describe('ads in place', () => {
     const seen = await server.nobody('GET', `/shown?link=${link}`)
     const { ads } = seen.body as LinePreview
     expect([seen.status, ads.length]).toEqual([200, 2])
-    const of = (name: string) => server.nobody('GET', `/shown/content?link=${name}&sha256=${ads[0].files[0].sha256}`)
-    expect((await of(link)).status).toBe(200)
+    const content = (name: string) => server.nobody('GET', `/shown/content?link=${name}&sha256=${ads[0].files[0].sha256}`)
+    expect((await content(link)).status).toBe(200)
     expect((await server.nobody('GET', `/shown/content?link=${link}&sha256=${'0'.repeat(64)}`)).status).toBe(404)
     // A link opens what it was made for, and no more.
     expect((await server.nobody('GET', `/lines/${id}/preview`)).status).toBe(401)
@@ -287,7 +287,7 @@ describe('ads in place', () => {
     const never = await server.nobody('GET', `/shown?link=${'a'.repeat(43)}`)
     // Whoever guesses is not told what was there.
     expect([over.status, over.body]).toEqual([404, never.body])
-    expect((await of(link)).status).toBe(404)
+    expect((await content(link)).status).toBe(404)
     expect((await ask<PreviewLinkView[]>('GET', `/lines/${id}/preview-links`)).body).toEqual([])
     const { body: next } = await ask<PreviewLinkMade>('POST', `/lines/${id}/preview-links`, { days: 1 })
     expect((await ask('DELETE', `/preview-links/${next.links[0].id}`)).status).toBe(204)

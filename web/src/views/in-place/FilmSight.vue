@@ -54,7 +54,7 @@ function onTime() {
       @ended="isOver = true" />
     <p v-if="isOver && !isSound" class="FilmSight-over">The programme goes on here.</p>
     <div class="FilmSight-bar">
-      <button type="button" data-test="play" @click="onPlay">{{ isPlaying ? 'Pause' : 'Play' }}</button>
+      <button type="button" data-test="play-film" @click="onPlay">{{ isPlaying ? 'Pause' : 'Play' }}</button>
       <progress :max="length || 1" :value="second" :aria-label="`${clock(second)} of ${clock(length)}`" />
       <span>{{ clock(second) }} / {{ clock(length) }}</span>
       <button type="button" :aria-pressed="isMuted" @click="isMuted = !isMuted">{{ isMuted ? 'Sound on' : 'Sound off' }}</button>
