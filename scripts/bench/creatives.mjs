@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { startDatabase } from '../database.mjs'
 import { dataFolder } from '../install.mjs'
 import { demoTrader, startTestServer } from '../test-server.mjs'
+import { manyAds, mixTimes } from './mix.mjs'
 import { quantile, report, round } from './measure.mjs'
 
 const FILES = 30
@@ -83,6 +84,23 @@ async function hostileFiles(folder, film) {
     'lies.zip': changed(bomb, size.toString('latin1'), '\x10\0\0\0'),
     'program.zip': await zipped({ 'index.html': page, 'run.php': 'x' })
   }
+}
+
+/**
+ * A native line of the advertiser whose library is open first.
+ * @param {string} address @param {Record<string, string>} headers @param {object} draft
+ */
+async function nativeLine(address, headers, draft) {
+  const made = async (/** @type {string} */ path, /** @type {object} */ body) => {
+    const answer = await fetch(`${address}/api/${path}`, { method: 'POST', headers, body: JSON.stringify(body) })
+    if (!answer.ok) throw new Error(await answer.text())
+    return (await answer.json()).id
+  }
+  const flight = { startDate: '2026-03-02', endDate: '2026-03-31' }
+  const budget = { totalMicros: 900_000_000, dailyMicros: null }
+  const campaign = await made('advertisers/1/campaigns', { name: 'Mixed', goal: 'visits', flight, budget })
+  const price = { model: 'CPM', bidMicros: 2_000_000, maxMicros: null }
+  return made(`campaigns/${campaign}/lines`, { ...draft, name: 'Mixed', format: 'native', flight, targeting: { restrictions: [] }, price })
 }
 
 /** Files taken into a library, a film made to fit, and how long forecasts take meanwhile. */
@@ -166,7 +184,10 @@ export async function benchCreatives() {
         () => 'taken',
         (/** @type {Error} */ error) => JSON.parse(error.message).issues?.[0]?.message ?? error.message
       )
+    const mix = await mixTimes({ address, lineId: await nativeLine(address, trader.headers, draft) })
     report('creatives', {
+      ...mix,
+      ...(await manyAds()),
       files: FILES,
       megabytes: round(bytes / 1024 / 1024),
       uploadSeconds: round(uploadSeconds),

@@ -6,7 +6,7 @@ import { startTestServer } from '../test-server.mjs'
 import { quantile, report, round } from './measure.mjs'
 
 const EDITS = 60
-const FLAGS = [
+export const FLAGS = [
   '--no-sandbox',
   '--disable-gpu',
   '--disable-quic',

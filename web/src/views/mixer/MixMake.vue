@@ -14,6 +14,8 @@ const props = defineProps<MixMakeProps>()
 const { view, mix, cells, saving, take, save } = props.editing
 const manifest = useManifest()
 
+/** How often it is saved before it is given up. */
+const SAVES = 5
 const line = ref<number | null>(null)
 const takes = ref(true)
 const lines = computed(() =>
@@ -34,8 +36,12 @@ async function onMake() {
   failure.value = []
   made.value = null
   try {
-    await save()
-    if (!view.value || saving.value !== 'saved') return
+    // What is typed or cut meanwhile is saved first: the ads are made of what is seen.
+    for (let tries = 0; tries < SAVES && saving.value !== 'saved'; tries++) await save()
+    if (!view.value || saving.value !== 'saved') {
+      failure.value = ['The matrix is not saved yet, so nothing was made of it.']
+      return
+    }
     const answer = await api.makeMix(view.value.id, {
       version: view.value.version,
       line: line.value,
