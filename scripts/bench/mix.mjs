@@ -1,6 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { blankQuestion } from '../blank-question.mjs'
 import { inProject } from '../project.mjs'
 import { interleave, quantile, round } from './measure.mjs'
 import { FLAGS } from './web.mjs'
@@ -104,29 +105,17 @@ export async function manyAds() {
     }))
   const targeting = { restrictions: [{ dimension: 'where', mode: 'include', values: ['US', 'DE', 'GB'] }] }
   const price = { model: 'CPM', bidMicros: 2_000_000, maxMicros: null }
-  const question = (/** @type {any[]} */ some) => ({
-    targeting,
-    shapes: [shape],
-    ...(some.some((ad) => ad.caps || ad.bidMicros) ? { ads: some } : {}),
-    price,
-    hours: null,
-    caps: [{ times: 3, hours: 24 }],
-    gapMinutes: 0,
-    campaignCaps: [],
-    buys: core.OPEN_MARKET,
-    dataMicros: 0,
-    pacing: 'even',
-    limits: core.NO_LIMITS,
-    spent: core.NOTHING_SPENT,
-    campaignLimits: core.NO_LIMITS,
-    campaignSpent: core.NOTHING_SPENT,
-    sharers: [],
-    zone: 'UTC',
-    startHour: hour,
-    endHour: hour + 7 * 24,
-    nowHour: hour,
-    exposures: { person: [], minute: [] }
-  })
+  const question = (/** @type {any[]} */ some) =>
+    blankQuestion(core, {
+      targeting,
+      shapes: [shape],
+      ...(some.some((ad) => ad.caps || ad.bidMicros) ? { ads: some } : {}),
+      price,
+      caps: [{ times: 3, hours: 24 }],
+      startHour: hour,
+      endHour: hour + 7 * 24,
+      nowHour: hour
+    })
   const never = () => false
   const forecast = (/** @type {any[]} */ some) => () => core.mainFigures(core.workOut(question(some), tape, market, never), never)
   const running = (/** @type {any[]} */ some) => {

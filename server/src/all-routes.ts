@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { vastRoutes } from './vast/routes.js'
 import { previewRoutes } from './previews/routes.js'
 import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
@@ -27,6 +28,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...adRoutes(deps),
     ...mixRoutes(deps),
     ...previewRoutes(deps),
+    ...vastRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

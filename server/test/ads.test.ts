@@ -1,7 +1,17 @@
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { AdTerms, LineDraft } from '@tin-harbor/core/buying'
-import type { AdStandings, LinePreview, LineView, MixMade, MixView, PreviewLinkMade, PreviewLinkView } from '@tin-harbor/core/contract'
+import type {
+  AdStandings,
+  FileTaken,
+  LinePreview,
+  LineView,
+  MixMade,
+  MixView,
+  PreviewLinkMade,
+  PreviewLinkView,
+  VastRead
+} from '@tin-harbor/core/contract'
 import type { Mix, MixPart } from '@tin-harbor/core/creative'
 import type { AdRules } from '@tin-harbor/core/exchange'
 import type { Targeting } from '@tin-harbor/core/targeting'
@@ -293,5 +303,94 @@ describe('ads in place', () => {
     expect((await ask('DELETE', `/preview-links/${next.links[0].id}`)).status).toBe(204)
     expect((await server.nobody('GET', `/shown?link=${next.path.split('/').at(-1)}`)).body).toEqual(never.body)
     expect((await ask('POST', `/lines/${id}/preview-links`, { days: 91 })).body.issues[0]).toMatchObject({ field: 'days' })
+  })
+})
+
+describe('VAST', () => {
+  const read = (tag: string) => ask<VastRead>('POST', '/vast/read', { tag })
+  const problem = async (tag: string) => (await ask('POST', '/vast/read', { tag })).body.issues?.[0]
+
+  it('of somebody else is read through its wrappers to what it plays and tells; a film of it is taken into the library', async () => {
+    const { body } = await read('https://tagworks.example/vast/wrapped')
+    expect(body.chain).toEqual(['https://tagworks.example/vast/wrapped', 'https://tagworks.example/vast/plain'])
+    expect(body.ads).toHaveLength(1)
+    const [one] = body.ads
+    expect([one.title, one.seconds, one.skipAfter, one.landing]).toEqual(['Winter sky', 15, 5, 'https://nightjar.example/winter'])
+    expect(one.impressions).toHaveLength(2)
+    expect(one.errors).toHaveLength(2)
+    expect(one.events.map(({ event }) => event)).toEqual(['start', 'firstQuartile', 'midpoint', 'thirdQuartile', 'complete', 'skip'])
+    expect(one.media).toMatchObject([{ type: 'video/mp4', width: 1280, height: 720, kbps: 900, isPlayed: true }])
+    const { body: taken } = await ask<FileTaken>('POST', '/advertisers/3/fetched-files', { address: one.media[0].address })
+    expect(taken.file).toMatchObject({ medium: 'film', name: 'winter-15.mp4' })
+    expect((await read('https://tagworks.example/vast/empty')).body.ads).toEqual([])
+  })
+
+  it('that leads in a circle, too deep, nowhere, or is none is refused, and says so', async () => {
+    expect(await problem('https://tagworks.example/vast/loop')).toEqual({
+      field: 'tag',
+      message: 'Its wrappers lead in a circle, back to tagworks.example.'
+    })
+    expect((await problem('https://tagworks.example/vast/deep/1')).message).toBe('It is wrapped more than 5 times.')
+    expect((await problem('https://tagworks.example/vast/none')).message).toBe('It answers 404.')
+    expect((await problem('<html></html>')).message).toContain('no VAST but <html>')
+    expect((await problem('not <xml')).message).toContain('no web address')
+    const bomb = '<!DOCTYPE a [<!ENTITY b "bbbb"><!ENTITY c "&b;&b;&b;">]><VAST version="4.2">&c;</VAST>'
+    expect((await problem(bomb)).message).toContain('defines entities')
+    const wrapped = (uri: string) =>
+      `<VAST version="4.2"><Ad id="1"><Wrapper><AdSystem>x</AdSystem><VASTAdTagURI>${uri}</VASTAdTagURI></Wrapper></Ad></VAST>`
+    expect((await read(wrapped('https://tagworks.example/vast/plain'))).body.ads[0].title).toBe('Winter sky')
+    expect((await problem(wrapped('http://127.0.0.1:1/'))).message).toBe('It is no public address.')
+  })
+
+  it.each([
+    'http://127.0.0.1/',
+    'http://localhost/',
+    'http://[::1]/',
+    'http://2130706433/',
+    'http://0x7f.1/',
+    'http://127.1/',
+    'http://0.0.0.0/',
+    'http://10.0.0.8/',
+    'http://169.254.169.254/latest',
+    'http://[::ffff:127.0.0.1]/',
+    'http://[::ffff:7f00:1]/',
+    'https://tagworks.example/inside'
+  ])('does not reach into our own network: %s', async (address) => {
+    expect((await problem(address)).message).toBe('It is no public address.')
+  })
+
+  it('is fetched by http and https alone, without a name or a password', async () => {
+    expect((await problem('ftp://tagworks.example/x')).message).toBe('Only http and https are fetched.')
+    expect((await problem('http://a:b@tagworks.example/')).message).toContain('with a name or a password')
+    expect((await problem('http://nobody.example/')).message).toBe('It answers 404.')
+  })
+
+  it('of our own is read by an independent parser, and plays for a client who has a link', async () => {
+    const ines = await server.as('ines@wharfside.example')
+    const { body: source } = await ines<LineView>('GET', '/lines/1001')
+    const draft = { ...source.draft, name: 'Films', format: 'video', targeting: { restrictions: [] }, ads: [], viewSeconds: 6 }
+    const { id } = (await ines<LineView>('POST', `/campaigns/${source.campaignId}/lines`, draft)).body
+    const made = (await ines<{ id: number; kind: string }[]>('GET', `/lines/${id}/made-creatives`)).body
+    const { body: line } = await ines<LineView>('POST', `/lines/${id}/ads`, { creatives: [made[0].id] })
+    const { body: link } = await ines<PreviewLinkMade>('POST', `/lines/${id}/preview-links`, { days: 2 })
+    const name = link.path.split('/').at(-1) ?? ''
+    const answer = await fetch(`${server.address}/api/shown/vast?link=${name}&ad=${line.ads[0].id}`)
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'application/xml; charset=utf-8'])
+    const answered = await read(await answer.text())
+    expect(answered.status, JSON.stringify(answered.body)).toBe(200)
+    const { body: told } = answered
+    expect(told.version).toBe('4.2')
+    const [one] = told.ads
+    expect(one.title).toBe(line.ads[0].name)
+    expect(one.seconds).toBe(line.ads[0].seconds)
+    expect(one.landing).toContain(source.draft.landing)
+    expect(one.events.map(({ event }) => event)).toEqual(expect.arrayContaining(['firstQuartile', 'midpoint', 'thirdQuartile', 'complete']))
+    expect(one.events.some(({ event }) => event.startsWith('progress'))).toBe(true)
+    expect(one.errors).toHaveLength(1)
+    // What it names is what plays, and the link is all that is needed.
+    const film = await fetch(one.media[0].address, { headers: { range: 'bytes=0-99' } })
+    expect([film.status, film.headers.get('content-type')]).toEqual([206, one.media[0].type])
+    const picture = await ines('GET', `/lines/1001/ads/${source.ads[0].id}/vast`)
+    expect(picture.status).toBe(404)
   })
 })

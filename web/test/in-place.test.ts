@@ -99,7 +99,7 @@ describe('ads in place', () => {
   const preview: LinePreview = { advertiser: 'Nightjar', format: 'display', ads: [ad(1), ad(2, { shapes: ['300x250', '728x90'] })] }
 
   it('are gone through by keys: places sideways, ads up and down; an ad stays where it fits the next slot', async () => {
-    const view = mount(InPlaceStage, { props: { preview, addressOf } })
+    const view = mount(InPlaceStage, { props: { preview, addressOf, vastOf: (id: number) => `/vast/${id}` } })
     const said = () => view.get('[data-test=in-place]').text().replace(/\s+/g, ' ')
     const key = (name: string) => view.trigger('keydown', { key: name })
     expect(view.findAll('nav button').map((one) => one.text())).toEqual([

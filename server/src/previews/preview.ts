@@ -9,8 +9,22 @@ import { unknownObject } from '../http/errors.js'
 import { adsOf, advertiserOfLine, findLine } from '../lines/lines.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 
+/** A content as a part of an ad. */
+interface Part {
+  part: string
+  sha256: string
+}
+
+/** The newest picture of a library that has the pixels of a companion. */
+async function companionOf(advertiserId: number, size: unknown): Promise<Part[]> {
+  if (typeof size !== 'string') return []
+  const files = await StoredFile.findAll({ where: { advertiserId, medium: 'picture', retired: false }, order: [['id', 'DESC']] })
+  const file = files.find(({ facts }) => `${facts.width}x${facts.height}` === size)
+  return file ? [{ part: 'companion', sha256: file.sha256 }] : []
+}
+
 /** Contents that the ads of a line show, by the ad, each as the part that it is. */
-async function filesOfLine(lineId: number): Promise<Map<number, { part: string; sha256: string }[]>> {
+export async function filesOfLine(lineId: number): Promise<Map<number, Part[]>> {
   const ads = await Ad.findAll({ where: { lineId, removed: false } })
   const pictures = new Map(
     (await Creative.findAll({ where: { id: ads.flatMap(({ creativeId }) => creativeId ?? []) } })).map((one) => [one.id, one])
@@ -18,13 +32,15 @@ async function filesOfLine(lineId: number): Promise<Map<number, { part: string; 
   const made = new Map(
     (await MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })).map((one) => [one.id, one])
   )
-  return new Map(
-    ads.map(({ id, creativeId, madeCreativeId }) => {
-      const picture = pictures.get(creativeId ?? 0)
-      const one = made.get(madeCreativeId ?? 0)
-      return [id, picture ? [{ part: 'file', sha256: picture.sha256 }] : one ? filesNamed(one) : []]
-    })
-  )
+  const found = new Map<number, Part[]>()
+  for (const { id, creativeId, madeCreativeId } of ads) {
+    const picture = pictures.get(creativeId ?? 0)
+    const one = made.get(madeCreativeId ?? 0)
+    if (picture) found.set(id, [{ part: 'file', sha256: picture.sha256 }])
+    else if (one)
+      found.set(id, [...filesNamed(one), ...(await companionOf(one.advertiserId, (one.parts as { companion?: unknown }).companion))])
+  }
+  return found
 }
 
 /** A file that some ad of a line shows; nothing else of the library is reached through a line. */

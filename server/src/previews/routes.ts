@@ -10,7 +10,7 @@ import { fileShown, previewOf } from './preview.js'
 const DAYS = 'A link opens for 1 to 90 days.'
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
 const linkScope = async ({ params: { linkId } }: { params: Params }) => advertiserOfLine((await findLink(linkId)).lineId)
-const linkField = yup
+export const linkField = yup
   .string()
   .matches(/^[\w-]{20,80}$/, 'Not a link of ours.')
   .required('Which link?')

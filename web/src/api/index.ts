@@ -25,6 +25,7 @@ import type {
   MixMade,
   PreviewLinkMade,
   PreviewLinkView,
+  VastRead,
   MixSummary,
   MixView,
   ManifestView,
@@ -173,6 +174,10 @@ export const api = {
   saveMix: (id: number, version: number, mix: Mix) => put<MixView>(`/mixes/${id}`, { version, mix }),
   deleteMix: (id: number) => remove<undefined>(`/mixes/${id}`),
   makeMix: (id: number, wanted: { version: number; line: number | null; takes: boolean }) => post<MixMade>(`/mixes/${id}/make`, wanted),
+  readVast: (tag: string) => post<VastRead>('/vast/read', { tag }),
+  vastUrl: (line: number, ad: number) => `/api/lines/${line}/ads/${ad}/vast`,
+  shownVastUrl: (link: string, ad: number) => `/api/shown/vast?${query({ link, ad: String(ad) })}`,
+  fetchFile: (advertiser: number, address: string) => post<FileTaken>(`/advertisers/${advertiser}/fetched-files`, { address }),
   linePreview: (id: number) => get<LinePreview>(`/lines/${id}/preview`),
   lineContentUrl: (id: number, sha256: string, playable: boolean) =>
     `/api/lines/${id}/content?${query({ sha256, playable: playable ? 'yes' : null })}`,

@@ -17,6 +17,7 @@ import AdForm from './AdForm.vue'
 import FileNote from './FileNote.vue'
 import FileSight from './FileSight.vue'
 import SoundForm from './SoundForm.vue'
+import VastForm from './VastForm.vue'
 import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
 import { useFits } from './use-fits'
 import { useUploads } from './use-uploads'
@@ -124,7 +125,7 @@ const { runs, follow, stop } = useFits(async (file, made) => {
   // What was made of a film that is still looked at is seen beside it; pictures for many slots lie in their rows.
   if (made.length === 1 && chosen.value?.id === file) filePart.value = String(made[0])
 })
-function onMakeNew(what: 'ad' | 'spot') {
+function onMakeNew(what: 'ad' | 'spot' | 'vast') {
   filePart.value = ''
   makePart.value = what
 }
@@ -150,7 +151,11 @@ async function onMix() {
     mixError.value = (failure as Error).message
   }
 }
-const isMaking = computed(() => (makePart.value === 'ad' || makePart.value === 'spot') && !chosen.value && mayAdd.value)
+const isMaking = computed(() => ['ad', 'spot', 'vast'].includes(makePart.value) && !chosen.value && mayAdd.value)
+function onFetched(file: FileView) {
+  onTaken(file)
+  filePart.value = String(file.id)
+}
 async function onMade(file: number) {
   await load()
   filePart.value = String(file)
@@ -205,6 +210,7 @@ const { isOverDropZone } = useDropZone(sheet, {
         <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
         <button class="plain" type="button" data-test="mix-ads" @click="onMix">Mix ads …</button>
         <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
+        <button class="plain" type="button" data-test="read-tag" @click="onMakeNew('vast')">Read a VAST tag …</button>
         <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
       </p>
       <p v-if="mixes.length > 0" class="small" data-test="mixes">
@@ -278,6 +284,12 @@ const { isOverDropZone } = useDropZone(sheet, {
       :key="advertiser"
       :advertiser="advertiser"
       :files="files ?? []"
+      @close="makePart = ''" />
+    <VastForm
+      v-else-if="isMaking && makePart === 'vast' && advertiser !== null"
+      :key="`vast ${advertiser}`"
+      :advertiser="advertiser"
+      @taken="onFetched"
       @close="makePart = ''" />
     <SoundForm
       v-else-if="isMaking && advertiser !== null"

@@ -48,7 +48,8 @@ const host = computed(() => /^https?:\/\/([^/?#]+)/.exec(link.value)?.[1] ?? lin
       :address="address('file')!"
       :name="ad.name"
       :skip-after="said.skipAfter ? Number(said.skipAfter) : null"
-      :is-sound="ad.kind === 'audio'" />
+      :is-sound="ad.kind === 'audio'"
+      :companion="address('companion')" />
     <template v-else-if="shape === 'native card'">
       <img v-if="address('picture')" class="AdSight-picture" :src="address('picture')!" :alt="fileAs('picture')?.altText" />
       <p class="AdSight-by"><img v-if="address('icon')" :src="address('icon')!" alt="" /> {{ texts.brand }} <small>Advertisement</small></p>

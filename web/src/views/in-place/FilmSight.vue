@@ -8,6 +8,8 @@ export interface FilmSightProps {
   /** Seconds after which it may be skipped; null where it may not. */
   skipAfter: number | null
   isSound?: boolean
+  /** A picture that stands beside a spot while it plays. */
+  companion?: string | null
 }
 const props = defineProps<FilmSightProps>()
 
@@ -52,6 +54,7 @@ function onTime() {
       @play="isPlaying = true"
       @pause="isPlaying = false"
       @ended="isOver = true" />
+    <img v-if="companion && isSound" class="FilmSight-companion" :src="companion" alt="Companion" />
     <p v-if="isOver && !isSound" class="FilmSight-over">The programme goes on here.</p>
     <div class="FilmSight-bar">
       <button type="button" data-test="play-film" @click="onPlay">{{ isPlaying ? 'Pause' : 'Play' }}</button>
@@ -77,6 +80,12 @@ function onTime() {
   width: 100%;
   height: 100%;
   object-fit: contain;
+}
+
+.FilmSight-companion {
+  display: block;
+  max-width: 100%;
+  margin: 0 auto 6px;
 }
 
 .FilmSight-over {

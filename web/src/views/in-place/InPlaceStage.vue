@@ -10,6 +10,8 @@ import { adsFor, placesOf } from './sights'
 export interface InPlaceStageProps {
   preview: LinePreview
   addressOf: (sha256: string, playable: boolean) => string
+  /** Where an ad is had as VAST, for other players. */
+  vastOf: (ad: number) => string
 }
 const props = defineProps<InPlaceStageProps>()
 
@@ -68,6 +70,7 @@ function onKey(event: KeyboardEvent) {
         <span class="quiet">← → places, ↑ ↓ ads.</span>
         <button class="plain" type="button" @click="nth = turn(nth, -1, ads.length)">One before</button>
         <button class="plain" type="button" @click="nth = turn(nth, 1, ads.length)">Next</button>
+        <a v-if="ad.kind === 'video' || ad.kind === 'audio'" :href="vastOf(ad.id)" data-test="as-vast">as VAST</a>
       </p>
       <div class="InPlaceStage-scene" tabindex="0" role="group" :aria-label="`${ad.name} in place`">
         <SurroundingsOf :of="place.surrounding" :shape="place.shape">

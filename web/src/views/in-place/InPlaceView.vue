@@ -79,7 +79,7 @@ const day = (until: number) => new Intl.DateTimeFormat('en-GB', { day: 'numeric'
       >
     </p>
     <StateNote v-if="error || !preview" :error="error" reads="Reading the ads" @retry="load" />
-    <InPlaceStage v-else :preview="preview" :address-of="addressOf" />
+    <InPlaceStage v-else :preview="preview" :address-of="addressOf" :vast-of="(ad) => api.vastUrl(id, ad)" />
   </div>
 </template>
 

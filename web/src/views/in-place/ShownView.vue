@@ -30,7 +30,7 @@ const addressOf = (sha256: string, playable: boolean) => api.shownContentUrl(lin
     <h1>{{ preview ? `Ads of ${preview.advertiser}` : 'Ads' }}</h1>
     <p v-if="error" class="trouble" role="alert">{{ error }}</p>
     <p v-else-if="!preview" class="quiet" role="status">Reading the ads …</p>
-    <InPlaceStage v-else :preview="preview" :address-of="addressOf" />
+    <InPlaceStage v-else :preview="preview" :address-of="addressOf" :vast-of="(ad) => api.shownVastUrl(link, ad)" />
   </main>
 </template>
 
