@@ -145,7 +145,9 @@ async function onMix() {
   const one = manifest.advertisers.find(({ id }) => id === advertiser.value)
   if (!one) return
   try {
-    const { id } = await api.newMix(one.id, newMix(one.name, mixes.value.length + 1, files.value ?? []))
+    // The library may still be under way: its icon is wanted.
+    const library = files.value ?? (await api.files(one.id))
+    const { id } = await api.newMix(one.id, newMix(one.name, mixes.value.length + 1, library))
     await router.push({ name: 'mix', params: { mixId: id } })
   } catch (failure) {
     mixError.value = (failure as Error).message
