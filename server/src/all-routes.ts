@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { fetchingRoutes } from './fetching/routes.js'
 import { vastRoutes } from './vast/routes.js'
 import { previewRoutes } from './previews/routes.js'
 import { mixRoutes } from './mixer/routes.js'
@@ -29,6 +30,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...mixRoutes(deps),
     ...previewRoutes(deps),
     ...vastRoutes(deps),
+    ...fetchingRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

@@ -8,6 +8,7 @@ import type {
   LineView,
   MixMade,
   MixView,
+  PageRead,
   PreviewLinkMade,
   PreviewLinkView,
   VastRead
@@ -392,5 +393,50 @@ describe('VAST', () => {
     expect([film.status, film.headers.get('content-type')]).toEqual([206, one.media[0].type])
     const picture = await ines('GET', `/lines/1001/ads/${source.ads[0].id}/vast`)
     expect(picture.status).toBe(404)
+  })
+})
+
+describe('parts from elsewhere', () => {
+  const pages = (links: string) => ask<PageRead[]>('POST', '/pages/read', { links })
+
+  it('are read from a page: title, description, pictures, icon and brand; its pictures are taken into the library', async () => {
+    const [page] = (await pages('https://nightjar.example/winter')).body
+    expect(page).toEqual({
+      link: 'https://nightjar.example/winter',
+      problem: null,
+      address: 'https://nightjar.example/winter',
+      title: 'See the winter sky',
+      description: 'A telescope that stands in a minute, for clear winter nights.',
+      brand: 'Nightjar Telescopes',
+      icon: 'https://nightjar.example/256x256.png',
+      pictures: ['https://nightjar.example/1200x628.png', 'https://nightjar.example/900x600.png']
+    })
+    const { body } = await ask<FileTaken>('POST', '/advertisers/3/fetched-files', { address: page.pictures[0] })
+    expect([body.file.facts.width, body.file.facts.height, body.wasKnown]).toEqual([1200, 628, false])
+    expect((await ask<FileTaken>('POST', '/advertisers/3/fetched-files', { address: page.pictures[0] })).body.wasKnown).toBe(true)
+    expect((await ask('POST', '/advertisers/3/fetched-files', { address: 'https://nightjar.example/winter' })).body.issues[0]).toEqual({
+      field: 'address',
+      message: 'It is text/html, which is not what is looked for.'
+    })
+  })
+
+  it('of 500 links with 7 bad ones are 493, and each of the 7 is told with its reason', { timeout: 60_000 }, async () => {
+    const good = Array.from({ length: 493 }, (_, n) => `https://inkwell.example/kana?page=${n}`)
+    const bad: Record<string, string> = {
+      'not a link': '“not a link” is no web address.',
+      'ftp://inkwell.example/': 'Only http and https are fetched.',
+      'http://127.0.0.1:3306/': 'It is no public address.',
+      'http://[::1]/': 'It is no public address.',
+      'https://nobody.example/': 'It answers 404.',
+      'https://a:b@inkwell.example/': 'An address with a name or a password in it is not fetched.',
+      'https://inkwell.example/256x256.png': 'It is image/png, which is not what is looked for.'
+    }
+    const { body } = await pages([...good.slice(0, 100), ...Object.keys(bad), ...good.slice(100)].join('\r\n'))
+    expect(body).toHaveLength(500)
+    expect(Object.fromEntries(body.filter(({ problem }) => problem !== null).map(({ link, problem }) => [link, problem]))).toEqual(bad)
+    expect(
+      (await ask('POST', '/pages/read', { links: good.concat(good.map((link) => `${link}&b`)).join('\n') })).body.issues[0].message
+    ).toBe('At most 500 links are read at once; these are 986.')
+    expect((await ask('POST', '/pages/read', { links: ' \n ' })).status).toBe(422)
   })
 })

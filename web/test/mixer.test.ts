@@ -161,6 +161,38 @@ describe('the mixer', () => {
     expect(view.get('[data-test=mix-made]').text()).toContain('1 ad is made, 1 was there already. 1 put on Native, DE, 1 taken off.')
   })
 
+  it('takes parts from pages: titles, descriptions and pictures; links that are none are told', async () => {
+    const view = await open(mixOf({ headlines: [], texts: [], common: { brand: '', button: 'Go', icon: hashOf(4) } }))
+    await view.get('[data-test=from-pages]').trigger('click')
+    await view.get('[data-test=page-links]').setValue('https://nightjar.example/\nnonsense')
+    await view.get('[data-test=read-pages]').trigger('click')
+    const page = {
+      link: 'https://nightjar.example/',
+      problem: null,
+      address: '',
+      title: 'Clear nights',
+      description: 'Look up.',
+      brand: 'Nightjar',
+      icon: null
+    }
+    const none = { ...page, link: 'nonsense', problem: 'No web address.', title: '', description: '', brand: '', pictures: [] }
+    expect(asked('POST', '/pages/read')[0].body).toEqual({ links: 'https://nightjar.example/\nnonsense' })
+    await asked('POST', '/pages/read')[0].reply({ body: [{ ...page, pictures: ['https://nightjar.example/a.png'] }, none] })
+    await flushPromises()
+    expect(asked('POST', '/advertisers/1/fetched-files')[0].body).toEqual({ address: 'https://nightjar.example/a.png' })
+    await asked('POST', '/advertisers/1/fetched-files')[0].reply({ body: { file: file(9, 'a.png', card), wasKnown: false } })
+    await flushPromises()
+    expect(words(view)).toBe('1 ad of 1 headline and 1 picture')
+    expect(view.get('[data-test=all-pictures]').text()).toBe('add all 2 that fit')
+    expect(view.get('[data-test=pages-read]').text()).toContain('1 of 2 were read')
+    expect(view.text()).toContain('nonsense: No web address.')
+    expect(((await saved()).body as { mix: Mix }).mix).toMatchObject({
+      headlines: [{ said: 'Clear nights' }],
+      texts: [{ said: 'Look up.' }],
+      common: { brand: 'Nightjar' }
+    })
+  })
+
   it('of a reader is only looked at', async () => {
     useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open()

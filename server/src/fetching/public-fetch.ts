@@ -52,7 +52,7 @@ export async function fetchPublic(address: string, taking: Taking): Promise<Fetc
   let url = readAddress(address)
   for (;;) {
     hops.push(url.href)
-    const answer = standIn(url) ?? (await ask(url, taking, signal))
+    const answer = (await standIn(url)) ?? (await ask(url, taking, signal))
     if (!REDIRECTS.has(answer.status)) return { ...checked(answer, taking), address: url.href, hops }
     if (hops.length > MOST_REDIRECTS) throw new NotFetched(`It is led on more than ${MOST_REDIRECTS} times.`)
     url = readAddress(new URL(answer.location ?? '', url).href)

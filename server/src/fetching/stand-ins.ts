@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { drawPicture, type Scene } from '../demo/pictures.js'
 
 /** What an address answered. */
 export interface Answered {
@@ -24,8 +25,32 @@ const inline = `<?xml version="1.0"?><VAST version="4.2"><Ad id="winter-15"><InL
 <MediaFile delivery="progressive" type="video/mp4" width="1280" height="720" bitrate="900"><![CDATA[${TAGS}/winter-15.mp4]]></MediaFile>
 </MediaFiles></Linear></Creative></Creatives></InLine></Ad></VAST>`
 
+/** A page of an advertiser of the demo, with its pictures. */
+const site =
+  (brand: string, scene: Scene, pages: Readonly<Record<string, readonly [title: string, description: string]>>) =>
+  async ({ pathname, host }: URL): Promise<Answered | null> => {
+    const picture = /^\/(\d{2,4})x(\d{2,4})\.png$/.exec(pathname)
+    if (picture) return { status: 200, type: 'image/png', body: await drawPicture(scene, Number(picture[1]), Number(picture[2])) }
+    const [title, description] = pages[pathname] ?? pages['/']
+    const html = `<!doctype html><html lang="en"><head><title>${title} | ${brand}</title><meta name="description" content="${description}">
+<meta property="og:site_name" content="${brand}"><meta property="og:image" content="/1200x628.png"><link rel="icon" sizes="256x256" href="https://${host}/256x256.png"></head>
+<body><h1>${title}</h1><p>${description}</p><img src="/900x600.png" alt=""></body></html>`
+    return { status: 200, type: 'text/html', body: Buffer.from(html) }
+  }
+
 /** What the demo's outside answers, by host and path; all of it is made up. One table for all that is fetched. */
-const HOSTS: Readonly<Record<string, (url: URL) => Answered | null>> = {
+const HOSTS: Readonly<Record<string, (url: URL) => Promise<Answered | null> | Answered | null>> = {
+  'nightjar.example': site('Nightjar Telescopes', 'night sky', {
+    '/': ['Telescopes for clear nights', 'Telescopes that stand in a minute, and what to see with them tonight.'],
+    '/winter': ['See the winter sky', 'A telescope that stands in a minute, for clear winter nights.']
+  }),
+  'ostler.example': site('Ostler Cargo Bikes', 'cargo bike', {
+    '/': ['Bikes that carry', 'Cargo bikes for children, shopping and the odd sofa.']
+  }),
+  'inkwell.example': site('Inkwell Kana', 'brush strokes', {
+    '/': ['A stroke a day', 'Learn to write kana, one stroke a day.'],
+    '/kana': ['Your first kana', 'Ten minutes a day, thirty days: the first forty-six signs.']
+  }),
   'tagworks.example': ({ pathname }) => {
     const deep = /^\/vast\/deep\/(\d)$/.exec(pathname)
     if (deep) return xml(wrapper(`${TAGS}/vast/deep/${Number(deep[1]) + 1}`))
@@ -51,9 +76,9 @@ const HOSTS: Readonly<Record<string, (url: URL) => Answered | null>> = {
 }
 
 /** The answer of the stand-in for a host; null for a host that none stands in for. */
-export function standIn(url: URL): Answered | null {
+export async function standIn(url: URL): Promise<Answered | null> {
   const host = HOSTS[url.hostname]
-  if (host) return host(url) ?? { status: 404, type: 'text/plain', body: Buffer.from('Not here.') }
+  if (host) return (await host(url)) ?? { status: 404, type: 'text/plain', body: Buffer.from('Not here.') }
   // Nothing of a name that is kept for examples lies outside.
   return url.hostname.endsWith('.example') ? { status: 404, type: 'text/plain', body: Buffer.from('Nobody stands in for this.') } : null
 }

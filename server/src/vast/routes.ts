@@ -1,11 +1,7 @@
 import * as told from '@tin-harbor/core/contract'
 import { linesOfText, yup } from '@tin-harbor/core/input'
 import type { Response } from 'express'
-import { advertiserScope } from '../campaigns/routes.js'
 import type { Deps } from '../deps.js'
-import { NotFetched, fetchPublic } from '../fetching/public-fetch.js'
-import { takeData } from '../files/library.js'
-import { invalidField } from '../http/errors.js'
 import { SENT, route, type Params, type Route } from '../http/registry.js'
 import { advertiserOfLine } from '../lines/lines.js'
 import { lineShown } from '../previews/links.js'
@@ -14,9 +10,6 @@ import { readVast } from './read.js'
 import { originOf, vastOfAd } from './write.js'
 
 const TAG_BYTES = 600 * 1024
-/** Of a film that is fetched: it lies in memory until it is taken. */
-const MOST_BYTES = 64 * 1024 * 1024
-const MEDIA = /^(video|audio)\/[a-z0-9.+-]+$/
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)
 
 function sendVast(res: Response, xml: string, adId: number): typeof SENT {
@@ -32,7 +25,7 @@ function sendVast(res: Response, xml: string, adId: number): typeof SENT {
 }
 
 /** VAST in and out: what a tag of somebody else leads to, and hosted films and spots for other players. */
-export function vastRoutes(deps: Deps): Route[] {
+export function vastRoutes(_deps: Deps): Route[] {
   return [
     route({
       method: 'post',
@@ -49,22 +42,6 @@ export function vastRoutes(deps: Deps): Route[] {
       handle: ({ body }) => {
         const tag = body.tag.trim()
         return readVast(tag.startsWith('<') ? { xml: tag } : { address: tag })
-      }
-    }),
-    route({
-      method: 'post',
-      path: '/advertisers/:advertiserId/fetched-files',
-      right: 'draft',
-      scope: advertiserScope,
-      body: yup.object({ address: yup.string().required('From where?').max(2000) }).noUnknown(),
-      answers: told.fileTaken,
-      handle: async ({ actor, params, body }) => {
-        const taking = { types: MEDIA, mostBytes: MOST_BYTES, seconds: 60 }
-        const { body: data, address } = await fetchPublic(body.address.trim(), taking).catch((error: unknown) => {
-          throw error instanceof NotFetched ? invalidField('address', error.message) : error
-        })
-        const name = decodeURIComponent(new URL(address).pathname.split('/').at(-1) ?? '').slice(0, 190) || new URL(address).host
-        return takeData(deps, actor, params.advertiserId, { name, data })
       }
     }),
     route({

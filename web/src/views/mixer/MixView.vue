@@ -10,6 +10,7 @@ import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import MixMake from './MixMake.vue'
 import MixMatrix from './MixMatrix.vue'
+import MixPages from './MixPages.vue'
 import MixPart from './MixPart.vue'
 import { newKey, useMix } from './use-mix'
 
@@ -28,6 +29,7 @@ const textMost = computed(() => TEXTS[mix.value?.kind ?? 'native'].text.most)
 /** The sheet in sight: one for each text. */
 const sheet = ref('')
 const text = computed(() => mix.value?.texts.find(({ key }) => key === sheet.value) ?? mix.value?.texts[0] ?? null)
+const isReading = ref(false)
 const pasted = ref('')
 function onAddTexts() {
   const lines = pasted.value
@@ -128,6 +130,7 @@ async function onDelete() {
         >
       </section>
 
+      <MixPages v-if="isReading && mayDraft" :editing="editing" @close="isReading = false" />
       <div class="MixView-sheets" role="group" aria-label="Texts, a sheet each">
         <div v-for="(one, n) in mix.texts" :key="one.key" class="MixView-text" :class="{ 'is-open': one.key === text?.key }">
           <button
@@ -156,6 +159,15 @@ async function onDelete() {
             Add them
           </button></label
         >
+        <button
+          v-if="mayDraft"
+          class="plain small"
+          type="button"
+          :aria-expanded="isReading"
+          data-test="from-pages"
+          @click="isReading = !isReading">
+          Parts from pages …
+        </button>
       </div>
 
       <MixMatrix :editing="editing" :text="text" :disabled="!mayDraft" />
