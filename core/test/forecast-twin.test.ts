@@ -79,8 +79,8 @@ function compare(people: number, questions: number, seed: number): number {
 }
 
 describe('the forecast and its plain twin', () => {
-  it('give equal answers on 50 random questions over 20,000 rows', { timeout: 300_000 }, () => {
-    expect(compare(2000, 50, 11)).toBeGreaterThan(14)
+  it('give equal answers on 36 random questions over 20,000 rows', { timeout: 300_000 }, () => {
+    expect(compare(2000, 36, 11)).toBeGreaterThan(10)
   })
 
   it.runIf(process.env.TIN_HARBOR_TWIN !== undefined)(

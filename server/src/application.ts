@@ -41,7 +41,8 @@ export function makeApplication(deps: Deps): Express {
       logger: deps.log,
       autoLogging: { ignore: (req) => !req.url?.startsWith('/api') },
       serializers: {
-        req: ({ method, url }: { method: string; url: string }) => ({ method, url }),
+        // Who reads the log does not open what a client was given a link to.
+        req: ({ method, url }: { method: string; url: string }) => ({ method, url: url.replace(/([?&]link=)[^&]+/, '$1…') }),
         res: ({ statusCode }: { statusCode: number }) => ({ statusCode })
       },
       customLogLevel: (_req, res) => (res.statusCode >= 500 ? 'error' : 'debug')
