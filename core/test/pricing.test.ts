@@ -378,11 +378,11 @@ describe('a price paid in another way', () => {
   const rates = { clickRate: 0.0011, viewRate: 0.5 }
 
   it('converts its amounts at what is assumed, and says so', () => {
-    const { price: clicks, assumed } = withModel(price, 'CPC', rates)
+    const { price: clicks, assumed } = withModel({ price }, 'CPC', rates)
     expect(clicks).toMatchObject({ model: 'CPC', bidMicros: 1_000_000, maxMicros: 1_360_000 })
     expect(assumed).toBe('1.10 CPM is 1.00 a click at 0.11 % of impressions clicked, as forecast.')
-    expect(withModel(price, 'view', rates).price.bidMicros).toBe(2200)
-    expect(withModel(price, 'visit', rates)).toMatchObject({
+    expect(withModel({ price }, 'view', rates).price.bidMicros).toBe(2200)
+    expect(withModel({ price }, 'visit', rates)).toMatchObject({
       price: { bidMicros: 1100 },
       assumed: '1.10 CPM is 0.0011 a visit, since every win is a visit.'
     })
@@ -398,19 +398,37 @@ describe('a price paid in another way', () => {
       ],
       steps: [{ after: 'days live' as const, from: 3, bidMicros: 900_000 }]
     }
-    const { price: emptied, assumed } = withModel(full, 'CPC', null)
+    const { price: emptied, assumed } = withModel({ price: full }, 'CPC', null)
     expect(emptied).toMatchObject({ bidMicros: null, maxMicros: null, follow: false, adjustments: [full.adjustments[0]], steps: [] })
     expect(assumed).toBeNull()
-    expect(withModel(full, 'CPC', rates).price).toMatchObject({
+    expect(withModel({ price: full }, 'CPC', rates).price).toMatchObject({
       adjustments: [{}, { ownMicros: 1_820_000 }],
       steps: [{ bidMicros: 818_000 }]
     })
+    // An ad's own bid is in the unit of its line's price.
+    const ads = [
+      { ad: 1, bidMicros: 2_000_000 },
+      { ad: 2, weight: 3, bidMicros: 1_100_000 },
+      { ad: 3, off: true }
+    ]
+    expect(withModel({ price: full, ads }, 'CPC', rates).ads).toEqual([
+      { ad: 1, bidMicros: 1_820_000 },
+      { ad: 2, weight: 3, bidMicros: 1_000_000 },
+      { ad: 3, off: true }
+    ])
+    expect(withModel({ price: full, ads }, 'CPC', null).ads).toEqual([
+      { ad: 2, weight: 3 },
+      { ad: 3, off: true }
+    ])
     // There and back is the same price, but for its digits.
     fc.assert(
       fc.property(fc.integer({ min: 1000, max: 90_000_000 }), fc.double({ min: 1e-4, max: 1, noNaN: true }), (micros, rate) => {
-        const there = withModel({ ...price, bidMicros: micros, maxMicros: null }, 'CPC', { clickRate: rate, viewRate: rate }).price
+        const there = withModel({ price: { ...price, bidMicros: micros, maxMicros: null } }, 'CPC', {
+          clickRate: rate,
+          viewRate: rate
+        }).price
         if (there.bidMicros === null) return
-        const back = withModel(there, 'CPM', { clickRate: rate, viewRate: rate }).price.bidMicros ?? 0
+        const back = withModel({ price: there }, 'CPM', { clickRate: rate, viewRate: rate }).price.bidMicros ?? 0
         expect(Math.abs(back - micros)).toBeLessThan(0.012 * micros + 1000 + (500 / there.bidMicros) * micros)
       })
     )

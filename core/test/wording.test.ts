@@ -199,7 +199,7 @@ describe('the paragraph', () => {
         'name'
       ].map(clauseOfField)
     ).toEqual(['B', 'A', 'C', 'C', 'D', 'E', 'F', 'G', 'A', null])
-    expect(CLAUSES.map((clause) => clauseWords(line, clause, [{ review: 'cleared' }]))).toEqual([
+    expect(CLAUSES.map((clause) => clauseWords(line, clause, [{}]))).toEqual([
       'on the open market; not beside adult',
       'on phones; in Spain and Portugal',
       'from 14 to 23 March 2026, at all hours; once cleared, wait for release',
@@ -208,6 +208,9 @@ describe('the paragraph', () => {
       '1 ad, by weight',
       'nightjar.example/equinox'
     ])
+    const ads = [{ id: 4 }, { id: 5 }, { id: 6 }]
+    expect(clauseWords({ ...line, ads: [{ ad: 5, off: true }] }, 'F', ads)).toBe('3 ads, 1 of them off, by weight')
+    expect(clauseWords({ ...line, ads: [{ ad: 5, weight: 2 }] }, 'F', ads)).toBe('3 ads, by weight')
   })
 })
 

@@ -139,7 +139,7 @@ describe('the clauses', () => {
       { line: viewOf(), findings: [], unreadable: [] },
       draftOf({ targeting: { restrictions: [include('where', 'PT'), include('device', 'phone'), include('age', '25-34')] } })
     )
-    expect(view.findAll('.RestrictingClause-words').map((words) => words.text())).toEqual([
+    expect(view.findAll('.RestrictingClause-row .phrase').map((words) => words.text())).toEqual([
       'in Portugal',
       'on phones',
       'to people of 25-34'

@@ -4,11 +4,12 @@ import type { Dimension } from '../dimensions/index.js'
 import { targetingSchema, type Targeting } from '../targeting/index.js'
 import { capsField } from './budget.js'
 import { LIMITS, moneyField } from './fields.js'
+import type { LineDraft } from './line.js'
 
 /** What an ad's own targeting can narrow by, beside its line's. */
 export const AD_DIMENSIONS = ['where', 'language', 'device', 'system', 'browser'] as const satisfies readonly Dimension[]
 export const MOST_AD_WEIGHT = 1000
-/** Ads on one line. */
+/** Ads on one line; its draft may still say something of others that were replaced since it went live. */
 export const MOST_ADS = 500
 /** Ways in which the ads of one line are narrowed: each takes a bit. */
 const MOST_WAYS = 31
@@ -69,7 +70,7 @@ const adTermsSchema: yup.ObjectSchema<AdTerms> = yup
 export const adsField = yup
   .array()
   .of(adTermsSchema.required())
-  .max(MOST_ADS, `A line shows at most ${MOST_ADS} ads.`)
+  .max(4 * MOST_ADS, `At most ${MOST_ADS} ads are on a line; terms of more than four times as many are none of its own.`)
   .optional()
   .test('once', '', function (all) {
     const seen = new Set<number>()
@@ -88,6 +89,9 @@ const NONE: Omit<AdTerms, 'ad'> = {}
 export const termsOfAd = (draft: { ads?: readonly AdTerms[] }, ad: number): Omit<AdTerms, 'ad'> =>
   draft.ads?.find((one) => one.ad === ad) ?? NONE
 
+/** Where a click on an ad leads. */
+export const landingOf = (draft: Pick<LineDraft, 'ads' | 'landing'>, ad: number): string => termsOfAd(draft, ad).landing || draft.landing
+
 /** Terms without what says no more than its absence; null where nothing is left. */
 export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landing }: AdTerms): AdTerms | null {
   const own = {
@@ -104,6 +108,12 @@ export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landin
 /** The terms of a draft's ads that say something, by the ads' numbers. */
 export const plainAds = (all: readonly AdTerms[] | undefined): AdTerms[] =>
   (all ?? []).flatMap((one) => plainTerms(one) ?? []).sort((a, b) => a.ad - b.ad)
+
+/** The same line without what it says of ads that are not on it. */
+export const withAdsOn = <Draft extends { ads?: AdTerms[] }>(draft: Draft, on: ReadonlySet<number>): Draft => ({
+  ...draft,
+  ads: plainAds(draft.ads).filter(({ ad }) => on.has(ad))
+})
 
 /** The same line with its ads numbered by their order: those of a copy are ads of their own. */
 export const withAdsInOrder = <Draft extends { ads?: AdTerms[] }>(draft: Draft): Draft => ({

@@ -1,6 +1,7 @@
 import { CPM_STEP, threeDigits } from '../money/index.js'
 import { inEachWay } from '../pricing/index.js'
 import { MODEL_WORDS, type PriceModel } from '../taxonomy/index.js'
+import { plainAds } from './ad-terms.js'
 import type { LineDraft } from './line.js'
 
 /** What is assumed of a line when its price becomes one of another unit, shares of impressions from 0 to 1. */
@@ -16,15 +17,15 @@ const shown = (micros: number) => {
 }
 
 /**
- * A price paid for in another way. Its amounts are converted at what is assumed; without that they are emptied: none is kept under a unit
- * that it does not have.
- * @returns the price, and the assumption in words; null where nothing was converted
+ * A line paid for in another way. Its amounts, those of its ads too, are converted at what is assumed; without that they are emptied:
+ * none is kept under a unit that it does not have.
+ * @returns the price and what the ads have of their own, and the assumption in words; null where nothing was converted
  */
 export function withModel(
-  price: LineDraft['price'],
+  { price, ads: own }: Pick<LineDraft, 'price' | 'ads'>,
   model: PriceModel,
   rates: ModelRates | null
-): { price: LineDraft['price']; assumed: string | null } {
+): Required<Pick<LineDraft, 'price' | 'ads'>> & { assumed: string | null } {
   const convert = (micros: number): number | null => {
     const ways = rates && inEachWay(price.model, micros, rates)
     if (!ways) return null
@@ -49,10 +50,12 @@ export function withModel(
     })
   // The market is followed on prices by the thousand alone.
   if (follow !== undefined) next.follow = follow && model === 'CPM'
+  const ads = plainAds(own?.map((terms) => ({ ...terms, bidMicros: or(terms.bidMicros ?? null) })))
   const told = aim ? ([maxMicros, next.maxMicros] as const) : ([bidMicros, next.bidMicros] as const)
-  if (told[0] === null || told[1] === null || !rates) return { price: next, assumed: null }
+  if (told[0] === null || told[1] === null || !rates) return { price: next, ads, assumed: null }
   return {
     price: next,
+    ads,
     assumed: `${shown(told[0])} ${MODEL_WORDS[price.model]} is ${shown(told[1])} ${MODEL_WORDS[model]}${assumedOf([price.model, model], rates)}.`
   }
 }

@@ -10,7 +10,7 @@ export const mixView = shape({
   advertiserId: number(),
   version: number(),
   mix: formOf(mixSchema),
-  /** The newest creative of each combination, and the lines that show it. */
+  /** The creative of each combination, and the lines that show it. */
   made: list(shape({ cell: text(), creative: number(), lines: list(number()) })),
   /** Ads on lines that the matrix would not make as it is now. */
   stillOn: list(shape({ ad: number(), line: number() }))

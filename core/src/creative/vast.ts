@@ -30,50 +30,82 @@ function clock(seconds: number): string {
   return `${two(whole / 3_600_000)}:${two((whole / 60_000) % 60)}:${two((whole / 1000) % 60)}.${String(whole % 1000).padStart(3, '0')}`
 }
 
+/** An element with its attributes in order; what it holds is markup already. */
+const element = (name: string, attributes: Readonly<Record<string, string | number | undefined>>, ...holds: string[]): string => {
+  const said = Object.entries(attributes).flatMap(([key, value]) => (value === undefined ? [] : [` ${key}="${escaped(String(value))}"`]))
+  return `<${name}${said.join('')}>${holds.join('')}</${name}>`
+}
+const sizeOf = ({ width, height }: { width: number | null; height: number | null }) => ({ width: width ?? 0, height: height ?? 0 })
+
 /** A hosted film or spot as a VAST 4.2 document (IAB Tech Lab, VAST 4.2, June 2019); macros in it are `[NAME]`. */
 export function vastOf(ad: HostedAd): string {
-  const told = (event: string, macros = '[CACHEBUSTING]') => `${ad.events}${ad.events.includes('?') ? '&' : '?'}event=${event}&at=${macros}`
-  const isSound = ad.media.type.startsWith('audio/')
-  const progress =
-    ad.viewedAt === null ? '' : `<Tracking event="progress" offset="${clock(ad.viewedAt)}">${address(told('viewed'))}</Tracking>`
-  const events = PLAYED_EVENTS.filter((event) => event !== 'skip' || ad.skipAfter !== null)
-  const size = (file: { width: number | null; height: number | null }) => `width="${file.width ?? 0}" height="${file.height ?? 0}"`
-  const { media, companion, icon } = ad
+  const { media, companion, icon, skipAfter, viewedAt } = ad
+  const told = (event: string, macros = '[CACHEBUSTING]') =>
+    address(`${ad.events}${ad.events.includes('?') ? '&' : '?'}event=${event}&at=${macros}`)
+  const still = (file: { address: string; type: string }) => element('StaticResource', { creativeType: file.type }, address(file.address))
+  const ours = { id: 'tin-harbor' }
+  const events = PLAYED_EVENTS.filter((event) => event !== 'skip' || skipAfter !== null)
+  const linear = [
+    element('Duration', {}, clock(ad.seconds)),
+    ...(icon
+      ? [element('Icons', {}, element('Icon', { program: ours.id, ...sizeOf(icon), xPosition: 'right', yPosition: 'top' }, still(icon)))]
+      : []),
+    element(
+      'TrackingEvents',
+      {},
+      ...events.map((event) => element('Tracking', { event }, told(event))),
+      viewedAt === null ? '' : element('Tracking', { event: 'progress', offset: clock(viewedAt) }, told('viewed'))
+    ),
+    element('VideoClicks', {}, element('ClickThrough', ours, address(ad.landing)), element('ClickTracking', {}, told('click'))),
+    element(
+      'MediaFiles',
+      {},
+      element(
+        'MediaFile',
+        { delivery: 'progressive', type: media.type, ...sizeOf(media), bitrate: media.kbps === null ? undefined : Math.round(media.kbps) },
+        address(media.address)
+      )
+    )
+  ]
+  const beside = companion && [
+    still(companion),
+    element('CompanionClickThrough', {}, address(ad.landing)),
+    element('TrackingEvents', {}, element('Tracking', { event: 'creativeView' }, told('companion')))
+  ]
+  const creatives = [
+    element(
+      'Creative',
+      { id: ad.id, sequence: 1 },
+      element('UniversalAdId', { idRegistry: 'tin-harbor.example' }, String(ad.id)),
+      element('Linear', { skipoffset: skipAfter === null ? undefined : clock(skipAfter) }, ...linear)
+    ),
+    ...(beside
+      ? [
+          element(
+            'Creative',
+            { id: `${ad.id}-companion` },
+            element('CompanionAds', {}, element('Companion', { id: 1, ...sizeOf(companion) }, ...beside))
+          )
+        ]
+      : [])
+  ]
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
-    `<VAST version="4.2" xmlns="http://www.iab.com/VAST">`,
-    ` <Ad id="${ad.id}"${isSound ? ' adType="audio"' : ''}>`,
-    '  <InLine>',
-    '   <AdSystem version="1">Tin Harbor</AdSystem>',
-    `   <AdTitle>${escaped(ad.title)}</AdTitle>`,
-    `   <AdServingId>tin-harbor-${ad.id}</AdServingId>`,
-    `   <Advertiser>${escaped(ad.advertiser)}</Advertiser>`,
-    `   <Error>${address(told('error', '[ERRORCODE]'))}</Error>`,
-    `   <Impression id="tin-harbor">${address(told('impression'))}</Impression>`,
-    `   <ViewableImpression id="tin-harbor"><Viewable>${address(told('viewable'))}</Viewable></ViewableImpression>`,
-    '   <Creatives>',
-    `    <Creative id="${ad.id}" sequence="1">`,
-    `     <UniversalAdId idRegistry="tin-harbor.example">${ad.id}</UniversalAdId>`,
-    `     <Linear${ad.skipAfter === null ? '' : ` skipoffset="${clock(ad.skipAfter)}"`}>`,
-    `      <Duration>${clock(ad.seconds)}</Duration>`,
-    ...(icon
-      ? [
-          `      <Icons><Icon program="tin-harbor" ${size(icon)} xPosition="right" yPosition="top"><StaticResource creativeType="${icon.type}">${address(icon.address)}</StaticResource></Icon></Icons>`
-        ]
-      : []),
-    `      <TrackingEvents>${events.map((event) => `<Tracking event="${event}">${address(told(event))}</Tracking>`).join('')}${progress}</TrackingEvents>`,
-    `      <VideoClicks><ClickThrough id="tin-harbor">${address(ad.landing)}</ClickThrough><ClickTracking>${address(told('click'))}</ClickTracking></VideoClicks>`,
-    `      <MediaFiles><MediaFile delivery="progressive" type="${escaped(media.type)}" ${size(media)}${media.kbps === null ? '' : ` bitrate="${Math.round(media.kbps)}"`}>${address(media.address)}</MediaFile></MediaFiles>`,
-    '     </Linear>',
-    '    </Creative>',
-    ...(companion
-      ? [
-          `    <Creative id="${ad.id}-companion"><CompanionAds><Companion id="1" ${size(companion)}><StaticResource creativeType="${companion.type}">${address(companion.address)}</StaticResource><CompanionClickThrough>${address(ad.landing)}</CompanionClickThrough><TrackingEvents><Tracking event="creativeView">${address(told('companion'))}</Tracking></TrackingEvents></Companion></CompanionAds></Creative>`
-        ]
-      : []),
-    '   </Creatives>',
-    '  </InLine>',
-    ' </Ad>',
+    '<VAST version="4.2" xmlns="http://www.iab.com/VAST">',
+    `<Ad id="${ad.id}"${media.type.startsWith('audio/') ? ' adType="audio"' : ''}>`,
+    '<InLine>',
+    element('AdSystem', { version: 1 }, 'Tin Harbor'),
+    element('AdTitle', {}, escaped(ad.title)),
+    element('AdServingId', {}, `tin-harbor-${ad.id}`),
+    element('Advertiser', {}, escaped(ad.advertiser)),
+    element('Error', {}, told('error', '[ERRORCODE]')),
+    element('Impression', ours, told('impression')),
+    element('ViewableImpression', ours, element('Viewable', {}, told('viewable'))),
+    '<Creatives>',
+    ...creatives,
+    '</Creatives>',
+    '</InLine>',
+    '</Ad>',
     '</VAST>',
     ''
   ].join('\n')

@@ -114,16 +114,7 @@ export class AdChoice {
 
   /** Place in its set of the ad that is drawn for a row, as the exchange draws it. */
   drawn(set: number, key: number): number {
-    return this.drawnOf(this.sets[set], draw(key ^ this.line, STREAM.ad))
-  }
-
-  private drawnOf({ classes, weight }: AdSet, hash: number): number {
-    let left = hash % weight
-    for (let n = 0; n < classes.length; n++) {
-      if (left < classes[n].weight) return n
-      left -= classes[n].weight
-    }
-    return 0
+    return this.drawnAmong(set, key, () => true)
   }
 
   /** The same among those that are free for the person. @returns -1 where none is */

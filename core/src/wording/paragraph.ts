@@ -1,5 +1,5 @@
 import { isWatched } from '../taxonomy/index.js'
-import { phraseWords, weekWords, type Finding, type LineDraft } from '../buying/index.js'
+import { phraseWords, termsOfAd, weekWords, type Finding, type LineDraft } from '../buying/index.js'
 import { type Restriction } from '../targeting/index.js'
 import { DIMENSION_GROUPS, type Dimension } from '../dimensions/index.js'
 import {
@@ -273,7 +273,7 @@ export function clauseOfField(field: string): Clause | null {
 }
 
 /** A clause in one sentence, as it stands when it is closed. */
-export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { review: string }[] = []): string {
+export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { id?: number }[] = []): string {
   const restrictions = (clause: 'A' | 'B') =>
     draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === clause).map(phraseWords)
   const { price } = draft
@@ -300,10 +300,12 @@ export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { re
       ]
         .filter(Boolean)
         .join('; ')
-    case 'F':
-      return ads.length === 0
-        ? 'none yet'
-        : `${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}, ${ROTATION_WORDS[draft.rotation ?? 'weight']}`
+    case 'F': {
+      if (ads.length === 0) return 'none yet'
+      const off = ads.filter(({ id }) => id !== undefined && termsOfAd(draft, id).off).length
+      const said = [`${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}`, off > 0 ? `${off} of them off` : '']
+      return [...said.filter(Boolean), ROTATION_WORDS[draft.rotation ?? 'weight']].join(', ')
+    }
     case 'G':
       return draft.landing === '' ? 'no page yet' : landingSaid(draft.landing)
   }

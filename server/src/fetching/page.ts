@@ -7,6 +7,8 @@ const PAGE_TYPES = /^(text\/html|application\/xhtml\+xml)$/
 const MOST_BYTES = 2 * 1024 * 1024
 const SECONDS = 6
 const AT_ONCE = 6
+/** Of all links that are read at once: the page that asked is waiting. */
+const ALL_SECONDS = 60
 const MOST_PICTURES = 12
 const MOST_LETTERS = 300
 
@@ -81,10 +83,12 @@ async function pageOf(link: string): Promise<Omit<PageRead, 'link' | 'problem'>>
 /** Reads many landing pages, a few at once; what is wrong with one is told of it and keeps none of the others. */
 export async function readPages(links: readonly string[]): Promise<PageRead[]> {
   const limit = pLimit(AT_ONCE)
+  const until = Date.now() + ALL_SECONDS * 1000
   return Promise.all(
     links.map((link) =>
       limit(async (): Promise<PageRead> => {
         try {
+          if (Date.now() > until) throw new NotFetched('The others took all the time there was: read it again.')
           return { link, problem: null, ...(await pageOf(link)) }
         } catch (error) {
           if (!(error instanceof NotFetched)) throw error

@@ -2,7 +2,7 @@ import http from 'node:http'
 import https from 'node:https'
 import type { IncomingMessage } from 'node:http'
 import { useAgent as agentFor } from 'request-filtering-agent'
-import { standIn, type Answered } from './stand-ins.js'
+import { standIn, type Answered } from '../standins/outside.js'
 
 /** What is taken of an address outside. */
 export interface Taking {
@@ -28,11 +28,11 @@ export class NotFetched extends Error {}
 const MOST_REDIRECTS = 5
 const REDIRECTS = new Set([301, 302, 303, 307, 308])
 
-/** An address as it may be asked for. */
-function readAddress(address: string): URL {
+/** An address as it may be asked for. @param from the one that it is relative to */
+function readAddress(address: string, from?: URL): URL {
   let url: URL
   try {
-    url = new URL(address)
+    url = new URL(address, from)
   } catch {
     throw new NotFetched(`“${address.slice(0, 80)}” is no web address.`)
   }
@@ -55,7 +55,8 @@ export async function fetchPublic(address: string, taking: Taking): Promise<Fetc
     const answer = (await standIn(url)) ?? (await ask(url, taking, signal))
     if (!REDIRECTS.has(answer.status)) return { ...checked(answer, taking), address: url.href, hops }
     if (hops.length > MOST_REDIRECTS) throw new NotFetched(`It is led on more than ${MOST_REDIRECTS} times.`)
-    url = readAddress(new URL(answer.location ?? '', url).href)
+    if (!answer.location) throw new NotFetched('It leads on, but not where to.')
+    url = readAddress(answer.location, url)
     if (hops.includes(url.href)) throw new NotFetched(`It is led in a circle, back to ${url.host}.`)
   }
 }

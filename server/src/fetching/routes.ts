@@ -29,6 +29,17 @@ function linksIn(text: string): string[] {
   return links
 }
 
+/** What a file is called whose address this is. */
+function nameOf({ pathname, host }: URL): string {
+  const last = pathname.split('/').at(-1) ?? ''
+  try {
+    return decodeURIComponent(last).slice(0, 190) || host
+  } catch {
+    // An address may hold a per cent sign that begins nothing.
+    return last.slice(0, 190)
+  }
+}
+
 /** Parts from elsewhere: pages that are read, files that are fetched. */
 export function fetchingRoutes(deps: Deps): Route[] {
   return [
@@ -56,8 +67,7 @@ export function fetchingRoutes(deps: Deps): Route[] {
         const { body: data, address } = await fetchPublic(body.address.trim(), taking).catch((error: unknown) => {
           throw error instanceof NotFetched ? invalidField('address', error.message) : error
         })
-        const name = decodeURIComponent(new URL(address).pathname.split('/').at(-1) ?? '').slice(0, 190) || new URL(address).host
-        return takeData(deps, actor, params.advertiserId, { name, data })
+        return takeData(deps, actor, params.advertiserId, { name: nameOf(new URL(address)), data })
       }
     })
   ]

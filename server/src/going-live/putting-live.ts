@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize'
-import { flightHours, nextState, type Finding, type LineDraft } from '@tin-harbor/core/buying'
+import { flightHours, nextState, withAdsOn, type Finding, type LineDraft } from '@tin-harbor/core/buying'
 import type { LiveAnswer } from '@tin-harbor/core/contract'
 import type { ForLive } from '@tin-harbor/core/forecast'
 import { forecastFindings } from '@tin-harbor/core/preflight'
@@ -88,7 +88,7 @@ export async function readyToGo(
 /** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
 export async function goLive(
   line: Line,
-  { draft, campaign, live, takesAds }: ReadyToGo,
+  { draft: typed, campaign, live, takesAds }: ReadyToGo,
   state: MarketState,
   actor: Actor,
   transaction: Transaction
@@ -101,7 +101,15 @@ export async function goLive(
     line.state = nextState(line.state, 'flight extended', line.stateBeforeEnd)
     line.liveFromHour = null
   }
-  if (takesAds) await Ad.update({ review: 'cleared' }, { where: { lineId: line.id, removed: false }, transaction })
+  let draft = typed
+  if (takesAds) {
+    const where = { lineId: line.id, removed: false }
+    const on = new Set((await Ad.findAll({ attributes: ['id'], where, transaction })).map(({ id }) => id))
+    // No way leads back to ads that were taken off: what is said of them would be kept for ever.
+    draft = withAdsOn(typed, on)
+    line.draft = withAdsOn(line.draft, on)
+    await Ad.update({ review: 'cleared' }, { where, transaction })
+  }
   const kept = takesAds || line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { transaction })
   const revision = await makeRevision(actor, line, { draft, live, hour: state.hour, keptAds: kept?.rules.ads }, transaction)
   line.revisionId = revision.id

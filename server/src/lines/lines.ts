@@ -30,7 +30,6 @@ export async function advertiserOfLine(id: number): Promise<number> {
   return (await findCampaign(line.campaignId)).advertiserId
 }
 
-/** Ads of a line, or of several. */
 /** Advertisers of some lines, each once; lines that are not there have none. */
 export async function advertisersOfLines(lines: readonly number[]): Promise<number[]> {
   const campaigns = (await Line.findAll({ attributes: ['campaignId'], where: { id: [...lines] } })).map(({ campaignId }) => campaignId)
@@ -38,40 +37,36 @@ export async function advertisersOfLines(lines: readonly number[]): Promise<numb
   return [...new Set(found.map(({ advertiserId }) => advertiserId))]
 }
 
-export async function adsOf(lineId: number | number[], transaction?: Transaction): Promise<AdView[]> {
+/** An ad on a line with what it shows: a picture of a fixed size, or a creative that was made. */
+export interface AdShown {
+  ad: Ad
+  picture: Creative | undefined
+  made: MadeCreative | undefined
+}
+
+/** Ads of a line, or of several, in the order in which they were put there. */
+export async function adsShownOn(lineId: number | number[], transaction?: Transaction): Promise<AdShown[]> {
   const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
-  const pictures = new Map(
-    (await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, transaction })).map((creative) => [
-      creative.id,
-      creative
-    ])
-  )
-  const made = new Map(
-    (await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })).map((creative) => [
-      creative.id,
-      creative
-    ])
-  )
-  return ads.map(({ id, creativeId, madeCreativeId, review }) => {
-    const common = { id, creativeId, madeCreativeId, review }
-    const picture = creativeId === null ? undefined : pictures.get(creativeId)
-    if (picture)
-      return {
-        ...common,
-        name: picture.name,
-        size: picture.slotSize,
-        shapes: [picture.slotSize],
-        width: picture.width,
-        height: picture.height,
-        bytes: picture.bytes,
-        type: picture.type
-      }
-    const parts = madeCreativeId === null ? undefined : made.get(madeCreativeId)
-    if (!parts) throw new Error(`Ad ${id} has no creative.`)
-    const shapes = [...fittingShapes(parts)]
-    const seconds = 'seconds' in parts.parts ? (parts.parts.seconds as number) : undefined
-    return { ...common, name: parts.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: parts.kind, seconds }
-  })
+  const pictures = await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, transaction })
+  const made = await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })
+  const pictureOf = new Map(pictures.map((one) => [one.id, one]))
+  const madeOf = new Map(made.map((one) => [one.id, one]))
+  return ads.map((ad) => ({ ad, picture: pictureOf.get(ad.creativeId ?? 0), made: madeOf.get(ad.madeCreativeId ?? 0) }))
+}
+
+export const adsOf = async (lineId: number | number[], transaction?: Transaction): Promise<AdView[]> =>
+  (await adsShownOn(lineId, transaction)).map(adView)
+
+export function adView({ ad: { id, creativeId, madeCreativeId, review }, picture, made }: AdShown): AdView {
+  const common = { id, creativeId, madeCreativeId, review }
+  if (picture) {
+    const { name, slotSize, width, height, bytes, type } = picture
+    return { ...common, name, size: slotSize, shapes: [slotSize], width, height, bytes, type }
+  }
+  if (!made) throw new Error(`Ad ${id} has no creative.`)
+  const shapes = [...fittingShapes(made)]
+  const seconds = 'seconds' in made.parts ? (made.parts.seconds as number) : undefined
+  return { ...common, name: made.name, size: shapes.join(', '), shapes, width: 0, height: 0, bytes: 0, type: made.kind, seconds }
 }
 
 const OUTCOME_WORDS: Readonly<Record<string, string>> = {

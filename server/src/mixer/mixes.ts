@@ -19,7 +19,7 @@ import { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { contentName } from '../files/library.js'
 import { conflict, invalid, invalidField, stale, unknownObject } from '../http/errors.js'
-import { advertiserOfLine } from '../lines/lines.js'
+import { advertiserOfLine, findLine } from '../lines/lines.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { Mix } from './mix-model.js'
@@ -170,6 +170,8 @@ export async function makeMix(
     }
     await audit(actor, 'make', { kind: 'mix', id, advertiserId }, null, { name: draft.name, made, words: mixWords(draft) }, transaction)
     if (line === null) return { made, there: cells.length - made, put: 0, taken: 0 }
+    // Whoever puts ads on it or takes them off meanwhile waits.
+    await findLine(line, transaction)
     const onIt = await Ad.findAll({ where: { lineId: line, removed: false }, transaction })
     let taken = 0
     if (takes) {

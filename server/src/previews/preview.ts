@@ -1,12 +1,11 @@
 import type { AdPreview, LinePreview } from '@tin-harbor/core/contract'
 import { filesNamed } from '@tin-harbor/core/creative'
-import { termsOfAd } from '@tin-harbor/core/buying'
+import { landingOf, termsOfAd } from '@tin-harbor/core/buying'
 import { Advertiser } from '../advertisers/advertiser-model.js'
-import { Creative, Ad } from '../creatives/creative-model.js'
-import { MadeCreative } from '../creatives/made-creative-model.js'
+import type { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { unknownObject } from '../http/errors.js'
-import { adsOf, advertiserOfLine, findLine } from '../lines/lines.js'
+import { adView, adsShownOn, advertiserOfLine, findLine, type AdShown } from '../lines/lines.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 
 /** A content as a part of an ad. */
@@ -15,38 +14,37 @@ interface Part {
   sha256: string
 }
 
-/** The newest picture of a library that has the pixels of a companion. */
-async function companionOf(advertiserId: number, size: unknown): Promise<Part[]> {
-  if (typeof size !== 'string') return []
-  const files = await StoredFile.findAll({ where: { advertiserId, medium: 'picture', retired: false }, order: [['id', 'DESC']] })
-  const file = files.find(({ facts }) => `${facts.width}x${facts.height}` === size)
-  return file ? [{ part: 'companion', sha256: file.sha256 }] : []
+/** The size of the companion that a creative wants beside it. */
+function companionSize(made: MadeCreative | undefined): string | null {
+  const { companion } = (made?.parts ?? {}) as { companion?: unknown }
+  return typeof companion === 'string' ? companion : null
 }
 
-/** Contents that the ads of a line show, by the ad, each as the part that it is. */
-export async function filesOfLine(lineId: number): Promise<Map<number, Part[]>> {
-  const ads = await Ad.findAll({ where: { lineId, removed: false } })
-  const pictures = new Map(
-    (await Creative.findAll({ where: { id: ads.flatMap(({ creativeId }) => creativeId ?? []) } })).map((one) => [one.id, one])
+/** The newest picture of the library that has the pixels of a companion, for each size that is wanted. */
+async function companionsOf(shown: readonly AdShown[]): Promise<Map<string, string>> {
+  const advertiserId = shown.find(({ made }) => companionSize(made) !== null)?.made?.advertiserId
+  if (advertiserId === undefined) return new Map()
+  const where = { advertiserId, medium: 'picture', retired: false }
+  const files = await StoredFile.findAll({ attributes: ['sha256', 'facts'], where, order: [['id', 'ASC']] })
+  return new Map(files.map(({ sha256, facts }) => [`${facts.width}x${facts.height}`, sha256]))
+}
+
+/** Contents that ads of one line show, by the ad, each as the part that it is. */
+export async function contentsOf(shown: readonly AdShown[]): Promise<Map<number, Part[]>> {
+  const companions = await companionsOf(shown)
+  return new Map(
+    shown.map(({ ad, picture, made }) => {
+      if (picture) return [ad.id, [{ part: 'file', sha256: picture.sha256 }]]
+      const companion = companions.get(companionSize(made) ?? '')
+      return [ad.id, [...(made ? filesNamed(made) : []), ...(companion ? [{ part: 'companion', sha256: companion }] : [])]]
+    })
   )
-  const made = new Map(
-    (await MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })).map((one) => [one.id, one])
-  )
-  const found = new Map<number, Part[]>()
-  for (const { id, creativeId, madeCreativeId } of ads) {
-    const picture = pictures.get(creativeId ?? 0)
-    const one = made.get(madeCreativeId ?? 0)
-    if (picture) found.set(id, [{ part: 'file', sha256: picture.sha256 }])
-    else if (one)
-      found.set(id, [...filesNamed(one), ...(await companionOf(one.advertiserId, (one.parts as { companion?: unknown }).companion))])
-  }
-  return found
 }
 
 /** A file that some ad of a line shows; nothing else of the library is reached through a line. */
 export async function fileShown(lineId: number, sha256: string): Promise<StoredFile> {
-  const shown = [...(await filesOfLine(lineId)).values()].flat()
-  const file = shown.some((one) => one.sha256 === sha256)
+  const contents = [...(await contentsOf(await adsShownOn(lineId))).values()].flat()
+  const file = contents.some((one) => one.sha256 === sha256)
     ? await StoredFile.findOne({ where: { advertiserId: await advertiserOfLine(lineId), sha256 } })
     : null
   if (!file) throw unknownObject('file')
@@ -57,32 +55,30 @@ export async function fileShown(lineId: number, sha256: string): Promise<StoredF
 export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LinePreview> {
   const { draft } = await findLine(lineId)
   const advertiser = await Advertiser.findByPk(await advertiserOfLine(lineId), { rejectOnEmpty: true })
-  const ads = await adsOf(lineId)
-  const files = await filesOfLine(lineId)
+  const shown = await adsShownOn(lineId)
+  const files = await contentsOf(shown)
   const hashes = [...files.values()].flatMap((own) => own.map(({ sha256 }) => sha256))
   const stored = new Map(
     (await StoredFile.findAll({ where: { advertiserId: advertiser.id, sha256: hashes } })).map((file) => [file.sha256, file])
   )
-  const made = new Map(
-    (await MadeCreative.findAll({ where: { id: ads.flatMap(({ madeCreativeId }) => madeCreativeId ?? []) } })).map((one) => [one.id, one])
-  )
   return {
     advertiser: advertiser.name,
     format: draft.format,
-    ads: ads.map(({ id, name, shapes, review, madeCreativeId }): AdPreview => {
-      const one = made.get(madeCreativeId ?? 0)
+    ads: shown.map((one): AdPreview => {
+      const { id, name, shapes, review } = adView(one)
+      const { made } = one
       const own = files.get(id) ?? []
       const named = new Set(own.map(({ part }) => part))
-      const banner = one?.kind === 'html5' ? stored.get(own[0]?.sha256 ?? '') : undefined
+      const banner = made?.kind === 'html5' ? stored.get(own[0]?.sha256 ?? '') : undefined
       return {
         id,
         name,
-        kind: one?.kind ?? 'picture',
+        kind: made?.kind ?? 'picture',
         shapes,
         review,
         isOff: termsOfAd(draft, id).off === true,
-        landing: termsOfAd(draft, id).landing ?? draft.landing,
-        said: Object.entries(one?.parts ?? {}).flatMap(([part, value]: [string, unknown]) =>
+        landing: landingOf(draft, id),
+        said: Object.entries(made?.parts ?? {}).flatMap(([part, value]: [string, unknown]) =>
           named.has(part) || part === 'markup' || (typeof value !== 'string' && typeof value !== 'number')
             ? []
             : [{ part, value: String(value) }]
@@ -96,8 +92,8 @@ export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LineP
           ]
         }),
         runs:
-          one?.kind === 'markup'
-            ? sandbox.open({ kind: 'creative', id: one.id }, 'tag.html').address
+          made?.kind === 'markup'
+            ? sandbox.open({ kind: 'creative', id: made.id }, 'tag.html').address
             : banner?.facts.banner
               ? sandbox.open({ kind: 'file', id: banner.id }, banner.facts.banner.entry).address
               : null

@@ -1,15 +1,13 @@
 import type { Request } from 'express'
-import { termsOfAd, withTail } from '@tin-harbor/core/buying'
+import { landingOf, withTail } from '@tin-harbor/core/buying'
 import { vastOf } from '@tin-harbor/core/creative'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { findCampaign } from '../campaigns/campaigns.js'
-import { Ad } from '../creatives/creative-model.js'
-import { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { AppError, unknownObject } from '../http/errors.js'
-import { findLine } from '../lines/lines.js'
+import { adsShownOn, findLine } from '../lines/lines.js'
 import { viewPointOf } from '../lines/view-points.js'
-import { filesOfLine } from '../previews/preview.js'
+import { contentsOf } from '../previews/preview.js'
 
 /** Where this server is, as whoever asks sees it. */
 export const originOf = (req: Request) => `${req.protocol}://${req.get('host') ?? 'localhost'}`
@@ -19,8 +17,8 @@ export const originOf = (req: Request) => `${req.protocol}://${req.get('host') ?
  * @param contentOf address under which a content is had by whoever plays it
  */
 export async function vastOfAd(lineId: number, adId: number, origin: string, contentOf: (sha256: string) => string): Promise<string> {
-  const ad = await Ad.findOne({ where: { id: adId, lineId, removed: false } })
-  const made = ad && (await MadeCreative.findByPk(ad.madeCreativeId ?? 0))
+  const shown = (await adsShownOn(lineId)).find(({ ad }) => ad.id === adId)
+  const made = shown?.made
   if (!made) throw unknownObject('ad')
   if (made.kind !== 'video' && made.kind !== 'audio')
     throw new AppError(422, 'invalid', `“${made.name}” is neither a film nor a spot: VAST is for these.`)
@@ -31,7 +29,7 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
   const advertiser = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
   const sha256 = file.replace(/^sha256:/, '')
   const stored = await StoredFile.findOne({ where: { advertiserId, sha256 } })
-  const companion = (await filesOfLine(lineId)).get(adId)?.find(({ part }) => part === 'companion')
+  const companion = (await contentsOf([shown])).get(adId)?.find(({ part }) => part === 'companion')
   const beside = companion ? await StoredFile.findOne({ where: { advertiserId, sha256: companion.sha256 } }) : null
   const point = viewPointOf(draft, seconds) ?? 1000
   return vastOf({
@@ -41,7 +39,7 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
     seconds,
     skipAfter: skipAfter ?? null,
     viewedAt: point >= 1000 ? null : (point * seconds) / 1000,
-    landing: withTail(termsOfAd(draft, adId).landing ?? draft.landing, campaign.linkTail ?? ''),
+    landing: withTail(landingOf(draft, adId), campaign.linkTail ?? ''),
     media: {
       address: stored ? contentOf(sha256) : file,
       type: stored?.facts.type ?? (made.kind === 'video' ? 'video/mp4' : 'audio/mpeg'),

@@ -2,6 +2,7 @@ import { once } from 'node:events'
 import { pino } from 'pino'
 import sharp from 'sharp'
 import type { LineDraft } from '@tin-harbor/core/buying'
+import type { LineView } from '@tin-harbor/core/contract'
 import { startServer, type RunningServer } from '../../src/server.js'
 import { DEMO_PASSWORD } from '../../src/demo/scenario.js'
 import { TENTH } from '@tin-harbor/core/market'
@@ -162,3 +163,10 @@ export async function readyLine(
 
 let tokens = 0
 export const newToken = () => `test-token-${++tokens}-${Date.now()}`
+
+/** A line with two ads for one slot. */
+export async function twoAds(ask: Ask): Promise<{ id: number; ads: [number, number] }> {
+  const { lineId: id } = await readyLine(ask)
+  const { body } = await ask<LineView>('POST', `/lines/${id}/creatives`, formOf(await picture(300, 250), 'second.png'))
+  return { id, ads: [body.ads[0].id, body.ads[1].id] }
+}

@@ -25,9 +25,10 @@ const fewWords = ({ tapeWins }: MainFigures, share: number) =>
 
 function emptyWords(sieve: Sieve | null): string {
   const left = sieve?.emptiedBy == null ? null : sieve.steps[sieve.emptiedBy]
-  return left
-    ? `Nothing in the recorded days matches: ${typeof left.restriction === 'string' ? `the ${left.restriction}` : dimensionTitle(left.restriction.dimension)} leaves nothing of what was left before.`
-    : 'Nothing in the recorded days matches. Lift a restriction: the sizes and devices may not meet.'
+  if (!left) return 'Nothing in the recorded days matches. Lift a restriction: the sizes and devices may not meet.'
+  const { restriction } = left
+  const what = typeof restriction === 'string' ? `the ${restriction}` : dimensionTitle(restriction.dimension)
+  return `Nothing in the recorded days matches: ${what} leaves nothing of what was left before.`
 }
 
 /** What the forecast says in sentences. @param best the best use of the money, once it is known */

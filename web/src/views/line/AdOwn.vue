@@ -86,7 +86,7 @@ const more = computed(() => AD_DIMENSIONS.filter((dimension) => !own.value.some(
       <p class="AdOwn-narrow">
         <template v-for="restriction in own" :key="restriction.dimension + restriction.mode">
           <button
-            class="AdOwn-phrase"
+            class="phrase"
             type="button"
             :aria-expanded="narrows === restriction.dimension"
             @click="narrows = narrows === restriction.dimension ? null : (restriction.dimension as (typeof AD_DIMENSIONS)[number])">
@@ -150,16 +150,5 @@ const more = computed(() => AD_DIMENSIONS.filter((dimension) => !own.value.some(
   flex-wrap: wrap;
   gap: 2px 12px;
   align-items: baseline;
-}
-
-.AdOwn-phrase {
-  padding: 0;
-  border: 0;
-  background: none;
-  font: 550 13.5px var(--serif);
-  text-decoration: underline;
-  text-decoration-color: var(--brass);
-  text-underline-offset: 4px;
-  cursor: pointer;
 }
 </style>

@@ -204,7 +204,7 @@ const bareWords = computed(() => {
       /></template>
       <template #cell-own="{ row }"
         ><button
-          class="LineAds-own"
+          class="phrase LineAds-own"
           type="button"
           :aria-expanded="opened === row.ad.id"
           :aria-label="`What ${row.ad.name} has of its own: ${adTermsWords({ ...row.terms, weight: 1 }) || 'nothing'}`"
@@ -284,20 +284,12 @@ const bareWords = computed(() => {
   font: inherit;
 }
 
-.LineAds-own {
+.LineAds .LineAds-own {
   max-width: 100%;
   overflow: hidden;
-  padding: 0;
-  border: 0;
-  background: none;
   font: inherit;
-  text-align: left;
-  text-decoration: underline;
-  text-decoration-color: var(--brass);
   text-overflow: ellipsis;
-  text-underline-offset: 3px;
   white-space: nowrap;
-  cursor: pointer;
 }
 
 .LineAds-many {

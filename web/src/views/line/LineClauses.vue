@@ -76,8 +76,8 @@ function leaves(clause: Clause): string {
   if (clause === 'F') {
     const ads = steps.find((step) => step.restriction === 'ads')
     if (ads) return `${about(ads.left)} a day`
+    return props.line.ads.length > 0 ? `${props.line.ads.filter((ad) => ad.review === 'cleared').length} cleared` : ''
   }
-  if (clause === 'F') return props.line.ads.length > 0 ? `${props.line.ads.filter((ad) => ad.review === 'cleared').length} cleared` : ''
   return ''
 }
 const FIELDS: Readonly<Record<'C' | 'D' | 'E' | 'G', readonly LinePhraseOf[]>> = {

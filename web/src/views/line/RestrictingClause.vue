@@ -65,7 +65,7 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
     <template v-for="{ restriction, place, left, lifted, problem } in rows" :key="restriction.dimension + restriction.mode">
       <p class="RestrictingClause-row">
         <button
-          class="RestrictingClause-words"
+          class="phrase"
           type="button"
           :aria-expanded="isOpen(restriction)"
           :data-dimension="restriction.dimension"
@@ -131,18 +131,6 @@ const added = computed(() => (open.value && !draft.value.targeting.restrictions.
 
 .RestrictingClause-row > span {
   text-align: right;
-}
-
-.RestrictingClause-words {
-  padding: 0;
-  border: 0;
-  background: none;
-  font: 550 14px/1.35 var(--serif);
-  text-align: left;
-  text-decoration: underline;
-  text-decoration-color: var(--brass);
-  text-underline-offset: 4px;
-  cursor: pointer;
 }
 
 .RestrictingClause-more {

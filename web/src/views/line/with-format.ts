@@ -19,11 +19,12 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
     }
     return [restriction]
   })
-  let { price } = draft
-  if (!MODELS_OF[format].includes(price.model)) {
-    dropped.push(`paying by the ${price.model === 'CPC' ? 'click' : price.model}, with its amounts`)
+  let paid: Pick<LineDraft, 'price' | 'ads'> = { price: draft.price, ads: draft.ads }
+  if (!MODELS_OF[format].includes(draft.price.model)) {
+    dropped.push(`paying by the ${draft.price.model === 'CPC' ? 'click' : draft.price.model}, with its amounts`)
     // Nothing is known yet of the other format that could convert them.
-    price = withModel(price, MODELS_OF[format][0], null).price
+    const { price, ads } = withModel(draft, MODELS_OF[format][0], null)
+    paid = { price, ads }
   }
   if (draft.viewSeconds != null && !isWatched(format)) dropped.push('its view point')
   if (draft.buys?.deals.length) dropped.push(`${draft.buys.deals.length} ${draft.buys.deals.length === 1 ? 'deal' : 'deals'}`)
@@ -33,7 +34,7 @@ export function withFormat(draft: LineDraft, format: Format): { draft: LineDraft
       ...draft,
       format,
       targeting: { restrictions },
-      price,
+      ...paid,
       viewSeconds: isWatched(format) ? draft.viewSeconds : undefined,
       buys: undefined
     },

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { TEXTS, cellKey, cellName, pastedParts, type MixCell, type MixPart as Part } from '@tin-harbor/core/creative'
+import { computed } from 'vue'
+import { TEXTS, cellKey, cellName, type MixCell, type MixPart as Part } from '@tin-harbor/core/creative'
+import MixActs from './MixActs.vue'
+import MixAdds from './MixAdds.vue'
 import MixMini from './MixMini.vue'
 import MixPart from './MixPart.vue'
 import MixPictures from './MixPictures.vue'
-import { newKey, type MixEditing } from './use-mix'
+import type { MixEditing } from './use-mix'
 
 /** One sheet of a matrix: headlines down, pictures across, each cell the ad that it is. */
 export interface MixMatrixProps {
@@ -14,7 +16,7 @@ export interface MixMatrixProps {
   disabled: boolean
 }
 const props = defineProps<MixMatrixProps>()
-const { view, mix: edited, cells, change, write, remove, found, urlOf } = props.editing
+const { view, mix: edited, cells, change, add, write, remove, found, urlOf } = props.editing
 const mix = computed(() => edited.value!)
 
 const headlineMost = computed(() => (mix.value.kind === 'native' ? TEXTS.native.headline.most : TEXTS.notification.title.most))
@@ -36,12 +38,6 @@ const strike = (cell: MixCell) =>
     m.struck = m.struck.includes(cell.key) ? m.struck.filter((one) => one !== cell.key) : [...m.struck, cell.key]
   })
 
-const pasted = ref('')
-function onAdd() {
-  const lines = pasted.value
-  change((m) => (m.headlines = [...m.headlines, ...pastedParts(lines, m.headlines, newKey)]))
-  pasted.value = ''
-}
 /** Arrow keys go from cell to cell. */
 function onKey(event: KeyboardEvent) {
   const by: Readonly<Record<string, readonly [number, number]>> = {
@@ -65,13 +61,11 @@ function onKey(event: KeyboardEvent) {
       <thead>
         <tr>
           <th scope="col" class="MixMatrix-corner">
-            <label v-if="!disabled" class="MixView-adds"
-              >{{ mix.kind === 'native' ? 'Headlines' : 'Titles' }}, one a line
-              <textarea v-model="pasted" rows="3" data-test="mix-headlines" @keydown.ctrl.enter="onAdd"></textarea>
-              <button class="plain small" type="button" :disabled="pasted.trim() === ''" data-test="add-headlines" @click="onAdd">
-                Add them
-              </button></label
-            >
+            <MixAdds
+              v-if="!disabled"
+              axis="headlines"
+              :label="mix.kind === 'native' ? 'Headlines' : 'Titles'"
+              @add="add('headlines', $event)" />
           </th>
           <th v-for="(picture, n) in columns" :key="picture?.key ?? '-'" scope="col">
             <template v-if="picture">
@@ -80,23 +74,12 @@ function onKey(event: KeyboardEvent) {
                 <span :title="picture.said">{{ picture.said }}</span>
               </span>
               <em v-for="one in found('pictures', picture.key)" :key="one.says" class="trouble small">{{ one.says }}</em>
-              <span v-if="!disabled" class="MixPart-acts">
-                <button
-                  class="plain small"
-                  type="button"
-                  :aria-pressed="picture.struck === true"
-                  :aria-label="`Strike picture ${n + 1} out`"
-                  @click="write('pictures', picture.key, { struck: picture.struck ? undefined : true })">
-                  {{ picture.struck ? 'take in again' : 'strike' }}
-                </button>
-                <button
-                  class="plain small"
-                  type="button"
-                  :aria-label="`Take picture ${n + 1} away`"
-                  @click="remove('pictures', picture.key)">
-                  ✕
-                </button>
-              </span>
+              <MixActs
+                v-if="!disabled"
+                :named="`picture ${n + 1}`"
+                :struck="picture.struck"
+                @strike="write('pictures', picture.key, { struck: $event })"
+                @remove="remove('pictures', picture.key)" />
             </template>
             <span v-else class="quiet small">without a picture</span>
           </th>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { letters, type MixFinding, type MixPart } from '@tin-harbor/core/creative'
+import MixActs from './MixActs.vue'
 
 /** A part in its head: what it says is typed there, with what is found in it, and it is struck out or taken away whole. */
 export interface MixPartProps {
@@ -41,17 +42,12 @@ const said = computed(() => letters(props.part.said.trim()))
     <p v-for="{ says, severity } in findings" :key="says" class="small" :class="severity === 'stops' ? 'trouble' : 'MixPart-warns'">
       {{ says }}
     </p>
-    <span v-if="!disabled" class="MixPart-acts">
-      <button
-        class="plain small"
-        type="button"
-        :aria-pressed="part.struck === true"
-        :aria-label="`Strike ${what.toLowerCase()} ${place} out`"
-        @click="$emit('write', { struck: part.struck ? undefined : true })">
-        {{ part.struck ? 'take in again' : 'strike' }}
-      </button>
-      <button class="plain small" type="button" :aria-label="`Take ${what.toLowerCase()} ${place} away`" @click="$emit('remove')">✕</button>
-    </span>
+    <MixActs
+      v-if="!disabled"
+      :named="`${what.toLowerCase()} ${place}`"
+      :struck="part.struck"
+      @strike="$emit('write', { struck: $event })"
+      @remove="$emit('remove')" />
   </div>
 </template>
 
@@ -109,10 +105,5 @@ const said = computed(() => letters(props.part.said.trim()))
 
 .MixPart-warns {
   color: var(--brass-text);
-}
-
-.MixPart-acts {
-  display: flex;
-  gap: 10px;
 }
 </style>

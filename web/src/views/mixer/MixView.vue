@@ -2,17 +2,18 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ElInput } from 'element-plus'
-import { TEXTS, mixWords, partProblem, pastedParts, type MixKind } from '@tin-harbor/core/creative'
+import { TEXTS, mixWords, partProblem, type MixKind } from '@tin-harbor/core/creative'
 import { api } from '@/api'
 import { useLeaveGuard } from '@/composables/use-leave-guard'
 import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import MixAdds from './MixAdds.vue'
 import MixMake from './MixMake.vue'
 import MixMatrix from './MixMatrix.vue'
 import MixPages from './MixPages.vue'
 import MixPart from './MixPart.vue'
-import { newKey, useMix } from './use-mix'
+import { useMix } from './use-mix'
 
 /** The mixer: headlines down, pictures across, a sheet for each text; every cell that is not struck is an ad. */
 const route = useRoute()
@@ -21,21 +22,19 @@ const session = useSession()
 const manifest = useManifest()
 const id = computed(() => Number(route.params.mixId))
 const editing = useMix(id)
-const { view, mix, files, error, refused, clashes, saving, load, change, write, remove, found } = editing
+const { view, mix, files, error, refused, clashes, saving, load, change, add, write, remove, found } = editing
 useLeaveGuard(editing)
 const mayDraft = computed(() => session.may('draft'))
 
+const COMMON = [
+  { key: 'brand', label: 'Brand' },
+  { key: 'button', label: 'Button' }
+] as const
 const textMost = computed(() => TEXTS[mix.value?.kind ?? 'native'].text.most)
 /** The sheet in sight: one for each text. */
 const sheet = ref('')
 const text = computed(() => mix.value?.texts.find(({ key }) => key === sheet.value) ?? mix.value?.texts[0] ?? null)
 const isReading = ref(false)
-const pasted = ref('')
-function onAddTexts() {
-  const lines = pasted.value
-  change((m) => (m.texts = [...m.texts, ...pastedParts(lines, m.texts, newKey)]))
-  pasted.value = ''
-}
 const icons = computed(() =>
   files.value.filter(
     (file) =>
@@ -100,21 +99,13 @@ async function onDelete() {
           </select></label
         >
         <template v-if="mix.kind === 'native'">
-          <label
-            >Brand
+          <label v-for="{ key, label } in COMMON" :key="key"
+            >{{ label }}
             <ElInput
-              :model-value="mix.common.brand"
+              :model-value="mix.common[key]"
               size="small"
-              @update:model-value="(brand: string) => change((m) => (m.common.brand = brand))" />
-            <em v-for="one in found('common', 'brand')" :key="one.says" class="trouble small">{{ one.says }}</em></label
-          >
-          <label
-            >Button
-            <ElInput
-              :model-value="mix.common.button"
-              size="small"
-              @update:model-value="(button: string) => change((m) => (m.common.button = button))" />
-            <em v-for="one in found('common', 'button')" :key="one.says" class="trouble small">{{ one.says }}</em></label
+              @update:model-value="(said: string) => change((m) => (m.common[key] = said))" />
+            <em v-for="one in found('common', key)" :key="one.says" class="trouble small">{{ one.says }}</em></label
           >
         </template>
         <label
@@ -152,13 +143,7 @@ async function onDelete() {
             @write="write('texts', one.key, $event)"
             @remove="remove('texts', one.key)" />
         </div>
-        <label v-if="mayDraft" class="MixView-adds"
-          >Texts, one a line
-          <textarea v-model="pasted" rows="2" data-test="mix-texts" @keydown.ctrl.enter="onAddTexts"></textarea>
-          <button class="plain small" type="button" :disabled="pasted.trim() === ''" data-test="add-texts" @click="onAddTexts">
-            Add them
-          </button></label
-        >
+        <MixAdds v-if="mayDraft" axis="texts" label="Texts" @add="add('texts', $event)" />
         <button
           v-if="mayDraft"
           class="plain small"
@@ -234,24 +219,6 @@ async function onDelete() {
 
 .MixView-text.is-open {
   border-left-color: var(--brass);
-}
-
-.MixView-adds {
-  display: grid;
-  gap: 2px;
-  font: 12px var(--sans);
-  text-align: left;
-}
-
-.MixView-adds textarea {
-  width: 230px;
-  border: 1px dashed var(--rule);
-  background: var(--field);
-  font: 13px var(--serif);
-}
-
-.MixView-adds button {
-  justify-self: start;
 }
 
 .MixView-clash {

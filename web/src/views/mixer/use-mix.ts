@@ -7,6 +7,7 @@ import {
   mixFindings,
   mixSchema,
   partProblem,
+  pastedParts,
   type Axis,
   type Mix,
   type MixClash,
@@ -82,6 +83,8 @@ export function useMix(id: Ref<number>) {
 
   const cells = computed(() => (mix.value ? cellsOf(mix.value) : []))
   const findings = computed(() => (mix.value ? mixFindings(mix.value) : []))
+  /** Puts lines on an axis, each as a part; those that it has already are not there twice. */
+  const add = (axis: Axis, lines: string) => change((m) => (m[axis] = [...m[axis], ...pastedParts(lines, m[axis], newKey)]))
   const write = (axis: Axis, key: string, next: Partial<MixPart>) =>
     change((m) => {
       m[axis] = m[axis].map((part) => (part.key === key ? { ...part, ...next } : part))
@@ -98,7 +101,8 @@ export function useMix(id: Ref<number>) {
     const file = byHash.value.get(hash ?? '')
     return file ? api.fileUrl(file.id) : null
   }
-  return { write, remove: removePart, found, urlOf, view, mix, files, error, refused, clashes, saving, cells, load, take, change, save }
+  const parts = { add, write, remove: removePart, found, urlOf }
+  return { ...parts, view, mix, files, error, refused, clashes, saving, cells, load, take, change, save }
 }
 export type MixEditing = ReturnType<typeof useMix>
 

@@ -24,9 +24,9 @@ function onModel(model: PriceModel) {
   const day = figures.value?.day
   const wins = day?.wins.value ?? 0
   const rates = day && wins > 0 ? { clickRate: day.visits.value / wins, viewRate: day.views.value / wins } : null
-  const next = withModel(draft.value.price, model, rates)
-  change((d) => (d.price = next.price))
-  assumed.value = next.assumed ?? 'Nothing is forecast to convert its amounts by: type them anew.'
+  const { price, ads, assumed: words } = withModel(draft.value, model, rates)
+  change((d) => Object.assign(d, { price, ads }))
+  assumed.value = words ?? 'Nothing is forecast to convert its amounts by: type them anew.'
 }
 
 type Bidding = 'fixed' | 'follow' | 'aim'

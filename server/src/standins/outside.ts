@@ -14,10 +14,14 @@ const xml = (text: string): Answered => ({ status: 200, type: 'application/xml',
 const TAGS = 'https://tagworks.example'
 
 const wrapper = (to: string) =>
-  `<?xml version="1.0"?><VAST version="4.2"><Ad id="wrapped"><Wrapper><AdSystem>Tagworks</AdSystem><VASTAdTagURI><![CDATA[${to}]]></VASTAdTagURI>` +
-  `<Impression><![CDATA[${TAGS}/seen?at=[TIMESTAMP]]]></Impression><Error><![CDATA[${TAGS}/error?code=[ERRORCODE]]]></Error></Wrapper></Ad></VAST>`
-const inline = `<?xml version="1.0"?><VAST version="4.2"><Ad id="winter-15"><InLine><AdSystem version="2">Tagworks</AdSystem><AdTitle>Winter sky</AdTitle>
-<Impression><![CDATA[${TAGS}/shown]]></Impression><Error><![CDATA[${TAGS}/error?code=[ERRORCODE]]]></Error><Creatives><Creative id="1"><Linear skipoffset="00:00:05">
+  `<?xml version="1.0"?><VAST version="4.2"><Ad id="wrapped"><Wrapper><AdSystem>Tagworks</AdSystem>
+<VASTAdTagURI><![CDATA[${to}]]></VASTAdTagURI>
+<Impression><![CDATA[${TAGS}/seen?at=[TIMESTAMP]]]></Impression>
+<Error><![CDATA[${TAGS}/error?code=[ERRORCODE]]]></Error></Wrapper></Ad></VAST>`
+const inline = `<?xml version="1.0"?><VAST version="4.2"><Ad id="winter-15"><InLine>
+<AdSystem version="2">Tagworks</AdSystem><AdTitle>Winter sky</AdTitle>
+<Impression><![CDATA[${TAGS}/shown]]></Impression><Error><![CDATA[${TAGS}/error?code=[ERRORCODE]]]></Error>
+<Creatives><Creative id="1"><Linear skipoffset="00:00:05">
 <Duration>00:00:15</Duration><TrackingEvents>${['start', 'firstQuartile', 'midpoint', 'thirdQuartile', 'complete', 'skip']
   .map((event) => `<Tracking event="${event}"><![CDATA[${TAGS}/event?name=${event}]]></Tracking>`)
   .join('')}</TrackingEvents>
@@ -33,7 +37,8 @@ const site =
     if (picture) return { status: 200, type: 'image/png', body: await drawPicture(scene, Number(picture[1]), Number(picture[2])) }
     const [title, description] = pages[pathname] ?? pages['/']
     const html = `<!doctype html><html lang="en"><head><title>${title} | ${brand}</title><meta name="description" content="${description}">
-<meta property="og:site_name" content="${brand}"><meta property="og:image" content="/1200x628.png"><link rel="icon" sizes="256x256" href="https://${host}/256x256.png"></head>
+<meta property="og:site_name" content="${brand}"><meta property="og:image" content="/1200x628.png">
+<link rel="icon" sizes="256x256" href="https://${host}/256x256.png"></head>
 <body><h1>${title}</h1><p>${description}</p><img src="/900x600.png" alt=""></body></html>`
     return { status: 200, type: 'text/html', body: Buffer.from(html) }
   }
@@ -67,7 +72,12 @@ const HOSTS: Readonly<Record<string, (url: URL) => Promise<Answered | null> | An
         return xml('<VAST version="4.2"></VAST>')
       case '/inside':
         return { status: 302, type: '', body: Buffer.alloc(0), location: 'http://127.0.0.1/' }
+      case '/nowhere':
+        return { status: 302, type: '', body: Buffer.alloc(0), location: 'http://[' }
+      case '/unsaid':
+        return { status: 302, type: '', body: Buffer.alloc(0) }
       case '/winter-15.mp4':
+      case '/winter%-15.mp4':
         return { status: 200, type: 'video/mp4', body: demoFile('winter-15.mp4') }
       default:
         return null
