@@ -14,6 +14,7 @@ import { makeLog } from './log.js'
 import { setUpDemo } from './demo/demo.js'
 import { ContentStore } from './files/content-store.js'
 import { namedContents } from './files/library.js'
+import { FeedDesk } from './feeds/feed-desk.js'
 import { FitDesk } from './files/fit-desk.js'
 import { sweepWork } from './files/jail.js'
 import { moveBlobs } from './files/moving.js'
@@ -97,6 +98,7 @@ export async function startServer(
     store,
     uploads,
     fits: new FitDesk(log),
+    feeds: new FeedDesk(threads, sequelize, log),
     sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
@@ -132,11 +134,15 @@ export async function startServer(
     (asking = asking
       .then(() => collectAnswers(deps, hour))
       .catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
-  runner.on('hour', (hour: number) => void collect(hour))
+  runner.on('hour', (hour: number) => {
+    void collect(hour)
+    deps.feeds.onHour(hour)
+  })
   await setUpDemo(deps, progress)
   const state = await readMarket()
   checkWorld(state, configuration.world)
   void collect(state.hour)
+  deps.feeds.onHour(state.hour)
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
   tellPages(deps)
   watch.start()
@@ -224,7 +230,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -233,6 +239,7 @@ async function close(
   await runner.close()
   await pool.close()
   await records.close()
+  await feeds.close()
   await sellersWeb.close()
   await dealOffice.close()
   await tapes.close()

@@ -38,6 +38,7 @@ let own: {
   fitId: number
   madeId: number
   mixId: number
+  feedId: number
   linkId: number
   version: number
 }
@@ -156,6 +157,7 @@ describe('two organisations', () => {
       fitId: own.fitId,
       madeId: own.madeId,
       mixId: own.mixId,
+      feedId: own.feedId,
       linkId: own.linkId
     }
     const wrong: string[] = []

@@ -28,6 +28,7 @@ let foreign: Record<
   | 'fitId'
   | 'madeId'
   | 'mixId'
+  | 'feedId'
   | 'linkId',
   number
 >

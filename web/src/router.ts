@@ -41,6 +41,12 @@ export const router = createRouter({
     },
     { path: '/creatives', name: 'creatives', component: () => import('./views/creatives/CreativesView.vue'), meta: { title: 'Creatives' } },
     {
+      path: `/creatives/feeds/:feedId${number}`,
+      name: 'feed',
+      component: () => import('./views/feeds/FeedView.vue'),
+      meta: { title: 'Feed' }
+    },
+    {
       path: `/creatives/mixes/:mixId${number}`,
       name: 'mix',
       component: () => import('./views/mixer/MixView.vue'),

@@ -32,7 +32,9 @@ export const adView = shape({
   type: text(),
   /** Of a film or a spot. */
   seconds: optional(number()),
-  review: text()
+  review: text(),
+  /** Why it is not shown, whatever the line says; null where nothing keeps it. */
+  stopped: maybe(text())
 })
 export type AdView = TypeOf<typeof adView>
 

@@ -15,7 +15,8 @@ export const losesClicks = (link: string, { campaign, trackers = 0 }: Pick<Prefl
   !withTail(link, campaign.linkTail ?? '').includes(CLICK_MACRO)
 
 /** The ads that a draft shows. */
-export const adsOn = (draft: Pick<LineDraft, 'ads'>, ads: readonly AdFacts[]) => ads.filter(({ id }) => !termsOfAd(draft, id).off)
+export const adsOn = (draft: Pick<LineDraft, 'ads'>, ads: readonly AdFacts[]) =>
+  ads.filter(({ id, stopped }) => !termsOfAd(draft, id).off && !stopped)
 
 /** Shapes that a line would buy by what is chosen of it. */
 function wantedShapes(line: Pick<LineDraft, 'targeting' | 'format'>): readonly string[] {
@@ -29,11 +30,23 @@ export function bareShapes(line: Pick<LineDraft, 'targeting' | 'format' | 'ads'>
   return wantedShapes(line).filter((shape) => !has.has(shape))
 }
 
+/** Ads that are stopped, by why. */
+function stoppedWords(ads: readonly AdFacts[]): string {
+  const by = new Map<string, string[]>()
+  for (const { name, stopped } of ads) by.set(stopped ?? '', [...(by.get(stopped ?? '') ?? []), `“${name}”`])
+  return [...by]
+    .map(([reason, [first, ...others]]) => `${first}${others.length > 0 ? ` and ${others.length} more` : ''}, ${reason}`)
+    .join('; ')
+}
+
 /** The ads of a line against its slots. */
 export function adSlots(line: LineDraft, { ads, adFindings = [], campaign }: PreflightContext, { stops, warns }: Findings): void {
   const sizes = valuesOf(line.targeting, 'size')
   const on = adsOn(line, ads)
+  const stopped = ads.filter((ad) => ad.stopped)
+  if (on.length > 0 && stopped.length > 0) warns('ads', `Some of its ads are not shown: ${stoppedWords(stopped)}.`)
   if (ads.length === 0) stops('creatives', 'The line has no creative.')
+  else if (on.length === 0 && stopped.length > 0) stops('ads', `None of its ads can be shown: ${stoppedWords(stopped)}.`)
   else if (on.length === 0)
     stops(
       'ads',

@@ -6,6 +6,8 @@ export interface AdFacts {
   id: number
   name: string
   shapes: readonly string[]
+  /** Why it is not shown, whatever the line says. */
+  stopped?: string | null
 }
 
 /** A deal that a line would buy by. */

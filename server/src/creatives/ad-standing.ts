@@ -18,8 +18,11 @@ export async function standingOf(sequelize: Sequelize, lineId: number): Promise<
     byAd.set(by, tally)
     addTally(total, tally)
   }
-  const ads = (await adsOf(lineId)).flatMap(({ id, shapes }) =>
-    shapes.map((shape) => adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) }))
+  const ads = (await adsOf(lineId)).flatMap(({ id, shapes, stopped }) =>
+    shapes.map((shape) => ({
+      ...adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) }),
+      ...(stopped === null ? {} : { off: true })
+    }))
   )
   return adStandings(ads, { goal, rotation: draft.rotation ?? 'weight', seed: lineId }, byAd, total)
 }

@@ -1,6 +1,6 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import type { ReviewState } from '@tin-harbor/core/buying'
-import { int, maybe, text, flag, id, type Row, type New } from '../database/columns.js'
+import { int, maybe, maybeText, text, flag, id, type Row, type New } from '../database/columns.js'
 
 export class Creative extends Model<Row<Creative>, New<Creative>> {
   declare id: CreationOptional<number>
@@ -23,6 +23,8 @@ export class Ad extends Model<Row<Ad>, New<Ad>> {
   declare madeCreativeId: CreationOptional<number | null>
   declare review: ReviewState
   declare removed: CreationOptional<boolean>
+  /** Why it is not shown, whatever its line says; null where nothing keeps it. */
+  declare stopped: CreationOptional<string | null>
 }
 
 /** Ties the models to a connection. */
@@ -48,7 +50,8 @@ export function defineCreatives(sequelize: Sequelize): void {
       creativeId: maybe(),
       madeCreativeId: maybe(),
       review: text(),
-      removed: flag(false)
+      removed: flag(false),
+      stopped: maybeText()
     },
     { sequelize, tableName: 'ad' }
   )

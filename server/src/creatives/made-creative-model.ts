@@ -14,6 +14,8 @@ export class MadeCreative extends Model<Row<MadeCreative>, New<MadeCreative>> {
   declare calls: CreationOptional<string[] | null>
   /** The matrix that it was made of; null for one that was written. */
   declare mixId: CreationOptional<number | null>
+  /** The item of a feed that it was made of; null for any other. */
+  declare feedItemId: CreationOptional<number | null>
   declare version: CreationOptional<number>
 }
 
@@ -28,6 +30,7 @@ export function defineMadeCreatives(sequelize: Sequelize): void {
       parts: documentColumn('parts'),
       calls: documentColumn('calls', true),
       mixId: maybe(),
+      feedItemId: maybe(),
       version: version()
     },
     { sequelize, tableName: 'made_creative' }

@@ -38,20 +38,24 @@ function madeProblem(made: MadeCreative, was: StoredFile, by: StoredFile): strin
 /**
  * Takes ads that show one creative off their lines and puts ads that show another in their places, to be reviewed; what a line's draft says
  * of an ad goes with it.
+ * @returns the new ads, in the order of the old
  */
-async function swap(
+export async function swapAds(
   ads: readonly Ad[],
   shows: { creativeId: number } | { madeCreativeId: number },
   transaction: Transaction
-): Promise<void> {
+): Promise<Ad[]> {
+  const swapped: Ad[] = []
   for (const ad of ads) {
     await ad.update({ removed: true }, { transaction })
     const next = await Ad.create({ lineId: ad.lineId, review: 'draft', ...shows }, { transaction })
+    swapped.push(next)
     const line = await findLine(ad.lineId, transaction)
     const terms = plainTerms({ ...termsOfAd(line.draft, ad.id), ad: next.id })
     if (terms)
       await line.update({ draft: { ...line.draft, ads: [...(line.draft.ads ?? []), terms] }, version: line.version + 1 }, { transaction })
   }
+  return swapped
 }
 
 /**
@@ -90,7 +94,7 @@ export async function replaceFile(
       const { name, bytes, facts } = by
       const { type, width, height } = facts
       const own = { advertiserId, name, type, width: width ?? 0, height: height ?? 0, bytes, slotSize, sha256: by.sha256 }
-      await swap(adsOf('creativeId', id), { creativeId: (await Creative.create(own, { transaction })).id }, transaction)
+      await swapAds(adsOf('creativeId', id), { creativeId: (await Creative.create(own, { transaction })).id }, transaction)
     }
     for (const one of made) {
       const { name, kind } = one
@@ -98,7 +102,7 @@ export async function replaceFile(
         { advertiserId, name, kind, parts: partsWith(one, was, by), version: one.version + 1 },
         { transaction }
       )
-      await swap(adsOf('madeCreativeId', one.id), { madeCreativeId: next.id }, transaction)
+      await swapAds(adsOf('madeCreativeId', one.id), { madeCreativeId: next.id }, transaction)
     }
     await was.update({ retired: true, replacedBy: by.id, version: was.version + 1 }, { transaction })
     await audit(

@@ -54,11 +54,11 @@ export async function questionAmongMates(deps: Needs, draft: LineDraft, reading:
   return { ...question, mates: mates.map((mate, n) => ({ line: mate.line, question: others[n] })) }
 }
 
-/** A line's ads as they would run, but for those that are off. */
+/** A line's ads as they would run, but for those that are off or stopped. */
 function adsShown(draft: LineDraft, ads: readonly AdView[]): AdRules[] {
-  const rules = ads.flatMap(({ id, shapes }) =>
-    shapes.map((shape) => adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) }))
-  )
+  const rules = ads
+    .filter(({ stopped }) => stopped === null)
+    .flatMap(({ id, shapes }) => shapes.map((shape) => adRules(draft, { ad: id, shape: (SHAPES as readonly string[]).indexOf(shape) })))
   // What learning weighs them is known to the exchange alone; to begin with, and in turn, it is one as the other.
   return rules.filter(({ off }) => !off).map((ad) => ((draft.rotation ?? 'weight') === 'weight' ? ad : { ...ad, weight: 1 }))
 }

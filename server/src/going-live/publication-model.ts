@@ -7,6 +7,8 @@ export class Publication extends Model<Row<Publication>, New<Publication>> {
   declare id: CreationOptional<number>
   declare fromHour: number
   declare campaigns: CampaignRules[]
+  /** Ads that are not shown, whatever their lines say: what they are of cannot be had. */
+  declare stoppedAds: CreationOptional<number[] | null>
   declare madeBy: number | null
   declare madeAt: number
 }
@@ -20,7 +22,14 @@ export class PublicationLine extends Model<Row<PublicationLine>, New<Publication
 /** Ties the models to a connection. */
 export function definePublications(sequelize: Sequelize): void {
   Publication.init(
-    { id: id(), fromHour: int(), campaigns: documentColumn('campaigns'), madeBy: maybe(), madeAt: int() },
+    {
+      id: id(),
+      fromHour: int(),
+      campaigns: documentColumn('campaigns'),
+      stoppedAds: documentColumn('stoppedAds', true),
+      madeBy: maybe(),
+      madeAt: int()
+    },
     { sequelize, tableName: 'publication' }
   )
   PublicationLine.init({ publicationId: key(), lineRevisionId: key(), liveFromHour: int() }, { sequelize, tableName: 'publication_line' })

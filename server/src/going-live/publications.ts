@@ -1,6 +1,6 @@
 import { Op, QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { contentOf, fileContent } from '@tin-harbor/core/creative'
-import type { AdMade, CampaignRules, PublicationRules, TrackerRules } from '@tin-harbor/core/exchange'
+import type { AdMade, CampaignRules, LineRules, PublicationRules, TrackerRules } from '@tin-harbor/core/exchange'
 import { BRANCHES } from '@tin-harbor/core/taxonomy'
 import { flightHours, type LineDraft } from '@tin-harbor/core/buying'
 import { Advertiser } from '../advertisers/advertiser-model.js'
@@ -39,13 +39,17 @@ export async function rulesInForce(publicationId: number): Promise<PublicationRu
   const members = await PublicationLine.findAll({ where: { publicationId }, order: [['lineRevisionId', 'ASC']] })
   const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) } })
   const byId = new Map(revisions.map((revision) => [revision.id, revision]))
+  const stopped = new Set(publication.stoppedAds)
   const lines = members.map(({ lineRevisionId, liveFromHour }) => {
     const revision = byId.get(lineRevisionId)
     if (!revision) throw new Error(`Revision ${lineRevisionId} of publication ${publicationId} is missing.`)
-    return { ...revision.rules, revision: revision.id, liveFromHour }
+    return { ...revision.rules, ads: withoutStopped(revision.rules.ads, stopped), revision: revision.id, liveFromHour }
   })
   return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns }
 }
+
+const withoutStopped = (ads: LineRules['ads'], stopped: ReadonlySet<number>): LineRules['ads'] =>
+  stopped.size === 0 ? ads : ads.map((ad) => (stopped.has(ad.ad) ? { ...ad, off: true } : ad))
 
 /** Whose lines are whose, and what counts as a conversion of theirs: of all lines that ever bought. */
 async function conversionRules(): Promise<Pick<PublicationRules, 'owners' | 'trackers' | 'shops' | 'made'>> {
@@ -161,7 +165,16 @@ export async function publish(state: MarketState, change: PublicationChange, tra
   for (const line of change.takes ?? []) force.delete(line)
   const lines = await Line.findAll({ where: { id: [...force.keys()] }, attributes: ['campaignId'], transaction })
   const campaigns = await campaignRules([...new Set(lines.map((line) => line.campaignId))], transaction)
-  const publication = await Publication.create({ fromHour: state.hour, campaigns, madeBy: change.madeBy, madeAt: now() }, { transaction })
+  const stopped = await Ad.findAll({
+    attributes: ['id'],
+    where: { lineId: [...force.keys()], stopped: { [Op.not]: null } },
+    order: [['id', 'ASC']],
+    transaction
+  })
+  const publication = await Publication.create(
+    { fromHour: state.hour, campaigns, stoppedAds: stopped.map(({ id }) => id), madeBy: change.madeBy, madeAt: now() },
+    { transaction }
+  )
   await PublicationLine.bulkCreate(
     [...force.values()].map(({ revisionId, liveFromHour }) => ({
       publicationId: publication.id,
@@ -173,6 +186,13 @@ export async function publish(state: MarketState, change: PublicationChange, tra
   state.publicationId = publication.id
   await state.save({ transaction })
   return publication
+}
+
+/** Whether one of some lines is in force. */
+export async function isSomeInForce({ publicationId }: MarketState, lineId: readonly number[], transaction: Transaction): Promise<boolean> {
+  const members = await PublicationLine.findAll({ where: { publicationId }, transaction })
+  const where = { id: members.map(({ lineRevisionId }) => lineRevisionId), lineId: [...lineId] }
+  return (await LineRevision.count({ where, transaction })) > 0
 }
 
 /** A line in force, with the draft that it went live with. */

@@ -57,8 +57,8 @@ export async function adsShownOn(lineId: number | number[], transaction?: Transa
 export const adsOf = async (lineId: number | number[], transaction?: Transaction): Promise<AdView[]> =>
   (await adsShownOn(lineId, transaction)).map(adView)
 
-export function adView({ ad: { id, creativeId, madeCreativeId, review }, picture, made }: AdShown): AdView {
-  const common = { id, creativeId, madeCreativeId, review }
+export function adView({ ad: { id, creativeId, madeCreativeId, review, stopped }, picture, made }: AdShown): AdView {
+  const common = { id, creativeId, madeCreativeId, review, stopped: stopped ?? null }
   if (picture) {
     const { name, slotSize, width, height, bytes, type } = picture
     return { ...common, name, size: slotSize, shapes: [slotSize], width, height, bytes, type }

@@ -1,16 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { drawPicture, type Scene } from '../demo/pictures.js'
+import { oddFeed, productPicture, shopFeed, xml, type Answered } from './feeds.js'
 
-/** What an address answered. */
-export interface Answered {
-  status: number
-  type: string
-  body: Buffer
-  location?: string
-}
+export type { Answered } from './feeds.js'
 
 const demoFile = (name: string) => readFileSync(new URL(`../../demo-files/${name}`, import.meta.url))
-const xml = (text: string): Answered => ({ status: 200, type: 'application/xml', body: Buffer.from(text) })
 const TAGS = 'https://tagworks.example'
 
 const wrapper = (to: string) =>
@@ -32,7 +26,12 @@ const inline = `<?xml version="1.0"?><VAST version="4.2"><Ad id="winter-15"><InL
 /** A page of an advertiser of the demo, with its pictures. */
 const site =
   (brand: string, scene: Scene, pages: Readonly<Record<string, readonly [title: string, description: string]>>) =>
-  async ({ pathname, host }: URL): Promise<Answered | null> => {
+  async (url: URL): Promise<Answered | null> => {
+    const { pathname, host } = url
+    const feed = await shopFeed(url)
+    if (feed) return feed
+    const product = /^\/items\/(\d{1,2})\/(\d{2,4})x(\d{2,4})\.png$/.exec(pathname)
+    if (product) return productPicture(scene, Number(product[1]), Number(product[2]), Number(product[3]))
     const picture = /^\/(\d{2,4})x(\d{2,4})\.png$/.exec(pathname)
     if (picture) return { status: 200, type: 'image/png', body: await drawPicture(scene, Number(picture[1]), Number(picture[2])) }
     const [title, description] = pages[pathname] ?? pages['/']
@@ -59,6 +58,8 @@ const HOSTS: Readonly<Record<string, (url: URL) => Promise<Answered | null> | An
   'tagworks.example': ({ pathname }) => {
     const deep = /^\/vast\/deep\/(\d)$/.exec(pathname)
     if (deep) return xml(wrapper(`${TAGS}/vast/deep/${Number(deep[1]) + 1}`))
+    if (pathname.startsWith('/feed/')) return oddFeed(pathname.slice(6))
+    if (/^\/lamps\/\d+\.png$/.test(pathname)) return productPicture('night sky', Number.parseInt(pathname.slice(7)), 1200, 800)
     switch (pathname) {
       case '/vast/plain':
         return xml(inline)

@@ -7,12 +7,15 @@ import { AuditEntry } from './audit-model.js'
 import { User } from './user-model.js'
 import { now, type Actor } from '../security/sessions.js'
 
+/** Who did it; nobody where a change comes of what was read elsewhere. */
+type Doer = Pick<Actor, 'id'> | { id: null }
+
 /** Notes who changed what, in the same transaction as the change. */
 export async function audit(
-  actor: Actor,
+  actor: Doer,
   action: string,
   object: {
-    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix'
+    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed'
     id: number
     advertiserId: number | null
   },

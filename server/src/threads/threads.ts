@@ -18,7 +18,8 @@ const FILES = {
   tape: 'tape/tape',
   forecast: 'forecasts/forecast',
   market: 'exchange/market',
-  records: 'results/records'
+  records: 'results/records',
+  feed: 'feeds/feed'
 } as const
 export type ThreadName = keyof typeof FILES
 const NAMES = Object.keys(FILES) as ThreadName[]

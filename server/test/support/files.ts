@@ -43,13 +43,13 @@ export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', 
 export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
 
-/** Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, and a link to the ads of a line. */
+/** Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, and a link to the ads of a line. */
 export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,
   advertiserId: number,
   lineId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'linkId', number>> {
+): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'linkId', number>> {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
   const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }
@@ -63,7 +63,16 @@ export async function fileNumbers(
   const mix = { name: 'Theirs', kind: 'native', headlines: [], pictures: [], texts: [], common, struck: [] }
   const { id: mixId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/mixes`, { mix })).body
   const { links } = (await ask<PreviewLinkMade>('POST', `/lines/${lineId}/preview-links`, { days: 1 })).body
-  return { fileId, uploadId, fitId, madeId, mixId, linkId: links[0].id }
+  const feed = {
+    name: 'Theirs',
+    address: 'https://inkwell.example/courses.atom',
+    fields: { key: '', title: '', text: '', link: '', picture: '', price: '', stock: '' },
+    template: { headline: '{title}', longHeadline: '{title}', text: '{text}', button: 'See', brand: 'Kana', icon: '' },
+    which: { words: '', least: null, most: null },
+    changed: 'goes on'
+  }
+  const { id: feedId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/feeds`, { feed })).body
+  return { fileId, uploadId, fitId, madeId, mixId, feedId, linkId: links[0].id }
 }
 
 /** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */

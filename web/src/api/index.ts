@@ -1,4 +1,4 @@
-import type { CreativeDraft, FilmFit, PictureFit, Spoken, Mix } from '@tin-harbor/core/creative'
+import type { CreativeDraft, FilmFit, PictureFit, Spoken, Feed, Mix } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -22,6 +22,10 @@ import type {
   AdStandings,
   MadeChoice,
   LinePreview,
+  FeedItems,
+  FeedMade,
+  FeedSummary,
+  FeedView,
   MixMade,
   PageRead,
   PreviewLinkMade,
@@ -169,6 +173,14 @@ export const api = {
   makeCreative: (advertiser: number, draft: CreativeDraft) => post<MadeChoice>(`/advertisers/${advertiser}/made-creatives`, draft),
   tagSandbox: (id: number) => get<SandboxView>(`/made-creatives/${id}/sandbox`),
   tagRan: (id: number, run: { address: string; left: string[] }) => post<TagRun>(`/made-creatives/${id}/ran`, run),
+  feeds: (advertiser: number) => get<FeedSummary[]>(`/advertisers/${advertiser}/feeds`),
+  newFeed: (advertiser: number, feed: Feed) => post<FeedView>(`/advertisers/${advertiser}/feeds`, { feed }),
+  feed: (id: number) => get<FeedView>(`/feeds/${id}`),
+  saveFeed: (id: number, version: number, feed: Feed) => put<FeedView>(`/feeds/${id}`, { version, feed }),
+  readFeed: (id: number) => post<FeedView>(`/feeds/${id}/read`, undefined),
+  deleteFeed: (id: number) => remove<undefined>(`/feeds/${id}`),
+  feedItems: (id: number, show: string, from: number) => get<FeedItems>(`/feeds/${id}/items?show=${show}&from=${from}`),
+  makeFeedAds: (id: number, items: readonly number[], line: number | null) => post<FeedMade>(`/feeds/${id}/ads`, { items, line }),
   mixes: (advertiser: number) => get<MixSummary[]>(`/advertisers/${advertiser}/mixes`),
   newMix: (advertiser: number, mix: Mix) => post<MixView>(`/advertisers/${advertiser}/mixes`, { mix }),
   mix: (id: number) => get<MixView>(`/mixes/${id}`),

@@ -21,6 +21,7 @@ import * as m0018 from './0018-ads-of-parts.js'
 import * as m0019 from './0019-ads-of-a-line.js'
 import * as m0020 from './0020-mixes.js'
 import * as m0021 from './0021-preview-links.js'
+import * as m0022 from './0022-feeds.js'
 
 interface Step {
   name: string
@@ -52,7 +53,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0018,
     m0019,
     m0020,
-    m0021
+    m0021,
+    m0022
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useDropZone } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
-import type { FileView, MixSummary } from '@tin-harbor/core/contract'
+import type { FeedSummary, FileView, MixSummary } from '@tin-harbor/core/contract'
 import { useRouter } from 'vue-router'
 import { newMix } from '@/views/mixer/use-mix'
 import { api } from '@/api'
@@ -14,6 +14,7 @@ import StateNote from '@/parts/StateNote.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import AdForm from './AdForm.vue'
+import FeedForm from './FeedForm.vue'
 import FileNote from './FileNote.vue'
 import FileSight from './FileSight.vue'
 import SoundForm from './SoundForm.vue'
@@ -125,24 +126,30 @@ const { runs, follow, stop } = useFits(async (file, made) => {
   // What was made of a film that is still looked at is seen beside it; pictures for many slots lie in their rows.
   if (made.length === 1 && chosen.value?.id === file) filePart.value = String(made[0])
 })
-function onMakeNew(what: 'ad' | 'spot' | 'vast') {
+function onMakeNew(what: 'ad' | 'spot' | 'vast' | 'feed') {
   filePart.value = ''
   makePart.value = what
 }
-/** Matrices that ads are mixed in. */
+/** Matrices that ads are mixed in, and feeds that ads are made of. */
 const mixes = shallowRef<MixSummary[]>([])
+const feeds = shallowRef<FeedSummary[]>([])
 const mixError = ref<string | null>(null)
 watch(
   advertiser,
   async (id) => {
     mixes.value = []
-    const all = id === null ? [] : await api.mixes(id).catch(() => [])
-    if (id === advertiser.value) mixes.value = all
+    feeds.value = []
+    if (id === null) return
+    const [allMixes, allFeeds] = await Promise.all([api.mixes(id).catch(() => []), api.feeds(id).catch(() => [])])
+    if (id !== advertiser.value) return
+    mixes.value = allMixes
+    feeds.value = allFeeds
   },
   { immediate: true }
 )
+const about = computed(() => manifest.advertisers.find(({ id }) => id === advertiser.value) ?? null)
 async function onMix() {
-  const one = manifest.advertisers.find(({ id }) => id === advertiser.value)
+  const one = about.value
   if (!one) return
   try {
     // The library may still be under way: its icon is wanted.
@@ -153,7 +160,7 @@ async function onMix() {
     mixError.value = (failure as Error).message
   }
 }
-const isMaking = computed(() => ['ad', 'spot', 'vast'].includes(makePart.value) && !chosen.value && mayAdd.value)
+const isMaking = computed(() => ['ad', 'spot', 'vast', 'feed'].includes(makePart.value) && !chosen.value && mayAdd.value)
 function onFetched(file: FileView) {
   onTaken(file)
   filePart.value = String(file.id)
@@ -211,6 +218,7 @@ const { isOverDropZone } = useDropZone(sheet, {
         <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
         <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
         <button class="plain" type="button" data-test="mix-ads" @click="onMix">Mix ads …</button>
+        <button class="plain" type="button" data-test="read-feed" @click="onMakeNew('feed')">Ads from a feed …</button>
         <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
         <button class="plain" type="button" data-test="read-tag" @click="onMakeNew('vast')">Read a VAST tag …</button>
         <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
@@ -219,6 +227,13 @@ const { isOverDropZone } = useDropZone(sheet, {
         Mixed:
         <template v-for="(one, n) in mixes" :key="one.id"
           >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'mix', params: { mixId: one.id } }">{{ one.name }}</RouterLink
+          >, {{ one.words }}</template
+        >
+      </p>
+      <p v-if="feeds.length > 0" class="small" data-test="feeds">
+        Feeds:
+        <template v-for="(one, n) in feeds" :key="one.id"
+          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'feed', params: { feedId: one.id } }">{{ one.name }}</RouterLink
           >, {{ one.words }}</template
         >
       </p>
@@ -292,6 +307,13 @@ const { isOverDropZone } = useDropZone(sheet, {
       :key="`vast ${advertiser}`"
       :advertiser="advertiser"
       @taken="onFetched"
+      @close="makePart = ''" />
+    <FeedForm
+      v-else-if="isMaking && makePart === 'feed' && about"
+      :key="`feed ${about.id}`"
+      :advertiser="about"
+      :files="files ?? []"
+      :known="feeds.length"
       @close="makePart = ''" />
     <SoundForm
       v-else-if="isMaking && advertiser !== null"

@@ -177,7 +177,7 @@ const bareWords = computed(() => {
       :row-key="(row) => row.ad.id"
       label="Ads of the line"
       :sort="{ id: '', down: false }"
-      :row-class="({ terms, ad }) => `${terms.off ? 'is-off' : ''} ${ad.id === opened ? 'is-open' : ''}`">
+      :row-class="({ terms, ad }) => `${terms.off || ad.stopped ? 'is-off' : ''} ${ad.id === opened ? 'is-open' : ''}`">
       <template #cell-tick="{ row, ordered }"
         ><input
           type="checkbox"
@@ -189,7 +189,8 @@ const bareWords = computed(() => {
       <template #cell-ad="{ row }"
         ><img v-if="row.ad.creativeId !== null" :src="api.pictureUrl(row.ad.creativeId)" alt="" /><span :title="row.ad.name">{{
           row.ad.name
-        }}</span></template
+        }}</span
+        ><em v-if="row.ad.stopped" class="LineAds-stopped small" :title="row.ad.stopped">stopped: {{ row.ad.stopped }}</em></template
       >
       <template #cell-weight="{ row }"
         ><input
@@ -254,6 +255,11 @@ const bareWords = computed(() => {
   font-weight: 500;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+
+.LineAds-stopped {
+  margin-left: 6px;
+  color: var(--hull);
 }
 
 .LineAds-table img {

@@ -1,0 +1,58 @@
+import { Op, type Sequelize, type Transaction } from 'sequelize'
+import { itemDigest, stopReason } from '@tin-harbor/core/creative'
+import { Ad } from '../creatives/creative-model.js'
+import { MadeCreative } from '../creatives/made-creative-model.js'
+import { isSomeInForce, lockMarket, publish } from '../going-live/publications.js'
+import { audit } from '../team/audit.js'
+import { Feed, FeedItemRow } from './feed-model.js'
+
+/**
+ * Stops ads whose items cannot be had, and lets those go on whose items are back: on drafts, and of lines in force from the hour that the
+ * clock shows. It compares what is with what should be, so that one that was cut off is made good by the next.
+ * @returns ads that were stopped or go on
+ */
+export async function settleAds(sequelize: Sequelize, feedId: number): Promise<number> {
+  if ((await pending(feedId)).length === 0) return 0
+  return sequelize.transaction(async (transaction) => {
+    // Before all else, as whoever puts live does.
+    const market = await lockMarket(transaction)
+    const feed = await Feed.findByPk(feedId, { transaction, lock: transaction.LOCK.UPDATE })
+    if (!feed) return 0
+    const changes = await pending(feedId, transaction)
+    for (const { ad, reason } of changes) await ad.update({ stopped: reason }, { transaction })
+    const lines = changes.map(({ ad }) => ad.lineId)
+    if (await isSomeInForce(market, lines, transaction)) await publish(market, { madeBy: null }, transaction)
+    const stopped = changes.filter(({ reason }) => reason !== null)
+    await audit(
+      { id: null },
+      'settle',
+      { kind: 'feed', id: feedId, advertiserId: feed.advertiserId },
+      null,
+      {
+        stopped: stopped.map(({ ad, reason }) => ({ ad: ad.id, reason })),
+        goOn: changes.filter(({ reason }) => reason === null).map(({ ad }) => ad.id)
+      },
+      transaction
+    )
+    return changes.length
+  })
+}
+
+/** Ads of a feed that are not as its items say, each with why it is to be stopped; null where it goes on. */
+async function pending(feedId: number, transaction?: Transaction): Promise<{ ad: Ad; reason: string | null }[]> {
+  const feed = await Feed.findByPk(feedId, { transaction })
+  if (!feed) return []
+  const rows = await FeedItemRow.findAll({ where: { feedId, madeCreativeId: { [Op.not]: null } }, transaction })
+  const byId = new Map(rows.map((row) => [row.id, row]))
+  const made = await MadeCreative.findAll({ attributes: ['id', 'feedItemId'], where: { feedItemId: [...byId.keys()] }, transaction })
+  const itemOf = new Map(made.map(({ id, feedItemId }) => [id, byId.get(feedItemId ?? 0)]))
+  // Those that were taken off their lines may still be in force.
+  const ads = await Ad.findAll({ where: { madeCreativeId: [...itemOf.keys()] }, order: [['id', 'ASC']], transaction })
+  return ads.flatMap((ad) => {
+    const row = itemOf.get(ad.madeCreativeId ?? 0)
+    if (!row) return []
+    const hasChanged = row.madeCreativeId !== ad.madeCreativeId || row.madeAs !== itemDigest(row.item)
+    const reason = stopReason(feed.draft.name, row.state, hasChanged, feed.draft.changed)
+    return reason === (ad.stopped ?? null) ? [] : [{ ad, reason }]
+  })
+}

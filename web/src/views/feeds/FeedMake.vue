@@ -1,0 +1,128 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { ElButton } from 'element-plus'
+import { MOST_FEED_ADS } from '@tin-harbor/core/creative'
+import type { FeedMade } from '@tin-harbor/core/contract'
+import { ApiError, api } from '@/api'
+import { useManifest } from '@/stores/manifest'
+import type { FeedEditing } from './use-feed'
+
+/** Makes ads of items, and puts them on a line. */
+export interface FeedMakeProps {
+  editing: FeedEditing
+  /** Items that are chosen. */
+  chosen: readonly number[]
+}
+const props = defineProps<FeedMakeProps>()
+const emit = defineEmits<{ made: [] }>()
+const { view, isChanged, items } = props.editing
+const manifest = useManifest()
+
+/** Items of one request: each fetches and cuts a picture. */
+const AT_ONCE = 20
+const line = ref<number | null>(null)
+const lines = computed(() =>
+  manifest.lines.filter(
+    (one) => one.format === 'native' && !one.template && manifest.campaignOf(one.campaignId)?.advertiserId === view.value?.advertiserId
+  )
+)
+const done = ref<Pick<FeedMade, 'made' | 'renewed' | 'put' | 'refused'> | null>(null)
+const failure = ref<string[]>([])
+const begun = ref<number | null>(null)
+
+async function onMake() {
+  if (!view.value) return
+  const wanted = props.chosen.slice(0, MOST_FEED_ADS)
+  failure.value = []
+  done.value = { made: 0, renewed: 0, put: 0, refused: [] }
+  try {
+    for (let n = 0; n < wanted.length; n += AT_ONCE) {
+      begun.value = n
+      const { made, renewed, put, refused, view: next } = await api.makeFeedAds(view.value.id, wanted.slice(n, n + AT_ONCE), line.value)
+      done.value = {
+        made: done.value.made + made,
+        renewed: done.value.renewed + renewed,
+        put: done.value.put + put,
+        refused: [...done.value.refused, ...refused]
+      }
+      view.value = next
+    }
+    emit('made')
+  } catch (refusal) {
+    if (!(refusal instanceof ApiError)) throw refusal
+    failure.value = refusal.messages
+  } finally {
+    begun.value = null
+  }
+}
+const ads = (n: number) => `${n.toLocaleString('en')} ${n === 1 ? 'ad' : 'ads'}`
+const doneWords = computed(() => {
+  if (!done.value) return ''
+  const { made, renewed, put } = done.value
+  return [
+    `${ads(made)} ${made === 1 ? 'is' : 'are'} made${renewed > 0 ? `, ${renewed} made anew` : ''}.`,
+    ...(line.value === null ? [] : [`${put} put on ${manifest.lineName(line.value)}.`])
+  ].join(' ')
+})
+/** Of those chosen, the ones that have their ad already and say the same still. */
+const there = computed(() => items.value.filter((item) => props.chosen.includes(item.id) && item.creative !== null && !item.changed).length)
+const words = computed(() => {
+  const n = Math.min(props.chosen.length, MOST_FEED_ADS)
+  const what = there.value === n && n > 0 && line.value !== null ? `Put ${ads(n)}` : `Make ${ads(n)}`
+  return line.value === null ? what : there.value === n ? `${what} on the line` : `${what} and put ${n === 1 ? 'it' : 'them'} on the line`
+})
+</script>
+
+<template>
+  <footer class="FeedMake">
+    <label
+      >on
+      <select v-model="line" data-test="feed-line">
+        <option :value="null">no line yet: made for the library</option>
+        <option v-for="one in lines" :key="one.id" :value="one.id">{{ manifest.lineName(one.id) }}, {{ one.state }}</option>
+      </select></label
+    >
+    <ElButton
+      type="primary"
+      size="small"
+      :loading="begun !== null"
+      :disabled="chosen.length === 0 || isChanged"
+      data-test="make-feed-ads"
+      @click="onMake"
+      >{{ words }}</ElButton
+    >
+    <span v-if="isChanged" class="quiet small">read the feed by what you changed first</span>
+    <span v-else-if="chosen.length > MOST_FEED_ADS" class="small">the first {{ MOST_FEED_ADS }} of {{ chosen.length }} at once</span>
+    <span v-if="begun !== null" class="quiet small" role="status">{{ begun }} of {{ Math.min(chosen.length, MOST_FEED_ADS) }} …</span>
+    <span v-else-if="done" role="status" data-test="feed-made"
+      >{{ doneWords }}
+      <RouterLink v-if="line !== null" :to="{ name: 'line', params: { lineId: line }, query: { clause: 'F' } }"
+        >See them on the line</RouterLink
+      ></span
+    >
+    <span v-for="message in failure" :key="message" class="trouble small" role="alert">{{ message }}</span>
+    <ul v-if="done && done.refused.length > 0" class="trouble small">
+      <li v-for="one in done.refused" :key="one.item">“{{ one.title }}”: {{ one.says }}</li>
+    </ul>
+  </footer>
+</template>
+
+<style>
+.FeedMake {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 14px;
+  align-items: center;
+  padding: 8px 0;
+  border-top: 1px solid var(--rule);
+}
+
+.FeedMake ul {
+  flex-basis: 100%;
+  max-height: 90px;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+  list-style: none;
+}
+</style>
