@@ -5,6 +5,7 @@ import { fitRoutes } from './files/fit-routes.js'
 import { fileRoutes } from './files/routes.js'
 import { versionRoutes } from './files/version-routes.js'
 import { forecastRoutes } from './forecasts/routes.js'
+import { plateRoutes } from './plates/routes.js'
 import { feedRoutes } from './feeds/routes.js'
 import { fetchingRoutes } from './fetching/routes.js'
 import { vastRoutes } from './vast/routes.js'
@@ -33,6 +34,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...vastRoutes(deps),
     ...fetchingRoutes(deps),
     ...feedRoutes(deps),
+    ...plateRoutes(deps),
     ...fileRoutes(deps),
     ...versionRoutes(deps),
     ...fitRoutes(deps),

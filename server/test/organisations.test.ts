@@ -39,6 +39,7 @@ let own: {
   madeId: number
   mixId: number
   feedId: number
+  plateId: number
   linkId: number
   version: number
 }
@@ -158,6 +159,7 @@ describe('two organisations', () => {
       madeId: own.madeId,
       mixId: own.mixId,
       feedId: own.feedId,
+      plateId: own.plateId,
       linkId: own.linkId
     }
     const wrong: string[] = []

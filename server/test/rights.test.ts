@@ -29,6 +29,7 @@ let foreign: Record<
   | 'madeId'
   | 'mixId'
   | 'feedId'
+  | 'plateId'
   | 'linkId',
   number
 >

@@ -41,6 +41,12 @@ export const router = createRouter({
     },
     { path: '/creatives', name: 'creatives', component: () => import('./views/creatives/CreativesView.vue'), meta: { title: 'Creatives' } },
     {
+      path: `/creatives/plates/:plateId${number}`,
+      name: 'plate',
+      component: () => import('./views/plates/PlateView.vue'),
+      meta: { title: 'Plate' }
+    },
+    {
       path: `/creatives/feeds/:feedId${number}`,
       name: 'feed',
       component: () => import('./views/feeds/FeedView.vue'),

@@ -1,7 +1,16 @@
 import { DataTypes, Model, type CreationOptional, type Sequelize } from 'sequelize'
-import type { FileFacts, Medium } from '@tin-harbor/core/creative'
+import type { FileFacts, Medium, plateParts } from '@tin-harbor/core/creative'
+import type { Shape } from '@tin-harbor/core/taxonomy'
 import { flag, id, int, maybe, maybeText, text, version, type New, type Row } from '../database/columns.js'
 import { documentColumn } from '../database/connection.js'
+
+/** What a picture was built of. */
+export interface BuiltOf {
+  plate: number
+  shape: Shape
+  /** Its words and what it shows, which people respond to whatever its size. */
+  parts: ReturnType<typeof plateParts>
+}
 
 /** A file of an advertiser's library: what is known of its content, which the store has by its hash. */
 export class StoredFile extends Model<Row<StoredFile>, New<StoredFile>> {
@@ -20,6 +29,8 @@ export class StoredFile extends Model<Row<StoredFile>, New<StoredFile>> {
   /** What it was made of, and how, in words. */
   declare madeFrom: CreationOptional<number | null>
   declare madeHow: CreationOptional<string | null>
+  /** The plate that it was built of, in which size, and what it says; null for any other. */
+  declare built: CreationOptional<BuiltOf | null>
   /** Content that stands in where browsers do not play it. */
   declare proxy: CreationOptional<string | null>
   /** The file that took its place. */
@@ -55,6 +66,7 @@ export function defineFiles(sequelize: Sequelize): void {
       retired: flag(false),
       madeFrom: maybe(),
       madeHow: maybeText(),
+      built: documentColumn('built', true),
       proxy: maybeText(),
       replacedBy: maybe(),
       addedHour: int(),

@@ -11,7 +11,7 @@ import { readMarket } from '../going-live/publications.js'
 import { audit } from '../team/audit.js'
 import type { Actor } from '../security/sessions.js'
 import type { Content, ContentStore } from './content-store.js'
-import { StoredFile } from './file-model.js'
+import { StoredFile, type BuiltOf } from './file-model.js'
 import { inWorkFolder } from './jail.js'
 import { rewritten } from './place.js'
 import { readFacts } from './reading.js'
@@ -37,7 +37,7 @@ export interface FileEdit {
 }
 
 /** Lines that show a content of an advertiser's. */
-async function linesUsing(advertiserId: number, transaction?: Transaction): Promise<Map<string, number[]>> {
+export async function linesShowing(advertiserId: number, transaction?: Transaction): Promise<Map<string, number[]>> {
   const pictures = await Creative.findAll({ attributes: ['id', 'sha256'], where: { advertiserId }, transaction })
   const made = await MadeCreative.findAll({ where: { advertiserId }, transaction })
   const hashOfPicture = new Map(pictures.map(({ id, sha256 }) => [id, sha256]))
@@ -69,7 +69,7 @@ function viewOf(file: StoredFile, lines: ReadonlyMap<string, readonly number[]>)
 /** All files of an advertiser, the newest first. */
 export async function filesOf(advertiserId: number): Promise<FileView[]> {
   const files = await StoredFile.findAll({ where: { advertiserId }, order: [['id', 'DESC']] })
-  const lines = await linesUsing(advertiserId)
+  const lines = await linesShowing(advertiserId)
   return files.map((file) => viewOf(file, lines))
 }
 
@@ -81,7 +81,14 @@ export async function findFile(id: number, transaction?: Transaction): Promise<S
 
 export async function fileView(id: number): Promise<FileView> {
   const file = await findFile(id)
-  return viewOf(file, await linesUsing(file.advertiserId))
+  return viewOf(file, await linesShowing(file.advertiserId))
+}
+
+/** Of which file something was made and how; a picture that was built says of what too. */
+export interface Made {
+  from: number | null
+  how: string
+  built?: BuiltOf
 }
 
 /** Reads a file and puts its content into the store, written anew where it says where it was taken, or has no length. */
@@ -111,7 +118,7 @@ export async function takeFile(
   { sequelize, store }: Shelf,
   actor: Actor,
   advertiserId: number,
-  { name, path, made }: { name: string; path: string; made?: { from: number | null; how: string } }
+  { name, path, made }: { name: string; path: string; made?: Made }
 ): Promise<FileTaken> {
   const {
     facts,
@@ -137,6 +144,7 @@ export async function takeFile(
           tags: [],
           madeFrom: made?.from ?? null,
           madeHow: made?.how.slice(0, 500) ?? null,
+          built: made?.built ?? null,
           addedHour
         },
         { transaction }
@@ -160,7 +168,7 @@ export function takeData(
   deps: Shelf,
   actor: Actor,
   advertiserId: number,
-  { name, data, made }: { name: string; data: Buffer; made?: { from: number | null; how: string } }
+  { name, data, made }: { name: string; data: Buffer; made?: Made }
 ): Promise<FileTaken> {
   return inWorkFolder(async (folder) => {
     const path = join(folder, 'file')
@@ -175,7 +183,7 @@ const editOf = ({ name, altText, tags, retired, version }: StoredFile): FileEdit
 export async function saveFile({ sequelize }: Pick<Shelf, 'sequelize'>, actor: Actor, id: number, edit: FileEdit): Promise<FileView> {
   await sequelize.transaction(async (transaction) => {
     const file = await findFile(id, transaction)
-    if (file.version !== edit.version) throw stale('file', viewOf(file, await linesUsing(file.advertiserId, transaction)))
+    if (file.version !== edit.version) throw stale('file', viewOf(file, await linesShowing(file.advertiserId, transaction)))
     const { version, ...was } = editOf(file)
     const { version: _, ...became } = edit
     // What is offered again has nothing in its place any more.

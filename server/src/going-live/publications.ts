@@ -9,6 +9,7 @@ import { Tracker } from '../advertisers/tracker-model.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { Ad, Creative } from '../creatives/creative-model.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
+import { StoredFile } from '../files/file-model.js'
 import { MarketState } from '../exchange/market-model.js'
 import { Publication, PublicationLine } from './publication-model.js'
 import { Line, LineRevision } from '../lines/line-model.js'
@@ -93,22 +94,22 @@ export async function trackersOf(advertiserId?: number): Promise<TrackerRules[]>
   }))
 }
 
-/** What each ad of some lines is made of. */
+/** What each ad of some lines is made of: a picture that was built, of what it was built of. */
 async function adsMade(lineId: number[]): Promise<AdMade[]> {
   const ads = await Ad.findAll({ attributes: ['id', 'creativeId', 'madeCreativeId'], where: { lineId }, order: [['id', 'ASC']] })
-  const files = new Map(
-    (await Creative.findAll({ attributes: ['id', 'sha256'], where: { id: ads.flatMap((ad) => ad.creativeId ?? []) } })).map(
-      ({ id, sha256 }) => [id, fileContent(sha256)]
-    )
-  )
-  const parts = new Map(
-    (await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) } })).map((made) => [made.id, contentOf(made)])
-  )
+  const pictures = await Creative.findAll({ attributes: ['id', 'sha256'], where: { id: ads.flatMap((ad) => ad.creativeId ?? []) } })
+  const made = await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) } })
+  const files = await StoredFile.findAll({ attributes: ['sha256', 'built'], where: { built: { [Op.not]: null } } })
+  const builtOf = new Map(files.flatMap(({ sha256, built }) => (built ? [[sha256, contentOf(built)]] : [])))
+  const contents = new Map(pictures.map(({ id, sha256 }) => [id, builtOf.get(sha256) ?? fileContent(sha256)]))
+  const parts = new Map(made.map((one) => [one.id, builtOf.get(soleFileOf(one.parts)) ?? contentOf(one)]))
   return ads.flatMap(({ id, creativeId, madeCreativeId }) => {
-    const content = files.get(creativeId ?? -1) ?? parts.get(madeCreativeId ?? -1)
+    const content = contents.get(creativeId ?? -1) ?? parts.get(madeCreativeId ?? -1)
     return content ? [{ ad: id, content }] : []
   })
 }
+/** The hash of the file that an ad of one file shows. */
+const soleFileOf = (parts: object): string => ('file' in parts && typeof parts.file === 'string' ? parts.file.replace(/^sha256:/, '') : '')
 
 /** A campaign as the exchange reads it; its days are of its advertiser's zone. */
 async function campaignRules(campaignIds: readonly number[], transaction: Transaction): Promise<CampaignRules[]> {

@@ -43,13 +43,13 @@ export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', 
 export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
 
-/** Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, and a link to the ads of a line. */
+/** Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, and a link to the ads of a line. */
 export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,
   advertiserId: number,
   lineId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'linkId', number>> {
+): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId', number>> {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
   const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }
@@ -72,7 +72,11 @@ export async function fileNumbers(
     changed: 'goes on'
   }
   const { id: feedId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/feeds`, { feed })).body
-  return { fileId, uploadId, fitId, madeId, mixId, feedId, linkId: links[0].id }
+  const words = { layout: 'words', headline: 'Theirs', text: '', brand: '', button: '' }
+  const pictures = { image: '', whole: false, cover: '', focal: { x: 0.5, y: 0.5 }, ground: '#16323c', accent: '#d9a441' }
+  const plate = { name: 'Theirs', ...words, ...pictures, sizes: ['300x250'] }
+  const { id: plateId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/plates`, { plate })).body
+  return { fileId, uploadId, fitId, madeId, mixId, feedId, plateId, linkId: links[0].id }
 }
 
 /** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */

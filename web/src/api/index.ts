@@ -1,4 +1,4 @@
-import type { CreativeDraft, FilmFit, PictureFit, Spoken, Feed, Mix } from '@tin-harbor/core/creative'
+import type { CreativeDraft, FilmFit, PictureFit, Spoken, Feed, Mix, Plate } from '@tin-harbor/core/creative'
 import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
@@ -26,6 +26,10 @@ import type {
   FeedMade,
   FeedSummary,
   FeedView,
+  PlateDrawn,
+  PlateMade,
+  PlateSummary,
+  PlateView,
   MixMade,
   PageRead,
   PreviewLinkMade,
@@ -173,6 +177,14 @@ export const api = {
   makeCreative: (advertiser: number, draft: CreativeDraft) => post<MadeChoice>(`/advertisers/${advertiser}/made-creatives`, draft),
   tagSandbox: (id: number) => get<SandboxView>(`/made-creatives/${id}/sandbox`),
   tagRan: (id: number, run: { address: string; left: string[] }) => post<TagRun>(`/made-creatives/${id}/ran`, run),
+  plates: (advertiser: number) => get<PlateSummary[]>(`/advertisers/${advertiser}/plates`),
+  newPlate: (advertiser: number, plate: Plate) => post<PlateView>(`/advertisers/${advertiser}/plates`, { plate }),
+  plate: (id: number) => get<PlateView>(`/plates/${id}`),
+  savePlate: (id: number, version: number, plate: Plate) => put<PlateView>(`/plates/${id}`, { version, plate }),
+  deletePlate: (id: number) => remove<undefined>(`/plates/${id}`),
+  drawPlate: (id: number, plate: Plate) => post<PlateDrawn[]>(`/plates/${id}/drawn`, { plate }),
+  makePlate: (id: number, wanted: { version: number; line: number | null; replaces: boolean }) =>
+    post<PlateMade>(`/plates/${id}/make`, wanted),
   feeds: (advertiser: number) => get<FeedSummary[]>(`/advertisers/${advertiser}/feeds`),
   newFeed: (advertiser: number, feed: Feed) => post<FeedView>(`/advertisers/${advertiser}/feeds`, { feed }),
   feed: (id: number) => get<FeedView>(`/feeds/${id}`),

@@ -22,6 +22,7 @@ import * as m0019 from './0019-ads-of-a-line.js'
 import * as m0020 from './0020-mixes.js'
 import * as m0021 from './0021-preview-links.js'
 import * as m0022 from './0022-feeds.js'
+import * as m0023 from './0023-plates.js'
 
 interface Step {
   name: string
@@ -54,7 +55,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0019,
     m0020,
     m0021,
-    m0022
+    m0022,
+    m0023
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

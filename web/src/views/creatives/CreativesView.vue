@@ -3,9 +3,10 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useDropZone } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
-import type { FeedSummary, FileView, MixSummary } from '@tin-harbor/core/contract'
+import type { FeedSummary, FileView, MixSummary, PlateSummary } from '@tin-harbor/core/contract'
 import { useRouter } from 'vue-router'
 import { newMix } from '@/views/mixer/use-mix'
+import { newPlate } from '@/views/plates/use-plate'
 import { api } from '@/api'
 import { useAddress } from '@/composables/use-address'
 import { count, perCent } from '@/composables/formats'
@@ -130,20 +131,27 @@ function onMakeNew(what: 'ad' | 'spot' | 'vast' | 'feed') {
   filePart.value = ''
   makePart.value = what
 }
-/** Matrices that ads are mixed in, and feeds that ads are made of. */
+/** Matrices that ads are mixed in, plates that pictures are built of, and feeds that ads are made of. */
 const mixes = shallowRef<MixSummary[]>([])
 const feeds = shallowRef<FeedSummary[]>([])
+const plates = shallowRef<PlateSummary[]>([])
 const mixError = ref<string | null>(null)
 watch(
   advertiser,
   async (id) => {
     mixes.value = []
     feeds.value = []
+    plates.value = []
     if (id === null) return
-    const [allMixes, allFeeds] = await Promise.all([api.mixes(id).catch(() => []), api.feeds(id).catch(() => [])])
+    const [allMixes, allFeeds, allPlates] = await Promise.all([
+      api.mixes(id).catch(() => []),
+      api.feeds(id).catch(() => []),
+      api.plates(id).catch(() => [])
+    ])
     if (id !== advertiser.value) return
     mixes.value = allMixes
     feeds.value = allFeeds
+    plates.value = allPlates
   },
   { immediate: true }
 )
@@ -156,6 +164,17 @@ async function onMix() {
     const library = files.value ?? (await api.files(one.id))
     const { id } = await api.newMix(one.id, newMix(one.name, mixes.value.length + 1, library))
     await router.push({ name: 'mix', params: { mixId: id } })
+  } catch (failure) {
+    mixError.value = (failure as Error).message
+  }
+}
+async function onBuild() {
+  const one = about.value
+  if (!one) return
+  try {
+    const library = files.value ?? (await api.files(one.id))
+    const { id } = await api.newPlate(one.id, newPlate(one.name, plates.value.length + 1, library))
+    await router.push({ name: 'plate', params: { plateId: id } })
   } catch (failure) {
     mixError.value = (failure as Error).message
   }
@@ -218,6 +237,7 @@ const { isOverDropZone } = useDropZone(sheet, {
         <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
         <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
         <button class="plain" type="button" data-test="mix-ads" @click="onMix">Mix ads …</button>
+        <button class="plain" type="button" data-test="build-pictures" @click="onBuild">Build pictures …</button>
         <button class="plain" type="button" data-test="read-feed" @click="onMakeNew('feed')">Ads from a feed …</button>
         <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
         <button class="plain" type="button" data-test="read-tag" @click="onMakeNew('vast')">Read a VAST tag …</button>
@@ -227,6 +247,13 @@ const { isOverDropZone } = useDropZone(sheet, {
         Mixed:
         <template v-for="(one, n) in mixes" :key="one.id"
           >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'mix', params: { mixId: one.id } }">{{ one.name }}</RouterLink
+          >, {{ one.words }}</template
+        >
+      </p>
+      <p v-if="plates.length > 0" class="small" data-test="plates">
+        Plates:
+        <template v-for="(one, n) in plates" :key="one.id"
+          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'plate', params: { plateId: one.id } }">{{ one.name }}</RouterLink
           >, {{ one.words }}</template
         >
       </p>
