@@ -13,6 +13,9 @@ const ad = (over: Partial<HostedAd> = {}): HostedAd => ({
   media: { address: 'https://h.example/a.mp4', type: 'video/mp4', width: 1280, height: 720, kbps: 900.4 },
   companion: { address: 'https://h.example/c.png', type: 'image/png', width: 300, height: 250 },
   icon: { address: 'https://h.example/i.png', type: 'image/png', width: 20, height: 20 },
+  endCard: { address: 'https://h.example/e.png', type: 'image/png', width: 640, height: 360 },
+  overlay: { text: 'See <it> now', from: 4 },
+  tagline: 'Clear nights & long',
   events: 'https://h.example/events?ad=7',
   ...over
 })
@@ -28,10 +31,15 @@ describe('VAST that is written', () => {
     expect(xml).toContain('<Duration>00:00:30.000</Duration>')
     expect(xml).toContain('[ERRORCODE]')
     expect(xml).toContain('bitrate="900"')
-    expect(xml).toContain('<Companion id="1" width="300" height="250">')
+    expect(xml).toContain('<Companion id="1" width="300" height="250" renderingMode="concurrent">')
+    expect(xml).toContain('<Companion id="2" width="640" height="360" renderingMode="end-card">')
+    expect(xml).toContain('See &lt;it&gt; now</div>]]></HTMLResource>')
+    expect(xml).toContain('<CallFrom>00:00:04.000</CallFrom>')
+    expect(xml).toContain('<Description>Clear nights &amp; long</Description>')
     expect(xml).toContain('<Icon program="tin-harbor" width="20" height="20"')
-    const bare = vastOf(ad({ skipAfter: null, viewedAt: null, companion: null, icon: null }))
-    for (const gone of ['skip', '"progress"', 'Companion', 'Icon']) expect(bare).not.toContain(gone)
+    const bare = vastOf(ad({ skipAfter: null, viewedAt: null, companion: null, icon: null, endCard: null, overlay: null, tagline: null }))
+    for (const gone of ['skip', '"progress"', 'Companion', 'Icon', 'NonLinear', 'Extension', 'Description'])
+      expect(bare).not.toContain(gone)
     expect(
       vastOf(ad({ media: { address: 'https://h.example/a.m4a', type: 'audio/mp4', width: null, height: null, kbps: null } }))
     ).toContain('adType="audio"')

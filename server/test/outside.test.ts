@@ -1,9 +1,11 @@
+import { VASTClient } from '@dailymotion/vast-client'
+import { DOMParser } from '@xmldom/xmldom'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { FileTaken, LinePreview, LineView, PageRead, PreviewLinkMade, PreviewLinkView, VastRead } from '@tin-harbor/core/contract'
 import { PreviewLink } from '../src/previews/link-model.js'
 import { libraryOf } from './support/library.js'
-import { testServer, twoAds, TRADER, type Ask, type TestServer } from './support/server.js'
+import { lineDraft, testServer, twoAds, TRADER, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
 let ask: Ask
@@ -154,6 +156,82 @@ describe('VAST', () => {
     expect([film.status, film.headers.get('content-type')]).toEqual([206, one.media[0].type])
     const picture = await ines('GET', `/lines/1001/ads/${source.ads[0].id}/vast`)
     expect(picture.status).toBe(404)
+  })
+
+  it('of a film has its call, its end card, its icon and its companion, as an independent parser reads them', async () => {
+    const ines = await server.as('ines@wharfside.example')
+    const { body: source } = await ines<LineView>('GET', '/lines/1001')
+    const { advertiserId } = source
+    const library = libraryOf(server, ines, advertiserId)
+    const still = async (name: string, width: number, height: number) => {
+      const drawn = sharp({ create: { width, height, channels: 3, background: '#335577' } })
+      return `sha256:${(await library.added(name, await drawn.png().toBuffer())).sha256}`
+    }
+    const film = (await library.files()).find(({ medium, facts }) => medium === 'film' && (facts.seconds ?? 0) < 30)
+    const [endCard, icon] = [await still('end.png', 640, 360), await still('icon.png', 64, 64)]
+    await still('beside.png', 300, 250)
+    const { seconds, width, height } = film?.facts ?? { seconds: 0, width: 0, height: 0 }
+    const parts = { file: `sha256:${film?.sha256}`, seconds, width, height, skipAfter: 5, companion: '300x250' }
+    const make = (own: object) =>
+      ines('POST', `/advertisers/${advertiserId}/made-creatives`, { name: 'With all', kind: 'video', parts: { ...parts, ...own } })
+    const whole = { overlay: 'See <it> tonight', overlayFrom: 4, endCard, icon }
+    expect((await make({ ...whole, overlay: 'a'.repeat(21) })).body.issues).toEqual([
+      { field: 'parts.overlay', message: 'The call over the film has at most 20 letters.' }
+    ])
+    expect((await make({ ...whole, endCard: icon })).body.issues[0]).toMatchObject({ field: 'parts.endCard' })
+    const draft = { ...source.draft, name: 'Films with all', format: 'video', targeting: { restrictions: [] }, ads: [] }
+    const { id } = (await ines<LineView>('POST', `/campaigns/${source.campaignId}/lines`, draft)).body
+    const { body: line } = await ines<LineView>('POST', `/lines/${id}/ads`, { creatives: [(await make(whole)).body.id] })
+    const xml = await (await ines('GET', `/lines/${id}/ads/${line.ads[0].id}/vast`)).body
+    const { ads } = await new VASTClient().parseVAST(new DOMParser().parseFromString(xml as string, 'text/xml') as never, {})
+    const [linear, call, beside] = ads[0].creatives as never as {
+      icons: { width: number }[]
+      variations: { htmlResource?: string; htmlResources?: string[]; attributes?: Record<string, string>; width: number | string }[]
+    }[]
+    expect(linear.icons.map((one) => one.width)).toEqual([64])
+    expect(call.variations[0].htmlResource).toContain('See &lt;it&gt; tonight')
+    expect(beside.variations.map((one) => [Number(one.width), (one as { renderingMode?: string }).renderingMode])).toEqual([
+      [300, 'concurrent'],
+      [640, 'end-card']
+    ])
+    const preview = (await ines<LinePreview>('GET', `/lines/${id}/preview`)).body.ads[0]
+    expect(preview.files.map(({ part }) => part).sort()).toEqual(['companion', 'endCard', 'file', 'icon'])
+    expect(preview.said).toContainEqual({ part: 'overlayFrom', value: '4' })
+  })
+})
+
+describe('the page of a pop', () => {
+  const popOf = async (link: string) => {
+    const { id: creative } = (await ask('POST', '/advertisers/3/made-creatives', { name: link, kind: 'pop page', parts: { link } })).body
+    const { campaignId } = (await ask<LineView>('GET', `/lines/${(await twoAds(ask)).id}`)).body
+    const line = (await ask('POST', `/campaigns/${campaignId}/lines`, lineDraft({ format: 'pop', targeting: { restrictions: [] } }))).body
+      .id
+    await ask('POST', `/lines/${line}/ads`, { creatives: [creative] })
+    const runs = (await ask<LinePreview>('GET', `/lines/${line}/preview`)).body.ads[0].runs ?? ''
+    const shown = (address: string, dest: string) => fetch(`${server.address}${address}`, { headers: { 'sec-fetch-dest': dest } })
+    return { runs, shown }
+  }
+
+  it('is seen in a frame without an origin, with the pictures that lie beside it, and reaches nothing else', async () => {
+    const { runs, shown } = await popOf('https://nightjar.example/winter')
+    const page = await shown(runs, 'iframe')
+    expect([page.status, page.headers.get('content-type')]).toEqual([200, 'text/html; charset=utf-8'])
+    expect(page.headers.get('content-security-policy')).toMatch(/^sandbox allow-scripts; default-src 'none'/)
+    const html = await page.text()
+    expect(html).toContain('<h1>See the winter sky</h1>')
+    const picture = /src="([^"]+\.png)"/.exec(html)?.[1] ?? ''
+    const beside = await shown(runs.replace(/[^/]*$/, picture), 'image')
+    expect([beside.status, beside.headers.get('content-type')]).toEqual([200, 'image/png'])
+    // A page is one only in its frame, and scripts of elsewhere are not fetched.
+    expect((await shown(runs, 'document')).status).toBe(403)
+    expect((await shown(runs.replace(/[^/]*$/, 'winter'), 'script')).status).toBe(404)
+  })
+
+  it('that does not answer says so in its place', async () => {
+    const { runs, shown } = await popOf('https://nobody.example/<b>')
+    expect(await (await shown(runs, 'iframe')).text()).toContain('nobody.example is not shown here: It answers 404.')
+    const inside = await popOf('https://tagworks.example/inside')
+    expect(await (await inside.shown(inside.runs, 'iframe')).text()).toContain('It is no public address.')
   })
 })
 

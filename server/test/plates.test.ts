@@ -98,8 +98,8 @@ describe('a plate', () => {
       .toBuffer({ resolveWithObject: true })
     const share = (red: number, green: number, blue: number) => {
       let n = 0
-      for (let at = 0; at < data.length; at += 3)
-        if (Math.abs(data[at] - red) + Math.abs(data[at + 1] - green) + Math.abs(data[at + 2] - blue) < 12) n++
+      for (let pixel = 0; pixel < data.length; pixel += 3)
+        if (Math.abs(data[pixel] - red) + Math.abs(data[pixel + 1] - green) + Math.abs(data[pixel + 2] - blue) < 12) n++
       return n / (data.length / 3)
     }
     expect(share(0x16, 0x32, 0x3c)).toBeGreaterThan(0.6)

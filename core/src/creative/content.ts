@@ -15,12 +15,15 @@ export const fileContent = (sha256: string): AdContent => ({ picture: numberOf(s
 
 /** What people respond to in an ad made of parts. */
 export function contentOf({ parts }: Pick<CreativeDraft, 'parts'>): AdContent {
-  const { title, headline, longHeadline, text, picture, file, markup, link, icon } = parts as Partial<Record<string, string | null>>
+  const { title, headline, longHeadline, text, overlay, tagline, picture, file, markup, link, icon } = parts as Partial<
+    Record<string, string | null>
+  >
   const said = longHeadline ?? headline ?? title
+  const besides = text ?? overlay ?? tagline
   const shown = picture ?? file ?? markup ?? link ?? icon
   return {
     ...(said ? { headline: numberOf(said) } : {}),
     ...(shown ? { picture: numberOf(shown) } : {}),
-    ...(text ? { text: numberOf(text) } : {})
+    ...(besides ? { text: numberOf(besides) } : {})
   }
 }

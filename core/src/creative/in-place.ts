@@ -58,6 +58,9 @@ export function pixelsOf(shape: Shape): { width: number; height: number } | null
       return { width: 640, height: 360 }
     case 'large player':
       return { width: 1280, height: 720 }
+    case 'whole page':
+    case 'redirect visit':
+      return { width: 800, height: 500 }
     default:
       return null
   }

@@ -11,6 +11,15 @@ const text = (what: string, most: number) =>
     .required(`${what} is needed.`)
     .test('letters', `${what} has at most ${most} letters.`, (value) => letters(value) <= most)
 const limited = ({ what, most }: { what: string; most: number }) => text(what, most)
+/** A text that an ad may go without. */
+const perhaps = ({ what, most }: { what: string; most: number }) =>
+  yup
+    .string()
+    .trim()
+    .min(1, `${what} is left out rather than empty.`)
+    .test('letters', `${what} has at most ${most} letters.`, (value) => !value || letters(value) <= most)
+    .nullable()
+    .optional()
 const address = (what: string) =>
   text(what, 1000).matches(
     /^https:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u,
@@ -103,14 +112,29 @@ const KINDS = {
         width: yup.number().integer().min(256).max(3840).required(),
         height: yup.number().integer().min(144).max(2160).required(),
         skipAfter: yup.number().min(3, 'A skip button comes after 3 s at the earliest.').max(60).nullable().defined(),
-        companion: size.nullable().defined()
+        companion: size.nullable().defined(),
+        /** What stands over the film to be clicked, and the second from which it does. */
+        overlay: perhaps(TEXTS.video.overlay),
+        overlayFrom: yup.number().min(0, 'A film begins at 0 s.').max(180, 'No film is that long.').nullable().optional(),
+        /** What is shown when the film is over, or was skipped. */
+        endCard: fileName('The end card').nullable().optional(),
+        icon: fileName('The icon').nullable().optional()
       })
       .noUnknown(),
     ({ width }) => shapesOf('video').filter((shape) => width >= (PLAYER_WIDTHS[shape] ?? 0))
   ),
   audio: kind(
     'audio',
-    yup.object({ file: fileName('The file'), seconds: seconds('The length', 5, 60), companion: size.nullable().defined() }).noUnknown(),
+    yup
+      .object({
+        file: fileName('The file'),
+        seconds: seconds('The length', 5, 60),
+        companion: size.nullable().defined(),
+        /** What the player says while the spot is heard. */
+        tagline: perhaps(TEXTS.audio.tagline),
+        button: perhaps(TEXTS.audio.button)
+      })
+      .noUnknown(),
     () => ['audio spot']
   ),
   'pop page': kind('pop', yup.object({ link: address('The page') }).noUnknown(), () => ['whole page']),

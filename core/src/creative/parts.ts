@@ -2,7 +2,7 @@ import type { Shape } from '../taxonomy/index.js'
 import type { FileFacts } from './facts.js'
 import { findingWords, findingsOf } from './findings.js'
 import type { CreativeDraft, CreativeKind } from './kinds.js'
-import { BANNER_SLOTS, takenBy, takenByDeal, type PartSpecification } from './specification.js'
+import { BANNER_SLOTS, BESIDE_FILMS, takenBy, takenByDeal, type PartSpecification } from './specification.js'
 
 /** Slot that says what the files of an ad must be; a film is held against each player by itself. */
 const SLOT_OF: Readonly<Partial<Record<CreativeKind, (parts: Record<string, unknown>) => Shape>>> = {
@@ -36,7 +36,7 @@ export function partProblem(
 ): string | null {
   const shape = SLOT_OF[kind]?.(parts as Record<string, unknown>)
   const taken: readonly PartSpecification[] = !shape ? [] : deal ? takenByDeal(shape, deal) : takenBy(shape, null)
-  const would = taken.filter((one) => one.part === part)
+  const would = [...taken, ...(kind === 'video' ? BESIDE_FILMS : [])].filter((one) => one.part === part)
   if (would.length === 0) return null
   const one = would.find(({ medium }) => (kind === 'html5') === (medium === 'banner')) ?? would[0]
   return findingWords(findingsOf(facts, one))

@@ -156,6 +156,12 @@ export const SPECIFICATION = {
   'redirect visit': []
 } satisfies Record<Shape, readonly PartSpecification[]>
 
+/** What stands beside a film: pictures that no slot asks for, and players show. */
+export const BESIDE_FILMS: readonly PartSpecification[] = [
+  still('endCard', 200 * KB, { least: { width: 300, height: 168 }, most: { width: 1920, height: 1920 } }),
+  still('icon', 60 * KB, { least: { width: 40, height: 40 }, most: { width: 1024, height: 1024 }, ratios: [SQUARE] })
+]
+
 /** The slot that a banner of some pixels fills. */
 export const BANNER_SLOTS: Readonly<Record<string, Shape>> = Object.fromEntries(
   SHAPES.flatMap((shape) =>

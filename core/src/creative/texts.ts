@@ -5,6 +5,8 @@ interface TextLimit {
   what: string
   /** Letters, as they are seen. */
   most: number
+  /** An ad may go without. */
+  optional?: true
 }
 
 /** Longest texts of an ad, by its kind and the part that they are. One table for the page that shows it, and for every check. */
@@ -19,6 +21,13 @@ export const TEXTS = {
   notification: {
     title: { what: 'The title', most: 40 },
     text: { what: 'The text', most: 100 }
+  },
+  video: {
+    overlay: { what: 'The call over the film', most: 20, optional: true }
+  },
+  audio: {
+    tagline: { what: 'The tagline', most: 60, optional: true },
+    button: { what: 'The button', most: 20, optional: true }
   }
 } as const satisfies Record<string, Record<string, TextLimit>>
 

@@ -15,6 +15,12 @@ export interface HostedAd {
   media: { address: string; type: string; width: number | null; height: number | null; kbps: number | null }
   companion: { address: string; type: string; width: number; height: number } | null
   icon: { address: string; type: string; width: number; height: number } | null
+  /** What is shown when it is over. */
+  endCard: { address: string; type: string; width: number; height: number } | null
+  /** What stands over the film to be clicked, and from which second on. */
+  overlay: { text: string; from: number } | null
+  /** What a player says while it is heard. */
+  tagline: string | null
   /** Where events are told: an address to which a name and the macros are added. */
   events: string
 }
@@ -35,6 +41,28 @@ const element = (name: string, attributes: Readonly<Record<string, string | numb
   const said = Object.entries(attributes).flatMap(([key, value]) => (value === undefined ? [] : [` ${key}="${escaped(String(value))}"`]))
   return `<${name}${said.join('')}>${holds.join('')}</${name}>`
 }
+type Still = NonNullable<HostedAd['companion']>
+
+/** Pixels that a call over a film asks for. */
+const OVERLAY = { width: 240, height: 44 } as const
+/** A call over a film, as a small page of its own; IAB VAST 4.2, 3.9. No field of VAST says when it begins: an extension of ours does. */
+const overlayOf = ({ text }: NonNullable<HostedAd['overlay']>, landing: string, told: string) =>
+  element(
+    'NonLinearAds',
+    {},
+    element('TrackingEvents', {}, element('Tracking', { event: 'creativeView' }, told)),
+    element(
+      'NonLinear',
+      { id: 'call', ...OVERLAY, minSuggestedDuration: clock(5) },
+      element(
+        'HTMLResource',
+        {},
+        address(`<div style="font:600 16px sans-serif;padding:11px 16px;background:#fff;color:#14181c">${escaped(text)}</div>`)
+      ),
+      element('NonLinearClickThrough', {}, address(landing))
+    )
+  )
+
 const sizeOf = ({ width, height }: { width: number | null; height: number | null }) => ({ width: width ?? 0, height: height ?? 0 })
 
 /** A hosted film or spot as a VAST 4.2 document (IAB Tech Lab, VAST 4.2, June 2019); macros in it are `[NAME]`. */
@@ -67,10 +95,17 @@ export function vastOf(ad: HostedAd): string {
       )
     )
   ]
-  const beside = companion && [
-    still(companion),
-    element('CompanionClickThrough', {}, address(ad.landing)),
-    element('TrackingEvents', {}, element('Tracking', { event: 'creativeView' }, told('companion')))
+  const beside = (file: Still, id: number, renderingMode: string, event: string) =>
+    element(
+      'Companion',
+      { id, ...sizeOf(file), renderingMode },
+      still(file),
+      element('CompanionClickThrough', {}, address(ad.landing)),
+      element('TrackingEvents', {}, element('Tracking', { event: 'creativeView' }, told(event)))
+    )
+  const companions = [
+    ...(companion ? [beside(companion, 1, 'concurrent', 'companion')] : []),
+    ...(ad.endCard ? [beside(ad.endCard, 2, 'end-card', 'end-card')] : [])
   ]
   const creatives = [
     element(
@@ -79,15 +114,8 @@ export function vastOf(ad: HostedAd): string {
       element('UniversalAdId', { idRegistry: 'tin-harbor.example' }, String(ad.id)),
       element('Linear', { skipoffset: skipAfter === null ? undefined : clock(skipAfter) }, ...linear)
     ),
-    ...(beside
-      ? [
-          element(
-            'Creative',
-            { id: `${ad.id}-companion` },
-            element('CompanionAds', {}, element('Companion', { id: 1, ...sizeOf(companion) }, ...beside))
-          )
-        ]
-      : [])
+    ...(ad.overlay ? [element('Creative', { id: `${ad.id}-overlay` }, overlayOf(ad.overlay, ad.landing, told('overlay')))] : []),
+    ...(companions.length > 0 ? [element('Creative', { id: `${ad.id}-companion` }, element('CompanionAds', {}, ...companions))] : [])
   ]
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
@@ -96,6 +124,7 @@ export function vastOf(ad: HostedAd): string {
     '<InLine>',
     element('AdSystem', { version: 1 }, 'Tin Harbor'),
     element('AdTitle', {}, escaped(ad.title)),
+    ad.tagline === null ? '' : element('Description', {}, escaped(ad.tagline)),
     element('AdServingId', {}, `tin-harbor-${ad.id}`),
     element('Advertiser', {}, escaped(ad.advertiser)),
     element('Error', {}, told('error', '[ERRORCODE]')),
@@ -104,6 +133,9 @@ export function vastOf(ad: HostedAd): string {
     '<Creatives>',
     ...creatives,
     '</Creatives>',
+    ...(ad.overlay
+      ? [element('Extensions', {}, element('Extension', { type: 'tin-harbor.example' }, element('CallFrom', {}, clock(ad.overlay.from))))]
+      : []),
     '</InLine>',
     '</Ad>',
     '</VAST>',

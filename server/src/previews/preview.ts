@@ -6,6 +6,7 @@ import type { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { unknownObject } from '../http/errors.js'
 import { adView, adsShownOn, advertiserOfLine, findLine, type AdShown } from '../lines/lines.js'
+import { PAGE } from '../sandbox/page-shown.js'
 import type { Sandbox } from '../sandbox/sandbox.js'
 
 /** A content as a part of an ad. */
@@ -76,7 +77,7 @@ export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LineP
         kind: made?.kind ?? 'picture',
         shapes,
         review,
-        isOff: termsOfAd(draft, id).off === true,
+        isOff: termsOfAd(draft, id).off === true || one.ad.stopped != null,
         landing: landingOf(draft, id),
         said: Object.entries(made?.parts ?? {}).flatMap(([part, value]: [string, unknown]) =>
           named.has(part) || part === 'markup' || (typeof value !== 'string' && typeof value !== 'number')
@@ -94,9 +95,11 @@ export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LineP
         runs:
           made?.kind === 'markup'
             ? sandbox.open({ kind: 'creative', id: made.id }, 'tag.html').address
-            : banner?.facts.banner
-              ? sandbox.open({ kind: 'file', id: banner.id }, banner.facts.banner.entry).address
-              : null
+            : made?.kind === 'pop page' || made?.kind === 'redirect'
+              ? sandbox.open({ kind: 'creative', id: made.id }, PAGE).address
+              : banner?.facts.banner
+                ? sandbox.open({ kind: 'file', id: banner.id }, banner.facts.banner.entry).address
+                : null
       }
     })
   }

@@ -5,6 +5,7 @@ import { MadeCreative } from '../creatives/made-creative-model.js'
 import type { ContentStore } from '../files/content-store.js'
 import { fileOfBanner } from '../files/banner.js'
 import { StoredFile } from '../files/file-model.js'
+import { pageOf } from './page-shown.js'
 import { sandboxToken, shownBy, type Shown } from './tokens.js'
 
 /** Runs whose tries are remembered. */
@@ -114,7 +115,8 @@ export class Sandbox {
   private async contentOf({ kind, id }: Shown, name: string): Promise<{ type: string; data: Buffer } | null> {
     if (kind === 'creative') {
       const made = await MadeCreative.findByPk(id)
-      const { markup } = (made?.parts ?? {}) as { markup?: string }
+      const { markup, link } = (made?.parts ?? {}) as { markup?: string; link?: string }
+      if (link !== undefined) return pageOf(link, name)
       if (markup === undefined || name !== 'tag.html') return null
       return {
         type: 'text/html; charset=utf-8',

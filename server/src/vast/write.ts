@@ -9,6 +9,16 @@ import { adsShownOn, findLine } from '../lines/lines.js'
 import { viewPointOf } from '../lines/view-points.js'
 import { contentsOf } from '../previews/preview.js'
 
+interface FilmParts {
+  file: string
+  seconds: number
+  skipAfter?: number | null
+  overlay?: string | null
+  overlayFrom?: number | null
+  tagline?: string | null
+  button?: string | null
+}
+
 /** Where this server is, as whoever asks sees it. */
 export const originOf = (req: Request) => `${req.protocol}://${req.get('host') ?? 'localhost'}`
 
@@ -22,15 +32,21 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
   if (!made) throw unknownObject('ad')
   if (made.kind !== 'video' && made.kind !== 'audio')
     throw new AppError(422, 'invalid', `“${made.name}” is neither a film nor a spot: VAST is for these.`)
-  const { file, seconds, skipAfter } = made.parts as { file: string; seconds: number; skipAfter?: number | null }
+  const { file, seconds, skipAfter, overlay, overlayFrom, tagline, button } = made.parts as FilmParts
   const { draft, campaignId } = await findLine(lineId)
   const campaign = await findCampaign(campaignId)
   const { advertiserId } = campaign
   const advertiser = await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true })
   const sha256 = file.replace(/^sha256:/, '')
   const stored = await StoredFile.findOne({ where: { advertiserId, sha256 } })
-  const companion = (await contentsOf([shown])).get(adId)?.find(({ part }) => part === 'companion')
-  const beside = companion ? await StoredFile.findOne({ where: { advertiserId, sha256: companion.sha256 } }) : null
+  const besides = (await contentsOf([shown])).get(adId) ?? []
+  const files = await StoredFile.findAll({ where: { advertiserId, sha256: besides.map((one) => one.sha256) } })
+  const still = (part: string) => {
+    const found = files.find((one) => one.sha256 === besides.find((other) => other.part === part)?.sha256)
+    if (!found) return null
+    const { type, width, height } = found.facts
+    return { address: contentOf(found.sha256), type, width: width ?? 0, height: height ?? 0 }
+  }
   const point = viewPointOf(draft, seconds) ?? 1000
   return vastOf({
     id: adId,
@@ -47,13 +63,11 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
       height: stored?.facts.height ?? null,
       kbps: stored ? (stored.bytes * 8) / 1000 / seconds : null
     },
-    companion: beside && {
-      address: contentOf(beside.sha256),
-      type: beside.facts.type,
-      width: beside.facts.width ?? 0,
-      height: beside.facts.height ?? 0
-    },
-    icon: null,
+    companion: still('companion'),
+    icon: still('icon'),
+    endCard: still('endCard'),
+    overlay: overlay ? { text: overlay, from: overlayFrom ?? 0 } : null,
+    tagline: [tagline, button].filter(Boolean).join(' ') || null,
     events: `${origin}/events/vast?ad=${adId}`
   })
 }

@@ -43,7 +43,10 @@ export const PATTERN = (size: string, seconds: number) => ['-f', 'lavfi', '-t', 
 export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', String(seconds), '-i', `sine=440:r=48000,volume=${decibels}dB`]
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
 
-/** Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, and a link to the ads of a line. */
+/**
+ * Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, and a link to the ads of a
+ * line.
+ */
 export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,

@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
-import { TEXTS, filesNamed, letters, partProblem, type CreativeDraft } from '@tin-harbor/core/creative'
-import { DISPLAY_SIZES } from '@tin-harbor/core/taxonomy'
-import type { FileView, MadeChoice } from '@tin-harbor/core/contract'
+import { filesNamed, partProblem, type CreativeDraft } from '@tin-harbor/core/creative'
+import type { FileView, MadeChoice, PageRead } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { AD_KINDS, partsOf, type AdField, type AdKind } from './ad-kinds'
+import AdPart from './AdPart.vue'
 import TagRun from './TagRun.vue'
 
-/** Writes an ad of parts: texts as long as its slot shows them, and files of the library that the slot takes. */
+/** Writes an ad of parts: texts as long as its slot shows them, files of the library that the slot takes, a page that is looked at. */
 export interface AdFormProps {
   advertiser: number
   files: readonly FileView[]
@@ -15,54 +16,28 @@ export interface AdFormProps {
 const props = defineProps<AdFormProps>()
 defineEmits<{ close: [] }>()
 
-const KINDS = {
-  native: 'a native ad',
-  notification: 'a notification',
-  interstitial: 'an interstitial',
-  markup: 'a tag of somebody else’s'
-} as const
-type Kind = keyof typeof KINDS
-const FILES: Readonly<Record<Kind, Readonly<Record<string, string>>>> = {
-  native: { icon: 'Icon', picture: 'Picture' },
-  notification: { icon: 'Icon', picture: 'Picture, if any' },
-  interstitial: { file: 'Picture' },
-  markup: {}
-}
-
-const kind = ref<Kind>('native')
+const kind = ref<AdKind>('native')
 const name = ref('')
-const parts = reactive<Record<string, string>>({})
-const isUpright = ref(true)
+const typed = reactive<Record<string, string>>({})
 const errors = ref<Readonly<Record<string, string>>>({})
 const made = ref<MadeChoice | null>(null)
-const size = ref('')
+/** What the page says that a pop ad leads to. */
+const page = shallowRef<PageRead | null>(null)
 const isBusy = ref(false)
 watch(kind, () => {
   errors.value = {}
   made.value = null
+  page.value = null
 })
 
-const texts = computed(() =>
-  Object.entries<{ what: string; most: number }>(kind.value in TEXTS ? TEXTS[kind.value as keyof typeof TEXTS] : {})
-)
-const draft = computed<CreativeDraft>(() => {
-  const files = Object.fromEntries(Object.keys(FILES[kind.value]).map((part) => [part, parts[part] || null]))
-  const said = Object.fromEntries(texts.value.map(([part]) => [part, parts[part] ?? '']))
-  const own =
-    kind.value === 'markup'
-      ? { size: size.value, markup: parts.markup ?? '' }
-      : kind.value === 'interstitial'
-        ? { upright: isUpright.value }
-        : {}
-  return { name: name.value, kind: kind.value, parts: { ...said, ...files, ...own } }
-})
+const fields = computed((): readonly AdField[] => AD_KINDS[kind.value].fields)
+const draft = computed<CreativeDraft>(() => ({ name: name.value, kind: kind.value, parts: partsOf(kind.value, typed, props.files) }))
 /** Files that the slot takes as a part. */
-const takenAs = (part: string) =>
-  props.files.filter((file) => {
-    if (file.retired || file.medium !== 'picture') return false
-    return partProblem({ kind: kind.value, parts: draft.value.parts }, part, file.facts) === null
-  })
-
+const takenAs = ({ part, medium }: AdField) =>
+  props.files.filter(
+    (file) =>
+      !file.retired && file.medium === medium && partProblem({ kind: kind.value, parts: draft.value.parts }, part, file.facts) === null
+  )
 async function onMake() {
   isBusy.value = true
   errors.value = {}
@@ -76,15 +51,25 @@ async function onMake() {
     isBusy.value = false
   }
 }
-/** What the form has a place for beside its field. */
+/** Looks at a page as a visitor would find it: one that does not answer is told before anybody is sent there. */
+async function onTyped({ is }: AdField) {
+  const link = typed.link ?? ''
+  page.value = null
+  if (is !== 'link' || link.trim() === '') return
+  const [read] = await api.readPages(link.trim()).catch(() => [])
+  if (link === typed.link) page.value = read ?? null
+}
+/** What the form has no place for beside a field. */
 const others = computed(() => {
-  const shown = ['name', 'size', 'markup', ...texts.value.map(([part]) => part), ...Object.keys(FILES[kind.value])]
+  const shown = ['name', ...fields.value.map(({ part }) => part)]
   return Object.entries(errors.value)
     .filter(([field]) => !shown.includes(field))
     .map(([, message]) => message)
 })
-/** Files that were chosen. */
-const chosen = computed(() => props.files.filter(({ sha256 }) => filesNamed(draft.value).some((one) => one.sha256 === sha256)))
+/** Files that were chosen and can be seen. */
+const chosen = computed(() =>
+  props.files.filter(({ sha256, medium }) => medium === 'picture' && filesNamed(draft.value).some((one) => one.sha256 === sha256))
+)
 </script>
 
 <template>
@@ -97,52 +82,26 @@ const chosen = computed(() => props.files.filter(({ sha256 }) => filesNamed(draf
       <label
         >It is
         <select v-model="kind" data-test="ad-kind">
-          <option v-for="(words, one) in KINDS" :key="one" :value="one">{{ words }}</option>
+          <option v-for="({ words }, one) in AD_KINDS" :key="one" :value="one">{{ words }}</option>
         </select></label
       >
       <label>Name <ElInput v-model="name" size="small" maxlength="190" data-test="ad-name" /></label>
       <p v-if="errors.name" class="trouble small" role="alert">{{ errors.name }}</p>
-      <template v-for="[part, { what, most }] in texts" :key="part">
-        <label
-          ><span
-            >{{ what }}
-            <span :class="letters(parts[part] ?? '') > most ? 'trouble' : 'quiet'"
-              >{{ letters(parts[part] ?? '') }} of {{ most }}</span
-            ></span
-          >
-          <ElInput v-model="parts[part]" size="small" :data-test="`ad-${part}`" />
-        </label>
-        <p v-if="errors[part]" class="trouble small" role="alert">{{ errors[part] }}</p>
+      <template v-for="field in fields" :key="`${kind} ${field.part}`">
+        <AdPart
+          :field="field"
+          :said="typed[field.part] ?? ''"
+          :files="takenAs(field)"
+          @write="typed[field.part] = $event"
+          @done="onTyped(field)" />
+        <p v-if="errors[field.part]" class="trouble small" role="alert">{{ errors[field.part] }}</p>
       </template>
-      <label v-if="kind === 'interstitial'"
-        >It stands
-        <select v-model="isUpright">
-          <option :value="true">upright, 320x480</option>
-          <option :value="false">wide, 480x320</option>
-        </select></label
-      >
-      <template v-if="kind === 'markup'">
-        <label
-          >Size
-          <select v-model="size" data-test="ad-size">
-            <option value="" disabled>choose</option>
-            <option v-for="one in DISPLAY_SIZES" :key="one" :value="one">{{ one }}</option>
-          </select></label
+      <p v-if="page" class="small" :class="{ trouble: page.problem !== null }" role="status" data-test="ad-page">
+        <template v-if="page.problem !== null">Visitors would not come through: {{ page.problem }}</template>
+        <template v-else
+          >It answers: “{{ page.title }}”{{ page.address === page.link ? '' : `, at ${page.address}` }}. {{ page.description }}</template
         >
-        <p v-if="errors.size" class="trouble small" role="alert">{{ errors.size }}</p>
-        <label>Its markup <ElInput v-model="parts.markup" type="textarea" :rows="6" data-test="ad-markup" /></label>
-        <p v-if="errors.markup" class="trouble small" role="alert">{{ errors.markup }}</p>
-      </template>
-      <template v-for="(words, part) in FILES[kind]" :key="part">
-        <label
-          >{{ words }}
-          <select :value="parts[part] ?? ''" :data-test="`ad-${part}`" @change="parts[part] = ($event.target as HTMLSelectElement).value">
-            <option value="">{{ takenAs(part).length > 0 ? 'none' : 'no file of the library fits; one can be cut for it' }}</option>
-            <option v-for="file in takenAs(part)" :key="file.id" :value="`sha256:${file.sha256}`">{{ file.name }}</option>
-          </select></label
-        >
-        <p v-if="errors[part]" class="trouble small" role="alert">{{ errors[part] }}</p>
-      </template>
+      </p>
       <p v-if="chosen.length > 0" class="AdForm-files">
         <img v-for="file in chosen" :key="file.id" :src="api.fileUrl(file.id)" :alt="file.name" />
       </p>

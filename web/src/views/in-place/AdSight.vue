@@ -23,17 +23,20 @@ const address = (part: string) => {
   const file = fileAs(part)
   return file ? props.addressOf(file.sha256, file.hasProxy) : null
 }
+/** Where a pop leads; null for what stands in a page. */
+const link = computed(() => (props.ad.kind === 'pop page' || props.ad.kind === 'redirect' ? said.value.link : null))
 /** A card is as high as what it says. */
 const style = computed(
   () =>
     pixels.value && { width: `${pixels.value.width}px`, ...(props.shape === 'native card' ? {} : { height: `${pixels.value.height}px` }) }
 )
-const link = computed(() => said.value.link ?? props.ad.landing)
-const host = computed(() => /^https?:\/\/([^/?#]+)/.exec(link.value)?.[1] ?? link.value)
 </script>
 
 <template>
   <div class="AdSight" :class="`is-${ad.kind.replace(' ', '-')}`" :style="style" :data-shape="shape" data-test="ad-sight">
+    <p v-if="link" class="AdSight-link">
+      {{ ad.kind === 'redirect' ? 'Visitors are led at once to' : 'A window of its own opens at' }} <b>{{ link }}</b>
+    </p>
     <iframe
       v-if="ad.runs"
       :key="ad.runs"
@@ -49,7 +52,12 @@ const host = computed(() => /^https?:\/\/([^/?#]+)/.exec(link.value)?.[1] ?? lin
       :name="ad.name"
       :skip-after="said.skipAfter ? Number(said.skipAfter) : null"
       :is-sound="ad.kind === 'audio'"
-      :companion="address('companion')" />
+      :companion="address('companion')"
+      :end-card="address('endCard')"
+      :icon="address('icon')"
+      :overlay="said.overlay ? { text: said.overlay, from: Number(said.overlayFrom ?? 0) } : null"
+      :tagline="said.tagline ?? null"
+      :button="said.button ?? null" />
     <template v-else-if="shape === 'native card'">
       <img v-if="address('picture')" class="AdSight-picture" :src="address('picture')!" :alt="fileAs('picture')?.altText" />
       <p class="AdSight-by"><img v-if="address('icon')" :src="address('icon')!" alt="" /> {{ texts.brand }} <small>Advertisement</small></p>
@@ -72,11 +80,6 @@ const host = computed(() => /^https?:\/\/([^/?#]+)/.exec(link.value)?.[1] ?? lin
       >
       <img v-if="address('picture')" class="AdSight-wide" :src="address('picture')!" :alt="fileAs('picture')?.altText" />
     </template>
-    <p v-else-if="ad.kind === 'pop page' || ad.kind === 'redirect'" class="AdSight-page">
-      <b>{{ host }}</b>
-      <span>{{ ad.kind === 'redirect' ? 'The visitor is led to this page at once.' : 'This page opens in a window of its own.' }}</span>
-      <small>{{ link }}</small>
-    </p>
     <img
       v-else-if="address('file')"
       :src="address('file')!"
@@ -163,6 +166,14 @@ const host = computed(() => /^https?:\/\/([^/?#]+)/.exec(link.value)?.[1] ?? lin
   width: 96px;
   height: 48px;
   object-fit: cover;
+}
+
+.AdSight-link {
+  padding: 4px 10px;
+  overflow: hidden;
+  border-bottom: 1px solid #d7dcdf;
+  text-overflow: ellipsis;
+  white-space: nowrap;
 }
 
 .AdSight-page {

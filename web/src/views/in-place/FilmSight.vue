@@ -10,6 +10,14 @@ export interface FilmSightProps {
   isSound?: boolean
   /** A picture that stands beside a spot while it plays. */
   companion?: string | null
+  /** A picture that is shown when a film is over. */
+  endCard?: string | null
+  icon?: string | null
+  /** What stands over a film to be clicked, and from which second on. */
+  overlay?: { text: string; from: number } | null
+  /** What is said while a spot is heard, and the button beside it. */
+  tagline?: string | null
+  button?: string | null
 }
 const props = defineProps<FilmSightProps>()
 
@@ -55,7 +63,14 @@ function onTime() {
       @pause="isPlaying = false"
       @ended="isOver = true" />
     <img v-if="companion && isSound" class="FilmSight-companion" :src="companion" alt="Companion" />
-    <p v-if="isOver && !isSound" class="FilmSight-over">The programme goes on here.</p>
+    <img v-if="icon && !isOver" class="FilmSight-icon" :src="icon" alt="Icon" />
+    <span v-if="overlay && !isOver && second >= overlay.from" class="FilmSight-overlay" data-test="overlay">{{ overlay.text }}</span>
+    <p v-if="isOver && !isSound" class="FilmSight-over">
+      <img v-if="endCard" :src="endCard" alt="End card" /><template v-else>The programme goes on here.</template>
+    </p>
+    <p v-if="isSound && (tagline || button)" class="FilmSight-says">
+      {{ tagline }} <b v-if="button">{{ button }}</b>
+    </p>
     <div class="FilmSight-bar">
       <button type="button" data-test="play-film" @click="onPlay">{{ isPlaying ? 'Pause' : 'Play' }}</button>
       <progress :max="length || 1" :value="second" :aria-label="`${clock(second)} of ${clock(length)}`" />
@@ -95,6 +110,42 @@ function onTime() {
   place-items: center;
   background: #0b1216;
   color: #b9c2c4;
+}
+
+.FilmSight-over img {
+  max-width: 100%;
+  max-height: 100%;
+}
+
+.FilmSight-icon {
+  position: absolute;
+  top: 8px;
+  right: 8px;
+  width: 28px;
+  height: 28px;
+}
+
+.FilmSight-overlay {
+  position: absolute;
+  bottom: 42px;
+  left: 14px;
+  padding: 6px 12px;
+  background: #fff;
+  color: #14181c;
+  font: 600 14px/1.2 var(--sans);
+}
+
+.FilmSight-says {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  margin: 0 0 6px;
+  color: #1b2326;
+}
+
+.FilmSight-says b {
+  padding: 2px 8px;
+  border: 1px solid currentcolor;
 }
 
 .FilmSight-bar {
