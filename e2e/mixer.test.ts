@@ -64,6 +64,13 @@ describe('many ads from few parts', () => {
   })
   afterAll(() => rmSync(folder, { recursive: true, force: true }))
   const words = () => page.locator('[data-test=mix-words]').innerText()
+  /** Puts the line live whose page is open. */
+  async function putLive(): Promise<void> {
+    await page.click('[data-test=put-live]:enabled')
+    await page.click('[data-test=confirm-live]:enabled')
+    await page.waitForSelector('.el-dialog', { state: 'hidden' })
+    await page.waitForSelector('[data-test=state] b:text-is("live")')
+  }
 
   it('ten headlines by ten pictures are a hundred ads on a line, in ten actions', async () => {
     await page.goto('/creatives')
@@ -101,10 +108,7 @@ describe('many ads from few parts', () => {
     await page.click('[data-test=mix-made] a')
     await openClause(page, 'F')
     await page.waitForSelector('.LineAds tbody tr')
-    await page.click('[data-test=put-live]:enabled')
-    await page.click('[data-test=confirm-live]:enabled')
-    await page.waitForSelector('.el-dialog', { state: 'hidden' })
-    await page.waitForSelector('[data-test=state] b:text-is("live")')
+    await putLive()
     await runMarket(page, '+1 hour')
     await page.waitForFunction(
       async (id) => {
@@ -151,7 +155,7 @@ describe('many ads from few parts', () => {
     [1, 'audio', '[data-test=ad-sight] audio'],
     [2, 'display', '[data-shape="interstitial, upright"] img'],
     [3, 'display', '[data-test=ad-sight] iframe'],
-    [3, 'pop', '.AdSight-page b']
+    [3, 'pop', '.AdSight-link b']
   ])('of advertiser %i, %s, is seen in every slot that its ads fit', async (advertiser, format, sight) => {
     const id = await lineOf(advertiser, format)
     const made = (await (await page.request.get(`/api/lines/${id}/made-creatives`)).json()) as { id: number; name: string }[]
@@ -169,5 +173,73 @@ describe('many ads from few parts', () => {
       await page.press('.InPlaceStage', 'ArrowRight')
     }
     expect(seen).toBeGreaterThan(0)
+  })
+
+  it('of a feed are made by template, put live, and one whose item sells out is stopped until it is back', async () => {
+    const feedLine = await lineOf(2, 'native')
+    await page.goto('/creatives?advertiser=2')
+    await page.click('[data-test=read-feed]')
+    await page.fill('[data-test=new-feed-address]', 'https://tagworks.example/feed/bomb.xml')
+    await page.click('[data-test=add-feed]')
+    await page.waitForSelector('[data-test=feed-problem]:has-text("declares entities of its own")')
+    await page.fill('[data-test=feed-address]', 'https://ostler.example/bikes.rss')
+    await page.click('[data-test=read-feed]:has-text("Save, and read it by this")')
+    await page.waitForSelector('[data-test=feed-words]:has-text("RSS: 7 items")')
+    // What is what in it was not known before it was read.
+    expect(await page.locator('[data-test=feed-field-price]').inputValue()).toBe('shop:price')
+    await page.fill('[data-test=feed-longHeadline]', '{title}, now {price}')
+    await page.selectOption('[data-test=feed-icon]', { index: 1 })
+    await page.click('[data-test=read-feed]:has-text("Save, and read it by this")')
+    await page.waitForSelector('.FeedView-says:has-text("Longtail, now 1990.00 EUR")')
+    expect(await violations(page)).toEqual([])
+    await page.click('[data-test=choose-all]')
+    await page.selectOption('[data-test=feed-line]', { value: String(feedLine) })
+    await page.click('[data-test=make-feed-ads]')
+    await page.waitForSelector('[data-test=feed-made]:has-text("6 ads are made"):has-text("6 put on")')
+    await page.reload()
+    await page.waitForSelector('[data-test=feed-words]:has-text("6 with an ad")')
+    await page.goto(`/campaigns/lines/${feedLine}`)
+    await putLive()
+    // It sells out at two in the afternoon, and comes back at eight.
+    const { hour } = (await (await page.request.get('/api/market')).json()) as { hour: number }
+    const hours = ((15 - (hour % 24) + 23) % 24) + 1
+    await page.request.post('/api/market/run', { headers: { origin: address() }, data: { hours } })
+    await page.waitForFunction(() => document.querySelector('[data-test=clock]')?.textContent?.includes('15:00'))
+    await page.goto('/creatives?advertiser=2')
+    await page.click('[data-test=feeds] a')
+    await page.click('[data-test=read-feed]')
+    await page.waitForSelector('[data-test=feed-words]:has-text("1 ad is stopped")')
+    await page.selectOption('[data-test=feed-show]', 'out')
+    await page.waitForSelector('.FeedView-table :text("out of stock since")')
+    await page.goto(`/campaigns/lines/${feedLine}`)
+    await openClause(page, 'F')
+    await page.waitForSelector('.LineAds-stopped:has-text("out of stock in")')
+  })
+
+  it('as pictures of every size are built of words and colours, at once, and put on the line that buys their slots', async () => {
+    const display = await lineOf(1, 'display')
+    await page.goto('/creatives?advertiser=1')
+    await page.click('[data-test=build-pictures]')
+    await page.waitForSelector('[data-test=plate-words]:has-text("0 of 10")')
+    await page.fill('[data-test=plate-headline]', 'か')
+    await page.waitForSelector('.PlateView-none:has-text("Our letters have no か.")')
+    await page.fill('[data-test=plate-headline]', 'See the winter sky')
+    await page.fill('[data-test=plate-text]', 'A telescope that stands in a minute.')
+    await page.waitForSelector('[data-test=plate-words]:has-text("10 of 10 sizes are built")')
+    expect(await page.locator('.PlateView-sizes img').count()).toBe(10)
+    // At its true pixels, whatever it was drawn at.
+    const size = await page.locator('.PlateView-sizes img[alt^="728x90"]').boundingBox()
+    expect([size?.width, size?.height]).toEqual([728, 90])
+    await page.selectOption('[data-test=plate-layout]', 'label')
+    await page.waitForSelector('[data-test=plate-saving]:has-text("saved")')
+    expect(await violations(page)).toEqual([])
+    await page.reload()
+    await page.waitForSelector('[data-test=plate-words]:has-text("10 of 10 sizes are built")')
+    expect(await page.locator('[data-test=plate-headline]').inputValue()).toBe('See the winter sky')
+    await page.selectOption('[data-test=plate-line]', { value: String(display) })
+    await page.click('[data-test=make-plate]')
+    await page.waitForSelector('[data-test=plate-made]:has-text("10 pictures are made."):has-text("10 put on")')
+    await page.click('[data-test=plate-made] a')
+    await page.waitForSelector('.LineAds :text("Plate 1 970x250.png")')
   })
 })

@@ -134,6 +134,9 @@ export const filledIn = (text: string, valueOf: (field: string) => string) =>
     .replace(/\s+/g, ' ')
     .trim()
 
+/** Whether nobody has said yet what is what in a feed. */
+export const isUntold = ({ fields }: Feed) => FEED_ROLES.every((role) => fields[role] === '')
+
 /** Fields that a template names and no item has. */
 export function unknownFields({ template: texts }: Feed, names: readonly string[]): string[] {
   const known = new Set<string>([...FEED_ROLES, ...names])

@@ -1,4 +1,4 @@
-import { FEED_ROLES, feedItems, guessFields } from '@tin-harbor/core/creative'
+import { feedItems, guessFields, isUntold } from '@tin-harbor/core/creative'
 import { serve } from '../threads/serve.js'
 import type { FeedWork } from './messages.js'
 import { feedRows } from './rows.js'
@@ -10,8 +10,7 @@ serve<FeedWork>(
       const { form, rows, wrong } = feedRows(data)
       const names = [...new Set(rows.slice(0, 1000).flatMap((row) => Object.keys(row)))]
       const guessed = guessFields(names)
-      const isUntold = FEED_ROLES.every((role) => draft.fields[role] === '')
-      const { items, broken } = feedItems(rows, isUntold ? { ...draft, fields: guessed } : draft, wrong)
+      const { items, broken } = feedItems(rows, isUntold(draft) ? { ...draft, fields: guessed } : draft, wrong)
       return { form, names, guessed, items, broken }
     }
   },

@@ -1,6 +1,5 @@
 import { Op, type Sequelize, type Transaction } from 'sequelize'
 import {
-  FEED_ROLES,
   ITEM_STATES,
   isWanted,
   itemDigest,
@@ -159,15 +158,5 @@ export async function deleteFeed(sequelize: Sequelize, actor: Actor, id: number)
       )
     await audit(actor, 'delete', { kind: 'feed', id, advertiserId: feed.advertiserId }, { name: feed.draft.name }, null, transaction)
     await feed.destroy({ transaction })
-  })
-}
-
-/** A draft without fields takes those that are guessed, once it was read. */
-export async function takeGuessed(sequelize: Sequelize, id: number): Promise<void> {
-  await sequelize.transaction(async (transaction) => {
-    const feed = await findFeed(id, transaction)
-    const { draft, found } = feed
-    if (!found || FEED_ROLES.some((role) => draft.fields[role] !== '')) return
-    await feed.update({ draft: { ...draft, fields: found.guessed }, version: feed.version + 1 }, { transaction })
   })
 }

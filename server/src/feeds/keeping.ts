@@ -1,6 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import type { FeedFound } from '@tin-harbor/core/contract'
-import type { ItemState } from '@tin-harbor/core/creative'
+import { isUntold, type ItemState } from '@tin-harbor/core/creative'
 import { insertBatch } from '../database/connection.js'
 import { readMarket } from '../going-live/publications.js'
 import { Feed, FeedItemRow } from './feed-model.js'
@@ -67,7 +67,10 @@ export async function keepReading(sequelize: Sequelize, was: Feed, read: FeedRea
     }
     await insertBatch(transaction, PUT, puts)
     if (gone.length > 0) await FeedItemRow.destroy({ where: { id: gone }, transaction })
-    await feed.update({ found: foundIn(read), problem: null, readHour: hour, readAt }, { transaction })
+    const { draft, version } = feed
+    // A feed that was not read before is read by what its names say.
+    const guessed = isUntold(draft) ? { draft: { ...draft, fields: read.guessed }, version: version + 1 } : {}
+    await feed.update({ ...guessed, found: foundIn(read), problem: null, readHour: hour, readAt }, { transaction })
     return true
   })
 }

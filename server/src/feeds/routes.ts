@@ -6,7 +6,7 @@ import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
 import { versionField } from '../http/fields.js'
 import { route, type Params, type Route } from '../http/registry.js'
-import { createFeed, deleteFeed, feedItemsOf, feedView, feedsOf, findFeed, saveFeed, takeGuessed } from './feeds.js'
+import { createFeed, deleteFeed, feedItemsOf, feedView, feedsOf, findFeed, saveFeed } from './feeds.js'
 import { makeFeedAds } from './making.js'
 
 const feedScope = async ({ params: { feedId } }: { params: Params }) => (await findFeed(feedId)).advertiserId
@@ -34,9 +34,7 @@ export function feedRoutes(deps: Deps): Route[] {
       answers: told.feedView,
       handle: async ({ actor, params, body }) => {
         const id = await createFeed(sequelize, actor, params.advertiserId, body.feed)
-        await feeds.read(id)
-        await takeGuessed(sequelize, id)
-        return feedView(id)
+        return feeds.read(id)
       }
     }),
     route({
