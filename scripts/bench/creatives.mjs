@@ -6,6 +6,7 @@ import { join } from 'node:path'
 import { startDatabase } from '../database.mjs'
 import { dataFolder } from '../install.mjs'
 import { demoTrader, startTestServer } from '../test-server.mjs'
+import { feedAndPlateTimes } from './feeds.mjs'
 import { manyAds, mixTimes } from './mix.mjs'
 import { quantile, report, round } from './measure.mjs'
 
@@ -185,8 +186,10 @@ export async function benchCreatives() {
         (/** @type {Error} */ error) => JSON.parse(error.message).issues?.[0]?.message ?? error.message
       )
     const mix = await mixTimes({ address, lineId: await nativeLine(address, trader.headers, draft) })
+    const feeds = await feedAndPlateTimes({ address, headers: trader.headers, files: await trader.read('advertisers/1/files') })
     report('creatives', {
       ...mix,
+      ...feeds,
       ...(await manyAds()),
       files: FILES,
       megabytes: round(bytes / 1024 / 1024),

@@ -14,6 +14,13 @@ import { traderAt, type Request } from './support'
 const ICON = file(1, 'Icon', stillPicture('image/png', 9000, 256, 256))
 const CARD = file(2, 'Card', stillPicture('image/png', 9000, 1200, 628))
 
+/** As a slot takes it. */
+const PLAYED = {
+  seen: { codec: 'h264', kbps: 800, framesASecond: 25 },
+  heard: { codec: 'aac', kbps: 96, channels: 2, hertz: 48_000, lufs: -20, isSilent: false },
+  bytes: 900_000
+}
+
 let requests: Request[]
 beforeEach(() => {
   ;({ requests } = traderAt({ creatives: '/creatives' }))
@@ -55,6 +62,64 @@ describe('an ad of parts', () => {
       false,
       '“Tonight” is made; it can be put on lines whose slots take it: native card, native row.'
     ])
+  })
+
+  it('is a film with what goes with it: what is left out is none, and what is known of the film goes with it', async () => {
+    const film = file(7, 'Film', { ...stillPicture('video/mp4', 900_000, 1280, 720), medium: 'film', seconds: 20, ...PLAYED })
+    const view = mount(AdForm, { props: { advertiser: 1, files: [ICON, CARD, film] } })
+    await view.get('[data-test=ad-kind]').setValue('video')
+    expect(view.findAll('[data-test=ad-endCard] option').map((one) => one.text())).toEqual(['none', 'Card'])
+    await view.get('[data-test=ad-file]').setValue(`sha256:${film.sha256}`)
+    await view.get('[data-test=ad-overlay]').setValue('See it tonight')
+    await view.get('[data-test=ad-overlayFrom]').setValue('4')
+    await view.get('form').trigger('submit')
+    expect(asked('POST', '/advertisers/1/made-creatives')[0].body.parts).toEqual({
+      file: `sha256:${film.sha256}`,
+      skipAfter: null,
+      overlay: 'See it tonight',
+      overlayFrom: 4,
+      endCard: null,
+      icon: null,
+      companion: null,
+      seconds: 20,
+      width: 1280,
+      height: 720
+    })
+  })
+
+  it('is a page that opens in a window, looked at before anybody is sent there', async () => {
+    const view = form()
+    await view.get('[data-test=ad-kind]').setValue('pop page')
+    const link = view.get('[data-test=ad-link]')
+    const reading = async (address: string, over: object) => {
+      await link.setValue(address)
+      await link.trigger('change')
+      const read = {
+        link: address,
+        problem: null,
+        address,
+        title: 'Stars',
+        description: 'Tonight.',
+        brand: '',
+        icon: null,
+        pictures: [],
+        ...over
+      }
+      await asked('POST', '/pages/read')
+        .at(-1)
+        ?.reply({ body: [read] })
+      await flushPromises()
+      return view.get('[data-test=ad-page]').text()
+    }
+    expect(await reading('https://stars.example', { address: 'https://stars.example/en' })).toBe(
+      'It answers: “Stars”, at https://stars.example/en. Tonight.'
+    )
+    expect(await reading('https://gone.example', { problem: 'It answers 404.' })).toBe('Visitors would not come through: It answers 404.')
+    await view.get('form').trigger('submit')
+    expect(asked('POST', '/advertisers/1/made-creatives')[0].body).toMatchObject({
+      kind: 'pop page',
+      parts: { link: 'https://gone.example' }
+    })
   })
 
   it('is a tag of somebody else’s, which runs once it is made, and is told by what it reached for', async () => {
