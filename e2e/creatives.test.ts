@@ -55,7 +55,7 @@ describe('the library of files', () => {
   }
   const open = (name: string) => page.click(`.CreativesView-row button:has-text("${name}")`)
 
-  it('takes a film of 46 s, says by whom it is not taken, makes 30 s of it, and puts that on a line', async () => {
+  it('takes a film of 46 s, says by whom it is not taken, makes 10 s of it, and puts that on a line', async () => {
     const film = join(folder, 'Harbour.mp4')
     copyFileSync(new URL('../server/demo-files/winter-46.mp4', import.meta.url), film)
     const mute = made('Mute.mp4', ...pattern('640x360', 6), ...fast.slice(0, 6))
@@ -78,17 +78,17 @@ describe('the library of files', () => {
     await page.selectOption('[aria-label="Source it is for"]', 'Tidewater')
     await page.fill('[aria-label="Seconds at which the part begins"]', '4')
     await page.press('[aria-label="Seconds at which the part begins"]', 'Tab')
-    await page.fill('[aria-label="Seconds at which the part ends"]', '34')
+    await page.fill('[aria-label="Seconds at which the part ends"]', '14')
     await page.press('[aria-label="Seconds at which the part ends"]', 'Tab')
-    await page.waitForSelector('.FitFilm-words:has-text("cut to 0:04-0:34")')
+    await page.waitForSelector('.FitFilm-words:has-text("cut to 0:04-0:14")')
     await page.click('[data-test=make-fit]')
-    await page.waitForSelector('.FileNote h2:has-text("Harbour, cut to 0:04-0:34")')
+    await page.waitForSelector('.FileNote h2:has-text("Harbour, cut to 0:04-0:14")')
     await page.waitForSelector('.FileNote-both figcaption:has-text("46 s")')
     expect(await violations(page)).toEqual([])
     await page.goto(`/campaigns/lines/${await lineOf('video')}`)
     await openClause(page, 'F')
-    await choose(page, 'library-files', 'Harbour, cut to 0:04-0:34.*')
-    await page.waitForSelector('.LineAds tbody tr:has-text("Harbour, cut to 0:04-0:34"):has-text("large player")')
+    await choose(page, 'library-files', 'Harbour, cut to 0:04-0:14.*')
+    await page.waitForSelector('.LineAds tbody tr:has-text("Harbour, cut to 0:04-0:14"):has-text("large player")')
   })
 
   it('shows a phone film as it is seen, and cuts a picture for slots with the point that was set', async () => {
