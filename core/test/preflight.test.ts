@@ -1,9 +1,9 @@
+import { CLICK_MACRO } from '@tin-harbor/core/creative'
 import { describe, expect, it } from 'vitest'
 import { lineSchema, parseInput, type LineDraft, type FixableFinding } from '../src/buying/index.js'
 import {
   adsOn,
   bareShapes,
-  CLICK_MACRO,
   forecastFindings,
   isInside,
   preflight,

@@ -12,6 +12,7 @@ import { vastRoutes } from './vast/routes.js'
 import { previewRoutes } from './previews/routes.js'
 import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
+import { linkRoutes } from './links/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
 import { marketRoutes } from './market/routes.js'
@@ -28,6 +29,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...marketRoutes(deps),
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
+    ...linkRoutes(deps),
     ...adRoutes(deps),
     ...mixRoutes(deps),
     ...previewRoutes(deps),

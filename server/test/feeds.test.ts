@@ -210,6 +210,22 @@ describe('ads of a feed', () => {
     expect((await lineOf(line)).ads.every(({ stopped }) => stopped === null)).toBe(true)
   }, 120_000)
 
+  it('that are put on another line, or copied, while their item is out are stopped there too', async () => {
+    const { id } = await added('https://ostler.example/bikes.rss')
+    await runTo(8)
+    await ask('POST', `/feeds/${id}/read`)
+    const first = await nativeLine()
+    await made(id, (await itemsOf(id)).items.slice(0, 2), first)
+    await runTo(15)
+    await ask('POST', `/feeds/${id}/read`)
+    const { ads } = await lineOf(first)
+    const copy = (await ask('POST', `/lines/${first}/copy`, { name: 'Again', campaignId: null })).body.id as number
+    expect((await lineOf(copy)).ads.map(({ stopped }) => stopped)).toEqual(ads.map(({ stopped }) => stopped))
+    const other = await nativeLine()
+    const { body } = await ask<LineView>('POST', `/lines/${other}/ads`, { creatives: [ads[1].madeCreativeId] })
+    expect(body.ads[0].stopped).toBe('out of stock in “Shop”')
+  })
+
   it('that are cut off between the reading and the stopping are stopped by the next hour', async () => {
     const { id } = await added('https://ostler.example/bikes.rss')
     await runTo(8)

@@ -2,7 +2,18 @@ import { VASTClient } from '@dailymotion/vast-client'
 import { DOMParser } from '@xmldom/xmldom'
 import sharp from 'sharp'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { FileTaken, LinePreview, LineView, PageRead, PreviewLinkMade, PreviewLinkView, VastRead } from '@tin-harbor/core/contract'
+import type {
+  AdvertiserView,
+  FileTaken,
+  LinePreview,
+  LineView,
+  LinkChange,
+  LinkLooked,
+  PageRead,
+  PreviewLinkMade,
+  PreviewLinkView,
+  VastRead
+} from '@tin-harbor/core/contract'
 import { PreviewLink } from '../src/previews/link-model.js'
 import { libraryOf } from './support/library.js'
 import { lineDraft, testServer, twoAds, TRADER, type Ask, type TestServer } from './support/server.js'
@@ -281,5 +292,75 @@ describe('parts from elsewhere', () => {
       (await ask('POST', '/pages/read', { links: good.concat(good.map((link) => `${link}&b`)).join('\n') })).body.issues[0].message
     ).toBe('At most 500 links are read at once; these are 986.')
     expect((await ask('POST', '/pages/read', { links: ' \n ' })).status).toBe(422)
+  })
+})
+
+describe('landing links', () => {
+  const look = async (link: string) => (await ask<LinkLooked>('POST', '/links/looked', { link })).body
+
+  it('are looked at with an example of each macro: whether they answer, and where they end', async () => {
+    const found = await look('https://nightjar.example/winter?click=${CLICK_ID}')
+    expect([found.problem, found.title, found.hops.length]).toEqual([null, 'See the winter sky | Nightjar Telescopes', 1])
+    expect(found.link).toMatch(/click=c1\./)
+    expect((await look('https://tagworks.example/inside')).problem).toBe('It is no public address.')
+    expect((await look('https://nobody.example/')).problem).toBe('It answers 404.')
+    expect((await look('javascript:alert(1)')).problem).toBe('Only http and https are fetched.')
+  })
+
+  it('have the tail of their advertiser and of their campaign, in VAST too, where macros are in brackets', async () => {
+    const ines = await server.as('ines@wharfside.example')
+    const advertiser = async () => ((await ines('GET', '/manifest')).body.advertisers as AdvertiserView[])[0]
+    const { id, version } = await advertiser()
+    const wrong = await ines('PUT', `/advertisers/${id}/tail`, { version, linkTail: '?a=b' })
+    expect(wrong.body.issues[0].field).toBe('linkTail')
+    expect((await ines('PUT', `/advertisers/${id}/tail`, { version, linkTail: 'at=${CLICK_ID}' })).body.linkTail).toBe('at=${CLICK_ID}')
+    expect((await ines('PUT', `/advertisers/${id}/tail`, { version, linkTail: '' })).status).toBe(409)
+    const { body: source } = await ines<LineView>('GET', '/lines/1001')
+    const draft = { ...source.draft, name: 'Tails', format: 'video', targeting: { restrictions: [] }, ads: [] }
+    const line = (await ines<LineView>('POST', `/campaigns/${source.campaignId}/lines`, draft)).body.id
+    const made = (await ines<{ id: number }[]>('GET', `/lines/${line}/made-creatives`)).body
+    const { ads } = (await ines<LineView>('POST', `/lines/${line}/ads`, { creatives: [made[0].id] })).body
+    const xml = (await ines('GET', `/lines/${line}/ads/${ads[0].id}/vast`)).body as string
+    expect(xml).toMatch(/<ClickThrough id="tin-harbor"><!\[CDATA\[[^\]]*at=\[CLICK_ID\]/)
+    expect((await ines('PUT', `/advertisers/${id}/tail`, { version: version + 1, linkTail: '' })).status).toBe(200)
+  })
+
+  it('of many lines are changed at once, told before and after, all or none', async () => {
+    const { id, ads } = await twoAds(ask)
+    const { body: line } = await ask<LineView>('GET', `/lines/${id}`)
+    const own = { ad: ads[0], landing: 'https://inkwell.example/kana/first' }
+    await ask('PUT', `/lines/${id}`, { version: line.version, line: { ...line.draft, ads: [own] } })
+    const other = (await ask<LineView>('POST', `/campaigns/${line.campaignId}/lines`, lineDraft({ name: 'Second' }))).body
+    const change = (find: string, replace: string, lines: { line: number; version: number }[] | null) =>
+      ask<LinkChange[]>('POST', `/campaigns/${line.campaignId}/links`, { find, replace, lines })
+    const { body: told } = await change('/kana', '/brush', null)
+    expect(told.map(({ line: number, ad, before, after }) => [number, ad, before, after])).toEqual([
+      [id, null, 'https://inkwell.example/kana', 'https://inkwell.example/brush'],
+      [id, ads[0], 'https://inkwell.example/kana/first', 'https://inkwell.example/brush/first'],
+      [other.id, null, 'https://inkwell.example/kana', 'https://inkwell.example/brush']
+    ])
+    const versions = [...new Map(told.map((one) => [one.line, one.version]))].map(([line, version]) => ({ line, version }))
+    const landings = async () => {
+      const [a, b] = await Promise.all([id, other.id].map(async (one) => (await ask<LineView>('GET', `/lines/${one}`)).body.draft))
+      return [a.landing, a.ads?.[0].landing, b.landing]
+    }
+    const was = await landings()
+    // One that somebody else changed meanwhile, or that would lead nowhere, keeps all of them as they were.
+    expect((await change('/kana', '/brush', [versions[0], { ...versions[1], version: 99 }])).status).toBe(409)
+    const refused = await ask('POST', `/campaigns/${line.campaignId}/links`, {
+      find: 'inkwell.example',
+      replace: '${PROPERTY}',
+      lines: versions
+    })
+    expect(refused.body.issues[0]).toMatchObject({ field: 'replace' })
+    expect(refused.body.issues[0].message).toContain('No macro stands in the host')
+    expect(await landings()).toEqual(was)
+    expect((await change('/kana', '/brush', versions)).status).toBe(200)
+    expect(await landings()).toEqual([
+      'https://inkwell.example/brush',
+      'https://inkwell.example/brush/first',
+      'https://inkwell.example/brush'
+    ])
+    expect((await change('', 'x', null)).status).toBe(422)
   })
 })

@@ -21,11 +21,25 @@ export interface CampaignDraft {
   /** Caps that all its lines count in together; left out for none. */
   caps?: Cap[]
   target?: CampaignTarget | null
-  /** Parameters and macros that are appended to every landing link: `utm_source=harbor&click={click_id}`. */
+  /** Parameters and macros that are appended to every landing link: `utm_source=harbor&click=${CLICK_ID}`. */
   linkTail?: string
   /** For who reviews its ads. */
   note?: string
 }
+
+/** Tails put one after the other: that of the advertiser, then that of the campaign. */
+export const joinedTails = (...tails: readonly (string | undefined)[]): string => tails.filter(Boolean).join('&')
+
+/** What is appended to links: parameters, in which macros may stand. */
+export const tailField = () =>
+  yup
+    .string()
+    .max(500, 'What is added to links has at most 500 letters.')
+    .test(
+      'tail',
+      'What is added to links is parameters such as source=harbor&click=${CLICK_ID}, without ? # or spaces.',
+      (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)
+    )
 
 /** A landing link with the tail of its campaign; a fragment stays last. */
 export function withTail(link: string, tail: string): string {
@@ -70,15 +84,7 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup
       .nullable()
       .optional()
       .default(undefined),
-    linkTail: yup
-      .string()
-      .max(500, 'What is added to links has at most 500 letters.')
-      .test(
-        'tail',
-        'What is added to links is parameters such as source=harbor&click={click_id}, without ? # or spaces.',
-        (text) => !text || /^[^?#\s&=]+=[^?#\s&]*(&[^?#\s&=]+=[^?#\s&]*)*$/.test(text)
-      )
-      .optional(),
+    linkTail: tailField().optional(),
     note: linesOfText(2000, 'A note has at most 2,000 letters.').optional()
   })
   .noUnknown()

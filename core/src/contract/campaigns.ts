@@ -14,7 +14,15 @@ export const campaignView = shape({
 }) as unknown as yup.Schema<CampaignDraft & { id: number; code: string; advertiserId: number; version: number }>
 export type CampaignView = TypeOf<typeof campaignView>
 
-export const advertiserView = shape({ id: number(), name: text(), domain: text(), zone: text() })
+export const advertiserView = shape({
+  id: number(),
+  name: text(),
+  domain: text(),
+  zone: text(),
+  /** Parameters that are added to every link of its campaigns. */
+  linkTail: text(),
+  version: number()
+})
 export type AdvertiserView = TypeOf<typeof advertiserView>
 
 /** A strip of the manifest: a line with what it has spent and should have by now. */

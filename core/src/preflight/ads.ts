@@ -1,18 +1,16 @@
 import { plainAds, termsOfAd, withTail, withTerms, type FixableFinding, type LineDraft } from '../buying/index.js'
+import { CLICK_MACRO, hasMacro, linkFindings } from '../creative/index.js'
 import { isWatched, shapesOf } from '../taxonomy/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { euros } from '../wording/index.js'
 import { fixed, type Findings } from './collecting.js'
 import type { AdFacts, PreflightContext } from './context.js'
 
-/** What a landing link is given so that conversions can be told to their clicks. */
-export const CLICK_MACRO = '{click_id}'
-
 /** Whether a link of a line loses conversions that servers report. */
 export const losesClicks = (link: string, { campaign, trackers = 0 }: Pick<PreflightContext, 'campaign' | 'trackers'>) =>
   trackers > 0 &&
   (campaign.goal === 'conversions' || campaign.goal === 'revenue') &&
-  !withTail(link, campaign.linkTail ?? '').includes(CLICK_MACRO)
+  !hasMacro(withTail(link, campaign.linkTail ?? ''), 'CLICK_ID')
 
 /** The ads that a draft shows. */
 export const adsOn = (draft: Pick<LineDraft, 'ads'>, ads: readonly AdFacts[]) =>
@@ -71,7 +69,7 @@ export function adSlots(line: LineDraft, { ads, adFindings = [], campaign }: Pre
 }
 
 /** What single ads have of their own. */
-export function adTerms(line: LineDraft, context: PreflightContext, { warns }: Findings): void {
+export function adTerms(line: LineDraft, context: PreflightContext, { stops, warns }: Findings): void {
   const { maxMicros, model } = line.price
   const { reach } = context
   const without = (ad: number, gone: Parameters<typeof withTerms>[2]): FixEdits => ({ field: 'ads', value: withTerms(line.ads, ad, gone) })
@@ -95,6 +93,12 @@ export function adTerms(line: LineDraft, context: PreflightContext, { warns }: F
         'ads',
         `“${name}” is narrowed to what its line leaves out: nobody would see it.`,
         fixed('Show it to all of the line', without(id, { targeting: null }))
+      )
+    for (const { says, severity, instead } of landing ? linkFindings(landing, { wantsClicks: false }) : [])
+      (severity === 'stops' ? stops : warns)(
+        'ads',
+        `The landing link of “${name}”: ${says}`,
+        instead === null ? null : fixed('Write it so', without(id, { landing: instead }))
       )
     if (landing && losesClicks(landing, context))
       warns(

@@ -273,7 +273,7 @@ export function clauseOfField(field: string): Clause | null {
 }
 
 /** A clause in one sentence, as it stands when it is closed. */
-export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { id?: number }[] = []): string {
+export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { id?: number; stopped?: string | null }[] = []): string {
   const restrictions = (clause: 'A' | 'B') =>
     draft.targeting.restrictions.filter(({ dimension }) => clauseOf(dimension) === clause).map(phraseWords)
   const { price } = draft
@@ -303,7 +303,12 @@ export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { id
     case 'F': {
       if (ads.length === 0) return 'none yet'
       const off = ads.filter(({ id }) => id !== undefined && termsOfAd(draft, id).off).length
-      const said = [`${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}`, off > 0 ? `${off} of them off` : '']
+      const stopped = ads.filter((ad) => ad.stopped).length
+      const said = [
+        `${ads.length} ${ads.length === 1 ? 'ad' : 'ads'}`,
+        off > 0 ? `${off} of them off` : '',
+        stopped > 0 ? `${stopped} stopped` : ''
+      ]
       return [...said.filter(Boolean), ROTATION_WORDS[draft.rotation ?? 'weight']].join(', ')
     }
     case 'G':

@@ -7,13 +7,23 @@ export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
   declare name: string
   declare domain: string
   declare zone: string
+  /** Parameters that are added to every link of its campaigns. */
+  declare linkTail: CreationOptional<string>
   declare version: CreationOptional<number>
 }
 
 /** Ties the model to a connection. */
 export function defineAdvertisers(sequelize: Sequelize): void {
   Advertiser.init(
-    { id: id(), organisationId: int(), name: text(), domain: text(), zone: text(), version: version() },
+    {
+      id: id(),
+      organisationId: int(),
+      name: text(),
+      domain: text(),
+      zone: text(),
+      linkTail: { ...text(), defaultValue: '' },
+      version: version()
+    },
     { sequelize, tableName: 'advertiser' }
   )
 }

@@ -104,9 +104,35 @@ export async function saveCampaign(
   })
 }
 
+const advertiserView = ({ id, name, domain, zone, linkTail, version }: Advertiser): AdvertiserView => ({
+  id,
+  name,
+  domain,
+  zone,
+  linkTail,
+  version
+})
+
+/** Saves what is added to every link of an advertiser. It is filled in when somebody clicks: no ad goes back to review for it. */
+export async function saveTail(
+  sequelize: Sequelize,
+  actor: Actor,
+  advertiserId: number,
+  { version, linkTail }: { version: number; linkTail: string }
+): Promise<AdvertiserView> {
+  return sequelize.transaction(async (transaction) => {
+    const advertiser = await Advertiser.findByPk(advertiserId, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
+    if (advertiser.version !== version) throw stale('advertiser', advertiserView(advertiser))
+    const was = advertiser.linkTail
+    await advertiser.update({ linkTail, version: version + 1 }, { transaction })
+    await audit(actor, 'save', { kind: 'advertiser', id: advertiserId, advertiserId }, { linkTail: was }, { linkTail }, transaction)
+    return advertiserView(advertiser)
+  })
+}
+
 export async function listAdvertisers(actor: Actor): Promise<AdvertiserView[]> {
   const advertisers = await Advertiser.findAll({ where: { organisationId: actor.organisationId }, order: [['id', 'ASC']] })
-  return advertisers.filter(({ id }) => maySee(actor, id)).map(({ id, name, domain, zone }) => ({ id, name, domain, zone }))
+  return advertisers.filter(({ id }) => maySee(actor, id)).map(advertiserView)
 }
 
 /** Everything the manifest shows to this user. */

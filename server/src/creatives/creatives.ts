@@ -17,6 +17,7 @@ import { MOST_ADS, parseInput, type LineDraft } from '@tin-harbor/core/buying'
 import { shapesOf } from '@tin-harbor/core/taxonomy'
 import type { MadeChoice } from '@tin-harbor/core/contract'
 import { valuesOf } from '@tin-harbor/core/targeting'
+import { stopsOf } from '../feeds/stops.js'
 import { StoredFile } from '../files/file-model.js'
 import { contentName } from '../files/library.js'
 import { invalidField, unknownObject } from '../http/errors.js'
@@ -120,6 +121,7 @@ export async function addMadeIn(
     (await MadeCreative.findAll({ where: { id: [...creatives], advertiserId }, transaction })).map((one) => [one.id, one])
   )
   const onIt = await Ad.findAll({ where: { lineId, removed: false }, transaction })
+  const stops = await stopsOf(creatives, transaction)
   const known = new Set(onIt.map(({ madeCreativeId }) => madeCreativeId))
   const rows = [...new Set(creatives)].map((id) => {
     const one = made.get(id)
@@ -127,7 +129,7 @@ export async function addMadeIn(
     if (FORMAT_OF_KIND[one.kind] !== draft.format)
       throw invalidField('creatives', `“${one.name}” is ${FORMAT_OF_KIND[one.kind]}; this line buys ${draft.format}.`)
     if (known.has(id)) throw invalidField('creatives', `“${one.name}” is on this line already.`)
-    return { lineId, madeCreativeId: id, review: 'draft' as const }
+    return { lineId, madeCreativeId: id, review: 'draft' as const, stopped: stops.get(id) ?? null }
   })
   requireRoom(onIt.length + rows.length)
   const ads: number[] = []

@@ -3,6 +3,7 @@ import { filesNamed, fittingShapes, partProblem } from '@tin-harbor/core/creativ
 import type { FileReplaced } from '@tin-harbor/core/contract'
 import { plainTerms, termsOfAd } from '@tin-harbor/core/buying'
 import { findLine } from '../lines/lines.js'
+import { stopsOf } from '../feeds/stops.js'
 import { StoredFile } from '../files/file-model.js'
 import { contentName, fileView, findFile } from '../files/library.js'
 import { invalid, invalidField, stale } from '../http/errors.js'
@@ -46,9 +47,11 @@ export async function swapAds(
   transaction: Transaction
 ): Promise<Ad[]> {
   const swapped: Ad[] = []
+  const stops = await stopsOf('madeCreativeId' in shows ? [shows.madeCreativeId] : [], transaction)
+  const stopped = [...stops.values()][0] ?? null
   for (const ad of ads) {
     await ad.update({ removed: true }, { transaction })
-    const next = await Ad.create({ lineId: ad.lineId, review: 'draft', ...shows }, { transaction })
+    const next = await Ad.create({ lineId: ad.lineId, review: 'draft', stopped, ...shows }, { transaction })
     swapped.push(next)
     const line = await findLine(ad.lineId, transaction)
     const terms = plainTerms({ ...termsOfAd(line.draft, ad.id), ad: next.id })

@@ -91,15 +91,15 @@ async function keepAds(
       const name = `${draft.name}: ${row.item.title}`.slice(0, 190)
       const checked = parseInput(creativeSchema, { name, kind: 'native', parts })
       const next = await MadeCreative.create({ advertiserId, ...checked, feedItemId: row.id }, { transaction })
+      // What the item says now is what its ad says: only then is the new ad looked at.
+      await row.update({ madeCreativeId: next.id, madeAs: itemDigest(row.item) }, { transaction })
       if (creative === null) made++
       else {
         renewed++
         const old = await Ad.findAll({ where: { madeCreativeId: creative, removed: false }, transaction })
-        const swapped = await swapAds(old, { madeCreativeId: next.id }, transaction)
-        for (const ad of swapped) await linkAd(ad, row.item.link, transaction)
+        for (const ad of await swapAds(old, { madeCreativeId: next.id }, transaction)) await linkAd(ad, row.item.link, transaction)
       }
       creative = next.id
-      await row.update({ madeCreativeId: creative, madeAs: itemDigest(row.item) }, { transaction })
     }
     if (creative !== null) {
       ids.push(creative)

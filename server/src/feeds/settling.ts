@@ -1,10 +1,10 @@
 import { Op, type Sequelize, type Transaction } from 'sequelize'
-import { itemDigest, stopReason } from '@tin-harbor/core/creative'
 import { Ad } from '../creatives/creative-model.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
 import { isSomeInForce, lockMarket, publish } from '../going-live/publications.js'
 import { audit } from '../team/audit.js'
 import { Feed, FeedItemRow } from './feed-model.js'
+import { stopsOf } from './stops.js'
 
 /**
  * Stops ads whose items cannot be had, and lets those go on whose items are back: on drafts, and of lines in force from the hour that the
@@ -40,19 +40,14 @@ export async function settleAds(sequelize: Sequelize, feedId: number): Promise<n
 
 /** Ads of a feed that are not as its items say, each with why it is to be stopped; null where it goes on. */
 async function pending(feedId: number, transaction?: Transaction): Promise<{ ad: Ad; reason: string | null }[]> {
-  const feed = await Feed.findByPk(feedId, { transaction })
-  if (!feed) return []
-  const rows = await FeedItemRow.findAll({ where: { feedId, madeCreativeId: { [Op.not]: null } }, transaction })
-  const byId = new Map(rows.map((row) => [row.id, row]))
-  const made = await MadeCreative.findAll({ attributes: ['id', 'feedItemId'], where: { feedItemId: [...byId.keys()] }, transaction })
-  const itemOf = new Map(made.map(({ id, feedItemId }) => [id, byId.get(feedItemId ?? 0)]))
+  const rows = await FeedItemRow.findAll({ attributes: ['id'], where: { feedId, madeCreativeId: { [Op.not]: null } }, transaction })
+  const made = await MadeCreative.findAll({ attributes: ['id'], where: { feedItemId: rows.map(({ id }) => id) }, transaction })
+  const creatives = made.map(({ id }) => id)
+  const stops = await stopsOf(creatives, transaction)
   // Those that were taken off their lines may still be in force.
-  const ads = await Ad.findAll({ where: { madeCreativeId: [...itemOf.keys()] }, order: [['id', 'ASC']], transaction })
+  const ads = await Ad.findAll({ where: { madeCreativeId: creatives }, order: [['id', 'ASC']], transaction })
   return ads.flatMap((ad) => {
-    const row = itemOf.get(ad.madeCreativeId ?? 0)
-    if (!row) return []
-    const hasChanged = row.madeCreativeId !== ad.madeCreativeId || row.madeAs !== itemDigest(row.item)
-    const reason = stopReason(feed.draft.name, row.state, hasChanged, feed.draft.changed)
+    const reason = stops.get(ad.madeCreativeId ?? 0) ?? null
     return reason === (ad.stopped ?? null) ? [] : [{ ad, reason }]
   })
 }

@@ -1,6 +1,6 @@
 import { Parser } from 'htmlparser2'
 import pLimit from 'p-limit'
-import type { PageRead } from '@tin-harbor/core/contract'
+import type { LinkLooked, PageRead } from '@tin-harbor/core/contract'
 import { NotFetched, fetchPublic } from './public-fetch.js'
 
 const PAGE_TYPES = /^(text\/html|application\/xhtml\+xml)$/
@@ -77,6 +77,20 @@ async function pageOf(link: string): Promise<Omit<PageRead, 'link' | 'problem'>>
     brand,
     icon: [...icons].sort((a, b) => b.size - a.size).flatMap((icon) => full(icon.address))[0] ?? null,
     pictures: [...new Set(images.flatMap(full))].slice(0, MOST_PICTURES)
+  }
+}
+
+/** Looks whether a link answers, how fast, and where it ends. */
+export async function lookAt(link: string): Promise<LinkLooked> {
+  const began = performance.now()
+  const milliseconds = () => Math.round(performance.now() - began)
+  try {
+    const { address, body, hops } = await fetchPublic(link, { types: PAGE_TYPES, mostBytes: MOST_BYTES, seconds: SECONDS })
+    const { title, metas } = saidIn(body.toString('utf8'))
+    return { link, problem: null, address, hops, title: plain(metas.get('og:title') ?? title), milliseconds: milliseconds() }
+  } catch (error) {
+    if (!(error instanceof NotFetched)) throw error
+    return { link, problem: error.message, address: link, hops: [], title: '', milliseconds: milliseconds() }
   }
 }
 

@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import type { LineDraft, FixableFinding } from '@tin-harbor/core/buying'
+import { joinedTails, type LineDraft, type FixableFinding } from '@tin-harbor/core/buying'
 import { adsOn, forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { adFindings } from '../creatives/ad-findings.js'
@@ -33,7 +33,7 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
     Offer.findAll({ where: { advertiserId: advertiser.id } })
   ])
   return {
-    campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: campaign.linkTail },
+    campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: joinedTails(advertiser.linkTail, campaign.linkTail) },
     ads,
     adFindings: found,
     nowHour: hour,

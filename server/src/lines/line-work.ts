@@ -37,8 +37,8 @@ export async function copyLine(sequelize: Sequelize, actor: Actor, id: number, n
     const copy = await Line.create({ campaignId: to.id, draft, state: 'draft', copiedFrom: id, tags: line.tags ?? null }, { transaction })
     const ads = await Ad.findAll({ where: { lineId: id, removed: false }, order: [['id', 'ASC']], transaction })
     const terms: AdTerms[] = []
-    for (const { id: from, creativeId, madeCreativeId } of ads) {
-      const ad = await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, review: 'draft' }, { transaction })
+    for (const { id: from, creativeId, madeCreativeId, stopped } of ads) {
+      const ad = await Ad.create({ lineId: copy.id, creativeId, madeCreativeId, review: 'draft', stopped }, { transaction })
       terms.push({ ...termsOfAd(line.draft, from), ad: ad.id })
     }
     await copy.update({ draft: { ...draft, ads: plainAds(terms) } }, { transaction })

@@ -208,7 +208,14 @@ async function requireOwnAds({ ads = [] }: LineDraft, line: number | null, trans
   if (place >= 0) throw invalidField(`ads[${place}].ad`, `Ad ${ads[place].ad} is not on this line.`)
 }
 
-async function writeDraft(actor: Actor, line: Line, draft: LineDraft, advertiserId: number, transaction: Transaction): Promise<void> {
+/** Writes a draft whose line is locked. */
+export async function writeDraft(
+  actor: Actor,
+  line: Line,
+  draft: LineDraft,
+  advertiserId: number,
+  transaction: Transaction
+): Promise<void> {
   await requireOwnAds(draft, line.id, transaction)
   const was = line.draft
   const state = line.state === 'refused' ? nextState(line.state, 'edit') : line.state

@@ -15,7 +15,7 @@ export async function audit(
   actor: Doer,
   action: string,
   object: {
-    kind: 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed' | 'plate'
+    kind: 'advertiser' | 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed' | 'plate'
     id: number
     advertiserId: number | null
   },

@@ -1,6 +1,6 @@
 import type { Request } from 'express'
-import { landingOf, withTail } from '@tin-harbor/core/buying'
-import { vastOf } from '@tin-harbor/core/creative'
+import { joinedTails, landingOf, withTail } from '@tin-harbor/core/buying'
+import { vastLink, vastOf } from '@tin-harbor/core/creative'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { StoredFile } from '../files/file-model.js'
@@ -55,7 +55,7 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
     seconds,
     skipAfter: skipAfter ?? null,
     viewedAt: point >= 1000 ? null : (point * seconds) / 1000,
-    landing: withTail(landingOf(draft, adId), campaign.linkTail ?? ''),
+    landing: vastLink(withTail(landingOf(draft, adId), joinedTails(advertiser.linkTail, campaign.linkTail))),
     media: {
       address: stored ? contentOf(sha256) : file,
       type: stored?.facts.type ?? (made.kind === 'video' ? 'video/mp4' : 'audio/mpeg'),

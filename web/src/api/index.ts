@@ -30,6 +30,9 @@ import type {
   PlateMade,
   PlateSummary,
   PlateView,
+  AdvertiserView,
+  LinkChange,
+  LinkLooked,
   MixMade,
   PageRead,
   PreviewLinkMade,
@@ -199,6 +202,11 @@ export const api = {
   saveMix: (id: number, version: number, mix: Mix) => put<MixView>(`/mixes/${id}`, { version, mix }),
   deleteMix: (id: number) => remove<undefined>(`/mixes/${id}`),
   makeMix: (id: number, wanted: { version: number; line: number | null; takes: boolean }) => post<MixMade>(`/mixes/${id}/make`, wanted),
+  changeLinks: (campaign: number, wanted: { find: string; replace: string; lines: { line: number; version: number }[] | null }) =>
+    post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
+  lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),
+  saveTail: (advertiser: number, version: number, linkTail: string) =>
+    put<AdvertiserView>(`/advertisers/${advertiser}/tail`, { version, linkTail }),
   readPages: (links: string) => post<PageRead[]>('/pages/read', { links }),
   readVast: (tag: string) => post<VastRead>('/vast/read', { tag }),
   vastUrl: (line: number, ad: number) => `/api/lines/${line}/ads/${ad}/vast`,

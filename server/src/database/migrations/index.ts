@@ -23,6 +23,7 @@ import * as m0020 from './0020-mixes.js'
 import * as m0021 from './0021-preview-links.js'
 import * as m0022 from './0022-feeds.js'
 import * as m0023 from './0023-plates.js'
+import * as m0024 from './0024-macros.js'
 
 interface Step {
   name: string
@@ -56,7 +57,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0020,
     m0021,
     m0022,
-    m0023
+    m0023,
+    m0024
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

@@ -14,8 +14,10 @@ import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
 import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
+import TailField from '@/parts/TailField.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import AdvertiserTail from './AdvertiserTail.vue'
 
 type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & {
   target: { measure: string; value: number | null }
@@ -44,6 +46,7 @@ const typed = ref<Typed>({
   note: ''
 })
 const current = shallowRef<CampaignView | null>(null)
+const whose = computed(() => manifest.advertiserOf(current.value?.advertiserId ?? advertiserId.value ?? 0))
 const problems = ref<Record<string, string>>({})
 const unreadable = ref<Record<string, string>>({})
 const isBusy = ref(false)
@@ -192,7 +195,8 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
       for="campaign-tail"
       :problem="problem('linkTail') ?? problem('campaign.linkTail')"
       hint="Parameters at the end of every landing link of its lines; changing them sends no ad back to review.">
-      <ElInput id="campaign-tail" v-model="typed.linkTail" placeholder="source=harbor&click={click_id}" />
+      <TailField id="campaign-tail" :tail="typed.linkTail" @change="(tail) => (typed.linkTail = tail)" />
+      <AdvertiserTail v-if="whose" :key="whose.id" :advertiser="whose" />
     </FieldRow>
     <FieldRow label="For the reviewer" for="campaign-note" :problem="problem('note')">
       <ElInput id="campaign-note" v-model="typed.note" type="textarea" :rows="2" maxlength="2000" />

@@ -15,6 +15,7 @@ import { useSession } from '@/stores/session'
 import CampaignCompany from './CampaignCompany.vue'
 import CampaignLines from './CampaignLines.vue'
 import FlightCalendar from './FlightCalendar.vue'
+import LinksReplace from './LinksReplace.vue'
 import StartFrom from './StartFrom.vue'
 
 const route = useRoute()
@@ -22,6 +23,8 @@ const manifest = useManifest()
 const market = useMarket()
 const session = useSession()
 const id = Number(route.params.campaignId)
+/** Whether links of many lines are being changed. */
+const isLinking = ref(false)
 const campaign = shallowRef<CampaignView | null>(null)
 const pace = shallowRef<Pace | null>(null)
 const today = shallowRef<TodayView | null>(null)
@@ -134,6 +137,12 @@ async function onMove(lineId: number, flight: { startDate: string; endDate: stri
       <h2>Lines</h2>
       <FlightCalendar v-if="lines.length > 0" :campaign="campaign" :lines="lines" :disabled="!session.may('draft')" @move="onMove" />
       <StartFrom v-if="session.may('draft')" :campaign="campaign" />
+      <p v-if="session.may('draft') && lines.length > 0">
+        <button class="plain small" type="button" :aria-expanded="isLinking" data-test="links-open" @click="isLinking = !isLinking">
+          Change links of many …
+        </button>
+      </p>
+      <LinksReplace v-if="isLinking" :campaign="id" @close="isLinking = false" />
       <CampaignLines v-if="lines.length > 0" :lines="lines" />
       <p v-else class="quiet">
         No line yet. One country, one device class and one format a line can be read afterwards; a mixed one cannot.

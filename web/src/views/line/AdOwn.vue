@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { ElInput } from 'element-plus'
 import { AD_DIMENSIONS, phraseWords, termsOfAd, withTerms, type AdTerms } from '@tin-harbor/core/buying'
 import type { AdView } from '@tin-harbor/core/contract'
 import { dimensionTitle } from '@tin-harbor/core/dimensions'
@@ -8,8 +7,10 @@ import type { Sentence } from '@tin-harbor/core/forecast'
 import type { Targeting } from '@tin-harbor/core/targeting'
 import { MODEL_WORDS } from '@tin-harbor/core/taxonomy'
 import { useLineEdit } from '@/composables/line-edit'
+import { useTail } from '@/composables/use-tail'
 import CapFields from '@/parts/CapFields.vue'
 import FieldRow from '@/parts/FieldRow.vue'
+import LinkField from '@/parts/LinkField.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import PhraseChooser from '@/parts/PhraseChooser.vue'
 
@@ -20,6 +21,7 @@ export interface AdOwnProps {
 const props = defineProps<AdOwnProps>()
 defineEmits<{ close: [] }>()
 const { draft, disabled, problems, change, onProblem } = useLineEdit()
+const tail = useTail()
 
 const terms = computed(() => termsOfAd(draft.value, props.ad.id))
 const set = (next: Partial<AdTerms>) => change((d) => (d.ads = withTerms(d.ads, props.ad.id, next)))
@@ -117,12 +119,13 @@ const more = computed(() => AD_DIMENSIONS.filter((dimension) => !own.value.some(
         @close="narrows = null" />
     </FieldRow>
     <FieldRow label="Own link" for="ad-landing" :problem="field('landing')">
-      <ElInput
+      <LinkField
         id="ad-landing"
-        :model-value="terms.landing ?? ''"
+        :link="terms.landing ?? ''"
+        :tail="tail"
         :disabled="disabled"
         :placeholder="draft.landing || 'https://'"
-        @update:model-value="(landing: string) => set({ landing: landing.trim() })" />
+        @change="(landing: string) => set({ landing })" />
     </FieldRow>
   </section>
 </template>

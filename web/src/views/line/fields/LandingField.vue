@@ -1,23 +1,21 @@
 <script setup lang="ts">
-import { ElInput } from 'element-plus'
-import { withTail } from '@tin-harbor/core/buying'
 import { useFieldProblems, useLineEdit } from '@/composables/line-edit'
+import { useTail } from '@/composables/use-tail'
 import FieldRow from '@/parts/FieldRow.vue'
+import LinkField from '@/parts/LinkField.vue'
 
-const { draft, campaign, disabled, change } = useLineEdit()
+const { draft, disabled, change } = useLineEdit()
 const { problem } = useFieldProblems()
+const tail = useTail()
 </script>
 
 <template>
   <FieldRow label="Landing link" for="line-landing" :problem="problem('landing')">
-    <ElInput
+    <LinkField
       id="line-landing"
-      :model-value="draft.landing"
+      :link="draft.landing"
+      :tail="tail"
       :disabled="disabled"
-      placeholder="https://"
-      @update:model-value="(landing: string) => change((d) => (d.landing = landing.trim()))" />
-    <p v-if="campaign?.linkTail && draft.landing" class="FieldRow-hint">
-      With the tail of its campaign people land on {{ withTail(draft.landing, campaign.linkTail) }}
-    </p>
+      @change="(landing) => change((d) => (d.landing = landing))" />
   </FieldRow>
 </template>
