@@ -172,7 +172,7 @@ describe('ads of a feed', () => {
     const first = await made(id, items, line)
     expect([first.made, first.put, first.refused.map(({ says }) => says)]).toEqual([6, 6, ['It cannot be had now.']])
     const { ads, draft } = await lineOf(line)
-    expect(ads[1]).toMatchObject({ name: 'Shop: Longtail', stopped: null, shapes: ['native card', 'native row'] })
+    expect(ads[1]).toMatchObject({ name: 'Longtail, Shop', stopped: null, shapes: ['native card', 'native row'] })
     expect(draft.ads?.find(({ ad }) => ad === ads[1].id)?.landing).toBe('https://ostler.example/items/1')
     // Once more makes nothing twice.
     const again = await made(id, items, line)
@@ -195,7 +195,7 @@ describe('ads of a feed', () => {
     expect((await lineOf(line)).ads.map(({ stopped }) => stopped)).toEqual([null, 'out of stock in “Shop”', null])
     expect(await offInForce(line)).toEqual([ads[1].id])
     expect((await ask('GET', `/lines/${line}/live-plan`)).body.findings).toContainEqual(
-      expect.objectContaining({ message: 'Some of its ads are not shown: “Shop: Longtail”, out of stock in “Shop”.' })
+      expect.objectContaining({ message: 'Some of its ads are not shown: “Longtail, Shop”, out of stock in “Shop”.' })
     )
     // It is shown to nobody while it is stopped.
     const shown = async () =>

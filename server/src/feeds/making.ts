@@ -88,7 +88,7 @@ async function keepAds(
   for (const { row, parts } of ready) {
     let creative = row.madeCreativeId
     if (parts) {
-      const name = `${draft.name}: ${row.item.title}`.slice(0, 190)
+      const name = `${row.item.title}, ${draft.name}`.slice(0, 190)
       const checked = parseInput(creativeSchema, { name, kind: 'native', parts })
       const next = await MadeCreative.create({ advertiserId, ...checked, feedItemId: row.id }, { transaction })
       // What the item says now is what its ad says: only then is the new ad looked at.

@@ -33,7 +33,7 @@ async function onSave() {
   <div class="AdvertiserTail small">
     <p>
       <template v-if="advertiser.linkTail">Before it stands that of {{ advertiser.name }}: {{ advertiser.linkTail }}</template>
-      <template v-else>{{ advertiser.name }} adds nothing of its own.</template>
+      <template v-else>{{ advertiser.name }} adds nothing of its own.</template>{{ ' ' }}
       <button
         v-if="session.may('draft')"
         class="plain"

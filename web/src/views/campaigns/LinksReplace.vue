@@ -121,6 +121,7 @@ async function onApply() {
   padding: 8px 12px;
   border-left: 3px solid var(--brass);
   background: var(--field);
+  accent-color: var(--brass);
 }
 
 .LinksReplace-typed {

@@ -397,9 +397,14 @@ const { isOverDropZone } = useDropZone(sheet, {
 
 .CreativesView-add {
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  gap: 4px 12px;
   align-items: center;
   margin: 4px 0;
+}
+
+.CreativesView-add > button {
+  white-space: nowrap;
 }
 
 .CreativesView-sending {

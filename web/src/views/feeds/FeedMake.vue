@@ -32,13 +32,13 @@ const begun = ref<number | null>(null)
 
 async function onMake() {
   if (!view.value) return
-  const wanted = props.chosen.slice(0, MOST_FEED_ADS)
+  const asked = wanted.value.slice(0, MOST_FEED_ADS).map(({ id }) => id)
   failure.value = []
   done.value = { made: 0, renewed: 0, put: 0, refused: [] }
   try {
-    for (let n = 0; n < wanted.length; n += AT_ONCE) {
+    for (let n = 0; n < asked.length; n += AT_ONCE) {
       begun.value = n
-      const { made, renewed, put, refused, view: next } = await api.makeFeedAds(view.value.id, wanted.slice(n, n + AT_ONCE), line.value)
+      const { made, renewed, put, refused, view: next } = await api.makeFeedAds(view.value.id, asked.slice(n, n + AT_ONCE), line.value)
       done.value = {
         made: done.value.made + made,
         renewed: done.value.renewed + renewed,
@@ -64,12 +64,19 @@ const doneWords = computed(() => {
     ...(line.value === null ? [] : [`${put} put on ${manifest.lineName(line.value)}.`])
   ].join(' ')
 })
-/** Of those chosen, the ones that have their ad already and say the same still. */
-const there = computed(() => items.value.filter((item) => props.chosen.includes(item.id) && item.creative !== null && !item.changed).length)
+/** Of those chosen, the ones for which there is something to do: without an ad, with one that says something else, or not on the line. */
+const wanted = computed(() =>
+  items.value.filter(
+    ({ id, creative, changed, lines: on }) =>
+      props.chosen.includes(id) && (creative === null || changed || (line.value !== null && !on.includes(line.value)))
+  )
+)
 const words = computed(() => {
-  const n = Math.min(props.chosen.length, MOST_FEED_ADS)
-  const what = there.value === n && n > 0 && line.value !== null ? `Put ${ads(n)}` : `Make ${ads(n)}`
-  return line.value === null ? what : there.value === n ? `${what} on the line` : `${what} and put ${n === 1 ? 'it' : 'them'} on the line`
+  const n = Math.min(wanted.value.length, MOST_FEED_ADS)
+  const makes = wanted.value.some(({ creative, changed }) => creative === null || changed)
+  if (n === 0) return props.chosen.length === 0 ? 'Make ads' : line.value === null ? 'They are made' : 'They are on the line'
+  if (line.value === null) return `Make ${ads(n)}`
+  return makes ? `Make ${ads(n)} and put ${n === 1 ? 'it' : 'them'} on the line` : `Put ${ads(n)} on the line`
 })
 </script>
 
@@ -86,14 +93,14 @@ const words = computed(() => {
       type="primary"
       size="small"
       :loading="begun !== null"
-      :disabled="chosen.length === 0 || isChanged"
+      :disabled="wanted.length === 0 || isChanged"
       data-test="make-feed-ads"
       @click="onMake"
       >{{ words }}</ElButton
     >
     <span v-if="isChanged" class="quiet small">read the feed by what you changed first</span>
-    <span v-else-if="chosen.length > MOST_FEED_ADS" class="small">the first {{ MOST_FEED_ADS }} of {{ chosen.length }} at once</span>
-    <span v-if="begun !== null" class="quiet small" role="status">{{ begun }} of {{ Math.min(chosen.length, MOST_FEED_ADS) }} …</span>
+    <span v-else-if="wanted.length > MOST_FEED_ADS" class="small">the first {{ MOST_FEED_ADS }} of {{ wanted.length }} at once</span>
+    <span v-if="begun !== null" class="quiet small" role="status">{{ begun }} of {{ Math.min(wanted.length, MOST_FEED_ADS) }} …</span>
     <span v-else-if="done" role="status" data-test="feed-made"
       >{{ doneWords }}
       <RouterLink v-if="line !== null" :to="{ name: 'line', params: { lineId: line }, query: { clause: 'F' } }"

@@ -46,9 +46,9 @@ const adWords = ({ creative, lines }: FeedItemView) =>
 const columns: readonly TableColumn<FeedItemView>[] = [
   { id: 'tick', label: 'chosen', width: 30, side: 'left', isBare: true },
   { id: 'title', label: 'item', least: 130, side: 'left', value: ({ title }) => title, isHead: true },
-  { id: 'price', label: 'price', width: 92, value: ({ price }) => price },
+  { id: 'price', label: 'price', width: 88, value: ({ price }) => price },
   { id: 'says', label: 'its ad says', least: 170, side: 'left' },
-  { id: 'state', label: 'stock', width: 168, side: 'left', value: stateWords, words: stateWords },
+  { id: 'state', label: 'stock', width: 206, side: 'left', value: stateWords, words: stateWords },
   { id: 'ad', label: 'ad on', width: 72, side: 'left', value: adWords, words: adWords }
 ]
 const saidOf = ({ said }: FeedItemView, part: string) => said.find((one) => one.part === part)?.value ?? ''
@@ -190,7 +190,7 @@ async function onDelete() {
 }
 
 .FeedView-name {
-  width: 220px;
+  width: 260px;
   border: 0;
   border-bottom: 1px solid var(--rule);
   background: none;

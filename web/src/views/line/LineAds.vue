@@ -49,7 +49,7 @@ const mean = computed(() => {
   return sum('events') / Math.max(1, sum('impressions'))
 })
 const columns = computed((): TableColumn<Row>[] => [
-  { id: 'tick', label: 'chosen', width: 26, side: 'left', isBare: true },
+  { id: 'tick', label: 'chosen', width: 30, side: 'left', isBare: true },
   { id: 'ad', label: 'ad', least: 118, side: 'left', value: ({ ad }) => ad.name, isHead: true },
   { id: 'size', label: 'slots', width: 84, side: 'left', value: ({ ad }) => ad.size },
   ...(props.line.ads.some(({ review }) => review !== 'cleared')
