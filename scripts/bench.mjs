@@ -36,12 +36,17 @@ if (name === 'forecast') {
   await buildPages()
   const { benchCreatives } = await import('./bench/creatives.mjs')
   await benchCreatives()
+} else if (name === 'events') {
+  await installDatabase()
+  await buildPages()
+  const { benchEvents } = await import('./bench/events.mjs')
+  await benchEvents()
 } else if (name === 'long') {
   await installDatabase()
   await buildPages()
   const { benchLong } = await import('./bench/long.mjs')
   await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
-  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking, creatives or long.')
+  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking, creatives, events or long.')
   process.exit(2)
 }

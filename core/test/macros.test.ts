@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import {
@@ -71,6 +72,14 @@ describe('macros', () => {
     expect(migratedLink('a=1&click={click_id}')).toBe('a=1&click=${CLICK_ID}')
     expect(hasMacro(migratedLink('click={click_id}'), 'CLICK_ID')).toBe(true)
     expect(migratedLink(CLICK_MACRO)).toBe(CLICK_MACRO)
+  })
+})
+
+describe('the documented table', () => {
+  it('has every macro as it is', () => {
+    const formats = readFileSync(new URL('../../docs/formats.md', import.meta.url), 'utf8')
+    for (const { name, vast, what, from, example } of MACROS)
+      expect(formats).toContain(`| \`\${${name}}\` | \`[${vast ?? name}]\` | ${what} | ${from} | \`${example}\` |`)
   })
 })
 

@@ -12,6 +12,7 @@ import { vastRoutes } from './vast/routes.js'
 import { previewRoutes } from './previews/routes.js'
 import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
+import { hitRoutes } from './hits/routes.js'
 import { linkRoutes } from './links/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
@@ -30,6 +31,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...campaignRoutes(deps),
     ...lineRoutes(deps),
     ...linkRoutes(deps),
+    ...hitRoutes(deps),
     ...adRoutes(deps),
     ...mixRoutes(deps),
     ...previewRoutes(deps),

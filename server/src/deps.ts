@@ -4,6 +4,7 @@ import type { ForecastPool } from './forecasts/forecast-pool.js'
 import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FeedDesk } from './feeds/feed-desk.js'
+import type { HitDesk } from './hits/hit-desk.js'
 import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
 import type { Sandbox } from './sandbox/sandbox.js'
@@ -53,6 +54,8 @@ export interface Deps {
   store: ContentStore
   uploads: Uploads
   fits: FitDesk
+  /** Where players tell what they did. */
+  hits: HitDesk
   /** Where product feeds are read. */
   feeds: FeedDesk
   /** Where what others made is seen as it runs. */

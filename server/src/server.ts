@@ -14,6 +14,7 @@ import { makeLog } from './log.js'
 import { setUpDemo } from './demo/demo.js'
 import { ContentStore } from './files/content-store.js'
 import { namedContents } from './files/library.js'
+import { HitDesk } from './hits/hit-desk.js'
 import { FeedDesk } from './feeds/feed-desk.js'
 import { FitDesk } from './files/fit-desk.js'
 import { sweepWork } from './files/jail.js'
@@ -62,7 +63,7 @@ export async function startServer(
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
-  const { store, uploads } = openFiles(configuration, sequelize)
+  const { store, uploads, hitFolder } = openFiles(configuration, sequelize)
   await moveBlobs(sequelize, store)
   const threads = new Threads((thread, err, isAway) =>
     log.error({ err, thread }, isAway ? 'a thread died too often and stays away for a while' : 'a thread died and is started anew')
@@ -99,9 +100,47 @@ export async function startServer(
     uploads,
     fits: new FitDesk(log),
     feeds: new FeedDesk(threads, sequelize, log),
+    hits: await HitDesk.open(sequelize, log.child({ part: 'hits' }), hitFolder),
     sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
+  followTapes(deps)
+  // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
+  let asking: Promise<void> = Promise.resolve()
+  const collect = (hour: number) =>
+    (asking = asking
+      .then(() => collectAnswers(deps, hour))
+      .catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
+  runner.on('hour', (hour: number) => {
+    void collect(hour)
+    deps.feeds.onHour(hour)
+  })
+  await setUpDemo(deps, progress)
+  const state = await readMarket()
+  checkWorld(state, configuration.world)
+  void collect(state.hour)
+  deps.feeds.onHour(state.hour)
+  runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
+  tellPages(deps)
+  watch.start()
+  tapes.build(dayOfHour(state.hour) - 1)
+  runner.watch()
+  const application = makeApplication(deps)
+  const server = createServer((req, res) => {
+    if (!deps.hits.handle(req, res)) application(req, res)
+  })
+  // Longer than a page is idle between two calls: one that ends just as a call begins takes the call with it.
+  server.keepAliveTimeout = KEEP_ALIVE_MS
+  await listen(server, configuration)
+  await runner.resume()
+  sweepFiles(deps)
+  const { port } = server.address() as AddressInfo
+  return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
+}
+
+/** Each new tape goes to those who answer from it; pages hear of it, and of the one that is made. */
+function followTapes(deps: Deps): void {
+  const { tapes, pool, events, runner, log } = deps
   tapes.on('tape', (tape: SharedTape, milliseconds: number, how: string) => {
     pool.setTape(tape)
     deps.liveLines
@@ -128,40 +167,16 @@ export async function startServer(
         .then(({ hour }) => tapes.build(dayOfHour(hour) - 1))
         .catch((error: unknown) => log.error({ err: error }, 'no new tape'))
   )
-  // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
-  let asking: Promise<void> = Promise.resolve()
-  const collect = (hour: number) =>
-    (asking = asking
-      .then(() => collectAnswers(deps, hour))
-      .catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
-  runner.on('hour', (hour: number) => {
-    void collect(hour)
-    deps.feeds.onHour(hour)
-  })
-  await setUpDemo(deps, progress)
-  const state = await readMarket()
-  checkWorld(state, configuration.world)
-  void collect(state.hour)
-  deps.feeds.onHour(state.hour)
-  runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
-  tellPages(deps)
-  watch.start()
-  tapes.build(dayOfHour(state.hour) - 1)
-  runner.watch()
-  const server = createServer(makeApplication(deps))
-  // Longer than a page is idle between two calls: one that ends just as a call begins takes the call with it.
-  server.keepAliveTimeout = KEEP_ALIVE_MS
-  await listen(server, configuration)
-  await runner.resume()
-  sweepFiles(deps)
-  const { port } = server.address() as AddressInfo
-  return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
 }
 
 /** The library lies beside the tapes: what is kept between starts is in one folder, in which `files` are the database's. */
-function openFiles({ tapes }: Configuration, sequelize: Sequelize): Pick<Deps, 'store' | 'uploads'> {
+function openFiles({ tapes }: Configuration, sequelize: Sequelize): Pick<Deps, 'store' | 'uploads'> & { hitFolder: string } {
   const folder = tapes === null ? mkdtempSync(join(tmpdir(), 'tin-harbor-files-')) : join(tapes, 'library')
-  return { store: new ContentStore(join(folder, 'contents')), uploads: new Uploads(sequelize, join(folder, 'uploads')) }
+  return {
+    store: new ContentStore(join(folder, 'contents')),
+    uploads: new Uploads(sequelize, join(folder, 'uploads')),
+    hitFolder: join(folder, 'hits')
+  }
 }
 
 /** Contents that nothing names, and uploads that nobody went on with, go. */
@@ -230,7 +245,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, feeds, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, hits, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -240,6 +255,7 @@ async function close(
   await pool.close()
   await records.close()
   await feeds.close()
+  await hits.close()
   await sellersWeb.close()
   await dealOffice.close()
   await tapes.close()

@@ -20,3 +20,16 @@ export const vastRead = shape({
   )
 })
 export type VastRead = TypeOf<typeof vastRead>
+
+/** Something that a player told of a showing of an ad. */
+export const hitView = shape({
+  ad: number(),
+  event: text(),
+  /** Seconds since 1970. */
+  toldAt: number(),
+  /** What it is told of: hits of one showing have the same. */
+  showing: text(),
+  /** Whether it counts in results; of previews none does. */
+  counts: flag()
+})
+export type HitView = TypeOf<typeof hitView>

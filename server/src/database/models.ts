@@ -14,6 +14,7 @@ import { definePublications } from '../going-live/publication-model.js'
 import { defineAnswers } from '../http/answer-model.js'
 import { defineLines } from '../lines/line-model.js'
 import { defineLists } from '../lists/list-model.js'
+import { defineHits } from '../hits/hit-model.js'
 import { definePlates } from '../plates/plate-model.js'
 import { defineFeeds } from '../feeds/feed-model.js'
 import { defineMixes } from '../mixer/mix-model.js'
@@ -43,6 +44,7 @@ const ALL = [
   defineMixes,
   defineFeeds,
   definePlates,
+  defineHits,
   definePreviewLinks,
   defineLedger,
   defineSlips,

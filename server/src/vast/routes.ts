@@ -25,7 +25,7 @@ function sendVast(res: Response, xml: string, adId: number): typeof SENT {
 }
 
 /** VAST in and out: what a tag of somebody else leads to, and hosted films and spots for other players. */
-export function vastRoutes(_deps: Deps): Route[] {
+export function vastRoutes({ hits }: Deps): Route[] {
   return [
     route({
       method: 'post',
@@ -54,7 +54,7 @@ export function vastRoutes(_deps: Deps): Route[] {
         const origin = originOf(req)
         return sendVast(
           res,
-          await vastOfAd(lineId, adId, origin, (sha256) => `${origin}/api/lines/${lineId}/content?sha256=${sha256}`),
+          await vastOfAd(hits, { lineId, adId, origin }, (sha256) => `${origin}/api/lines/${lineId}/content?sha256=${sha256}`),
           adId
         )
       }
@@ -69,7 +69,7 @@ export function vastRoutes(_deps: Deps): Route[] {
       handle: async ({ query: { link, ad }, req, res }) => {
         const origin = originOf(req)
         const contentOf = (sha256: string) => `${origin}/api/shown/content?link=${link}&sha256=${sha256}`
-        return sendVast(res, await vastOfAd(await lineShown(link), ad, origin, contentOf), ad)
+        return sendVast(res, await vastOfAd(hits, { lineId: await lineShown(link), adId: ad, origin }, contentOf), ad)
       }
     })
   ]

@@ -1,9 +1,11 @@
+import { randomBytes } from 'node:crypto'
 import type { Request } from 'express'
 import { joinedTails, landingOf, withTail } from '@tin-harbor/core/buying'
 import { vastLink, vastOf } from '@tin-harbor/core/creative'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { StoredFile } from '../files/file-model.js'
+import type { HitDesk } from '../hits/hit-desk.js'
 import { AppError, unknownObject } from '../http/errors.js'
 import { adsShownOn, findLine } from '../lines/lines.js'
 import { viewPointOf } from '../lines/view-points.js'
@@ -26,7 +28,11 @@ export const originOf = (req: Request) => `${req.protocol}://${req.get('host') ?
  * A film or a spot of a line as VAST.
  * @param contentOf address under which a content is had by whoever plays it
  */
-export async function vastOfAd(lineId: number, adId: number, origin: string, contentOf: (sha256: string) => string): Promise<string> {
+export async function vastOfAd(
+  hits: HitDesk,
+  { lineId, adId, origin }: { lineId: number; adId: number; origin: string },
+  contentOf: (sha256: string) => string
+): Promise<string> {
   const shown = (await adsShownOn(lineId)).find(({ ad }) => ad.id === adId)
   const made = shown?.made
   if (!made) throw unknownObject('ad')
@@ -47,6 +53,8 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
     const { type, width, height } = found.facts
     return { address: contentOf(found.sha256), type, width: width ?? 0, height: height ?? 0 }
   }
+  // Each document is a showing of its own.
+  const id = hits.ids.sign({ kind: 'preview', ad: adId, nonce: randomBytes(6).toString('hex') })
   const point = viewPointOf(draft, seconds) ?? 1000
   return vastOf({
     id: adId,
@@ -68,6 +76,6 @@ export async function vastOfAd(lineId: number, adId: number, origin: string, con
     endCard: still('endCard'),
     overlay: overlay ? { text: overlay, from: overlayFrom ?? 0 } : null,
     tagline: [tagline, button].filter(Boolean).join(' ') || null,
-    events: `${origin}/events/vast?ad=${adId}`
+    events: `${origin}/e/${id}`
   })
 }

@@ -31,6 +31,7 @@ import type {
   PlateSummary,
   PlateView,
   AdvertiserView,
+  HitView,
   LinkChange,
   LinkLooked,
   MixMade,
@@ -202,6 +203,7 @@ export const api = {
   saveMix: (id: number, version: number, mix: Mix) => put<MixView>(`/mixes/${id}`, { version, mix }),
   deleteMix: (id: number) => remove<undefined>(`/mixes/${id}`),
   makeMix: (id: number, wanted: { version: number; line: number | null; takes: boolean }) => post<MixMade>(`/mixes/${id}/make`, wanted),
+  lineHits: (line: number) => get<HitView[]>(`/lines/${line}/hits`),
   changeLinks: (campaign: number, wanted: { find: string; replace: string; lines: { line: number; version: number }[] | null }) =>
     post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
   lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),

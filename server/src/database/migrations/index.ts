@@ -24,6 +24,7 @@ import * as m0021 from './0021-preview-links.js'
 import * as m0022 from './0022-feeds.js'
 import * as m0023 from './0023-plates.js'
 import * as m0024 from './0024-macros.js'
+import * as m0025 from './0025-hits.js'
 
 interface Step {
   name: string
@@ -58,7 +59,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0021,
     m0022,
     m0023,
-    m0024
+    m0024,
+    m0025
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

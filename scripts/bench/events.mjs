@@ -1,0 +1,120 @@
+import http from 'node:http'
+import { startDatabase } from '../database.mjs'
+import { dataFolder } from '../install.mjs'
+import { inProject } from '../project.mjs'
+import { copyTemplate, demoTrader, makeTemplate, startTestServer } from '../test-server.mjs'
+import { quantile, report, round } from './measure.mjs'
+
+/** Open loop: each is sent when its time has come, whether those before it were answered or not. */
+const A_SECOND = 1000
+const SECONDS = 10
+const KILLS = 10
+/** Between two sends of a batch. */
+const TICK_MS = 5
+
+/**
+ * Tells events by the clock, and says how long each took to be answered.
+ * @param {string} address @param {() => string} nextPath @param {number} seconds
+ * @returns {Promise<{ times: number[], answered: string[], failed: number }>}
+ */
+async function openLoop(address, nextPath, seconds) {
+  const agent = new http.Agent({ keepAlive: true, maxSockets: 256 })
+  const { hostname, port } = new URL(address)
+  /** @type {number[]} */
+  const times = []
+  /** @type {string[]} */
+  const answered = []
+  let failed = 0
+  const tell = (/** @type {number} */ due) =>
+    new Promise((resolve) => {
+      const path = nextPath()
+      const request = http.get({ hostname, port, path, agent }, (answer) => {
+        answer.resume()
+        answer.on('end', () => {
+          if (answer.statusCode === 204) {
+            times.push(performance.now() - due)
+            answered.push(path)
+          } else failed++
+          resolve(null)
+        })
+      })
+      request.on('error', () => {
+        failed++
+        resolve(null)
+      })
+    })
+  const began = performance.now()
+  const all = []
+  for (let sent = 0; sent < A_SECOND * seconds;) {
+    const due = Math.min(A_SECOND * seconds, Math.floor(((performance.now() - began) * A_SECOND) / 1000))
+    for (; sent < due; sent++) all.push(tell(began + (sent * 1000) / A_SECOND))
+    await new Promise((resolve) => setTimeout(resolve, TICK_MS))
+  }
+  await Promise.all(all)
+  agent.destroy()
+  return { times, answered, failed }
+}
+
+/** Events through journal and database while the market runs; and a server that is killed ten times while it is told. */
+export async function benchEvents() {
+  const { HitIds } = await import(inProject('server/dist/hits/ids.js'))
+  const { createConnection } = await import('mariadb')
+  const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
+  const template = new URL(database.url)
+  template.pathname = '/bench_events_template'
+  await makeTemplate(template.href, '60000')
+  const tapes = await copyTemplate(database.url, 'bench_events_template', 'bench_events')
+  const url = new URL(database.url)
+  url.pathname = '/bench_events'
+  const begin = () => startTestServer(url.href, '60000', { fresh: false, tapes, checks: false })
+  const { hostname, port, username, password } = url
+  const connection = await createConnection({ host: hostname, port: Number(port), user: username, password, database: 'bench_events' })
+  const idsNow = async () => {
+    /** @type {{ id: number, secret: string }[]} */
+    const keys = await connection.query('SELECT id, secret FROM hit_key ORDER BY id')
+    return new HitIds(keys.map(({ id, secret }) => ({ id, secret: Buffer.from(secret, 'hex') })))
+  }
+  let nonce = 0
+  const pathsOf = (/** @type {any} */ ids) => () => `/e/${ids.sign({ kind: 'preview', ad: 1, nonce: (nonce++).toString(36) })}?event=start`
+  let server = await begin()
+  try {
+    const next = pathsOf(await idsNow())
+    await openLoop(server.address, next, 2)
+    const calm = await openLoop(server.address, next, SECONDS)
+    const trader = await demoTrader(server.address)
+    const running = trader.run(48)
+    const busy = await openLoop(server.address, next, SECONDS)
+    await running
+    const answered = [...calm.answered, ...busy.answered]
+    let failed = 0
+    for (let kill = 0; kill < KILLS; kill++) {
+      const told = openLoop(server.address, pathsOf(await idsNow()), 1)
+      await new Promise((resolve) => setTimeout(resolve, 200 + 60 * kill))
+      process.kill(server.pid, 'SIGKILL')
+      const life = await told
+      answered.push(...life.answered)
+      failed += life.failed
+      server = await begin()
+    }
+    await new Promise((resolve) => setTimeout(resolve, 1000))
+    /** @type {{ subject: string }[]} */
+    const kept = await connection.query('SELECT subject FROM hit')
+    const there = new Set(kept.map(({ subject }) => subject))
+    const lost = answered.filter((path) => !there.has(path.split('.')[1]))
+    report('events', {
+      eventsPerSecond: Math.round(busy.answered.length / SECONDS),
+      eventP50Ms: round(quantile(busy.times, 0.5)),
+      eventP99Ms: round(quantile(busy.times, 0.99)),
+      calmP99Ms: round(quantile(calm.times, 0.99)),
+      kills: KILLS,
+      answered: answered.length,
+      unansweredByKills: failed,
+      lostAfterKill: lost.length,
+      twice: kept.length - there.size
+    })
+  } finally {
+    await server.stop()
+    await connection.end()
+    await database.stop()
+  }
+}

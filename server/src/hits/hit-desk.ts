@@ -1,0 +1,158 @@
+import { randomBytes } from 'node:crypto'
+import type { IncomingMessage, ServerResponse } from 'node:http'
+import type { Logger } from 'pino'
+import type { Sequelize } from 'sequelize'
+import { PLAYED_EVENTS } from '@tin-harbor/core/creative'
+import { now } from '../security/sessions.js'
+import { HitKeyRow } from './hit-model.js'
+import { HitIds } from './ids.js'
+import { Journal, leftJournals } from './journal.js'
+import { hitLine, hitOf, keepHits, type ToldHit } from './taking.js'
+
+/** What may be told of an impression. */
+const HIT_EVENTS: ReadonlySet<string> = new Set([
+  ...PLAYED_EVENTS,
+  'impression',
+  'viewable',
+  'viewed',
+  'click',
+  'companion',
+  'end-card',
+  'overlay',
+  'error'
+])
+
+/** Where players tell what they did: `/e/ID?event=NAME`. */
+const PATH = '/e/'
+const TAKE_MS = 100
+const TAKE_MOST = 2000
+/** After a database that was away. */
+const AGAIN_MS = 1000
+const KEY_DAYS = 30
+const DAY = 86_400
+/** From which size on a journal of which all was taken gives way to a new one. */
+const JOURNAL_BYTES = 32 * 1024 * 1024
+/** Hits that wait for the database; more would fill the memory, and are on the disk. */
+const MOST_WAITING = 200_000
+
+/**
+ * Takes what players and pages tell. A hit is on the disk before it is answered, and goes to the database with others: a server that is
+ * killed between reads its journal when it starts again.
+ */
+export class HitDesk {
+  private ready: ToldHit[] = []
+  private taking: Promise<void> | null = null
+  private timer: ReturnType<typeof setTimeout> | undefined
+  private isClosed = false
+
+  private constructor(
+    private readonly sequelize: Sequelize,
+    private readonly log: Logger,
+    private readonly folder: string,
+    private journal: Journal,
+    readonly ids: HitIds
+  ) {}
+
+  /** Begins a journal, after taking what others left. @param folder of journals */
+  static async open(sequelize: Sequelize, log: Logger, folder: string): Promise<HitDesk> {
+    const journal = await Journal.begin(folder)
+    for (const { lines, remove } of await leftJournals(folder, journal.path)) {
+      for (let n = 0; n < lines.length; n += TAKE_MOST) await keepHits(sequelize, lines.slice(n, n + TAKE_MOST).map(hitOf))
+      await remove()
+    }
+    return new HitDesk(sequelize, log, folder, journal, new HitIds(await keysOf(sequelize)))
+  }
+
+  /** Answers what is told; false for every other address. It stands before the framework, which takes longer than the disk. */
+  handle(req: IncomingMessage, res: ServerResponse): boolean {
+    const { url = '' } = req
+    if (!url.startsWith(PATH)) return false
+    void this.answer(url, res).catch((err: unknown) => {
+      this.log.error({ err }, 'a hit could not be kept')
+      // It was not kept, so whoever tells it may tell it again.
+      res.writeHead(503, { 'retry-after': '1' }).end()
+    })
+    return true
+  }
+
+  private async answer(url: string, res: ServerResponse): Promise<void> {
+    const [path, query = ''] = url.split('?')
+    const subject = this.ids.read(path.slice(PATH.length))
+    const event = new URLSearchParams(query).get('event') ?? 'impression'
+    if (!subject || !HIT_EVENTS.has(event)) {
+      const what = subject ? 'Nothing is known by this event.' : 'No id of ours.'
+      res.writeHead(404, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end(what)
+      return
+    }
+    if (this.ready.length > MOST_WAITING) throw new Error('Too many hits wait for the database.')
+    await this.tell({ subject, event, toldAt: now() })
+    // Players of other sites tell it too.
+    res.writeHead(204, { 'cache-control': 'no-store', 'access-control-allow-origin': '*' }).end()
+  }
+
+  /** Settles once it is on the disk. */
+  async tell(hit: ToldHit): Promise<void> {
+    await this.journal.append(hitLine(hit))
+    this.ready.push(hit)
+    this.soon(TAKE_MS)
+  }
+
+  private soon(milliseconds: number): void {
+    if (this.isClosed || this.timer) return
+    this.timer = setTimeout(() => {
+      this.timer = undefined
+      void this.take()
+    }, milliseconds).unref()
+  }
+
+  /** Takes all that waits into the database. */
+  async take(): Promise<void> {
+    if (this.taking) return this.taking
+    this.taking = this.takeAll().finally(() => (this.taking = null))
+    return this.taking
+  }
+
+  private async takeAll(): Promise<void> {
+    try {
+      await this.takeReady()
+      if (this.journal.size < JOURNAL_BYTES) return
+      // What is told from now on goes to a new one; the old one goes once all that it has was taken.
+      const old = this.journal
+      this.journal = await Journal.begin(this.folder)
+      await old.close()
+      await this.takeReady()
+      await old.remove()
+    } catch (error) {
+      this.log.warn({ err: error }, 'hits wait: the database is away')
+      this.soon(AGAIN_MS)
+    }
+  }
+
+  private async takeReady(): Promise<void> {
+    while (this.ready.length > 0) {
+      const hits = this.ready.slice(0, TAKE_MOST)
+      await keepHits(this.sequelize, hits)
+      this.ready = this.ready.slice(hits.length)
+    }
+  }
+
+  async close(): Promise<void> {
+    this.isClosed = true
+    clearTimeout(this.timer)
+    await this.take()
+    await this.journal.close()
+  }
+}
+
+/** Keys, the newest last; one is made where there is none, or the newest is a month old. */
+async function keysOf(sequelize: Sequelize): Promise<{ id: number; secret: Buffer }[]> {
+  const read = () => HitKeyRow.findAll({ order: [['id', 'ASC']] })
+  let keys = await read()
+  if ((keys.at(-1)?.madeAt ?? 0) < now() - KEY_DAYS * DAY) {
+    await sequelize.transaction((transaction) =>
+      HitKeyRow.create({ secret: randomBytes(32).toString('hex'), madeAt: now() }, { transaction })
+    )
+    keys = await read()
+  }
+  return keys.map(({ id, secret }) => ({ id, secret: Buffer.from(secret, 'hex') }))
+}

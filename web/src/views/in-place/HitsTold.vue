@@ -1,0 +1,58 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue'
+import type { AdPreview, HitView } from '@tin-harbor/core/contract'
+import { api } from '@/api'
+
+/** What players told of the films and spots of a line that were seen as VAST: a showing a row. */
+export interface HitsToldProps {
+  line: number
+  ads: readonly AdPreview[]
+}
+const props = defineProps<HitsToldProps>()
+
+const hits = shallowRef<HitView[] | null>(null)
+const error = ref<string | null>(null)
+async function onRead() {
+  try {
+    hits.value = await api.lineHits(props.line)
+    error.value = null
+  } catch (failure) {
+    error.value = (failure as Error).message
+  }
+}
+const clock = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit', second: '2-digit' })
+const nameOf = (ad: number) => props.ads.find(({ id }) => id === ad)?.name ?? `ad ${ad}`
+/** Hits by the showing that they are of, the newest first; what was told of it in its order. */
+const showings = computed(() => {
+  const by = new Map<string, HitView[]>()
+  for (const hit of hits.value ?? []) by.set(hit.showing, [hit, ...(by.get(hit.showing) ?? [])])
+  return [...by].map(([showing, own]) => ({ showing, ad: own[0].ad, since: own[0].toldAt, events: own.map(({ event }) => event) }))
+})
+</script>
+
+<template>
+  <section class="HitsTold small" aria-label="What players told">
+    <button class="plain" type="button" data-test="read-hits" @click="onRead">
+      {{ hits === null ? 'What players told …' : 'Look again' }}
+    </button>
+    <span v-if="error" class="trouble" role="alert">{{ error }}</span>
+    <span v-else-if="hits !== null && hits.length === 0" class="quiet" role="status"
+      >Nothing yet: a player that has one of these as VAST tells what it plays.</span
+    >
+    <ul v-else-if="hits !== null" data-test="hits">
+      <li v-for="one in showings" :key="one.showing">
+        <b>{{ nameOf(one.ad) }}</b>, {{ clock.format(one.since * 1000) }}: {{ one.events.join(', ') }}
+      </li>
+    </ul>
+    <span v-if="hits !== null && hits.length > 0" class="quiet">Of previews nothing counts in results.</span>
+  </section>
+</template>
+
+<style>
+.HitsTold ul {
+  max-height: 90px;
+  margin: 2px 0;
+  padding-left: 16px;
+  overflow: auto;
+}
+</style>
