@@ -41,6 +41,13 @@ const TRIES = [
 /** A picture of few colours is a third as heavy: one that would still be too heavy is not tried. */
 const FEW_COLOURS = 1 / 3
 
+/** Most pixels a side that any size needs of a picture, twice as dense. */
+const MOST_SIDE = 2000
+
+/** A picture upright and no larger than any size needs: it is cut for each of them. */
+export const shrunk = (picture: Buffer): Promise<Buffer> =>
+  sharp(picture).rotate().resize(MOST_SIDE, MOST_SIDE, { fit: 'inside', withoutEnlargement: true }).png({ compressionLevel: 1 }).toBuffer()
+
 /** Draws a plate in all its sizes. A size in which it finds no room is told so, and keeps none of the others. */
 export function drawPlate(plate: Plate, pictures: PlatePictures): Promise<Drawn[]> {
   const missing = missingLetters([plate.headline, plate.text, plate.brand, plate.button].join(''))
@@ -109,13 +116,13 @@ async function cutTo(
   times: number
 ): Promise<Buffer> {
   const [wide, tall] = [Math.max(1, Math.round(width * times)), Math.max(1, Math.round(height * times))]
-  const upright = sharp(source).rotate()
+  const picture = sharp(source)
   if (whole)
-    return upright
+    return picture
       .resize(wide, tall, { fit: 'contain', background: { r: 0, g: 0, b: 0, alpha: 0 } })
       .png()
       .toBuffer()
-  const { data, info } = await upright.toBuffer({ resolveWithObject: true })
+  const { data, info } = await picture.toBuffer({ resolveWithObject: true })
   return sharp(data)
     .extract(cropFor(info.width, info.height, wide / tall, focal))
     .resize(wide, tall, { fit: 'fill' })

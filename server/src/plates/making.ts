@@ -11,13 +11,13 @@ import { conflict, invalid, invalidField, stale } from '../http/errors.js'
 import { advertiserOfLine, findLine } from '../lines/lines.js'
 import type { Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
-import { drawPlate, sizeWords, type Drawn } from './drawing.js'
+import { drawPlate, shrunk, sizeWords, type Drawn } from './drawing.js'
 import type { Plate } from './plate-model.js'
 import { filesBuiltOf, findPlate, picturesOf, plateView } from './plates.js'
 
 async function drawnOf({ store }: Pick<Deps, 'store'>, advertiserId: number, draft: PlateDraft): Promise<Drawn[]> {
   const { image, cover } = await picturesOf(advertiserId, draft)
-  const content = (file: StoredFile | null) => (file ? store.read(file.sha256) : null)
+  const content = async (file: StoredFile | null) => (file ? shrunk(await store.read(file.sha256)) : null)
   return drawPlate(draft, { image: await content(image), cover: await content(cover) })
 }
 

@@ -24,13 +24,15 @@ const made = ref<MadeChoice | null>(null)
 /** What the page says that a pop ad leads to. */
 const page = shallowRef<PageRead | null>(null)
 const isBusy = ref(false)
+const fields = computed((): readonly AdField[] => AD_KINDS[kind.value].fields)
 watch(kind, () => {
+  // A file that one kind takes is nothing to another; what was written may be.
+  for (const { part, is } of fields.value) if (is === 'file' || is === 'size') typed[part] = ''
   errors.value = {}
   made.value = null
   page.value = null
 })
 
-const fields = computed((): readonly AdField[] => AD_KINDS[kind.value].fields)
 const draft = computed<CreativeDraft>(() => ({ name: name.value, kind: kind.value, parts: partsOf(kind.value, typed, props.files) }))
 /** Files that the slot takes as a part. */
 const takenAs = ({ part, medium }: AdField) =>
