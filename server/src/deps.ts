@@ -13,6 +13,7 @@ import type { TapeBuilder } from './tape/tape-builder.js'
 import type { Threads } from './threads/threads.js'
 import type { DatabaseWatch } from './database/watch.js'
 import type { DealOffice } from './standins/deal-office.js'
+import type { StandInSites } from './standins/sites.js'
 import type { SellersWeb } from './standins/web-of-sellers.js'
 import type { Configuration } from './configuration.js'
 import type { Catalogue } from './market/catalogue.js'
@@ -54,6 +55,8 @@ export interface Deps {
   store: ContentStore
   uploads: Uploads
   fits: FitDesk
+  /** Sites of the demo's advertisers. */
+  sites: StandInSites
   /** Where players tell what they did. */
   hits: HitDesk
   /** Where product feeds are read. */

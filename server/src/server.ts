@@ -36,6 +36,8 @@ import { TapeExposures } from './forecasts/exposures.js'
 import { LiveLines } from './forecasts/live-lines.js'
 import { SharesOfLines } from './forecasts/possible.js'
 import type { StartProgress } from './start-progress.js'
+import { clickLeads } from './hits/leading.js'
+import { startSites } from './standins/sites.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
 import { balances } from './money/ledger.js'
@@ -76,6 +78,7 @@ export async function startServer(
   const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
+  const sites = await startSites()
   const exposures = new TapeExposures(sequelize, configuration.world)
   const liveLines = new LiveLines({ sequelize, exposures, pool, tapes })
   const deps: Deps = {
@@ -100,7 +103,8 @@ export async function startServer(
     uploads,
     fits: new FitDesk(log),
     feeds: new FeedDesk(threads, sequelize, log),
-    hits: await HitDesk.open(sequelize, log.child({ part: 'hits' }), hitFolder),
+    sites,
+    hits: await HitDesk.open(sequelize, log.child({ part: 'hits' }), hitFolder, clickLeads(sequelize, catalogue, sites)),
     sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
@@ -245,7 +249,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, feeds, hits, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, hits, sites, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -257,6 +261,7 @@ async function close(
   await feeds.close()
   await hits.close()
   await sellersWeb.close()
+  await sites.close()
   await dealOffice.close()
   await tapes.close()
   await sequelize.close()

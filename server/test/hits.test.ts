@@ -6,13 +6,13 @@ import fc from 'fast-check'
 import { createConnection } from 'mariadb'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { HitView, LineView } from '@tin-harbor/core/contract'
+import type { HitView, LinePreview, LineView } from '@tin-harbor/core/contract'
 import { copyTemplate, startTestServer } from '../../scripts/test-server.mjs'
 import { HitIds, type HitSubject } from '../src/hits/ids.js'
 import { Journal, leftJournals, linesOf } from '../src/hits/journal.js'
 import { Hit } from '../src/hits/hit-model.js'
 import { TEMPLATE } from './support/template.js'
-import { lineDraft, testServer, TRADER, type Ask, type TestServer } from './support/server.js'
+import { lineDraft, testServer, twoAds, TRADER, type Ask, type TestServer } from './support/server.js'
 
 const key = (id: number) => ({ id, secret: Buffer.alloc(32, id) })
 const subjects: fc.Arbitrary<HitSubject> = fc.oneof(
@@ -118,6 +118,53 @@ describe('what players tell', () => {
       [n, false],
       [0, false]
     ])
+  })
+
+  it('by a click leads to the page of the ad, macros filled in, as a browser can follow it; the click is kept once', async () => {
+    const { id } = await twoAds(ask)
+    const { body: line } = await ask<LineView>('GET', `/lines/${id}`)
+    const landing = 'https://inkwell.example/kana?click=${CLICK_ID}&n=${LINE_NAME}&ad=${AD_ID}&price=${AUCTION_PRICE}'
+    expect((await ask('PUT', `/lines/${id}`, { version: line.version, line: { ...line.draft, landing } })).status).toBe(200)
+    const [ad] = (await ask<LinePreview>('GET', `/lines/${id}/preview`)).body.ads
+    const follow = (path: string) => fetch(`${server.address}${path}`, { redirect: 'manual' })
+    const first = await follow(`${ad.click}?to=https://elsewhere.example/`)
+    expect(first.status).toBe(302)
+    const place = new URL(first.headers.get('location') ?? '')
+    expect(place.pathname).toBe('/inkwell.example/kana')
+    expect(Object.fromEntries(place.searchParams)).toEqual({
+      click: ad.click.replace('/c/', ''),
+      n: line.draft.name,
+      ad: String(ad.id),
+      price: ''
+    })
+    const page = await fetch(place)
+    expect([page.status, page.headers.get('content-type')]).toEqual([200, 'text/html; charset=utf-8'])
+    const html = await page.text()
+    expect(html).toContain('<h1>Your first kana</h1>')
+    // What lies beside the page is found below the name of its site.
+    const picture = /src="([^"]+)"/.exec(html)?.[1] ?? ''
+    expect((await fetch(new URL(picture, place))).headers.get('content-type')).toBe('image/png')
+    await follow(ad.click)
+    const { body: told } = await ask<HitView[]>('GET', `/lines/${id}/hits`)
+    expect(told.map(({ event, counts }) => [event, counts])).toEqual([['click', false]])
+    // Whoever changes the id leads nobody anywhere.
+    expect((await follow(ad.click.slice(0, -1))).status).toBe(404)
+    expect((await follow('/c/')).status).toBe(404)
+    const gone = await follow(`/c/${server.deps.hits.ids.sign({ kind: 'preview', ad: 999_999, nonce: 'a' })}`)
+    expect([gone.status, await gone.text()]).toEqual([404, 'What was shown is not there any more.'])
+  })
+
+  it('by a click on an impression leads to the page of its ad, by what the log says of it', async () => {
+    const [{ hour, n }] = await server.deps.sequelize.query<{ hour: number; n: number }>(
+      'SELECT hour, n FROM delivery_hour WHERE n > 0 ORDER BY hour DESC LIMIT 1',
+      { type: QueryTypes.SELECT }
+    )
+    const { ids } = server.deps.hits
+    const follow = (place: number) => fetch(`${server.address}/c/${ids.sign({ kind: 'impression', hour, place })}`, { redirect: 'manual' })
+    const { body: line } = await ask<LineView>('GET', '/lines/1001')
+    const answer = await follow(0)
+    expect([answer.status, (answer.headers.get('location') ?? '').includes(new URL(line.draft.landing).hostname)]).toEqual([302, true])
+    expect((await follow(n)).status).toBe(404)
   })
 
   it('with an id of nobody, or of what nobody does, is refused', async () => {

@@ -39,6 +39,7 @@ const ad = (id: number, over: Partial<AdPreview> = {}): AdPreview => ({
   review: 'cleared',
   isOff: false,
   landing: 'https://shop.example/page',
+  click: `/c/${id}`,
   said: [],
   files: [file('file', `h${id}`)],
   runs: null,

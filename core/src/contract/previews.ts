@@ -24,6 +24,8 @@ export const adPreview = shape({
       hasProxy: flag()
     })
   ),
+  /** Where a click on it is followed, for real: of a preview it counts nowhere. */
+  click: text(),
   /** Where a banner or a tag runs; null for what is shown as it is. */
   runs: maybe(text())
 })

@@ -6,6 +6,7 @@ import { PLAYED_EVENTS } from '@tin-harbor/core/creative'
 import { now } from '../security/sessions.js'
 import { HitKeyRow } from './hit-model.js'
 import { HitIds } from './ids.js'
+import type { Leads } from './leading.js'
 import { Journal, leftJournals } from './journal.js'
 import { hitLine, hitOf, keepHits, type ToldHit } from './taking.js'
 
@@ -22,8 +23,8 @@ const HIT_EVENTS: ReadonlySet<string> = new Set([
   'error'
 ])
 
-/** Where players tell what they did: `/e/ID?event=NAME`. */
-const PATH = '/e/'
+/** Where players tell what they did: `/e/ID?event=NAME`; and where a click leads on from: `/c/ID`. */
+const [EVENT_PATH, CLICK_PATH] = ['/e/', '/c/']
 const TAKE_MS = 100
 const TAKE_MOST = 2000
 /** After a database that was away. */
@@ -50,24 +51,36 @@ export class HitDesk {
     private readonly log: Logger,
     private readonly folder: string,
     private journal: Journal,
-    readonly ids: HitIds
+    readonly ids: HitIds,
+    private readonly leads: Leads
   ) {}
 
   /** Begins a journal, after taking what others left. @param folder of journals */
-  static async open(sequelize: Sequelize, log: Logger, folder: string): Promise<HitDesk> {
+  static async open(sequelize: Sequelize, log: Logger, folder: string, leads: Leads): Promise<HitDesk> {
     const journal = await Journal.begin(folder)
     for (const { lines, remove } of await leftJournals(folder, journal.path)) {
       for (let n = 0; n < lines.length; n += TAKE_MOST) await keepHits(sequelize, lines.slice(n, n + TAKE_MOST).map(hitOf))
       await remove()
     }
-    return new HitDesk(sequelize, log, folder, journal, new HitIds(await keysOf(sequelize)))
+    return new HitDesk(sequelize, log, folder, journal, new HitIds(await keysOf(sequelize)), leads)
+  }
+
+  /** A showing of an ad in a preview, signed: each is one of its own. */
+  previewOf(ad: number): string {
+    return this.ids.sign({ kind: 'preview', ad, nonce: randomBytes(6).toString('hex') })
+  }
+
+  /** Where a click on an ad in a preview is followed. */
+  clickOf(ad: number): string {
+    return `${CLICK_PATH}${this.previewOf(ad)}`
   }
 
   /** Answers what is told; false for every other address. It stands before the framework, which takes longer than the disk. */
   handle(req: IncomingMessage, res: ServerResponse): boolean {
     const { url = '' } = req
-    if (!url.startsWith(PATH)) return false
-    void this.answer(url, res).catch((err: unknown) => {
+    const answered = url.startsWith(EVENT_PATH) ? this.answer(url, res) : url.startsWith(CLICK_PATH) ? this.lead(url, res) : null
+    if (!answered) return false
+    void answered.catch((err: unknown) => {
       this.log.error({ err }, 'a hit could not be kept')
       // It was not kept, so whoever tells it may tell it again.
       res.writeHead(503, { 'retry-after': '1' }).end()
@@ -77,17 +90,29 @@ export class HitDesk {
 
   private async answer(url: string, res: ServerResponse): Promise<void> {
     const [path, query = ''] = url.split('?')
-    const subject = this.ids.read(path.slice(PATH.length))
+    const subject = this.ids.read(path.slice(EVENT_PATH.length))
     const event = new URLSearchParams(query).get('event') ?? 'impression'
     if (!subject || !HIT_EVENTS.has(event)) {
-      const what = subject ? 'Nothing is known by this event.' : 'No id of ours.'
-      res.writeHead(404, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end(what)
+      refuse(res, subject ? 'Nothing is known by this event.' : 'No id of ours.')
       return
     }
     if (this.ready.length > MOST_WAITING) throw new Error('Too many hits wait for the database.')
     await this.tell({ subject, event, toldAt: now() })
     // Players of other sites tell it too.
     res.writeHead(204, { 'cache-control': 'no-store', 'access-control-allow-origin': '*' }).end()
+  }
+
+  /** Leads whoever clicked on to the page of the ad, once the click is on the disk. */
+  private async lead(url: string, res: ServerResponse): Promise<void> {
+    const id = url.slice(CLICK_PATH.length).split('?')[0]
+    const subject = this.ids.read(id)
+    const location = subject && (await this.leads(subject, id))
+    if (!subject || location === null) {
+      refuse(res, subject ? 'What was shown is not there any more.' : 'No id of ours.')
+      return
+    }
+    await this.tell({ subject, event: 'click', toldAt: now() })
+    res.writeHead(302, { location, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' }).end()
   }
 
   /** Settles once it is on the disk. */
@@ -142,6 +167,10 @@ export class HitDesk {
     await this.take()
     await this.journal.close()
   }
+}
+
+function refuse(res: ServerResponse, says: string): void {
+  res.writeHead(404, { 'content-type': 'text/plain; charset=utf-8', 'cache-control': 'no-store' }).end(says)
 }
 
 /** Keys, the newest last; one is made where there is none, or the newest is a month old. */

@@ -7,7 +7,7 @@ import { StoredFile } from '../files/file-model.js'
 import { unknownObject } from '../http/errors.js'
 import { adView, adsShownOn, advertiserOfLine, findLine, type AdShown } from '../lines/lines.js'
 import { PAGE } from '../sandbox/page-shown.js'
-import type { Sandbox } from '../sandbox/sandbox.js'
+import type { Deps } from '../deps.js'
 
 /** A content as a part of an ad. */
 interface Part {
@@ -53,7 +53,7 @@ export async function fileShown(lineId: number, sha256: string): Promise<StoredF
 }
 
 /** All that is needed to see the ads of a line where they will stand. */
-export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LinePreview> {
+export async function previewOf(lineId: number, { sandbox, hits }: Pick<Deps, 'sandbox' | 'hits'>): Promise<LinePreview> {
   const { draft } = await findLine(lineId)
   const advertiser = await Advertiser.findByPk(await advertiserOfLine(lineId), { rejectOnEmpty: true })
   const shown = await adsShownOn(lineId)
@@ -79,6 +79,7 @@ export async function previewOf(lineId: number, sandbox: Sandbox): Promise<LineP
         review,
         isOff: termsOfAd(draft, id).off === true || one.ad.stopped != null,
         landing: landingOf(draft, id),
+        click: hits.clickOf(id),
         said: Object.entries(made?.parts ?? {}).flatMap(([part, value]: [string, unknown]) =>
           named.has(part) || part === 'markup' || (typeof value !== 'string' && typeof value !== 'number')
             ? []

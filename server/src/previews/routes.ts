@@ -23,7 +23,8 @@ const content = {
 }
 
 /** Ads where they will stand, for those who are signed in and for clients who have a link. */
-export function previewRoutes({ sequelize, sandbox, store }: Deps): Route[] {
+export function previewRoutes(deps: Deps): Route[] {
+  const { sequelize, store } = deps
   return [
     route({
       method: 'get',
@@ -31,7 +32,7 @@ export function previewRoutes({ sequelize, sandbox, store }: Deps): Route[] {
       right: 'read',
       scope: lineScope,
       answers: told.linePreview,
-      handle: ({ params }) => previewOf(params.lineId, sandbox)
+      handle: ({ params }) => previewOf(params.lineId, deps)
     }),
     route({
       method: 'get',
@@ -77,7 +78,7 @@ export function previewRoutes({ sequelize, sandbox, store }: Deps): Route[] {
       scope: 'market',
       query: yup.object({ link: linkField }).noUnknown(),
       answers: told.linePreview,
-      handle: async ({ query }) => previewOf(await lineShown(query.link), sandbox)
+      handle: async ({ query }) => previewOf(await lineShown(query.link), deps)
     }),
     route({
       method: 'get',

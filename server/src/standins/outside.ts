@@ -86,6 +86,9 @@ const HOSTS: Readonly<Record<string, (url: URL) => Promise<Answered | null> | An
   }
 }
 
+/** Whether some stand-in answers for a host. */
+export const hasStandIn = (host: string): boolean => Object.hasOwn(HOSTS, host)
+
 /** The answer of the stand-in for a host; null for a host that none stands in for. */
 export async function standIn(url: URL): Promise<Answered | null> {
   const host = HOSTS[url.hostname]

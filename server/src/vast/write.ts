@@ -1,4 +1,3 @@
-import { randomBytes } from 'node:crypto'
 import type { Request } from 'express'
 import { joinedTails, landingOf, withTail } from '@tin-harbor/core/buying'
 import { vastLink, vastOf } from '@tin-harbor/core/creative'
@@ -54,7 +53,7 @@ export async function vastOfAd(
     return { address: contentOf(found.sha256), type, width: width ?? 0, height: height ?? 0 }
   }
   // Each document is a showing of its own.
-  const id = hits.ids.sign({ kind: 'preview', ad: adId, nonce: randomBytes(6).toString('hex') })
+  const id = hits.previewOf(adId)
   const point = viewPointOf(draft, seconds) ?? 1000
   return vastOf({
     id: adId,

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 import type { AdPreview, HitView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 
-/** What players told of the films and spots of a line that were seen as VAST: a showing a row. */
+/** What was told of the ads of a line in previews, by players and by clicks: a showing a row. */
 export interface HitsToldProps {
   line: number
   ads: readonly AdPreview[]
@@ -31,13 +31,13 @@ const showings = computed(() => {
 </script>
 
 <template>
-  <section class="HitsTold small" aria-label="What players told">
+  <section class="HitsTold small" aria-label="What was told of previews">
     <button class="plain" type="button" data-test="read-hits" @click="onRead">
-      {{ hits === null ? 'What players told …' : 'Look again' }}
+      {{ hits === null ? 'What was told …' : 'Look again' }}
     </button>
     <span v-if="error" class="trouble" role="alert">{{ error }}</span>
     <span v-else-if="hits !== null && hits.length === 0" class="quiet" role="status"
-      >Nothing yet: a player that has one of these as VAST tells what it plays.</span
+      >Nothing yet: a click that is followed is told here, and what a player does that has one of these as VAST.</span
     >
     <ul v-else-if="hits !== null" data-test="hits">
       <li v-for="one in showings" :key="one.showing">

@@ -70,6 +70,14 @@ function onKey(event: KeyboardEvent) {
         <span class="quiet">← → places, ↑ ↓ ads.</span>
         <button class="plain" type="button" @click="nth = turn(nth, -1, ads.length)">One before</button>
         <button class="plain" type="button" @click="nth = turn(nth, 1, ads.length)">Next</button>
+        <a
+          v-if="ad.landing !== '' || ad.kind === 'pop page' || ad.kind === 'redirect'"
+          :href="ad.click"
+          target="_blank"
+          rel="noopener"
+          data-test="follow-click"
+          >follow a click</a
+        >
         <a v-if="ad.kind === 'video' || ad.kind === 'audio'" :href="vastOf(ad.id)" data-test="as-vast">as VAST</a>
       </p>
       <div class="InPlaceStage-scene" tabindex="0" role="group" :aria-label="`${ad.name} in place`">

@@ -66,7 +66,7 @@ const day = (until: number) => new Intl.DateTimeFormat('en-GB', { day: 'numeric'
       <a :href="made">{{ made }}</a> <span class="quiet">told once: copy it now. Whoever has it sees these ads and nothing else.</span>
     </p>
     <p v-if="failure" class="trouble small" role="alert">{{ failure }}</p>
-    <HitsTold v-if="preview && ['video', 'audio'].includes(preview.format)" :line="id" :ads="preview.ads" />
+    <HitsTold v-if="preview" :line="id" :ads="preview.ads" />
     <p v-if="links.length > 0" class="small" data-test="links">
       <template v-for="(one, n) in links" :key="one.id"
         >{{ n > 0 ? '; ' : 'Open links: ' }}until {{ day(one.until) }}{{ one.madeBy ? `, by ${one.madeBy}` : '' }}
