@@ -133,6 +133,12 @@ describe('many ads from few parts', () => {
     // The served file itself, and its pixels: no crop by a style sheet.
     expect(await page.locator('.AdSight-picture').evaluate((image: HTMLImageElement) => image.src)).toMatch(/content\?sha256=[0-9a-f]{64}/)
     expect(await violations(page)).toEqual([])
+    // A click is followed to the page itself, and told here; it counts nowhere.
+    const [landed] = await Promise.all([page.context().waitForEvent('page'), page.click('[data-test=follow-click]')])
+    await landed.waitForSelector('h1:has-text("See the winter sky")')
+    await landed.close()
+    await page.click('[data-test=read-hits]')
+    await page.waitForSelector('[data-test=hits] li:has-text("click")')
     await page.click('[data-test=make-link]')
     const link = (await page.locator('[data-test=link-made] a').getAttribute('href')) ?? ''
     const browser = await launch()
