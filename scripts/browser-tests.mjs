@@ -8,20 +8,27 @@ const TEMPLATE = 'test_pages'
 /** It walks through the whole demo; all others begin with the small one. */
 const TOUR = 'tour.test.ts'
 
+/** @param {string} url of a database server @param {string} schema */
+function inSchema(url, schema) {
+  const own = new URL(url)
+  own.pathname = `/${schema}`
+  return own.href
+}
+
 /**
- * Runs files of browser tests, each on a market of its own as the demo begins: what one of them does to the clock, and in which order they
- * come, is nothing to the others.
+ * Makes the demo that browser tests begin with: a minute of one processor, which other tests leave now and then.
+ * @param {string} url of a database server
+ */
+export const makePagesTemplate = (url) => makeTemplate(inSchema(url, TEMPLATE))
+
+/**
+ * Runs files of browser tests, once their demo is made, each on a market of its own as the demo begins: what one of them does to the
+ * clock, and in which order they come, is nothing to the others.
  * @param {string} url of a database server
  * @param {(file: string, address: string) => Promise<void>} run
  * @param {string[]} [only] names of files; all of them when left out
  */
 export async function browserTests(url, run, only = []) {
-  const inSchema = (/** @type {string} */ schema) => {
-    const own = new URL(url)
-    own.pathname = `/${schema}`
-    return own.href
-  }
-  await makeTemplate(inSchema(TEMPLATE))
   const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
   // The longest first, so that no lane is left with one at the end.
   const queue = files
@@ -34,8 +41,8 @@ export async function browserTests(url, run, only = []) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
       const server =
         file === TOUR
-          ? await startTestServer(inSchema(schema), undefined, { demo: 'full' })
-          : await startTestServer(inSchema(schema), undefined, { fresh: false, tapes: await copyTemplate(url, TEMPLATE, schema) })
+          ? await startTestServer(inSchema(url, schema), undefined, { demo: 'full' })
+          : await startTestServer(inSchema(url, schema), undefined, { fresh: false, tapes: await copyTemplate(url, TEMPLATE, schema) })
       try {
         await run(file, server.address)
       } finally {

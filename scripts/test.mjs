@@ -6,7 +6,7 @@ import { checkNode, dataFolder, installBrowser, installDatabase, installFilms, i
 import { ROOT, inProject } from './project.mjs'
 import { buildPages, buildServer } from './compile.mjs'
 import { startDatabase } from './database.mjs'
-import { browserTests } from './browser-tests.mjs'
+import { browserTests, makePagesTemplate } from './browser-tests.mjs'
 
 /**
  * npm test: installs what is missing, builds, checks types and style, then unit, server and browser tests against a
@@ -102,11 +102,10 @@ async function main() {
   // One after the other they keep one of two processors waiting.
   await Promise.all([buildPages(), pages(), others()])
   await suite('core', {})
-  await suite('web', {})
   const folder = dataFolder('test')
   const database = await startDatabase(folder, { schema: 'test', bufferMb: 256, forTests: true })
   endings.push(database.stop)
-  await suite('server', { TEST_DATABASE_URL: database.url })
+  await Promise.all([makePagesTemplate(database.url), suite('web', {}).then(() => suite('server', { TEST_DATABASE_URL: database.url }))])
   await browserTests(database.url, (file, address) =>
     suite('e2e', { TEST_SERVER_URL: address }, { name: `e2e, ${file.replace('.test.ts', '')}`, files: [file] })
   )

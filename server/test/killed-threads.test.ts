@@ -3,7 +3,7 @@ import { afterAll, describe, expect, it } from 'vitest'
 import { sequence } from '@tin-harbor/core/random'
 import { TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
-const HOURS = 14
+const HOURS = 10
 const MOST_KILLS = 10
 let server: TestServer | undefined
 afterAll(() => server?.close())
