@@ -112,6 +112,8 @@ async function keepAds(
     const fresh = ids.filter((one) => !on.has(one))
     put = fresh.length
     if (put > 0) {
+      // Ads that were made anew may be on it too, and led on by its draft.
+      await known.reload({ transaction })
       const ads = await addMadeIn(actor, { lineId: known.id, advertiserId }, fresh, transaction)
       let { ads: terms } = known.draft
       ads.forEach((ad, n) => (terms = withTerms(terms, ad, { landing: links.get(fresh[n]) })))

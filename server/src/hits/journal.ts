@@ -93,8 +93,9 @@ function isAlive(pid: number): boolean {
   try {
     process.kill(pid, 0)
     return true
-  } catch {
-    return false
+  } catch (error) {
+    // One of somebody else may not be asked, and is there.
+    return (error as NodeJS.ErrnoException).code === 'EPERM'
   }
 }
 

@@ -74,7 +74,7 @@ function onMacro(event: Event) {
           >put in
           <select aria-label="Put a macro in" data-test="put-macro" @change="onMacro">
             <option value="">a macro …</option>
-            <option v-for="{ name, what, example } in MACROS" :key="name" :value="name">{{ name }}: {{ what }}, as {{ example }}</option>
+            <option v-for="{ name, what } in MACROS" :key="name" :value="name">{{ name }}: {{ what }}</option>
           </select></label
         >
         <span v-if="looked" :class="{ trouble: looked.problem !== null }" role="status" data-test="link-looked">{{ lookedWords }}</span>
