@@ -5,6 +5,7 @@ import type { FeedItemView, FeedItems, FeedMade, FeedView, LineView } from '@tin
 import type { Feed as FeedDraft } from '@tin-harbor/core/creative'
 import { Ad } from '../src/creatives/creative-model.js'
 import { Feed, FeedItemRow } from '../src/feeds/feed-model.js'
+import { keepReading } from '../src/feeds/keeping.js'
 import { rulesInForce, readMarket } from '../src/going-live/publications.js'
 import { libraryOf } from './support/library.js'
 import { lineDraft, newToken, readyLine, testServer, READER, TRADER, type Ask, type TestServer } from './support/server.js'
@@ -96,18 +97,20 @@ describe('a feed', () => {
     expect(body.counts).toMatchObject({ there: 3, gone: 0 })
   })
 
-  it.each([
-    'https://127.0.0.1/feed',
-    'https://2130706433/feed',
-    'https://localhost/feed',
-    'https://[::1]/feed',
-    'http://ostler.example/bikes.rss',
-    'no address'
-  ])('is not looked for in our own network, nor where nothing lies: %s', async (address) => {
-    const answer = await ask('POST', `/advertisers/${ADVERTISER}/feeds`, { feed: feedOf(address) })
-    if (answer.status === 200) expect(answer.body.problem).toMatch(/no public address|does not answer/)
-    else expect(answer.body.issues[0].field).toBe('feed.address')
-  })
+  it.each(['https://127.0.0.1/feed', 'https://10.0.0.8/feed', 'https://169.254.169.254/feed', 'https://tagworks.example/inside'])(
+    'is not looked for in our own network: %s',
+    async (address) => {
+      expect((await added(address)).problem).toBe('It is no public address.')
+    }
+  )
+
+  it.each(['https://2130706433/feed', 'https://localhost/feed', 'https://[::1]/feed', 'http://ostler.example/bikes.rss', 'no address'])(
+    'lies at an address of the web, and nowhere else: %s',
+    async (address) => {
+      const { status, body } = await ask('POST', `/advertisers/${ADVERTISER}/feeds`, { feed: feedOf(address) })
+      expect([status, body.issues[0].field]).toEqual([422, 'feed.address'])
+    }
+  )
 
   it('is nobody’s to change who only reads, and one that two change at once says so', async () => {
     const { id, version, feed } = await added('https://inkwell.example/courses.atom')
@@ -232,9 +235,13 @@ describe('ads of a feed', () => {
     await ask('POST', `/feeds/${id}/read`)
     const line = await nativeLine()
     await made(id, (await itemsOf(id)).items.slice(0, 2), line)
-    await server.deps.sequelize.transaction((transaction) =>
-      FeedItemRow.update({ state: 'gone' }, { where: { feedId: id, itemKey: 'O-101' }, transaction })
-    )
+    const feed = await Feed.findByPk(id, { rejectOnEmpty: true })
+    const rows = await FeedItemRow.findAll({ where: { feedId: id } })
+    const items = rows.filter(({ itemKey }) => itemKey !== 'O-101').map(({ nth, item }) => ({ nth, item }))
+    // Kept, and then nothing more.
+    const read = { form: 'RSS' as const, names: [], guessed: feed.draft.fields, items, broken: [] }
+    expect(await keepReading(server.deps.sequelize, feed, read, feed.readAt ?? 0)).toBe(true)
+    expect((await lineOf(line)).ads[0].stopped).toBeNull()
     server.deps.feeds.onHour((await readMarket()).hour + 1)
     await expect.poll(async () => (await lineOf(line)).ads[0].stopped, { timeout: 10_000 }).toBe('gone from “Shop”')
   })

@@ -14,6 +14,7 @@ import type {
   PreviewLinkView,
   VastRead
 } from '@tin-harbor/core/contract'
+import { statements } from '../src/database/migrations/0024-macros.js'
 import { PreviewLink } from '../src/previews/link-model.js'
 import { libraryOf } from './support/library.js'
 import { lineDraft, testServer, twoAds, TRADER, type Ask, type TestServer } from './support/server.js'
@@ -323,6 +324,19 @@ describe('landing links', () => {
     const xml = (await ines('GET', `/lines/${line}/ads/${ads[0].id}/vast`)).body as string
     expect(xml).toMatch(/<ClickThrough id="tin-harbor"><!\[CDATA\[[^\]]*at=\[CLICK_ID\]/)
     expect((await ines('PUT', `/advertisers/${id}/tail`, { version: version + 1, linkTail: '' })).status).toBe(200)
+  })
+
+  it('that were written before macros had their form are told anew, on campaigns, lines and what is in force', async () => {
+    const { id } = await twoAds(ask)
+    const { body: line } = await ask<LineView>('GET', `/lines/${id}`)
+    const { sequelize } = server.deps
+    const old = 'https://inkwell.example/kana?click={click_id}'
+    await sequelize.query('UPDATE line SET draft = JSON_SET(draft, "$.landing", ?) WHERE id = ?', { replacements: [old, id] })
+    await sequelize.query("UPDATE campaign SET link_tail = 'a=1&c={click_id}' WHERE id = ?", { replacements: [line.campaignId] })
+    // Run again it changes nothing more.
+    for (let n = 0; n < 2; n++) for (const sql of statements) await sequelize.query(sql)
+    expect((await ask<LineView>('GET', `/lines/${id}`)).body.draft.landing).toBe('https://inkwell.example/kana?click=${CLICK_ID}')
+    expect((await ask('GET', `/campaigns/${line.campaignId}`)).body.campaign.linkTail).toBe('a=1&c=${CLICK_ID}')
   })
 
   it('of many lines are changed at once, told before and after, all or none', async () => {

@@ -4,7 +4,6 @@ import type { Dimension } from '../dimensions/index.js'
 import { targetingSchema, type Targeting } from '../targeting/index.js'
 import { capsField } from './budget.js'
 import { LIMITS, moneyField } from './fields.js'
-import type { LineDraft } from './line.js'
 
 /** What an ad's own targeting can narrow by, beside its line's. */
 export const AD_DIMENSIONS = ['where', 'language', 'device', 'system', 'browser'] as const satisfies readonly Dimension[]
@@ -90,7 +89,8 @@ export const termsOfAd = (draft: { ads?: readonly AdTerms[] }, ad: number): Omit
   draft.ads?.find((one) => one.ad === ad) ?? NONE
 
 /** Where a click on an ad leads. */
-export const landingOf = (draft: Pick<LineDraft, 'ads' | 'landing'>, ad: number): string => termsOfAd(draft, ad).landing || draft.landing
+export const landingOf = (draft: { ads?: readonly AdTerms[]; landing: string }, ad: number): string =>
+  termsOfAd(draft, ad).landing || draft.landing
 
 /** Terms without what says no more than its absence; null where nothing is left. */
 export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landing }: AdTerms): AdTerms | null {

@@ -119,10 +119,6 @@ export const vastLink = (link: string): string =>
     .map((one) => (one.is === 'macro' && one.macro ? `[${one.macro.vast ?? one.macro.name}]` : one.text))
     .join('')
 
-/** What was written before macros had their form: `{click_id}`. */
-export const migratedLink = (written: string): string =>
-  written.replaceAll('{click_id}', CLICK_MACRO).replaceAll('$${CLICK_ID}', CLICK_MACRO)
-
 /** Parts of an address, told apart by eye. */
 export interface LinkParts {
   address: string

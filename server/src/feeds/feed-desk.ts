@@ -1,6 +1,6 @@
 import type { Logger } from 'pino'
+import type { Sequelize } from 'sequelize'
 import type { FeedView } from '@tin-harbor/core/contract'
-import type { Deps } from '../deps.js'
 import { conflict } from '../http/errors.js'
 import { NotFetched, fetchPublic } from '../fetching/public-fetch.js'
 import { now } from '../security/sessions.js'
@@ -17,14 +17,14 @@ const TYPES = /^(application\/(rss\+xml|atom\+xml|xml|csv|octet-stream)|text\/(x
 const MOST_BYTES = 24 * 1024 * 1024
 const SECONDS = 30
 /** Between two readings of a feed, however fast the market's hours pass. */
-const LEAST_MS = 60_000
+const LEAST_SECONDS = 60
+const OUR_SIDE = 'Something went wrong on our side, and is noted in the log.'
 /** Times a reading is tried that somebody's edit overtook. */
 const TRIES = 3
 
 /** Reads feeds: at each market hour, at most once a minute, and when somebody asks. One after the other. */
 export class FeedDesk {
   private readonly thread: Thread<FeedWork>
-  private readonly readAt = new Map<number, number>()
   private turn: Promise<unknown> = Promise.resolve()
   private timer: ReturnType<typeof setTimeout> | undefined
   private hour: number | null = null
@@ -32,7 +32,7 @@ export class FeedDesk {
 
   constructor(
     threads: Threads,
-    private readonly sequelize: Deps['sequelize'],
+    private readonly sequelize: Sequelize,
     private readonly log: Logger
   ) {
     this.thread = threads.make<FeedWork>('feed', { data: null })
@@ -52,23 +52,23 @@ export class FeedDesk {
   }
 
   private async readNow(feedId: number): Promise<void> {
-    this.readAt.set(feedId, Date.now())
+    if (!(await this.kept(feedId))) throw conflict('The feed was changed again and again while it was read; read it once more.')
+    await settleAds(this.sequelize, feedId)
+  }
+
+  /** Reads and keeps it, or why it cannot be read; false where edits overtook it each time. */
+  private async kept(feedId: number): Promise<boolean> {
     for (let tries = 0; tries < TRIES; tries++) {
       const feed = await findFeed(feedId)
-      let read: FeedRead
       try {
-        read = await this.fetched(feed)
+        if (await keepReading(this.sequelize, feed, await this.fetched(feed), now())) return true
       } catch (error) {
         if (!(error instanceof NotFetched)) throw error
-        await keepProblem(this.sequelize, feedId, error.message)
-        return
-      }
-      if (await keepReading(this.sequelize, feed, read, now())) {
-        await settleAds(this.sequelize, feedId)
-        return
+        await keepProblem(this.sequelize, feedId, error.message, now())
+        return true
       }
     }
-    throw conflict('The feed was changed again and again while it was read; read it once more.')
+    return false
   }
 
   /** @throws NotFetched with what is wrong, in words */
@@ -94,16 +94,32 @@ export class FeedDesk {
 
   private async readDue(): Promise<void> {
     const { hour } = this
-    const due = (await Feed.findAll({ attributes: ['id', 'readHour'], order: [['id', 'ASC']] })).filter(({ readHour }) => readHour !== hour)
-    const waits = due.map(({ id }) => (this.readAt.get(id) ?? 0) + LEAST_MS - Date.now())
-    for (const [n, { id }] of due.entries()) {
+    const attributes = ['id', 'readHour', 'readAt', 'unsettled']
+    const due = (await Feed.findAll({ attributes, order: [['id', 'ASC']] })).filter(
+      ({ readHour, unsettled }) => readHour !== hour || unsettled
+    )
+    let next = Infinity
+    for (const { id, readAt, readHour, unsettled } of due) {
       if (this.isClosed) return
-      if (waits[n] > 0) await settleAds(this.sequelize, id)
-      else await this.readNow(id).catch((error: unknown) => this.log.error({ err: error, feed: id }, 'a feed could not be read'))
+      const wait = (readAt ?? 0) + LEAST_SECONDS - now()
+      if (readHour !== hour && wait <= 0) await this.readAlone(id)
+      else {
+        if (unsettled) await settleAds(this.sequelize, id)
+        if (readHour !== hour) next = Math.min(next, wait)
+      }
     }
     clearTimeout(this.timer)
-    const next = Math.min(...waits.filter((wait) => wait > 0))
-    if (next < Infinity && !this.isClosed) this.timer = setTimeout(() => this.onHour(this.hour ?? 0), next).unref()
+    if (next < Infinity && !this.isClosed) this.timer = setTimeout(() => this.onHour(this.hour ?? 0), next * 1000).unref()
+  }
+
+  /** Reads one of many: what goes wrong on our side with it keeps none of the others. */
+  private async readAlone(id: number): Promise<void> {
+    try {
+      await this.readNow(id)
+    } catch (error) {
+      this.log.error({ err: error, feed: id }, 'a feed could not be read')
+      await keepProblem(this.sequelize, id, OUR_SIDE, now())
+    }
   }
 
   async close(): Promise<void> {
@@ -114,5 +130,8 @@ export class FeedDesk {
   }
 }
 
-const nothingIn = ({ broken: [first, ...others] }: FeedRead) =>
-  `It has no item that makes an ad.${first ? ` Item ${first.nth}: ${first.says}${others.length > 0 ? ` And ${others.length} more.` : ''}` : ''}`
+function nothingIn({ broken: [first, ...others] }: FeedRead): string {
+  if (!first) return 'It has no item that makes an ad.'
+  const more = others.length > 0 ? ` And ${others.length} more.` : ''
+  return `It has no item that makes an ad. Item ${first.nth}: ${first.says}${more}`
+}

@@ -1,7 +1,7 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import type { Feed as FeedDraft, FeedItem as Item, ItemState } from '@tin-harbor/core/creative'
 import type { FeedFound } from '@tin-harbor/core/contract'
-import { id, int, maybe, maybeText, text, version, type New, type Row } from '../database/columns.js'
+import { flag, id, int, maybe, maybeText, text, version, type New, type Row } from '../database/columns.js'
 import { documentColumn } from '../database/connection.js'
 
 /** A list of products that lies elsewhere, and how ads are made of it. */
@@ -13,10 +13,12 @@ export class Feed extends Model<Row<Feed>, New<Feed>> {
   /** What was found when it was read last; null before. */
   declare found: CreationOptional<FeedFound | null>
   declare readHour: CreationOptional<number | null>
-  /** Seconds since 1970. */
+  /** When it was tried last, seconds since 1970. */
   declare readAt: CreationOptional<number | null>
   /** Why it could not be read the last time. */
   declare problem: CreationOptional<string | null>
+  /** Whether its ads may differ yet from what its items say. */
+  declare unsettled: CreationOptional<boolean>
 }
 
 /** An item of a feed as it was read last. */
@@ -28,6 +30,8 @@ export class FeedItemRow extends Model<Row<FeedItemRow>, New<FeedItemRow>> {
   declare nth: number
   declare item: Item
   declare state: ItemState
+  /** Whether it can be had and is one of those that ads are wanted of. */
+  declare wanted: CreationOptional<boolean>
   /** Market hour since which it is in that state. */
   declare sinceHour: number
   declare madeCreativeId: CreationOptional<number | null>
@@ -46,7 +50,8 @@ export function defineFeeds(sequelize: Sequelize): void {
       found: documentColumn('found', true),
       readHour: maybe(),
       readAt: maybe(),
-      problem: maybeText()
+      problem: maybeText(),
+      unsettled: flag(true)
     },
     { sequelize, tableName: 'feed' }
   )
@@ -58,6 +63,7 @@ export function defineFeeds(sequelize: Sequelize): void {
       nth: int(),
       item: documentColumn('item'),
       state: text(),
+      wanted: flag(false),
       sinceHour: int(),
       madeCreativeId: maybe(),
       madeAs: maybeText()

@@ -1,13 +1,5 @@
-import { Op, type Sequelize, type Transaction } from 'sequelize'
-import {
-  ITEM_STATES,
-  isWanted,
-  itemDigest,
-  partProblem,
-  unknownFields,
-  type Feed as FeedDraft,
-  type ItemState
-} from '@tin-harbor/core/creative'
+import { Op, col, fn, type Sequelize, type Transaction, type WhereOptions } from 'sequelize'
+import { ITEM_STATES, itemDigest, partProblem, unknownFields, type Feed as FeedDraft, type ItemState } from '@tin-harbor/core/creative'
 import { FEED_SHOWS, type FeedItemView, type FeedItems, type FeedSummary, type FeedView } from '@tin-harbor/core/contract'
 import { Ad } from '../creatives/creative-model.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
@@ -37,30 +29,26 @@ export async function feedsOf(advertiserId: number): Promise<FeedSummary[]> {
   }))
 }
 
-/** Items with what was made of each, and where that is shown. */
-async function itemsOf({ id, draft }: Feed) {
-  const rows = await FeedItemRow.findAll({ where: { feedId: id }, order: [['nth', 'ASC']] })
-  const made = rows.flatMap(({ madeCreativeId }) => madeCreativeId ?? [])
-  const ads = await Ad.findAll({ where: { madeCreativeId: made, removed: false } })
-  const adsOf = new Map<number, Ad[]>()
-  for (const ad of ads) adsOf.set(ad.madeCreativeId ?? 0, [...(adsOf.get(ad.madeCreativeId ?? 0) ?? []), ad])
+/** Items of which an ad was made, each with whether it says something else by now: few of a feed's. */
+async function madeItems(feedId: number): Promise<{ id: number; madeCreativeId: number; hasChanged: boolean }[]> {
+  const rows = await FeedItemRow.findAll({ where: { feedId, madeCreativeId: { [Op.not]: null } } })
   return rows.map((row) => ({
-    row,
-    ads: adsOf.get(row.madeCreativeId ?? -1) ?? [],
-    hasChanged: row.madeCreativeId !== null && row.madeAs !== itemDigest(row.item),
-    isWanted: row.state === 'there' && isWanted(row.item, draft.which)
+    id: row.id,
+    madeCreativeId: row.madeCreativeId as number,
+    hasChanged: row.madeAs !== itemDigest(row.item)
   }))
 }
-type Item = Awaited<ReturnType<typeof itemsOf>>[number]
 
 export async function feedView(id: number): Promise<FeedView> {
   const feed = await findFeed(id)
-  const all = await itemsOf(feed)
-  const count = (holds: (item: Item) => boolean) => all.filter(holds).length
-  const states = Object.fromEntries(ITEM_STATES.map((state) => [state, count(({ row }) => row.state === state)])) as Record<
-    ItemState,
-    number
-  >
+  const made = await madeItems(id)
+  const tallies = (await FeedItemRow.findAll({
+    attributes: ['state', [fn('COUNT', col('id')), 'items'], [fn('SUM', col('wanted')), 'wantedItems']],
+    where: { feedId: id },
+    group: ['state'],
+    raw: true
+  })) as unknown as { state: ItemState; items: number; wantedItems: string }[]
+  const inState = (state: ItemState) => Number(tallies.find((one) => one.state === state)?.items ?? 0)
   return {
     id,
     advertiserId: feed.advertiserId,
@@ -71,30 +59,41 @@ export async function feedView(id: number): Promise<FeedView> {
     problem: feed.problem,
     unknown: feed.found ? unknownFields(feed.draft, feed.found.names) : [],
     counts: {
-      ...states,
-      wanted: count(({ isWanted: wanted }) => wanted),
-      ads: count(({ row }) => row.madeCreativeId !== null),
-      changed: count(({ hasChanged }) => hasChanged),
-      stopped: all.reduce((sum, { ads }) => sum + ads.filter(({ stopped }) => stopped != null).length, 0)
+      ...(Object.fromEntries(ITEM_STATES.map((state) => [state, inState(state)])) as Record<ItemState, number>),
+      wanted: tallies.reduce((sum, { wantedItems }) => sum + Number(wantedItems), 0),
+      ads: made.length,
+      changed: made.filter(({ hasChanged }) => hasChanged).length,
+      stopped: await Ad.count({
+        where: { madeCreativeId: made.map(({ madeCreativeId }) => madeCreativeId), removed: false, stopped: { [Op.not]: null } }
+      })
     }
   }
 }
 
-const SHOWN: Readonly<Record<FeedShow, (item: Item) => boolean>> = {
-  wanted: (item) => item.isWanted,
-  all: () => true,
-  ads: ({ row }) => row.madeCreativeId !== null,
-  changed: ({ hasChanged }) => hasChanged,
-  out: ({ row }) => row.state === 'out',
-  gone: ({ row }) => row.state === 'gone',
-  broken: ({ row }) => row.state === 'broken'
+/** What rows are asked for, by what is shown. */
+async function askedFor(feedId: number, show: FeedShow): Promise<WhereOptions<FeedItemRow>> {
+  switch (show) {
+    case 'all':
+      return { feedId }
+    case 'wanted':
+      return { feedId, wanted: true }
+    case 'ads':
+      return { feedId, madeCreativeId: { [Op.not]: null } }
+    case 'changed':
+      return { id: (await madeItems(feedId)).filter(({ hasChanged }) => hasChanged).map(({ id }) => id) }
+    default:
+      return { feedId, state: show }
+  }
 }
 
 /** A page of a feed's items. @param from place of its first among those that are shown */
 export async function feedItemsOf(id: number, { show, from }: { show: FeedShow; from: number }): Promise<FeedItems> {
-  const shown = (await itemsOf(await findFeed(id))).filter(SHOWN[show])
-  const items = shown.slice(from, from + PAGE).map(({ row, ads, hasChanged }): FeedItemView => {
+  const where = await askedFor(id, show)
+  const { count, rows } = await FeedItemRow.findAndCountAll({ where, order: [['nth', 'ASC']], offset: from, limit: PAGE })
+  const ads = await Ad.findAll({ where: { madeCreativeId: rows.flatMap(({ madeCreativeId }) => madeCreativeId ?? []), removed: false } })
+  const items = rows.map((row): FeedItemView => {
     const { key, title, price, link, picture, texts } = row.item
+    const own = ads.filter(({ madeCreativeId }) => madeCreativeId !== null && madeCreativeId === row.madeCreativeId)
     return {
       id: row.id,
       nth: row.nth,
@@ -107,11 +106,11 @@ export async function feedItemsOf(id: number, { show, from }: { show: FeedShow; 
       sinceHour: row.sinceHour,
       said: Object.entries(texts).map(([part, value]) => ({ part, value })),
       creative: row.madeCreativeId,
-      changed: hasChanged,
-      lines: [...new Set(ads.map(({ lineId }) => lineId))]
+      changed: row.madeCreativeId !== null && row.madeAs !== itemDigest(row.item),
+      lines: [...new Set(own.map(({ lineId }) => lineId))]
     }
   })
-  return { count: shown.length, items }
+  return { count, items }
 }
 
 /** The icon of all ads of a feed is the advertiser's, and such as slots take. */

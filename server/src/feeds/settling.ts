@@ -8,17 +8,18 @@ import { stopsOf } from './stops.js'
 
 /**
  * Stops ads whose items cannot be had, and lets those go on whose items are back: on drafts, and of lines in force from the hour that the
- * clock shows. It compares what is with what should be, so that one that was cut off is made good by the next.
- * @returns ads that were stopped or go on
+ * clock shows. It compares what is with what should be, and a feed stays unsettled until it did: one that was cut off is made good by the
+ * next.
  */
-export async function settleAds(sequelize: Sequelize, feedId: number): Promise<number> {
-  if ((await pending(feedId)).length === 0) return 0
-  return sequelize.transaction(async (transaction) => {
+export async function settleAds(sequelize: Sequelize, feedId: number): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
     // Before all else, as whoever puts live does.
     const market = await lockMarket(transaction)
     const feed = await Feed.findByPk(feedId, { transaction, lock: transaction.LOCK.UPDATE })
-    if (!feed) return 0
+    if (!feed?.unsettled) return
+    await feed.update({ unsettled: false }, { transaction })
     const changes = await pending(feedId, transaction)
+    if (changes.length === 0) return
     for (const { ad, reason } of changes) await ad.update({ stopped: reason }, { transaction })
     const lines = changes.map(({ ad }) => ad.lineId)
     if (await isSomeInForce(market, lines, transaction)) await publish(market, { madeBy: null }, transaction)
@@ -34,12 +35,11 @@ export async function settleAds(sequelize: Sequelize, feedId: number): Promise<n
       },
       transaction
     )
-    return changes.length
   })
 }
 
 /** Ads of a feed that are not as its items say, each with why it is to be stopped; null where it goes on. */
-async function pending(feedId: number, transaction?: Transaction): Promise<{ ad: Ad; reason: string | null }[]> {
+async function pending(feedId: number, transaction: Transaction): Promise<{ ad: Ad; reason: string | null }[]> {
   const rows = await FeedItemRow.findAll({ attributes: ['id'], where: { feedId, madeCreativeId: { [Op.not]: null } }, transaction })
   const made = await MadeCreative.findAll({ attributes: ['id'], where: { feedItemId: rows.map(({ id }) => id) }, transaction })
   const creatives = made.map(({ id }) => id)

@@ -2,7 +2,8 @@ import http from 'node:http'
 import https from 'node:https'
 import type { IncomingMessage } from 'node:http'
 import { useAgent as agentFor } from 'request-filtering-agent'
-import { standIn, type Answered } from '../standins/outside.js'
+import type { Answered } from '../standins/answered.js'
+import { standIn } from '../standins/outside.js'
 
 /** What is taken of an address outside. */
 export interface Taking {

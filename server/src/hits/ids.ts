@@ -3,6 +3,9 @@ import { createHmac, timingSafeEqual } from 'node:crypto'
 /** What somebody tells something of: an impression of the market's log, or a showing in a preview, which counts nowhere. */
 export type HitSubject = { kind: 'impression'; hour: number; place: number } | { kind: 'preview'; ad: number; nonce: string }
 
+/** Where a click leads, by what was shown and the id of the click; null where nothing was. */
+export type Leads = (subject: HitSubject, id: string) => Promise<string | null>
+
 /** A secret that ids are signed with. */
 export interface HitKey {
   id: number

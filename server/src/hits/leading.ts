@@ -12,7 +12,7 @@ import { readWins } from '../delivery/log.js'
 import { adView, adsShownOn, findLine } from '../lines/lines.js'
 import { placementName, type Catalogue } from '../market/catalogue.js'
 import type { StandInSites } from '../standins/sites.js'
-import type { HitSubject } from './ids.js'
+import type { Leads } from './ids.js'
 
 /** How long a link is used without looking whether it changed, and links that are remembered. */
 const [LASTS_MS, MOST_LINKS] = [10_000, 2000]
@@ -23,9 +23,6 @@ interface AdLink {
   link: string
   values: Readonly<Record<string, string>>
 }
-
-/** Where a click leads, by what was shown and the id of the click; null where nothing was. */
-export type Leads = (subject: HitSubject, id: string) => Promise<string | null>
 
 /** The link of an ad with its tails, and what its macros are filled in with. */
 async function linkOf(id: number): Promise<AdLink | null> {

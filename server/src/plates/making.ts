@@ -1,3 +1,5 @@
+import type { Sequelize } from 'sequelize'
+import type { LineDraft } from '@tin-harbor/core/buying'
 import { plateFindings, plateParts, pictureProblem, problemOf, type FileFacts, type Plate as PlateDraft } from '@tin-harbor/core/creative'
 import { shapesOf } from '@tin-harbor/core/taxonomy'
 import { valuesOf } from '@tin-harbor/core/targeting'
@@ -15,8 +17,9 @@ import { drawPlate, shrunk, sizeWords, type Drawn } from './drawing.js'
 import type { Plate } from './plate-model.js'
 import { filesBuiltOf, findPlate, picturesOf, plateView } from './plates.js'
 
-async function drawnOf({ store }: Pick<Deps, 'store'>, advertiserId: number, draft: PlateDraft): Promise<Drawn[]> {
-  const { image, cover } = await picturesOf(advertiserId, draft)
+type Pictures = Awaited<ReturnType<typeof picturesOf>>
+
+async function drawnOf({ store }: Pick<Deps, 'store'>, draft: PlateDraft, { image, cover }: Pictures): Promise<Drawn[]> {
   const content = async (file: StoredFile | null) => (file ? shrunk(await store.read(file.sha256)) : null)
   return drawPlate(draft, { image: await content(image), cover: await content(cover) })
 }
@@ -24,7 +27,8 @@ async function drawnOf({ store }: Pick<Deps, 'store'>, advertiserId: number, dra
 /** A plate as it is typed, in all its sizes. */
 export async function previewPlate(deps: Pick<Deps, 'store'>, plateId: number, draft: PlateDraft): Promise<PlateDrawn[]> {
   const { advertiserId } = await findPlate(plateId)
-  return (await drawnOf(deps, advertiserId, draft)).map(({ built, data, times }) => ({
+  const drawn = await drawnOf(deps, draft, await picturesOf(advertiserId, draft))
+  return drawn.map(({ built, data, times }) => ({
     shape: built.shape as PlateDraft['sizes'][number],
     width: built.width,
     height: built.height,
@@ -54,34 +58,28 @@ export async function makePlate(
   if (line !== null && (await advertiserOfLine(line)) !== advertiserId) throw invalidField('line', 'Not a line of this advertiser.')
   const stops = plateFindings(draft).filter(({ severity }) => severity === 'stops')
   if (stops.length > 0) throw invalid(stops.map(({ part, says }) => ({ field: `plate.${part}`, message: says })))
-  const drawn = await drawnOf(deps, advertiserId, draft)
+  const pictures = await picturesOf(advertiserId, draft)
+  const drawn = await drawnOf(deps, draft, pictures)
   const refused = drawn.flatMap(({ built }) => (built.problem === null ? [] : [{ shape: built.shape as string, says: built.problem }]))
   if (refused.length === drawn.length) throw conflict(`In no size can it be built: ${refused[0].shape}: ${refused[0].says}`)
-  const files = await takeAll(deps, actor, plate, drawn)
+  const files = await takeAll(deps, actor, plate, { drawn, pictures })
   const replaced = replaces ? await replaceEarlier(deps, actor, plate, files) : 0
-  let put = 0
-  const shown = await linesShowing(advertiserId)
-  if (line !== null)
-    for (const { id, sha256, facts, built } of files) {
-      if (shown.get(sha256)?.includes(line)) continue
-      const says = await lineProblem(line, facts)
-      if (says === null) {
-        await addFile(sequelize, actor, line, id)
-        put++
-      } else refused.push({ shape: built?.shape ?? '', says })
-    }
+  const { put, others } = line === null ? { put: 0, others: [] } : await putOn(sequelize, actor, line, { advertiserId, files })
   const made = files.filter(({ wasKnown }) => !wasKnown).length
   await sequelize.transaction((transaction) =>
     audit(actor, 'make', { kind: 'plate', id: plateId, advertiserId }, null, { name: draft.name, made, put, replaced, line }, transaction)
   )
-  return { made, there: files.length - made, put, replaced, refused, view: await plateView(plateId) }
+  return { made, there: files.length - made, put, replaced, refused: [...refused, ...others], view: await plateView(plateId) }
 }
 
 type Taken = Pick<StoredFile, 'id' | 'sha256' | 'facts' | 'built'> & { wasKnown: boolean }
 
-async function takeAll(deps: Deps, actor: Actor, plate: Plate, drawn: readonly Drawn[]): Promise<Taken[]> {
-  const { advertiserId, draft, id } = plate
-  const { image, cover } = await picturesOf(advertiserId, draft)
+async function takeAll(
+  deps: Deps,
+  actor: Actor,
+  { advertiserId, draft, id }: Plate,
+  { drawn, pictures: { image, cover } }: { drawn: readonly Drawn[]; pictures: Pictures }
+): Promise<Taken[]> {
   const taken: Taken[] = []
   for (const { built, data } of drawn) {
     if (!data) continue
@@ -119,9 +117,30 @@ async function replaceEarlier({ sequelize }: Deps, actor: Actor, plate: Plate, f
   return replaced
 }
 
+/** Puts pictures on a line where it buys their slot, and says why the others are not put there. */
+async function putOn(
+  sequelize: Sequelize,
+  actor: Actor,
+  lineId: number,
+  { advertiserId, files }: { advertiserId: number; files: readonly Taken[] }
+): Promise<{ put: number; others: PlateMade['refused'] }> {
+  const { draft } = await findLine(lineId)
+  const shown = await linesShowing(advertiserId)
+  const others: PlateMade['refused'] = []
+  let put = 0
+  for (const { id, sha256, facts, built } of files) {
+    if (shown.get(sha256)?.includes(lineId)) continue
+    const says = lineProblem(draft, facts)
+    if (says === null) {
+      await addFile(sequelize, actor, lineId, id)
+      put++
+    } else others.push({ shape: built?.shape ?? '', says })
+  }
+  return { put, others }
+}
+
 /** What keeps a picture off a line; null where nothing does. */
-async function lineProblem(lineId: number, facts: FileFacts): Promise<string | null> {
-  const { targeting, format } = (await findLine(lineId)).draft
+function lineProblem({ targeting, format }: LineDraft, facts: FileFacts): string | null {
   if (format !== 'display') return `The line buys ${format}.`
   const sizes = valuesOf(targeting, 'size')
   const shapes = shapesOf(format).filter((shape) => sizes.length === 0 || sizes.includes(shape))

@@ -1,5 +1,5 @@
-import type { Sequelize, Transaction } from 'sequelize'
-import { type Plate as PlateDraft } from '@tin-harbor/core/creative'
+import { Op, type Sequelize, type Transaction } from 'sequelize'
+import type { Plate as PlateDraft } from '@tin-harbor/core/creative'
 import type { PlateSummary, PlateView } from '@tin-harbor/core/contract'
 import { linesShowing } from '../files/library.js'
 import { StoredFile } from '../files/file-model.js'
@@ -26,7 +26,7 @@ export async function platesOf(advertiserId: number): Promise<PlateSummary[]> {
 
 /** Pictures of a plate that are offered, the newest first. */
 export async function filesBuiltOf({ id, advertiserId }: Plate): Promise<StoredFile[]> {
-  const files = await StoredFile.findAll({ where: { advertiserId, medium: 'picture', retired: false }, order: [['id', 'DESC']] })
+  const files = await StoredFile.findAll({ where: { advertiserId, retired: false, built: { [Op.not]: null } }, order: [['id', 'DESC']] })
   return files.filter(({ built }) => built?.plate === id)
 }
 

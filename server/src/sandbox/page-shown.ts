@@ -1,3 +1,4 @@
+import { besideIt } from '../fetching/root-addresses.js'
 import { NotFetched, fetchPublic } from '../fetching/public-fetch.js'
 
 /** The page of a pop ad as it begins in the sandbox. */
@@ -7,9 +8,6 @@ const PAGE_TYPES = /^(text\/html|application\/xhtml\+xml)$/
 const BESIDE = /^(image\/(png|jpeg|gif|webp|svg\+xml)|text\/css|font\/[a-z0-9-]+)$/
 const MOST_BYTES = 4 * 1024 * 1024
 const SECONDS = 8
-
-/** Addresses from the root of a site lie elsewhere here: beside its page, or below its name. */
-export const besideIt = (html: string, root = '') => html.replace(/(\s(?:src|href)\s*=\s*["']?)\/(?!\/)/gi, `$1${root}`)
 
 /**
  * A landing page, or what lies beside it, fetched for who looks at its ad. Where it does not answer a page of ours says why.

@@ -1,14 +1,7 @@
 import sharp from 'sharp'
 import { readMarket } from '../going-live/publications.js'
 import { sceneOf, type Scene } from '../demo/pictures.js'
-
-/** What an address answered. */
-export interface Answered {
-  status: number
-  type: string
-  body: Buffer
-  location?: string
-}
+import type { Answered } from './answered.js'
 
 const answered = (type: string, text: string): Answered => ({ status: 200, type, body: Buffer.from(text) })
 export const xml = (text: string, type = 'application/xml') => answered(type, text)

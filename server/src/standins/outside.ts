@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { drawPicture, type Scene } from '../demo/pictures.js'
-import { oddFeed, productPicture, shopFeed, xml, type Answered } from './feeds.js'
-
-export type { Answered } from './feeds.js'
+import type { Answered } from './answered.js'
+import { oddFeed, productPicture, shopFeed, xml } from './feeds.js'
 
 const demoFile = (name: string) => readFileSync(new URL(`../../demo-files/${name}`, import.meta.url))
 const TAGS = 'https://tagworks.example'

@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { besideIt } from '../sandbox/page-shown.js'
+import { besideIt } from '../fetching/root-addresses.js'
 import { hasStandIn, standIn } from './outside.js'
 
 /** The demo's advertisers as sites that a browser can open. */

@@ -25,6 +25,7 @@ import * as m0022 from './0022-feeds.js'
 import * as m0023 from './0023-plates.js'
 import * as m0024 from './0024-macros.js'
 import * as m0025 from './0025-hits.js'
+import * as m0026 from './0026-feeds-settled.js'
 
 interface Step {
   name: string
@@ -60,7 +61,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0022,
     m0023,
     m0024,
-    m0025
+    m0025,
+    m0026
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

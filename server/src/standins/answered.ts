@@ -1,0 +1,7 @@
+/** What an address answered. */
+export interface Answered {
+  status: number
+  type: string
+  body: Buffer
+  location?: string
+}
