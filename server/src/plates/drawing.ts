@@ -86,7 +86,8 @@ async function drawn(built: Built, plate: Plate, pictures: PlatePictures): Promi
 async function svgOf({ width, height, paints }: Built, plate: Plate, pictures: PlatePictures, times: number): Promise<string> {
   const parts: string[] = []
   for (const paint of paints) parts.push(await paintOf(paint, plate, pictures, times))
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width * times}" height="${height * times}" viewBox="0 0 ${width} ${height}">${parts.join('')}</svg>`
+  const size = `width="${width * times}" height="${height * times}" viewBox="0 0 ${width} ${height}"`
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${size}>${parts.join('')}</svg>`
 }
 
 const boxOf = ({ x, y, width, height }: Box) => `x="${x}" y="${y}" width="${width}" height="${height}"`

@@ -49,7 +49,8 @@ export function outlineOf(text: string, weight: Weight, size: number, x: number,
     const { glyphs, positions } = run.font.layout(run.text)
     glyphs.forEach((glyph, n) => {
       const { xAdvance, xOffset, yOffset } = positions[n]
-      const place = `translate(${(pen + xOffset * scale).toFixed(2)} ${(y - yOffset * scale).toFixed(2)}) scale(${scale.toFixed(5)} ${(-scale).toFixed(5)})`
+      const [left, top] = [pen + xOffset * scale, y - yOffset * scale].map((pixels) => pixels.toFixed(2))
+      const place = `translate(${left} ${top}) scale(${scale.toFixed(5)} ${(-scale).toFixed(5)})`
       letters.push(`<path transform="${place}" d="${glyph.path.toSVG()}"/>`)
       pen += xAdvance * scale
     })

@@ -47,8 +47,9 @@ const rss = (host: string, hour: number) =>
     `<?xml version="1.0" encoding="UTF-8"?><rss version="2.0" xmlns:shop="https://${host}/terms"><channel><title>Bikes</title>
 ${BIKES.map((one, n) => {
   const { link, picture } = place(host, n)
-  return `<item><title>${one.name}</title><link>${link}</link><guid>${one.id}</guid><description><![CDATA[${one.says}]]></description>
-<enclosure url="${picture}" type="image/png" length="1"/><shop:price>${one.euros}.00 EUR</shop:price><shop:stock>${leftOf(one, hour)}</shop:stock></item>`
+  return `<item><title>${one.name}</title><link>${link}</link><guid>${one.id}</guid>
+<description><![CDATA[${one.says}]]></description><enclosure url="${picture}" type="image/png" length="1"/>
+<shop:price>${one.euros}.00 EUR</shop:price><shop:stock>${leftOf(one, hour)}</shop:stock></item>`
 }).join('\n')}</channel></rss>`,
     'application/rss+xml'
   )
@@ -66,14 +67,19 @@ const csv = (host: string) =>
       .join('\r\n')
   )
 
-const atom = (host: string) =>
-  xml(
-    `<?xml version="1.0"?><feed xmlns="http://www.w3.org/2005/Atom"><title>Courses</title>${COURSES.map(({ id, name, says, euros }, n) => {
-      const { link, picture } = place(host, n)
-      return `<entry><id>${id}</id><title>${name}</title><summary>${says}</summary><link rel="alternate" href="${link}"/><link rel="enclosure" href="${picture}"/><price>${euros}</price></entry>`
-    }).join('')}</feed>`,
-    'application/atom+xml'
-  )
+/** An element of markup. */
+const element = (name: string, holds: string) => `<${name}>${holds}</${name}>`
+
+function atom(host: string): Answered {
+  const entries = COURSES.map(({ id, name, says, euros }, n) => {
+    const { link, picture } = place(host, n)
+    const links = [`<link rel="alternate" href="${link}"/>`, `<link rel="enclosure" href="${picture}"/>`]
+    const texts = [element('id', id), element('title', name), element('summary', says), element('price', String(euros))]
+    return element('entry', [...texts, ...links].join(''))
+  })
+  const feed = `<feed xmlns="http://www.w3.org/2005/Atom"><title>Courses</title>${entries.join('')}</feed>`
+  return xml(`<?xml version="1.0"?>${feed}`, 'application/atom+xml')
+}
 
 /** A shop's list of products at the hour that the market's clock shows. */
 export async function shopFeed({ host, pathname }: URL): Promise<Answered | null> {
@@ -97,16 +103,39 @@ export async function productPicture(scene: Scene, nth: number, width: number, h
 
 /** How many items the long feed has, and each which of them is broken. */
 const [MANY, EACH_BROKEN] = [10_000, 333]
-const BROKEN = ['<title></title>', '<price>a lot</price>', '<link>inside</link>']
+const BROKEN: readonly (readonly [part: string, value: string])[] = [
+  ['title', ''],
+  ['price', 'a lot'],
+  ['link', 'inside']
+]
 
 /** Ten thousand products, of which thirty are broken in three ways. */
-const many = () =>
-  `<?xml version="1.0"?><products>${Array.from({ length: MANY }, (_, n) => {
+function many(): string {
+  const products = Array.from({ length: MANY }, (_, n) => {
     const nth = n + 1
-    const wrong = nth % EACH_BROKEN === 0 ? BROKEN[(nth / EACH_BROKEN) % BROKEN.length] : ''
-    const part = (name: string, value: string) => (wrong.startsWith(`<${name}>`) ? wrong : `<${name}>${value}</${name}>`)
-    return `<product id="P-${nth}">${part('title', `Lamp number ${nth}`)}<description>A lamp for desk ${nth}, of brass and glass.</description>${part('link', `https://tagworks.example/lamps/${nth}`)}<image>https://tagworks.example/lamps/${nth}.png</image>${part('price', `${20 + (nth % 80)}.50`)}<stock>${nth % 10 === 0 ? 0 : 5}</stock></product>`
-  }).join('')}</products>`
+    const wrong = nth % EACH_BROKEN === 0 ? BROKEN[(nth / EACH_BROKEN) % BROKEN.length] : null
+    const parts: Record<string, string> = {
+      title: `Lamp number ${nth}`,
+      description: `A lamp for desk ${nth}, of brass and glass.`,
+      link: `https://tagworks.example/lamps/${nth}`,
+      image: `https://tagworks.example/lamps/${nth}.png`,
+      price: `${20 + (nth % 80)}.50`,
+      stock: nth % 10 === 0 ? '0' : '5',
+      ...(wrong ? { [wrong[0]]: wrong[1] } : {})
+    }
+    const holds = Object.entries(parts).map(([name, value]) => element(name, value))
+    return `<product id="P-${nth}">${holds.join('')}</product>`
+  })
+  return `<?xml version="1.0"?>${element('products', products.join(''))}`
+}
+
+/** Nine entities, each of ten of the one before: a thousand million words where they are written out. */
+function bomb(): string {
+  const names = 'abcdefghij'
+  const entities = Array.from({ length: 9 }, (_, n) => `<!ENTITY ${names[n + 1]} "${`&${names[n]};`.repeat(10)}">`)
+  const declared = `<!DOCTYPE r [<!ENTITY a "boom">${entities.join('')}]>`
+  return `<?xml version="1.0"?>${declared}<rss><channel><item><title>&j;</title></item></channel></rss>`
+}
 
 /** Feeds that are not as they should be, and a long one. */
 export function oddFeed(name: string): Answered | null {
@@ -114,9 +143,7 @@ export function oddFeed(name: string): Answered | null {
     case 'many.xml':
       return xml(many())
     case 'bomb.xml':
-      return xml(
-        `<?xml version="1.0"?><!DOCTYPE r [<!ENTITY a "boom">${Array.from({ length: 9 }, (_, n) => `<!ENTITY ${'bcdefghij'[n]} "${`&${'abcdefghi'[n]};`.repeat(10)}">`).join('')}]><rss><channel><item><title>&j;</title></item></channel></rss>`
-      )
+      return xml(bomb())
     case 'huge.xml':
       return xml(`<rss><channel>${'<item><title>x</title></item>'.repeat(1_750_000)}</channel></rss>`)
     case 'cut.xml':

@@ -4,9 +4,14 @@ import { useTimeoutFn } from '@vueuse/core'
 const SAVE_AFTER_MS = 500
 /** A server or a database that is away is tried again so often: nobody has to type once more to have it saved. */
 const RETRY_MS = 3000
+/** How often what is typed meanwhile is saved before it is given up. */
+const MOST_SAVES = 5
 
 /** `away`: the server is, and is tried again. */
 export type Saving = 'saved' | 'waiting' | 'saving' | 'refused' | 'away'
+
+/** How it stands, in words. */
+export const savingWords = (saving: Saving): string => (saving === 'away' ? 'the server is away' : saving)
 
 /**
  * When something that is edited is saved: a moment after the last edit, one after the other, again while the server is away.
@@ -42,7 +47,13 @@ export function useSaving(attempt: () => Promise<Saving>) {
     return chain
   }
 
+  /** Saves until all that is typed is, as often as it is typed meanwhile. @throws what was not saved, in words */
+  async function saveAll(what: string): Promise<void> {
+    for (let tries = 0; tries < MOST_SAVES && saving.value !== 'saved'; tries++) await save()
+    if (saving.value !== 'saved') throw new Error(`${what} is not saved yet, so nothing was made of it.`)
+  }
+
   // An edit that is still waiting must not be lost by leaving the page.
   onScopeDispose(() => saving.value === 'waiting' && void save())
-  return { saving, soon, refuse, save }
+  return { saving, soon, refuse, save, saveAll }
 }

@@ -37,7 +37,7 @@ function onPreset(event: Event) {
     <p v-for="one in findings" :key="one.says" class="small" :class="{ trouble: one.severity === 'stops' }">{{ one.says }}</p>
     <label v-if="!disabled" class="small"
       >add the usual
-      <select :aria-label="`Usual parameters for ${id}`" @change="onPreset">
+      <select aria-label="Usual parameters" @change="onPreset">
         <option value="">parameters …</option>
         <option v-for="(_, name) in TAIL_PRESETS" :key="name" :value="name">{{ name }}</option>
       </select></label

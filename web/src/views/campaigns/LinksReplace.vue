@@ -3,7 +3,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import { useTimeoutFn } from '@vueuse/core'
 import type { LinkChange } from '@tin-harbor/core/contract'
-import { ApiError, api } from '@/api'
+import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { useManifest } from '@/stores/manifest'
 
 /** Changes the links of many lines at once: what is looked for, what stands in its place, and each link before and after. */
@@ -19,20 +20,15 @@ const find = ref('')
 const replace = ref('')
 const changes = shallowRef<LinkChange[]>([])
 const left = ref<ReadonlySet<number>>(new Set())
-const errors = ref<string[]>([])
 const done = ref('')
-const isBusy = ref(false)
+const { isBusy, messages, attempt } = useAttempt()
 let turn = 0
 async function look() {
   const mine = ++turn
-  errors.value = []
-  const found =
-    find.value === '' ? [] : await api.changeLinks(props.campaign, { find: find.value, replace: replace.value, lines: null }).catch(refused)
-  if (mine === turn) changes.value = found
-}
-function refused(failure: Error): LinkChange[] {
-  errors.value = failure instanceof ApiError ? failure.messages : [failure.message]
-  return []
+  await attempt(async () => {
+    const found = find.value === '' ? [] : await api.changeLinks(props.campaign, { find: find.value, replace: replace.value, lines: null })
+    if (mine === turn) changes.value = found
+  })
 }
 const later = useTimeoutFn(() => void look(), LOOK_AFTER_MS, { immediate: false })
 watch([find, replace], () => {
@@ -48,21 +44,15 @@ function onLeave(line: number, isIn: boolean) {
   else next.add(line)
   left.value = next
 }
-async function onApply() {
-  isBusy.value = true
-  errors.value = []
-  try {
+const onApply = () =>
+  attempt(async () => {
     const asked = [...lines.value].map(([line, version]) => ({ line, version }))
+    const links = wanted.value.length
     await api.changeLinks(props.campaign, { find: find.value, replace: replace.value, lines: asked })
-    done.value = `${wanted.value.length} ${wanted.value.length === 1 ? 'link is' : 'links are'} changed; on lines that are live they wait on the slip.`
+    done.value = `${links} ${links === 1 ? 'link is' : 'links are'} changed; on lines that are live they wait on the slip.`
     changes.value = []
     await manifest.load()
-  } catch (failure) {
-    refused(failure as Error)
-  } finally {
-    isBusy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -97,8 +87,8 @@ async function onApply() {
         </tr>
       </tbody>
     </table>
-    <p v-else-if="find !== '' && errors.length === 0 && done === ''" class="quiet small">No link has that in it.</p>
-    <p v-for="message in errors" :key="message" class="trouble small" role="alert">{{ message }}</p>
+    <p v-else-if="find !== '' && messages.length === 0 && !isBusy && done === ''" class="quiet small">No link has that in it.</p>
+    <p v-for="message in messages" :key="message" class="trouble small" role="alert">{{ message }}</p>
     <p>
       <ElButton
         v-if="changes.length > 0"

@@ -61,6 +61,8 @@ async function onTyped({ is }: AdField) {
   const [read] = await api.readPages(link.trim()).catch(() => [])
   if (link === typed.link) page.value = read ?? null
 }
+/** Where the page is, if not where its link says. */
+const pageElsewhere = computed(() => (page.value && page.value.address !== page.value.link ? `, at ${page.value.address}` : ''))
 /** What the form has no place for beside a field. */
 const others = computed(() => {
   const shown = ['name', ...fields.value.map(({ part }) => part)]
@@ -100,9 +102,7 @@ const chosen = computed(() =>
       </template>
       <p v-if="page" class="small" :class="{ trouble: page.problem !== null }" role="status" data-test="ad-page">
         <template v-if="page.problem !== null">Visitors would not come through: {{ page.problem }}</template>
-        <template v-else
-          >It answers: “{{ page.title }}”{{ page.address === page.link ? '' : `, at ${page.address}` }}. {{ page.description }}</template
-        >
+        <template v-else>It answers: “{{ page.title }}”{{ pageElsewhere }}. {{ page.description }}</template>
       </p>
       <p v-if="chosen.length > 0" class="AdForm-files">
         <img v-for="file in chosen" :key="file.id" :src="api.fileUrl(file.id)" :alt="file.name" />

@@ -3,10 +3,7 @@ import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useDropZone } from '@vueuse/core'
 import { MEDIA, isPlayable, type Medium } from '@tin-harbor/core/creative'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
-import type { FeedSummary, FileView, MixSummary, PlateSummary } from '@tin-harbor/core/contract'
-import { useRouter } from 'vue-router'
-import { newMix } from '@/views/mixer/use-mix'
-import { newPlate } from '@/views/plates/use-plate'
+import type { FileView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { useAddress } from '@/composables/use-address'
 import { count, perCent } from '@/composables/formats'
@@ -23,13 +20,13 @@ import VastForm from './VastForm.vue'
 import { aboutFile, rowOf, stateOf, verdictOf } from './file-words'
 import { useFits } from './use-fits'
 import { useUploads } from './use-uploads'
+import { useWorks } from './use-works'
 
 const USES = { all: 'used or not', used: 'on a line', unused: 'on no line', wrong: 'that fit nothing yet', retired: 'retired' } as const
 type Use = keyof typeof USES
 const MEDIUM_WORDS: Readonly<Record<Medium, string>> = { picture: 'pictures', film: 'films', sound: 'sounds', banner: 'banners' }
 
 const FEW = 8
-const router = useRouter()
 const manifest = useManifest()
 const session = useSession()
 const address = useAddress()
@@ -131,54 +128,8 @@ function onMakeNew(what: 'ad' | 'spot' | 'vast' | 'feed') {
   filePart.value = ''
   makePart.value = what
 }
-/** Matrices that ads are mixed in, plates that pictures are built of, and feeds that ads are made of. */
-const mixes = shallowRef<MixSummary[]>([])
-const feeds = shallowRef<FeedSummary[]>([])
-const plates = shallowRef<PlateSummary[]>([])
-const mixError = ref<string | null>(null)
-watch(
-  advertiser,
-  async (id) => {
-    mixes.value = []
-    feeds.value = []
-    plates.value = []
-    if (id === null) return
-    const [allMixes, allFeeds, allPlates] = await Promise.all([
-      api.mixes(id).catch(() => []),
-      api.feeds(id).catch(() => []),
-      api.plates(id).catch(() => [])
-    ])
-    if (id !== advertiser.value) return
-    mixes.value = allMixes
-    feeds.value = allFeeds
-    plates.value = allPlates
-  },
-  { immediate: true }
-)
+const { kinds, works, error: workError, begin } = useWorks(advertiser, files)
 const about = computed(() => manifest.advertisers.find(({ id }) => id === advertiser.value) ?? null)
-async function onMix() {
-  const one = about.value
-  if (!one) return
-  try {
-    // The library may still be under way: its icon is wanted.
-    const library = files.value ?? (await api.files(one.id))
-    const { id } = await api.newMix(one.id, newMix(one.name, mixes.value.length + 1, library))
-    await router.push({ name: 'mix', params: { mixId: id } })
-  } catch (failure) {
-    mixError.value = (failure as Error).message
-  }
-}
-async function onBuild() {
-  const one = about.value
-  if (!one) return
-  try {
-    const library = files.value ?? (await api.files(one.id))
-    const { id } = await api.newPlate(one.id, newPlate(one.name, plates.value.length + 1, library))
-    await router.push({ name: 'plate', params: { plateId: id } })
-  } catch (failure) {
-    mixError.value = (failure as Error).message
-  }
-}
 const isMaking = computed(() => ['ad', 'spot', 'vast', 'feed'].includes(makePart.value) && !chosen.value && mayAdd.value)
 function onFetched(file: FileView) {
   onTaken(file)
@@ -236,35 +187,23 @@ const { isOverDropZone } = useDropZone(sheet, {
       <p v-if="mayAdd" class="CreativesView-add">
         <FileField words="Add files …" accept="image/*,video/*,audio/*,.zip" is-many @files="send" />
         <button class="plain" type="button" data-test="write-ad" @click="onMakeNew('ad')">Write an ad …</button>
-        <button class="plain" type="button" data-test="mix-ads" @click="onMix">Mix ads …</button>
-        <button class="plain" type="button" data-test="build-pictures" @click="onBuild">Build pictures …</button>
+        <button class="plain" type="button" data-test="mix-ads" @click="begin('mix')">Mix ads …</button>
+        <button class="plain" type="button" data-test="build-pictures" @click="begin('plate')">Build pictures …</button>
         <button class="plain" type="button" data-test="read-feed" @click="onMakeNew('feed')">Ads from a feed …</button>
         <button class="plain" type="button" data-test="make-spot" @click="onMakeNew('spot')">Make a spot …</button>
         <button class="plain" type="button" data-test="read-tag" @click="onMakeNew('vast')">Read a VAST tag …</button>
         <span class="quiet small">files can be dropped here; each is read whole before it is taken</span>
       </p>
-      <p v-if="mixes.length > 0" class="small" data-test="mixes">
-        Mixed:
-        <template v-for="(one, n) in mixes" :key="one.id"
-          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'mix', params: { mixId: one.id } }">{{ one.name }}</RouterLink
-          >, {{ one.words }}</template
-        >
-      </p>
-      <p v-if="plates.length > 0" class="small" data-test="plates">
-        Plates:
-        <template v-for="(one, n) in plates" :key="one.id"
-          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'plate', params: { plateId: one.id } }">{{ one.name }}</RouterLink
-          >, {{ one.words }}</template
-        >
-      </p>
-      <p v-if="feeds.length > 0" class="small" data-test="feeds">
-        Feeds:
-        <template v-for="(one, n) in feeds" :key="one.id"
-          >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name: 'feed', params: { feedId: one.id } }">{{ one.name }}</RouterLink
-          >, {{ one.words }}</template
-        >
-      </p>
-      <p v-if="mixError" class="trouble small" role="alert">{{ mixError }}</p>
+      <template v-for="{ name, param, title } in kinds" :key="name">
+        <p v-if="works[name].length > 0" class="small" :data-test="`${name}-list`">
+          {{ title }}:
+          <template v-for="(one, n) in works[name]" :key="one.id"
+            >{{ n > 0 ? '; ' : '' }}<RouterLink :to="{ name, params: { [param]: one.id } }">{{ one.name }}</RouterLink
+            >, {{ one.words }}</template
+          >
+        </p>
+      </template>
+      <p v-if="workError" class="trouble small" role="alert">{{ workError }}</p>
       <p v-if="cutOff.length > 0" class="small" role="status" data-test="cut-off">
         Broke off, and going on where it stopped once it is chosen again:
         <template v-for="one in cutOff" :key="one.key"
@@ -340,7 +279,7 @@ const { isOverDropZone } = useDropZone(sheet, {
       :key="`feed ${about.id}`"
       :advertiser="about"
       :files="files ?? []"
-      :known="feeds.length"
+      :known="works.feed.length"
       @close="makePart = ''" />
     <SoundForm
       v-else-if="isMaking && advertiser !== null"

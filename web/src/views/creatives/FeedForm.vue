@@ -3,7 +3,8 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { ElButton, ElInput } from 'element-plus'
 import type { FileView } from '@tin-harbor/core/contract'
-import { ApiError, api } from '@/api'
+import { api } from '@/api'
+import { useAttempt } from '@/composables/use-attempt'
 import { newFeed } from '@/views/feeds/use-feed'
 
 /** Begins a feed: by its address alone, the rest is guessed when it is read. */
@@ -17,23 +18,14 @@ const props = defineProps<FeedFormProps>()
 defineEmits<{ close: [] }>()
 const router = useRouter()
 const address = ref('')
-const errors = ref<string[]>([])
-const isBusy = ref(false)
+const { isBusy, messages, attempt } = useAttempt()
 
-async function onRead() {
-  isBusy.value = true
-  errors.value = []
-  try {
+const onRead = () =>
+  attempt(async () => {
     const { id, name } = props.advertiser
     const feed = await api.newFeed(id, newFeed(name, address.value.trim(), props.known + 1, props.files))
     await router.push({ name: 'feed', params: { feedId: feed.id } })
-  } catch (failure) {
-    if (!(failure instanceof ApiError)) throw failure
-    errors.value = failure.messages
-  } finally {
-    isBusy.value = false
-  }
-}
+  })
 </script>
 
 <template>
@@ -48,7 +40,7 @@ async function onRead() {
     </p>
     <form @submit.prevent="onRead">
       <label>Its address <ElInput v-model="address" size="small" placeholder="https://" data-test="new-feed-address" /></label>
-      <p v-for="message in errors" :key="message" class="trouble small" role="alert">{{ message }}</p>
+      <p v-for="message in messages" :key="message" class="trouble small" role="alert">{{ message }}</p>
       <p class="FileNote-buttons">
         <ElButton size="small" native-type="submit" :loading="isBusy" :disabled="address.trim() === ''" data-test="add-feed"
           >Read it</ElButton

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import {
+  BESIDE_FILMS,
   DEAL_LIMITS,
   HEAVY_AD,
   SOURCE_LIMITS,
@@ -21,7 +22,11 @@ for (const shape of SHAPES)
     const terms = JSON.stringify({ ...one, exact: one.exact?.times })
     byTerms.set(terms, { one, shapes: [...(byTerms.get(terms)?.shapes ?? []), shape] })
   }
-const rows = [...byTerms].map(([key, { shapes, one }]) => ({ key, slots: shapes.join('; '), ...one }))
+const PART_NAMES: Readonly<Record<string, string>> = { endCard: 'end card' }
+const rows = [
+  ...[...byTerms].map(([key, { shapes, one }]) => ({ key, slots: shapes.join('; '), ...one })),
+  ...BESIDE_FILMS.map((one) => ({ key: `beside ${one.part}`, slots: 'beside a film, in every player', ...one }))
+]
 const sizeWords = ({ exact, least, most }: PartSpecification) =>
   exact
     ? `the slot’s${exact.times.length > 1 ? ', or two or three times those' : ''}`
@@ -68,7 +73,7 @@ const codecsOf = ({ seenCodecs, heardCodecs }: PartSpecification) => [...seenCod
       <tbody>
         <tr v-for="row in rows" :key="row.key">
           <th scope="row" class="SpecificationView-slots">{{ row.slots }}</th>
-          <td>{{ row.part === 'file' ? row.medium : row.part }}</td>
+          <td>{{ row.part === 'file' ? row.medium : (PART_NAMES[row.part] ?? row.part) }}</td>
           <td>{{ row.types.map(typeWords).join(', ') }}</td>
           <td class="SpecificationView-wraps">{{ sizeWords(row) }}</td>
           <td>{{ row.ratios.map(ratioWords).join(', ') }}</td>

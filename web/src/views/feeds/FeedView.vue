@@ -1,33 +1,29 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { ElButton } from 'element-plus'
 import type { FeedItemView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { count as counted, marketTime } from '@/composables/formats'
-import { useAttempt } from '@/composables/use-attempt'
 import { useLeaveGuard } from '@/composables/use-leave-guard'
 import DataTable from '@/parts/DataTable.vue'
 import StateNote from '@/parts/StateNote.vue'
 import type { TableColumn } from '@/parts/table-columns'
 import { useRowRange } from '@/parts/use-row-range'
-import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import WorkHead from '@/views/creatives/WorkHead.vue'
 import FeedMake from './FeedMake.vue'
 import FeedTerms from './FeedTerms.vue'
 import { SHOWS, useFeed } from './use-feed'
 
 /** A product feed: its items as they were read last, and the ads that are made of them. */
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
-const manifest = useManifest()
 const id = computed(() => Number(route.params.feedId))
 const editing = useFeed(id)
 const { view, feed, items, count, show, error, isBusy, isChanged, load, loadItems, read } = editing
 useLeaveGuard(editing)
 const mayDraft = computed(() => session.may('draft'))
-const deleting = useAttempt()
 
 const STATE_WORDS: Readonly<Record<FeedItemView['state'], string>> = {
   there: 'there',
@@ -86,32 +82,27 @@ const readWords = computed(() => {
     ...(stopped > 0 ? [`${counted(stopped)} ${stopped === 1 ? 'ad is' : 'ads are'} stopped`] : [])
   ].join(', ')
 })
-async function onDelete() {
-  const advertiser = view.value?.advertiserId
-  if (!window.confirm('Delete this feed? The ads that were made of it stay in the library.')) return
-  if (await deleting.attempt(() => api.deleteFeed(id.value)))
-    await router.push({ name: 'creatives', query: { advertiser: String(advertiser) } })
-}
 </script>
 
 <template>
-  <div class="FeedView">
+  <div class="FeedView WorkPage">
     <StateNote v-if="error || !feed || !view" :error="error" reads="Reading the feed" @retry="load" />
     <template v-else>
-      <header>
-        <p class="quiet">
-          <RouterLink :to="{ name: 'creatives', query: { advertiser: String(view.advertiserId) } }">Creatives</RouterLink> of
-          {{ manifest.advertiserOf(view.advertiserId)?.name }}
-        </p>
-        <h1><input v-model="feed.name" class="FeedView-name" maxlength="120" aria-label="Name of the feed" :disabled="!mayDraft" /></h1>
-        <p class="FeedView-sentence" role="status" data-test="feed-words">{{ readWords }}</p>
+      <WorkHead
+        :advertiser="view.advertiserId"
+        what="feed"
+        :name="feed.name"
+        :most="120"
+        :disabled="!mayDraft"
+        stays="The ads that were made of it"
+        :remove="() => api.deleteFeed(id)"
+        @rename="(name) => feed && (feed.name = name)">
+        <p class="WorkHead-sentence" role="status" data-test="feed-words">{{ readWords }}</p>
         <span class="quiet small">{{ view.readHour === null ? '' : `read ${marketTime(view.readHour)}, and at each market hour` }}</span>
         <ElButton v-if="mayDraft" size="small" :loading="isBusy" data-test="read-feed" @click="read">{{
           isChanged ? 'Save, and read it by this' : 'Read it now'
         }}</ElButton>
-        <button v-if="mayDraft" class="plain small" type="button" @click="onDelete">Delete</button>
-      </header>
-      <p v-if="deleting.error.value" class="trouble small" role="alert">{{ deleting.error.value }}</p>
+      </WorkHead>
       <p v-if="view.problem" class="trouble small" role="alert" data-test="feed-problem">
         It could not be read the last time: {{ view.problem }} What was known of its items stands.
       </p>
@@ -173,37 +164,6 @@ async function onDelete() {
 </template>
 
 <style>
-.FeedView {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  padding: 12px 20px 0;
-  background: var(--paper);
-  accent-color: var(--brass);
-}
-
-.FeedView > header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 14px;
-  align-items: baseline;
-}
-
-.FeedView-name {
-  width: 260px;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  background: none;
-  color: var(--ink);
-  font: 600 21px/1.2 var(--serif);
-}
-
-.FeedView-sentence {
-  flex: 1;
-  min-width: 260px;
-  font: 14px/1.4 var(--serif);
-}
-
 .FeedView-body {
   display: grid;
   flex: 1;

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { ElInput } from 'element-plus'
 import { TEXTS, mixWords, partProblem, type MixKind } from '@tin-harbor/core/creative'
 import { api } from '@/api'
 import { useLeaveGuard } from '@/composables/use-leave-guard'
+import { savingWords } from '@/composables/use-saving'
 import StateNote from '@/parts/StateNote.vue'
-import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import WorkHead from '@/views/creatives/WorkHead.vue'
 import MixAdds from './MixAdds.vue'
 import MixMake from './MixMake.vue'
 import MixMatrix from './MixMatrix.vue'
@@ -17,9 +18,7 @@ import { useMix } from './use-mix'
 
 /** The mixer: headlines down, pictures across, a sheet for each text; every cell that is not struck is an ad. */
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
-const manifest = useManifest()
 const id = computed(() => Number(route.params.mixId))
 const editing = useMix(id)
 const { view, mix, files, error, refused, clashes, saving, load, change, add, write, remove, found } = editing
@@ -44,38 +43,24 @@ const icons = computed(() =>
       partProblem({ kind: mix.value.kind, parts: {} }, 'icon', file.facts) === null
   )
 )
-
-async function onDelete() {
-  if (!view.value || !window.confirm('Delete this matrix? The ads that were made of it stay.')) return
-  await api.deleteMix(id.value)
-  await router.push({ name: 'creatives', query: { advertiser: String(view.value.advertiserId) } })
-}
 </script>
 
 <template>
-  <div class="MixView">
+  <div class="MixView WorkPage">
     <StateNote v-if="error || !mix || !view" :error="error" reads="Reading the matrix" @retry="load" />
     <template v-else>
-      <header>
-        <p class="quiet">
-          <RouterLink :to="{ name: 'creatives', query: { advertiser: String(view.advertiserId) } }">Creatives</RouterLink> of
-          {{ manifest.advertiserOf(view.advertiserId)?.name }}
-        </p>
-        <h1>
-          <input
-            class="MixView-name"
-            :value="mix.name"
-            maxlength="60"
-            aria-label="Name of the matrix"
-            :disabled="!mayDraft"
-            @input="change((m) => (m.name = ($event.target as HTMLInputElement).value))" />
-        </h1>
-        <p class="MixView-sentence" role="status" data-test="mix-words">{{ mixWords(mix) }}</p>
-        <span class="quiet small" data-test="mix-saving">{{
-          saving === 'saved' ? 'saved' : saving === 'away' ? 'the server is away' : saving
-        }}</span>
-        <button v-if="mayDraft" class="plain small" type="button" @click="onDelete">Delete</button>
-      </header>
+      <WorkHead
+        :advertiser="view.advertiserId"
+        what="matrix"
+        :name="mix.name"
+        :most="60"
+        :disabled="!mayDraft"
+        stays="The ads that were made of it"
+        :remove="() => api.deleteMix(id)"
+        @rename="(name) => change((m) => (m.name = name))">
+        <p class="WorkHead-sentence" role="status" data-test="mix-words">{{ mixWords(mix) }}</p>
+        <span class="quiet small" data-test="mix-saving">{{ savingWords(saving) }}</span>
+      </WorkHead>
       <p v-for="message in refused" :key="message" class="trouble small" role="alert">{{ message }}</p>
       <p v-for="clash in clashes" :key="clash.key" class="small MixView-clash" role="status">
         Somebody else wrote “{{ clash.theirs }}” where you wrote “{{ clash.mine }}”; yours stands.
@@ -162,36 +147,6 @@ async function onDelete() {
 </template>
 
 <style>
-.MixView {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  padding: 12px 20px 0;
-  background: var(--paper);
-  accent-color: var(--brass);
-}
-
-.MixView > header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  align-items: baseline;
-}
-
-.MixView-name {
-  width: 260px;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  background: none;
-  color: var(--ink);
-  font: 600 21px/1.2 var(--serif);
-}
-
-.MixView-sentence {
-  flex: 1;
-  font: 15px/1.5 var(--serif);
-}
-
 .MixView-common,
 .MixView-sheets {
   display: flex;

@@ -73,7 +73,7 @@ export function useMix(id: Ref<number>) {
     clashes.value = merged.clashes
     return attempt()
   }
-  const { saving, soon, save } = useSaving(attempt)
+  const { saving, soon, save, saveAll } = useSaving(attempt)
   function change(edit: (mix: Mix) => void): void {
     if (!mix.value) return
     edit(mix.value)
@@ -102,7 +102,7 @@ export function useMix(id: Ref<number>) {
     return file ? api.fileUrl(file.id) : null
   }
   const parts = { add, write, remove: removePart, found, urlOf }
-  return { ...parts, view, mix, files, error, refused, clashes, saving, cells, load, take, change, save }
+  return { ...parts, view, mix, files, error, refused, clashes, saving, cells, load, take, change, save, saveAll }
 }
 export type MixEditing = ReturnType<typeof useMix>
 

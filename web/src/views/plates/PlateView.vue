@@ -1,21 +1,20 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { PLATE_TEXTS, weightWords } from '@tin-harbor/core/creative'
 import { api } from '@/api'
 import { useLeaveGuard } from '@/composables/use-leave-guard'
+import { savingWords } from '@/composables/use-saving'
 import StateNote from '@/parts/StateNote.vue'
-import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
+import WorkHead from '@/views/creatives/WorkHead.vue'
 import PlateMake from './PlateMake.vue'
 import PlateParts from './PlateParts.vue'
 import { usePlate } from './use-plate'
 
 /** The builder: a plate's parts, and its picture in every size at once, as the server draws it. */
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
-const manifest = useManifest()
 const id = computed(() => Number(route.params.plateId))
 const editing = usePlate(id)
 const { view, plate, drawn, isDrawing, error, refused, saving, change, load } = editing
@@ -25,39 +24,26 @@ const mayDraft = computed(() => session.may('draft'))
 const withoutWords = (parts: readonly (keyof typeof PLATE_TEXTS)[]) =>
   parts.length === 0 ? '' : `, no room for ${parts.map((part) => PLATE_TEXTS[part].what.toLowerCase()).join(' and ')}`
 const linesOf = (shape: string) => [...new Set((view.value?.made ?? []).filter((one) => one.shape === shape).flatMap(({ lines }) => lines))]
-async function onDelete() {
-  if (!view.value || !window.confirm('Delete this plate? The pictures that were made of it stay.')) return
-  await api.deletePlate(id.value)
-  await router.push({ name: 'creatives', query: { advertiser: String(view.value.advertiserId) } })
-}
 </script>
 
 <template>
-  <div class="PlateView">
+  <div class="PlateView WorkPage">
     <StateNote v-if="error || !plate || !view" :error="error" reads="Reading the plate" @retry="load" />
     <template v-else>
-      <header>
-        <p class="quiet">
-          <RouterLink :to="{ name: 'creatives', query: { advertiser: String(view.advertiserId) } }">Creatives</RouterLink> of
-          {{ manifest.advertiserOf(view.advertiserId)?.name }}
-        </p>
-        <h1>
-          <input
-            class="PlateView-name"
-            :value="plate.name"
-            maxlength="60"
-            aria-label="Name of the plate"
-            :disabled="!mayDraft"
-            @input="change((p) => (p.name = ($event.target as HTMLInputElement).value))" />
-        </h1>
-        <p class="PlateView-sentence" role="status" data-test="plate-words">
+      <WorkHead
+        :advertiser="view.advertiserId"
+        what="plate"
+        :name="plate.name"
+        :most="60"
+        :disabled="!mayDraft"
+        stays="The pictures that were made of it"
+        :remove="() => api.deletePlate(id)"
+        @rename="(name) => change((p) => (p.name = name))">
+        <p class="WorkHead-sentence" role="status" data-test="plate-words">
           {{ drawn.filter(({ png }) => png !== null).length }} of {{ plate.sizes.length }} sizes are built
         </p>
-        <span class="quiet small" data-test="plate-saving">{{
-          isDrawing ? 'drawing …' : saving === 'saved' ? 'saved' : saving === 'away' ? 'the server is away' : saving
-        }}</span>
-        <button v-if="mayDraft" class="plain small" type="button" @click="onDelete">Delete</button>
-      </header>
+        <span class="quiet small" data-test="plate-saving">{{ isDrawing ? 'drawing …' : savingWords(saving) }}</span>
+      </WorkHead>
       <p v-for="message in refused" :key="message" class="trouble small" role="alert">{{ message }}</p>
       <div class="PlateView-body">
         <PlateParts :editing="editing" :disabled="!mayDraft" />
@@ -95,36 +81,6 @@ async function onDelete() {
 </template>
 
 <style>
-.PlateView {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-  padding: 12px 20px 0;
-  background: var(--paper);
-  accent-color: var(--brass);
-}
-
-.PlateView > header {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  align-items: baseline;
-}
-
-.PlateView-name {
-  width: 260px;
-  border: 0;
-  border-bottom: 1px solid var(--rule);
-  background: none;
-  color: var(--ink);
-  font: 600 21px/1.2 var(--serif);
-}
-
-.PlateView-sentence {
-  flex: 1;
-  font: 15px/1.5 var(--serif);
-}
-
 .PlateView-body {
   display: grid;
   flex: 1;

@@ -50,7 +50,7 @@ export function usePlate(id: Ref<number>) {
       return 'refused'
     }
   }
-  const { saving, soon, save } = useSaving(attempt)
+  const { saving, soon, save, saveAll } = useSaving(attempt)
 
   let turn = 0
   /** Draws it as it is typed; an answer that a newer one overtook is not shown. */
@@ -83,7 +83,7 @@ export function usePlate(id: Ref<number>) {
     files.value.filter((file) => !file.retired && file.medium === 'picture' && !file.madeHow?.startsWith('built of'))
   )
   watch(id, load, { immediate: true })
-  return { view, plate, files, pictures, drawn, isDrawing, error, refused, saving, save, change, found, load }
+  return { view, plate, files, pictures, drawn, isDrawing, error, refused, saving, save, saveAll, change, found, load }
 }
 export type PlateEditing = ReturnType<typeof usePlate>
 
