@@ -100,6 +100,7 @@ describe('a feed', () => {
     const view = await open({ problem: 'It answers 404.' })
     expect(view.get('[data-test=feed-words]').text()).toBe('RSS: 4 items, 2 there, 1 out of stock, 1 make no ad')
     expect(view.get('[data-test=feed-problem]').text()).toContain('It answers 404. What was known of its items stands.')
+    expect(view.text()).toContain('tried Mon 2 Mar')
     expect(view.get('[data-test=feed-broken]').text()).toContain('Item 4: “K”: It has no title.')
     expect(view.text()).toContain('No item has {colour}: nothing stands there.')
     expect(view.findAll('.FeedView-table tbody input').map((one) => one.attributes('disabled'))).toEqual([undefined, undefined, ''])

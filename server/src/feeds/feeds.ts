@@ -25,7 +25,7 @@ export async function feedsOf(advertiserId: number): Promise<FeedSummary[]> {
   return feeds.map(({ id, draft, found, problem }) => ({
     id,
     name: draft.name,
-    words: problem !== null ? 'could not be read' : found ? `${found.items} items` : 'not read yet'
+    words: problem !== null ? 'could not be read' : found ? `${found.items.toLocaleString('en')} items` : 'not read yet'
   }))
 }
 

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { ElButton } from 'element-plus'
 import type { FeedItemView } from '@tin-harbor/core/contract'
@@ -9,7 +9,7 @@ import { useLeaveGuard } from '@/composables/use-leave-guard'
 import DataTable from '@/parts/DataTable.vue'
 import StateNote from '@/parts/StateNote.vue'
 import type { TableColumn } from '@/parts/table-columns'
-import { useRowRange } from '@/parts/use-row-range'
+import { useTicks } from '@/parts/use-ticks'
 import { useSession } from '@/stores/session'
 import WorkHead from '@/views/creatives/WorkHead.vue'
 import FeedMake from './FeedMake.vue'
@@ -49,25 +49,16 @@ const columns: readonly TableColumn<FeedItemView>[] = [
 ]
 const saidOf = ({ said }: FeedItemView, part: string) => said.find((one) => one.part === part)?.value ?? ''
 
-const chosen = ref<ReadonlySet<number>>(new Set())
+const { chosen, onTick } = useTicks()
 watch([items, id], () => (chosen.value = new Set([...chosen.value].filter((one) => items.value.some((item) => item.id === one)))))
-const rangeTo = useRowRange()
-function onTick(item: FeedItemView, ordered: readonly FeedItemView[], event: MouseEvent) {
-  const isIn = !chosen.value.has(item.id)
-  const next = new Set(chosen.value)
-  for (const key of rangeTo(
-    String(item.id),
-    ordered.map((one) => String(one.id)),
-    event
-  ))
-    if (isIn) next.add(Number(key))
-    else next.delete(Number(key))
-  chosen.value = next
-}
 const makeable = computed(() => items.value.filter(({ state }) => state === 'there'))
 const isAllChosen = computed(() => makeable.value.length > 0 && makeable.value.every((item) => chosen.value.has(item.id)))
 const onAll = () => (chosen.value = isAllChosen.value ? new Set() : new Set(makeable.value.map((item) => item.id)))
 
+const whenWords = computed(() => {
+  const { readHour = null, problem = null } = view.value ?? {}
+  return readHour === null ? '' : `${problem === null ? 'read' : 'tried'} ${marketTime(readHour)}, and at each market hour`
+})
 const readWords = computed(() => {
   const found = view.value?.found
   if (!view.value || !found) return 'not read yet'
@@ -98,13 +89,13 @@ const readWords = computed(() => {
         :remove="() => api.deleteFeed(id)"
         @rename="(name) => feed && (feed.name = name)">
         <p class="WorkHead-sentence" role="status" data-test="feed-words">{{ readWords }}</p>
-        <span class="quiet small">{{ view.readHour === null ? '' : `read ${marketTime(view.readHour)}, and at each market hour` }}</span>
+        <span class="quiet small">{{ whenWords }}</span>
         <ElButton v-if="mayDraft" size="small" :loading="isBusy" data-test="read-feed" @click="read">{{
           isChanged ? 'Save, and read it by this' : 'Read it now'
         }}</ElButton>
       </WorkHead>
       <p v-if="view.problem" class="trouble small" role="alert" data-test="feed-problem">
-        It could not be read the last time: {{ view.problem }} What was known of its items stands.
+        It could not be read the last time: {{ view.problem }}{{ view.found ? ' What was known of its items stands.' : '' }}
       </p>
       <div class="FeedView-body">
         <FeedTerms :editing="editing" :disabled="!mayDraft" />
@@ -128,7 +119,7 @@ const readWords = computed(() => {
             :columns="columns"
             :row-key="(item) => item.id"
             label="Items of the feed"
-            none="No item is like that."
+            :none="view.found ? 'No item is like that.' : 'Nothing of it could be read yet.'"
             :subject="show"
             :sort="{ id: '', down: false }"
             :row-class="({ state, changed }) => (state === 'there' && !changed ? '' : 'is-off')">
@@ -138,7 +129,13 @@ const readWords = computed(() => {
                 :aria-label="`Choose ${row.title}`"
                 :checked="chosen.has(row.id)"
                 :disabled="!mayDraft || row.state !== 'there'"
-                @click="onTick(row, ordered, $event)"
+                @click="
+                  onTick(
+                    row.id,
+                    ordered.map((item) => item.id),
+                    $event
+                  )
+                "
             /></template>
             <template #cell-title="{ row }"
               ><span :title="`${row.key}: ${row.link}`">{{ row.title }}</span></template

@@ -10,7 +10,7 @@ import { useLineEdit } from '@/composables/line-edit'
 import DataTable from '@/parts/DataTable.vue'
 import RateRange from '@/parts/RateRange.vue'
 import type { TableColumn } from '@/parts/table-columns'
-import { useRowRange } from '@/parts/use-row-range'
+import { useTicks } from '@/parts/use-ticks'
 import AdOwn from './AdOwn.vue'
 import TagRun from '@/views/creatives/TagRun.vue'
 
@@ -97,21 +97,7 @@ const columns = computed((): TableColumn<Row>[] => [
   { id: 'off', label: 'take off', width: 22, isBare: true }
 ])
 
-const chosen = ref<ReadonlySet<number>>(new Set())
-const rangeTo = useRowRange()
-function onTick(row: Row, ordered: readonly Row[], event: MouseEvent) {
-  const isIn = !chosen.value.has(row.ad.id)
-  const next = new Set(chosen.value)
-  const keys = rangeTo(
-    String(row.ad.id),
-    ordered.map(({ ad }) => String(ad.id)),
-    event
-  )
-  for (const key of keys)
-    if (isIn) next.add(Number(key))
-    else next.delete(Number(key))
-  chosen.value = next
-}
+const { chosen, onTick } = useTicks()
 const picked = computed(() => props.line.ads.filter(({ id }) => chosen.value.has(id)))
 const setAll = (terms: Partial<AdTerms>) =>
   change((d) => {
@@ -184,7 +170,13 @@ const bareWords = computed(() => {
           :aria-label="`Choose ${row.ad.name}`"
           :checked="chosen.has(row.ad.id)"
           :disabled="disabled"
-          @click="onTick(row, ordered, $event)"
+          @click="
+            onTick(
+              row.ad.id,
+              ordered.map(({ ad }) => ad.id),
+              $event
+            )
+          "
       /></template>
       <template #cell-ad="{ row }"
         ><img v-if="row.ad.creativeId !== null" :src="api.pictureUrl(row.ad.creativeId)" alt="" /><span :title="row.ad.name">{{

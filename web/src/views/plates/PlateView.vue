@@ -96,7 +96,7 @@ const linesOf = (shape: string) => [...new Set((view.value?.made ?? []).filter((
   gap: 16px 20px;
   align-content: flex-start;
   align-items: flex-start;
-  padding-bottom: 20px;
+  padding: 1px 1px 20px;
   overflow: auto;
 }
 
