@@ -133,7 +133,7 @@ describe('the paragraph', () => {
     }
     expect(paragraphWords(empty)).toContain('Buy native nowhere yet, from 14')
     expect(paragraphWords(empty)).toContain(
-      'Bid nothing yet; spend what its campaign allows evenly; show it to one person any number of times. Land on no page yet'
+      'Bid nothing yet; spend what its campaign allows evenly; show it to one person any number of times. Land on no page of its own'
     )
   })
 

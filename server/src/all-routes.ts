@@ -1,4 +1,5 @@
 import type { Deps } from './deps.js'
+import { advertiserRoutes } from './advertisers/routes.js'
 import { campaignRoutes } from './campaigns/routes.js'
 import { dealRoutes } from './deals/routes.js'
 import { fitRoutes } from './files/fit-routes.js'
@@ -29,6 +30,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...sessionRoutes(deps),
     ...marketRoutes(deps),
     ...campaignRoutes(deps),
+    ...advertiserRoutes(deps),
     ...lineRoutes(deps),
     ...linkRoutes(deps),
     ...hitRoutes(deps),

@@ -22,7 +22,7 @@ import { moveBlobs } from './files/moving.js'
 import { Uploads } from './files/uploads.js'
 import { Sandbox } from './sandbox/sandbox.js'
 import { ForecastPool } from './forecasts/forecast-pool.js'
-import { MarketRunner } from './exchange/market-runner.js'
+import { MarketRunner, type ToldBefore } from './exchange/market-runner.js'
 import { RecordsDesk } from './results/records-desk.js'
 import { TapeBuilder } from './tape/tape-builder.js'
 import { Threads } from './threads/threads.js'
@@ -36,6 +36,7 @@ import { TapeExposures } from './forecasts/exposures.js'
 import { LiveLines } from './forecasts/live-lines.js'
 import { SharesOfLines } from './forecasts/possible.js'
 import type { StartProgress } from './start-progress.js'
+import { Impressions } from './hits/impressions.js'
 import { clickLeads } from './hits/leading.js'
 import { startSites } from './standins/sites.js'
 import { startDealOffice } from './standins/deal-office.js'
@@ -72,10 +73,12 @@ export async function startServer(
   )
   const tapes = new TapeBuilder(threads, configuration.world, configuration.tapes)
   const pool = new ForecastPool(threads, tapes.world)
-  const runner = new MarketRunner(threads, sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), 0)
+  const catalogue = makeCatalogue(configuration.world)
+  const impressions = new Impressions(sequelize, catalogue, tapes.world, tapes.ready)
+  const told: ToldBefore = { impressions, take: () => deps.hits.take() }
+  const runner = new MarketRunner(threads, sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), told, 0)
   const events = new EventHub()
   const watch = new DatabaseWatch(configuration.databaseUrl)
-  const catalogue = makeCatalogue(configuration.world)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
   const sites = await startSites()
@@ -104,7 +107,10 @@ export async function startServer(
     fits: new FitDesk(log),
     feeds: new FeedDesk(threads, sequelize, log),
     sites,
-    hits: await HitDesk.open(sequelize, log.child({ part: 'hits' }), hitFolder, clickLeads(sequelize, catalogue, sites)),
+    hits: await HitDesk.open(
+      { sequelize, log: log.child({ part: 'hits' }), impressions, leads: clickLeads(impressions, sites) },
+      hitFolder
+    ),
     sandbox: new Sandbox(store),
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
@@ -139,7 +145,9 @@ export async function startServer(
   await runner.resume()
   sweepFiles(deps)
   const { port } = server.address() as AddressInfo
-  return { deps, address: `http://127.0.0.1:${port}`, close: () => close(server, deps) }
+  const address = `http://127.0.0.1:${port}`
+  sites.atHome(address)
+  return { deps, address, close: () => close(server, deps) }
 }
 
 /** Each new tape goes to those who answer from it; pages hear of it, and of the one that is made. */

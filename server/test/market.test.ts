@@ -93,14 +93,16 @@ describe('running the market', () => {
       shorts: [],
       spendMicros: 0,
       lineStates: [],
+      told: [],
       events: new Uint8Array(),
       eventCount: 0,
       eventsCrc: 0
     }
+    const nothing = { hits: [], input: { events: [], conversions: [] } }
     const sum = await balance(server.deps.sequelize, 1)
-    await expect(commitHour(server.deps.sequelize, rules, facts)).rejects.toThrow(HourOvertakenError)
+    await expect(commitHour(server.deps.sequelize, rules, facts, nothing)).rejects.toThrow(HourOvertakenError)
     await expect(
-      commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour })
+      commitHour(server.deps.sequelize, { ...rules, publication: rules.publication + 1000 }, { ...facts, hour: state.hour }, nothing)
     ).rejects.toThrow(HourOvertakenError)
     expect((await readMarket()).hour).toBe(state.hour)
     expect(await balance(server.deps.sequelize, 1)).toBe(sum)

@@ -40,6 +40,8 @@ let own: {
   mixId: number
   feedId: number
   plateId: number
+  offerId: number
+  trackerId: number
   linkId: number
   version: number
 }
@@ -160,6 +162,8 @@ describe('two organisations', () => {
       mixId: own.mixId,
       feedId: own.feedId,
       plateId: own.plateId,
+      offerId: own.offerId,
+      trackerId: own.trackerId,
       linkId: own.linkId
     }
     const wrong: string[] = []

@@ -30,6 +30,8 @@ let foreign: Record<
   | 'mixId'
   | 'feedId'
   | 'plateId'
+  | 'offerId'
+  | 'trackerId'
   | 'linkId',
   number
 >

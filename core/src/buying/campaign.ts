@@ -1,6 +1,7 @@
-import { linesOfText, yup } from '../input/index.js'
+import { idField, linesOfText, yup } from '../input/index.js'
 import type { Cap } from '../exchange/index.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
+import { landingsField, type Landing } from './landings.js'
 import { LIMITS, flightSchema, moneyField, nameField, type Flight } from './fields.js'
 
 export const GOALS = ['reach', 'views', 'visits', 'pages', 'conversions', 'revenue'] as const
@@ -25,6 +26,10 @@ export interface CampaignDraft {
   linkTail?: string
   /** For who reviews its ads. */
   note?: string
+  /** Number of the offer that it sells; left out for none. */
+  offerId?: number | null
+  /** Where people land whose ad, line and offer say nothing. */
+  landings?: Landing[]
 }
 
 /** Tails put one after the other: that of the advertiser, then that of the campaign. */
@@ -85,7 +90,9 @@ export const campaignSchema: yup.ObjectSchema<CampaignDraft> = yup
       .optional()
       .default(undefined),
     linkTail: tailField().optional(),
-    note: linesOfText(2000, 'A note has at most 2,000 letters.').optional()
+    note: linesOfText(2000, 'A note has at most 2,000 letters.').optional(),
+    offerId: idField('Which offer?').nullable().optional().default(undefined),
+    landings: landingsField().optional()
   })
   .noUnknown()
 

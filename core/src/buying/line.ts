@@ -7,6 +7,7 @@ import { VIEW_SECONDS, type ViewSeconds } from '../response/index.js'
 import { FORMATS, MODELS_OF, PRICE_MODELS, type Format, type PriceModel, isWatched } from '../taxonomy/index.js'
 import { WHOLE_HOUR_ZONES, dayOfDate, hourOfLocalDay, zoneIndex } from '../time/index.js'
 import { adsField, landingField, type AdTerms } from './ad-terms.js'
+import { landingsField, type Landing } from './landings.js'
 import { capsField, longerBudgetFields, type Budget } from './budget.js'
 import { LIMITS, flightSchema, moneyField, nameField, type FieldIssue, type Flight } from './fields.js'
 import { DIMENSIONS, DIMENSION_KINDS } from '../dimensions/index.js'
@@ -80,6 +81,8 @@ export interface LineDraft {
   /** The open market, deals by number, or both; left out for the open market. */
   buys?: { open: boolean; deals: number[] }
   landing: string
+  /** Links for people of some countries or on some classes of device, before the one for all. */
+  landings?: Landing[]
   onceCleared: OnceCleared
 }
 
@@ -289,6 +292,7 @@ export const lineSchema: yup.ObjectSchema<LineDraft> = yup
       .optional()
       .default(undefined),
     landing: landingField().defined(),
+    landings: landingsField().optional(),
     onceCleared: yup.string().oneOf(ONCE_CLEARED, 'It starts once cleared, or waits.').required('What happens once it is cleared?')
   })
   .noUnknown()

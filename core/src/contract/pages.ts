@@ -35,6 +35,8 @@ export const linkChange = shape({
   version: number(),
   /** Null for the line's own. */
   ad: maybe(number()),
+  /** Its place among the line's links by country and device; null for any other. */
+  nth: maybe(number()),
   before: text(),
   after: text(),
   problem: maybe(text())

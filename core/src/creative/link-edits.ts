@@ -5,33 +5,38 @@ import { linkFindings } from './macros.js'
 export interface LinkEdit {
   /** Null for the line's own. */
   ad: number | null
+  /** Its place among the line's links by country and device; null for any other. */
+  nth: number | null
   before: string
   after: string
   /** What keeps it from being written; null where nothing does. */
   problem: string | null
 }
 
+type Linked = Pick<LineDraft, 'landing' | 'landings' | 'ads'>
+
 /** Links of a line that have a text, with another in its place wherever it stands. */
-export function linkEdits(draft: Pick<LineDraft, 'landing' | 'ads'>, find: string, replace: string): LinkEdit[] {
+export function linkEdits(draft: Linked, find: string, replace: string): LinkEdit[] {
   if (find === '') return []
   const links = [
-    { ad: null, before: draft.landing },
-    ...(draft.ads ?? []).flatMap(({ ad, landing }) => (landing ? [{ ad, before: landing }] : []))
+    { ad: null, nth: null, before: draft.landing },
+    ...(draft.landings ?? []).map(({ link }, nth) => ({ ad: null, nth, before: link })),
+    ...(draft.ads ?? []).flatMap(({ ad, landing }) => (landing ? [{ ad, nth: null, before: landing }] : []))
   ]
   return links
     .filter(({ before }) => before.includes(find))
-    .map(({ ad, before }) => {
+    .map(({ ad, nth, before }) => {
       const after = before.replaceAll(find, replace)
       const stop = linkFindings(after, { wantsClicks: false }).find(({ severity }) => severity === 'stops')
-      return { ad, before, after, problem: after === '' ? 'Nothing would be left of it.' : (stop?.says ?? null) }
+      return { ad, nth, before, after, problem: after === '' ? 'Nothing would be left of it.' : (stop?.says ?? null) }
     })
 }
 
 /** A line with its links changed. */
-export function withLinks<Draft extends Pick<LineDraft, 'landing' | 'ads'>>(draft: Draft, edits: readonly LinkEdit[]): Draft {
-  return edits.reduce(
-    (changed, { ad, after }) =>
-      ad === null ? { ...changed, landing: after } : { ...changed, ads: withTerms(changed.ads, ad, { landing: after }) },
-    draft
-  )
+export function withLinks<Draft extends Linked>(draft: Draft, edits: readonly LinkEdit[]): Draft {
+  return edits.reduce((changed, { ad, nth, after }) => {
+    if (ad !== null) return { ...changed, ads: withTerms(changed.ads, ad, { landing: after }) }
+    if (nth === null) return { ...changed, landing: after }
+    return { ...changed, landings: changed.landings?.map((one, n) => (n === nth ? { ...one, link: after } : one)) }
+  }, draft)
 }

@@ -19,6 +19,7 @@ import { EXPOSED, type ExposureBook } from './exposures.js'
 import type { EventRow } from './log.js'
 import type { Sold } from './learning.js'
 import type { LineRules, PublicationRules, ShopRules, TrackerRules } from './rules.js'
+import { NOTHING_TOLD, TOLD_EVENTS, ToldDeeds, type ToldInput, type ToldOutcome } from './told.js'
 
 /** A conversion that has been drawn and not yet happened. */
 export interface Pending {
@@ -29,6 +30,8 @@ export interface Pending {
   valueMicros: number
   /** Whether they would have done it without any ad: of these one is drawn for all that they saw. */
   own?: true
+  /** Number of the row in which it was told, rather than drawn. */
+  told?: number
 }
 
 interface OwnTouch extends Touch {
@@ -87,7 +90,8 @@ export class Conversions {
     world: World,
     responses: Responses,
     { owners = [], trackers = [], shops = [] }: PublicationRules,
-    pending: readonly Pending[]
+    pending: readonly Pending[],
+    private readonly deeds = new ToldDeeds()
   ) {
     this.words = world.persons.words
     this.placements = world.inventory.placements
@@ -170,9 +174,17 @@ export class Conversions {
     for (const one of this.drawn(shown, did, person, minute)) this.note(one)
   }
 
-  /** Conversions of an hour, each with what earned it and what helped; those that nothing of ours earned are nobody's. */
-  land(hour: number, exposures: ExposureBook): EventRow[] {
-    const due = this.byHour.get(hour) ?? []
+  /**
+   * Conversions of an hour, each with what earned it and what helped; those that nothing of ours earned are nobody's. What was told of
+   * impressions comes first: a click that was told earns what is told after it.
+   */
+  land(hour: number, exposures: ExposureBook, input: ToldInput = NOTHING_TOLD): { rows: EventRow[]; told: ToldOutcome[] } {
+    const events = this.tell(input)
+    const told: ToldOutcome[] = []
+    const due = [
+      ...(this.byHour.get(hour) ?? []),
+      ...input.conversions.map((one): Pending => ({ ...one, minute: hour * 60 }))
+    ]
     this.byHour.delete(hour)
     due.sort(
       (a, b) =>
@@ -180,16 +192,17 @@ export class Conversions {
         a.person - b.person ||
         a.tracker - b.tracker ||
         Number(a.own ?? false) - Number(b.own ?? false) ||
-        a.valueMicros - b.valueMicros
+        a.valueMicros - b.valueMicros ||
+        (a.told ?? 0) - (b.told ?? 0)
     )
-    return due.flatMap((one, n) => {
+    const landed = due.flatMap((one, n) => {
       // Each impression noted what its person does anyhow.
       const before = n > 0 ? due[n - 1] : null
       if (one.own && before?.own && before.minute === one.minute && before.person === one.person && before.tracker === one.tracker)
         return []
       const tracker = this.trackersOf.get(one.advertiser)?.find((other) => other.tracker === one.tracker)
-      if (!tracker) return []
-      const earned = attribute(this.touches(one, exposures), one.minute, tracker)
+      const earned = tracker ? attribute(this.touches(one, exposures), one.minute, tracker) : null
+      if (one.told !== undefined) told.push({ told: one.told, by: earned?.by ?? null })
       if (!earned) return []
       const row = ({ line, ad, hour: touchHour, index, path, device }: OwnTouch, by: number, value: number): EventRow => ({
         line,
@@ -205,23 +218,29 @@ export class Conversions {
       })
       return [row(earned.touch, earned.by === 'click' ? 0 : 1, one.valueMicros), ...earned.assists.map((touch) => row(touch, 2, 0))]
     })
+    return { rows: [...events, ...landed], told }
+  }
+
+  /** Takes what was told of impressions; a row each for what neither the log nor anybody said before. */
+  private tell({ events }: ToldInput): EventRow[] {
+    return events.flatMap((one) => {
+      const { did, by } = TOLD_EVENTS[one.event]
+      const isNew = this.deeds.note(one)
+      if (!isNew || (one.did & did) !== 0) return []
+      const { line, ad, hour, index, path, device } = one
+      return [{ line, ad, tracker: 0, hour, index, value: 0, path, device, by, minute: 0 }]
+    })
   }
 
   /** All that a person saw of an advertiser in 30 days, oldest first. */
   private touches({ person, advertiser, minute: now }: Pending, exposures: ExposureBook): OwnTouch[] {
     return (this.linesOf.get(advertiser) ?? [])
       .flatMap((line) =>
-        exposures.impressions(EXPOSED.line(line), person).map(({ minute, did, ad, path, device, index }): OwnTouch => ({
-          line,
-          ad,
-          path,
-          device,
-          index,
-          minute,
-          hour: Math.floor(minute / 60),
-          clicked: isClick(did),
-          viewable: (did & DID.viewable) !== 0
-        }))
+        exposures.impressions(EXPOSED.line(line), person).map(({ minute, did: logged, ad, path, device, index }): OwnTouch => {
+          const hour = Math.floor(minute / 60)
+          const did = logged | this.deeds.of({ hour, index })
+          return { line, ad, path, device, index, minute, hour, clicked: isClick(did), viewable: (did & DID.viewable) !== 0 }
+        })
       )
       .filter(({ minute }) => minute > now - LONGEST_CAP_MINUTES)
       .sort((a, b) => a.minute - b.minute || a.line - b.line || a.index - b.index)

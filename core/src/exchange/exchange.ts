@@ -21,6 +21,7 @@ import { OUTCOME } from './outcomes.js'
 import { dueBy, type Supply } from './pacing.js'
 import { rollUp, viewPointsOf, type HourTotal, type PlacementTotal, type ViewPoints } from './rollups.js'
 import type { PublicationRules } from './rules.js'
+import { NOTHING_TOLD, ToldDeeds, type ToldEventName, type ToldInput, type ToldOutcome } from './told.js'
 import {
   buyablePaths,
   learnedEvent,
@@ -40,6 +41,8 @@ export interface OpeningState {
   exposures: ExposureBook
   /** Conversions that are still to come, from the log. */
   pending?: readonly Pending[]
+  /** What was told of impressions of the last 30 days and entered earlier hours. */
+  told?: readonly { hour: number; index: number; event: ToldEventName }[]
   /** Spent today by line and placement, where that is limited. */
   onPlacement?: ReadonlyMap<number, Map<number, number>>
 }
@@ -62,6 +65,8 @@ export interface HourFacts {
   /** Lost bids by line and bin of `SHORT_BY`. */
   shorts: { line: number; counts: number[] }[]
   spendMicros: number
+  /** What earned the conversions that were told. */
+  told: ToldOutcome[]
   /** The small row of each line, to be stored beside it. */
   lineStates: { line: number; supply: Supply; correction: number; soFar: DaySoFar }[]
 }
@@ -119,7 +124,7 @@ export class Exchange {
     this.bidding = new Bidding(world, this.benchmarks)
     this.viewPoints = viewPointsOf(publication.lines)
     const responses = responsesOf(world, publication)
-    this.conversions = new Conversions(world, responses, publication, opening.pending ?? [])
+    this.conversions = new Conversions(world, responses, publication, opening.pending ?? [], new ToldDeeds(opening.told))
     this.campaigns = new Map(
       publication.campaigns.map((rules) => [
         rules.campaign,
@@ -241,8 +246,9 @@ export class Exchange {
   /**
    * Buys one market hour.
    * @param cancelled asked now and then; when true the hour is given up and null returned, and this object is spent
+   * @param told what pages, players and servers told since the hour before
    */
-  runHour(cancelled: () => boolean = () => false): HourFacts | null {
+  runHour(cancelled: () => boolean = () => false, told: ToldInput = NOTHING_TOLD): HourFacts | null {
     const { hour, matcher, open, inOrder, bidding, table, auction } = this
     this.beginHour(hour)
     const day = dayOfHour(hour)
@@ -287,7 +293,7 @@ export class Exchange {
       auction.close(rows, i, wins)
     }
     auction.sell(rows, wins)
-    return this.finishHour(hour, to - from, wins)
+    return this.finishHour(hour, to - from, wins, told)
   }
 
   /** Looks at a line that bids for each row apart. */
@@ -302,10 +308,10 @@ export class Exchange {
     else this.table.cells.lose(line.place, found.bid < bidding.lowest(line) ? BELOW_FLOOR : OUTBID, bidding.need(line), found.bid)
   }
 
-  private finishHour(hour: number, opportunities: number, wins: WinLog): HourFacts {
+  private finishHour(hour: number, opportunities: number, wins: WinLog, input: ToldInput): HourFacts {
     const log = wins.packed()
     const crc = crc32(log)
-    const rows = this.conversions.land(hour, this.exposures)
+    const { rows, told } = this.conversions.land(hour, this.exposures, input)
     const events = packEvents(rows)
     const eventsCrc = crc32(events)
     const { hourTotals, placementTotals } = rollUp(
@@ -326,6 +332,7 @@ export class Exchange {
       events,
       eventsCrc,
       eventCount: rows.length,
+      told,
       publication: this.publication.publication,
       wins: wins.length,
       hourTotals,

@@ -96,7 +96,10 @@ export const EVENT_LAYOUT = [
   ['value', 4],
   ['path', 2],
   ['device', 2],
-  /** 0 by a click, 1 by a view; 2 for an assist: what was seen or clicked before the one that earned it. */
+  /**
+   * 0 by a click, 1 by a view; 2 for an assist: what was seen or clicked before the one that earned it. 3 to 5: what was told later of an
+   * impression, by `TOLD_EVENTS`.
+   */
   ['by', 1],
   ['minute', 1]
 ] as const

@@ -3,6 +3,7 @@ import { DID, pagesOf, type Benchmarks } from '../response/index.js'
 import type { EventColumns, LogColumns } from './log.js'
 import { expectations, noExpectations } from './expectations.js'
 import type { LineRules } from './rules.js'
+import { TOLD_EVENTS } from './told.js'
 
 /** What is counted of every group of wins; whole numbers, money in micros, expectations in millionths. */
 class Counted {
@@ -92,13 +93,24 @@ export function tallyShown(tally: Tally, log: LogColumns, i: number): void {
 }
 
 export function tallyEvent(tally: Tally, events: EventColumns, i: number): void {
-  if (events.by[i] === 2) {
-    tally.assists++
-    return
+  switch (events.by[i]) {
+    case 2:
+      tally.assists++
+      return
+    case TOLD_EVENTS.click.by:
+      tally.clicks++
+      return
+    case TOLD_EVENTS.viewable.by:
+      tally.viewable++
+      return
+    case TOLD_EVENTS.viewed.by:
+      tally.views++
+      return
+    default:
+      tally.conversions++
+      if (events.by[i] === 1) tally.viewConversions++
+      tally.valueMicros += events.value[i]
   }
-  tally.conversions++
-  if (events.by[i] === 1) tally.viewConversions++
-  tally.valueMicros += events.value[i]
 }
 
 /** Totals of groups of three numbers in the order in which they first came: an open hash table. */

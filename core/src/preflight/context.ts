@@ -1,4 +1,4 @@
-import type { CampaignDraft, LineDraft, Offer } from '../buying/index.js'
+import type { CampaignDraft, Landing, LineDraft, Offer } from '../buying/index.js'
 import type { Reach } from './reach.js'
 
 /** An ad of a line: what it is called, and the slots that it fits. */
@@ -25,6 +25,8 @@ export interface PreflightContext {
   ads: readonly AdFacts[]
   /** What the specification finds in its ads, by the ad's name. */
   adFindings?: readonly { ad: string; says: string; severity: 'stops' | 'warns' }[]
+  /** Links of the offer that its campaign sells, and of the campaign. */
+  landings?: { offer: readonly Landing[]; campaign: readonly Landing[] }
   nowHour: number
   /** Trackers of the advertiser. */
   trackers?: number

@@ -1,11 +1,11 @@
-import { valueWords, withAdsInOrder, withTail, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
+import { valueWords, withAdsInOrder, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
 import { CPM_STEP } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
 import { valuesOf } from '../targeting/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
-import { CLICK_MACRO, linkFindings } from '../creative/index.js'
-import { adSlots, adTerms, losesClicks } from './ads.js'
+import { adSlots, adTerms } from './ads.js'
+import { landing } from './landing.js'
 import type { PreflightContext } from './context.js'
 import { Findings, fixed } from './collecting.js'
 import { provenFixes } from './findings.js'
@@ -255,27 +255,6 @@ const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns 
   }
   if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros)
     warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
-}
-
-const landing: Check = (line, context, { stops, warns }) => {
-  if (line.landing === '') return stops('landing', 'A landing link is needed.')
-  const own = linkFindings(line.landing, { wantsClicks: false })
-  for (const { says, severity, instead } of own)
-    (severity === 'stops' ? stops : warns)(
-      'landing',
-      says,
-      instead === null ? null : fixed('Write it so', { field: 'landing', value: instead })
-    )
-  // What only comes about with the tail is looked at where it is written.
-  const whole = linkFindings(withTail(line.landing, context.campaign.linkTail ?? ''), { wantsClicks: false })
-  for (const { says, severity } of whole.filter((one) => !own.some((other) => other.says === one.says)))
-    (severity === 'stops' ? stops : warns)('landing', `With the tail of its campaign: ${says}`)
-  if (losesClicks(line.landing, context))
-    warns(
-      'landing',
-      'The landing link carries no click id: conversions reported by a server cannot be told to their clicks.',
-      fixed('Add the click id', { field: 'landing', value: withTail(line.landing, `click=${CLICK_MACRO}`) })
-    )
 }
 
 const unnamed = (line: LineDraft) => JSON.stringify({ ...plainLine(withAdsInOrder(line)), name: '' })

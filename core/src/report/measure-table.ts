@@ -12,6 +12,9 @@ export interface Counted {
   stays: number
   pages: number
   conversions: number
+  /** Of them those that the offer does not pay for, and what it pays for the others. */
+  unpaid: number
+  payMicros: number
   viewConversions: number
   assists: number
   valueMicros: number
@@ -74,6 +77,8 @@ export const REPORT_MEASURES = {
   stays: { name: 'stays', kind: 'count', of: (row) => row.stays, table: { name: 'stays', width: 64 } },
   pages: { name: 'pages', kind: 'count', of: (row) => row.pages },
   conversions: { name: 'conversions', kind: 'count', of: (row) => row.conversions, table: { name: 'conv.', width: 66 } },
+  unpaid: { name: 'of them unpaid', kind: 'count', of: (row) => row.unpaid, table: { name: 'unpaid', width: 62 } },
+  payMicros: { name: 'offer pays', kind: 'money', of: (row) => row.payMicros, table: { name: 'pays', width: 72 } },
   viewConversions: { name: 'of them after a view', kind: 'count', of: (row) => row.viewConversions },
   assists: { name: 'assists', kind: 'count', of: (row) => row.assists, table: { name: 'assists', width: 72 } },
   valueMicros: { name: 'value', kind: 'money', of: (row) => row.valueMicros },

@@ -2,6 +2,9 @@ import { PERSON_WORDS, SOURCES } from '../market/index.js'
 import { addTally, emptyTally, tallyEvent, tallyShown, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
 import { DID, quartersOf } from '../response/index.js'
 import { REPORT_DIMENSIONS, newSeen, readPerson, type ReportDimensionName, type TellingMarket } from '../dimensions/index.js'
+import { zoneIndex } from '../time/index.js'
+import type { Offer } from '../buying/index.js'
+import { termOf } from './offer-terms.js'
 import { withinSentence, type Within } from './within.js'
 
 /** An hour of the log that a report reads. */
@@ -22,8 +25,20 @@ export interface ReportQuestion {
   windowHours: number
   /** Only wins of what a sentence asks for. */
   within?: Within
+  /** What the offers of lines pay for; lines of campaigns without one are left out. */
+  offers?: readonly LineOffer[]
   /** Deals of lines as they were in force in market hours [from, to); needed where results are told apart by deal. */
   deals?: readonly LineDeals[]
+}
+
+/** What is paid for conversions of a line, and how much. */
+export interface LineOffer {
+  line: number
+  terms: Offer['terms']
+  /** IANA zone of its advertiser, whose week the hours are of. */
+  zone: string
+  /** Tracker and what one conversion of it pays, micros. */
+  pays: readonly (readonly [tracker: number, micros: number])[]
 }
 
 /** Numbers of a line's deals in the order in which its rules named them then: the log has their places. */
@@ -55,6 +70,9 @@ export interface ReportRow extends Shown {
   feeMicros: number
   /** How many reached each quarter point of what there is to watch or hear. */
   reached: [number, number, number, number]
+  /** Conversions that the offer does not pay for, and what it pays for the others, micros. */
+  unpaid: number
+  payMicros: number
   /** What happened on the ad itself. */
   overlayClicks: number
   unmutes: number
@@ -66,6 +84,8 @@ interface Cell {
   /** Who saw each win, in the order of the log. */
   persons: number[]
   fee: number
+  unpaid: number
+  payMicros: number
   reached: [number, number, number, number]
   overlayClicks: number
   unmutes: number
@@ -80,6 +100,19 @@ function countOnAd(cell: Cell, did: number): void {
   if ((did & DID.shared) !== 0) cell.shares++
 }
 
+/** Conversions of a tracker by lines whose campaigns sell an offer. */
+export interface TrackedCount {
+  tracker: number
+  accepted: number
+  unpaid: number
+}
+
+export interface Pivot {
+  rows: ReportRow[]
+  total: ReportRow
+  tracked: TrackedCount[]
+}
+
 /**
  * What came of wins, told apart by one dimension. Everything is read from the log's columns. A dimension in which a win has
  * several values, such as audiences, counts it in each: its rows add up to more than the total.
@@ -89,11 +122,15 @@ export function pivot(
   hours: readonly ReportHour[],
   words: Int32Array,
   market: TellingMarket
-): { rows: ReportRow[]; total: ReportRow } {
+): Pivot {
   const { key, label, several } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const isWithin = question.within ? withinSentence(question.within, market) : null
+  const offers = new Map(
+    (question.offers ?? []).map(({ line, terms, zone, pays }) => [line, { term: termOf(terms, zoneIndex(zone)), pays: new Map(pays) }])
+  )
   const cells = new Map<number, Cell>()
+  const tracked = new Map<number, TrackedCount>()
   const seen = newSeen()
   const read = (log: LogColumns, i: number, hour: number) => {
     seen.line = log.line[i]
@@ -137,11 +174,19 @@ export function pivot(
       const earned = byHour.get(events.hour[e])
       if (!earned) throw new Error(`Hour ${events.hour[e]}, which earned a conversion of hour ${hour}, was not read.`)
       const after = hour * 60 + events.minute[e] - (events.hour[e] * 60 + earned.minute[events.index[e]])
-      if (after >= question.windowHours * 60) continue
+      const isConversion = events.by[e] < 2
+      if (events.by[e] <= 2 && after >= question.windowHours * 60) continue
       const keyOfRow = read(earned, events.index[e], events.hour[e])
       if (isWithin && !isWithin(seen, earned.minute[events.index[e]])) continue
-      for (const one of typeof keyOfRow === 'number' ? [keyOfRow] : keyOfRow) tallyEvent(cellOf(one).tally, events, e)
-      if (several) tallyEvent(apart.tally, events, e)
+      const offer = isConversion ? offers.get(events.line[e]) : undefined
+      const isUnpaid = offer !== undefined && offer.term(seen) !== null
+      if (offer) countTracked(tracked, events.tracker[e], isUnpaid)
+      const cellsOf = [...(typeof keyOfRow === 'number' ? [keyOfRow] : keyOfRow).map(cellOf), ...(several ? [apart] : [])]
+      for (const cell of cellsOf) {
+        tallyEvent(cell.tally, events, e)
+        if (isUnpaid) cell.unpaid++
+        else cell.payMicros += offer?.pays.get(events.tracker[e]) ?? 0
+      }
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
@@ -169,8 +214,16 @@ export function pivot(
     rows: [...cells]
       .map(([key, cell]) => row(key, cell, label(key, market)))
       .sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
-    total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) }
+    total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) },
+    tracked: [...tracked.values()].sort((a, b) => a.tracker - b.tracker)
   }
+}
+
+function countTracked(all: Map<number, TrackedCount>, tracker: number, isUnpaid: boolean): void {
+  const known = all.get(tracker) ?? { tracker, accepted: 0, unpaid: 0 }
+  if (isUnpaid) known.unpaid++
+  else known.accepted++
+  all.set(tracker, known)
 }
 
 /** Counts different people by stamping each once a count. */
@@ -207,12 +260,24 @@ function sumOf(cells: readonly Cell[]): Cell {
     total.overlayClicks += cell.overlayClicks
     total.unmutes += cell.unmutes
     total.shares += cell.shares
+    total.unpaid += cell.unpaid
+    total.payMicros += cell.payMicros
     cell.reached.forEach((n, quarter) => (total.reached[quarter] += n))
   }
   return total
 }
 
-const newCell = (): Cell => ({ tally: emptyTally(), persons: [], fee: 0, reached: [0, 0, 0, 0], overlayClicks: 0, unmutes: 0, shares: 0 })
+const newCell = (): Cell => ({
+  tally: emptyTally(),
+  persons: [],
+  fee: 0,
+  unpaid: 0,
+  payMicros: 0,
+  reached: [0, 0, 0, 0],
+  overlayClicks: 0,
+  unmutes: 0,
+  shares: 0
+})
 
 /** Hours of the log that conversions of these hours point to. */
 export function hoursEarning(events: readonly EventColumns[]): number[] {

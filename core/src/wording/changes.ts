@@ -1,4 +1,4 @@
-import { plainAds, termsOfAd, withTerms, type FieldChange, type LineDraft } from '../buying/index.js'
+import { landingWords, plainAds, termsOfAd, withTerms, type FieldChange, type LineDraft } from '../buying/index.js'
 import { dateOfDay } from '../time/index.js'
 import { withRestriction, withoutRestriction, type Restriction } from '../targeting/index.js'
 import {
@@ -78,6 +78,7 @@ function leaves(draft: LineDraft): Leaf[] {
     gapMinutes = null,
     viewSeconds = null,
     landing,
+    landings = [],
     onceCleared,
     buys,
     targeting,
@@ -115,6 +116,7 @@ function leaves(draft: LineDraft): Leaf[] {
     { field: 'caps', value: caps, words: caps.map(({ times, hours: window }) => `${times} in ${window} h`).join(', ') || 'none' },
     { field: 'gapMinutes', value: gapMinutes, words: gapMinutes ? `${gapMinutes} minutes` : 'none' },
     { field: 'landing', value: landing, words: landing || 'none' },
+    { field: 'landings', value: landings, words: landings.map((one) => `${landingWords(one)}: ${one.link}`).join('; ') || 'none' },
     { field: 'onceCleared', value: onceCleared, words: ONCE_WORDS[onceCleared] }
   ]
 }

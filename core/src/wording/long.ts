@@ -117,7 +117,7 @@ function buysSentence({ buys }: LineDraft): string[] {
  * @param draft as `plainLine` leaves it: what says nothing is not said
  */
 export function longWording(draft: LineDraft): string {
-  const { name, format, flight, zone, hours, landing, onceCleared, targeting } = draft
+  const { name, format, flight, zone, hours, landing, landings = [], onceCleared, targeting } = draft
   const restrictions = targeting.restrictions.map(longRestriction).join('; ')
   return [
     `Buy ${format} as ${quoted(name)}${restrictions ? `: ${restrictions}` : ''}`,
@@ -126,6 +126,10 @@ export function longWording(draft: LineDraft): string {
     ...(hours ? [`Open ${hours.clock === 'viewer' ? "in the viewer's time" : 'in the time of the line'} ${longWeek(hours.perMille)}`] : []),
     ...priceSentences(draft),
     ...paceSentences(draft),
+    ...landings.map(
+      ({ countries, devices, link }) =>
+        `Land ${countries.length > 0 ? `in ${countries.join(', ')} ` : ''}${devices.length > 0 ? `with ${devices.join(', ')} ` : ''}on ${quoted(link)}`
+    ),
     ...(landing ? [`Land on ${quoted(landing)}`] : []),
     `Once cleared, ${ONCE_WORDS[onceCleared]}`
   ]

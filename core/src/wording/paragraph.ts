@@ -221,7 +221,7 @@ export function paragraph(draft: LineDraft): Piece[] {
     ...(gapMinutes ? [', ', phrase('gap', 'E', `${gapMinutes} minutes apart`, 'gapMinutes')] : []),
     ...(rotation === 'weight' ? [] : ['; ads take turns ', phrase('rotation', 'F', ROTATION_WORDS[rotation], 'rotation')]),
     '. Land on ',
-    phrase('landing', 'G', draft.landing === '' ? 'no page yet' : landingSaid(draft.landing), 'landing'),
+    phrase('landing', 'G', landingPhrase(draft), 'landing'),
     '; once cleared, ',
     phrase('once', 'C', ONCE_WORDS[draft.onceCleared], 'onceCleared'),
     '.'
@@ -235,6 +235,14 @@ export const landingSaid = (link: string) => {
     .replace(/[?#].*$/, '')
     .replace(/\/$/, '')
   return bare.length > 44 ? `${bare.slice(0, 43)}…` : bare
+}
+
+/** Where people land, with how many have pages of their own. */
+function landingPhrase({ landing, landings = [] }: LineDraft): string {
+  const own = landings.length
+  const apart = own === 0 ? '' : `${own === 1 ? 'a page' : `${own} pages`} by country or device`
+  if (landing === '') return apart === '' ? 'no page of its own' : apart
+  return apart === '' ? landingSaid(landing) : `${landingSaid(landing)}, and ${apart}`
 }
 
 export const paragraphWords = (draft: LineDraft) =>
@@ -262,7 +270,8 @@ const CLAUSE_FIELDS: readonly (readonly [begins: string, clause: Clause])[] = [
   ['rotation', 'F'],
   ['creatives', 'F'],
   ['ads', 'F'],
-  ['landing', 'G']
+  ['landing', 'G'],
+  ['landings', 'G']
 ]
 /** The clause in which a field is edited; null for the name, which stands above them. */
 export function clauseOfField(field: string): Clause | null {
@@ -312,6 +321,6 @@ export function clauseWords(draft: LineDraft, clause: Clause, ads: readonly { id
       return [...said.filter(Boolean), ROTATION_WORDS[draft.rotation ?? 'weight']].join(', ')
     }
     case 'G':
-      return draft.landing === '' ? 'no page yet' : landingSaid(draft.landing)
+      return landingPhrase(draft)
   }
 }

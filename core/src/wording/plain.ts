@@ -11,8 +11,23 @@ export function plainLine(draft: LineDraft): LineDraft {
     Object.fromEntries(
       Object.entries(fields).filter(([, value]) => !SAYS_NOTHING.has(value) && value !== 0 && !(Array.isArray(value) && value.length === 0))
     ) as T
-  const { name, format, zone, targeting, flight, pacing, caps, landing, onceCleared, rotation, hours, gapMinutes, buys, viewSeconds } =
-    draft
+  const {
+    name,
+    format,
+    zone,
+    targeting,
+    flight,
+    pacing,
+    caps,
+    landing,
+    landings,
+    onceCleared,
+    rotation,
+    hours,
+    gapMinutes,
+    buys,
+    viewSeconds
+  } = draft
   const ads = plainAds(draft.ads)
   return {
     name,
@@ -40,6 +55,7 @@ export function plainLine(draft: LineDraft): LineDraft {
     ...kept({ gapMinutes }),
     ...(buys && !(buys.open && buys.deals.length === 0) ? { buys: { open: buys.open, deals: buys.deals } } : {}),
     landing,
+    ...kept({ landings: landings?.map(({ countries, devices, link }) => ({ countries, devices, link })) }),
     onceCleared
   }
 }

@@ -2,7 +2,7 @@ import { InputError, lineSchema, parseInput, type FieldIssue, type LineDraft } f
 import { MoneyFormatError, parseMoney } from '../money/index.js'
 import { DIMENSIONS, type Dimension } from '../dimensions/index.js'
 import { VIEW_SECONDS } from '../response/index.js'
-import { FORMATS, type Format } from '../taxonomy/index.js'
+import { FORMATS, type DeviceType, type Format } from '../taxonomy/index.js'
 import { dayOfDate } from '../time/index.js'
 import {
   AIM_EVENTS,
@@ -186,6 +186,19 @@ function readOnce(rest: string, draft: LineDraft): boolean {
   return once !== undefined
 }
 
+function readLand(rest: string, draft: LineDraft): boolean {
+  const found = /^(?:in ((?:[A-Z]{2}(?:, )?)+) )?(?:with (.+?) )?on (.+)$/.exec(rest)
+  if (!found) return false
+  const [, countries, devices, link] = found as unknown as [string, string | undefined, string | undefined, string]
+  if (countries === undefined && devices === undefined) draft.landing = unquoted(link)
+  else
+    draft.landings = [
+      ...(draft.landings ?? []),
+      { countries: countries?.split(', ') ?? [], devices: (devices?.split(', ') ?? []) as DeviceType[], link: unquoted(link) }
+    ]
+  return true
+}
+
 const READERS: Readonly<Record<string, Reader>> = {
   Buy: readBuy,
   Run: readRun,
@@ -198,10 +211,7 @@ const READERS: Readonly<Record<string, Reader>> = {
   Show: readShow,
   Let: readTurns,
   'Once cleared,': readOnce,
-  Land: (rest, draft) => {
-    draft.landing = unquoted(rest.replace(/^on /, ''))
-    return rest.startsWith('on ')
-  }
+  Land: readLand
 }
 
 /** What a wording leaves unsaid is nothing: no bid, no limit, no cap. */

@@ -1,7 +1,7 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
-import type { Budget, CampaignTarget, Goal } from '@tin-harbor/core/buying'
+import type { Budget, CampaignTarget, Goal, Landing } from '@tin-harbor/core/buying'
 import type { Cap } from '@tin-harbor/core/exchange'
-import { int, text, maybeText, version, id, type Row, type New } from '../database/columns.js'
+import { int, maybe, text, maybeText, version, id, type Row, type New } from '../database/columns.js'
 import { documentColumn, moneyColumn } from '../database/connection.js'
 
 export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
@@ -18,6 +18,8 @@ export class Campaign extends Model<Row<Campaign>, New<Campaign>> {
   declare target: CreationOptional<CampaignTarget | null>
   declare linkTail: CreationOptional<string>
   declare note: CreationOptional<string>
+  declare offerId: CreationOptional<number | null>
+  declare landings: CreationOptional<Landing[] | null>
   declare version: CreationOptional<number>
 }
 
@@ -38,6 +40,8 @@ export function defineCampaigns(sequelize: Sequelize): void {
       target: documentColumn('target', true),
       linkTail: { ...text(), defaultValue: '' },
       note: { ...text(), defaultValue: '' },
+      offerId: maybe(),
+      landings: documentColumn('landings', true),
       version: version()
     },
     { sequelize, tableName: 'campaign' }

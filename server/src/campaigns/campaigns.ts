@@ -6,6 +6,7 @@ import { changesBetween } from '@tin-harbor/core/wording'
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { invalid, invalidField, notAllowed, stale, unknownObject } from '../http/errors.js'
 import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Offer } from '../advertisers/offer-model.js'
 import { Campaign } from './campaign-model.js'
 import { Line } from '../lines/line-model.js'
 import { maySee, type Actor } from '../security/sessions.js'
@@ -29,7 +30,9 @@ export function campaignView(campaign: Campaign): CampaignView {
     caps: campaign.caps ?? [],
     target: campaign.target ?? null,
     linkTail: campaign.linkTail,
-    note: campaign.note
+    note: campaign.note,
+    offerId: campaign.offerId ?? null,
+    landings: campaign.landings ?? []
   }
 }
 
@@ -41,7 +44,9 @@ const columns = ({
   caps,
   target = null,
   linkTail = '',
-  note = ''
+  note = '',
+  offerId = null,
+  landings = []
 }: CampaignDraft) => ({
   name,
   goal,
@@ -53,7 +58,9 @@ const columns = ({
   caps: caps ?? [],
   target,
   linkTail,
-  note
+  note,
+  offerId,
+  landings
 })
 
 export async function findCampaign(id: number): Promise<Campaign> {
@@ -68,11 +75,18 @@ export async function createCampaign(
   advertiserId: number,
   draft: CampaignDraft
 ): Promise<CampaignView> {
+  await requireOwnOffer(draft, advertiserId)
   return sequelize.transaction(async (transaction) => {
     const campaign = await Campaign.create({ advertiserId, ...columns(draft) }, { transaction })
     await audit(actor, 'create', { kind: 'campaign', id: campaign.id, advertiserId }, null, draft, transaction)
     return campaignView(campaign)
   })
+}
+
+/** A campaign sells what its own advertiser offers. */
+async function requireOwnOffer({ offerId }: CampaignDraft, advertiserId: number): Promise<void> {
+  if (offerId == null) return
+  if (!(await Offer.findOne({ where: { id: offerId, advertiserId } }))) throw invalidField('offerId', 'Not an offer of this advertiser.')
 }
 
 /**
@@ -93,6 +107,7 @@ export async function saveCampaign(
     if (inForce && !hasRight(actor.role, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
     const campaign = await Campaign.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
     if (campaign.version !== version) throw stale('campaign', campaignView(campaign))
+    await requireOwnOffer(draft, campaign.advertiserId)
     const lines = await Line.findAll({ where: { campaignId: id }, transaction })
     const outside = lines.find((line) => line.state !== 'ended' && checkInsideCampaign(line.draft, draft.flight).length > 0)
     if (outside) throw invalidField('flight.endDate', `The line "${outside.draft.name}" runs outside this flight; change the line first.`)

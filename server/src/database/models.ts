@@ -15,6 +15,7 @@ import { defineAnswers } from '../http/answer-model.js'
 import { defineLines } from '../lines/line-model.js'
 import { defineLists } from '../lists/list-model.js'
 import { defineHits } from '../hits/hit-model.js'
+import { defineToldConversions } from '../hits/told-conversion-model.js'
 import { definePlates } from '../plates/plate-model.js'
 import { defineFeeds } from '../feeds/feed-model.js'
 import { defineMixes } from '../mixer/mix-model.js'
@@ -45,6 +46,7 @@ const ALL = [
   defineFeeds,
   definePlates,
   defineHits,
+  defineToldConversions,
   definePreviewLinks,
   defineLedger,
   defineSlips,

@@ -4,7 +4,8 @@ import { creativeSchema } from '@tin-harbor/core/creative'
 import { invalidField } from '../http/errors.js'
 import { Offer } from '../advertisers/offer-model.js'
 import { Shop } from '../advertisers/shop-model.js'
-import { Tracker } from '../advertisers/tracker-model.js'
+import type { Tracker } from '../advertisers/tracker-model.js'
+import { makeTracker } from '../advertisers/trackers.js'
 import { MadeCreative } from '../creatives/made-creative-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import { SavedList } from '../lists/list-model.js'
@@ -20,7 +21,7 @@ export async function createOffer(advertiserId: number, input: unknown, transact
 }
 
 export async function createTracker(advertiserId: number, input: unknown, transaction: Transaction): Promise<Tracker> {
-  return Tracker.create({ advertiserId, ...parseInput(trackerSchema, input) }, { transaction })
+  return makeTracker(advertiserId, parseInput(trackerSchema, input), transaction)
 }
 
 export async function createShop(advertiserId: number, input: unknown, transaction: Transaction): Promise<Shop> {

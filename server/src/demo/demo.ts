@@ -4,6 +4,7 @@ import { withRestriction } from '@tin-harbor/core/targeting'
 import { dayOfHour } from '@tin-harbor/core/time'
 import { withNamedLock } from '../database/named-lock.js'
 import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Offer } from '../advertisers/offer-model.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { SetupStep } from '../database/setup-step-model.js'
 import { MarketState } from '../exchange/market-model.js'
@@ -158,7 +159,9 @@ async function makeLine(deps: Deps, { advertiser, draft }: DemoCampaign, wanted:
   const actor = await actorOf(BUYER)
   const { id: advertiserId } = await Advertiser.findOne({ where: { name: advertiser }, rejectOnEmpty: true })
   const existing = await Campaign.findOne({ where: { advertiserId, name: draft.name } })
-  const campaignId = existing?.id ?? (await createCampaign(sequelize, actor, advertiserId, draft)).id
+  const offer = await Offer.findOne({ where: { advertiserId }, order: [['id', 'ASC']] })
+  const sells = { ...draft, offerId: draft.offerId ?? offer?.id ?? null }
+  const campaignId = existing?.id ?? (await createCampaign(sequelize, actor, advertiserId, sells)).id
   const made = (await Line.findAll({ where: { campaignId } })).find((other) => other.draft.name === wanted.draft.name)
   const lineId = made?.id ?? (await createLine(sequelize, actor, await findCampaign(campaignId), await followed(wanted)))
   const ads = await adsOf(lineId)

@@ -73,7 +73,8 @@ const TRACKERS = {
       reports: 'script',
       clickHours: 336,
       viewHours: 24,
-      valueMicros: PAYS['test ride']
+      valueMicros: PAYS['test ride'],
+      pages: { which: 'these', paths: ['/booked'], leastPages: 1, leastSeconds: 0 }
     }
   ],
   'Inkwell Kana': [

@@ -4,6 +4,7 @@ import { writeLineStates } from '../delivery/line-states.js'
 import { writeLog } from '../delivery/log.js'
 import { writeOutcomes } from '../delivery/outcomes.js'
 import { writeRollups } from '../delivery/roll-ups.js'
+import { noteEntered, type Entering } from '../hits/entering.js'
 import { bookSpend } from '../money/ledger.js'
 
 /** The clock or the publication moved while the hour was run; nothing of it was kept. */
@@ -26,7 +27,7 @@ async function moveStates(sequelize: Sequelize, hour: number, transaction: Trans
  * so that no kill can leave a run that is over and still wanted.
  * @throws HourOvertakenError when clock or publication are no longer those the hour was run under
  */
-export async function commitHour(sequelize: Sequelize, rules: PublicationRules, facts: HourFacts): Promise<void> {
+export async function commitHour(sequelize: Sequelize, rules: PublicationRules, facts: HourFacts, entering: Entering): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     const [, moved] = await sequelize.query(
       'UPDATE market_state SET hour = ?, target_hour = IF(target_hour <= ?, NULL, target_hour) WHERE id = 1 AND hour = ? AND publication_id = ?',
@@ -37,6 +38,7 @@ export async function commitHour(sequelize: Sequelize, rules: PublicationRules, 
     await writeRollups(rules, facts, transaction)
     await writeOutcomes(facts, transaction)
     await writeLineStates(facts, transaction)
+    await noteEntered(facts, entering, transaction)
     await bookSpend(sequelize, facts, transaction)
     await moveStates(sequelize, facts.hour + 1, transaction)
   })

@@ -1,10 +1,12 @@
 import { EventEmitter } from 'node:events'
 import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
-import type { HourFacts, PublicationRules } from '@tin-harbor/core/exchange'
+import type { HourFacts, PublicationRules, ToldInput } from '@tin-harbor/core/exchange'
 import type { RunStatus } from '@tin-harbor/core/contract'
 import { conflict } from '../http/errors.js'
 import { commitHour, HourOvertakenError } from './commit-hour.js'
+import { toEnter } from '../hits/entering.js'
+import type { Impressions } from '../hits/impressions.js'
 import { loadOpening } from './opening.js'
 import { lockMarket, publicationRules, readMarket } from '../going-live/publications.js'
 import { CancelWord } from '../threads/cancel-word.js'
@@ -20,6 +22,13 @@ const TRIES = 3
 const LOOK_MS = 2_000
 /** How soon a played market notices that it was stopped. */
 const LOOK_UP_MS = 50
+
+/** Where what was told since the hour before comes from. */
+export interface ToldBefore {
+  impressions: Impressions
+  /** Brings what waits into the database. */
+  take: () => Promise<void>
+}
 
 /**
  * Runs the market from the clock to an hour, one hour a transaction. It keeps the goal of the run in the database, so
@@ -37,13 +46,16 @@ export class MarketRunner extends EventEmitter {
   status: RunStatus
   private readonly bought = new Map<number, { wins: number; spendMicros: number }>()
 
-  /** @param ready settles once the world's people are filled in */
+  /**
+   * @param ready settles once the world's people are filled in
+   */
   constructor(
     threads: Threads,
     private readonly sequelize: Sequelize,
     world: SharedWorld,
     private readonly ready: Promise<void>,
     private readonly log: Logger,
+    private readonly told: ToldBefore,
     hour: number
   ) {
     super()
@@ -209,17 +221,19 @@ export class MarketRunner extends EventEmitter {
       await this.open(state.publicationId, state.hour)
     const { opened } = this
     if (!opened) throw new Error('The market could not be opened.')
-    const facts = await this.nextHour()
+    await this.told.take()
+    const entering = await toEnter(this.told.impressions)
+    const facts = await this.nextHour(entering.input)
     if (!facts) return
-    await commitHour(this.sequelize, opened.rules, facts)
+    await commitHour(this.sequelize, opened.rules, facts, entering)
     opened.hour++
     this.tell(facts, opened.rules)
   }
 
   /** What the thread's next hour brought; null when nobody wants it any more, or when the thread must be opened first. */
-  private async nextHour(): Promise<HourFacts | null> {
+  private async nextHour(told: ToldInput): Promise<HourFacts | null> {
     try {
-      const facts = await this.thread.request('hour', { target: this.status.targetHour }, { cancel: this.word })
+      const facts = await this.thread.request('hour', { target: this.status.targetHour, told }, { cancel: this.word })
       if (!facts) this.opened = null
       return facts
     } catch (error) {

@@ -3,7 +3,7 @@ import { openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { CancelledError } from '@tin-harbor/core/forecast'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import { DaysAhead } from './days-ahead.js'
-import { Exchange, openLog, readLogs, type HourFacts } from '@tin-harbor/core/exchange'
+import { Exchange, openLog, readLogs, type HourFacts, type ToldInput } from '@tin-harbor/core/exchange'
 import type { StoredLog } from '../delivery/stored.js'
 import type { MarketWork } from './messages.js'
 import type { SharedWorld } from '../threads/shared-world.js'
@@ -38,7 +38,7 @@ function dayOf(_: unknown, day: number): MarketDay {
 }
 
 /** The exchange that an hour was asked of; after anything went wrong it must be opened anew. */
-async function hourOf(target: number, cancelled: () => boolean): Promise<HourFacts | null> {
+async function hourOf(target: number, told: ToldInput, cancelled: () => boolean): Promise<HourFacts | null> {
   if (!exchange) return null
   const day = dayOfHour(exchange.hour)
   if (today?.day !== day) {
@@ -46,7 +46,7 @@ async function hourOf(target: number, cancelled: () => boolean): Promise<HourFac
     today = null
     today = { day, made: await orCancelled(ahead.get(day, Math.ceil(target / HOURS_PER_DAY)), cancelled) }
   }
-  const facts = exchange.runHour(cancelled)
+  const facts = exchange.runHour(cancelled, told)
   if (!facts) throw new CancelledError()
   return facts
 }
@@ -66,7 +66,7 @@ async function orCancelled(made: Promise<MarketDay>, cancelled: () => boolean): 
 
 serve<MarketWork>(
   {
-    open: ({ publication, opening: { hour, balanceMicros, lines, campaigns, logs } }) => {
+    open: ({ publication, opening: { hour, balanceMicros, lines, campaigns, logs, told } }) => {
       exchange = null
       exchange = new Exchange(
         world,
@@ -76,14 +76,15 @@ serve<MarketWork>(
           balanceMicros,
           lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])),
           campaigns: new Map(campaigns),
+          told,
           ...readLogs(world, publication, hour, opened(logs))
         },
         dayOf
       )
     },
-    hour: async ({ target }, { cancelled }) => {
+    hour: async ({ target, told }, { cancelled }) => {
       try {
-        return await hourOf(target, cancelled)
+        return await hourOf(target, told, cancelled)
       } catch (error) {
         exchange = null
         throw error

@@ -1,4 +1,4 @@
-import type { HourFacts, OpeningLine, PublicationRules, SpentSoFar } from '@tin-harbor/core/exchange'
+import type { HourFacts, OpeningLine, PublicationRules, SpentSoFar, ToldEventName, ToldInput } from '@tin-harbor/core/exchange'
 import type { StoredLog, StoredFacts } from '../delivery/stored.js'
 
 /** A market day in shared memory. */
@@ -22,6 +22,8 @@ export interface StoredOpening {
   lines: [number, Omit<OpeningLine, 'facts'> & { facts: StoredFacts | null }][]
   campaigns: [number, SpentSoFar][]
   logs: StoredLog[]
+  /** What was told of their impressions and entered hours before. */
+  told: { hour: number; index: number; event: ToldEventName }[]
 }
 
 export interface MarketWork {
@@ -31,7 +33,7 @@ export interface MarketWork {
      * `target` is the hour the run goes to: days before it are made ahead. Null when this thread was not opened, as one is that
      * took the place of another.
      */
-    hour: { asks: { target: number }; tells: never; answers: HourFacts | null }
+    hour: { asks: { target: number; told: ToldInput }; tells: never; answers: HourFacts | null }
   }
   notices: Record<never, never>
 }

@@ -6,6 +6,7 @@ import { lineStates } from '../delivery/line-states.js'
 import { readStoredLogs } from '../delivery/log.js'
 import { spentSoFar } from '../delivery/spent.js'
 import type { StoredKnowledge } from '../delivery/stored.js'
+import { enteredBefore } from '../hits/entering.js'
 import { readMarket } from '../going-live/publications.js'
 import { balance } from '../money/ledger.js'
 import type { StoredOpening } from './messages.js'
@@ -61,6 +62,7 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
     lines,
     campaigns,
     balanceMicros: organisation === null ? 0 : await balance(sequelize, organisation),
-    logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour)
+    logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour),
+    told: await enteredBefore(hour)
   }
 }

@@ -9,6 +9,7 @@ import { Line } from '../lines/line-model.js'
 import { limitsOf } from '../campaigns/limits.js'
 import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
+import { landingsAround } from '../links/landing.js'
 import { balance } from '../money/ledger.js'
 
 const dealFacts = ({ id, name, priceMicros, leastSpendMicros, untilHour }: GrantedDeal, hour: number): DealFacts => ({
@@ -26,14 +27,16 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
   const { deals: numbers = [] } = draft.buys ?? {}
   const { organisationId } = advertiser
   const granted = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
-  const [found, original, spent, offers] = await Promise.all([
+  const [found, original, spent, offers, landings] = await Promise.all([
     adFindings(line.id, advertiser.id, granted),
     line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom),
     reading.spentIn(draft.zone),
-    Offer.findAll({ where: { advertiserId: advertiser.id } })
+    Offer.findAll({ where: { advertiserId: advertiser.id, ...(campaign.offerId === null ? {} : { id: campaign.offerId }) } }),
+    landingsAround(campaign)
   ])
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: joinedTails(advertiser.linkTail, campaign.linkTail) },
+    landings,
     ads,
     adFindings: found,
     nowHour: hour,

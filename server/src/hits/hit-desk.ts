@@ -7,7 +7,10 @@ import { now } from '../security/sessions.js'
 import { HitKeyRow } from './hit-model.js'
 import { HitIds, type Leads } from './ids.js'
 import { Journal, leftJournals } from './journal.js'
-import { hitLine, hitOf, keepHits, type ToldHit } from './taking.js'
+import type { Impressions } from './impressions.js'
+import { keepTold, type Taking } from './taking.js'
+import { toldLine, toldOf, type Told } from './told.js'
+import { TrackerEnds } from './tracker-ends.js'
 
 /** What may be told of an impression. */
 const HIT_EVENTS: ReadonlySet<string> = new Set([
@@ -40,28 +43,36 @@ const MOST_WAITING = 200_000
  * killed between reads its journal when it starts again.
  */
 export class HitDesk {
-  private ready: ToldHit[] = []
+  private readonly trackers = new TrackerEnds((told) => this.tell(told))
+  private ready: Told[] = []
   private taking: Promise<void> | null = null
   private timer: ReturnType<typeof setTimeout> | undefined
   private isClosed = false
 
   private constructor(
-    private readonly sequelize: Sequelize,
+    private readonly to: Taking,
     private readonly log: Logger,
     private readonly folder: string,
     private journal: Journal,
-    readonly ids: HitIds,
     private readonly leads: Leads
   ) {}
 
+  get ids(): HitIds {
+    return this.to.ids
+  }
+
   /** Begins a journal, after taking what others left. @param folder of journals */
-  static async open(sequelize: Sequelize, log: Logger, folder: string, leads: Leads): Promise<HitDesk> {
+  static async open(
+    { sequelize, log, impressions, leads }: { sequelize: Sequelize; log: Logger; impressions: Impressions; leads: Leads },
+    folder: string
+  ): Promise<HitDesk> {
+    const taking = { sequelize, impressions, ids: new HitIds(await keysOf(sequelize)) }
     const journal = await Journal.begin(folder)
     for (const { lines, remove } of await leftJournals(folder, journal.path)) {
-      for (let n = 0; n < lines.length; n += TAKE_MOST) await keepHits(sequelize, lines.slice(n, n + TAKE_MOST).map(hitOf))
+      for (let n = 0; n < lines.length; n += TAKE_MOST) await keepTold(taking, lines.slice(n, n + TAKE_MOST).map(toldOf))
       await remove()
     }
-    return new HitDesk(sequelize, log, folder, journal, new HitIds(await keysOf(sequelize)), leads)
+    return new HitDesk(taking, log, folder, journal, leads)
   }
 
   /** A showing of an ad in a preview, signed: each is one of its own. */
@@ -77,7 +88,11 @@ export class HitDesk {
   /** Answers what is told; false for every other address. It stands before the framework, which takes longer than the disk. */
   handle(req: IncomingMessage, res: ServerResponse): boolean {
     const { url = '' } = req
-    const answered = url.startsWith(EVENT_PATH) ? this.answer(url, res) : url.startsWith(CLICK_PATH) ? this.lead(url, res) : null
+    const answered = url.startsWith(EVENT_PATH)
+      ? this.answer(url, res)
+      : url.startsWith(CLICK_PATH)
+        ? this.lead(url, res)
+        : this.trackers.answer(req, res)
     if (!answered) return false
     void answered.catch((err: unknown) => {
       this.log.error({ err }, 'a hit could not be kept')
@@ -95,7 +110,6 @@ export class HitDesk {
       refuse(res, subject ? 'Nothing is known by this event.' : 'No id of ours.')
       return
     }
-    if (this.ready.length > MOST_WAITING) throw new Error('Too many hits wait for the database.')
     await this.tell({ subject, event, toldAt: now() })
     // Players of other sites tell it too.
     res.writeHead(204, { 'cache-control': 'no-store', 'access-control-allow-origin': '*' }).end()
@@ -114,10 +128,16 @@ export class HitDesk {
     res.writeHead(302, { location, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' }).end()
   }
 
+  /** A click of a test of a tracker. */
+  testOf(tracker: number): string {
+    return this.ids.sign({ kind: 'test', tracker, nonce: randomBytes(6).toString('hex') })
+  }
+
   /** Settles once it is on the disk. */
-  async tell(hit: ToldHit): Promise<void> {
-    await this.journal.append(hitLine(hit))
-    this.ready.push(hit)
+  async tell(told: Told): Promise<void> {
+    if (this.ready.length > MOST_WAITING) throw new Error('Too many hits wait for the database.')
+    await this.journal.append(toldLine(told))
+    this.ready.push(told)
     this.soon(TAKE_MS)
   }
 
@@ -154,9 +174,9 @@ export class HitDesk {
 
   private async takeReady(): Promise<void> {
     while (this.ready.length > 0) {
-      const hits = this.ready.slice(0, TAKE_MOST)
-      await keepHits(this.sequelize, hits)
-      this.ready = this.ready.slice(hits.length)
+      const told = this.ready.slice(0, TAKE_MOST)
+      await keepTold(this.to, told)
+      this.ready = this.ready.slice(told.length)
     }
   }
 

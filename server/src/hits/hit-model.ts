@@ -22,6 +22,8 @@ export class Hit extends Model<Row<Hit>, New<Hit>> {
   declare toldAt: number
   /** Whether its id names an impression that was bought. */
   declare counts: boolean
+  /** The market hour of which it was input; null until then. */
+  declare enteredHour: CreationOptional<number | null>
 }
 
 /** Ties the models to a connection. */
@@ -36,7 +38,8 @@ export function defineHits(sequelize: Sequelize): void {
       hour: maybe(),
       place: maybe(),
       toldAt: int(),
-      counts: flag(false)
+      counts: flag(false),
+      enteredHour: maybe()
     },
     { sequelize, tableName: 'hit' }
   )

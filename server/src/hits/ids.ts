@@ -1,7 +1,13 @@
 import { createHmac, timingSafeEqual } from 'node:crypto'
 
-/** What somebody tells something of: an impression of the market's log, or a showing in a preview, which counts nowhere. */
-export type HitSubject = { kind: 'impression'; hour: number; place: number } | { kind: 'preview'; ad: number; nonce: string }
+/**
+ * What somebody tells something of: an impression of the market's log; a showing in a preview, or a test of a tracker, which count
+ * nowhere.
+ */
+export type HitSubject =
+  | { kind: 'impression'; hour: number; place: number }
+  | { kind: 'preview'; ad: number; nonce: string }
+  | { kind: 'test'; tracker: number; nonce: string }
 
 /** Where a click leads, by what was shown and the id of the click; null where nothing was. */
 export type Leads = (subject: HitSubject, id: string) => Promise<string | null>
@@ -17,17 +23,25 @@ const MOST_LETTERS = 120
 const NONCE = /^[a-z0-9]{1,20}$/
 
 /** A subject in letters: its kind, then its numbers to the base of 36. */
-export const subjectText = (subject: HitSubject): string =>
-  subject.kind === 'impression'
-    ? `i${subject.hour.toString(36)}-${subject.place.toString(36)}`
-    : `p${subject.ad.toString(36)}-${subject.nonce}`
+export function subjectText(subject: HitSubject): string {
+  switch (subject.kind) {
+    case 'impression':
+      return `i${subject.hour.toString(36)}-${subject.place.toString(36)}`
+    case 'preview':
+      return `p${subject.ad.toString(36)}-${subject.nonce}`
+    case 'test':
+      return `t${subject.tracker.toString(36)}-${subject.nonce}`
+  }
+}
 
 function subjectOf(text: string): HitSubject | null {
-  const found = /^([ip])([0-9a-z]{1,8})-([0-9a-z]{1,20})$/.exec(text)
+  const found = /^([ipt])([0-9a-z]{1,8})-([0-9a-z]{1,20})$/.exec(text)
   if (!found) return null
   const [, kind, first, second] = found
-  if (kind === 'p') return NONCE.test(second) ? { kind: 'preview', ad: Number.parseInt(first, 36), nonce: second } : null
-  return { kind: 'impression', hour: Number.parseInt(first, 36), place: Number.parseInt(second, 36) }
+  const number = Number.parseInt(first, 36)
+  if (kind === 'i') return { kind: 'impression', hour: number, place: Number.parseInt(second, 36) }
+  if (!NONCE.test(second)) return null
+  return kind === 'p' ? { kind: 'preview', ad: number, nonce: second } : { kind: 'test', tracker: number, nonce: second }
 }
 
 /** `KEY.SUBJECT.MAC`, of letters that an address takes as they are. */

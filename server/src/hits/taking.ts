@@ -1,33 +1,36 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { insertBatch } from '../database/connection.js'
-import { subjectText, type HitSubject } from './ids.js'
+import { subjectText, type HitIds } from './ids.js'
+import type { Impressions } from './impressions.js'
+import { keepConversions } from './keeping-conversions.js'
+import { isConversion, type Told, type ToldHit } from './told.js'
 
-/** A hit as the journal has it. */
-export interface ToldHit {
-  subject: HitSubject
-  event: string
-  /** Seconds since 1970. */
-  toldAt: number
+/** What is needed to tell what something that was told is of. */
+export interface Taking {
+  sequelize: Sequelize
+  ids: HitIds
+  impressions: Impressions
 }
-
-export const hitLine = (hit: ToldHit): string => JSON.stringify(hit)
-export const hitOf = (line: string): ToldHit => JSON.parse(line) as ToldHit
 
 // One that is there already is left as it is: an event counts once, however often it is told, or read from a journal again.
 const PUT = 'INSERT IGNORE INTO hit (subject, event, ad_id, hour, place, told_at, counts) VALUES (?, ?, ?, ?, ?, ?, ?)'
 
-/** Keeps hits, each once. One whose id names no impression that was bought is kept, and does not count. */
-export async function keepHits(sequelize: Sequelize, hits: readonly ToldHit[]): Promise<void> {
-  if (hits.length === 0) return
-  await sequelize.transaction(async (transaction) => {
-    const bought = await impressionsOf(sequelize, hits, transaction)
-    const rows = hits.map(({ subject, event, toldAt }) =>
-      subject.kind === 'impression'
-        ? [subjectText(subject), event, null, subject.hour, subject.place, toldAt, subject.place < (bought.get(subject.hour) ?? 0)]
-        : [subjectText(subject), event, subject.ad, null, null, toldAt, false]
-    )
-    await insertBatch(transaction, PUT, rows)
-  })
+/** Keeps what was told, each once. An event whose id names no impression that was bought is kept, and does not count. */
+export async function keepTold(taking: Taking, told: readonly Told[]): Promise<void> {
+  const hits = told.filter((one): one is ToldHit => !isConversion(one))
+  const conversions = told.filter(isConversion)
+  if (hits.length > 0)
+    await taking.sequelize.transaction(async (transaction) => {
+      const bought = await impressionsOf(taking.sequelize, hits, transaction)
+      const rows = hits.map(({ subject, event, toldAt }) =>
+        subject.kind === 'impression'
+          ? [subjectText(subject), event, null, subject.hour, subject.place, toldAt, subject.place < (bought.get(subject.hour) ?? 0)]
+          : [subjectText(subject), event, subject.kind === 'preview' ? subject.ad : null, null, null, toldAt, false]
+      )
+      await insertBatch(transaction, PUT, rows)
+    })
+  // A click that was told with its conversion is there by now.
+  if (conversions.length > 0) await keepConversions(taking, conversions)
 }
 
 /** How many impressions each hour's log has. */

@@ -1,11 +1,13 @@
 import type { AdPreview, LinePreview } from '@tin-harbor/core/contract'
 import { filesNamed } from '@tin-harbor/core/creative'
-import { landingOf, termsOfAd } from '@tin-harbor/core/buying'
+import { linkOfPreview, termsOfAd } from '@tin-harbor/core/buying'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import type { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { unknownObject } from '../http/errors.js'
+import { findCampaign } from '../campaigns/campaigns.js'
 import { adView, adsShownOn, advertiserOfLine, findLine, type AdShown } from '../lines/lines.js'
+import { landingsAround, stepsOf } from '../links/landing.js'
 import { PAGE } from '../sandbox/page-shown.js'
 import type { Deps } from '../deps.js'
 
@@ -54,8 +56,10 @@ export async function fileShown(lineId: number, sha256: string): Promise<StoredF
 
 /** All that is needed to see the ads of a line where they will stand. */
 export async function previewOf(lineId: number, { sandbox, hits }: Pick<Deps, 'sandbox' | 'hits'>): Promise<LinePreview> {
-  const { draft } = await findLine(lineId)
-  const advertiser = await Advertiser.findByPk(await advertiserOfLine(lineId), { rejectOnEmpty: true })
+  const { draft, campaignId } = await findLine(lineId)
+  const campaign = await findCampaign(campaignId)
+  const around = await landingsAround(campaign)
+  const advertiser = await Advertiser.findByPk(campaign.advertiserId, { rejectOnEmpty: true })
   const shown = await adsShownOn(lineId)
   const files = await contentsOf(shown)
   const hashes = [...files.values()].flatMap((own) => own.map(({ sha256 }) => sha256))
@@ -78,7 +82,7 @@ export async function previewOf(lineId: number, { sandbox, hits }: Pick<Deps, 's
         shapes,
         review,
         isOff: termsOfAd(draft, id).off === true || one.ad.stopped != null,
-        landing: landingOf(draft, id),
+        landing: linkOfPreview(stepsOf(draft, id, around)),
         click: hits.clickOf(id),
         said: Object.entries(made?.parts ?? {}).flatMap(([part, value]: [string, unknown]) =>
           named.has(part) || part === 'markup' || (typeof value !== 'string' && typeof value !== 'number')

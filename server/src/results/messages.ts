@@ -1,5 +1,5 @@
 import type { Became, Bought, LineRules, Offered, Sought, Verdict } from '@tin-harbor/core/exchange'
-import type { ReportQuestion, ReportRow, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
+import type { Pivot, ReportQuestion, ShopQuestion, ShopVisits } from '@tin-harbor/core/results'
 import type { StoredLog, StoredKnowledge } from '../delivery/stored.js'
 
 /** What reads the past: reports, and one opportunity with every line's verdict. */
@@ -8,7 +8,7 @@ export interface RecordsWork {
     report: {
       asks: { zone: number; logs: StoredLog[]; question: ReportQuestion }
       tells: never
-      answers: { rows: ReportRow[]; total: ReportRow }
+      answers: Pivot
     }
     shops: { asks: { logs: StoredLog[]; question: ShopQuestion }; tells: never; answers: ShopVisits }
     opportunity: { asks: OpportunityAsked; tells: never; answers: { count: number; found: OpportunityFound | null } }

@@ -1,11 +1,14 @@
-import type { Sequelize } from 'sequelize'
+import { Op, type Sequelize } from 'sequelize'
 import { openEvents } from '@tin-harbor/core/exchange'
 import { namesApart } from '@tin-harbor/core/buying'
-import { hoursEarning, type LineDeals, type Within } from '@tin-harbor/core/results'
+import { hoursEarning, type LineDeals, type LineOffer, type Within } from '@tin-harbor/core/results'
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
 import { costRange, wilson, measured } from '@tin-harbor/core/report'
 import { dayOfDate, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import type { ReportRow } from '@tin-harbor/core/results'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Offer } from '../advertisers/offer-model.js'
+import { Tracker } from '../advertisers/tracker-model.js'
 import { Campaign } from '../campaigns/campaign-model.js'
 import { Ad } from '../creatives/creative-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
@@ -50,20 +53,18 @@ export async function reportOf(
   const from = startOfLocalDay(zone, dayOfDate(asked.from))
   const to = Math.min(startOfLocalDay(zone, dayOfDate(asked.to) + 1), (await readMarket()).hour)
   const lines = await linesFor(actor, asked)
-  const logs = from < to ? await readStoredLogs(sequelize, from, to) : []
-  const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
-  const earlier: StoredLog[] = []
-  for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
+  const { logs, earning } = await logsFor(sequelize, from, to)
   const question = {
     by: asked.by,
     lines: lines.map((line) => line.id),
     from,
     to,
     windowHours: asked.windowHours,
+    offers: await offersOf(lines),
     ...(within ? { within } : {}),
     ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
   }
-  const { rows, total } = await records.ask('report', { zone, logs: [...earlier, ...logs], question }, word)
+  const { rows, total } = await records.ask('report', { zone, logs, question }, word)
   const names = await namesOf(asked.by, lines, actor.organisationId)
   return {
     ...asked,
@@ -71,6 +72,35 @@ export async function reportOf(
     total: viewOf(total, 'in all'),
     milliseconds: Math.round(performance.now() - began)
   }
+}
+
+/** The log of hours [from, to), after the hours before it that earned its conversions. */
+export async function logsFor(sequelize: Sequelize, from: number, to: number): Promise<{ logs: StoredLog[]; earning: number[] }> {
+  const logs = from < to ? await readStoredLogs(sequelize, from, to) : []
+  const earning = hoursEarning(logs.map((log) => openEvents(log.events, log.eventCount, log.eventCrc))).filter((hour) => hour < from)
+  const earlier: StoredLog[] = []
+  for (const [first, last] of spans(earning)) earlier.push(...(await readStoredLogs(sequelize, first, last + 1)))
+  return { logs: [...earlier, ...logs], earning }
+}
+
+/** What the offers of lines pay for, and how much; lines of campaigns without one are left out. */
+export async function offersOf(lines: readonly Pick<Line, 'id' | 'campaignId'>[]): Promise<LineOffer[]> {
+  const campaigns = await Campaign.findAll({ where: { id: [...new Set(lines.map(({ campaignId }) => campaignId))], offerId: { [Op.not]: null } } })
+  const offers = new Map(
+    (await Offer.findAll({ where: { id: campaigns.flatMap(({ offerId }) => offerId ?? []) } })).map((offer) => [offer.id, offer])
+  )
+  const advertiserId = [...new Set([...offers.values()].map((offer) => offer.advertiserId))]
+  const zones = new Map((await Advertiser.findAll({ where: { id: advertiserId } })).map(({ id, zone }) => [id, zone]))
+  const trackers = await Tracker.findAll({ where: { advertiserId } })
+  const offerOf = new Map(campaigns.map(({ id, offerId }) => [id, offers.get(offerId ?? 0)]))
+  return lines.flatMap(({ id: line, campaignId }) => {
+    const offer = offerOf.get(campaignId)
+    if (!offer) return []
+    const pays = trackers
+      .filter((tracker) => tracker.advertiserId === offer.advertiserId)
+      .map((tracker) => [tracker.id, offer.terms.payouts.find(({ event }) => event === tracker.name)?.micros ?? 0] as const)
+    return [{ line, terms: offer.terms.terms, zone: zones.get(offer.advertiserId) ?? 'UTC', pays }]
+  })
 }
 
 /** What deals the lines of each publication had, in the hours [from, to) in which it was in force. */

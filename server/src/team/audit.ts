@@ -15,7 +15,7 @@ export async function audit(
   actor: Doer,
   action: string,
   object: {
-    kind: 'advertiser' | 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed' | 'plate'
+    kind: 'advertiser' | 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed' | 'plate' | 'offer' | 'tracker'
     id: number
     advertiserId: number | null
   },

@@ -7,7 +7,8 @@ import { advertiserOfLine } from '../lines/lines.js'
 import { lineShown } from '../previews/links.js'
 import { linkField } from '../previews/routes.js'
 import { readVast } from './read.js'
-import { originOf, vastOfAd } from './write.js'
+import { originOf } from '../http/origin.js'
+import { vastOfAd } from './write.js'
 
 const TAG_BYTES = 600 * 1024
 const lineScope = ({ params: { lineId } }: { params: Params }) => advertiserOfLine(lineId)

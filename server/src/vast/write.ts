@@ -1,5 +1,4 @@
-import type { Request } from 'express'
-import { joinedTails, landingOf, withTail } from '@tin-harbor/core/buying'
+import { joinedTails, linkOfPreview, withTail } from '@tin-harbor/core/buying'
 import { vastLink, vastOf } from '@tin-harbor/core/creative'
 import { Advertiser } from '../advertisers/advertiser-model.js'
 import { findCampaign } from '../campaigns/campaigns.js'
@@ -7,6 +6,7 @@ import { StoredFile } from '../files/file-model.js'
 import type { HitDesk } from '../hits/hit-desk.js'
 import { AppError, unknownObject } from '../http/errors.js'
 import { adsShownOn, findLine } from '../lines/lines.js'
+import { landingsAround, stepsOf } from '../links/landing.js'
 import { viewPointOf } from '../lines/view-points.js'
 import { contentsOf } from '../previews/preview.js'
 
@@ -19,9 +19,6 @@ interface FilmParts {
   tagline?: string | null
   button?: string | null
 }
-
-/** Where this server is, as whoever asks sees it. */
-export const originOf = (req: Request) => `${req.protocol}://${req.get('host') ?? 'localhost'}`
 
 /**
  * A film or a spot of a line as VAST.
@@ -62,7 +59,7 @@ export async function vastOfAd(
     seconds,
     skipAfter: skipAfter ?? null,
     viewedAt: point >= 1000 ? null : (point * seconds) / 1000,
-    landing: vastLink(withTail(landingOf(draft, adId), joinedTails(advertiser.linkTail, campaign.linkTail))),
+    landing: vastLink(withTail(linkOfPreview(stepsOf(draft, adId, await landingsAround(campaign))), joinedTails(advertiser.linkTail, campaign.linkTail))),
     media: {
       address: stored ? contentOf(sha256) : file,
       type: stored?.facts.type ?? (made.kind === 'video' ? 'video/mp4' : 'audio/mpeg'),

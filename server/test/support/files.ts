@@ -44,15 +44,15 @@ export const TONE = (seconds: number, decibels = 0) => ['-f', 'lavfi', '-t', Str
 export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv420p']
 
 /**
- * Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, and a link to the ads of a
- * line.
+ * Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, a link to the ads of a
+ * line, an offer and a tracker.
  */
 export async function fileNumbers(
   ask: Ask,
   sequelize: Sequelize,
   advertiserId: number,
   lineId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId', number>> {
+): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId' | 'offerId' | 'trackerId', number>> {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
   const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }
@@ -79,7 +79,9 @@ export async function fileNumbers(
   const pictures = { image: '', whole: false, cover: '', focal: { x: 0.5, y: 0.5 }, ground: '#16323c', accent: '#d9a441' }
   const plate = { name: 'Theirs', ...words, ...pictures, sizes: ['300x250'] }
   const { id: plateId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/plates`, { plate })).body
-  return { fileId, uploadId, fitId, madeId, mixId, feedId, plateId, linkId: links[0].id }
+  const [{ id: offerId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/offers`)).body
+  const [{ id: trackerId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/trackers`)).body
+  return { fileId, uploadId, fitId, madeId, mixId, feedId, plateId, linkId: links[0].id, offerId, trackerId }
 }
 
 /** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */

@@ -26,6 +26,7 @@ import * as m0023 from './0023-plates.js'
 import * as m0024 from './0024-macros.js'
 import * as m0025 from './0025-hits.js'
 import * as m0026 from './0026-feeds-settled.js'
+import * as m0027 from './0027-trackers.js'
 
 interface Step {
   name: string
@@ -62,7 +63,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0023,
     m0024,
     m0025,
-    m0026
+    m0026,
+    m0027
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,
