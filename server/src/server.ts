@@ -76,7 +76,7 @@ export async function startServer(
   const catalogue = makeCatalogue(configuration.world)
   const impressions = new Impressions(sequelize, catalogue, tapes.world, tapes.ready)
   const told: ToldBefore = { impressions, take: () => deps.hits.take() }
-  const runner = new MarketRunner(threads, sequelize, tapes.world, tapes.ready, log.child({ part: 'market' }), told, 0)
+  const runner = new MarketRunner(threads, sequelize, tapes, log.child({ part: 'market' }), told, 0)
   const events = new EventHub()
   const watch = new DatabaseWatch(configuration.databaseUrl)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)

@@ -43,12 +43,7 @@ async function postback(tracker: Tracker, fields: Partial<SignedFields>, { secre
 async function impressionOf(advertiserId: number, wanted: (did: number) => boolean = () => true) {
   const campaigns = await Campaign.findAll({ where: { advertiserId } })
   const lines = new Set((await Line.findAll({ where: { campaignId: campaigns.map(({ id }) => id) } })).map(({ id }) => id))
-  const impressions = new Impressions(
-    server.deps.sequelize,
-    server.deps.catalogue,
-    server.deps.tapes.world,
-    server.deps.tapes.ready
-  )
+  const impressions = new Impressions(server.deps.sequelize, server.deps.catalogue, server.deps.tapes.world, server.deps.tapes.ready)
   const { hour: now } = await readMarket()
   for (let hour = now - 1; hour >= DEMO_HOUR && hour > now - 60; hour--)
     for (let place = 0; place < 400; place++) {
@@ -83,7 +78,10 @@ describe('a conversion that a server tells', () => {
       { transaction: '', by: 'click', valueMicros: tracker.valueMicros, enteredHour: hour },
       { transaction: 'A-1', by: 'click', valueMicros: 249_500_000, enteredHour: hour }
     ])
-    const sums = async () => (await sumsBy(server.deps.sequelize, 'hour', ['conversions', 'clicks', 'valueMicros'], { lines: [one.line] })).find(({ by }) => by === hour)
+    const sums = async () =>
+      (await sumsBy(server.deps.sequelize, 'hour', ['conversions', 'clicks', 'valueMicros'], { lines: [one.line] })).find(
+        ({ by }) => by === hour
+      )
     const first = await sums()
     expect(first?.conversions).toBeGreaterThanOrEqual(2)
     expect(first?.clicks).toBeGreaterThanOrEqual(1)
@@ -119,10 +117,22 @@ describe('a conversion that a server tells', () => {
       if (status >= 400) expect(answer.body.title).toMatch(/\.$/)
       expect(await last()).toMatchObject({ transaction: fields.transaction, ...noted })
     }
-    await server.deps.hits.tell({ told: randomUUID(), tracker: other.id, how: 'server', click, transaction: 'E-1', valueMicros: null, page: '', toldAt: seconds(), refused: null })
+    await server.deps.hits.tell({
+      told: randomUUID(),
+      tracker: other.id,
+      how: 'server',
+      click,
+      transaction: 'E-1',
+      valueMicros: null,
+      page: '',
+      toldAt: seconds(),
+      refused: null
+    })
     expect((await toldOf(other.id))[0]).toMatchObject({ outcome: 'elsewhere', transaction: 'E-1' })
     await run(1)
-    expect((await toldOf(tracker.id)).filter(({ transaction }) => /^[FOCNXE]-/.test(transaction)).every((row) => row.enteredHour === null)).toBe(true)
+    expect(
+      (await toldOf(tracker.id)).filter(({ transaction }) => /^[FOCNXE]-/.test(transaction)).every((row) => row.enteredHour === null)
+    ).toBe(true)
     for (const [path, status] of [
       ['/p/000000000000000000', 404],
       [`/t/${tracker.pathKey}.gif?click=${click}`, 409],
@@ -203,7 +213,9 @@ describe('a tracker', () => {
     expect(sent).toMatchObject({ status: 200, noted: { outcome: 'test', by: 'click', how: 'script' } })
     const click = server.deps.hits.testOf(tracker.id)
     const page = (path: string, pages: number, after: number) =>
-      fetch(`${server.address}/t/${tracker.key}?${new URLSearchParams({ click, page: `https://x.example${path}`, pages: String(pages), seconds: String(after), called: '' })}`)
+      fetch(
+        `${server.address}/t/${tracker.key}?${new URLSearchParams({ click, page: `https://x.example${path}`, pages: String(pages), seconds: String(after), called: '' })}`
+      )
     for (const [path, pages, after] of [
       ['/news/1', 1, 60],
       ['/news/1', 5, 5],
@@ -236,7 +248,8 @@ describe('an offer', () => {
   it('is made, sold by a campaign, says what came of it, and is not thrown away while it is sold', async () => {
     const before = (await ask<OfferPage[]>('GET', '/advertisers/1/offers')).body
     expect(before[0]).toMatchObject({ name: 'Winter telescopes', tracked: [true, true] })
-    const { id, version, advertiserId, campaigns, tracked, ...draft } = before[0]
+    const { id, version, name, landings, payouts, stock } = before[0]
+    const draft = { name, landings, payouts, stock, terms: before[0].terms }
     const terms = { ...draft.terms, devices: ['phone' as const] }
     const saved = await ask<OfferPage[]>('PUT', `/offers/${id}`, { version, offer: { ...draft, terms } })
     expect(saved.body[0]).toMatchObject({ version: version + 1, terms: { devices: ['phone'] } })
@@ -250,7 +263,7 @@ describe('an offer', () => {
     const fresh = (await ask<OfferPage[]>('POST', '/advertisers/1/offers', { ...draft, name: 'Spring' })).body.at(-1) as OfferPage
     expect((await ask<OfferPage[]>('DELETE', `/offers/${fresh.id}`)).body.map(({ name }) => name)).toEqual(['Winter telescopes'])
     const { body: campaign } = await ask('GET', '/campaigns/1')
-    const { id: _, code, advertiserId: __, version: was, ...campaignDraft } = campaign.campaign
+    const { id: _, code: _code, advertiserId: _advertiser, version: was, ...campaignDraft } = campaign.campaign
     expect(campaignDraft.offerId).toBe(id)
     const other = (await ask<OfferPage[]>('GET', '/advertisers/2/offers')).body[0]
     const wrong = await ask('PUT', '/campaigns/1', { version: was, campaign: { ...campaignDraft, offerId: other.id } })
@@ -264,7 +277,9 @@ describe('where somebody lands', () => {
     const line = (await ask<LineView>('GET', `/lines/${one.line}`)).body
     const { ids } = server.deps.hits
     const follow = async () => {
-      const response = await fetch(`${server.address}/c/${ids.sign({ kind: 'impression', hour: one.hour, place: one.place })}`, { redirect: 'manual' })
+      const response = await fetch(`${server.address}/c/${ids.sign({ kind: 'impression', hour: one.hour, place: one.place })}`, {
+        redirect: 'manual'
+      })
       return response.headers.get('location') ?? ''
     }
     expect(await follow()).toContain('/nightjar.example/winter')

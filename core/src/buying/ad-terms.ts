@@ -88,10 +88,6 @@ const NONE: Omit<AdTerms, 'ad'> = {}
 export const termsOfAd = (draft: { ads?: readonly AdTerms[] }, ad: number): Omit<AdTerms, 'ad'> =>
   draft.ads?.find((one) => one.ad === ad) ?? NONE
 
-/** Where a click on an ad leads. */
-export const landingOf = (draft: { ads?: readonly AdTerms[]; landing: string }, ad: number): string =>
-  termsOfAd(draft, ad).landing || draft.landing
-
 /** Terms without what says no more than its absence; null where nothing is left. */
 export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landing }: AdTerms): AdTerms | null {
   const own = {

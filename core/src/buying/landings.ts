@@ -9,7 +9,7 @@ export interface Landing {
   devices: DeviceType[]
   link: string
 }
-export const MOST_LANDINGS = 200
+const MOST_LANDINGS = 200
 
 const landingSchema: yup.ObjectSchema<Landing> = yup
   .object({
@@ -48,10 +48,12 @@ export const landingsField = () =>
       return true
     })
 
+const aDevice = (device: DeviceType) => (device === 'TV' ? 'a TV' : `a ${device}`)
+
 /** Whom a link is for, in words. */
 export function landingWords({ countries, devices }: Pick<Landing, 'countries' | 'devices'>): string {
   const where = countries.length === 0 ? 'everywhere' : countries.length > 6 ? `${countries.length} countries` : countries.join(', ')
-  return devices.length === 0 ? where : `${where} on ${devices.join(', ')}`
+  return devices.length === 0 ? where : `${where} with ${devices.map(aDevice).join(' or ')}`
 }
 
 export const LANDING_LEVELS = ['ad', 'line', 'offer', 'campaign'] as const

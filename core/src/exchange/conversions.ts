@@ -181,10 +181,7 @@ export class Conversions {
   land(hour: number, exposures: ExposureBook, input: ToldInput = NOTHING_TOLD): { rows: EventRow[]; told: ToldOutcome[] } {
     const events = this.tell(input)
     const told: ToldOutcome[] = []
-    const due = [
-      ...(this.byHour.get(hour) ?? []),
-      ...input.conversions.map((one): Pending => ({ ...one, minute: hour * 60 }))
-    ]
+    const due = [...(this.byHour.get(hour) ?? []), ...input.conversions.map((one): Pending => ({ ...one, minute: hour * 60 }))]
     this.byHour.delete(hour)
     due.sort(
       (a, b) =>

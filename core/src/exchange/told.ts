@@ -1,6 +1,6 @@
 import { DID } from '../response/index.js'
 
-/** What may be told of an impression, and count: its name, the bit of what was done, and the code of its row among the events of an hour. */
+/** What may be told of an impression, and count: the bit of what was done, and the code of its row among the events of an hour. */
 export const TOLD_EVENTS = {
   click: { did: DID.clicked, by: 3 },
   viewable: { did: DID.viewable, by: 4 },

@@ -1,13 +1,4 @@
-import {
-  landingSteps,
-  landingWords,
-  linksOf,
-  valueWords,
-  withTail,
-  withoutLanding,
-  type Landing,
-  type LineDraft
-} from '../buying/index.js'
+import { landingSteps, landingWords, linksOf, valueWords, withTail, withoutLanding, type Landing, type LineDraft } from '../buying/index.js'
 import { CLICK_MACRO, linkFindings } from '../creative/index.js'
 import { COUNTRIES, placeCountry } from '../places/index.js'
 import { valuesOf } from '../targeting/index.js'
@@ -17,8 +8,9 @@ import { fixed, type Findings } from './collecting.js'
 import type { PreflightContext } from './context.js'
 
 /** Countries that a line buys in; none where it buys the whole world, or none is chosen. */
-const countriesOf = (line: LineDraft) =>
-  [...new Set(valuesOf(line.targeting, 'where').flatMap((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? []))]
+const countriesOf = (line: LineDraft) => [
+  ...new Set(valuesOf(line.targeting, 'where').flatMap((value) => COUNTRIES[placeCountry(value) ?? -1]?.code ?? []))
+]
 
 /** Links of the line itself, each with how it is written where it stands. */
 const ownLinks = ({ landing, landings = [] }: LineDraft) => [
@@ -28,9 +20,7 @@ const ownLinks = ({ landing, landings = [] }: LineDraft) => [
     field: 'landings',
     edit: (link: string) => ({ field: 'landings', value: landings.map((other, m): Landing => (m === n ? { ...one, link } : other)) })
   })),
-  ...(landing === ''
-    ? []
-    : [{ link: landing, words: '', field: 'landing', edit: (link: string) => ({ field: 'landing', value: link }) }])
+  ...(landing === '' ? [] : [{ link: landing, words: '', field: 'landing', edit: (link: string) => ({ field: 'landing', value: link }) }])
 ]
 
 /** Where people land: that everybody does, that the links are written as links are, and that a conversion can be told to its click. */
@@ -42,7 +32,10 @@ export function landing(line: LineDraft, context: PreflightContext, { stops, war
   if (bare.length > 0) {
     const [first] = bare
     const whom = `${first.country === null ? 'everywhere else' : valueWords('where', first.country)} on a ${first.device}`
-    stops('landing', `Nobody knows where people land in ${whom}${bare.length > 1 ? `, nor in ${bare.length - 1} other cases` : ''}: a link for all is missing.`)
+    stops(
+      'landing',
+      `Nobody knows where people land in ${whom}${bare.length > 1 ? `, nor in ${bare.length - 1} other cases` : ''}: a link for all is missing.`
+    )
   }
   const tail = context.campaign.linkTail ?? ''
   for (const { link, words, field, edit } of ownLinks(line)) {

@@ -117,12 +117,7 @@ export interface Pivot {
  * What came of wins, told apart by one dimension. Everything is read from the log's columns. A dimension in which a win has
  * several values, such as audiences, counts it in each: its rows add up to more than the total.
  */
-export function pivot(
-  question: ReportQuestion,
-  hours: readonly ReportHour[],
-  words: Int32Array,
-  market: TellingMarket
-): Pivot {
+export function pivot(question: ReportQuestion, hours: readonly ReportHour[], words: Int32Array, market: TellingMarket): Pivot {
   const { key, label, several } = REPORT_DIMENSIONS[question.by]
   const lines = new Set(question.lines)
   const isWithin = question.within ? withinSentence(question.within, market) : null

@@ -97,6 +97,14 @@ export function randomLine(below: Below): LineDraft {
         ? { open: true, deals: Array.from({ length: below(4) }, () => 1 + below(90)) }
         : { open: false, deals: [1 + below(90)] },
     landing: below(4) ? `https://shop.example/a?b=${below(99)}&c=“d”.%20e` : '',
+    landings: below(3)
+      ? undefined
+      : ([
+          { countries: ['DE', 'AT'], devices: below(2) ? ['phone'] : [], link: 'https://shop.example/with on it' },
+          { countries: [], devices: ['TV', 'set-top box'], link: `https://shop.example/${below(9)}` }
+        ]
+          .slice(0, 1 + below(2))
+          .map(({ link, ...whom }) => ({ ...whom, link: link.replace(/ /g, '%20') })) as LineDraft['landings']),
     onceCleared: below(2) ? 'start' : 'wait'
   }
 }

@@ -59,12 +59,7 @@ export async function offersFor(advertiserId: number): Promise<OfferPage[]> {
   }))
 }
 
-export async function createOffer(
-  sequelize: Sequelize,
-  actor: Actor,
-  advertiserId: number,
-  { name, ...terms }: OfferDraft
-): Promise<void> {
+export async function createOffer(sequelize: Sequelize, actor: Actor, advertiserId: number, { name, ...terms }: OfferDraft): Promise<void> {
   await sequelize.transaction(async (transaction) => {
     const offer = await Offer.create({ advertiserId, name, terms }, { transaction })
     await audit(actor, 'create', { kind: 'offer', id: offer.id, advertiserId }, null, { name, ...terms }, transaction)

@@ -28,9 +28,8 @@ export async function trackersFor(sequelize: Sequelize, advertiserId: number): P
 }
 
 /** What was told last: of a tracker, or of the ads of a line. */
-export async function toldLast(of: { tracker: number } | { ads: readonly number[] } | { told: number }): Promise<ToldView[]> {
-  const where =
-    'tracker' in of ? { trackerId: of.tracker } : 'ads' in of ? { adId: { [Op.in]: [...of.ads] } } : { id: of.told }
+export async function toldLast(what: { tracker: number } | { ads: readonly number[] } | { told: number }): Promise<ToldView[]> {
+  const where = 'tracker' in what ? { trackerId: what.tracker } : 'ads' in what ? { adId: { [Op.in]: [...what.ads] } } : { id: what.told }
   const rows = await ToldConversionRow.findAll({ where, order: [['id', 'DESC']], limit: MOST_SHOWN })
   const names = new Map(
     (await Tracker.findAll({ attributes: ['id', 'name'], where: { id: [...new Set(rows.map((row) => row.trackerId))] } })).map((one) => [

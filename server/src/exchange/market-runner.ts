@@ -11,7 +11,7 @@ import { loadOpening } from './opening.js'
 import { lockMarket, publicationRules, readMarket } from '../going-live/publications.js'
 import { CancelWord } from '../threads/cancel-word.js'
 import type { MarketWork } from './messages.js'
-import type { SharedWorld } from '../threads/shared-world.js'
+import type { TapeBuilder } from '../tape/tape-builder.js'
 import type { Thread } from '../threads/thread.js'
 import { GivenUpError, ThreadDiedError } from '../threads/thread-errors.js'
 import type { Threads } from '../threads/threads.js'
@@ -46,20 +46,16 @@ export class MarketRunner extends EventEmitter {
   status: RunStatus
   private readonly bought = new Map<number, { wins: number; spendMicros: number }>()
 
-  /**
-   * @param ready settles once the world's people are filled in
-   */
   constructor(
     threads: Threads,
     private readonly sequelize: Sequelize,
-    world: SharedWorld,
-    private readonly ready: Promise<void>,
+    private readonly tapes: Pick<TapeBuilder, 'world' | 'ready'>,
     private readonly log: Logger,
     private readonly told: ToldBefore,
     hour: number
   ) {
     super()
-    this.thread = threads.make<MarketWork>('market', { data: world, onDeath: () => (this.opened = null) })
+    this.thread = threads.make<MarketWork>('market', { data: tapes.world, onDeath: () => (this.opened = null) })
     this.status = { running: false, hour, fromHour: hour, targetHour: hour, wins: 0, spendMicros: 0, trouble: null, playing: false }
   }
 
@@ -260,7 +256,7 @@ export class MarketRunner extends EventEmitter {
   }
 
   private async open(publication: number, hour: number): Promise<void> {
-    await this.ready
+    await this.tapes.ready
     const rules = await publicationRules(publication)
     const opening = await loadOpening(this.sequelize, rules, hour)
     await this.thread.request('open', { publication: rules, opening })

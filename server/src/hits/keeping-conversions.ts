@@ -88,9 +88,7 @@ export async function keepConversions(taking: Taking, told: readonly ToldConvers
 
 async function rowOf(judging: Judging, tracker: Tracker, one: ToldConversion): Promise<CreationAttributes<ToldConversionRow>> {
   const subject = one.click === '' ? null : judging.ids.read(one.click)
-  const found = one.refused
-    ? judged(one.refused.outcome, { says: one.refused.says })
-    : await judge(judging, tracker, subject, one)
+  const found = one.refused ? judged(one.refused.outcome, { says: one.refused.says }) : await judge(judging, tracker, subject, one)
   // Previews and tests are told from what counts, and among themselves still once.
   const counting = { waits: '', preview: 'preview ', test: 'test ' } as Readonly<Partial<Record<ToldOutcomeName, string>>>
   const kind = counting[found.outcome]
@@ -161,10 +159,10 @@ async function ofPreview(
     }))
     .sort((a, b) => a.minute - b.minute || a.index - b.index)
   const earned = attribute(touches, Math.floor(toldAt / 60), tracker)
-  const of = { line: ad?.lineId ?? null, ad: subject.ad }
+  const whom = { line: ad?.lineId ?? null, ad: subject.ad }
   return earned
-    ? judged('preview', { ...of, by: earned.by })
-    : judged('preview', { ...of, says: 'of a preview: counts nowhere, and would be outside the window' })
+    ? judged('preview', { ...whom, by: earned.by })
+    : judged('preview', { ...whom, says: 'of a preview: counts nowhere, and would be outside the window' })
 }
 
 async function ofImpression({ known }: Judging, tracker: Tracker, { line, ad, person, seen }: LoggedImpression): Promise<Judged> {

@@ -141,7 +141,12 @@ export class TrackerEnds {
   /** A page that our script tells: most are no event, of which nothing is kept. */
   private ofPageTold(known: Known, fields: Said): Answer {
     const { tracker } = known
-    const page = { path: pathOf(fields.page), called: fields.called, pages: Number(fields.pages || 1), seconds: Number(fields.seconds || 0) }
+    const page = {
+      path: pathOf(fields.page),
+      called: fields.called,
+      pages: Number(fields.pages || 1),
+      seconds: Number(fields.seconds || 0)
+    }
     const problem = pageProblem({ name: tracker.name, pages: tracker.pages ?? undefined }, page)
     return problem === null ? this.ofConversion(known, 'script', fields) : { status: 200, title: problem }
   }
@@ -151,35 +156,49 @@ export class TrackerEnds {
       return { status: 409, title: `This tracker is told by ${WORDS[tracker.reports]}, and not by ${WORDS[how]}.`, field: 'how' }
     const keeps = conversionOf(tracker, how, fields)
     if (fields.currency !== '' && fields.currency !== currency)
-      return this.refused(tracker, { status: 422, title: `Values are in ${currency}; this one is in ${fields.currency}.`, field: 'currency' }, {
-        ...keeps,
-        valueMicros: 0,
-        refused: { outcome: 'currency', says: `${fields.value || 'no value'} in ${fields.currency}; values are in ${currency}` }
-      })
+      return this.refused(
+        tracker,
+        { status: 422, title: `Values are in ${currency}; this one is in ${fields.currency}.`, field: 'currency' },
+        {
+          ...keeps,
+          valueMicros: 0,
+          refused: { outcome: 'currency', says: `${fields.value || 'no value'} in ${fields.currency}; values are in ${currency}` }
+        }
+      )
     return { status: 202, title: 'Kept.', keeps }
   }
 
   private ofPostback(known: Known, fields: Said): Answer {
     const { tracker } = known
     const keeps = conversionOf(tracker, 'server', fields)
-    const { click, transaction, currency, at } = fields
-    const should = Buffer.from(postbackSignature(tracker.secret, { click, transaction, value: fields.value, currency, at }))
+    const { click, transaction, currency } = fields
+    const should = Buffer.from(postbackSignature(tracker.secret, { click, transaction, value: fields.value, currency, at: fields.at }))
     const is = Buffer.from(fields.sign)
     if (is.length !== should.length || !timingSafeEqual(is, should))
-      return this.refused(tracker, { status: 403, title: 'The signature does not fit what is said.', field: 'sign' }, {
-        ...keeps,
-        refused: { outcome: 'forged', says: fields.sign === '' ? 'without a signature' : 'The signature does not fit what is said.' }
-      })
-    const age = now() - Number(at || 0)
-    if (at === '' || age > TOLD_WITHIN || age < -AHEAD)
+      return this.refused(
+        tracker,
+        { status: 403, title: 'The signature does not fit what is said.', field: 'sign' },
+        {
+          ...keeps,
+          refused: { outcome: 'forged', says: fields.sign === '' ? 'without a signature' : 'The signature does not fit what is said.' }
+        }
+      )
+    const age = now() - Number(fields.at || 0)
+    if (fields.at === '' || age > TOLD_WITHIN || age < -AHEAD)
       return this.refused(
         tracker,
         {
           status: 422,
-          title: at === '' ? 'A postback says when it was made, in seconds since 1970.' : 'A postback is told within a day, by its own time.',
+          title:
+            fields.at === ''
+              ? 'A postback says when it was made, in seconds since 1970.'
+              : 'A postback is told within a day, by its own time.',
           field: 'at'
         },
-        { ...keeps, refused: { outcome: 'old', says: at === '' ? 'without its time' : `${Math.round(Math.abs(age) / 3600)} hours off` } }
+        {
+          ...keeps,
+          refused: { outcome: 'old', says: fields.at === '' ? 'without its time' : `${Math.round(Math.abs(age) / 3600)} hours off` }
+        }
       )
     return this.ofConversion(known, 'server', fields)
   }

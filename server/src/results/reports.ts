@@ -85,7 +85,9 @@ export async function logsFor(sequelize: Sequelize, from: number, to: number): P
 
 /** What the offers of lines pay for, and how much; lines of campaigns without one are left out. */
 export async function offersOf(lines: readonly Pick<Line, 'id' | 'campaignId'>[]): Promise<LineOffer[]> {
-  const campaigns = await Campaign.findAll({ where: { id: [...new Set(lines.map(({ campaignId }) => campaignId))], offerId: { [Op.not]: null } } })
+  const campaigns = await Campaign.findAll({
+    where: { id: [...new Set(lines.map(({ campaignId }) => campaignId))], offerId: { [Op.not]: null } }
+  })
   const offers = new Map(
     (await Offer.findAll({ where: { id: campaigns.flatMap(({ offerId }) => offerId ?? []) } })).map((offer) => [offer.id, offer])
   )

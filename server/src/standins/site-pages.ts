@@ -55,7 +55,11 @@ export const SITE_BOOKS: Readonly<Record<string, SiteBook>> = {
       '/basket': { title: 'Your basket', body: `<p>One Wader 80, 249 euros.</p>${form('/paid', 'Pay 249 euros')}`, calls: 'cart' },
       '/catalogue': { title: 'The catalogue', body: '<p>It is on its way: 64 pages of nights.</p>', calls: 'name' }
     },
-    after: ({ transaction }) => ({ title: 'Thank you', body: `<p>Order ${transaction} is paid, and goes out tomorrow.</p>`, calls: 'purchase' })
+    after: ({ transaction }) => ({
+      title: 'Thank you',
+      body: `<p>Order ${transaction} is paid, and goes out tomorrow.</p>`,
+      calls: 'purchase'
+    })
   },
   'ostler.example': {
     brand: 'Ostler Cargo Bikes',
@@ -64,7 +68,10 @@ export const SITE_BOOKS: Readonly<Record<string, SiteBook>> = {
     sends: '/booking',
     thanks: '/booked',
     pages: {
-      '/': { title: 'Bikes that carry', body: '<p>Cargo bikes for children, shopping and the odd sofa.</p><p><a href="/test-ride">Book a test ride</a></p>' },
+      '/': {
+        title: 'Bikes that carry',
+        body: '<p>Cargo bikes for children, shopping and the odd sofa.</p><p><a href="/test-ride">Book a test ride</a></p>'
+      },
       '/test-ride': {
         title: 'A test ride',
         body: `<p>An hour, a bike, and a hill if you want one.</p>${form('/booking', 'Book it', `${field('Your name', 'name', 'Kim')}${field('Day', 'day', 'Saturday')}`)}`
@@ -82,8 +89,14 @@ export const SITE_BOOKS: Readonly<Record<string, SiteBook>> = {
       '/': TRIAL,
       '/start': TRIAL,
       '/kana': TRIAL,
-      '/read/1': { title: 'Why strokes have an order', body: '<p>The hand learns before the eye does.</p><p><a href="/read/2">Read on</a></p>' },
-      '/read/2': { title: 'The brush, and what instead', body: '<p>A pencil does, for a year.</p><p><a href="/start">Begin the trial</a></p>' }
+      '/read/1': {
+        title: 'Why strokes have an order',
+        body: '<p>The hand learns before the eye does.</p><p><a href="/read/2">Read on</a></p>'
+      },
+      '/read/2': {
+        title: 'The brush, and what instead',
+        body: '<p>A pencil does, for a year.</p><p><a href="/start">Begin the trial</a></p>'
+      }
     },
     after: () => ({ title: 'Welcome', body: '<p>Your first stroke waits in your mail.</p>' })
   }

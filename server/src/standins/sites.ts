@@ -40,7 +40,11 @@ class Sites {
         return `${called === null ? '' : `<script>window.tinHarbor=window.tinHarbor||{q:[]};(window.tinHarbor.q||[]).push(${JSON.stringify([called, more])})</script>`}${scriptTag(this.home, key)}`
       })
     const image = done ? trackers.find(({ reports, name }) => reports === 'image' && name === book.event) : undefined
-    const said = new URLSearchParams({ click, transaction: done?.transaction ?? '', value: done && done.euros > 0 ? String(done.euros) : '' })
+    const said = new URLSearchParams({
+      click,
+      transaction: done?.transaction ?? '',
+      value: done && done.euros > 0 ? String(done.euros) : ''
+    })
     return `${calls.join('')}${image ? `<img src="${this.home}/t/${image.key}.gif?${said.toString()}" width="1" height="1" alt="">` : ''}`
   }
 
@@ -65,7 +69,8 @@ class Sites {
     const click = clickOf(request, url.searchParams)
     const trackers = await builtInto(host)
     const transaction = url.searchParams.get('order') ?? ''
-    const done = pathname === book.thanks && /^[A-Z]-\d{1,9}$/.test(transaction) ? { event: book.event, transaction, euros: book.euros } : null
+    const done =
+      pathname === book.thanks && /^[A-Z]-\d{1,9}$/.test(transaction) ? { event: book.event, transaction, euros: book.euros } : null
     const page = done ? book.after(done) : (book.pages as Partial<Record<string, SitePage>>)[pathname]
     if (!page) return null
     const html = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${page.title} | ${book.brand}</title>

@@ -15,7 +15,22 @@ export async function audit(
   actor: Doer,
   action: string,
   object: {
-    kind: 'advertiser' | 'campaign' | 'line' | 'ad' | 'market' | 'list' | 'deal' | 'slip' | 'file' | 'creative' | 'mix' | 'feed' | 'plate' | 'offer' | 'tracker'
+    kind:
+      | 'advertiser'
+      | 'campaign'
+      | 'line'
+      | 'ad'
+      | 'market'
+      | 'list'
+      | 'deal'
+      | 'slip'
+      | 'file'
+      | 'creative'
+      | 'mix'
+      | 'feed'
+      | 'plate'
+      | 'offer'
+      | 'tracker'
     id: number
     advertiserId: number | null
   },

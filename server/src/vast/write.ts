@@ -59,7 +59,9 @@ export async function vastOfAd(
     seconds,
     skipAfter: skipAfter ?? null,
     viewedAt: point >= 1000 ? null : (point * seconds) / 1000,
-    landing: vastLink(withTail(linkOfPreview(stepsOf(draft, adId, await landingsAround(campaign))), joinedTails(advertiser.linkTail, campaign.linkTail))),
+    landing: vastLink(
+      withTail(linkOfPreview(stepsOf(draft, adId, await landingsAround(campaign))), joinedTails(advertiser.linkTail, campaign.linkTail))
+    ),
     media: {
       address: stored ? contentOf(sha256) : file,
       type: stored?.facts.type ?? (made.kind === 'video' ? 'video/mp4' : 'audio/mpeg'),

@@ -52,7 +52,9 @@ export async function fileNumbers(
   sequelize: Sequelize,
   advertiserId: number,
   lineId: number
-): Promise<Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId' | 'offerId' | 'trackerId', number>> {
+): Promise<
+  Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId' | 'offerId' | 'trackerId', number>
+> {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
   const tag = { name: 'Their tag', kind: 'markup', parts: { size: '300x250', markup: '<p>theirs' } }

@@ -1,5 +1,5 @@
 import type { CreativeDraft, FilmFit, PictureFit, Spoken, Feed, Mix, Plate } from '@tin-harbor/core/creative'
-import type { CampaignDraft, DealAsk, PasteRead, LineDraft, SlipItem, FixableFinding } from '@tin-harbor/core/buying'
+import type { CampaignDraft, DealAsk, Offer, PasteRead, LineDraft, SlipItem, FixableFinding, TrackerDraft } from '@tin-harbor/core/buying'
 import type {
   CampaignView,
   CompanyView,
@@ -44,7 +44,13 @@ import type {
   ManifestView,
   MarketView,
   OpportunityTrace,
+  OfferCame,
+  OfferPage,
   OfferView,
+  TestSent,
+  ToldView,
+  TrackerSetUp,
+  TrackerView,
   Pace,
   PropertyView,
   ReportView,
@@ -95,6 +101,17 @@ export const api = {
     options?: RequestOptions
   ) => post<SurveyView>('/market/survey', { page: `${PAGE}-${part}`, ...question }, options),
   offers: () => get<{ offers: OfferView[] }>('/offers'),
+  offersOf: (advertiser: number) => get<OfferPage[]>(`/advertisers/${advertiser}/offers`),
+  newOffer: (advertiser: number, offer: Offer) => post<OfferPage[]>(`/advertisers/${advertiser}/offers`, offer),
+  saveOffer: (id: number, version: number, offer: Offer) => put<OfferPage[]>(`/offers/${id}`, { version, offer }),
+  deleteOffer: (id: number) => remove<OfferPage[]>(`/offers/${id}`),
+  offerCame: (id: number) => get<OfferCame>(`/offers/${id}/came`),
+  trackersOf: (advertiser: number) => get<TrackerView[]>(`/advertisers/${advertiser}/trackers`),
+  newTracker: (advertiser: number, tracker: TrackerDraft) => post<TrackerView[]>(`/advertisers/${advertiser}/trackers`, tracker),
+  saveTracker: (id: number, version: number, tracker: TrackerDraft) => put<TrackerView[]>(`/trackers/${id}`, { version, tracker }),
+  trackerSetUp: (id: number) => get<TrackerSetUp>(`/trackers/${id}/set-up`),
+  trackerTold: (id: number) => get<ToldView[]>(`/trackers/${id}/told`),
+  testTracker: (id: number) => post<TestSent>(`/trackers/${id}/test`, undefined),
   lists: () => get<{ lists: ListView[] }>('/lists'),
   createList: (advertiserId: number | null, list: { name: string; kind: ListView['kind']; values: string[]; group: null }) =>
     post<ListView>('/lists', { advertiserId, list }),
@@ -204,6 +221,7 @@ export const api = {
   deleteMix: (id: number) => remove<undefined>(`/mixes/${id}`),
   makeMix: (id: number, wanted: { version: number; line: number | null; takes: boolean }) => post<MixMade>(`/mixes/${id}/make`, wanted),
   lineHits: (line: number) => get<HitView[]>(`/lines/${line}/hits`),
+  lineTold: (line: number) => get<ToldView[]>(`/lines/${line}/told`),
   changeLinks: (campaign: number, wanted: { find: string; replace: string; lines: { line: number; version: number }[] | null }) =>
     post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
   lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),

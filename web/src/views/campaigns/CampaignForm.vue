@@ -6,12 +6,13 @@ import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import { GOALS, TARGET_MEASURES, InputError, campaignSchema, parseInput, type CampaignDraft } from '@tin-harbor/core/buying'
-import type { CampaignView } from '@tin-harbor/core/contract'
+import { GOALS, TARGET_MEASURES, InputError, campaignSchema, parseInput, type CampaignDraft, type Landing } from '@tin-harbor/core/buying'
+import type { CampaignView, OfferPage } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
 import CapFields from '@/parts/CapFields.vue'
 import DayField from '@/parts/DayField.vue'
 import FieldRow from '@/parts/FieldRow.vue'
+import LandingsField from '@/parts/LandingsField.vue'
 import LimitFields from '@/parts/LimitFields.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import TailField from '@/parts/TailField.vue'
@@ -19,7 +20,9 @@ import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
 import AdvertiserTail from './AdvertiserTail.vue'
 
-type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target'> & {
+type Typed = Omit<CampaignDraft, 'goal' | 'flight' | 'caps' | 'linkTail' | 'note' | 'target' | 'offerId' | 'landings'> & {
+  offerId: number | null
+  landings: Landing[]
   target: { measure: string; value: number | null }
   goal: string
   linkTail: string
@@ -43,7 +46,9 @@ const typed = ref<Typed>({
   caps: [],
   target: { measure: '', value: null },
   linkTail: '',
-  note: ''
+  note: '',
+  offerId: null,
+  landings: []
 })
 const current = shallowRef<CampaignView | null>(null)
 const whose = computed(() => manifest.advertiserOf(current.value?.advertiserId ?? advertiserId.value ?? 0))
@@ -65,7 +70,7 @@ watch(
       const { campaign } = await api.campaign(id)
       if (id !== campaignId.value) return
       current.value = campaign
-      const { name, goal, flight, budget, caps, target, linkTail = '', note = '' } = campaign
+      const { name, goal, flight, budget, caps, target, linkTail = '', note = '', offerId = null, landings = [] } = campaign
       typed.value = {
         name,
         goal,
@@ -74,11 +79,23 @@ watch(
         caps: (caps ?? []).map((cap) => ({ ...cap })),
         target: { measure: target?.measure ?? '', value: target?.value ?? null },
         linkTail,
-        note
+        note,
+        offerId,
+        landings: landings.map((one) => ({ ...one }))
       }
     } catch (error) {
       problems.value = { '': (error as Error).message }
     }
+  },
+  { immediate: true }
+)
+
+const offers = shallowRef<OfferPage[]>([])
+watch(
+  () => whose.value?.id,
+  async (id) => {
+    // Without them the campaign is saved as it was.
+    offers.value = id === undefined ? [] : await api.offersOf(id).catch(() => [])
   },
   { immediate: true }
 )
@@ -189,6 +206,24 @@ const problem = (field: string) => unreadable.value[field] ?? problems.value[fie
     </FieldRow>
     <FieldRow label="Caps" hint="All its lines count in them together.">
       <CapFields :caps="typed.caps" @change="(caps) => (typed.caps = caps)" />
+    </FieldRow>
+    <FieldRow
+      label="It sells"
+      :problem="problem('offerId') ?? problem('campaign.offerId')"
+      hint="Its lines land where the offer says, and results tell what it pays.">
+      <select v-model="typed.offerId" aria-label="Offer" data-test="offer">
+        <option :value="null">nothing that is offered</option>
+        <option v-for="offer in offers" :key="offer.id" :value="offer.id">{{ offer.name }}</option>
+      </select>
+      <RouterLink v-if="whose" class="small FieldRow-beside" :to="{ name: 'sold', params: { advertiserId: whose.id } }">offers</RouterLink>
+    </FieldRow>
+    <FieldRow label="People land on" :problem="problem('landings')" hint="Where neither the ad, nor its line, nor the offer says.">
+      <LandingsField
+        id="campaign-landings"
+        :landings="typed.landings"
+        :disabled="false"
+        :problem="(path) => problem(`landings${path}`)"
+        @change="(landings) => (typed.landings = landings)" />
     </FieldRow>
     <FieldRow
       label="Added to every link"

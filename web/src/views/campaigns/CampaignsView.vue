@@ -10,7 +10,9 @@ const here = useRoute()
     <ManifestList />
     <div class="CampaignsView-page">
       <RouterView v-slot="{ Component, route }"
-        ><component :is="Component" :key="String(route.params.lineId ?? route.params.campaignId ?? route.name) + String(route.name)"
+        ><component
+          :is="Component"
+          :key="String(route.params.lineId ?? route.params.campaignId ?? route.params.advertiserId ?? route.name) + String(route.name)"
       /></RouterView>
     </div>
   </div>

@@ -125,6 +125,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
       <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }"
         >New campaign</RouterLink
       >
+      <RouterLink class="ManifestList-new" :to="{ name: 'sold', params: { advertiserId: advertiser.id } }">Offers, trackers</RouterLink>
     </section>
     <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>
@@ -255,6 +256,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 }
 
 .ManifestList-new {
+  margin-right: 12px;
   font-size: 11.5px;
 }
 

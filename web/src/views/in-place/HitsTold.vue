@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
-import type { AdPreview, HitView } from '@tin-harbor/core/contract'
+import type { AdPreview, HitView, ToldView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+import { money } from '@/composables/formats'
 
 /** What was told of the ads of a line in previews, by players and by clicks: a showing a row. */
 export interface HitsToldProps {
@@ -11,10 +12,11 @@ export interface HitsToldProps {
 const props = defineProps<HitsToldProps>()
 
 const hits = shallowRef<HitView[] | null>(null)
+const told = shallowRef<ToldView[]>([])
 const error = ref<string | null>(null)
 async function onRead() {
   try {
-    hits.value = await api.lineHits(props.line)
+    ;[hits.value, told.value] = await Promise.all([api.lineHits(props.line), api.lineTold(props.line)])
     error.value = null
   } catch (failure) {
     error.value = (failure as Error).message
@@ -42,6 +44,12 @@ const showings = computed(() => {
     <ul v-else-if="hits !== null" data-test="hits">
       <li v-for="one in showings" :key="one.showing">
         <b>{{ nameOf(one.ad) }}</b>, {{ clock.format(one.since * 1000) }}: {{ one.events.join(', ') }}
+      </li>
+    </ul>
+    <ul v-if="told.length > 0" data-test="conversions-told">
+      <li v-for="one in told" :key="one.id">
+        <b>{{ one.tracker }}</b>{{ one.transaction ? ` ${one.transaction}` : '' }}, {{ money(one.valueMicros) }},
+        {{ clock.format(one.toldAt * 1000) }}: {{ one.says }}{{ one.by ? `; earned by a ${one.by}` : '' }}
       </li>
     </ul>
     <span v-if="hits !== null && hits.length > 0" class="quiet">Of previews nothing counts in results.</span>

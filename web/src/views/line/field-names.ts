@@ -39,6 +39,7 @@ const NAMES: Readonly<Record<string, string>> = {
   rotation: 'Turns of its ads',
   caps: 'Cap',
   landing: 'Landing link',
+  landings: 'Links by country and device',
   onceCleared: 'Once cleared',
   creatives: 'Creatives',
   ads: 'Creatives',
