@@ -1,11 +1,12 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { ElOption, ElSelect } from 'element-plus'
 import 'element-plus/theme-chalk/el-select.css'
 import 'element-plus/theme-chalk/el-option.css'
 import 'element-plus/theme-chalk/el-tag.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import 'element-plus/theme-chalk/el-scrollbar.css'
-import { landingWords, type Landing } from '@tin-harbor/core/buying'
+import { isLandingLink, landingWords, type Landing } from '@tin-harbor/core/buying'
 import { linkFindings } from '@tin-harbor/core/creative'
 import { COUNTRIES } from '@tin-harbor/core/places'
 import { DEVICE_TYPES } from '@tin-harbor/core/taxonomy'
@@ -27,7 +28,16 @@ const set = (n: number, change: Partial<Landing>) =>
     'change',
     props.landings.map((one, m) => (m === n ? { ...one, ...change } : one))
   )
-const add = () => emit('change', [...props.landings, { countries: [], devices: [], link: '' }])
+/** One that is being written: it is among the others once it has a link that is one. */
+const fresh = ref('')
+const isAdding = ref(false)
+function onFresh(typed: string) {
+  fresh.value = typed.trim()
+  if (!isLandingLink(fresh.value)) return
+  emit('change', [...props.landings, { countries: [], devices: [], link: fresh.value }])
+  isAdding.value = false
+  fresh.value = ''
+}
 const takeOut = (n: number) =>
   emit(
     'change',
@@ -82,7 +92,16 @@ const wrong = (n: number) =>
         @input="set(n, { link: ($event.target as HTMLInputElement).value.trim() })" />
       <p v-if="wrong(n)" class="trouble small">{{ wrong(n) }}</p>
     </div>
-    <button v-if="!disabled" class="plain small" type="button" :data-test="`${id}-add`" @click="add">
+    <input
+      v-if="isAdding && !disabled"
+      :id="`${id}-fresh`"
+      :value="fresh"
+      placeholder="https://"
+      aria-label="Another link"
+      :data-test="`${id}-fresh`"
+      @change="onFresh(($event.target as HTMLInputElement).value)" />
+    <p v-if="isAdding && fresh !== ''" class="trouble small">A link is a web address such as https://shop.example/page.</p>
+    <button v-if="!disabled && !isAdding" class="plain small" type="button" :data-test="`${id}-add`" @click="isAdding = true">
       {{ landings.length === 0 ? 'a page for some countries or devices' : 'and one for others' }}
     </button>
   </div>
@@ -91,9 +110,10 @@ const wrong = (n: number) =>
 <style>
 .LandingsField-row {
   display: grid;
-  grid-template-columns: 230px 190px auto;
+  grid-template-columns: 230px 190px max-content;
   gap: 3px 8px;
   align-items: center;
+  justify-content: start;
   margin-bottom: 6px;
   padding-bottom: 6px;
   border-bottom: 1px dotted var(--rule);
@@ -102,5 +122,9 @@ const wrong = (n: number) =>
 .LandingsField-row > input,
 .LandingsField-row > p {
   grid-column: 1 / -1;
+}
+
+.LandingsField input {
+  width: 100%;
 }
 </style>
