@@ -92,11 +92,15 @@ export async function copyTemplate(url, from, to) {
  * A server with pages, for the browser tests.
  * @param {string} url of the database
  * @param {string} [people] of the world
- * @param {{ fresh?: boolean, tapes?: string | null, demo?: 'full' | 'small', checks?: boolean }} [how]
+ * @param {{ fresh?: boolean, tapes?: string | null, demo?: 'full' | 'small', checks?: boolean, review?: 'working hours' | 'at once' }} [how]
  * `fresh: false` goes on with the schema as it is, which is made anew otherwise; `checks: false` for what is timed, as users have it
  * @returns {Promise<{ address: string, pid: number, stop: () => Promise<void> }>}
  */
-export async function startTestServer(url, people = PEOPLE, { fresh = true, tapes = null, demo = 'small', checks = true } = {}) {
+export async function startTestServer(
+  url,
+  people = PEOPLE,
+  { fresh = true, tapes = null, demo = 'small', checks = true, review = 'at once' } = {}
+) {
   if (fresh) await makeSchema(url)
   const child = fork(inProject('server/dist/main.js'), [], {
     execArgv: [],
@@ -109,6 +113,7 @@ export async function startTestServer(url, people = PEOPLE, { fresh = true, tape
       TIN_HARBOR_INSTANCE: 'test',
       TIN_HARBOR_PEOPLE: people,
       TIN_HARBOR_DEMO: demo,
+      TIN_HARBOR_REVIEW: review,
       TIN_HARBOR_PAGES: inProject('web/dist'),
       TIN_HARBOR_LOG: 'silent',
       ...(checks ? { TIN_HARBOR_CHECKS_ANSWERS: 'yes' } : {}),

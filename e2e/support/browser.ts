@@ -180,9 +180,10 @@ export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promi
 /** Euros of a figure such as `€2,459.20`. */
 export const euros = (text: string | null) => Number((text ?? '').replace(/[^\d.]/g, ''))
 
-/** A picture of one colour. */
+/** A picture with something to be seen on it. */
 export const picture = (width: number, height: number) =>
-  sharp({ create: { width, height, channels: 3, background: '#a9781f' } })
+  sharp({ create: { width, height, channels: 3, background: '#14313a' } })
+    .composite([{ input: { create: { width: Math.ceil(width / 3), height, channels: 3, background: '#fbfaf5' } }, left: 0, top: 0 }])
     .png()
     .toBuffer()
 

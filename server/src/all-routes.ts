@@ -15,6 +15,7 @@ import { mixRoutes } from './mixer/routes.js'
 import { adRoutes } from './creatives/ad-routes.js'
 import { hitRoutes } from './hits/routes.js'
 import { linkRoutes } from './links/routes.js'
+import { reviewRoutes } from './review/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
 import { marketRoutes } from './market/routes.js'
@@ -33,6 +34,7 @@ export function allRoutes(deps: Deps): Route[] {
     ...advertiserRoutes(deps),
     ...lineRoutes(deps),
     ...linkRoutes(deps),
+    ...reviewRoutes(deps),
     ...hitRoutes(deps),
     ...adRoutes(deps),
     ...mixRoutes(deps),

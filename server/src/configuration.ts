@@ -12,6 +12,8 @@ export interface Configuration {
   world: WorldSize
   /** Which demo a new database begins with: the whole one, or two weeks of one campaign for tests. */
   demo: 'full' | 'small'
+  /** Whether the reviewer takes its working hours, or answers at once: for tests of other things. */
+  review: 'working hours' | 'at once'
   /** Folder in which the tape is kept between starts, or null to build it anew. */
   tapes: string | null
   /** Folder of the built pages, or null to serve the interface without them. */
@@ -31,6 +33,7 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     instance: (env.TIN_HARBOR_INSTANCE ?? 'local').replace(/[^a-z0-9]/gi, '').slice(0, 16) || 'local',
     world: env.TIN_HARBOR_PEOPLE ? { ...TENTH, people: Number(env.TIN_HARBOR_PEOPLE) } : FULL,
     demo: env.TIN_HARBOR_DEMO === 'small' ? 'small' : 'full',
+    review: env.TIN_HARBOR_REVIEW === 'at once' ? 'at once' : 'working hours',
     tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
     logLevel: env.TIN_HARBOR_LOG ?? 'info',

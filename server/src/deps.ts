@@ -5,6 +5,7 @@ import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FeedDesk } from './feeds/feed-desk.js'
 import type { HitDesk } from './hits/hit-desk.js'
+import type { ReviewDesk } from './review/review-desk.js'
 import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
 import type { Sandbox } from './sandbox/sandbox.js'
@@ -57,6 +58,8 @@ export interface Deps {
   fits: FitDesk
   /** Sites of the demo's advertisers. */
   sites: StandInSites
+  /** Who asks the reviewer. */
+  reviews: ReviewDesk
   /** Where players tell what they did. */
   hits: HitDesk
   /** Where product feeds are read. */

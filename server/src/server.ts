@@ -38,6 +38,8 @@ import { SharesOfLines } from './forecasts/possible.js'
 import type { StartProgress } from './start-progress.js'
 import { Impressions } from './hits/impressions.js'
 import { clickLeads } from './hits/leading.js'
+import { ReviewDesk } from './review/review-desk.js'
+import { startReviewer } from './standins/reviewer.js'
 import { startSites } from './standins/sites.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
@@ -75,13 +77,22 @@ export async function startServer(
   const pool = new ForecastPool(threads, tapes.world)
   const catalogue = makeCatalogue(configuration.world)
   const impressions = new Impressions(sequelize, catalogue, tapes.world, tapes.ready)
-  const told: ToldBefore = { impressions, take: () => deps.hits.take() }
+  const told: ToldBefore = {
+    impressions,
+    take: async () => {
+      await deps.hits.take()
+      await deps.reviews.ask()
+    }
+  }
   const runner = new MarketRunner(threads, sequelize, tapes, log.child({ part: 'market' }), told, 0)
   const events = new EventHub()
   const watch = new DatabaseWatch(configuration.databaseUrl)
   const sellersWeb = await startSellersWeb(configuration.world.seed, catalogue.inventory)
   const dealOffice = await startDealOffice(configuration.world.seed, catalogue.inventory)
   const sites = await startSites()
+  // The demo's own history is of ads that were cleared long ago.
+  const reviewer = await startReviewer(configuration.world.seed, { isAtOnce: true })
+  const reviews = new ReviewDesk(sequelize, reviewer, log.child({ part: 'reviews' }))
   const exposures = new TapeExposures(sequelize, configuration.world)
   const liveLines = new LiveLines({ sequelize, exposures, pool, tapes })
   const deps: Deps = {
@@ -107,6 +118,7 @@ export async function startServer(
     fits: new FitDesk(log),
     feeds: new FeedDesk(threads, sequelize, log),
     sites,
+    reviews,
     hits: await HitDesk.open(
       { sequelize, log: log.child({ part: 'hits' }), impressions, leads: clickLeads(impressions, sites) },
       hitFolder
@@ -126,6 +138,7 @@ export async function startServer(
     deps.feeds.onHour(hour)
   })
   await setUpDemo(deps, progress)
+  reviewer.isAtOnce = configuration.review === 'at once'
   const state = await readMarket()
   checkWorld(state, configuration.world)
   void collect(state.hour)
@@ -257,7 +270,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, feeds, hits, sites, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, hits, sites, reviews, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -270,6 +283,7 @@ async function close(
   await hits.close()
   await sellersWeb.close()
   await sites.close()
+  await reviews.reviewer.close()
   await dealOffice.close()
   await tapes.close()
   await sequelize.close()

@@ -8,9 +8,9 @@ import { Feed, FeedItemRow } from '../src/feeds/feed-model.js'
 import { keepReading } from '../src/feeds/keeping.js'
 import { rulesInForce, readMarket } from '../src/going-live/publications.js'
 import { libraryOf } from './support/library.js'
-import { lineDraft, newToken, readyLine, testServer, READER, TRADER, type Ask, type TestServer } from './support/server.js'
+import { campaignDraft, lineDraft, newToken, testServer, READER, TRADER, type Ask, type TestServer } from './support/server.js'
 
-const ADVERTISER = 3
+const ADVERTISER = 2
 let server: TestServer
 let ask: Ask
 let icon = ''
@@ -149,9 +149,11 @@ describe('a feed', () => {
 })
 
 describe('ads of a feed', () => {
-  const nativeLine = async () =>
-    (await ask('POST', `/campaigns/${(await readyLine(ask)).campaignId}/lines`, lineDraft({ format: 'native', targeting: EVERYWHERE })))
-      .body.id as number
+  const nativeLine = async () => {
+    const campaign = (await ask('POST', `/advertisers/${ADVERTISER}/campaigns`, campaignDraft())).body.id as number
+    const draft = lineDraft({ format: 'native', targeting: EVERYWHERE, landing: 'https://ostler.example/test-ride' })
+    return (await ask('POST', `/campaigns/${campaign}/lines`, draft)).body.id as number
+  }
   const EVERYWHERE = { restrictions: [{ dimension: 'where' as const, mode: 'include' as const, values: ['GB', 'FR', 'DE'] }] }
   const lineOf = async (id: number) => (await ask<LineView>('GET', `/lines/${id}`)).body
   const made = async (feed: number, items: readonly FeedItemView[], line: number | null) =>

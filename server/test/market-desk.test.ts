@@ -10,7 +10,8 @@ import { Line } from '../src/lines/line-model.js'
 import { AuditEntry } from '../src/team/audit-model.js'
 import { User, UserAdvertiser } from '../src/team/user-model.js'
 import { collectAnswers } from '../src/deals/deal-asks.js'
-import { answeredAt, decide, hoursToAnswer, isWorkingHour, leastSpendOf, refusedBranches } from '../src/standins/deal-office.js'
+import { isWorkingHour } from '@tin-harbor/core/review'
+import { OFFICES, answeredAt, decide, hoursToAnswer, leastSpendOf, refusedBranches } from '../src/standins/deal-office.js'
 import { READER, TRADER, lineDraft, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -185,10 +186,10 @@ describe('the deal office', () => {
     for (let publisher = 0; publisher < 20; publisher++) {
       for (const from of [friday, 60 * 24, 61 * 24 + 20]) {
         const answered = answeredAt(SEED, publisher, from)
-        expect(Array.from({ length: answered - from }, (_, n) => from + n).filter(isWorkingHour)).toHaveLength(
+        expect(Array.from({ length: answered - from }, (_, n) => from + n).filter((one) => isWorkingHour(one, OFFICES))).toHaveLength(
           hoursToAnswer(SEED, publisher)
         )
-        expect(isWorkingHour(answered - 1)).toBe(true)
+        expect(isWorkingHour(answered - 1, OFFICES)).toBe(true)
       }
     }
   })

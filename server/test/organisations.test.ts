@@ -42,6 +42,7 @@ let own: {
   plateId: number
   offerId: number
   trackerId: number
+  reviewId: number
   linkId: number
   version: number
 }
@@ -164,6 +165,7 @@ describe('two organisations', () => {
       plateId: own.plateId,
       offerId: own.offerId,
       trackerId: own.trackerId,
+      reviewId: own.reviewId,
       linkId: own.linkId
     }
     const wrong: string[] = []

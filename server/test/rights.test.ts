@@ -32,6 +32,7 @@ let foreign: Record<
   | 'plateId'
   | 'offerId'
   | 'trackerId'
+  | 'reviewId'
   | 'linkId',
   number
 >

@@ -12,7 +12,8 @@ export const LINE_EVENTS = [
   'resume',
   'flight over',
   'end',
-  'flight extended'
+  'flight extended',
+  'answer'
 ] as const
 export type LineEvent = (typeof LINE_EVENTS)[number]
 
@@ -23,7 +24,7 @@ const MOVES: Readonly<Record<LineState, Partial<Record<LineEvent, LineState>>>> 
   live: { pause: 'paused', 'flight over': 'ended', end: 'ended' },
   paused: { resume: 'live', 'flight over': 'ended', end: 'ended' },
   ended: {},
-  refused: { edit: 'draft' }
+  refused: { edit: 'draft', answer: 'in review' }
 }
 
 /** What became of an attempt to move a line. */
@@ -51,7 +52,8 @@ const EVENT_WORDS: Readonly<Record<LineEvent, string>> = {
   resume: 'go on',
   'flight over': 'run out',
   end: 'be ended',
-  'flight extended': 'be extended'
+  'flight extended': 'be extended',
+  answer: 'have its refusal answered'
 }
 
 export const REVIEW_STATES = ['draft', 'in review', 'cleared', 'refused'] as const

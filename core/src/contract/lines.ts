@@ -4,6 +4,7 @@ import type { yup } from '../input/index.js'
 import { AD_COUNTS } from '../results/index.js'
 import { interval, mainFigures } from './figures.js'
 import { LINE_STATES } from '../buying/states.js'
+import { adReviewView } from './reviews.js'
 import { anything, flag, formOf, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
 /** One field that differs between two drafts, in words. */
@@ -69,6 +70,8 @@ export const lineView = shape({
   waits: flag(),
   version: number(),
   ads: list(adView),
+  /** What was said last of each of them, by each who looks at it. */
+  reviews: list(adReviewView),
   /** The revision in force, and what the draft would change of it; null before the line first goes live. */
   inForce: maybe(shape({ draft: draft(), forecast: mainFigures, marketHour: number(), changes: changes() })),
   /** Whether a live line serves, in words. */
@@ -95,7 +98,9 @@ export const livePlan = shape({
   /** What changes of a line that is live already. */
   changes: changes(),
   isLive: flag(),
-  waits: flag()
+  waits: flag(),
+  /** By when all of the ads that are sent are answered, market hour; null where nobody has to look. */
+  answeredBy: maybe(number())
 })
 export type LivePlan = TypeOf<typeof livePlan>
 

@@ -10,13 +10,16 @@ export interface WritingFinding {
 const [ABBREVIATED, SHOUTED] = [3, 5]
 
 /** Whether more than half of a text's words are in capitals. */
-function isShouted(text: string): boolean {
+export function inCapitals(text: string): boolean {
   const words = text.match(/\p{L}[\p{L}\p{M}]*/gu) ?? []
   const high = words.filter((word) => word.length >= ABBREVIATED && word === word.toUpperCase() && word !== word.toLowerCase())
   return high.length > words.length / 2 && words.join('').length >= SHOUTED
 }
 
 const REPEATED = /([!?,;:])\s*\1|[!?]{2,}|\.{4,}/u
+
+/** The first marks that a text repeats; null where it repeats none. */
+export const repeatedMarks = (text: string): string | null => REPEATED.exec(text)?.[0] ?? null
 
 /** Length, capitals and repeated punctuation of one text. @param most letters that its slot shows */
 export function writingFindings(text: string, { what, most }: { what: string; most: number }): WritingFinding[] {
@@ -25,8 +28,8 @@ export function writingFindings(text: string, { what, most }: { what: string; mo
   const there = letters(said)
   return [
     ...(there > most ? [{ says: `${what} has ${there} letters; ${most} are allowed.`, severity: 'stops' as const }] : []),
-    ...(isShouted(said) ? [{ says: `${what} is written in capitals.`, severity: 'warns' as const }] : []),
-    ...(REPEATED.test(said) ? [{ says: `${what} repeats its punctuation.`, severity: 'warns' as const }] : [])
+    ...(inCapitals(said) ? [{ says: `${what} is written in capitals.`, severity: 'warns' as const }] : []),
+    ...(repeatedMarks(said) !== null ? [{ says: `${what} repeats its punctuation.`, severity: 'warns' as const }] : [])
   ]
 }
 

@@ -1,4 +1,5 @@
 import type { CampaignDraft, Landing, LineDraft, Offer } from '../buying/index.js'
+import type { ReviewFinding } from '../review/index.js'
 import type { Reach } from './reach.js'
 
 /** An ad of a line: what it is called, and the slots that it fits. */
@@ -40,6 +41,10 @@ export interface PreflightContext {
   /** What was spent by the line already, micros, by the periods of its budget. */
   spent?: { day: number; week: number; month: number; total: number }
   balanceMicros?: number
+  /** What would be refused of its ads that nobody looked at yet, by whom. */
+  refusals?: readonly ({ ad: number; name: string; desk: string } & ReviewFinding)[]
+  /** By when all who look at its ads have answered, market hour; null where nobody has to. */
+  answeredBy?: number | null
   reach?: Reach | null
   isLive?: boolean
 }

@@ -6,6 +6,7 @@ import { valuesOf } from '../targeting/index.js'
 import { euros, nameSaysMore, plainLine, schemeName } from '../wording/index.js'
 import { adSlots, adTerms } from './ads.js'
 import { landing } from './landing.js'
+import { review } from './review.js'
 import type { PreflightContext } from './context.js'
 import { Findings, fixed } from './collecting.js'
 import { provenFixes } from './findings.js'
@@ -35,7 +36,7 @@ export function preflight(line: LineDraft, context: PreflightContext): FixableFi
     const findings = new Findings()
     // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
     const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
-    for (const check of [places, restrictions, price, budget, flight, hours, adSlots, adTerms, landing, besideMates])
+    for (const check of [places, restrictions, price, budget, flight, hours, adSlots, adTerms, landing, review, besideMates])
       check(draft, { ...context, reach }, findings)
     return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
   })

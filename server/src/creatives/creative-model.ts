@@ -1,6 +1,7 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
-import type { ReviewState } from '@tin-harbor/core/buying'
+import type { LandingStep, ReviewState } from '@tin-harbor/core/buying'
 import { int, maybe, maybeText, text, flag, id, type Row, type New } from '../database/columns.js'
+import { documentColumn } from '../database/connection.js'
 
 export class Creative extends Model<Row<Creative>, New<Creative>> {
   declare id: CreationOptional<number>
@@ -25,6 +26,10 @@ export class Ad extends Model<Row<Ad>, New<Ad>> {
   declare removed: CreationOptional<boolean>
   /** Why it is not shown, whatever its line says; null where nothing keeps it. */
   declare stopped: CreationOptional<string | null>
+  /** Where people land by the version that was cleared last; null where none was: it serves with these, whatever was sent since. */
+  declare clearedLandings: CreationOptional<LandingStep[] | null>
+  /** The ad whose place it takes, which serves until this one is cleared. */
+  declare replaces: CreationOptional<number | null>
 }
 
 /** Ties the models to a connection. */
@@ -51,7 +56,9 @@ export function defineCreatives(sequelize: Sequelize): void {
       madeCreativeId: maybe(),
       review: text(),
       removed: flag(false),
-      stopped: maybeText()
+      stopped: maybeText(),
+      clearedLandings: documentColumn('clearedLandings', true),
+      replaces: maybe()
     },
     { sequelize, tableName: 'ad' }
   )

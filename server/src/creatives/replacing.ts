@@ -51,7 +51,9 @@ export async function swapAds(
   const stopped = [...stops.values()][0] ?? null
   for (const ad of ads) {
     await ad.update({ removed: true }, { transaction })
-    const next = await Ad.create({ lineId: ad.lineId, review: 'draft', stopped, ...shows }, { transaction })
+    // What serves goes on until the new one is cleared, however often it is replaced before.
+    const replaces = ad.clearedLandings === null ? ad.replaces : ad.id
+    const next = await Ad.create({ lineId: ad.lineId, review: 'draft', stopped, replaces, ...shows }, { transaction })
     swapped.push(next)
     const line = await findLine(ad.lineId, transaction)
     const terms = plainTerms({ ...termsOfAd(line.draft, ad.id), ad: next.id })

@@ -14,6 +14,7 @@ import { definePublications } from '../going-live/publication-model.js'
 import { defineAnswers } from '../http/answer-model.js'
 import { defineLines } from '../lines/line-model.js'
 import { defineLists } from '../lists/list-model.js'
+import { defineReviews } from '../review/review-model.js'
 import { defineHits } from '../hits/hit-model.js'
 import { defineToldConversions } from '../hits/told-conversion-model.js'
 import { definePlates } from '../plates/plate-model.js'
@@ -46,6 +47,7 @@ const ALL = [
   defineFeeds,
   definePlates,
   defineHits,
+  defineReviews,
   defineToldConversions,
   definePreviewLinks,
   defineLedger,

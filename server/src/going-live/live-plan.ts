@@ -9,6 +9,7 @@ import { readCampaign, readLine, type LineReading } from '../forecasts/reading.j
 import { LineRevision } from '../lines/line-model.js'
 import { changesSince, findLine } from '../lines/lines.js'
 import { personOf, type Actor } from '../security/sessions.js'
+import { foreseen } from '../review/foreseen.js'
 import { findingsOf } from './preflight.js'
 
 const least = (...amounts: (number | null)[]) => {
@@ -38,11 +39,13 @@ export async function livePlan(deps: Deps, actor: Actor, lineId: number): Promis
   const reading = await readLine(deps.sequelize, line, around)
   const revision = line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId)
   const isLive = revision !== null && line.state !== 'draft'
+  const sent = await foreseen(deps, draft, reading)
   return {
     findings: await findingsOf(deps, draft, reading, await forecastOf(deps, actor, draft, reading)),
     campaigns: around.inForce.length === 0 ? 1 : 0,
     lines: isLive ? 0 : 1,
-    ads: reading.ads.filter((ad) => ad.review !== 'cleared').length,
+    ads: sent.unseen,
+    answeredBy: sent.answeredBy,
     ...money(draft, around.campaign),
     changes: revision ? changesSince(revision, line, reading.ads) : [],
     isLive,

@@ -72,7 +72,10 @@ export async function changeAtPlacements(
     if (locked.revisionId !== line.revisionId) throw stale('line', { version: locked.version, draft: locked.draft })
     locked.draft = changed(locked.draft)
     locked.version++
-    if (live && kept) locked.revisionId = (await makeRevision(actor, locked, { draft: live, live: kept, hour: state.hour }, transaction)).id
+    if (live && kept) {
+      const made = { draft: live, live: kept, hour: state.hour, kept: revision?.rules }
+      locked.revisionId = (await makeRevision(actor, locked, made, transaction)).id
+    }
     const put = live ? putOf(locked, state.hour) : null
     await locked.save({ transaction })
     if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)

@@ -1,4 +1,3 @@
-import type { Sequelize } from 'sequelize'
 import { joinedTails, type LineDraft, type FixableFinding } from '@tin-harbor/core/buying'
 import { adsOn, forecastFindings, preflight, reachOf, type DealFacts, type PreflightContext } from '@tin-harbor/core/preflight'
 import type { MainFigures } from '@tin-harbor/core/forecast'
@@ -10,7 +9,11 @@ import { limitsOf } from '../campaigns/limits.js'
 import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
 import { landingsAround } from '../links/landing.js'
+import { foreseen } from '../review/foreseen.js'
 import { balance } from '../money/ledger.js'
+
+/** What preflight needs of the server. */
+export type Preflighting = Pick<Deps, 'sequelize' | 'catalogue' | 'store' | 'reviews' | 'configuration'>
 
 const dealFacts = ({ id, name, priceMicros, leastSpendMicros, untilHour }: GrantedDeal, hour: number): DealFacts => ({
   id,
@@ -21,22 +24,26 @@ const dealFacts = ({ id, name, priceMicros, leastSpendMicros, untilHour }: Grant
 })
 
 /** All that preflight looks at beside the draft. */
-async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineReading<Line>): Promise<PreflightContext> {
+async function contextOf(deps: Preflighting, draft: LineDraft, reading: LineReading<Line>): Promise<PreflightContext> {
+  const { sequelize } = deps
   const { around, ads, line } = reading
   const { campaign, hour, advertiser, trackers, inForce } = around
   const { deals: numbers = [] } = draft.buys ?? {}
   const { organisationId } = advertiser
   const granted = numbers.length === 0 ? [] : await GrantedDeal.findAll({ where: { id: [...numbers], organisationId } })
-  const [found, original, spent, offers, landings] = await Promise.all([
+  const [found, original, spent, offers, landings, review] = await Promise.all([
     adFindings(line.id, advertiser.id, granted),
     line.copiedFrom === null ? null : Line.findByPk(line.copiedFrom),
     reading.spentIn(draft.zone),
     Offer.findAll({ where: { advertiserId: advertiser.id, ...(campaign.offerId === null ? {} : { id: campaign.offerId }) } }),
-    landingsAround(campaign)
+    landingsAround(campaign),
+    foreseen(deps, draft, reading)
   ])
   return {
     campaign: { budget: limitsOf(campaign), goal: campaign.goal, linkTail: joinedTails(advertiser.linkTail, campaign.linkTail) },
     landings,
+    refusals: review.refusals,
+    answeredBy: review.answeredBy,
     ads,
     adFindings: found,
     nowHour: hour,
@@ -53,19 +60,19 @@ async function contextOf(sequelize: Sequelize, draft: LineDraft, reading: LineRe
 
 /** Everything preflight says of a draft of a line; what it is forecast counts where it is known. */
 export async function findingsOf(
-  { sequelize, catalogue }: Pick<Deps, 'sequelize' | 'catalogue'>,
+  deps: Preflighting,
   draft: LineDraft,
   reading: LineReading<Line>,
   forecast: MainFigures | null = null
 ): Promise<FixableFinding[]> {
-  const context = await contextOf(sequelize, draft, reading)
+  const context = await contextOf(deps, draft, reading)
   return [
     ...preflight(draft, {
       ...context,
       reach: reachOf(
         draft,
         adsOn(draft, context.ads).flatMap(({ shapes }) => shapes),
-        catalogue
+        deps.catalogue
       )
     }),
     ...forecastFindings(draft, forecast, null)

@@ -9,6 +9,8 @@ export class Publication extends Model<Row<Publication>, New<Publication>> {
   declare campaigns: CampaignRules[]
   /** Ads that are not shown, whatever their lines say: what they are of cannot be had. */
   declare stoppedAds: CreationOptional<number[] | null>
+  /** Lines and deals that are not bought by: their publishers have not cleared what the lines show. */
+  declare stoppedDeals: CreationOptional<[line: number, deal: number][] | null>
   declare madeBy: number | null
   declare madeAt: number
 }
@@ -27,6 +29,7 @@ export function definePublications(sequelize: Sequelize): void {
       fromHour: int(),
       campaigns: documentColumn('campaigns'),
       stoppedAds: documentColumn('stoppedAds', true),
+      stoppedDeals: documentColumn('stoppedDeals', true),
       madeBy: maybe(),
       madeAt: int()
     },

@@ -12,7 +12,8 @@ import { MadeCreative } from '../creatives/made-creative-model.js'
 import { StoredFile } from '../files/file-model.js'
 import { MarketState } from '../exchange/market-model.js'
 import { Publication, PublicationLine } from './publication-model.js'
-import { Line, LineRevision } from '../lines/line-model.js'
+import { Line, LineRevision, type StoredRules } from '../lines/line-model.js'
+import { heldOf } from '../review/held.js'
 import { now } from '../security/sessions.js'
 import { limitsOf } from '../campaigns/limits.js'
 
@@ -41,13 +42,19 @@ export async function rulesInForce(publicationId: number): Promise<PublicationRu
   const revisions = await LineRevision.findAll({ where: { id: members.map((member) => member.lineRevisionId) } })
   const byId = new Map(revisions.map((revision) => [revision.id, revision]))
   const stopped = new Set(publication.stoppedAds)
+  const without = new Set((publication.stoppedDeals ?? []).map(([line, deal]) => `${line} ${deal}`))
   const lines = members.map(({ lineRevisionId, liveFromHour }) => {
     const revision = byId.get(lineRevisionId)
     if (!revision) throw new Error(`Revision ${lineRevisionId} of publication ${publicationId} is missing.`)
-    return { ...revision.rules, ads: withoutStopped(revision.rules.ads, stopped), revision: revision.id, liveFromHour }
+    const { rules } = revision
+    const buys = rules.buys && { ...rules.buys, deals: rules.buys.deals.filter(({ deal }) => !without.has(`${rules.line} ${deal}`)) }
+    return { ...rules, ...(buys ? { buys } : {}), ads: withoutStopped(adsIn(rules), stopped), revision: revision.id, liveFromHour }
   })
   return { publication: publicationId, lines: lines.sort((a, b) => a.line - b.line), campaigns: publication.campaigns }
 }
+
+/** Ads of a line's rules, and those that serve until others in their places are cleared. */
+const adsIn = ({ ads, earlier = [] }: StoredRules): LineRules['ads'] => (earlier.length === 0 ? ads : [...ads, ...earlier])
 
 const withoutStopped = (ads: LineRules['ads'], stopped: ReadonlySet<number>): LineRules['ads'] =>
   stopped.size === 0 ? ads : ads.map((ad) => (stopped.has(ad.ad) ? { ...ad, off: true } : ad))
@@ -167,14 +174,12 @@ export async function publish(state: MarketState, change: PublicationChange, tra
   for (const line of change.takes ?? []) force.delete(line)
   const lines = await Line.findAll({ where: { id: [...force.keys()] }, attributes: ['campaignId'], transaction })
   const campaigns = await campaignRules([...new Set(lines.map((line) => line.campaignId))], transaction)
-  const stopped = await Ad.findAll({
-    attributes: ['id'],
-    where: { lineId: [...force.keys()], stopped: { [Op.not]: null } },
-    order: [['id', 'ASC']],
+  const held = await heldOf(
+    [...force.values()].map(({ revisionId }) => revisionId),
     transaction
-  })
+  )
   const publication = await Publication.create(
-    { fromHour: state.hour, campaigns, stoppedAds: stopped.map(({ id }) => id), madeBy: change.madeBy, madeAt: now() },
+    { fromHour: state.hour, campaigns, ...held, madeBy: change.madeBy, madeAt: now() },
     { transaction }
   )
   await PublicationLine.bulkCreate(

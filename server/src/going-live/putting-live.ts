@@ -14,11 +14,13 @@ import { now, personOf, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { findCampaign } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
-import { findLine } from '../lines/lines.js'
+import { adsShownOn, findLine } from '../lines/lines.js'
 import { once } from '../http/once.js'
 import { questionOf } from '../forecasts/questions.js'
 import { readCampaign, readLine, type LineReading } from '../forecasts/reading.js'
 import { claimMarket, putOf } from './claims.js'
+import { publishersOf, sendAds, settleLine, type Publisher } from '../review/sending.js'
+import { adsAround, readyAds, unseenAds, type ReadyAd } from '../review/subject.js'
 import { makeRevision } from './line-rules.js'
 import { findingsOf } from './preflight.js'
 import { lockMarket, publish, type Put } from './publications.js'
@@ -29,7 +31,10 @@ import { lockMarket, publish, type Put } from './publications.js'
  */
 export async function putLive(deps: Deps, actor: Actor, lineId: number, version: number, token: string): Promise<LiveAnswer> {
   const route = `put live ${lineId}`
-  return once(actor, token, route, () => retrying(() => putLiveNow(deps, actor, lineId, version, token, route)))
+  const answer = await once(actor, token, route, () => retrying(() => putLiveNow(deps, actor, lineId, version, token, route)))
+  await deps.reviews.ask()
+  // Who answers at once has, by now.
+  return { ...answer, state: (await findLine(lineId)).state }
 }
 
 async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: number, token: string, route: string): Promise<LiveAnswer> {
@@ -61,6 +66,9 @@ export interface ReadyToGo {
   live: ForLive
   /** False where the line's ads stay those that are in force. */
   takesAds: boolean
+  /** Its ads as they are shown to whoever reviews them. */
+  ready: readonly ReadyAd[]
+  publishers: readonly Publisher[]
 }
 
 /**
@@ -82,21 +90,32 @@ export async function readyToGo(
   await deps.liveLines.current()
   const live = await deps.pool.live(personOf(actor), await questionOf(deps, draft, reading))
   refuse(forecastFindings(draft, live.forecast, null))
-  return { draft, campaign: reading.around.campaign, live, takesAds }
+  const { campaign, advertiser } = reading.around
+  const around = await adsAround(deps.store, advertiser, campaign)
+  const publishers = await publishersOf(deps, draft.buys?.deals ?? [], advertiser.organisationId)
+  return {
+    draft,
+    campaign,
+    live,
+    takesAds,
+    // Publishers look at what the reviewer cleared before, too.
+    ready: await (publishers.length > 0 ? readyAds : unseenAds)(around, draft, await adsShownOn(reading.line.id)),
+    publishers
+  }
 }
 
 /** Makes a revision of a draft; the caller publishes what of it comes into force, and saves nothing else of the line. */
 export async function goLive(
   line: Line,
-  { draft: typed, campaign, live, takesAds }: ReadyToGo,
+  { draft: typed, campaign, live, takesAds, ready, publishers }: ReadyToGo,
   state: MarketState,
   actor: Actor,
   transaction: Transaction
 ): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
   claimMarket(state, actor)
-  // Until a reviewer exists each ad is cleared at once; the states it passes through are those it will pass through then.
-  if (line.state === 'draft') line.state = nextState(nextState(line.state, 'put live'), 'ad cleared')
+  if (line.state === 'refused') line.state = nextState(line.state, 'edit')
+  if (line.state === 'draft') line.state = nextState(line.state, 'put live')
   if (line.state === 'ended') {
     line.state = nextState(line.state, 'flight extended', line.stateBeforeEnd)
     line.liveFromHour = null
@@ -108,13 +127,16 @@ export async function goLive(
     // No way leads back to ads that were taken off: what is said of them would be kept for ever.
     draft = withAdsOn(typed, on)
     line.draft = withAdsOn(line.draft, on)
-    await Ad.update({ review: 'cleared' }, { where, transaction })
   }
   const kept = takesAds || line.revisionId === null ? null : await LineRevision.findByPk(line.revisionId, { transaction })
-  const revision = await makeRevision(actor, line, { draft, live, hour: state.hour, keptAds: kept?.rules.ads }, transaction)
+  const revision = await makeRevision(actor, line, { draft, live, hour: state.hour, kept: kept?.rules }, transaction)
   line.revisionId = revision.id
   line.released = line.released || draft.onceCleared === 'start'
   takeFlight(line, draft, state.hour)
+  const ads = [...new Set(revision.rules.ads.map(({ ad }) => ad))]
+  const { advertiserId } = campaign
+  await sendAds({ line, advertiserId, ads, ready, publishers, hour: state.hour, sentBy: actor.id }, transaction)
+  await settleLine(line, state.hour, transaction)
   line.version++
   const put = putOf(line, state.hour)
   await line.save({ transaction })

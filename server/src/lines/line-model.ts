@@ -26,11 +26,14 @@ export class Line extends Model<Row<Line>, New<Line>> {
   declare version: CreationOptional<number>
 }
 
+/** What the exchange buys by, and the ads that serve until those that take their places are cleared. */
+export type StoredRules = LineRules & { earlier?: LineRules['ads'] }
+
 export class LineRevision extends Model<Row<LineRevision>, New<LineRevision>> {
   declare id: CreationOptional<number>
   declare lineId: number
   declare draft: LineDraft
-  declare rules: LineRules
+  declare rules: StoredRules
   declare forecast: MainFigures
   declare madeBy: number | null
   declare madeAt: number

@@ -18,6 +18,7 @@ import { outcomesOf } from '../delivery/outcomes.js'
 import { sumsBy } from '../delivery/roll-ups.js'
 import { withListValues } from '../lists/lists.js'
 import { balance } from '../money/ledger.js'
+import { reviewsOfLine } from '../review/views.js'
 
 export async function findLine(id: number, transaction?: Transaction): Promise<Line> {
   const line = await Line.findByPk(id, transaction ? { transaction, lock: transaction.LOCK.UPDATE } : {})
@@ -46,7 +47,11 @@ export interface AdShown {
 
 /** Ads of a line, or of several, in the order in which they were put there. */
 export async function adsShownOn(lineId: number | number[], transaction?: Transaction): Promise<AdShown[]> {
-  const ads = await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction })
+  return adsShown(await Ad.findAll({ where: { lineId, removed: false }, order: [['id', 'ASC']], transaction }), transaction)
+}
+
+/** What some ads show. */
+export async function adsShown(ads: readonly Ad[], transaction?: Transaction): Promise<AdShown[]> {
   const pictures = await Creative.findAll({ where: { id: ads.flatMap((ad) => ad.creativeId ?? []) }, transaction })
   const made = await MadeCreative.findAll({ where: { id: ads.flatMap((ad) => ad.madeCreativeId ?? []) }, transaction })
   const pictureOf = new Map(pictures.map((one) => [one.id, one]))
@@ -147,6 +152,7 @@ export async function lineView(sequelize: Sequelize, id: number, hour: number): 
     waits: line.state === 'cleared' && !line.released,
     version: line.version,
     ads,
+    reviews: await reviewsOfLine(id),
     inForce: revision && {
       draft: revision.draft,
       forecast: revision.forecast,

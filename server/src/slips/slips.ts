@@ -12,7 +12,9 @@ import { Slip } from './slip-model.js'
 import { User } from '../team/user-model.js'
 import { maySee, now, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
-import { requireInside } from '../campaigns/campaigns.js'
+import { findCampaign, requireInside } from '../campaigns/campaigns.js'
+import { landingsAround, type LandingsAround } from '../links/landing.js'
+import { takeUpLinks } from '../review/sending.js'
 import type { Deps } from '../deps.js'
 import { readCampaign, readLine, type CampaignReading } from '../forecasts/reading.js'
 import { advertisersOfLines, changesSince } from '../lines/lines.js'
@@ -231,7 +233,9 @@ export async function slipLive(
   what: { id: number } | { name: string; items: SlipItem[] },
   token: string
 ): Promise<SlipAnswer> {
-  return once(actor, token, ROUTE, () => retrying(() => slipLiveNow(deps, actor, what, token)))
+  const answer = await once(actor, token, ROUTE, () => retrying(() => slipLiveNow(deps, actor, what, token)))
+  await deps.reviews.ask()
+  return answer
 }
 
 async function slipLiveNow(
@@ -308,7 +312,14 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
       const own = (await Line.findByPk(line, { transaction, lock: transaction.LOCK.UPDATE })) as Line
       if (before === 0) throw conflict(`L-${line} was not live before this slip: pause or end it instead.`)
       if (own.revisionId !== after) throw conflict(`L-${line} went live again since; take that back first.`)
-      const put = await restore(own, before, slip.items.find((item) => item.line === line)?.fields ?? [], state.hour, transaction)
+      const around = await landingsAround(await findCampaign(own.campaignId))
+      const put = await restore(
+        own,
+        before,
+        slip.items.find((item) => item.line === line)?.fields ?? [],
+        { hour: state.hour, around },
+        transaction
+      )
       if (put) puts.set(line, put)
       await audit(
         actor,
@@ -330,7 +341,7 @@ async function restore(
   line: Line,
   revisionId: number,
   fields: readonly string[],
-  hour: number,
+  { hour, around }: { hour: number; around: LandingsAround },
   transaction: Transaction
 ): Promise<Put | null> {
   const before = await LineRevision.findByPk(revisionId, { transaction, rejectOnEmpty: true })
@@ -338,6 +349,7 @@ async function restore(
   line.revisionId = revisionId
   line.draft = fields.includes(WHOLE_LINE) ? before.draft : withFields(line.draft, before.draft, named)
   line.version++
+  await takeUpLinks(line.id, before.draft, around, transaction)
   const put = putOf(line, hour)
   await line.save({ transaction })
   return put

@@ -5,7 +5,7 @@ import { VIDEO_KINDS, askSchema, parseInput, type AskFacts, type PlacedAsk, type
 import { STREAM, hash } from '@tin-harbor/core/random'
 import { positionsOf, type Inventory } from '@tin-harbor/core/market'
 import { BRANCHES, isFilm } from '@tin-harbor/core/taxonomy'
-import { weekdayOf } from '@tin-harbor/core/time'
+import { afterWorking, type WorkingDay } from '@tin-harbor/core/review'
 import { offeredDeals } from './offered-deals.js'
 
 /**
@@ -65,18 +65,15 @@ export function decide(ask: PlacedAsk, facts: AskFacts, seed: number): DealDecis
   }
 }
 
-/** Whether offices work in a market hour: Monday to Friday, 8 to 17 by UTC. */
-export const isWorkingHour = (hour: number) => weekdayOf(Math.floor(hour / 24)) < 5 && hour % 24 >= 8 && hour % 24 < 17
+/** When offices work: Monday to Friday, 8 to 17 by UTC. */
+export const OFFICES: WorkingDay = { from: 8, to: 17 }
 /** Working hours an office takes: two to five, drawn for a publisher. */
+export const MOST_OFFICE_HOURS = 5
 export const hoursToAnswer = (seed: number, publisher: number) => 2 + (hash(seed, STREAM.deal, 10, publisher) % 4)
 
 /** The first market hour at whose start an ask of an hour is answered. */
-export function answeredAt(seed: number, publisher: number, askedHour: number): number {
-  let left = hoursToAnswer(seed, publisher)
-  let hour = askedHour
-  for (; left > 0; hour++) if (isWorkingHour(hour)) left--
-  return hour
-}
+export const answeredAt = (seed: number, publisher: number, askedHour: number): number =>
+  afterWorking(askedHour, hoursToAnswer(seed, publisher), OFFICES)
 
 const bodySchema = yup.object({
   ask: askSchema,

@@ -9,6 +9,7 @@ import { ZipFile } from 'yazl'
 import type { FileView, PreviewLinkMade } from '@tin-harbor/core/contract'
 import { Upload } from '../../src/files/file-model.js'
 import { readFacts } from '../../src/files/reading.js'
+import { AdReview } from '../../src/review/review-model.js'
 import type { Ask } from './server.js'
 
 const run = promisify(execFile)
@@ -45,7 +46,7 @@ export const FAST = ['-c:v', 'libx264', '-preset', 'ultrafast', '-pix_fmt', 'yuv
 
 /**
  * Numbers of a file of an advertiser, an upload under way, something made to fit, a matrix, a feed, a plate, a link to the ads of a
- * line, an offer and a tracker.
+ * line, an offer, a tracker, and a review.
  */
 export async function fileNumbers(
   ask: Ask,
@@ -53,7 +54,10 @@ export async function fileNumbers(
   advertiserId: number,
   lineId: number
 ): Promise<
-  Record<'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId' | 'offerId' | 'trackerId', number>
+  Record<
+    'fileId' | 'uploadId' | 'fitId' | 'madeId' | 'mixId' | 'feedId' | 'plateId' | 'linkId' | 'offerId' | 'trackerId' | 'reviewId',
+    number
+  >
 > {
   const files = (await ask<FileView[]>('GET', `/advertisers/${advertiserId}/files`)).body
   const fileId = files.find(({ medium }) => medium === 'picture')?.id ?? 0
@@ -83,7 +87,29 @@ export async function fileNumbers(
   const { id: plateId } = (await ask<{ id: number }>('POST', `/advertisers/${advertiserId}/plates`, { plate })).body
   const [{ id: offerId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/offers`)).body
   const [{ id: trackerId }] = (await ask<{ id: number }[]>('GET', `/advertisers/${advertiserId}/trackers`)).body
-  return { fileId, uploadId, fitId, madeId, mixId, feedId, plateId, linkId: links[0].id, offerId, trackerId }
+  return {
+    fileId,
+    uploadId,
+    fitId,
+    madeId,
+    mixId,
+    feedId,
+    plateId,
+    linkId: links[0].id,
+    offerId,
+    trackerId,
+    reviewId: await reviewNumber(sequelize, advertiserId, lineId)
+  }
+}
+
+async function reviewNumber(sequelize: Sequelize, advertiserId: number, lineId: number): Promise<number> {
+  const texts = { kind: 'picture' as const, name: 'Theirs', advertiser: '', domain: '', texts: [], outside: [], tones: [] }
+  const reviewed = { ...texts, links: [], about: null, note: '' }
+  const sent = { publisher: null, desk: 'the reviewer', sentHour: 0, byHour: 1, sentBy: null }
+  const { id } = await sequelize.transaction((transaction) =>
+    AdReview.create({ adId: 0, lineId, advertiserId, ...sent, reviewed, landings: [], state: 'cleared', findings: [] }, { transaction })
+  )
+  return id
 }
 
 /** A zip of files by name. @param modes kinds and rights of some, as a Unix sees them */

@@ -31,7 +31,11 @@ export interface TestServer extends RunningServer {
  * Starts the real server on a schema of its own, with the demo at a hundredth of the final scale: on a copy of what was made once for
  * all, or on another database server from nothing.
  */
-export async function testServer(name: string, base = process.env.TEST_DATABASE_URL): Promise<TestServer> {
+export async function testServer(
+  name: string,
+  base = process.env.TEST_DATABASE_URL,
+  review: 'working hours' | 'at once' = 'at once'
+): Promise<TestServer> {
   if (!base) throw new Error('TEST_DATABASE_URL is not set; run the tests with `npm test`.')
   const url = new URL(base)
   const schema = `test_${name}`
@@ -46,6 +50,7 @@ export async function testServer(name: string, base = process.env.TEST_DATABASE_
       instance: name,
       world: { ...TENTH, people: TEMPLATE_PEOPLE },
       demo: 'small',
+      review,
       tapes,
       pages: null,
       logLevel: 'silent',
@@ -138,8 +143,10 @@ export const campaignDraft = (over = {}) => ({
   ...over
 })
 
+/** A picture with something to be seen on it. */
 export async function picture(width: number, height: number, type: 'png' | 'jpeg' = 'png'): Promise<Buffer> {
-  const image = sharp({ create: { width, height, channels: 3, background: '#2f6f78' } })
+  const band = { create: { width: Math.ceil(width / 3), height, channels: 3 as const, background: '#fbfaf5' } }
+  const image = sharp({ create: { width, height, channels: 3, background: '#14313a' } }).composite([{ input: band, left: 0, top: 0 }])
   return type === 'png' ? image.png().toBuffer() : image.jpeg().toBuffer()
 }
 

@@ -27,6 +27,7 @@ import * as m0024 from './0024-macros.js'
 import * as m0025 from './0025-hits.js'
 import * as m0026 from './0026-feeds-settled.js'
 import * as m0027 from './0027-trackers.js'
+import * as m0028 from './0028-reviews.js'
 
 interface Step {
   name: string
@@ -64,7 +65,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0024,
     m0025,
     m0026,
-    m0027
+    m0027,
+    m0028
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

@@ -1,0 +1,2 @@
+export * from './hours.js'
+export * from './rules.js'
