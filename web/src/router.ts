@@ -35,6 +35,7 @@ export const router = createRouter({
         // Lines begin on the page of their campaign.
         { path: `:campaignId${number}/lines/new`, redirect: ({ params }) => ({ name: 'campaign', params, hash: '#new-line' }) },
         { path: `:campaignId${number}/edit`, name: 'edit-campaign', component: () => import('./views/campaigns/CampaignForm.vue') },
+        { path: 'review', name: 'review', component: () => import('./views/review/ReviewView.vue') },
         { path: `sold/:advertiserId${number}`, name: 'sold', component: () => import('./views/sold/SoldView.vue') },
         { path: `lines/:lineId${number}`, name: 'line', component: () => import('./views/line/LinePage.vue') },
         { path: `lines/:lineId${number}/results`, name: 'results', component: () => import('./views/line/LineResults.vue') }

@@ -106,6 +106,7 @@ describe('links of many lines', () => {
       name: `Line ${line}`,
       version: 4,
       ad,
+      nth: null,
       before: 'https://shop.example/lamp',
       after: 'https://shop.example/light',
       problem: null

@@ -313,6 +313,7 @@ describe('the confirmation', () => {
     mostInAllMicros: 120_000_000,
     changes: [],
     isLive: false,
+    answeredBy: null,
     waits: false
   }
   async function opened(answer: object) {

@@ -169,6 +169,8 @@ describe('reports', () => {
     stays: 11,
     pages: 18,
     conversions: 2,
+    unpaid: 0,
+    payMicros: 0,
     viewConversions: 1,
     assists: 0,
     valueMicros: 48_000_000,

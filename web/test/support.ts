@@ -121,6 +121,7 @@ export function viewOf(draft = draftOf(), over: Partial<LineView> = {}): LineVie
     waits: false,
     version: 1,
     ads: [],
+    reviews: [],
     inForce: null,
     serving: '',
     learning: '',

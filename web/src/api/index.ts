@@ -54,6 +54,7 @@ import type {
   Pace,
   PropertyView,
   ReportView,
+  ReviewsView,
   Results,
   ShopVisitsView,
   SlipsView,
@@ -225,6 +226,8 @@ export const api = {
   changeLinks: (campaign: number, wanted: { find: string; replace: string; lines: { line: number; version: number }[] | null }) =>
     post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
   lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),
+  reviews: () => get<ReviewsView>('/reviews'),
+  answerRefusal: (review: number, text: string) => post<LineView>(`/reviews/${review}/answer`, { text }),
   saveTail: (advertiser: number, version: number, linkTail: string) =>
     put<AdvertiserView>(`/advertisers/${advertiser}/tail`, { version, linkTail }),
   readPages: (links: string) => post<PageRead[]>('/pages/read', { links }),

@@ -127,6 +127,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
       >
       <RouterLink class="ManifestList-new" :to="{ name: 'sold', params: { advertiserId: advertiser.id } }">Offers, trackers</RouterLink>
     </section>
+    <RouterLink v-if="manifest.isLoaded" class="ManifestList-new" :to="{ name: 'review' }">Review of ads</RouterLink>
     <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>
 </template>

@@ -7,7 +7,7 @@ import type { FixableFinding } from '@tin-harbor/core/buying'
 import type { LivePlan, LineView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { useAttempt } from '@/composables/use-attempt'
-import { money } from '@/composables/formats'
+import { marketTime, money } from '@/composables/formats'
 import FindingNote from './FindingNote.vue'
 import { fieldName } from './field-names'
 
@@ -58,6 +58,13 @@ const spends = computed(() => {
   return `It may spend at most ${[mostADayMicros === null ? '' : `${money(mostADayMicros)} a day`, mostInAllMicros === null ? '' : `${money(mostInAllMicros)} in all`].filter(Boolean).join(' and ')}.`
 })
 
+const sent = computed(() => {
+  const { ads = 0, answeredBy = null, isLive = false } = plan.value ?? {}
+  if (answeredBy === null) return ''
+  const goes = `${plural(ads, 'ad')} ${ads === 1 ? 'goes' : 'go'} to review and ${ads === 1 ? 'is' : 'are'} answered by ${marketTime(answeredBy)}`
+  return isLive ? `${goes}; what serves now goes on until then.` : `${goes}; the line starts with the first that is cleared.`
+})
+
 const onPutLive = () =>
   attempt(async () => {
     await api.putLive(props.line.id, props.line.version, token)
@@ -93,6 +100,7 @@ const onPutLive = () =>
               {{ fieldName(change.field) }}: {{ change.before }} <span aria-label="becomes">→</span> <b>{{ change.after }}</b>
             </li>
           </ul>
+          <p v-if="plan.answeredBy !== null" data-test="goes-to-review">{{ sent }}</p>
           <p v-if="plan.waits && !plan.isLive">Once cleared it waits until somebody releases it.</p>
         </template>
         <template v-if="warns.length > 0">

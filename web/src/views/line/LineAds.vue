@@ -12,6 +12,7 @@ import RateRange from '@/parts/RateRange.vue'
 import type { TableColumn } from '@/parts/table-columns'
 import { useTicks } from '@/parts/use-ticks'
 import AdOwn from './AdOwn.vue'
+import ReviewEntry from '@/views/review/ReviewEntry.vue'
 import TagRun from '@/views/creatives/TagRun.vue'
 
 /** The ads of a line: what each has of its own, what came of it, and how often it is drawn. */
@@ -96,6 +97,9 @@ const columns = computed((): TableColumn<Row>[] => [
   },
   { id: 'off', label: 'take off', width: 22, isBare: true }
 ])
+
+/** What waits or was refused: the rest needs nobody. */
+const toRead = computed(() => props.line.reviews.filter(({ state }) => state === 'waits' || state === 'refused'))
 
 const { chosen, onTick } = useTicks()
 const picked = computed(() => props.line.ads.filter(({ id }) => chosen.value.has(id)))
@@ -219,6 +223,9 @@ const bareWords = computed(() => {
         </button></template
       >
     </DataTable>
+    <div v-if="toRead.length > 0" class="LineAds-reviews" aria-label="Review">
+      <ReviewEntry v-for="one in toRead" :key="one.id" :review="one" @answered="(answered) => $emit('changed', answered)" />
+    </div>
     <AdOwn v-if="open" :key="open.id" :ad="open" @close="opened = null">
       <button
         v-if="open.type === 'markup'"

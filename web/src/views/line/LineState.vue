@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import type { LineView } from '@tin-harbor/core/contract'
 import { ApiError, api } from '@/api'
+import { marketTime } from '@/composables/formats'
 import { useSession } from '@/stores/session'
 
 /** How the line stands, and the moves from there: released, paused, gone on with, ended. */
@@ -13,6 +14,14 @@ const emit = defineEmits<{ moved: [line: LineView] }>()
 const session = useSession()
 const mayLive = computed(() => session.may('live'))
 const hasChanges = computed(() => (props.line.inForce?.changes.length ?? 0) > 0)
+/** By when the last of its ads is answered, while it waits for that. */
+const reviewWords = computed(() => {
+  const { reviews, state } = props.line
+  const waiting = reviews.filter((one) => one.state === 'waits')
+  if (state === 'refused') return 'all its ads were refused; mend them, or answer what was said'
+  if (state !== 'in review' || waiting.length === 0) return ''
+  return `${waiting.length} of its ads ${waiting.length === 1 ? 'is' : 'are'} answered by ${marketTime(Math.max(...waiting.map(({ byHour }) => byHour)))}`
+})
 const asksEnd = ref(false)
 const error = ref<string | null>(null)
 
@@ -30,7 +39,7 @@ async function onMove(move: 'release' | 'pause' | 'resume' | 'end') {
 <template>
   <p class="LineState" data-test="state">
     <b>{{ line.template ? 'template' : line.state }}</b><template v-if="line.inForce"
-      >; {{ line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template
+      >; {{ reviewWords || line.serving }}<template v-if="line.learning">; {{ line.learning }}</template></template
     ><template v-if="hasChanges && line.inForce"
       >;
       <span class="LineState-staged"
