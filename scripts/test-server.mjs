@@ -92,7 +92,8 @@ export async function copyTemplate(url, from, to) {
  * A server with pages, for the browser tests.
  * @param {string} url of the database
  * @param {string} [people] of the world
- * @param {{ fresh?: boolean, tapes?: string | null, demo?: 'full' | 'small', checks?: boolean, review?: 'working hours' | 'at once' }} [how]
+ * @param {{ fresh?: boolean, tapes?: string | null, demo?: 'full' | 'small', checks?: boolean,
+ *   review?: 'working hours' | 'at once' }} [how]
  * `fresh: false` goes on with the schema as it is, which is made anew otherwise; `checks: false` for what is timed, as users have it
  * @returns {Promise<{ address: string, pid: number, stop: () => Promise<void> }>}
  */

@@ -31,7 +31,7 @@ async function openLoop(address, nextPath, seconds) {
       const request = http.get({ hostname, port, path, agent }, (answer) => {
         answer.resume()
         answer.on('end', () => {
-          if (answer.statusCode === 204) {
+          if (answer.statusCode === 302 || answer.statusCode === 202) {
             times.push(performance.now() - due)
             answered.push(path)
           } else failed++
@@ -55,9 +55,13 @@ async function openLoop(address, nextPath, seconds) {
   return { times, answered, failed }
 }
 
-/** Events through journal and database while the market runs; and a server that is killed ten times while it is told. */
+/**
+ * Clicks that are led on, through journal and database, while the market runs; postbacks until the database has them; and a server that is
+ * killed ten times while it is told both.
+ */
 export async function benchEvents() {
   const { HitIds } = await import(inProject('server/dist/hits/ids.js'))
+  const { postbackSignature } = await import(inProject('server/dist/advertisers/trackers.js'))
   const { createConnection } = await import('mariadb')
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
   const template = new URL(database.url)
@@ -75,42 +79,71 @@ export async function benchEvents() {
     return new HitIds(keys.map(({ id, secret }) => ({ id, secret: Buffer.from(secret, 'hex') })))
   }
   let nonce = 0
-  const pathsOf = (/** @type {any} */ ids) => () => `/e/${ids.sign({ kind: 'preview', ad: 1, nonce: (nonce++).toString(36) })}?event=start`
+  const showing = (/** @type {any} */ ids) => ids.sign({ kind: 'preview', ad: 1, nonce: (nonce++).toString(36) })
+  const clicksOf = (/** @type {any} */ ids) => () => `/c/${showing(ids)}`
+  const [{ path_key: key, secret }] = await connection.query(
+    "SELECT path_key, secret FROM tracker WHERE reports = 'server' ORDER BY id LIMIT 1"
+  )
+  const postbacksOf = (/** @type {any} */ ids) => () => {
+    const fields = {
+      click: showing(ids),
+      transaction: `B-${nonce}`,
+      value: '10',
+      currency: 'EUR',
+      at: String(Math.floor(Date.now() / 1000))
+    }
+    return `/p/${key}?${new URLSearchParams({ ...fields, sign: postbackSignature(secret, fields) })}`
+  }
+  /** @param {any} ids both by turns */
+  const bothOf = (ids) => {
+    const ways = [clicksOf(ids), postbacksOf(ids)]
+    return () => ways[nonce % 2]()
+  }
   let server = await begin()
   try {
-    const next = pathsOf(await idsNow())
+    const ids = await idsNow()
+    const next = clicksOf(ids)
     await openLoop(server.address, next, 2)
     const calm = await openLoop(server.address, next, SECONDS)
     const trader = await demoTrader(server.address)
     const running = trader.run(48)
     const busy = await openLoop(server.address, next, SECONDS)
     await running
-    const answered = [...calm.answered, ...busy.answered]
+    const began = performance.now()
+    const told = await openLoop(server.address, postbacksOf(ids), SECONDS)
+    const count = async () => Number((await connection.query('SELECT COUNT(*) AS n FROM told_conversion'))[0].n)
+    while ((await count()) < told.answered.length) await new Promise((resolve) => setTimeout(resolve, 20))
+    const keptSeconds = (performance.now() - began) / 1000
+    const answered = [...calm.answered, ...busy.answered, ...told.answered]
     let failed = 0
     for (let kill = 0; kill < KILLS; kill++) {
-      const told = openLoop(server.address, pathsOf(await idsNow()), 1)
+      const under = openLoop(server.address, bothOf(await idsNow()), 1)
       await new Promise((resolve) => setTimeout(resolve, 200 + 60 * kill))
       process.kill(server.pid, 'SIGKILL')
-      const life = await told
+      const life = await under
       answered.push(...life.answered)
       failed += life.failed
       server = await begin()
     }
     await new Promise((resolve) => setTimeout(resolve, 1000))
     /** @type {{ subject: string }[]} */
-    const kept = await connection.query('SELECT subject FROM hit')
-    const there = new Set(kept.map(({ subject }) => subject))
-    const lost = answered.filter((path) => !there.has(path.split('.')[1]))
+    const hits = await connection.query('SELECT subject FROM hit')
+    /** @type {{ subject: string }[]} */
+    const conversions = await connection.query('SELECT subject FROM told_conversion')
+    const [clicks, sales] = [hits, conversions].map((rows) => new Set(rows.map(({ subject }) => subject)))
+    const lost = answered.filter((path) => !(path.startsWith('/c/') ? clicks : sales).has(path.split('.')[1]))
     report('events', {
-      eventsPerSecond: Math.round(busy.answered.length / SECONDS),
-      eventP50Ms: round(quantile(busy.times, 0.5)),
-      eventP99Ms: round(quantile(busy.times, 0.99)),
+      clicksPerSecond: Math.round(busy.answered.length / SECONDS),
+      clickP50Ms: round(quantile(busy.times, 0.5)),
+      clickP99Ms: round(quantile(busy.times, 0.99)),
       calmP99Ms: round(quantile(calm.times, 0.99)),
+      postbacksPerSecond: Math.round(told.answered.length / keptSeconds),
+      postbackP99Ms: round(quantile(told.times, 0.99)),
       kills: KILLS,
       answered: answered.length,
       unansweredByKills: failed,
       lostAfterKill: lost.length,
-      twice: kept.length - there.size
+      twice: hits.length - clicks.size + (conversions.length - sales.size)
     })
   } finally {
     await server.stop()

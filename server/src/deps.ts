@@ -5,7 +5,7 @@ import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FeedDesk } from './feeds/feed-desk.js'
 import type { HitDesk } from './hits/hit-desk.js'
-import type { ReviewDesk } from './review/review-desk.js'
+import type { Reviewer } from './standins/reviewer.js'
 import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
 import type { Sandbox } from './sandbox/sandbox.js'
@@ -34,6 +34,15 @@ export interface PossibleShares extends Current {
   readonly since: number
 }
 
+/** Who asks the reviewer for what is due. */
+export interface Reviews {
+  reviewer: Reviewer
+  /** Whether it could not be asked the last time. */
+  readonly isAway: boolean
+  /** Settles when it is known what was answered by now. */
+  ask(): Promise<void>
+}
+
 /** What services and routes are given. */
 export interface Deps {
   configuration: Configuration
@@ -59,7 +68,7 @@ export interface Deps {
   /** Sites of the demo's advertisers. */
   sites: StandInSites
   /** Who asks the reviewer. */
-  reviews: ReviewDesk
+  reviews: Reviews
   /** Where players tell what they did. */
   hits: HitDesk
   /** Where product feeds are read. */

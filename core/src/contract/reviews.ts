@@ -2,7 +2,7 @@ import { WRITTEN_RULES, type ReviewRule } from '../review/index.js'
 import { flag, list, maybe, number, oneOf, shape, text, type TypeOf } from './shapes.js'
 
 const RULE_NAMES: readonly ReviewRule[] = WRITTEN_RULES.map(({ rule }) => rule)
-export const reviewFinding = shape({ rule: oneOf(RULE_NAMES), value: text(), reason: text() })
+const reviewFinding = shape({ rule: oneOf(RULE_NAMES), value: text(), reason: text() })
 
 /** An ad as it was sent to somebody who looks at it, and what they answered. */
 export const adReviewView = shape({

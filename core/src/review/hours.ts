@@ -13,9 +13,9 @@ export const isWorkingHour = (hour: number, { from, to }: WorkingDay): boolean =
 
 /** The first market hour at whose start so many working hours have passed since an hour. */
 export function afterWorking(hour: number, hours: number, day: WorkingDay): number {
-  let [left, at] = [hours, hour]
-  for (; left > 0; at++) if (isWorkingHour(at, day)) left--
-  return at
+  let [left, now] = [hours, hour]
+  for (; left > 0; now++) if (isWorkingHour(now, day)) left--
+  return now
 }
 
 /** By when the reviewer has answered what is sent at an hour. */

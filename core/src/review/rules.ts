@@ -11,7 +11,7 @@ export interface Reviewed {
   texts: readonly { part: string; text: string }[]
   /** What does not fit the slot that it is made for, in words. */
   outside: readonly string[]
-  /** Contrast of the lightest and the darkest tenth of what is seen, 1 to 21, by the part that is a picture. */
+  /** Contrast of the lightest and the darkest hundredth of what is seen, 1 to 21, by the part that is a picture. */
   tones: readonly { part: string; contrast: number }[]
   /** Where people land: all links that somebody may follow, macros filled in with examples. */
   links: readonly string[]

@@ -24,6 +24,7 @@ import { labelLine } from '../lines/line-work.js'
 import { SavedList } from '../lists/list-model.js'
 import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
 import { resultsOf } from '../results/results.js'
+import { AdReview } from '../review/review-model.js'
 import { Slip } from '../slips/slip-model.js'
 import { createSlip } from '../slips/slips.js'
 import { putLive } from '../going-live/putting-live.js'
@@ -178,7 +179,13 @@ async function makeLine(deps: Deps, { advertiser, draft }: DemoCampaign, wanted:
   }
   if (wanted.tags || wanted.template) await labelLine(sequelize, actor, lineId, { tags: wanted.tags, template: wanted.template })
   const { state, version } = await findLine(lineId)
-  if (wanted.liveFrom !== null && state === 'draft') await putLive(deps, actor, lineId, version, `demo-${lineId}-live`)
+  if (wanted.liveFrom === null || state !== 'draft') return
+  const { reviewer } = deps.reviews
+  const was = reviewer.isAtOnce
+  if (wanted.isLookedAt) reviewer.isAtOnce = false
+  await putLive(deps, actor, lineId, version, `demo-${lineId}-live`)
+  if (wanted.isLookedAt) for (const { id } of await AdReview.findAll({ where: { lineId } })) reviewer.takesTime.add(id)
+  reviewer.isAtOnce = was
 }
 
 /** The draft of a line, with the values of the list that it follows. */

@@ -1,5 +1,5 @@
 import { PHONE_SIZES, dayOf, daily, cpm, perDay, display, placed } from './full-parts.js'
-import { euros, line, type DemoCampaign, type DemoLine } from './scenario.js'
+import { DEMO_HOUR, euros, line, type DemoCampaign, type DemoLine } from './scenario.js'
 
 /** Evenings of every day, by the viewer's clock. */
 const EVENINGS = { clock: 'viewer' as const, perMille: Array.from({ length: 168 }, (_, n) => (n % 24 >= 18 && n % 24 < 23 ? 1000 : 0)) }
@@ -71,6 +71,42 @@ const RIDES: readonly DemoLine[] = [
       budget: daily(9),
       caps: perDay(3),
       targeting: placed(['NL', 'BE'])
+    })
+  },
+  {
+    // Sent on a Friday: one of its ads was cleared, the other refused.
+    liveFrom: dayOf(27, 9),
+    isLookedAt: true,
+    made: ['Saturday, native', 'Saddle up, native'],
+    tags: ['spring'],
+    draft: line({
+      name: 'Native, desktop, DE, new words',
+      format: 'native',
+      zone: 'Europe/Amsterdam',
+      flight: { startDate: '2026-02-27', endDate: '2026-03-31' },
+      landing: RIDES_LINK,
+      price: cpm(1.2),
+      budget: daily(4),
+      caps: perDay(3),
+      targeting: placed(['DE'], 'desktop')
+    })
+  },
+  {
+    // Sent as the demo begins: it is being looked at.
+    liveFrom: DEMO_HOUR,
+    isLookedAt: true,
+    made: ['Saturday, native', 'Dry, native'],
+    tags: ['spring'],
+    draft: line({
+      name: 'Native, tablets, NL BE, new words',
+      format: 'native',
+      zone: 'Europe/Amsterdam',
+      flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
+      landing: RIDES_LINK,
+      price: cpm(1.1),
+      budget: daily(4),
+      caps: perDay(3),
+      targeting: placed(['NL', 'BE'], 'tablet')
     })
   }
 ]

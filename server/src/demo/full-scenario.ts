@@ -59,6 +59,45 @@ export const FULL_SCENARIO: Scenario = {
           picture: demoFile('bike-card.png'),
           button: 'Book a ride'
         }
+      },
+      {
+        name: 'Saturday, native',
+        kind: 'native',
+        parts: {
+          headline: 'A ride on Saturday',
+          longHeadline: 'An hour on a cargo bike, this Saturday',
+          text: 'From the shop near you; bring who you carry.',
+          brand: 'Ostler Cargo Bikes',
+          icon: demoFile('bike-icon.png'),
+          picture: demoFile('bike-card.png'),
+          button: 'Book a ride'
+        }
+      },
+      {
+        name: 'Saddle up, native',
+        kind: 'native',
+        parts: {
+          headline: 'SADDLE UP FOR SPRING',
+          longHeadline: 'SADDLE UP FOR SPRING, TODAY',
+          text: 'Cargo bikes for children, shopping and the odd sofa.',
+          brand: 'Ostler Cargo Bikes',
+          icon: demoFile('bike-icon.png'),
+          picture: demoFile('bike-card.png'),
+          button: 'Book a ride'
+        }
+      },
+      {
+        name: 'Dry, native',
+        kind: 'native',
+        parts: {
+          headline: 'Guaranteed dry in rain',
+          longHeadline: 'A box that is guaranteed dry in any rain',
+          text: 'Two children and the shopping, under one roof.',
+          brand: 'Ostler Cargo Bikes',
+          icon: demoFile('bike-icon.png'),
+          picture: demoFile('bike-card.png'),
+          button: 'Book a ride'
+        }
       }
     ],
     'Inkwell Kana': [

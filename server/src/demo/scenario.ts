@@ -36,6 +36,8 @@ export interface DemoLine {
   made?: readonly string[]
   /** Market hour at which it is put live; null for one that stays a draft. */
   liveFrom: number | null
+  /** Whether the reviewer takes its time over it: the others were cleared long ago. */
+  isLookedAt?: boolean
   tags?: readonly string[]
   template?: boolean
   /** A saved list that it follows, by name. */

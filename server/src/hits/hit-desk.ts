@@ -8,8 +8,8 @@ import { HitKeyRow } from './hit-model.js'
 import { HitIds, type Leads } from './ids.js'
 import { Journal, leftJournals } from './journal.js'
 import type { Impressions } from './impressions.js'
-import { keepTold, type Taking } from './taking.js'
-import { toldLine, toldOf, type Told } from './told.js'
+import { keepTold } from './taking.js'
+import { toldLine, toldOf, type Taking, type Told } from './told.js'
 import { TrackerEnds } from './tracker-ends.js'
 
 /** What may be told of an impression. */

@@ -12,9 +12,8 @@ import { Line } from '../lines/line-model.js'
 import { Hit } from './hit-model.js'
 import { subjectText, type HitSubject } from './ids.js'
 import type { LoggedImpression } from './impressions.js'
-import type { Taking } from './taking.js'
 import { ToldConversionRow } from './told-conversion-model.js'
-import type { ToldConversion } from './told.js'
+import type { Taking, ToldConversion } from './told.js'
 
 /** What is known of a conversion before it counts. */
 interface Judged {

@@ -1,16 +1,8 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import { insertBatch } from '../database/connection.js'
-import { subjectText, type HitIds } from './ids.js'
-import type { Impressions } from './impressions.js'
+import { subjectText } from './ids.js'
 import { keepConversions } from './keeping-conversions.js'
-import { isConversion, type Told, type ToldHit } from './told.js'
-
-/** What is needed to tell what something that was told is of. */
-export interface Taking {
-  sequelize: Sequelize
-  ids: HitIds
-  impressions: Impressions
-}
+import { isConversion, type Taking, type Told, type ToldHit } from './told.js'
 
 // One that is there already is left as it is: an event counts once, however often it is told, or read from a journal again.
 const PUT = 'INSERT IGNORE INTO hit (subject, event, ad_id, hour, place, told_at, counts) VALUES (?, ?, ?, ?, ?, ?, ?)'

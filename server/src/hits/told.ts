@@ -1,5 +1,14 @@
+import type { Sequelize } from 'sequelize'
 import type { TrackerReports } from '@tin-harbor/core/buying'
-import type { HitSubject } from './ids.js'
+import type { HitIds, HitSubject } from './ids.js'
+import type { Impressions } from './impressions.js'
+
+/** What is needed to tell what something that was told is of. */
+export interface Taking {
+  sequelize: Sequelize
+  ids: HitIds
+  impressions: Impressions
+}
 
 /** Something that was told of an impression or a preview, as the journal has it. */
 export interface ToldHit {

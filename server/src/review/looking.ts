@@ -11,7 +11,7 @@ const seen = new LRUCache<string, LinkLooked>({ max: MOST, ttl: LASTS_MS })
 const under = new Map<string, Promise<LinkLooked>>()
 
 /** What links answer, by what they did in the last minutes. */
-export function lookedAt(link: string): Promise<LinkLooked> {
+function lookedAt(link: string): Promise<LinkLooked> {
   const known = seen.get(link)
   if (known) return Promise.resolve(known)
   let look = under.get(link)

@@ -4,6 +4,7 @@ import { Ad } from '../creatives/creative-model.js'
 import { putOf } from '../going-live/claims.js'
 import { isSomeInForce, lockMarket, publish, readMarket } from '../going-live/publications.js'
 import { retrying } from '../database/connection.js'
+import type { Reviews } from '../deps.js'
 import { Line } from '../lines/line-model.js'
 import type { ReviewAnswer, Reviewer } from '../standins/reviewer.js'
 import { AdReview } from './review-model.js'
@@ -13,7 +14,7 @@ const ANSWERED_WITHIN_MS = 8000
 const MOST_AT_ONCE = 200
 
 /** Asks the reviewer, and publishers of deals, for what is due; what they answer acts from the next market hour. */
-export class ReviewDesk {
+export class ReviewDesk implements Reviews {
   /** Whether it could not be asked the last time. */
   isAway = false
   private asking: Promise<void> = Promise.resolve()

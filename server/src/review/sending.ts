@@ -1,7 +1,7 @@
 import { Op, type Transaction } from 'sequelize'
 import { landingSteps, nextState, type LineDraft } from '@tin-harbor/core/buying'
 import { afterWorking, answeredBy } from '@tin-harbor/core/review'
-import type { Deps } from '../deps.js'
+import type { Catalogue } from '../market/catalogue.js'
 import { Ad } from '../creatives/creative-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import type { Line } from '../lines/line-model.js'
@@ -20,7 +20,7 @@ const REVIEWER = 'the reviewer'
 
 /** Publishers of the deals that a line buys by. */
 export async function publishersOf(
-  { catalogue }: Pick<Deps, 'catalogue'>,
+  { catalogue }: { catalogue: Catalogue },
   deals: readonly number[],
   organisationId: number
 ): Promise<Publisher[]> {

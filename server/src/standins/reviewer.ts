@@ -55,6 +55,8 @@ export interface Reviewer {
   address: string
   /** Whether it answers what it is asked as it is asked, whatever the hour. */
   isAtOnce: boolean
+  /** Reviews that it takes its time over all the same. */
+  takesTime: Set<number>
   close: () => Promise<void>
 }
 
@@ -71,9 +73,9 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
  * with those that were looked at by then, in one to four working hours. It looks at links itself.
  */
 export async function startReviewer(seed: number, { isAtOnce }: { isAtOnce: boolean }): Promise<Reviewer> {
-  const reviewer: Pick<Reviewer, 'isAtOnce'> = { isAtOnce }
+  const reviewer: Pick<Reviewer, 'isAtOnce' | 'takesTime'> = { isAtOnce, takesTime: new Set() }
   const answeredAt = (review: number, sentHour: number, publisher: number | null) => {
-    if (reviewer.isAtOnce) return sentHour
+    if (reviewer.isAtOnce && !reviewer.takesTime.has(review)) return sentHour
     if (publisher !== null) return afterWorking(sentHour, hoursToAnswer(seed, publisher), OFFICES)
     return afterWorking(sentHour, 1 + (hash(seed, STREAM.deal, 20, review, sentHour) % REVIEWERS.most), REVIEWERS)
   }
