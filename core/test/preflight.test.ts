@@ -14,28 +14,13 @@ import {
 import { CITIES, COUNTRIES, METROS, POSTALS, REGIONS, cityCode, metroCode, postalPlaceCode } from '../src/places/index.js'
 import { codeAt } from '../src/market/index.js'
 import { SHAPES, shapesOf } from '../src/taxonomy/index.js'
-import type { Restriction } from '../src/targeting/index.js'
 import { changesBetween, withFields } from '../src/wording/index.js'
+import { draftOf as draft, include } from './support/drafts.js'
 import { figuresWith } from './support/figures.js'
 import { catalogueOf, numbers, smallWorld } from './support/lines.js'
 import { randomLine } from './support/random-lines.js'
 
 const catalogue = catalogueOf(smallWorld())
-const include = (dimension: Restriction['dimension'], ...values: string[]): Restriction => ({ dimension, mode: 'include', values })
-const draft = (over: Partial<LineDraft> = {}): LineDraft => ({
-  name: 'Display, phones, PT',
-  format: 'display',
-  zone: 'Europe/Lisbon',
-  targeting: { restrictions: [include('where', 'PT'), include('device', 'phone')] },
-  price: { model: 'CPM', bidMicros: 2_000_000, maxMicros: null },
-  flight: { startDate: '2026-03-02', endDate: '2026-03-31' },
-  budget: { dailyMicros: 4_000_000, totalMicros: null },
-  pacing: 'even',
-  caps: [{ times: 3, hours: 24 }],
-  landing: 'https://kana.example',
-  onceCleared: 'wait',
-  ...over
-})
 const adsFor = (sizes: readonly string[]) => sizes.map((size, n) => ({ id: n + 1, name: `ad ${n + 1}`, shapes: [size] }))
 const CONTEXT: PreflightContext = {
   campaign: { budget: { dailyMicros: null, totalMicros: null } },

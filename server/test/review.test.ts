@@ -1,13 +1,14 @@
 import fc from 'fast-check'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { reviewFindings, type ReviewFinding, type Reviewed } from '@tin-harbor/core/review'
 import type { LineView, LivePlan, ReviewsView } from '@tin-harbor/core/contract'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import { Ad } from '../src/creatives/creative-model.js'
-import { lookAt } from '../src/fetching/page.js'
+import { Campaign } from '../src/campaigns/campaign-model.js'
+import { readCampaign, readLine } from '../src/forecasts/reading.js'
 import { readMarket, rulesInForce } from '../src/going-live/publications.js'
 import { AdReview } from '../src/review/review-model.js'
-import type { ReviewAnswer } from '../src/standins/reviewer.js'
+import { Line } from '../src/lines/line-model.js'
+import { foreseen } from '../src/review/foreseen.js'
 import { sumsBy } from '../src/delivery/roll-ups.js'
 import {
   campaignDraft,
@@ -102,7 +103,7 @@ describe('an ad that goes live', () => {
       desk: 'the reviewer',
       sentHour: hour,
       byHour: plan.answeredBy,
-      olderServes: false,
+      older: null,
       isLast: true
     })
     expect(await shownIn(id)).toEqual([])
@@ -183,7 +184,7 @@ describe('an ad that is edited while it is live', () => {
     await ask('PUT', `/lines/${id}`, { version, line: { ...draft, ads: own } })
     await putLive(id)
     const waiting = (await reviewsOf(id)).filter(({ state }) => state === 'waits')
-    expect(waiting.map(({ ad, olderServes }) => [ad, olderServes])).toEqual([[ads[0], true]])
+    expect(waiting.map(({ ad, older }) => [ad, older?.links])).toEqual([[ads[0], ['https://ostler.example/test-ride']]])
     expect((await shownIn(id)).sort()).toEqual([...ads].sort())
     const before = await Ad.findByPk(ads[0], { rejectOnEmpty: true })
     expect(JSON.stringify(before.clearedLandings)).toContain('test-ride')
@@ -232,7 +233,7 @@ describe('an ad that is edited while it is live', () => {
     expect(fresh.id).not.toBe(old.id)
     await putLive(id)
     expect(await shownIn(id)).toEqual([old.id])
-    expect((await lineOf(id)).reviews[0]).toMatchObject({ ad: fresh.id, state: 'waits', olderServes: true })
+    expect((await lineOf(id)).reviews[0]).toMatchObject({ ad: fresh.id, state: 'waits', older: { creativeId: old.creativeId } })
     await answered(id)
     const line = await lineOf(id)
     expect(line.reviews[0].findings[0]).toMatchObject({ rule: 'contrast' })
@@ -268,46 +269,46 @@ describe('the reviewer', () => {
       'Ostler',
       'a',
       'hill',
-      'THE BEST',
+      'SADDLE UP',
       'tobacco',
       'now?!',
       'steel'
     )
-    const text = fc.array(words, { minLength: 1, maxLength: 5 }).map((all) => all.join(' '))
-    const reviewed: fc.Arbitrary<Reviewed> = fc.record({
-      kind: fc.constantFrom('native' as const, 'notification' as const, 'picture' as const, 'video' as const),
-      name: text,
-      advertiser: fc.constantFrom('Ostler Cargo Bikes', 'Inkwell Kana'),
-      domain: fc.constantFrom('ostler.example', 'inkwell.example'),
-      texts: fc.array(fc.record({ part: fc.constantFrom('headline', 'text', 'brand', 'longHeadline'), text }), { maxLength: 4 }),
-      outside: fc.subarray(['The file is 900 kB; 150 are taken.']),
-      tones: fc.array(fc.record({ part: fc.constant('picture'), contrast: fc.double({ min: 1, max: 21, noNaN: true }) }), { maxLength: 2 }),
-      links: fc.subarray([
-        'https://ostler.example/test-ride',
-        'https://inkwell.example/start',
-        'https://nowhere.example/',
-        'https://tagworks.example/inside'
-      ]),
-      about: fc.constantFrom(null, 'cycling'),
-      note: fc.constantFrom('', 'See https://ostler.example/steel', 'Please')
+    const text = (most: number) => fc.array(words, { minLength: 1, maxLength: 4 }).map((all) => all.join(' ').slice(0, most).trim())
+    const parts = fc.record({
+      headline: text(25),
+      longHeadline: text(90),
+      text: text(90),
+      brand: fc.constantFrom('Ostler', 'Somebody', 'Cargo Bikes')
     })
-    const all = fc.sample(reviewed, { numRuns: 200, seed: 11 })
-    const response = await fetch(`${server.deps.reviews.reviewer.address}/reviews`, {
-      method: 'POST',
-      body: JSON.stringify({ hour: 1_000_000, ads: all.map((one, n) => ({ review: n + 1, sentHour: 0, publisher: null, reviewed: one })) })
-    })
-    const { answers } = (await response.json()) as { answers: ReviewAnswer[] }
-    expect(answers).toHaveLength(200)
-    const bare = (found: readonly ReviewFinding[]) => found.map(({ rule, value }) => [rule, value.replace(/took .* s$/, '')])
+    const all = fc.sample(parts, { numRuns: 200, seed: 11 })
+    const id = await freshLine({ format: 'native' }, 0)
+    const creatives: number[] = []
+    for (const [n, one] of all.entries())
+      creatives.push(
+        (await ask<{ id: number }>('POST', '/advertisers/2/made-creatives', { ...native('x', one), name: `random ${n}` })).body.id
+      )
+    const { ads, draft, version } = (await ask<LineView>('POST', `/lines/${id}/ads`, { creatives })).body
+    // Some lead where nobody answers, or to somebody else.
+    const links = ['https://nowhere.example/', 'https://inkwell.example/start', 'https://ostler.example/']
+    const own = ads.filter((_, n) => n % 5 === 0).map(({ id: ad }, n) => ({ ad, landing: links[n % links.length] }))
+    await ask('PUT', `/lines/${id}`, { version, line: { ...draft, ads: own } })
+    const line = await Line.findByPk(id, { rejectOnEmpty: true })
+    const around = await readCampaign(server.deps.sequelize, await Campaign.findByPk(line.campaignId, { rejectOnEmpty: true }))
+    const { refusals } = await foreseen(server.deps, line.draft, await readLine(server.deps.sequelize, line, around))
+    await putLive(id)
+    await answered(id)
+    const reviews = (await lineOf(id)).reviews
+    expect(reviews).toHaveLength(200)
     const rules = new Set<string>()
-    for (const [n, one] of all.entries()) {
-      const foreseen = reviewFindings(one, await Promise.all(one.links.map(lookAt)))
-      const { state, findings } = answers[n]
-      expect(bare(findings)).toEqual(bare(foreseen))
-      expect(state).toBe(foreseen.length > 0 ? 'refused' : 'cleared')
+    for (const { ad, state, findings } of reviews) {
+      const said = refusals.filter((one) => one.ad === ad).map(({ rule, value }) => [rule, value])
+      expect(findings.map(({ rule, value }) => [rule, value])).toEqual(said)
+      expect(state).toBe(said.length > 0 ? 'refused' : 'cleared')
       for (const { rule } of findings) rules.add(rule)
     }
-    expect([...rules].sort()).toEqual(['brand', 'capitals', 'category', 'claims', 'contrast', 'link', 'punctuation', 'specification'])
+    expect([...rules].sort()).toEqual(['brand', 'capitals', 'category', 'claims', 'link', 'punctuation'])
+    expect(reviews.some(({ state }) => state === 'cleared')).toBe(true)
     expect((await fetch(`${server.deps.reviews.reviewer.address}/reviews`, { method: 'POST', body: '{"hour":1,"ads":[{}]}' })).status).toBe(
       422
     )

@@ -29,7 +29,9 @@ const review = (over: Partial<AdReviewView> = {}): AdReviewView => ({
   byHour: 1454,
   answeredHour: null,
   note: '',
-  olderServes: false,
+  links: ['https://shop.example/'],
+  creativeId: null,
+  older: null,
   isLast: true,
   ...over
 })
@@ -50,12 +52,13 @@ describe('the review of ads', () => {
       { rule: 'capitals' as const, value: '“NOW” in the text', reason: 'It shouts.' }
     ]
     const view = await shown([
-      review({ olderServes: true }),
+      review({ older: { name: 'Saturn', links: ['https://shop.example/old'], creativeId: null } }),
       review({ id: 5, state: 'refused', findings, answeredHour: 1451 }),
       review({ id: 6, state: 'cleared', answeredHour: 1451 })
     ])
     expect(view.get('[data-test=review-words]').text()).toBe('1 waits, all answered by Mon 2 Mar, 14:00; 1 is refused.')
     expect(view.get('[data-test=review-4]').text()).toContain('its version before goes on serving')
+    expect(view.get('.ReviewEntry-both').text()).toMatch(/serves\s*Saturn, leads to https:\/\/shop.example\/old/)
     expect(view.get('[data-test=review-5] li').text()).toBe('capitals: “NOW” in the headline; “NOW” in the text. It shouts.')
     expect(view.find('[data-test=review-6]').exists()).toBe(false)
     await view.get('[data-test=review-show]').setValue('cleared')

@@ -21,8 +21,11 @@ export const adReviewView = shape({
   answeredHour: maybe(number()),
   /** What was written to whoever looks. */
   note: text(),
-  /** Whether an older version of it serves meanwhile. */
-  olderServes: flag(),
+  /** Where people land from it; and its picture, where it is one. */
+  links: list(text()),
+  creativeId: maybe(number()),
+  /** The version before, where that serves meanwhile. */
+  older: maybe(shape({ name: text(), links: list(text()), creativeId: maybe(number()) })),
   /** Whether it is the last word on the ad as it is now: it can be answered. */
   isLast: flag()
 })

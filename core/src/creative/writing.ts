@@ -9,11 +9,12 @@ export interface WritingFinding {
 /** Letters from which on a word in capitals is no abbreviation by its length alone, and those that a text must have. */
 const [ABBREVIATED, SHOUTED] = [3, 5]
 
-/** Whether more than half of a text's words are in capitals. */
+/** Whether all of a text, or more than half of its words, is in capitals. */
 export function inCapitals(text: string): boolean {
   const words = text.match(/\p{L}[\p{L}\p{M}]*/gu) ?? []
   const high = words.filter((word) => word.length >= ABBREVIATED && word === word.toUpperCase() && word !== word.toLowerCase())
-  return high.length > words.length / 2 && words.join('').length >= SHOUTED
+  const isAll = high.length > 0 && words.every((word) => word === word.toUpperCase())
+  return (isAll || high.length > words.length / 2) && words.join('').length >= SHOUTED
 }
 
 const REPEATED = /([!?,;:])\s*\1|[!?]{2,}|\.{4,}/u

@@ -23,8 +23,11 @@ export function review(
     ({ value: seen, desk: who }) => `${who} ${seen}`
   ))
     warns('landing', `${desk} would refuse its ads: ${value}. ${reason}`)
-  for (const { name, value, reason, desk } of told.filter(({ rule }) => rule !== 'link'))
-    warns('creatives', `${desk} would refuse “${name}”: ${value}. ${reason}`)
+  const ofAds = told.filter(({ rule }) => rule !== 'link')
+  for (const { ad, name, rule, reason, desk } of uniqueBy(ofAds, (one) => `${one.ad} ${one.rule} ${one.desk}`)) {
+    const values = ofAds.filter((one) => one.ad === ad && one.rule === rule && one.desk === desk).map(({ value }) => value)
+    warns('creatives', `${desk} would refuse “${name}”: ${values.join('; ')}. ${reason}`)
+  }
   if (answeredBy === null || isLive) return
   const { startHour } = flightHours(line.flight, line.zone)
   if (startHour >= answeredBy) return

@@ -124,7 +124,7 @@ const RULES = {
     reason: 'Whoever clicks must find what was shown.',
     seen: ({ domain }, links) =>
       links.flatMap(({ link, problem, address, milliseconds }) => {
-        if (problem !== null) return [`${link}: ${problem}`]
+        if (problem !== null) return [`${link}: ${problem.replace(/\.$/, '')}`]
         if (milliseconds > SLOWEST_MS) return [`${link} took ${(milliseconds / 1000).toFixed(1)} s`]
         return siteOf(address) === siteOf(`https://${domain}`) ? [] : [`${link} ends at ${siteOf(address)}, not at ${domain}`]
       })

@@ -6,7 +6,8 @@ import { adStandings } from '@tin-harbor/core/results'
 import { SHAPES } from '@tin-harbor/core/taxonomy'
 import { findCampaign } from '../campaigns/campaigns.js'
 import { sumsBy } from '../delivery/roll-ups.js'
-import { adsOf, findLine } from '../lines/lines.js'
+import { adsOf } from '../lines/ads-shown.js'
+import { findLine } from '../lines/lines.js'
 
 /** What came of each ad of a line, and how much of the next draws it is given. */
 export async function standingOf(sequelize: Sequelize, lineId: number): Promise<AdStandings> {

@@ -7,7 +7,7 @@ import type { Campaign } from '../campaigns/campaign-model.js'
 import { spentSoFar } from '../delivery/spent.js'
 import { linesInForce, readMarket, trackersOf, type LiveLine } from '../going-live/publications.js'
 import type { Line } from '../lines/line-model.js'
-import { adsOf } from '../lines/lines.js'
+import { adsOf } from '../lines/ads-shown.js'
 
 /** A campaign as it stands at an hour: what all questions about its lines have in common. */
 export interface CampaignReading {

@@ -9,7 +9,7 @@ import { dataCost } from '../forecasts/questions.js'
 import { conflict } from '../http/errors.js'
 import { Ad } from '../creatives/creative-model.js'
 import { LineRevision, type Line, type StoredRules } from '../lines/line-model.js'
-import { adView, adsOf, adsShown } from '../lines/lines.js'
+import { adView, adsOf, adsShown } from '../lines/ads-shown.js'
 import { meanViewPoint, viewPointOf } from '../lines/view-points.js'
 import { now, type Actor } from '../security/sessions.js'
 

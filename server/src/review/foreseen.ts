@@ -3,10 +3,12 @@ import type { PreflightContext } from '@tin-harbor/core/preflight'
 import { publisherFindings, reviewFindings } from '@tin-harbor/core/review'
 import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
-import { adsShownOn } from '../lines/lines.js'
+import { adsShownOn } from '../lines/ads-shown.js'
 import type { Line } from '../lines/line-model.js'
 import { refusedBranches } from '../standins/deal-office.js'
 import { lookedAtSoon } from './looking.js'
+import { AdReview } from './review-model.js'
+import { isRefusedAs } from './seen.js'
 import { allAnsweredBy, publishersOf } from './sending.js'
 import { adsAround, unseenAds } from './subject.js'
 
@@ -23,7 +25,10 @@ export async function foreseen(
   draft: LineDraft,
   { line, around: { advertiser, campaign, hour } }: LineReading<Line>
 ): Promise<Foreseen> {
-  const unseen = await unseenAds(await adsAround(deps.store, advertiser, campaign), draft, await adsShownOn(line.id))
+  const all = await unseenAds(await adsAround(deps.store, advertiser, campaign), draft, await adsShownOn(line.id))
+  const answers = await AdReview.findAll({ where: { adId: all.map(({ ad }) => ad), publisher: null, state: 'refused' } })
+  // What was refused as it is stands there as refused.
+  const unseen = all.filter((one) => !answers.some((answer) => answer.adId === one.ad && isRefusedAs(answer, one)))
   if (unseen.length === 0) return { refusals: [], answeredBy: null, unseen: 0 }
   const links = await lookedAtSoon([...new Set(unseen.flatMap(({ reviewed }) => reviewed.links))])
   const publishers = await publishersOf(deps, draft.buys?.deals ?? [], advertiser.organisationId)

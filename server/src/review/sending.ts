@@ -8,8 +8,7 @@ import type { Line } from '../lines/line-model.js'
 import type { LandingsAround } from '../links/landing.js'
 import { MOST_OFFICE_HOURS, OFFICES } from '../standins/deal-office.js'
 import { AdReview } from './review-model.js'
-import { isUnseen, sameLinks } from './seen.js'
-import type { ReadyAd } from './subject.js'
+import { isRefusedAs, isUnseen, sameLinks, type ReadyAd } from './seen.js'
 
 /** Who looks at an ad beside the reviewer. */
 export interface Publisher {
@@ -80,10 +79,9 @@ async function sendOne(
   if (isUnseen(ad, one) && byReviewer.some(({ state, landings }) => state === 'cleared' && sameLinks(landings, one.landings)))
     await ad.update({ clearedLandings: one.landings }, { transaction })
   const last = byReviewer.at(-1)
-  const isSame = last !== undefined && sameLinks(last.landings, one.landings)
   // What waits is looked at as it is; what was refused is not sent again as it was.
-  const isKnown =
-    isSame && (last.state === 'waits' || (last.state === 'refused' && JSON.stringify(last.reviewed) === JSON.stringify(one.reviewed)))
+  const isWaiting = last?.state === 'waits' && sameLinks(last.landings, one.landings)
+  const isKnown = last !== undefined && (isWaiting || isRefusedAs(last, one))
   const isSent = isUnseen(ad, one) && !isKnown
   const send = (to: { publisher: number | null; desk: string }) =>
     AdReview.create(

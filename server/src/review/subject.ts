@@ -6,20 +6,13 @@ import { Tracker } from '../advertisers/tracker-model.js'
 import type { Campaign } from '../campaigns/campaign-model.js'
 import type { ContentStore } from '../files/content-store.js'
 import { StoredFile } from '../files/file-model.js'
-import type { AdShown } from '../lines/lines.js'
+import type { AdShown } from '../lines/ads-shown.js'
 import { landingsAround, type LandingsAround } from '../links/landing.js'
-import { isUnseen } from './seen.js'
+import { isUnseen, type ReadyAd } from './seen.js'
 import { toneContrast } from './tones.js'
 
 /** Parts that are names of files or choices, and no text that somebody reads. */
 const NO_TEXT = new Set(['size', 'file', 'link', 'markup', 'companion', 'endCard', 'icon', 'picture'])
-
-/** An ad as it is shown to whoever reviews it, and the links with which it would be cleared. */
-export interface ReadyAd {
-  ad: number
-  reviewed: Reviewed
-  landings: LandingStep[]
-}
 
 /** What the ads of a line have in common. */
 export interface AdsAround {

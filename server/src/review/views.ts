@@ -1,6 +1,8 @@
 import type { AdReviewView } from '@tin-harbor/core/contract'
 import { Ad } from '../creatives/creative-model.js'
+import { linksOf } from '@tin-harbor/core/buying'
 import { Line } from '../lines/line-model.js'
+import { adView, adsShown, type AdShown } from '../lines/ads-shown.js'
 import { AdReview } from './review-model.js'
 
 /** Rows as they are shown; the last word of each desk on each ad is told apart. */
@@ -9,14 +11,13 @@ export async function reviewViews(rows: readonly AdReview[]): Promise<AdReviewVi
   const ads = new Map((await Ad.findAll({ where: { id: adId } })).map((ad) => [ad.id, ad]))
   const lineId = [...new Set(rows.map((row) => row.lineId))]
   const names = new Map((await Line.findAll({ where: { id: lineId } })).map((line) => [line.id, line.draft.name]))
-  const earlier = [...ads.values()].flatMap(({ replaces }) => replaces ?? [])
-  const serving = new Set(
-    (await Ad.findAll({ where: { id: earlier } })).filter(({ clearedLandings }) => clearedLandings !== null).map(({ id }) => id)
-  )
+  const earlier = await Ad.findAll({ where: { id: [...ads.values()].flatMap(({ replaces }) => replaces ?? []) } })
+  const shown = new Map((await adsShown([...ads.values(), ...earlier])).map((one) => [one.ad.id, one]))
   const last = await lastOf(adId)
   return rows.map((row) => {
     const ad = ads.get(row.adId)
-    const isWaiting = row.state === 'waits' || row.state === 'refused'
+    const isOpen = row.state === 'waits' || row.state === 'refused'
+    const older = isOpen && ad !== undefined && !ad.removed ? olderOf(ad, shown) : null
     return {
       id: row.id,
       ad: row.adId,
@@ -30,10 +31,19 @@ export async function reviewViews(rows: readonly AdReview[]): Promise<AdReviewVi
       byHour: row.byHour,
       answeredHour: row.answeredHour ?? null,
       note: row.reviewed.note,
-      olderServes: isWaiting && ad !== undefined && !ad.removed && (ad.clearedLandings !== null || serving.has(ad.replaces ?? -1)),
+      links: linksOf(row.landings),
+      creativeId: ad?.creativeId ?? null,
+      older,
       isLast: last.has(row.id) && ad !== undefined && !ad.removed
     }
   })
+}
+
+/** What serves while an ad waits: itself with the links that were cleared, or the ad whose place it takes. */
+function olderOf(ad: Ad, shown: ReadonlyMap<number, AdShown>): AdReviewView['older'] {
+  const one = shown.get(ad.clearedLandings === null ? (ad.replaces ?? -1) : ad.id)
+  if (!one?.ad.clearedLandings) return null
+  return { name: adView(one).name, links: linksOf(one.ad.clearedLandings), creativeId: one.ad.creativeId }
 }
 
 /** The last rows of each desk on some ads. */

@@ -56,6 +56,7 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
       aria-label="Search the manifest"
       placeholder="name, tag or state"
       data-test="manifest-search" />
+    <RouterLink class="ManifestList-new" :to="{ name: 'review' }">Review of ads</RouterLink>
     <div class="ManifestList-axis" aria-hidden="true">
       <span v-for="tick in axis.ticks" :key="tick.label" :style="{ left: `${tick.at * 100}%` }">{{ tick.label }}</span>
     </div>
@@ -127,7 +128,6 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
       >
       <RouterLink class="ManifestList-new" :to="{ name: 'sold', params: { advertiserId: advertiser.id } }">Offers, trackers</RouterLink>
     </section>
-    <RouterLink v-if="manifest.isLoaded" class="ManifestList-new" :to="{ name: 'review' }">Review of ads</RouterLink>
     <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>
 </template>

@@ -54,7 +54,7 @@ const columns = computed((): TableColumn<Row>[] => [
   { id: 'ad', label: 'ad', least: 118, side: 'left', value: ({ ad }) => ad.name, isHead: true },
   { id: 'size', label: 'slots', width: 84, side: 'left', value: ({ ad }) => ad.size },
   ...(props.line.ads.some(({ review }) => review !== 'cleared')
-    ? [{ id: 'review', label: 'review', width: 54, side: 'left' as const, value: ({ ad }: Row) => ad.review }]
+    ? [{ id: 'review', label: 'review', width: 62, side: 'left' as const, value: ({ ad }: Row) => ad.review }]
     : []),
   ...(draft.value.rotation && draft.value.rotation !== 'weight'
     ? []

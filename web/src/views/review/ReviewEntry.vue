@@ -37,6 +37,16 @@ const found = computed(() => {
   }
   return [...by].map(([rule, { reason, values }]) => ({ rule, reason, values }))
 })
+/** The version that serves, and the one that is looked at. */
+const both = computed(() => {
+  const { older, name, links, creativeId } = props.review
+  return older
+    ? [
+        { what: 'serves', version: older },
+        { what: 'looked at', version: { name, links, creativeId } }
+      ]
+    : []
+})
 const mayAnswer = computed(() => props.review.state === 'refused' && props.review.isLast && session.may('live'))
 async function onAnswer() {
   const isDone = await attempt(async () => emit('answered', await api.answerRefusal(props.review.id, text.value)))
@@ -53,8 +63,15 @@ async function onAnswer() {
         review.lineName
       }}</RouterLink>
       <span class="quiet">by {{ review.desk }}; {{ whenWords }}</span>
-      <span v-if="review.olderServes" class="ReviewEntry-older">its version before goes on serving</span>
+      <span v-if="review.older" class="ReviewEntry-older">its version before goes on serving</span>
     </p>
+    <div v-if="review.older" class="ReviewEntry-both small">
+      <p v-for="{ what, version } in both" :key="what">
+        <b>{{ what }}</b>
+        <img v-if="version.creativeId !== null" :src="api.pictureUrl(version.creativeId)" alt="" />
+        {{ version.name }}, leads to {{ version.links.join(', ') || 'nowhere' }}
+      </p>
+    </div>
     <ul v-if="found.length > 0">
       <li v-for="one in found" :key="one.rule">
         <i>{{ one.rule }}</i>: {{ one.values.join('; ') }}. {{ one.reason }}
@@ -121,6 +138,22 @@ async function onAnswer() {
   padding-left: 90px;
   font: 13.5px/1.45 var(--serif);
   list-style: none;
+}
+
+.ReviewEntry-both {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 2px 20px;
+  padding: 3px 0 3px 74px;
+  overflow-wrap: anywhere;
+}
+
+.ReviewEntry-both img {
+  max-width: 90px;
+  max-height: 50px;
+  margin: 0 4px;
+  border: 1px solid var(--rule);
+  vertical-align: middle;
 }
 
 .ReviewEntry-note {
