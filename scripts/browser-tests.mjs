@@ -7,6 +7,8 @@ const LANES = 2
 const TEMPLATE = 'test_pages'
 /** It walks through the whole demo; all others begin with the small one. */
 const TOUR = 'tour.test.ts'
+/** Here ads are looked at in working hours; elsewhere they are cleared at once. */
+const REVIEW = 'review.test.ts'
 
 /** @param {string} url of a database server @param {string} schema */
 function inSchema(url, schema) {
@@ -42,7 +44,11 @@ export async function browserTests(url, run, only = []) {
       const server =
         file === TOUR
           ? await startTestServer(inSchema(url, schema), undefined, { demo: 'full' })
-          : await startTestServer(inSchema(url, schema), undefined, { fresh: false, tapes: await copyTemplate(url, TEMPLATE, schema) })
+          : await startTestServer(inSchema(url, schema), undefined, {
+              fresh: false,
+              tapes: await copyTemplate(url, TEMPLATE, schema),
+              review: file === REVIEW ? 'working hours' : 'at once'
+            })
       try {
         await run(file, server.address)
       } finally {

@@ -1,6 +1,7 @@
 /**
  * Our script on an advertiser's pages, as one of its trackers' addresses answers it. It finds the click id in the address that somebody
- * landed on, whatever the parameter is called, keeps it on the site, and tells each page, and what the page calls:
+ * landed on, whatever the parameter is called, keeps it on the site, and tells each page by its canonical address (RFC 6596), and what the
+ * page calls:
  * `tinHarbor('purchase', { value: 249, currency: 'EUR', transaction: 'A-17' })`. What is called before it is there waits in
  * `tinHarbor.q`.
  * @param home where this server is
@@ -16,10 +17,11 @@ export const siteScript = (home: string, key: string): string => `(function () {
   kept.seen = now
   function keep() { try { localStorage.setItem(store, JSON.stringify(kept)) } catch (none) { return } }
   keep()
+  var canonical = document.querySelector('link[rel=canonical]'), page = canonical && canonical.href || location.href
   function tell(called, more) {
     more = more || {}
     var said = new URLSearchParams({
-      click: kept.click || '', called: called, page: location.href.slice(0, 1000), pages: String(kept.pages),
+      click: kept.click || '', called: called, page: page.slice(0, 1000), pages: String(kept.pages),
       seconds: String(Math.round((Date.now() - kept.begun) / 1000)), transaction: String(more.transaction || ''),
       value: more.value === undefined ? '' : String(more.value), currency: more.currency || ''
     })

@@ -74,6 +74,7 @@ class Sites {
     const page = done ? book.after(done) : (book.pages as Partial<Record<string, SitePage>>)[pathname]
     if (!page) return null
     const html = `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>${page.title} | ${book.brand}</title>
+<link rel="canonical" href="https://${host}${pathname}">
 <style>${STYLE}</style></head><body><header>${book.brand}</header><h1>${page.title}</h1>${page.body}
 ${this.builtIn(trackers, book, page, done, click)}</body></html>`
     return { html: besideIt(html, `/${host}/`).replaceAll(' action="/', ` action="/${host}/`), click }

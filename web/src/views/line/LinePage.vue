@@ -40,8 +40,9 @@ const stops = computed(() => findings.value.filter(({ severity }) => severity ==
 const puts = computed(() => {
   if (!line.value || !mayLive.value || line.value.template) return null
   const { inForce, state } = line.value
-  if (inForce && inForce.changes.length === 0) return null
-  return state === 'ended' ? 'Bring back …' : inForce ? 'Put changes live …' : 'Put live …'
+  const isNew = !inForce || state === 'draft' || state === 'refused'
+  if (!isNew && inForce.changes.length === 0) return null
+  return state === 'ended' ? 'Bring back …' : isNew ? 'Put live …' : 'Put changes live …'
 })
 const waitsFor = computed(() => {
   if (!session.may('draft'))
