@@ -146,14 +146,14 @@ describe('preflight', () => {
   })
 
   it('says by when it is answered, where the line would start before', () => {
-    const at = (answeredBy: number, over: object = {}) => says({ answeredBy, ...over }).filter((one) => one.includes('answered'))
-    expect(at(60 * 24 + 12)).toEqual([
+    const told = (answeredBy: number, over: object = {}) => says({ answeredBy, ...over }).filter((one) => one.includes('answered'))
+    expect(told(60 * 24 + 12)).toEqual([
       'flight.startDate: Its flight has begun, and its ads are answered by 2 March 2026, 12:00: it starts then at the latest.'
     ])
-    expect(at(60 * 24 + 12, { nowHour: 59 * 24 })).toEqual([
+    expect(told(60 * 24 + 12, { nowHour: 59 * 24 })).toEqual([
       'flight.startDate: It would start before its ads are answered, which is by 2 March 2026, 12:00.'
     ])
-    expect(at(59 * 24, { nowHour: 58 * 24 })).toEqual([])
-    expect(at(60 * 24 + 12, { isLive: true })).toEqual([])
+    expect(told(59 * 24, { nowHour: 58 * 24 })).toEqual([])
+    expect(told(60 * 24 + 12, { isLive: true })).toEqual([])
   })
 })

@@ -140,7 +140,7 @@ describe('what players tell', () => {
     const page = await fetch(place)
     expect([page.status, page.headers.get('content-type')]).toEqual([200, 'text/html; charset=utf-8'])
     const html = await page.text()
-    expect(html).toContain('<h1>Your first kana</h1>')
+    expect(html).toContain('<h1>A stroke a day</h1>')
     // What lies beside the page is found below the name of its site.
     const picture = /src="([^"]+)"/.exec(html)?.[1] ?? ''
     expect((await fetch(new URL(picture, place))).headers.get('content-type')).toBe('image/png')

@@ -8,9 +8,9 @@ import { readMarket } from '../src/going-live/publications.js'
 import { sumsBy } from '../src/delivery/roll-ups.js'
 import { Line } from '../src/lines/line-model.js'
 import { Ad } from '../src/creatives/creative-model.js'
-import { Impressions } from '../src/hits/impressions.js'
+import { Impressions, whereOf } from '../src/hits/impressions.js'
 import { DEMO_HOUR } from '../src/demo/scenario.js'
-import { READER, TRADER, testServer, type Ask, type TestServer } from './support/server.js'
+import { READER, TRADER, newToken, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
 let ask: Ask
@@ -272,17 +272,31 @@ describe('an offer', () => {
 })
 
 describe('where somebody lands', () => {
-  it('is the nearest link that is for them: of the ad, the line, the offer, the campaign', async () => {
+  it('is the nearest link that is for them, as it was cleared; macros say who it was', async () => {
     const one = await impressionOf(1)
-    const line = (await ask<LineView>('GET', `/lines/${one.line}`)).body
     const { ids } = server.deps.hits
     const follow = async () => {
-      const response = await fetch(`${server.address}/c/${ids.sign({ kind: 'impression', hour: one.hour, place: one.place })}`, {
-        redirect: 'manual'
-      })
-      return response.headers.get('location') ?? ''
+      const path = `/c/${ids.sign({ kind: 'impression', hour: one.hour, place: one.place })}`
+      return (await fetch(server.address + path, { redirect: 'manual' })).headers.get('location') ?? ''
     }
     expect(await follow()).toContain('/nightjar.example/winter')
-    expect(line.draft.landing).toContain('winter')
-  })
+    const { COUNTRY, DEVICE } = whereOf(one.seen)
+    const line = (await ask<LineView>('GET', `/lines/${one.line}`)).body
+    const landings = [
+      {
+        countries: [COUNTRY],
+        devices: [DEVICE],
+        link: 'https://nightjar.example/de/winter-m?to=${COUNTRY}-${DEVICE}&at=${HOUR}&by=${SOURCE}'
+      },
+      { countries: [COUNTRY], devices: [], link: 'https://nightjar.example/?country' }
+    ]
+    const saved = await ask('PUT', `/lines/${one.line}`, { version: line.version, line: { ...line.draft, landings } })
+    expect(saved.status).toBe(200)
+    // The draft leads nobody anywhere before it is live.
+    expect(await follow()).not.toContain('winter-m')
+    const { version } = (await ask<LineView>('GET', `/lines/${one.line}`)).body
+    expect((await ask('POST', `/lines/${one.line}/live`, { version, token: newToken() })).status).toBe(200)
+    await new Promise((resolve) => setTimeout(resolve, 10_500))
+    expect(await follow()).toMatch(new RegExp(`/nightjar.example/de/winter-m\\?to=${COUNTRY}-${DEVICE}&at=\\d\\d&by=\\w`))
+  }, 60_000)
 })

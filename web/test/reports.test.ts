@@ -385,7 +385,7 @@ describe('one opportunity', () => {
     secondMicros: 0,
     isFirstPrice: true,
     verdicts: [verdict(7, {}), verdict(8, { verdict: 'does not match', became: null, failing: ['device: phones'] })],
-    bought: { name: 'Line 7', priceMicros: 1200, mediaMicros: 1200, nth: 2 },
+    bought: { name: 'Line 7', priceMicros: 1200, mediaMicros: 1200, nth: 2, click: null },
     ...over
   })
   const asked = () => requests.filter((request) => request.path.startsWith('/opportunity'))

@@ -4,6 +4,7 @@ import type { Dimension } from '../dimensions/index.js'
 import { targetingSchema, type Targeting } from '../targeting/index.js'
 import { capsField } from './budget.js'
 import { LIMITS, moneyField } from './fields.js'
+import { landingField, landingsField, type Landing } from './landings.js'
 
 /** What an ad's own targeting can narrow by, beside its line's. */
 export const AD_DIMENSIONS = ['where', 'language', 'device', 'system', 'browser'] as const satisfies readonly Dimension[]
@@ -27,20 +28,10 @@ export interface AdTerms {
   caps?: Cap[]
   /** Beside the line's own, so never wider than it. */
   targeting?: Targeting | null
-  /** In place of the line's landing link. */
+  /** In place of the line's landing link; and of its links for some countries and devices. */
   landing?: string
+  landings?: Landing[]
 }
-
-/** A web address people can land on: http or https, a host with a dot, no spaces. */
-export function isLandingLink(text: string): boolean {
-  return /^https?:\/\/[\p{L}\d-]+(\.[\p{L}\d-]+)+(:\d{1,5})?([/?#]\S*)?$/u.test(text)
-}
-
-export const landingField = () =>
-  yup
-    .string()
-    .max(1000, 'A landing link has at most 1,000 letters.')
-    .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text))
 
 const WEIGHT = `A weight is a whole number from 1 to ${MOST_AD_WEIGHT.toLocaleString('en')}.`
 
@@ -62,7 +53,8 @@ const adTermsSchema: yup.ObjectSchema<AdTerms> = yup
           this.createError({ message: `An ad is narrowed by ${AD_DIMENSIONS.join(', ')}; by ${other.dimension} the whole line is.` })
         )
       }),
-    landing: landingField().optional()
+    landing: landingField().optional(),
+    landings: landingsField().optional()
   })
   .noUnknown()
 
@@ -89,14 +81,15 @@ export const termsOfAd = (draft: { ads?: readonly AdTerms[] }, ad: number): Omit
   draft.ads?.find((one) => one.ad === ad) ?? NONE
 
 /** Terms without what says no more than its absence; null where nothing is left. */
-export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landing }: AdTerms): AdTerms | null {
+export function plainTerms({ ad, weight, off, bidMicros, caps, targeting, landing, landings }: AdTerms): AdTerms | null {
   const own = {
     ...(weight !== undefined && weight !== 1 ? { weight } : {}),
     ...(off ? { off } : {}),
     ...(bidMicros == null ? {} : { bidMicros }),
     ...(caps && caps.length > 0 ? { caps: caps.map(({ times, hours }) => ({ times, hours })) } : {}),
     ...(targeting && targeting.restrictions.length > 0 ? { targeting } : {}),
-    ...(landing ? { landing } : {})
+    ...(landing ? { landing } : {}),
+    ...(landings && landings.length > 0 ? { landings: landings.map(({ countries, devices, link }) => ({ countries, devices, link })) } : {})
   }
   return Object.keys(own).length === 0 ? null : { ad, ...own }
 }

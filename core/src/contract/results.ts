@@ -135,10 +135,19 @@ export const opportunityTrace = shape({
       became: maybe(oneOf(['won', 'own line', 'stopped']))
     })
   ),
-  /** The line of ours that bought it; by a line that the user does not see, nothing but that. */
+  /**
+   * The line of ours that bought it; by a line that the user does not see, nothing but that. `click` leads on as a click on it would, and
+   * counts as one; null for those who may not put live.
+   */
   bought: maybe(
-    shape({ name: maybe(text()), priceMicros: optional(number()), mediaMicros: optional(number()), nth: optional(number()) })
-  ) as yup.Schema<(Omit<Bought, 'line'> & { name: string }) | { name: null } | null>
+    shape({
+      name: maybe(text()),
+      priceMicros: optional(number()),
+      mediaMicros: optional(number()),
+      nth: optional(number()),
+      click: optional(maybe(text()))
+    })
+  ) as yup.Schema<(Omit<Bought, 'line' | 'place'> & { name: string; click: string | null }) | { name: null } | null>
 })
 export type OpportunityTrace = TypeOf<typeof opportunityTrace>
 

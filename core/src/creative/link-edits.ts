@@ -1,11 +1,11 @@
-import { withTerms, type LineDraft } from '../buying/index.js'
+import { termsOfAd, withTerms, type Landing, type LineDraft } from '../buying/index.js'
 import { linkFindings } from './macros.js'
 
 /** A link of a line, or of one of its ads, before and after. */
 export interface LinkEdit {
   /** Null for the line's own. */
   ad: number | null
-  /** Its place among the line's links by country and device; null for any other. */
+  /** Its place among links by country and device; null for one that is for all. */
   nth: number | null
   before: string
   after: string
@@ -21,7 +21,10 @@ export function linkEdits(draft: Linked, find: string, replace: string): LinkEdi
   const links = [
     { ad: null, nth: null, before: draft.landing },
     ...(draft.landings ?? []).map(({ link }, nth) => ({ ad: null, nth, before: link })),
-    ...(draft.ads ?? []).flatMap(({ ad, landing }) => (landing ? [{ ad, nth: null, before: landing }] : []))
+    ...(draft.ads ?? []).flatMap(({ ad, landing, landings = [] }) => [
+      ...(landing ? [{ ad, nth: null, before: landing }] : []),
+      ...landings.map(({ link }, nth) => ({ ad, nth, before: link }))
+    ])
   ]
   return links
     .filter(({ before }) => before.includes(find))
@@ -35,8 +38,11 @@ export function linkEdits(draft: Linked, find: string, replace: string): LinkEdi
 /** A line with its links changed. */
 export function withLinks<Draft extends Linked>(draft: Draft, edits: readonly LinkEdit[]): Draft {
   return edits.reduce((changed, { ad, nth, after }) => {
-    if (ad !== null) return { ...changed, ads: withTerms(changed.ads, ad, { landing: after }) }
-    if (nth === null) return { ...changed, landing: after }
-    return { ...changed, landings: changed.landings?.map((one, n) => (n === nth ? { ...one, link: after } : one)) }
+    const edited = (all: readonly Landing[] | undefined) => all?.map((one, n) => (n === nth ? { ...one, link: after } : one))
+    if (ad !== null) {
+      const own = nth === null ? { landing: after } : { landings: edited(termsOfAd(changed, ad).landings) }
+      return { ...changed, ads: withTerms(changed.ads, ad, own) }
+    }
+    return nth === null ? { ...changed, landing: after } : { ...changed, landings: edited(changed.landings) }
   }, draft)
 }

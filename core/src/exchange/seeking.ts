@@ -19,6 +19,8 @@ export interface Bought {
   mediaMicros: number
   /** Which exposure of this person to the line it was. */
   nth: number
+  /** Its place in the log of the hour. */
+  place: number
 }
 
 /** Wins of an hour by the opportunity they bought. */
@@ -33,7 +35,7 @@ export class HourWins {
     const n = this.rowOf.get(opportunity(rows.person[i], rows.key[i]))
     return n === undefined
       ? null
-      : { line: this.log.line[n], priceMicros: this.log.price[n], mediaMicros: this.log.media[n], nth: this.log.nth[n] }
+      : { line: this.log.line[n], priceMicros: this.log.price[n], mediaMicros: this.log.media[n], nth: this.log.nth[n], place: n }
   }
 }
 

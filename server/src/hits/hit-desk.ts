@@ -5,7 +5,7 @@ import type { Sequelize } from 'sequelize'
 import { PLAYED_EVENTS } from '@tin-harbor/core/creative'
 import { now } from '../security/sessions.js'
 import { HitKeyRow } from './hit-model.js'
-import { HitIds, type Leads } from './ids.js'
+import { HitIds, type Leads, type Passed } from './ids.js'
 import { Journal, leftJournals } from './journal.js'
 import type { Impressions } from './impressions.js'
 import { keepTold } from './taking.js'
@@ -117,15 +117,20 @@ export class HitDesk {
 
   /** Leads whoever clicked on to the page of the ad, once the click is on the disk. */
   private async lead(url: string, res: ServerResponse): Promise<void> {
-    const id = url.slice(CLICK_PATH.length).split('?')[0]
+    const [id, query = ''] = url.slice(CLICK_PATH.length).split('?')
     const subject = this.ids.read(id)
-    const location = subject && (await this.leads(subject, id))
+    const location = subject && (await this.leads(subject, id, passedIn(query)))
     if (!subject || location === null) {
       refuse(res, subject ? 'What was shown is not there any more.' : 'No id of ours.')
       return
     }
     await this.tell({ subject, event: 'click', toldAt: now() })
     res.writeHead(302, { location, 'cache-control': 'no-store', 'referrer-policy': 'no-referrer' }).end()
+  }
+
+  /** Where a click on an impression of the log is followed. */
+  clickOn(hour: number, place: number): string {
+    return `${CLICK_PATH}${this.ids.sign({ kind: 'impression', hour, place })}`
   }
 
   /** A click of a test of a tracker. */
@@ -186,6 +191,16 @@ export class HitDesk {
     await this.take()
     await this.journal.close()
   }
+}
+
+/** Letters of a consent string that are passed on. */
+const MOST_PASSED = 2000
+/** Parameters in which pages hand consent on, as they are usually called. */
+const PASSED = { gdpr: 'GDPR', gdpr_consent: 'GDPR_CONSENT', gpp: 'GPP' } as const
+
+function passedIn(query: string): Passed {
+  const params = new URLSearchParams(query)
+  return Object.fromEntries(Object.entries(PASSED).map(([name, macro]) => [macro, (params.get(name) ?? '').slice(0, MOST_PASSED)]))
 }
 
 function refuse(res: ServerResponse, says: string): void {

@@ -9,8 +9,11 @@ export type HitSubject =
   | { kind: 'preview'; ad: number; nonce: string }
   | { kind: 'test'; tracker: number; nonce: string }
 
-/** Where a click leads, by what was shown and the id of the click; null where nothing was. */
-export type Leads = (subject: HitSubject, id: string) => Promise<string | null>
+/** What a page passes through to where a click leads: consent strings, by their macros. */
+export type Passed = Partial<Record<'GDPR' | 'GDPR_CONSENT' | 'GPP', string>>
+
+/** Where a click leads, by what was shown, the id of the click and what its page passes through; null where nothing was. */
+export type Leads = (subject: HitSubject, id: string, passed: Passed) => Promise<string | null>
 
 /** A secret that ids are signed with. */
 export interface HitKey {

@@ -6,7 +6,8 @@ import { DEVICE_TYPE, KEYWORDS_EACH, SOURCES, peopleOver, postalOf } from '@tin-
 import { CITIES, COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '@tin-harbor/core/places'
 import { DEVICE_TYPES, KEYWORDS } from '@tin-harbor/core/taxonomy'
 import { zoneIndex } from '@tin-harbor/core/time'
-import { readWins } from '../delivery/log.js'
+import { publicationOf, readWins } from '../delivery/log.js'
+import { rulesInForce } from '../going-live/publications.js'
 import { placementName, type Catalogue } from '../market/catalogue.js'
 import type { SharedWorld } from '../threads/shared-world.js'
 
@@ -65,8 +66,16 @@ export class Impressions {
     return null
   }
 
+  /** The number of the deal that it was bought by; empty for the open market. The log has its place among the line's deals then. */
+  private async dealOf({ deal, hour, line }: Seen): Promise<string> {
+    if (deal === 0) return ''
+    const publication = await publicationOf(this.sequelize, hour)
+    const rules = publication === null ? [] : (await rulesInForce(publication)).lines
+    return String(rules.find((one) => one.line === line)?.buys?.deals[deal - 1]?.deal ?? '')
+  }
+
   /** What macros say of an impression. */
-  valuesOf({ path, price, seen }: LoggedImpression): Record<string, string> {
+  async valuesOf({ path, price, seen }: LoggedImpression): Promise<Record<string, string>> {
     const placement = Math.floor(path / SOURCES.length)
     const named = placementName(this.catalogue, placement)
     const { inventory } = this.catalogue
@@ -82,6 +91,7 @@ export class Impressions {
       PROPERTY: named.property,
       PUBLISHER_ID: String(inventory.properties[inventory.placements[placement].property].publisher),
       SOURCE: SOURCES[path % SOURCES.length].name,
+      DEAL_ID: await this.dealOf(seen),
       AUCTION_PRICE: (price / 1000).toFixed(2),
       AUCTION_CURRENCY: 'EUR',
       REGION: REGIONS[POSTAL_REGION[postal]].code,

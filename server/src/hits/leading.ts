@@ -18,7 +18,9 @@ const [LASTS_MS, MOST_LINKS] = [10_000, 2000]
 interface AdLink {
   /** A pop page is its own link. */
   own: string | null
+  /** As its line's draft says, which previews show; and as it was cleared, which serves. */
   steps: readonly LandingStep[]
+  cleared: readonly LandingStep[]
   tail: string
   values: Readonly<Record<string, string>>
 }
@@ -35,6 +37,7 @@ async function linkOf(id: number): Promise<AdLink | null> {
   return {
     own: link ?? null,
     steps: stepsOf(draft, id, await landingsAround(campaign)),
+    cleared: ad.clearedLandings ?? [],
     tail: joinedTails(advertiser.linkTail, campaign.linkTail),
     values: {
       ADVERTISER_ID: String(advertiser.id),
@@ -63,19 +66,20 @@ export function clickLeads(impressions: Impressions, sites: StandInSites): Leads
     const found = await impressions.of(subject.hour, subject.place)
     if (!found) return null
     const { COUNTRY: country, DEVICE: device } = whereOf(found.seen)
-    return { ad: found.ad, who: { country, device }, values: { ...impressions.valuesOf(found), COUNTRY: country, DEVICE: device } }
+    return { ad: found.ad, who: { country, device }, values: { ...(await impressions.valuesOf(found)), COUNTRY: country, DEVICE: device } }
   }
 
-  return async (subject, id) => {
+  return async (subject, id, passed) => {
     const shown = await shownBy(subject)
     const ad = shown && (links.get(shown.ad) ?? (await linkOf(shown.ad)))
     if (!shown || !ad) return null
     links.set(shown.ad, ad)
-    const link = ad.own ?? (subject.kind === 'preview' ? linkOfPreview(ad.steps) : landingFor(ad.steps, shown.who)?.link)
+    const link = subject.kind === 'preview' ? (ad.own ?? linkOfPreview(ad.steps)) : landingFor(ad.cleared, shown.who)?.link
     if (!link) return null
     const values: Readonly<Record<string, string>> = {
       ...ad.values,
       ...shown.values,
+      ...passed,
       CLICK_ID: id,
       TIMESTAMP: new Date().toISOString(),
       CACHEBUSTING: String(randomInt(10_000_000, 100_000_000))

@@ -1,7 +1,7 @@
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { lossesOf, matchedOf, stairOf, type StairStep } from '@tin-harbor/core/results'
-import { changeWords, namesApart, restrictionWords } from '@tin-harbor/core/buying'
+import { changeWords, hasRight, namesApart, restrictionWords } from '@tin-harbor/core/buying'
 import { dimensionTitle } from '@tin-harbor/core/dimensions'
 import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
@@ -94,7 +94,7 @@ export type Which = { nth: number } | { line: number; sought: Sought; after: num
 
 /** One opportunity of an hour that was run, with the verdict of every line in force then that the user may see. */
 export async function opportunityAt(
-  { sequelize, records, catalogue }: Deps,
+  { sequelize, records, catalogue, hits }: Deps,
   actor: Actor,
   hour: number,
   which: Which
@@ -153,7 +153,13 @@ export async function opportunityAt(
     bought:
       bought &&
       (names.has(bought.line)
-        ? { priceMicros: bought.priceMicros, mediaMicros: bought.mediaMicros, nth: bought.nth, name: names.get(bought.line) as string }
+        ? {
+            priceMicros: bought.priceMicros,
+            mediaMicros: bought.mediaMicros,
+            nth: bought.nth,
+            name: names.get(bought.line) as string,
+            click: hasRight(actor.role, 'live') ? hits.clickOn(hour, bought.place) : null
+          }
         : { name: null })
   }
 }

@@ -10,6 +10,7 @@ import { useLineEdit } from '@/composables/line-edit'
 import { useTail } from '@/composables/use-tail'
 import CapFields from '@/parts/CapFields.vue'
 import FieldRow from '@/parts/FieldRow.vue'
+import LandingsField from '@/parts/LandingsField.vue'
 import LinkField from '@/parts/LinkField.vue'
 import MoneyField from '@/parts/MoneyField.vue'
 import PhraseChooser from '@/parts/PhraseChooser.vue'
@@ -126,6 +127,12 @@ const more = computed(() => AD_DIMENSIONS.filter((dimension) => !own.value.some(
         :disabled="disabled"
         :placeholder="draft.landing || 'https://'"
         @change="(landing: string) => set({ landing })" />
+      <LandingsField
+        id="ad-landings"
+        :landings="terms.landings ?? []"
+        :disabled="disabled"
+        :problem="(path) => field(`landings${path}`)"
+        @change="(landings) => set({ landings })" />
     </FieldRow>
   </section>
 </template>

@@ -155,7 +155,16 @@ const exposure = (n: number) =>
         <template v-if="one.bought?.name === null">A line of your organisation that you do not see bought it.</template>
         <template v-else-if="one.bought"
           ><b>{{ one.bought.name }}</b> bought it at {{ price(one.bought.priceMicros) }} and was charged
-          {{ charge(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.</template
+          {{ charge(one.bought.mediaMicros) }}: {{ exposure(one.bought.nth) }}.
+          <a
+            v-if="one.bought.click"
+            :href="one.bought.click"
+            target="_blank"
+            rel="noopener"
+            title="It counts as a click of this impression from the next market hour on"
+            data-test="follow-impression"
+            >follow a click on it</a
+          ></template
         >
         <template v-else>None of your lines bought it.</template>
       </p>
