@@ -198,6 +198,16 @@ describe('preflight', () => {
     const wide = draft({ targeting: { restrictions: [include('where', 'PT', 'ES'), include('device', 'phone', 'tablet')] } })
     expect(fixed(wide, 'pays for Spain', { terms }).targeting.restrictions[0].values).toEqual(['PT'])
     expect(fixed(wide, 'pays for tablets', { terms }).targeting.restrictions[1].values).toEqual(['phone'])
+    const open = { countries: [], devices: [], systems: [], connections: [], hours: null }
+    const wifi = { ...open, connections: ['Wi-Fi' as const] }
+    const bought = fixed(draft(), 'pay for Wi-Fi alone, and the line buys all', { terms: [wifi] })
+    expect(bought.targeting.restrictions.at(-1)).toMatchObject({ dimension: 'connection', values: ['Wi-Fi'] })
+    expect(said(bought, { terms: [wifi] }).some((one) => one.includes('Wi-Fi'))).toBe(false)
+    expect(said(draft(), { terms: [wifi, open] }).some((one) => one.includes('Wi-Fi'))).toBe(false)
+    const weekdays = { ...open, hours: Array.from({ length: 168 }, (_, n) => (n < 120 ? 1 : 0)) }
+    const shut = { clock: 'line' as const, perMille: Array.from({ length: 168 }, (_, n) => (n < 120 ? 1000 : 0)) }
+    expect(said(draft(), { terms: [weekdays] }).some((one) => one.includes('hours of the week'))).toBe(true)
+    expect(said(draft({ hours: shut }), { terms: [weekdays] }).some((one) => one.includes('hours of the week'))).toBe(false)
     expect(said(draft(), { spent: { day: 5_000_000, week: 0, month: 0, total: 0 } })[0]).toContain('€5.00 was spent today, more than €4.00')
     expect(said(draft(), { balanceMicros: 1_000_000 })[0]).toContain('does not pay for a day')
     expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { balanceMicros: 1_000_000 })).toEqual([

@@ -96,8 +96,7 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
       `Results of *Display, desktop, DE AT*: “${results}”`,
       `Placements that are surely dearer than the line, at 90 %: ${dearer}.`,
       `All of them are chosen by one click, and left out by another.`
-    ].join(' '),
-    picture: 'tour-results'
+    ].join(' ')
   })
   const leave = page.locator('[data-test=leave-out]')
   if ((await leave.count()) > 0) {
@@ -144,8 +143,7 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
   const edits = await page.locator('[data-test=slip] [aria-label=becomes]').count()
   await tell({
     title: 'A colleague’s slip',
-    words: `Beatriz left the slip *More for March*: ${edits} edits of live lines, before and after, with what each is forecast to bring.`,
-    picture: 'tour-slip'
+    words: `Beatriz left the slip *More for March*: ${edits} edits of live lines, before and after, with what each is forecast to bring.`
   })
   await page.keyboard.press('Escape')
   await page.waitForSelector('.SlipDrawer', { state: 'detached' }).catch(() => undefined)

@@ -137,9 +137,14 @@ describe('a conversion that a server tells', () => {
       ['/p/000000000000000000', 404],
       [`/t/${tracker.pathKey}.gif?click=${click}`, 409],
       [`/p/${tracker.pathKey}?value=much`, 422],
+      [`/p/${tracker.pathKey}?value=4000.01`, 422],
       [`/p/${tracker.pathKey}?click=${'a'.repeat(300)}`, 422]
     ] as const)
       expect((await fetch(server.address + path)).status, path).toBe(status)
+    // Whoever says the same again and again, or has no click of ours, fills nothing.
+    const counted = (await toldOf(tracker.id)).length
+    for (let n = 0; n < 200; n++) await postback(tracker, { click: 'mine', transaction: `J-${n}` })
+    expect((await toldOf(tracker.id)).length).toBeLessThanOrEqual(Math.min(200, counted + 120))
     const long = await fetch(`${server.address}/p/${tracker.pathKey}`, { method: 'POST', body: 'a'.repeat(20_000) })
     expect(long.status).toBe(413)
   })

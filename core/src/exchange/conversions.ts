@@ -41,6 +41,9 @@ interface OwnTouch extends Touch {
   device: number
 }
 
+/** What four bytes of the log hold, micros. */
+const MOST_VALUE = 2 ** 32 - 1
+
 /** Who clicked, or was sent by a pop and stayed, came by it; a page that merely opened was seen. */
 const isClick = (did: number) => (did & (DID.clicked | DID.stayed)) !== 0
 
@@ -207,7 +210,7 @@ export class Conversions {
         tracker: one.tracker,
         hour: touchHour,
         index,
-        value,
+        value: Math.min(MOST_VALUE, value),
         path,
         device,
         by,

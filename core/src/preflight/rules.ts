@@ -9,34 +9,24 @@ import { landing } from './landing.js'
 import { review } from './review.js'
 import type { PreflightContext } from './context.js'
 import { Findings, fixed } from './collecting.js'
+import { sayValues, without } from './values.js'
 import { provenFixes } from './findings.js'
 import { coveredPlaces } from './places.js'
-import { dimensionTitle, type Dimension } from '../dimensions/index.js'
+import { dimensionTitle } from '../dimensions/index.js'
+import { offered } from './offered.js'
 import { flight, hours } from './when.js'
 
 /** Limits of which one at least must bound what is spent. */
 const BOUNDS_MONEY = ['dailyMicros', 'weeklyMicros', 'monthlyMicros', 'totalMicros'] as const
 const SPENT_OF = { dailyMicros: 'day', weeklyMicros: 'week', monthlyMicros: 'month', totalMicros: 'total' } as const
 const PERIOD_WORDS = { dailyMicros: 'today', weeklyMicros: 'this week', monthlyMicros: 'this month', totalMicros: 'in all' } as const
-const sayValues = (dimension: Dimension, values: readonly string[]) =>
-  `${values
-    .slice(0, 3)
-    .map((value) => valueWords(dimension, value))
-    .join(', ')}${values.length > 3 ? ` and ${values.length - 3} more` : ''}`
-
-/** Values but some: restrictions have thousands of them. */
-function without(values: readonly string[], others: readonly string[]): string[] {
-  const gone = new Set(others)
-  return values.filter((value) => !gone.has(value))
-}
-
 /** The checks a line must pass before it goes live, with what one click could do about each. */
 export function preflight(line: LineDraft, context: PreflightContext): FixableFinding[] {
   return provenFixes(line, (draft) => {
     const findings = new Findings()
     // The reach of the draft itself is known; that of a draft with a fix would have to be asked for.
     const reach = draft.targeting === line.targeting && draft.format === line.format ? (context.reach ?? null) : null
-    for (const check of [places, restrictions, price, budget, flight, hours, adSlots, adTerms, landing, review, besideMates])
+    for (const check of [places, offered, restrictions, price, budget, flight, hours, adSlots, adTerms, landing, review, besideMates])
       check(draft, { ...context, reach }, findings)
     return findings.found.sort((a, b) => Number(a.severity === 'warns') - Number(b.severity === 'warns'))
   })
@@ -44,7 +34,7 @@ export function preflight(line: LineDraft, context: PreflightContext): FixableFi
 
 type Check = (line: LineDraft, context: PreflightContext, findings: Findings) => void
 
-const places: Check = (line, { terms = [] }, { stops, warns }) => {
+const places: Check = (line, _, { stops, warns }) => {
   const where = valuesOf(line.targeting, 'where')
   if (where.length === 0)
     stops(
@@ -82,27 +72,6 @@ const places: Check = (line, { terms = [] }, { stops, warns }) => {
   if (countries.length > 1) warns('targeting.where', 'Several countries on one line cannot be told apart by bid or budget.')
   if (valuesOf(line.targeting, 'device').length !== 1)
     warns('targeting.device', 'Several device classes on one line cannot be told apart by bid or budget.')
-  if (terms.length === 0) return
-  const paid = (value: string, list: 'countries' | 'devices') =>
-    terms.some((one) => one[list].length === 0 || one[list].includes(value as never))
-  const unpaidPlaces = where.filter(
-    (value) => !paid(COUNTRIES[placeCountry(value) ?? -1]?.code ?? value, 'countries') && placeKind(value) !== 'radius'
-  )
-  const devices = valuesOf(line.targeting, 'device')
-  const unpaidDevices = devices.filter((value) => !paid(value, 'devices'))
-  const wanted = [
-    { dimension: 'where', all: where, unpaid: unpaidPlaces },
-    { dimension: 'device', all: devices, unpaid: unpaidDevices }
-  ] as const
-  for (const { dimension, all, unpaid } of wanted)
-    if (unpaid.length > 0)
-      warns(
-        `targeting.${dimension}`,
-        `No offer of the advertiser pays for ${sayValues(dimension, unpaid)}.`,
-        unpaid.length === all.length
-          ? null
-          : fixed('Keep what is paid for', { field: `targeting.${dimension}.include`, value: without(all, unpaid) })
-      )
 }
 
 const restrictions: Check = ({ targeting, name, format }, { reach }, { stops, warns }) => {

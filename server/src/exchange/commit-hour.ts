@@ -17,7 +17,7 @@ async function moveStates(sequelize: Sequelize, hour: number, transaction: Trans
     transaction
   })
   await sequelize.query(
-    "UPDATE line SET state_before_end = state, state = 'ended' WHERE state IN ('live', 'paused', 'cleared') AND end_hour IS NOT NULL AND end_hour <= ?",
+    "UPDATE line SET state_before_end = state, state = 'ended' WHERE state IN ('live', 'paused', 'cleared', 'in review') AND end_hour IS NOT NULL AND end_hour <= ?",
     { replacements: [hour], transaction }
   )
 }

@@ -43,7 +43,10 @@ const MOST_WAITING = 200_000
  * killed between reads its journal when it starts again.
  */
 export class HitDesk {
-  private readonly trackers = new TrackerEnds((told) => this.tell(told))
+  private readonly trackers = new TrackerEnds(
+    (told) => this.tell(told),
+    (click) => click !== '' && this.ids.read(click) !== null
+  )
   private ready: Told[] = []
   private taking: Promise<void> | null = null
   private timer: ReturnType<typeof setTimeout> | undefined

@@ -63,27 +63,38 @@ export async function keepConversions(taking: Taking, told: readonly ToldConvers
     const tracker = kept.has(one.told) ? null : await known.tracker(one.tracker)
     if (tracker) rows.push(await rowOf({ ...taking, known }, tracker, one))
   }
-  const keys = rows.flatMap(({ once }) => once ?? [])
   await taking.sequelize.transaction(async (transaction) => {
-    const before = await ToldConversionRow.findAll({
-      attributes: ['trackerId', 'once'],
-      where: { trackerId: [...new Set(rows.map(({ trackerId }) => trackerId))], once: keys },
-      transaction
-    })
-    const seen = new Set(before.map(({ trackerId, once }) => `${trackerId} ${once}`))
-    await ToldConversionRow.bulkCreate(
-      rows.map((row) => {
-        const key = `${row.trackerId} ${row.once}`
-        if (row.once === null || !seen.has(key)) {
-          seen.add(key)
-          return row
-        }
-        return { ...row, outcome: 'double' as const, says: TOLD_OUTCOMES.double, term: null, earnedBy: null, once: null }
-      }),
-      { transaction }
-    )
+    const seen = new Set<string>()
+    const keyOf = ({ trackerId, once }: { trackerId: number; once?: string | null }) => `${trackerId} ${once}`
+    const look = async (once: readonly string[]) => {
+      if (once.length === 0) return
+      const trackerId = [...new Set(rows.map((row) => row.trackerId))]
+      const where = { trackerId, once: [...once] }
+      for (const row of await ToldConversionRow.findAll({ attributes: ['trackerId', 'once'], where, transaction })) seen.add(keyOf(row))
+    }
+    await look(rows.flatMap(({ once }) => once ?? []))
+    const first: typeof rows = []
+    const again: typeof rows = []
+    for (const row of rows) {
+      const isDouble = row.once != null && seen.has(keyOf(row))
+      if (row.once != null) seen.add(keyOf(row))
+      if (isDouble) again.push(row)
+      else first.push(row)
+    }
+    await look(again.flatMap(({ once }) => doublesOf(once ?? '')))
+    for (const row of again) {
+      const once = doublesOf(row.once ?? '').find((one) => !seen.has(keyOf({ ...row, once: one })))
+      if (once === undefined) continue
+      seen.add(keyOf({ ...row, once }))
+      first.push({ ...row, outcome: 'double', says: TOLD_OUTCOMES.double, term: null, earnedBy: null, once })
+    }
+    await ToldConversionRow.bulkCreate(first, { transaction })
   })
 }
+
+/** Doubles that are noted of one: whoever says it more often says nothing new. */
+const MOST_DOUBLES = 20
+const doublesOf = (once: string) => Array.from({ length: MOST_DOUBLES }, (_, n) => `${once} again ${n + 1}`)
 
 async function rowOf(judging: Judging, tracker: Tracker, one: ToldConversion): Promise<CreationAttributes<ToldConversionRow>> {
   const subject = one.click === '' ? null : judging.ids.read(one.click)

@@ -22,6 +22,8 @@ const MOST_BYTES = 8 * 1024
 const [TOLD_WITHIN, AHEAD] = [86_400, 600]
 /** Refused ones that are noted of a tracker in a minute; what comes beyond is refused, and not noted. */
 const NOTED_A_MINUTE = 120
+/** What the log has room for of one conversion, in units of the currency. */
+const MOST_VALUE = 4000
 const GIF = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
 const said = (what: string, most: number) => yup.string().max(most, `${what} has at most ${most} letters.`).default('')
@@ -29,6 +31,7 @@ const value = yup
   .string()
   .default('')
   .matches(/^(\d{1,9}(\.\d{1,6})?)?$/, 'A value is an amount such as 249 or 249.90.')
+  .test('most', `A value is at most ${MOST_VALUE.toLocaleString('en')}.`, (text) => Number(text) <= MOST_VALUE)
 const whole = (what: string) =>
   yup
     .string()
@@ -72,8 +75,14 @@ export class TrackerEnds {
   private readonly trackers = new LRUCache<string, Known>({ max: MOST_TRACKERS, ttl: LASTS_MS })
   private noted = { minute: 0, by: new Map<number, number>() }
 
-  /** @param tell settles once it is on the disk */
-  constructor(private readonly tell: (told: ToldConversion) => Promise<void>) {}
+  /**
+   * @param tell settles once it is on the disk
+   * @param isOurs whether a click id is one of ours
+   */
+  constructor(
+    private readonly tell: (told: ToldConversion) => Promise<void>,
+    private readonly isOurs: (click: string) => boolean
+  ) {}
 
   /** Null for an address that is none of these. */
   answer(req: IncomingMessage, res: ServerResponse): Promise<void> | null {
@@ -165,7 +174,9 @@ export class TrackerEnds {
           refused: { outcome: 'currency', says: `${fields.value || 'no value'} in ${fields.currency}; values are in ${currency}` }
         }
       )
-    return { status: 202, title: 'Kept.', keeps }
+    const answer = { status: 202, title: 'Kept.' }
+    // Whoever has no click of ours may say it as often as they like: so many of them are noted.
+    return this.isOurs(fields.click) ? { ...answer, keeps } : this.refused(tracker, answer, keeps)
   }
 
   private ofPostback(known: Known, fields: Said): Answer {
@@ -203,7 +214,7 @@ export class TrackerEnds {
     return this.ofConversion(known, 'server', fields)
   }
 
-  /** Refused, and noted for whoever looks why; a flood is not. */
+  /** Of no use, and noted for whoever looks why; a flood is not. */
   private refused(tracker: Tracker, answer: Answer, keeps: ToldConversion): Answer {
     const minute = Math.floor(now() / 60)
     if (this.noted.minute !== minute) this.noted = { minute, by: new Map() }
