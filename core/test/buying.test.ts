@@ -68,6 +68,7 @@ describe('states of a line', () => {
     ['in review', 'ad cleared', 'cleared'],
     ['in review', 'all ads refused', 'refused'],
     ['refused', 'edit', 'draft'],
+    ['refused', 'answer', 'in review'],
     ['cleared', 'start', 'live'],
     ['live', 'pause', 'paused'],
     ['paused', 'resume', 'live'],

@@ -37,6 +37,8 @@ async function liveOf(over: Parameters<typeof lineDraft>[0], advertiser = 1): Pr
     lineDraft({
       targeting: { restrictions: [{ dimension: 'where', mode: 'include', values: ['US', 'IN', 'GB', 'DE', 'BR'] }] },
       budget: { dailyMicros: 2_000_000, totalMicros: null },
+      // A page of its own advertiser: another's is refused.
+      landing: advertiser === 1 ? 'https://nightjar.example/winter' : lineDraft().landing,
       ...over
     })
   )

@@ -66,7 +66,9 @@ export function traderAt(paths: Readonly<Record<string, string>>): { requests: R
   useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
   useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
   const component = { template: '<i />' }
-  const routes = Object.entries(paths).map(([name, path]) => ({ path, name, component }))
+  // Pages that others lead to from where they stand.
+  const common = { sold: '/campaigns/sold/:advertiserId', review: '/campaigns/review' }
+  const routes = Object.entries({ ...common, ...paths }).map(([name, path]) => ({ path, name, component }))
   return { requests, router: createRouter({ history: createMemoryHistory(), routes }) }
 }
 
