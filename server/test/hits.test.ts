@@ -142,8 +142,9 @@ describe('what players tell', () => {
     const html = await page.text()
     expect(html).toContain('<h1>A stroke a day</h1>')
     // What lies beside the page is found below the name of its site.
-    const picture = /src="([^"]+)"/.exec(html)?.[1] ?? ''
-    expect((await fetch(new URL(picture, place))).headers.get('content-type')).toBe('image/png')
+    const other = /href="(\/inkwell.example\/read[^"]+)"/.exec(html)?.[1] ?? ''
+    expect((await fetch(new URL(other, place))).status).toBe(200)
+    expect((await fetch(new URL('/inkwell.example/900x600.png', place))).headers.get('content-type')).toBe('image/png')
     await follow(ad.click)
     const { body: told } = await ask<HitView[]>('GET', `/lines/${id}/hits`)
     expect(told.map(({ event, counts }) => [event, counts])).toEqual([['click', false]])

@@ -301,7 +301,7 @@ describe('where somebody lands', () => {
     expect(await follow()).not.toContain('winter-m')
     const { version } = (await ask<LineView>('GET', `/lines/${one.line}`)).body
     expect((await ask('POST', `/lines/${one.line}/live`, { version, token: newToken() })).status).toBe(200)
-    await new Promise((resolve) => setTimeout(resolve, 10_500))
+    await new Promise((resolve) => setTimeout(resolve, 2200))
     expect(await follow()).toMatch(new RegExp(`/nightjar.example/de/winter-m\\?to=${COUNTRY}-${DEVICE}&at=\\d\\d&by=\\w`))
   }, 60_000)
 })

@@ -13,7 +13,7 @@ import type { Leads } from './ids.js'
 import { whereOf, type Impressions } from './impressions.js'
 
 /** How long a link is used without looking whether it changed, and links that are remembered. */
-const [LASTS_MS, MOST_LINKS] = [10_000, 2000]
+const [LASTS_MS, MOST_LINKS] = [2000, 2000]
 
 interface AdLink {
   /** A pop page is its own link. */
