@@ -181,8 +181,8 @@ export async function runMarket(page: Page, button: '+1 hour' | '+1 day'): Promi
 export const euros = (text: string | null) => Number((text ?? '').replace(/[^\d.]/g, ''))
 
 /** A picture with something to be seen on it. */
-export const picture = (width: number, height: number) =>
-  sharp({ create: { width, height, channels: 3, background: '#14313a' } })
+export const picture = (width: number, height: number, background: sharp.Color = '#14313a') =>
+  sharp({ create: { width, height, channels: 3, background } })
     .composite([{ input: { create: { width: Math.ceil(width / 3), height, channels: 3, background: '#fbfaf5' } }, left: 0, top: 0 }])
     .png()
     .toBuffer()

@@ -123,10 +123,12 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
         </a>
       </template>
       <p v-if="campaigns.length === 0 && wanted === ''" class="quiet small">no campaign yet</p>
-      <RouterLink v-if="session.may('draft')" class="ManifestList-new" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }"
-        >New campaign</RouterLink
-      >
-      <RouterLink class="ManifestList-new" :to="{ name: 'sold', params: { advertiserId: advertiser.id } }">Offers, trackers</RouterLink>
+      <p class="ManifestList-new small">
+        <RouterLink v-if="session.may('draft')" :to="{ name: 'new-campaign', query: { advertiser: advertiser.id } }"
+          >New campaign</RouterLink
+        >
+        <RouterLink :to="{ name: 'sold', params: { advertiserId: advertiser.id } }">Offers, trackers</RouterLink>
+      </p>
     </section>
     <p v-if="wanted !== '' && groups.length === 0" class="quiet small">Nothing is called that.</p>
   </nav>
@@ -196,6 +198,11 @@ const isHere = (line: ManifestLine) => Number(route.params.lineId) === line.id
 
 .ManifestList-head b {
   font-weight: 600;
+}
+
+.ManifestList-new {
+  display: flex;
+  gap: 1rem;
 }
 
 .ManifestList-campaign {
