@@ -45,7 +45,7 @@ const columns = computed((): TableColumn<PlacementResult>[] => [
             id: 'rate',
             label: 'of shown',
             title: `${event} of a hundred shown`,
-            width: 58,
+            width: event === 'conversions' ? 74 : 58,
             value: (row: PlacementResult) => row.brought[0].rate,
             words: (row: PlacementResult) => perCent(row.brought[0].rate, event === 'conversions' ? 4 : 2)
           },
