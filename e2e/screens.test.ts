@@ -1,6 +1,6 @@
 import type { Page } from 'playwright-core'
 import { beforeAll, describe, expect, it } from 'vitest'
-import { address, openClause, useDesk, violations } from './support/browser.js'
+import { address, openClause, openWindow, signIn, useDesk, violations } from './support/browser.js'
 import { insideWords } from './support/inside-words.js'
 
 /** Where each screen is, and what stands there once it is ready. */
@@ -12,6 +12,8 @@ const SCREENS: readonly (readonly [path: string, ready: string])[] = [
   ['/market/deals', '[data-test=offers] tbody th'],
   ['/campaigns', '.ManifestList-line'],
   ['/campaigns/new', '.CampaignForm'],
+  ['/campaigns/review', '[data-test=review-words]'],
+  ['/campaigns/sold/1', '[data-test=new-tracker]'],
   ['/campaigns/1', '[data-test=company] tbody tr'],
   ['/campaigns/1/edit', '.CampaignForm h1'],
   ['/campaigns/lines/1001', '[data-test=sieve] tbody tr'],
@@ -98,6 +100,23 @@ describe('every screen', () => {
     await page.waitForSelector('[data-test=slip]')
     await look('the slip')
     expect(found).toEqual([])
+  })
+
+  it('of money is for those who keep it; a reload keeps its month', async () => {
+    expect(await page.locator('.TopBand a:text-is("Ledger")').count()).toBe(0)
+    const other = await openWindow(desk.browser)
+    await signIn(other.page, 'marta@wharfside.example')
+    await other.page.click('.TopBand a:text-is("Ledger")')
+    await other.page.selectOption('[data-test=ledger-month]', '2026-02')
+    await other.page.waitForSelector('[data-test=ledger-row]:has-text("Top-up: Bank transfer")')
+    await other.page.reload()
+    await other.page.waitForSelector('[data-test=ledger-row]:has-text("Top-up: Bank transfer")')
+    expect(await violations(other.page)).toEqual([])
+    expect(insideWords(await other.page.innerText('.SignedIn'))).toEqual([])
+    await other.page.setViewportSize({ width: 390, height: 844 })
+    expect(await other.page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBe(0)
+    expect(other.errors).toEqual([])
+    await other.context.close()
   })
 
   it('comes from pages that were built for production, without the warnings that are for developers', async () => {

@@ -18,6 +18,7 @@ import { linkRoutes } from './links/routes.js'
 import { reviewRoutes } from './review/routes.js'
 import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
+import { moneyRoutes } from './money/routes.js'
 import { marketRoutes } from './market/routes.js'
 import type { Route } from './http/registry.js'
 import { reportRoutes } from './results/routes.js'
@@ -30,6 +31,7 @@ export function allRoutes(deps: Deps): Route[] {
   return [
     ...sessionRoutes(deps),
     ...marketRoutes(deps),
+    ...moneyRoutes(deps),
     ...campaignRoutes(deps),
     ...advertiserRoutes(deps),
     ...lineRoutes(deps),

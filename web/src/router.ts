@@ -86,6 +86,7 @@ export const router = createRouter({
       component: () => import('./views/reports/TraceView.vue'),
       meta: { title: 'Trace' }
     },
+    { path: '/ledger', name: 'ledger', component: () => import('./views/ledger/LedgerView.vue'), meta: { title: 'Ledger' } },
     { path: '/words', name: 'words', component: () => import('./views/WordsView.vue'), meta: { title: 'Words' } },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./views/NowhereView.vue'), meta: { title: 'Not found' } }
   ]

@@ -11,7 +11,9 @@ export const RIGHTS = {
   /** Puts live, and steers. */
   live: ['trader', 'admin'],
   /** Runs the market's clock, which spends for all who are live. */
-  clock: ['trader', 'admin']
+  clock: ['trader', 'admin'],
+  /** Reads the ledger, entry by entry. Everybody sees the balance. */
+  money: ['finance', 'admin']
 } as const satisfies Record<string, readonly Role[]>
 export type Right = keyof typeof RIGHTS
 

@@ -1,6 +1,6 @@
 import { CITIES, COUNTRIES, POSTALS } from '../places/index.js'
 import { AGES, GENDERS, INCOMES, INDUSTRIES, JOB_FUNCTIONS, LANGUAGES, SEGMENTS } from '../taxonomy/index.js'
-import { AliasTable, STREAM, drawBits, exactExp, finish, fold, hash, normalOf, step } from '../random/index.js'
+import { AliasTable, STREAM, draw, drawBits, exactExp, finish, fold, hash, normalOf, step } from '../random/index.js'
 import { EMPLOYER_FIRST, EMPLOYER_LAST } from './names.js'
 import { CARRIERS, PROVIDERS } from './networks.js'
 
@@ -266,25 +266,37 @@ export function ageInterest(branchNumber: number, age: number): number {
   return [2.1, 1.6, 1.1, 0.75, 0.55, 0.45, 0.4][away]
 }
 
+const ABLE = [0.7, 1, 1.4]
 /** Segments of the 4,096 profiles; who cares for a subject is in many of its segments. */
 export function makeProfiles(seed: number): Profiles {
   const sets = new Int32Array(PROFILES * SEGMENT_WORDS)
   const branches = [...new Set(SEGMENTS.map((segment) => segment.branch))]
   const cares = SEGMENTS.map((segment) => branches.indexOf(segment.branch))
-  const spreads = SEGMENTS.map((segment) => exactExp(0.5 * normalOf(hash(seed, STREAM.segment, segment.index))))
+  const spread = SEGMENTS.map(({ kind, index }) => {
+    const base = kind === 'interest' ? 0.11 : kind === 'purchase intent' ? 0.022 : 0.06
+    return base * exactExp(0.5 * normalOf(hash(seed, STREAM.segment, index)))
+  })
+  // Every thread makes them anew as it starts: what is alike in a group is worked out once, each product in one order.
+  const interests = new Float64Array(SEGMENTS.length)
+  const shares = new Float64Array(SEGMENTS.length)
+  const likings = new Float64Array(branches.length)
   for (let profile = 0; profile < PROFILES; profile++) {
+    const key = fold(seed, STREAM.profile, profile)
     // A profile's own liking for a branch is shared by all of the branch's segments.
-    const likings = branches.map((_, care) => exactExp(1.0 * normalOf(hash(seed, STREAM.profile, profile, 1000 + care)) - 0.5))
-    const group = Math.floor(profile / PROFILES_EACH)
-    const age = Math.floor(group / 9)
-    const rich = group % 3
-    for (const segment of SEGMENTS) {
-      const care = cares[segment.index]
-      const base = segment.kind === 'interest' ? 0.11 : segment.kind === 'purchase intent' ? 0.022 : 0.06
-      const able = segment.kind === 'purchase intent' ? [0.7, 1, 1.4][rich] : 1
-      const share = Math.min(0.9, base * spreads[segment.index] * able * likings[care] * (segment.branch < 0 ? 1 : ageInterest(care, age)))
-      if (hash(seed, STREAM.profile, profile, segment.index) < share * 4294967296)
-        sets[profile * SEGMENT_WORDS + (segment.index >> 5)] |= 1 << (segment.index & 31)
+    for (let care = 0; care < branches.length; care++) likings[care] = exactExp(1.0 * normalOf(draw(key, 1000 + care)) - 0.5)
+    if (profile % PROFILES_EACH === 0) {
+      const group = profile / PROFILES_EACH
+      const age = Math.floor(group / 9)
+      const able = ABLE[group % 3]
+      for (const { index, kind, branch } of SEGMENTS) {
+        interests[index] = branch < 0 ? 1 : ageInterest(cares[index], age)
+        shares[index] = kind === 'purchase intent' ? spread[index] * able : spread[index]
+      }
+    }
+    for (let index = 0; index < SEGMENTS.length; index++) {
+      const share = Math.min(0.9, shares[index] * likings[cares[index]] * interests[index])
+      if (draw(key, index) < share * 4294967296)
+        sets[profile * SEGMENT_WORDS + (index >> 5)] |= 1 << (index & 31)
     }
   }
   return { words: SEGMENT_WORDS, sets }

@@ -3,6 +3,8 @@
  * A CPM of 2.40 is 2,400,000 micros a thousand, and 2,400 micros an impression.
  */
 
+export * from './statement.js'
+
 export const MICROS = 1_000_000
 /** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
 export const CPM_STEP = 1_000

@@ -6,12 +6,13 @@ import { BEATRIZ, FROM, INES, dayOf } from './full-parts.js'
 import { DEMO_HOUR, euros, type Scenario } from './scenario.js'
 import { TEAM } from './small-scenario.js'
 
-/** Four weeks of a team of five: six campaigns in all formats and ways of paying. */
+/** Four weeks of a team of six: six campaigns in all formats and ways of paying. */
 export const FULL_SCENARIO: Scenario = {
   users: [
     ...TEAM,
     { name: 'Beatriz Nunes', email: BEATRIZ, role: 'trader', sees: ['Nightjar Telescopes', 'Ostler Cargo Bikes'] },
-    { name: 'Tomé Pires', email: 'tome@wharfside.example', role: 'assistant', sees: ['Inkwell Kana'] }
+    { name: 'Tomé Pires', email: 'tome@wharfside.example', role: 'assistant', sees: ['Inkwell Kana'] },
+    { name: 'Clara Reis', email: 'clara@wharfside.example', role: 'finance', sees: 'all' }
   ],
   moneyInMicros: euros(8500),
   from: FROM,

@@ -1,4 +1,4 @@
-import type { CampaignDraft, LineDraft } from '@tin-harbor/core/buying'
+import type { CampaignDraft, LineDraft, Role } from '@tin-harbor/core/buying'
 import type { Scene } from './pictures.js'
 
 /** What a demo begins with and what a team did in it. Nothing here is a result: those come from running the exchange. */
@@ -17,7 +17,7 @@ export interface Scenario {
 export interface DemoUser {
   name: string
   email: string
-  role: 'reader' | 'assistant' | 'trader' | 'admin'
+  role: Role
   sees: 'all' | readonly string[]
 }
 

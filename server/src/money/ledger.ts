@@ -1,5 +1,6 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import type { HourFacts } from '@tin-harbor/core/exchange'
+import type { Booked, EntryKind } from '@tin-harbor/core/money'
 import { insertBatch, wholeNumber } from '../database/connection.js'
 
 /** The balance of an organisation: the sum of its ledger entries. */
@@ -14,6 +15,35 @@ export async function balances(sequelize: Sequelize, only: number | null = null)
     { type: QueryTypes.SELECT, replacements: [only, only] }
   )
   return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
+}
+
+/** What was booked in market hours [from, to), as it was booked; and the sum of all before them. */
+export async function bookedIn(
+  sequelize: Sequelize,
+  organisationId: number,
+  { from, to }: { from: number; to: number }
+): Promise<{ openingMicros: number; booked: Booked[] }> {
+  const [{ before }] = await sequelize.query<{ before: number }>(
+    'SELECT CAST(COALESCE(SUM(amount_micros), 0) AS SIGNED) AS `before` FROM ledger_entry WHERE organisation_id = ? AND hour < ?',
+    { type: QueryTypes.SELECT, replacements: [organisationId, from] }
+  )
+  const rows = await sequelize.query<{ hour: number; kind: EntryKind; advertiser: number | null; note: string; amount: number }>(
+    'SELECT hour, kind, advertiser_id AS advertiser, note, amount_micros AS amount FROM ledger_entry WHERE organisation_id = ? AND hour >= ? AND hour < ? ORDER BY hour, id',
+    { type: QueryTypes.SELECT, replacements: [organisationId, from, to] }
+  )
+  return {
+    openingMicros: wholeNumber(Number(before), 'balance'),
+    booked: rows.map(({ amount, ...row }) => ({ ...row, amountMicros: wholeNumber(Number(amount), 'entry') }))
+  }
+}
+
+/** First market hour with an entry; null without any. */
+export async function firstBooked(sequelize: Sequelize, organisationId: number): Promise<number | null> {
+  const [{ first }] = await sequelize.query<{ first: number | null }>(
+    'SELECT MIN(hour) AS first FROM ledger_entry WHERE organisation_id = ?',
+    { type: QueryTypes.SELECT, replacements: [organisationId] }
+  )
+  return first
 }
 
 /** Books what an hour spent, an entry for each advertiser. */

@@ -54,6 +54,7 @@ import type {
   Pace,
   PropertyView,
   ReportView,
+  LedgerView,
   ReviewsView,
   Results,
   ShopVisitsView,
@@ -226,6 +227,7 @@ export const api = {
   changeLinks: (campaign: number, wanted: { find: string; replace: string; lines: { line: number; version: number }[] | null }) =>
     post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
   lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),
+  ledger: (month?: string) => get<LedgerView>(`/ledger${month === undefined ? '' : `?${new URLSearchParams({ month })}`}`),
   reviews: () => get<ReviewsView>('/reviews'),
   answerRefusal: (review: number, text: string) => post<LineView>(`/reviews/${review}/answer`, { text }),
   saveTail: (advertiser: number, version: number, linkTail: string) =>

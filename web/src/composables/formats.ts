@@ -21,6 +21,8 @@ const clock = new Intl.DateTimeFormat('en-GB', {
 })
 const dayMonth = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', day: 'numeric', month: 'short' })
 
+const monthLong = new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', month: 'long', year: 'numeric' })
+
 export const count = (value: number) => whole.format(value)
 
 /** 7,300 as such, 24k and 1.2M above ten thousand: for figures that are estimates anyway. */
@@ -38,5 +40,7 @@ export const cpm = (micros: number) => (micros / 1e6).toFixed(micros > 0 && micr
 export const perCent = (share: number, digits = 0) => `${(share * 100).toFixed(digits)} %`
 export const decimal = (value: number) => one.format(value)
 export const marketTime = (hour: number) => clock.format(instantOf(hour))
+/** March 2026 for 2026-03. */
+export const monthYear = (month: string) => monthLong.format(new Date(`${month}-01T00:00:00Z`))
 /** 2 Mar for 2026-03-02. */
 export const shortDate = (date: string) => dayMonth.format(new Date(`${date}T00:00:00Z`))

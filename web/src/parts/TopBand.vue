@@ -35,6 +35,7 @@ async function onSignOut() {
       <RouterLink :to="{ name: 'campaigns' }">Campaigns</RouterLink>
       <RouterLink :to="{ name: 'creatives' }">Creatives</RouterLink>
       <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
+      <RouterLink v-if="session.may('money')" :to="{ name: 'ledger' }">Ledger</RouterLink>
     </nav>
     <RunControls />
     <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">

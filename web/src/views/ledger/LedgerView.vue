@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { LedgerView } from '@tin-harbor/core/contract'
+import { api } from '@/api'
+import { marketTime, money, monthYear, shortDate } from '@/composables/formats'
+import { saveTable } from '@/composables/save-file'
+import { useMarketTick } from '@/composables/use-market-tick'
+import StateNote from '@/parts/StateNote.vue'
+
+/** A month of the ledger as its statement prints: date, what, in, out, and the balance running. */
+type Row = LedgerView['rows'][number]
+const route = useRoute()
+const router = useRouter()
+const view = shallowRef<LedgerView | null>(null)
+const error = ref<string | null>(null)
+const month = computed(() => (typeof route.query.month === 'string' ? route.query.month : undefined))
+const wanted = computed(() => (typeof route.query.of === 'string' ? route.query.of : ''))
+let asked = 0
+async function load() {
+  const mine = ++asked
+  try {
+    const told = await api.ledger(month.value)
+    if (mine !== asked) return
+    view.value = told
+    error.value = null
+  } catch (failure) {
+    if (mine === asked) error.value = (failure as Error).message
+  }
+}
+watch(month, load, { immediate: true })
+useMarketTick(() => void load())
+
+const set = (name: 'month' | 'of', event: Event) =>
+  router.replace({ query: { ...route.query, [name]: (event.target as HTMLSelectElement).value || undefined } })
+const whatOf = ({ kind, advertiser, note }: Row) =>
+  kind === 'spend' ? `Spent for ${advertiser ?? 'other advertisers'}` : note === '' ? 'Top-up' : `Top-up: ${note}`
+const choices = computed(() => [...new Set(view.value?.rows.map(whatOf))].sort())
+const rows = computed(() => view.value?.rows.filter((row) => wanted.value === '' || whatOf(row) === wanted.value) ?? [])
+const words = computed(() => {
+  if (!view.value) return ''
+  const { lastsUntil, lastDayMicros } = view.value
+  if (view.value.balanceMicros <= 0) return 'nothing is left: no line buys until there is money again.'
+  if (lastsUntil === null) return 'nothing was spent in the last day.'
+  return `at the pace of the last day, ${money(lastDayMicros)}, it lasts until ${marketTime(lastsUntil)}.`
+})
+/** In the order of the days, sums as the page has them. */
+const onCsv = () =>
+  view.value &&
+  saveTable('csv', {
+    name: `statement ${view.value.month}`,
+    head: ['date', 'what', 'amount', 'balance'],
+    rows: [
+      ['', 'carried over', '', view.value.openingMicros / 1e6],
+      ...view.value.rows.map((row) => [row.date, whatOf(row), row.amountMicros / 1e6, row.balanceMicros / 1e6]),
+      ['', 'carried on', (view.value.inMicros + view.value.outMicros) / 1e6, view.value.closingMicros / 1e6]
+    ]
+  })
+const onPrint = () => window.print()
+</script>
+
+<template>
+  <div class="LedgerView">
+    <h1>Ledger</h1>
+    <StateNote v-if="error || !view" :error="error" reads="Reading what was booked" @retry="load" />
+    <template v-else>
+      <p class="LedgerView-sentence" role="status" data-test="ledger-words">
+        <b>{{ money(view.balanceMicros) }}</b>; {{ words }}
+      </p>
+      <p class="LedgerView-controls small">
+        <label
+          >Statement of
+          <select :value="view.month" data-test="ledger-month" @change="set('month', $event)">
+            <option v-for="one in view.months" :key="one" :value="one">{{ monthYear(one) }}</option>
+          </select></label
+        >
+        <label
+          >showing
+          <select :value="wanted" data-test="ledger-of" @change="set('of', $event)">
+            <option value="">all of it</option>
+            <option v-for="choice in choices" :key="choice">{{ choice }}</option>
+          </select></label
+        >
+        <button class="plain" type="button" data-test="ledger-csv" @click="onCsv">the whole month as CSV</button>
+        <button class="plain" type="button" @click="onPrint">print it</button>
+      </p>
+      <table class="LedgerView-table">
+        <caption class="visually-hidden">
+          What was booked in
+          {{
+            monthYear(view.month)
+          }}
+        </caption>
+        <thead>
+          <tr>
+            <th scope="col">date</th>
+            <th scope="col">what</th>
+            <th scope="col" class="is-number">in</th>
+            <th scope="col" class="is-number">out</th>
+            <th scope="col" class="is-number">balance</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr class="is-sum">
+            <td></td>
+            <td>Carried over</td>
+            <td></td>
+            <td></td>
+            <td class="is-number">{{ money(view.openingMicros) }}</td>
+          </tr>
+          <tr v-for="(row, n) in rows" :key="n" data-test="ledger-row">
+            <td>{{ shortDate(row.date) }}</td>
+            <td>{{ whatOf(row) }}</td>
+            <td class="is-number">{{ row.amountMicros > 0 ? money(row.amountMicros) : '' }}</td>
+            <td class="is-number">{{ row.amountMicros < 0 ? money(-row.amountMicros) : '' }}</td>
+            <td class="is-number">{{ money(row.balanceMicros) }}</td>
+          </tr>
+          <tr class="is-sum" data-test="ledger-sums">
+            <td></td>
+            <td>{{ view.rows.length === 0 ? 'Nothing was booked; carried on' : 'In all, and carried on' }}</td>
+            <td class="is-number">{{ money(view.inMicros) }}</td>
+            <td class="is-number">{{ money(-view.outMicros) }}</td>
+            <td class="is-number">{{ money(view.closingMicros) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </template>
+  </div>
+</template>
+
+<style>
+.LedgerView {
+  min-height: 100%;
+  padding: 16px max(24px, calc(100% - 860px)) 40px 24px;
+  background: var(--paper);
+}
+
+.LedgerView h1 {
+  padding-bottom: 8px;
+  border-bottom: 1px solid var(--ink);
+  font: 550 20px var(--serif);
+}
+
+.LedgerView-sentence {
+  padding: 8px 0 4px;
+  font: 15px/1.5 var(--serif);
+}
+
+.LedgerView-controls {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 18px;
+  align-items: center;
+  padding-bottom: 8px;
+}
+
+.LedgerView-table {
+  width: 100%;
+  border-collapse: collapse;
+  font-variant-numeric: tabular-nums;
+}
+
+.LedgerView-table th {
+  padding: 3px 8px;
+  border-bottom: 1px solid var(--ink);
+  color: var(--ink-2);
+  font-weight: 400;
+  font-size: 12px;
+  text-align: left;
+}
+
+.LedgerView-table td {
+  padding: 3px 8px;
+  border-bottom: 1px solid var(--rule);
+}
+
+.LedgerView-table .is-number {
+  border-left: 1px solid var(--rule);
+  text-align: right;
+}
+
+.LedgerView-table .is-sum td {
+  border-bottom-color: var(--ink);
+  font: 550 13.5px var(--serif);
+}
+
+@media print {
+  .TopBand,
+  .LedgerView-controls {
+    display: none;
+  }
+}
+</style>
