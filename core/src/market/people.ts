@@ -295,8 +295,7 @@ export function makeProfiles(seed: number): Profiles {
     }
     for (let index = 0; index < SEGMENTS.length; index++) {
       const share = Math.min(0.9, shares[index] * likings[cares[index]] * interests[index])
-      if (draw(key, index) < share * 4294967296)
-        sets[profile * SEGMENT_WORDS + (index >> 5)] |= 1 << (index & 31)
+      if (draw(key, index) < share * 4294967296) sets[profile * SEGMENT_WORDS + (index >> 5)] |= 1 << (index & 31)
     }
   }
   return { words: SEGMENT_WORDS, sets }
