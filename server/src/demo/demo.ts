@@ -239,7 +239,10 @@ export async function doDeed(deps: Deps, deed: Deed): Promise<void> {
 
 async function runTo({ runner }: Deps, hour: number, onHour: (hour: number) => void): Promise<void> {
   runner.on('hour', onHour)
-  if ((await readMarket()).hour < hour) await runner.start(hour)
+  const { hour: now } = await readMarket()
+  if (now > hour)
+    throw new Error('This demo was begun by another version. Delete the folder .data/demo: it is made anew at the next start.')
+  if (now < hour) await runner.start(hour)
   await runner.idle()
   runner.off('hour', onHour)
   if ((await readMarket()).hour !== hour) throw new Error(`The demo's history stopped: ${runner.status.trouble ?? 'unknown'}`)
