@@ -13,7 +13,7 @@ const told = (stops: readonly Stop[]) =>
     '# A morning of a buyer',
     '',
     'Inês Duarte of Wharfside begins on Monday, 2 March. Every figure below stood on the pages of the demo as `npm start` makes it:',
-    'this text is written by `npm run tour`, and the browser tests walk the same stops.',
+    'this text is written by `npm run tour`, which walks all stops.',
     '',
     ...stops.flatMap(({ title, words, picture }, n) => [
       `## ${n + 1}. ${title}`,

@@ -5,7 +5,7 @@ import { copyTemplate, dropSchema, makeTemplate, startTestServer } from './test-
 /** A browser waits more than it works: so many files run side by side. */
 const LANES = 2
 const TEMPLATE = 'test_pages'
-/** It walks through the whole demo; all others begin with the small one. */
+/** It walks through the whole demo, whose making takes minutes: `npm run tour` does. */
 const TOUR = 'tour.test.ts'
 /** Here ads are looked at in working hours; elsewhere they are cleared at once. */
 const REVIEW = 'review.test.ts'
@@ -31,26 +31,24 @@ export const makePagesTemplate = (url) => makeTemplate(inSchema(url, TEMPLATE))
  * @param {string[]} [only] names of files; all of them when left out
  */
 export async function browserTests(url, run, only = []) {
-  const files = readdirSync(inProject('e2e')).filter((file) => file.endsWith('.test.ts') && (only.length === 0 || only.includes(file)))
+  const files = readdirSync(inProject('e2e')).filter(
+    (file) => file.endsWith('.test.ts') && file !== TOUR && (only.length === 0 || only.includes(file))
+  )
   // The longest first, so that no lane is left with one at the end.
   const queue = files
-    // The tour makes a demo of its own first.
-    .map((file) => ({ file, size: file === TOUR ? Infinity : statSync(inProject('e2e', file)).size }))
+    .map((file) => ({ file, size: statSync(inProject('e2e', file)).size }))
     .sort((a, b) => b.size - a.size)
     .map(({ file }) => file)
   const lane = async () => {
     for (let file = queue.shift(); file; file = queue.shift()) {
       const schema = `${TEMPLATE}_${file.replace(/\W.*$/, '').replaceAll('-', '_')}`
-      const server =
-        file === TOUR
-          ? await startTestServer(inSchema(url, schema), undefined, { demo: 'full', checks: false })
-          : await startTestServer(inSchema(url, schema), undefined, {
-              fresh: false,
-              // The server's own tests check every answer; here pages are looked at.
-              checks: false,
-              tapes: await copyTemplate(url, TEMPLATE, schema),
-              review: file === REVIEW ? 'working hours' : 'at once'
-            })
+      const server = await startTestServer(inSchema(url, schema), undefined, {
+        fresh: false,
+        // The server's own tests check every answer; here pages are looked at.
+        checks: false,
+        tapes: await copyTemplate(url, TEMPLATE, schema),
+        review: file === REVIEW ? 'working hours' : 'at once'
+      })
       try {
         await run(file, server.address)
       } finally {
