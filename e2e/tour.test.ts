@@ -15,17 +15,11 @@ const told = (stops: readonly Stop[]) =>
     'Inês Duarte of Wharfside begins on Monday, 2 March. Every figure below stood on the pages of the demo as `npm start` makes it:',
     'this text is written by `npm run tour`, which walks all stops.',
     '',
-    ...stops.flatMap(({ title, words, picture }, n) => [
-      `## ${n + 1}. ${title}`,
-      '',
-      words,
-      '',
-      ...(picture ? [`![${title}](screenshots/${picture}.png)`, ''] : [])
-    ])
+    ...stops.flatMap(({ title, words }, n) => [`## ${n + 1}. ${title}`, '', words, ''])
   ].join('\n')
 
-/** The titles and pictures of a tour: what is the same in a world of any size. */
-const outline = (text: string) => text.split('\n').filter((line) => line.startsWith('#') || line.startsWith('!['))
+/** The titles of a tour: what is the same in a world of any size. */
+const outline = (text: string) => text.split('\n').filter((line) => line.startsWith('#'))
 
 describe('the tour', () => {
   const desk = useDesk()
@@ -36,11 +30,6 @@ describe('the tour', () => {
       stops.push(stop)
       // Nothing that a page shows as a figure is left open.
       expect(stop.words).not.toMatch(/undefined|NaN|null|“”|: “–/)
-      if (writes && stop.picture) {
-        await desk.page.mouse.move(0, 0)
-        await desk.page.waitForTimeout(600)
-        await desk.page.screenshot({ path: join(DOCS, 'screenshots', `${stop.picture}.png`) })
-      }
     })
     expect(stops.length).toBeGreaterThan(7)
     if (writes) writeFileSync(join(DOCS, 'tour.md'), told(stops))

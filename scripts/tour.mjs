@@ -6,7 +6,7 @@ import { dataFolder } from './install.mjs'
 import { ROOT } from './project.mjs'
 import { dropSchema, startTestServer } from './test-server.mjs'
 
-/** npm run tour: walks the tour through the demo as `npm start` makes it, and writes docs/tour.md with its pictures. */
+/** npm run tour: walks the tour through the demo as `npm start` makes it, and writes docs/tour.md. */
 const SCHEMA = 'test_tour_whole'
 await buildServer()
 await buildPages()

@@ -5,8 +5,6 @@ import { openClause, runMarket } from './browser.js'
 export interface Stop {
   title: string
   words: string
-  /** Picture of the page at that stop. */
-  picture?: string
 }
 
 const text = async (page: Page, selector: string) =>
@@ -39,8 +37,7 @@ export async function walkTour(page: Page, tell: (stop: Stop) => Promise<void>):
       `${slow} of them are slow against their plan, hatched in red.`,
       `Of *Clear winter skies* it says: “${await text(page, '[data-test=pace]')}”`,
       `And by what it is judged: “${await text(page, '[data-test=target]')}”`
-    ].join(' '),
-    picture: 'tour-morning'
+    ].join(' ')
   })
 
   await lines(page, 'Display, desktop, CH, for a song')

@@ -13,7 +13,7 @@ import { basesOf, type Base, type Known } from './support/fuzzer.js'
  */
 const MOST_MS = 200
 const PARSED_MS = 20
-const TRIES = 16
+const TRIES = 8
 const MEGABYTE = 1024 * 1024
 
 let server: TestServer

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LedgerView } from '@tin-harbor/core/contract'
 import { makeWorld } from '@tin-harbor/core/market'
 import { LedgerEntry } from '../src/money/ledger-model.js'
-import { audit } from '../src/money/audit.js'
+import { auditSpend } from '../src/money/audit.js'
 import { User, UserAdvertiser } from '../src/team/user-model.js'
 import { ADMIN, TRADER, testServer, type Ask, type TestServer } from './support/server.js'
 
@@ -17,7 +17,7 @@ afterAll(() => server.close())
 const ledger = async (month = '') => (await admin('GET', `/ledger${month && `?month=${month}`}`)).body as LedgerView
 const set = (entry: LedgerEntry, amountMicros: number) =>
   server.deps.sequelize.transaction((transaction) => entry.update({ amountMicros }, { transaction }))
-const audited = () => audit(server.deps.sequelize, makeWorld(server.deps.configuration.world))
+const audited = () => auditSpend(server.deps.sequelize, makeWorld(server.deps.configuration.world))
 
 describe('the ledger', () => {
   it('of a month adds up to what the top of every page says, month after month, and says how long that lasts', async () => {

@@ -65,7 +65,9 @@ describe('the ledger', () => {
     expect(last().path).toBe('/ledger?month=2026-02')
     await last().reply({ body: ledger({ month: '2026-02', rows: [], inMicros: 0, outMicros: 0 }) })
     await flushPromises()
-    expect(view.get('[data-test=ledger-sums]').text()).toContain('Nothing was booked; carried on')
+    expect(view.get('[data-test=ledger-sums]').text()).toMatch(/Nothing was booked; carried on€0.00€0.00€1,937.00/)
+    // What was chosen stays so, where the month has none of it too.
+    expect(view.get<HTMLSelectElement>('[data-test=ledger-of]').element.value).toBe('Spent for Nightjar')
   })
 
   it('says when nothing is left, when nothing was spent, and when it cannot be read', async () => {

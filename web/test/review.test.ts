@@ -82,6 +82,8 @@ describe('the review of ads', () => {
     const state = (over: object) => mount(LineState, { props: { line: viewOf(undefined, over) } }).text()
     const inForce = { draft: viewOf().draft, forecast: {} as never, marketHour: 1450, changes: [] }
     expect(state({ state: 'in review', inForce, reviews: [review()] })).toContain('1 of its ads is answered by Mon 2 Mar, 14:00')
+    const twice = [review(), review({ id: 5, desk: 'Quay House', byHour: 1455 })]
+    expect(state({ state: 'in review', inForce, reviews: twice })).toContain('1 of its ads is answered by Mon 2 Mar, 15:00')
     expect(state({ state: 'refused', inForce, reviews: [review({ state: 'refused' })] })).toContain('all its ads were refused')
   })
 })

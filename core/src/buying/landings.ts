@@ -13,6 +13,12 @@ export const landingField = () =>
     .max(1000, 'A landing link has at most 1,000 letters.')
     .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => !text || isLandingLink(text))
 
+export const countryField = () =>
+  yup
+    .string()
+    .required()
+    .test('known', 'Not a country code we know.', (code) => findCountry(code ?? '') !== undefined)
+
 /** Where people of some countries on some classes of device land; none named is all of them. */
 export interface Landing {
   countries: string[]
@@ -23,22 +29,9 @@ const MOST_LANDINGS = 200
 
 const landingSchema: yup.ObjectSchema<Landing> = yup
   .object({
-    countries: yup
-      .array()
-      .of(
-        yup
-          .string()
-          .required()
-          .test('known', 'Not a country code we know.', (code) => findCountry(code ?? '') !== undefined)
-      )
-      .max(250, 'At most 250 countries.')
-      .required(),
+    countries: yup.array().of(countryField()).max(250, 'At most 250 countries.').required(),
     devices: yup.array().of(yup.string().oneOf(DEVICE_TYPES, 'Not a class of device.').required()).max(DEVICE_TYPES.length).required(),
-    link: yup
-      .string()
-      .max(1000, 'A landing link has at most 1,000 letters.')
-      .required('A landing link is needed.')
-      .test('link', 'The landing link must be a web address such as https://shop.example/page.', (text) => isLandingLink(text ?? ''))
+    link: landingField().required('A landing link is needed.')
   })
   .noUnknown()
 

@@ -1,18 +1,13 @@
 import { yup } from '../input/index.js'
 import { CONNECTIONS, DEVICE_TYPES, SYSTEMS } from '../taxonomy/index.js'
-import { findCountry, placeKind } from '../places/index.js'
+import { placeKind } from '../places/index.js'
 import { LIMITS, moneyField, nameField } from './fields.js'
-import { landingsField } from './landings.js'
-
-const country = yup
-  .string()
-  .required()
-  .test('known', 'Not a country code we know.', (code) => findCountry(code ?? '') !== undefined)
+import { countryField, landingsField } from './landings.js'
 
 /** What the advertiser pays for; none named is all. Hours are multipliers of 0 or 1 by hour of the week. */
 const termsSchema = yup
   .object({
-    countries: yup.array().of(country).required(),
+    countries: yup.array().of(countryField()).required(),
     devices: yup.array().of(yup.string().oneOf(DEVICE_TYPES).required()).required(),
     systems: yup.array().of(yup.string().oneOf(SYSTEMS).required()).required(),
     connections: yup.array().of(yup.string().oneOf(CONNECTIONS).required()).required(),

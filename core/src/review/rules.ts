@@ -177,13 +177,14 @@ export function reviewFindings(reviewed: Reviewed, links: readonly LinkSeen[]): 
   })
 }
 
-/** The same for a publisher of deals, who takes none of some subjects. @param refused names of them */
-export function publisherFindings(reviewed: Reviewed, links: readonly LinkSeen[], refused: readonly string[]): ReviewFinding[] {
-  const { about } = reviewed
-  return [
-    ...reviewFindings(reviewed, links),
-    ...(about !== null && refused.includes(about)
-      ? [{ rule: 'publisher' as const, value: about, reason: 'The publisher takes no advertising for it.' }]
-      : [])
-  ]
+/** What a publisher of deals sees beside it, who takes none of some subjects. @param refused names of them */
+export function subjectFindings({ about }: Reviewed, refused: readonly string[]): ReviewFinding[] {
+  if (about === null || !refused.includes(about)) return []
+  return [{ rule: 'publisher', value: about, reason: 'The publisher takes no advertising for it.' }]
 }
+
+/** Everything that a publisher of deals refuses an ad for. */
+export const publisherFindings = (reviewed: Reviewed, links: readonly LinkSeen[], refused: readonly string[]): ReviewFinding[] => [
+  ...reviewFindings(reviewed, links),
+  ...subjectFindings(reviewed, refused)
+]

@@ -25,7 +25,7 @@ const add = (sums: Sums, hour: number, advertiser: number, micros: number) =>
  * Sums what was spent by hour and advertiser three times: from the delivery log itself, from the roll-ups that results are read from, and
  * from the ledger; they agree to the micro, or it is said where not.
  */
-export function audit(sequelize: Sequelize, world: World, onHour: (share: number) => void = () => undefined): Promise<Audit> {
+export function auditSpend(sequelize: Sequelize, world: World, onHour: (share: number) => void = () => undefined): Promise<Audit> {
   return sequelize.transaction(async (transaction) => {
     // No hour is booked meanwhile.
     await lockMarket(transaction)
@@ -52,7 +52,8 @@ export function audit(sequelize: Sequelize, world: World, onHour: (share: number
       add(rolled, hour, ownerOf.get(line) ?? 0, wholeNumber(Number(spent), 'spend'))
     const booked: Sums = new Map()
     const entries = await select<{ organisation: number; kind: string; hour: number; advertiser: number | null; amount: number }>(
-      'SELECT organisation_id AS organisation, kind, hour, advertiser_id AS advertiser, amount_micros AS amount FROM ledger_entry ORDER BY hour, amount_micros DESC'
+      `SELECT organisation_id AS organisation, kind, hour, advertiser_id AS advertiser, amount_micros AS amount FROM ledger_entry
+       ORDER BY hour, amount_micros DESC`
     )
     const balances = new Map<number, number>()
     const overdrawn = new Set<number>()

@@ -17,24 +17,27 @@ export async function balances(sequelize: Sequelize, only: number | null = null)
   return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
 }
 
-/** What was booked in market hours [from, to), as it was booked; and the sum of all before them. */
+/** The balance before a market hour. */
+export async function balanceBefore(sequelize: Sequelize, organisationId: number, hour: number): Promise<number> {
+  const [{ sum }] = await sequelize.query<{ sum: number }>(
+    'SELECT CAST(COALESCE(SUM(amount_micros), 0) AS SIGNED) AS sum FROM ledger_entry WHERE organisation_id = ? AND hour < ?',
+    { type: QueryTypes.SELECT, replacements: [organisationId, hour] }
+  )
+  return wholeNumber(Number(sum), 'balance')
+}
+
+/** What was booked in market hours [from, to), as it was booked. */
 export async function bookedIn(
   sequelize: Sequelize,
   organisationId: number,
   { from, to }: { from: number; to: number }
-): Promise<{ openingMicros: number; booked: Booked[] }> {
-  const [{ before }] = await sequelize.query<{ before: number }>(
-    'SELECT CAST(COALESCE(SUM(amount_micros), 0) AS SIGNED) AS `before` FROM ledger_entry WHERE organisation_id = ? AND hour < ?',
-    { type: QueryTypes.SELECT, replacements: [organisationId, from] }
-  )
+): Promise<Booked[]> {
   const rows = await sequelize.query<{ hour: number; kind: EntryKind; advertiser: number | null; note: string; amount: number }>(
-    'SELECT hour, kind, advertiser_id AS advertiser, note, amount_micros AS amount FROM ledger_entry WHERE organisation_id = ? AND hour >= ? AND hour < ? ORDER BY hour, id',
+    `SELECT hour, kind, advertiser_id AS advertiser, note, amount_micros AS amount FROM ledger_entry
+     WHERE organisation_id = ? AND hour >= ? AND hour < ? ORDER BY hour, id`,
     { type: QueryTypes.SELECT, replacements: [organisationId, from, to] }
   )
-  return {
-    openingMicros: wholeNumber(Number(before), 'balance'),
-    booked: rows.map(({ amount, ...row }) => ({ ...row, amountMicros: wholeNumber(Number(amount), 'entry') }))
-  }
+  return rows.map(({ amount, ...row }) => ({ ...row, amountMicros: wholeNumber(Number(amount), 'entry') }))
 }
 
 /** First market hour with an entry; null without any. */

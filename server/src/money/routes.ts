@@ -8,7 +8,7 @@ import { readMarket } from '../going-live/publications.js'
 import { invalidField } from '../http/errors.js'
 import { route, type Route } from '../http/registry.js'
 import { Organisation } from '../team/user-model.js'
-import { balance, bookedIn, firstBooked } from './ledger.js'
+import { balance, balanceBefore, bookedIn, firstBooked } from './ledger.js'
 
 const monthSchema = yup.object({ month: yup.string().matches(/^20\d{2}-(0[1-9]|1[0-2])$/, 'A month is written as 2026-03.') }).noUnknown()
 
@@ -32,7 +32,9 @@ export function moneyRoutes({ sequelize }: Deps): Route[] {
         )
         const month = query.month ?? months[0]
         if (!months.includes(month)) throw invalidField('month', `The ledger is from ${months[months.length - 1]} to ${months[0]}.`)
-        const { openingMicros, booked } = await bookedIn(sequelize, organisationId, hoursOfMonth(zone, month))
+        const hours = hoursOfMonth(zone, month)
+        const openingMicros = await balanceBefore(sequelize, organisationId, hours.from)
+        const booked = await bookedIn(sequelize, organisationId, hours)
         // What others of the organisation spend counts in its balance, without their names.
         const seen = booked.map((one) =>
           one.advertiser !== null && !actor.advertisers.includes(one.advertiser) ? { ...one, advertiser: null } : one
@@ -40,7 +42,7 @@ export function moneyRoutes({ sequelize }: Deps): Route[] {
         const { rows, ...sums } = statementOf(zone, openingMicros, seen)
         const names = new Map((await Advertiser.findAll({ where: { id: [...actor.advertisers] } })).map(({ id, name }) => [id, name]))
         const lastDay = await bookedIn(sequelize, organisationId, { from: hour - 24, to: hour })
-        const lastDayMicros = lastDay.booked.reduce((sum, { kind, amountMicros }) => (kind === 'spend' ? sum - amountMicros : sum), 0)
+        const lastDayMicros = lastDay.reduce((sum, { kind, amountMicros }) => (kind === 'spend' ? sum - amountMicros : sum), 0)
         const balanceMicros = await balance(sequelize, organisationId)
         const lasts = lastsHours(balanceMicros, lastDayMicros)
         return {

@@ -1,6 +1,6 @@
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { PreflightContext } from '@tin-harbor/core/preflight'
-import { publisherFindings, reviewFindings } from '@tin-harbor/core/review'
+import { reviewFindings, subjectFindings } from '@tin-harbor/core/review'
 import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
 import { adsShownOn } from '../lines/ads-shown.js'
@@ -38,9 +38,7 @@ export async function foreseen(
     return [
       ...reviewFindings(reviewed, own).map((found) => ({ ad, name: reviewed.name, desk: 'The reviewer', ...found })),
       ...publishers.flatMap(({ publisher, name }) =>
-        publisherFindings(reviewed, own, refusedBranches(seed, publisher))
-          .filter(({ rule }) => rule === 'publisher')
-          .map((found) => ({ ad, name: reviewed.name, desk: name, ...found }))
+        subjectFindings(reviewed, refusedBranches(seed, publisher)).map((found) => ({ ad, name: reviewed.name, desk: name, ...found }))
       )
     ]
   })

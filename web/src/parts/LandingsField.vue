@@ -61,7 +61,7 @@ const wrong = (n: number) =>
         placeholder="everywhere"
         aria-label="Countries"
         @update:model-value="(countries: string[]) => set(n, { countries })"
-        ><ElOption v-for="{ code, name } in COUNTRIES" :key="code" :value="code" :label="`${name}`"
+        ><ElOption v-for="{ code, name } in COUNTRIES" :key="code" :value="code" :label="name"
       /></ElSelect>
       <ElSelect
         :model-value="one.devices"

@@ -62,4 +62,20 @@ useMarketTick((wasKnown) => (wasKnown ? manifest.load() : undefined))
   overflow: auto;
   position: relative;
 }
+
+/* All of a page, and not what of it is in sight. */
+@media print {
+  .SignedIn {
+    display: block;
+    height: auto;
+  }
+
+  .SignedIn-main {
+    overflow: visible;
+  }
+
+  .TopBand {
+    display: none;
+  }
+}
 </style>

@@ -35,7 +35,10 @@ const set = (name: 'month' | 'of', event: Event) =>
   router.replace({ query: { ...route.query, [name]: (event.target as HTMLSelectElement).value || undefined } })
 const whatOf = ({ kind, advertiser, note }: Row) =>
   kind === 'spend' ? `Spent for ${advertiser ?? 'other advertisers'}` : note === '' ? 'Top-up' : `Top-up: ${note}`
-const choices = computed(() => [...new Set(view.value?.rows.map(whatOf))].sort())
+/** What is chosen stays so in a month that has none of it. */
+const choices = computed(() =>
+  [...new Set([...(view.value?.rows ?? []).map(whatOf), ...(wanted.value === '' ? [] : [wanted.value])])].sort()
+)
 const rows = computed(() => view.value?.rows.filter((row) => wanted.value === '' || whatOf(row) === wanted.value) ?? [])
 const words = computed(() => {
   if (!view.value) return ''
@@ -115,11 +118,15 @@ const onPrint = () => window.print()
             <td class="is-number">{{ row.amountMicros < 0 ? money(-row.amountMicros) : '' }}</td>
             <td class="is-number">{{ money(row.balanceMicros) }}</td>
           </tr>
+          <tr v-if="rows.length === 0 && view.rows.length > 0">
+            <td></td>
+            <td colspan="4" class="quiet">Nothing of it in this month.</td>
+          </tr>
           <tr class="is-sum" data-test="ledger-sums">
             <td></td>
             <td>{{ view.rows.length === 0 ? 'Nothing was booked; carried on' : 'In all, and carried on' }}</td>
             <td class="is-number">{{ money(view.inMicros) }}</td>
-            <td class="is-number">{{ money(-view.outMicros) }}</td>
+            <td class="is-number">{{ money(Math.abs(view.outMicros)) }}</td>
             <td class="is-number">{{ money(view.closingMicros) }}</td>
           </tr>
         </tbody>
@@ -185,7 +192,6 @@ const onPrint = () => window.print()
 }
 
 @media print {
-  .TopBand,
   .LedgerView-controls {
     display: none;
   }

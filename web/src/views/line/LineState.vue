@@ -20,7 +20,9 @@ const reviewWords = computed(() => {
   const waiting = reviews.filter((one) => one.state === 'waits')
   if (state === 'refused') return 'all its ads were refused; mend them, or answer what was said'
   if (state !== 'in review' || waiting.length === 0) return ''
-  return `${waiting.length} of its ads ${waiting.length === 1 ? 'is' : 'are'} answered by ${marketTime(Math.max(...waiting.map(({ byHour }) => byHour)))}`
+  // The reviewer and publishers of deals look at the same ad.
+  const ads = new Set(waiting.map(({ ad }) => ad)).size
+  return `${ads} of its ads ${ads === 1 ? 'is' : 'are'} answered by ${marketTime(Math.max(...waiting.map(({ byHour }) => byHour)))}`
 })
 const asksEnd = ref(false)
 const error = ref<string | null>(null)

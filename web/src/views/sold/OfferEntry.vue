@@ -5,6 +5,7 @@ import type { OfferCame, OfferPage } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 import { count, money } from '@/composables/formats'
 import { useAttempt } from '@/composables/use-attempt'
+import { useMarketTick } from '@/composables/use-market-tick'
 import OfferForm from './OfferForm.vue'
 
 /** An offer in words, with what came of it. */
@@ -18,11 +19,10 @@ const emit = defineEmits<{ saved: [offers: OfferPage[]] }>()
 const isOpen = ref(false)
 const came = shallowRef<OfferCame | null>(null)
 const { error, attempt, isBusy } = useAttempt()
-watch(
-  () => [props.offer.id, props.offer.version],
-  () => void attempt(async () => (came.value = await api.offerCame(props.offer.id))),
-  { immediate: true }
-)
+const readCame = () => attempt(async () => (came.value = await api.offerCame(props.offer.id)))
+watch(() => [props.offer.id, props.offer.version], readCame, { immediate: true })
+// Ninety days are read for it: one after the other.
+useMarketTick(() => isBusy.value || readCame())
 const listed = (values: readonly string[]) =>
   values.length > 5 ? `${values.slice(0, 5).join(', ')} and ${values.length - 5} more` : values.join(', ')
 const paysWords = computed(() => {
