@@ -45,6 +45,8 @@ describe('the ledger', () => {
     expect(view.get('[data-test=ledger-words]').text()).toBe(
       '€1,937.00; at the pace of the last day, €63.00, it lasts until Thu 2 Apr, 01:00.'
     )
+    // It is printed without what it is chosen by.
+    expect(view.get('h1').text()).toBe('Ledger, March 2026')
     expect(view.findAll('[data-test=ledger-row]').map((row) => row.findAll('td').map((cell) => cell.text()))).toEqual([
       ['1 Mar', 'Top-up: Card', '€100.00', '', '€2,000.00'],
       ['1 Mar', 'Spent for Nightjar', '', '€60.00', '€1,940.00'],

@@ -64,7 +64,7 @@ const onPrint = () => window.print()
 
 <template>
   <div class="LedgerView">
-    <h1>Ledger</h1>
+    <h1>Ledger{{ view ? `, ${monthYear(view.month)}` : '' }}</h1>
     <StateNote v-if="error || !view" :error="error" reads="Reading what was booked" @retry="load" />
     <template v-else>
       <p class="LedgerView-sentence" role="status" data-test="ledger-words">
