@@ -209,8 +209,8 @@ describe('preflight', () => {
     expect(said(draft(), { terms: [weekdays] }).some((one) => one.includes('hours of the week'))).toBe(true)
     expect(said(draft({ hours: shut }), { terms: [weekdays] }).some((one) => one.includes('hours of the week'))).toBe(false)
     expect(said(draft(), { spent: { day: 5_000_000, week: 0, month: 0, total: 0 } })[0]).toContain('€5.00 was spent today, more than €4.00')
-    expect(said(draft(), { balanceMicros: 1_000_000 })[0]).toContain('does not pay for a day')
-    expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { balanceMicros: 1_000_000 })).toEqual([
+    expect(said(draft(), { left: { micros: 1_000_000, by: 'balance' } })[0]).toContain('more than the balance of')
+    expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { left: { micros: 1_000_000, by: 'limit' } })).toEqual([
       'price.bidMicros'
     ])
   })
@@ -258,7 +258,7 @@ describe('preflight', () => {
         ads: adsFor(below(4) ? shapes.slice(0, 1 + below(shapes.length)) : [SHAPES[below(SHAPES.length)]]),
         nowHour: below(8000),
         trackers: below(2),
-        balanceMicros: below(3) ? 1e12 : 0,
+        left: { micros: below(3) ? 1e12 : 0, by: below(2) ? 'balance' : 'limit' },
         campaign: { ...CONTEXT.campaign, goal: (['reach', 'views', 'conversions'] as const)[below(3)] },
         terms: [{ countries: ['PT', 'ES'], devices: ['phone'], systems: [], connections: [], hours: null }],
         deals: (line.buys?.deals ?? []).map((id) => ({

@@ -5,6 +5,7 @@ import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FeedDesk } from './feeds/feed-desk.js'
 import type { HitDesk } from './hits/hit-desk.js'
+import type { PaymentDesk } from './money/payment-desk.js'
 import type { Reviewer } from './standins/reviewer.js'
 import type { FitDesk } from './files/fit-desk.js'
 import type { Uploads } from './files/uploads.js'
@@ -69,6 +70,8 @@ export interface Deps {
   sites: StandInSites
   /** Who asks the reviewer. */
   reviews: Reviews
+  /** Who moves money by the payment service. */
+  payments: PaymentDesk
   /** Where players tell what they did. */
   hits: HitDesk
   /** Where product feeds are read. */

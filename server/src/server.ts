@@ -40,10 +40,12 @@ import { Impressions } from './hits/impressions.js'
 import { clickLeads } from './hits/leading.js'
 import { ReviewDesk } from './review/review-desk.js'
 import { startReviewer } from './standins/reviewer.js'
+import { startPayments } from './standins/payments.js'
 import { startSites } from './standins/sites.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
-import { balances } from './money/ledger.js'
+import { fundsBy, fundsView } from './money/funds.js'
+import { PaymentDesk } from './money/payment-desk.js'
 import { readMarket } from './going-live/publications.js'
 
 /** How long after one that failed a tape is tried again. */
@@ -68,7 +70,7 @@ export async function startServer(
   progress('database', 0)
   const { sequelize, applied } = await openDatabase(configuration.databaseUrl)
   if (applied.length > 0) log.info({ applied }, 'migrated')
-  const { store, uploads, hitFolder } = openFiles(configuration, sequelize)
+  const { store, uploads, hitFolder, paymentsFile } = openFiles(configuration, sequelize)
   await moveBlobs(sequelize, store)
   const threads = new Threads((thread, err, isAway) =>
     log.error({ err, thread }, isAway ? 'a thread died too often and stays away for a while' : 'a thread died and is started anew')
@@ -82,6 +84,7 @@ export async function startServer(
     take: async () => {
       await deps.hits.take()
       await deps.reviews.ask()
+      await deps.payments.settle()
     }
   }
   const runner = new MarketRunner(threads, sequelize, tapes, log.child({ part: 'market' }), told, 0)
@@ -95,6 +98,8 @@ export async function startServer(
   const reviews = new ReviewDesk(sequelize, reviewer, log.child({ part: 'reviews' }))
   const exposures = new TapeExposures(sequelize, configuration.world)
   const liveLines = new LiveLines({ sequelize, exposures, pool, tapes })
+  let tellFunds = (): void => undefined
+  const payments = new PaymentDesk(sequelize, await startPayments(paymentsFile), log.child({ part: 'payments' }), () => tellFunds())
   const deps: Deps = {
     configuration,
     sequelize,
@@ -119,6 +124,7 @@ export async function startServer(
     feeds: new FeedDesk(threads, sequelize, log),
     sites,
     reviews,
+    payments,
     hits: await HitDesk.open(
       { sequelize, log: log.child({ part: 'hits' }), impressions, leads: clickLeads(impressions, sites) },
       hitFolder
@@ -144,7 +150,7 @@ export async function startServer(
   void collect(state.hour)
   deps.feeds.onHour(state.hour)
   runner.status = { ...runner.status, hour: state.hour, fromHour: state.hour, targetHour: state.hour }
-  tellPages(deps)
+  tellFunds = tellPages(deps)
   watch.start()
   tapes.build(dayOfHour(state.hour) - 1)
   runner.watch()
@@ -160,6 +166,8 @@ export async function startServer(
   const { port } = server.address() as AddressInfo
   const address = `http://127.0.0.1:${port}`
   sites.atHome(address)
+  payments.service.tells(`${address}/api/payments/notices`)
+  payments.watch()
   return { deps, address, close: () => close(server, deps) }
 }
 
@@ -195,12 +203,16 @@ function followTapes(deps: Deps): void {
 }
 
 /** The library lies beside the tapes: what is kept between starts is in one folder, in which `files` are the database's. */
-function openFiles({ tapes }: Configuration, sequelize: Sequelize): Pick<Deps, 'store' | 'uploads'> & { hitFolder: string } {
+function openFiles(
+  { tapes }: Configuration,
+  sequelize: Sequelize
+): Pick<Deps, 'store' | 'uploads'> & { hitFolder: string; paymentsFile: string } {
   const folder = tapes === null ? mkdtempSync(join(tmpdir(), 'tin-harbor-files-')) : join(tapes, 'library')
   return {
     store: new ContentStore(join(folder, 'contents')),
     uploads: new Uploads(sequelize, join(folder, 'uploads')),
-    hitFolder: join(folder, 'hits')
+    hitFolder: join(folder, 'hits'),
+    paymentsFile: join(folder, 'payments', 'book.jsonl')
   }
 }
 
@@ -225,15 +237,15 @@ function checkWorld(state: WorldSize, { seed, people, sample }: WorldSize): void
   )
 }
 
-/** Every change of the run goes to all pages, with the balance it leaves. */
-function tellPages({ runner, events, sequelize, log, watch }: Deps): void {
+/** Every change of the run goes to all pages, with the balance it leaves. @returns what tells them when money moved without one */
+function tellPages({ runner, events, sequelize, log, watch }: Deps): () => void {
   const tell = () =>
-    void balances(sequelize)
+    void fundsBy(sequelize)
       .then((known) =>
         events.send('market', (actor) => ({
           kind: 'market',
           ...runner.statusFor(actor),
-          balanceMicros: known.get(actor.organisationId) ?? 0
+          funds: fundsView(known.get(actor.organisationId))
         }))
       )
       .catch(() => log.warn('the balance could not be read'))
@@ -248,6 +260,7 @@ function tellPages({ runner, events, sequelize, log, watch }: Deps): void {
     tell()
   })
   tell()
+  return tell
 }
 
 /** Listens on the first port that is free. */
@@ -270,7 +283,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, feeds, hits, sites, reviews, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, hits, sites, reviews, payments, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -284,6 +297,7 @@ async function close(
   await sellersWeb.close()
   await sites.close()
   await reviews.reviewer.close()
+  await payments.close()
   await dealOffice.close()
   await tapes.close()
   await sequelize.close()

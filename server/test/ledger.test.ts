@@ -25,7 +25,7 @@ describe('the ledger', () => {
     expect(now.months[0]).toBe('2026-03')
     expect(now.month).toBe('2026-03')
     expect(now.closingMicros).toBe(now.balanceMicros)
-    expect(now.balanceMicros).toBe((await admin('GET', '/market')).body.balanceMicros)
+    expect(now.balanceMicros).toBe((await admin('GET', '/market')).body.funds.balanceMicros)
     expect(now.lastDayMicros).toBeGreaterThan(0)
     expect(now.lastsUntil).toBe(60 * 24 + 8 + Math.floor((now.balanceMicros * 24) / now.lastDayMicros))
     let carried = 0

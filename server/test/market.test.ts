@@ -31,7 +31,7 @@ describe('running the market', () => {
     await run(24)
     const after = (await ask('GET', '/market')).body
     expect(after.hour).toBe(before.hour + 24)
-    expect(after.balanceMicros).toBeLessThan(before.balanceMicros)
+    expect(after.funds.balanceMicros).toBeLessThan(before.funds.balanceMicros)
     expect(after.run).toMatchObject({ running: false, trouble: null })
 
     const logs = await rows<{ hour: number; n: number; crc: number; data: Buffer }>(

@@ -6,6 +6,7 @@ import { DealRequest, GrantedDeal } from '../src/deals/deal-model.js'
 import { LedgerEntry } from '../src/money/ledger-model.js'
 import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
 import { fileNumbers } from './support/files.js'
+import { organisationNumbers } from './support/numbers.js'
 import {
   ADMIN,
   TRADER,
@@ -44,6 +45,7 @@ let own: {
   trackerId: number
   reviewId: number
   linkId: number
+  paymentId: number
   version: number
 }
 let other: { advertiserId: number; lineId: number; campaignId: number; version: number; listId: number; dealId: number }
@@ -118,6 +120,7 @@ beforeAll(async () => {
   own = {
     ...made,
     ...files,
+    ...(await organisationNumbers(server.deps.sequelize, 1)),
     creativeId: line.ads[0].creativeId,
     adId: line.ads[0].id,
     listId: list.body.id,
@@ -147,27 +150,7 @@ afterAll(() => server.close())
 
 describe('two organisations', () => {
   it('nobody of one gets in by a number of the other, on any route, in any role', async () => {
-    const ids: Record<string, number> = {
-      advertiserId: 3,
-      campaignId: own.campaignId,
-      lineId: own.lineId,
-      adId: own.adId,
-      creativeId: own.creativeId,
-      listId: own.listId,
-      askId: own.askId,
-      slipId: own.slipId,
-      fileId: own.fileId,
-      uploadId: own.uploadId,
-      fitId: own.fitId,
-      madeId: own.madeId,
-      mixId: own.mixId,
-      feedId: own.feedId,
-      plateId: own.plateId,
-      offerId: own.offerId,
-      trackerId: own.trackerId,
-      reviewId: own.reviewId,
-      linkId: own.linkId
-    }
+    const ids: Record<string, number> = { ...own, advertiserId: 3 }
     const wrong: string[] = []
     for (const definition of allRoutes(server.deps)) {
       if (!definition.path.includes(':')) continue
@@ -267,15 +250,15 @@ describe('two organisations', () => {
   })
 
   it('have a balance each, and are told of their own runs alone', async () => {
-    const before = (await ours('GET', '/market')).body.balanceMicros as number
-    expect((await (theirs.get('finance') as Ask)('GET', '/market')).body.balanceMicros).toBe(77_000_000)
+    const before = (await ours('GET', '/market')).body.funds.balanceMicros as number
+    expect((await (theirs.get('finance') as Ask)('GET', '/market')).body.funds.balanceMicros).toBe(77_000_000)
     expect((await ours('POST', '/market/run', { hours: 2 })).status).toBe(204)
     await server.deps.runner.idle()
     const [we, they] = [(await ours('GET', '/market')).body, (await (theirs.get('reader') as Ask)('GET', '/market')).body]
     expect(we.run.wins).toBeGreaterThan(0)
-    expect(before - we.balanceMicros).toBe(we.run.spendMicros)
+    expect(before - we.funds.balanceMicros).toBe(we.run.spendMicros)
     expect(they.run).toMatchObject({ wins: 0, spendMicros: 0, hour: we.hour })
-    expect(they.balanceMicros).toBe(77_000_000)
+    expect(they.funds.balanceMicros).toBe(77_000_000)
   })
 
   it('share a market that buys for the first: the second drafts and forecasts, and is told why it does not go live', async () => {

@@ -11,6 +11,7 @@ import { register, route, type Route } from '../src/http/registry.js'
 import { DealRequest } from '../src/deals/deal-model.js'
 import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
 import { fileNumbers } from './support/files.js'
+import { organisationNumbers } from './support/numbers.js'
 import { ADMIN, READER, TRADER, readyLine, testServer, type Ask, type TestServer } from './support/server.js'
 
 let server: TestServer
@@ -33,7 +34,8 @@ let foreign: Record<
   | 'offerId'
   | 'trackerId'
   | 'reviewId'
-  | 'linkId',
+  | 'linkId'
+  | 'paymentId',
   number
 >
 
@@ -61,7 +63,8 @@ beforeAll(async () => {
     adId: body.ads[0].id,
     listId: made3.id,
     slipId: slip.id,
-    askId: ask.id
+    askId: ask.id,
+    ...(await organisationNumbers(server.deps.sequelize, ask.organisationId))
   }
   const model = await User.findOne({ where: { email: TRADER }, rejectOnEmpty: true })
   await server.deps.sequelize.transaction(async (transaction) => {

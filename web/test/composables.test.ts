@@ -334,7 +334,7 @@ describe('looking at a market that moves', () => {
         spendMicros: 0,
         trouble: null,
         playing: false,
-        balanceMicros: 0
+        funds: { balanceMicros: 0, lastsUntil: null, isLow: true }
       })
     for (let hour = 1; hour <= 20; hour++) {
       clockAt(hour, true)

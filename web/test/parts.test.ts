@@ -417,9 +417,9 @@ describe('stores', () => {
       spendMicros: 5,
       trouble: null,
       playing: false,
-      balanceMicros: 77
+      funds: { balanceMicros: 77, lastsUntil: null, isLow: false }
     })
-    expect([market.run.hour, market.run.wins, market.balanceMicros]).toEqual([1449, 9, 77])
+    expect([market.run.hour, market.run.wins, market.funds?.balanceMicros]).toEqual([1449, 9, 77])
     const starting = market.start(24)
     await requests[0].reply({ status: 409, body: { code: 'conflict', title: 'The market is running already.' } })
     await starting

@@ -19,10 +19,20 @@ export const runStatus = shape({
 })
 export type RunStatus = TypeOf<typeof runStatus>
 
+/** How far an organisation's money goes. */
+export const fundsView = shape({
+  balanceMicros: number(),
+  /** Market hour until which it lasts at the pace of the last day; null where nothing was spent in it. */
+  lastsUntil: maybe(number()),
+  /** Whether that is sooner than it wants to be warned. */
+  isLow: flag()
+})
+export type FundsView = TypeOf<typeof fundsView>
+
 /** Clock, money and run, as every page shows them. */
 export const marketView = shape({
   hour: number(),
-  balanceMicros: number(),
+  funds: fundsView,
   run: runStatus,
   tape: maybe(shape({ firstDay: number() }))
 })
@@ -130,7 +140,7 @@ export type OfferView = TypeOf<typeof offerView>
 
 /** What pages are told as it happens: what is of advertisers, of those alone that the user sees. */
 export type PageEvent =
-  | ({ kind: 'market'; balanceMicros: number } & RunStatus)
+  | ({ kind: 'market'; funds: FundsView } & RunStatus)
   | { kind: 'tape'; ready: boolean; firstDay: number | null; share: number }
   /** Nothing can be read or kept while it is away. */
   | { kind: 'database'; away: boolean }

@@ -7,6 +7,7 @@ import { PLAIN_TERMS, type BidTerms, type Bidding } from './bidding.js'
 import type { Conversions } from './conversions.js'
 import { EXPOSED, type ExposureBook } from './exposures.js'
 import { ASK_ACCOUNT, type LineTable } from './line-table.js'
+import type { Means } from './means.js'
 import type { WinLog, WinRow } from './log.js'
 import { OUTCOME } from './outcomes.js'
 import { WINDOW_MINUTES } from './pacing.js'
@@ -31,7 +32,7 @@ export interface AuctionParts {
   conversions: Conversions
   responses: Responses
   shapeByPath: Uint8Array
-  balance: number
+  means: Means
 }
 
 /** An opportunity that is being sold. */
@@ -61,7 +62,7 @@ export class Auction {
   private readonly conversions: Conversions
   private readonly responses: Responses
   private readonly shapeByPath: Uint8Array
-  private balance: number
+  private readonly means: Means
   /** Floors of paths that sell at the second price; -1 for the others. */
   private readonly secondPriceFloors: Int32Array
   /** Candidates of some opportunities, one after another: place of the line, dearest bid, and what it was made of. */
@@ -91,7 +92,7 @@ export class Auction {
     this.conversions = parts.conversions
     this.responses = parts.responses
     this.shapeByPath = parts.shapeByPath
-    this.balance = parts.balance
+    this.means = parts.means
     this.secondPriceFloors = Int32Array.from(parts.world.inventory.floors, (floor, path) =>
       FIRST_PRICE[path % SOURCES.length] === 1 ? -1 : floor
     )
@@ -141,7 +142,7 @@ export class Auction {
    * which order they are asked; else they compete.
    */
   private award(first: number, end: number, rows: Opportunities, i: number, wins: WinLog): void {
-    const { candidates, bids, answers, table, balance } = this
+    const { candidates, bids, answers, table, means } = this
     const key = rows.key[i]
     const path = rows.path[i]
     const minute = this.dayStart + rows.minute[i]
@@ -150,10 +151,11 @@ export class Auction {
     const second = floor < 0 ? -1 : Math.max(floor, rows.rival[i])
     let goesOn = false
     for (let c = first; c < end; c++) {
-      const answer = table.ask(candidates[c], window, key, second < 0 ? bids[c] : second, balance)
+      const place = candidates[c]
+      const answer = table.ask(place, window, key, second < 0 ? bids[c] : second, means.of(place))
       answers[c] = answer
       if (answer === WON || answer === ASK_ACCOUNT) goesOn = true
-      else table.stop(candidates[c], answer, second < 0 ? bids[c] : second)
+      else table.stop(place, answer, second < 0 ? bids[c] : second)
     }
     if (goesOn) this.compete(first, end, { rows, i, path, key, person: rows.person[i], minute, second }, wins)
   }
@@ -188,9 +190,10 @@ export class Auction {
   /** Where every line buys for itself, a purchase before may have moved what this one is told. */
   private askAgain(c: number, { key, minute }: Lot, price: number): void {
     this.takeBack(c, price)
-    const answer = this.table.ask(this.candidates[c], Math.floor(minute / WINDOW_MINUTES), key, price, this.balance)
+    const place = this.candidates[c]
+    const answer = this.table.ask(place, Math.floor(minute / WINDOW_MINUTES), key, price, this.means.of(place))
     this.answers[c] = answer
-    if (answer !== WON && answer !== ASK_ACCOUNT) this.table.stop(this.candidates[c], answer, price)
+    if (answer !== WON && answer !== ASK_ACCOUNT) this.table.stop(place, answer, price)
   }
 
   private takeBack(c: number, price: number): void {
@@ -243,7 +246,7 @@ export class Auction {
         ? price
         : Math.min(price, (line.programme.eventBid(line.base, terms.chain, terms.hourPerMille, 0) * terms.paid) / 1e6)
     }
-    if (this.balance < most + dataMicros) return OUTCOME.no_money
+    if (this.means.of(line.place) < most + dataMicros) return OUTCOME.no_money
     return allocate(line.account, this.exposures, {
       person,
       placement: bidding.placement,
@@ -313,7 +316,7 @@ export class Auction {
     let did = this.responses.immediate(shown)
     if ((did & DID.stayed) !== 0) did |= this.conversions.primed(shown, minute, exposures)
     const media = bidding.mediaCost(line, ad, terms, { did, price, seen })
-    this.balance -= media + dataMicros
+    this.means.pay(line.place, media + dataMicros)
     bookMoney(account, { placement: bidding.placement, source: path % SOURCES.length }, media + dataMicros)
     this.table.noteStops(line)
     exposures.add(EXPOSED.line(rules.line), person, minute, { index, did, ad: ad.rules.ad, path, device })

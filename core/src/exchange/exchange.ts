@@ -15,6 +15,7 @@ import type { Amounts, SpentSoFar } from './limits.js'
 import { WinLog, packEvents, openEvents, openLog } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
+import { Means, type HourMoney } from './means.js'
 import { Matcher } from './matching.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
@@ -104,6 +105,7 @@ export class Exchange {
   private dayRows: { day: number; rows: Opportunities; hourStart: Uint32Array } | null = null
   private readonly shapeByPath: Uint8Array
   private readonly exposures: ExposureBook
+  private readonly means: Means
   private readonly auction: Auction
   /** The hour that `runHour` runs next. */
   hour: number
@@ -155,6 +157,11 @@ export class Exchange {
     this.inOrder = Array.from(this.matcher.order, (l) => this.lines[l])
     this.table.setLines(this.inOrder)
     this.open = new Int32Array(this.matcher.words)
+    this.means = new Means(
+      this.inOrder.map((line) => line.rules.line),
+      publication.owners ?? [],
+      opening.balanceMicros
+    )
     this.auction = new Auction({
       world,
       responses,
@@ -165,7 +172,7 @@ export class Exchange {
       exposures: this.exposures,
       conversions: this.conversions,
       shapeByPath: this.shapeByPath,
-      balance: opening.balanceMicros
+      means: this.means
     })
   }
 
@@ -247,9 +254,11 @@ export class Exchange {
    * Buys one market hour.
    * @param cancelled asked now and then; when true the hour is given up and null returned, and this object is spent
    * @param told what pages, players and servers told since the hour before
+   * @param money what there is to spend; left out for what the hours before left
    */
-  runHour(cancelled: () => boolean = () => false, told: ToldInput = NOTHING_TOLD): HourFacts | null {
+  runHour(cancelled: () => boolean = () => false, told: ToldInput = NOTHING_TOLD, money?: HourMoney): HourFacts | null {
     const { hour, matcher, open, inOrder, bidding, table, auction } = this
+    if (money) this.means.begin(money)
     this.beginHour(hour)
     const day = dayOfHour(hour)
     if (this.dayRows?.day !== day) this.dayRows = { day, ...this.dayOf(this.world, day) }

@@ -82,13 +82,14 @@ export class LineTable {
    * The tests of money and pace for a plain line that would win, in the order of outcomes and with the answers of `allocate`; nothing
    * is booked.
    * @param window five minutes of the market, counted from its beginning
+   * @param means what it could pay
    * @returns an outcome, `won` for go on, or `ASK_ACCOUNT`
    */
-  ask(place: number, window: number, key: number, price: number, balance: number): number {
+  ask(place: number, window: number, key: number, price: number, means: number): number {
     const { cells } = this
     const flags = cells.flags(place)
     if ((flags & QUICK) === 0) return ASK_ACCOUNT
-    if (balance < price + cells.dataMicros(place)) return NO_MONEY
+    if (means < price + cells.dataMicros(place)) return NO_MONEY
     if ((flags & STOPS) !== 0) return (flags & TOTALS) !== 0 ? TOTAL_BUDGET : PERIOD_BUDGET
     if ((flags & PACED) === 0) return WON
     const ofDay = cells.windowOfDay(place, window)

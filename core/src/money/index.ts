@@ -3,11 +3,12 @@
  * A CPM of 2.40 is 2,400,000 micros a thousand, and 2,400 micros an impression.
  */
 
+export * from './left.js'
+export * from './margin.js'
+export * from './payment.js'
 export * from './statement.js'
-
-export const MICROS = 1_000_000
-/** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
-export const CPM_STEP = 1_000
+export * from './units.js'
+import { CPM_STEP, MICROS } from './units.js'
 
 /** An amount at three digits, as a trader types one, in whole steps and never nothing. */
 export function threeDigits(micros: number, step: number): number {

@@ -1,7 +1,10 @@
 import { dateOfDay, dayOfDate, localDayOf, startOfLocalDay } from '../time/index.js'
 
-/** What a ledger books: a top-up is money in, spend is money out. */
-export const ENTRY_KINDS = ['top-up', 'spend'] as const
+/**
+ * What a ledger books: top-ups and daily charges are money in, refunds to the payer and spend are money out. A refund that could not be
+ * paid out comes back as an entry of its own: nothing booked is ever changed.
+ */
+export const ENTRY_KINDS = ['top-up', 'charge', 'refund', 'spend'] as const
 export type EntryKind = (typeof ENTRY_KINDS)[number]
 
 /** What was booked at a market hour. Positive is money in. */
@@ -75,8 +78,13 @@ export function statementOf(zone: number, openingMicros: number, booked: readonl
     rows.push(row)
     if (kind === 'spend') spent.set(key, row)
   }
+  const isOut = ({ amountMicros }: { amountMicros: number }) => (amountMicros < 0 ? 1 : 0)
   rows.sort(
-    (a, b) => a.day - b.day || ENTRY_KINDS.indexOf(a.kind) - ENTRY_KINDS.indexOf(b.kind) || (a.advertiser ?? 0) - (b.advertiser ?? 0)
+    (a, b) =>
+      a.day - b.day ||
+      isOut(a) - isOut(b) ||
+      ENTRY_KINDS.indexOf(a.kind) - ENTRY_KINDS.indexOf(b.kind) ||
+      (a.advertiser ?? 0) - (b.advertiser ?? 0)
   )
   let balanceMicros = openingMicros
   let inMicros = 0
@@ -95,3 +103,7 @@ export function lastsHours(balanceMicros: number, lastDayMicros: number): number
   if (balanceMicros <= 0) return 0
   return lastDayMicros > 0 ? Math.floor((balanceMicros * 24) / lastDayMicros) : null
 }
+
+/** Whether money lasts for fewer days than it is to be warned of. @param lasts hours, as `lastsHours` says */
+export const isLow = (balanceMicros: number, lasts: number | null, lowDays: number): boolean =>
+  balanceMicros <= 0 || (lasts !== null && lasts < lowDays * 24)

@@ -1,3 +1,4 @@
+import type { Left } from '../money/index.js'
 import type { CampaignDraft, Landing, LineDraft, Offer } from '../buying/index.js'
 import type { ReviewFinding } from '../review/index.js'
 import type { Reach } from './reach.js'
@@ -40,7 +41,7 @@ export interface PreflightContext {
   original?: { name: string; draft: LineDraft } | null
   /** What was spent by the line already, micros, by the periods of its budget. */
   spent?: { day: number; week: number; month: number; total: number }
-  balanceMicros?: number
+  left?: Left
   /** What would be refused of its ads that nobody looked at yet, by whom. */
   refusals?: readonly ({ ad: number; name: string; desk: string } & ReviewFinding)[]
   /** By when all who look at its ads have answered, market hour; null where nobody has to. */

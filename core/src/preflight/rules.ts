@@ -1,5 +1,5 @@
 import { valueWords, withAdsInOrder, type FixableFinding, type FixEdit, type LineDraft } from '../buying/index.js'
-import { CPM_STEP } from '../money/index.js'
+import { CPM_STEP, type Left } from '../money/index.js'
 import { COUNTRIES, placeCountry, placeKind } from '../places/index.js'
 import { SOURCES } from '../market/index.js'
 import { valuesOf } from '../targeting/index.js'
@@ -130,7 +130,10 @@ const raised = (line: LineDraft, micros: number): FixEdit[] => [
   ...(line.price.maxMicros !== null && line.price.maxMicros < micros ? [{ field: 'price.maxMicros', value: micros }] : [])
 ]
 
-const price: Check = (line, { trackers = 0, deals = [], reach, balanceMicros, campaign }, { stops, warns }) => {
+const leftWords = ({ micros, by }: Left) =>
+  by === 'balance' ? `the balance of ${euros(micros)}` : `the ${euros(micros)} that its advertiser may still spend this month`
+
+const price: Check = (line, { trackers = 0, deals = [], reach, left, campaign }, { stops, warns }) => {
   const { bidMicros, maxMicros, aim, model } = line.price
   if (bidMicros === null && !aim) stops('price.bidMicros', 'A bid is needed.')
   if (aim && (aim.event === 'conversion' || aim.event === 'value') && trackers === 0)
@@ -145,8 +148,8 @@ const price: Check = (line, { trackers = 0, deals = [], reach, balanceMicros, ca
       fixed(`Make it ${euros(2 * aim.micros)}`, { field: 'budget.dailyMicros', value: 2 * aim.micros })
     )
   const bid = aim ? maxMicros : bidMicros
-  if (bid !== null && model !== 'CPM' && balanceMicros !== undefined && bid > balanceMicros)
-    stops('price.bidMicros', `The bid is over the balance of ${euros(balanceMicros)}: not one could be paid.`)
+  if (bid !== null && model !== 'CPM' && left && bid > left.micros)
+    stops('price.bidMicros', `The bid is over ${leftWords(left)}: not one could be paid.`)
   const dearest = Math.max(
     ...(line.price.adjustments ?? []).map(({ perMille, ownMicros }) => ownMicros ?? ((bid ?? 0) * (perMille ?? 1000)) / 1000),
     bid ?? 0
@@ -203,7 +206,7 @@ const price: Check = (line, { trackers = 0, deals = [], reach, balanceMicros, ca
     )
 }
 
-const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns }) => {
+const budget: Check = (line, { campaign, spent, left }, { stops, warns }) => {
   if (!BOUNDS_MONEY.some((name) => line.budget[name] != null || campaign.budget[name] != null))
     stops('budget.dailyMicros', 'Neither the line nor its campaign has a budget.')
   if (line.flight.endDate === null && line.budget.totalMicros !== null && line.budget.dailyMicros === null)
@@ -223,8 +226,8 @@ const budget: Check = (line, { campaign, spent, balanceMicros }, { stops, warns 
         `${euros(was)} was spent ${PERIOD_WORDS[name]}, more than ${euros(limit)}: nothing more would be bought${name === 'totalMicros' ? '' : ` ${PERIOD_WORDS[name]}`}.`
       )
   }
-  if (balanceMicros !== undefined && line.budget.dailyMicros !== null && line.budget.dailyMicros > balanceMicros)
-    warns('budget.dailyMicros', `The balance of ${euros(balanceMicros)} does not pay for a day of it.`)
+  if (left && line.budget.dailyMicros !== null && line.budget.dailyMicros > left.micros)
+    warns('budget.dailyMicros', `A day of it is more than ${leftWords(left)}.`)
 }
 
 const unnamed = (line: LineDraft) => JSON.stringify({ ...plainLine(withAdsInOrder(line)), name: '' })

@@ -1,5 +1,6 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
 import { int, text, version, id, type Row, type New } from '../database/columns.js'
+import { moneyColumn } from '../database/connection.js'
 
 export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
   declare id: CreationOptional<number>
@@ -9,6 +10,8 @@ export class Advertiser extends Model<Row<Advertiser>, New<Advertiser>> {
   declare zone: string
   /** Parameters that are added to every link of its campaigns. */
   declare linkTail: CreationOptional<string>
+  /** What it may spend in a calendar month of the organisation, micros; null for no limit. */
+  declare limitMicros: CreationOptional<number | null>
   declare version: CreationOptional<number>
 }
 
@@ -22,6 +25,7 @@ export function defineAdvertisers(sequelize: Sequelize): void {
       domain: text(),
       zone: text(),
       linkTail: { ...text(), defaultValue: '' },
+      limitMicros: moneyColumn('limitMicros', true),
       version: version()
     },
     { sequelize, tableName: 'advertiser' }

@@ -22,6 +22,7 @@ import { defineFeeds } from '../feeds/feed-model.js'
 import { defineMixes } from '../mixer/mix-model.js'
 import { definePreviewLinks } from '../previews/link-model.js'
 import { defineLedger } from '../money/ledger-model.js'
+import { definePayments } from '../money/payment-model.js'
 import { defineSlips } from '../slips/slip-model.js'
 import { defineAudit } from '../team/audit-model.js'
 import { defineUsers } from '../team/user-model.js'
@@ -51,6 +52,7 @@ const ALL = [
   defineToldConversions,
   definePreviewLinks,
   defineLedger,
+  definePayments,
   defineSlips,
   defineAudit,
   defineUsers

@@ -5,9 +5,9 @@ import { writeLog } from '../delivery/log.js'
 import { writeOutcomes } from '../delivery/outcomes.js'
 import { writeRollups } from '../delivery/roll-ups.js'
 import { noteEntered, type Entering } from '../hits/entering.js'
-import { bookSpend } from '../money/ledger.js'
+import { balance, bookSpend } from '../money/ledger.js'
 
-/** The clock or the publication moved while the hour was run; nothing of it was kept. */
+/** The clock, the publication or the money moved while the hour was run; nothing of it was kept. */
 export class HourOvertakenError extends Error {}
 
 /** Lines whose flight begins or is over at the hour that comes next. */
@@ -25,7 +25,7 @@ async function moveStates(sequelize: Sequelize, hour: number, transaction: Trans
 /**
  * Keeps one market hour, all of it or nothing, and moves the clock. With the last hour of a run its goal is cleared,
  * so that no kill can leave a run that is over and still wanted.
- * @throws HourOvertakenError when clock or publication are no longer those the hour was run under
+ * @throws HourOvertakenError when clock or publication are no longer those the hour was run under, or the money is gone
  */
 export async function commitHour(sequelize: Sequelize, rules: PublicationRules, facts: HourFacts, entering: Entering): Promise<void> {
   await sequelize.transaction(async (transaction) => {
@@ -39,7 +39,9 @@ export async function commitHour(sequelize: Sequelize, rules: PublicationRules, 
     await writeOutcomes(facts, transaction)
     await writeLineStates(facts, transaction)
     await noteEntered(facts, entering, transaction)
-    await bookSpend(sequelize, facts, transaction)
+    for (const organisation of await bookSpend(sequelize, facts, transaction))
+      // Some of it went back to its payer while the hour was run.
+      if ((await balance(sequelize, organisation, transaction)) < 0) throw new HourOvertakenError(`Hour ${facts.hour} lost its money.`)
     await moveStates(sequelize, facts.hour + 1, transaction)
   })
 }

@@ -1,13 +1,14 @@
 import { EventEmitter } from 'node:events'
 import type { Sequelize } from 'sequelize'
 import type { Logger } from 'pino'
-import type { HourFacts, PublicationRules, ToldInput } from '@tin-harbor/core/exchange'
+import type { HourFacts, HourMoney, PublicationRules, ToldInput } from '@tin-harbor/core/exchange'
 import type { RunStatus } from '@tin-harbor/core/contract'
 import { conflict } from '../http/errors.js'
 import { commitHour, HourOvertakenError } from './commit-hour.js'
 import { toEnter } from '../hits/entering.js'
 import type { Impressions } from '../hits/impressions.js'
 import { loadOpening } from './opening.js'
+import { moneyOfHour } from '../money/terms.js'
 import { lockMarket, publicationRules, readMarket } from '../going-live/publications.js'
 import { CancelWord } from '../threads/cancel-word.js'
 import type { MarketWork } from './messages.js'
@@ -219,7 +220,7 @@ export class MarketRunner extends EventEmitter {
     if (!opened) throw new Error('The market could not be opened.')
     await this.told.take()
     const entering = await toEnter(this.told.impressions)
-    const facts = await this.nextHour(entering.input)
+    const facts = await this.nextHour(entering.input, await moneyOfHour(this.sequelize, state.hour))
     if (!facts) return
     await commitHour(this.sequelize, opened.rules, facts, entering)
     opened.hour++
@@ -227,9 +228,9 @@ export class MarketRunner extends EventEmitter {
   }
 
   /** What the thread's next hour brought; null when nobody wants it any more, or when the thread must be opened first. */
-  private async nextHour(told: ToldInput): Promise<HourFacts | null> {
+  private async nextHour(told: ToldInput, money: HourMoney): Promise<HourFacts | null> {
     try {
-      const facts = await this.thread.request('hour', { target: this.status.targetHour, told }, { cancel: this.word })
+      const facts = await this.thread.request('hour', { target: this.status.targetHour, told, money }, { cancel: this.word })
       if (!facts) this.opened = null
       return facts
     } catch (error) {

@@ -3,7 +3,7 @@ import { openWorld, type MarketDay } from '@tin-harbor/core/market'
 import { CancelledError } from '@tin-harbor/core/forecast'
 import { HOURS_PER_DAY, dayOfHour } from '@tin-harbor/core/time'
 import { DaysAhead } from './days-ahead.js'
-import { Exchange, openLog, readLogs, type HourFacts, type ToldInput } from '@tin-harbor/core/exchange'
+import { Exchange, openLog, readLogs, type HourFacts } from '@tin-harbor/core/exchange'
 import type { StoredLog } from '../delivery/stored.js'
 import type { MarketWork } from './messages.js'
 import type { SharedWorld } from '../threads/shared-world.js'
@@ -37,8 +37,10 @@ function dayOf(_: unknown, day: number): MarketDay {
   return today.made
 }
 
+type HourAsked = MarketWork['requests']['hour']['asks']
+
 /** The exchange that an hour was asked of; after anything went wrong it must be opened anew. */
-async function hourOf(target: number, told: ToldInput, cancelled: () => boolean): Promise<HourFacts | null> {
+async function hourOf({ target, told, money }: HourAsked, cancelled: () => boolean): Promise<HourFacts | null> {
   if (!exchange) return null
   const day = dayOfHour(exchange.hour)
   if (today?.day !== day) {
@@ -46,7 +48,7 @@ async function hourOf(target: number, told: ToldInput, cancelled: () => boolean)
     today = null
     today = { day, made: await orCancelled(ahead.get(day, Math.ceil(target / HOURS_PER_DAY)), cancelled) }
   }
-  const facts = exchange.runHour(cancelled, told)
+  const facts = exchange.runHour(cancelled, told, money)
   if (!facts) throw new CancelledError()
   return facts
 }
@@ -66,14 +68,15 @@ async function orCancelled(made: Promise<MarketDay>, cancelled: () => boolean): 
 
 serve<MarketWork>(
   {
-    open: ({ publication, opening: { hour, balanceMicros, lines, campaigns, logs, told } }) => {
+    open: ({ publication, opening: { hour, lines, campaigns, logs, told } }) => {
       exchange = null
       exchange = new Exchange(
         world,
         publication,
         {
           hour,
-          balanceMicros,
+          // Each hour is told what there is to spend.
+          balanceMicros: 0,
           lines: new Map(lines.map(([line, { facts, ...rest }]) => [line, facts ? { ...rest, facts: factsFrom(facts) } : rest])),
           campaigns: new Map(campaigns),
           told,
@@ -82,9 +85,9 @@ serve<MarketWork>(
         dayOf
       )
     },
-    hour: async ({ target, told }, { cancelled }) => {
+    hour: async (asked, { cancelled }) => {
       try {
-        return await hourOf(target, told, cancelled)
+        return await hourOf(asked, cancelled)
       } catch (error) {
         exchange = null
         throw error

@@ -1,4 +1,4 @@
-import type { HourFacts, OpeningLine, PublicationRules, SpentSoFar, ToldEventName, ToldInput } from '@tin-harbor/core/exchange'
+import type { HourFacts, HourMoney, OpeningLine, PublicationRules, SpentSoFar, ToldEventName, ToldInput } from '@tin-harbor/core/exchange'
 import type { StoredLog, StoredFacts } from '../delivery/stored.js'
 
 /** A market day in shared memory. */
@@ -18,7 +18,6 @@ export interface DayWork {
 /** The state at an hour's start, in a form that crosses threads. */
 export interface StoredOpening {
   hour: number
-  balanceMicros: number
   lines: [number, Omit<OpeningLine, 'facts'> & { facts: StoredFacts | null }][]
   campaigns: [number, SpentSoFar][]
   logs: StoredLog[]
@@ -33,7 +32,7 @@ export interface MarketWork {
      * `target` is the hour the run goes to: days before it are made ahead. Null when this thread was not opened, as one is that
      * took the place of another.
      */
-    hour: { asks: { target: number; told: ToldInput }; tells: never; answers: HourFacts | null }
+    hour: { asks: { target: number; told: ToldInput; money: HourMoney }; tells: never; answers: HourFacts | null }
   }
   notices: Record<never, never>
 }

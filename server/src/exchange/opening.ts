@@ -7,8 +7,6 @@ import { readStoredLogs } from '../delivery/log.js'
 import { spentSoFar } from '../delivery/spent.js'
 import type { StoredKnowledge } from '../delivery/stored.js'
 import { enteredBefore } from '../hits/entering.js'
-import { readMarket } from '../going-live/publications.js'
-import { balance } from '../money/ledger.js'
 import type { StoredOpening } from './messages.js'
 
 /** Hours of the log that caps may look back on. */
@@ -42,7 +40,6 @@ const learns = (line: LineRules) => learnedEvent(line) !== null || line.rotation
 
 /** The state at an hour's start, from stored facts alone: the log of the last 30 days and a small row a line. */
 export async function loadOpening(sequelize: Sequelize, rules: PublicationRules, hour: number): Promise<StoredOpening> {
-  const { organisationId: organisation } = await readMarket()
   const states = await lineStates(sequelize)
   const lines: StoredOpening['lines'] = []
   for (const line of rules.lines)
@@ -61,7 +58,6 @@ export async function loadOpening(sequelize: Sequelize, rules: PublicationRules,
     hour,
     lines,
     campaigns,
-    balanceMicros: organisation === null ? 0 : await balance(sequelize, organisation),
     logs: await readStoredLogs(sequelize, hour - LOOK_BACK_HOURS, hour),
     told: await enteredBefore(hour)
   }

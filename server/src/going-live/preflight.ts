@@ -10,7 +10,7 @@ import type { Deps } from '../deps.js'
 import type { LineReading } from '../forecasts/reading.js'
 import { landingsAround } from '../links/landing.js'
 import { foreseen } from '../review/foreseen.js'
-import { balance } from '../money/ledger.js'
+import { leftFor } from '../money/funds.js'
 
 /** What preflight needs of the server. */
 export type Preflighting = Pick<Deps, 'sequelize' | 'catalogue' | 'store' | 'reviews' | 'configuration'>
@@ -52,7 +52,7 @@ async function contextOf(deps: Preflighting, draft: LineDraft, reading: LineRead
     terms: offers.map(({ terms }) => terms.terms),
     mates: inForce.filter((mate) => mate.line !== line.id).map((mate) => ({ name: mate.draft.name, draft: mate.draft })),
     original: original && { name: original.draft.name, draft: original.draft },
-    balanceMicros: await balance(sequelize, organisationId),
+    left: await leftFor(sequelize, advertiser, hour),
     isLive: line.revisionId !== null && line.state !== 'draft',
     spent: { day: spent.day.micros, week: spent.week.micros, month: spent.month.micros, total: spent.total.micros }
   }

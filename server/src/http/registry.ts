@@ -3,6 +3,7 @@ import type { yup } from '@tin-harbor/core/input'
 import { hasRight, parseInput, type Right } from '@tin-harbor/core/buying'
 import { notAllowed, notSignedIn, unknownObject } from './errors.js'
 import { actorOf, maySee, type Actor } from '../security/sessions.js'
+import { requireSameOrigin } from '../security/origin.js'
 import { readJson } from './bodies.js'
 import { sessionToken } from '../security/cookies.js'
 
@@ -40,6 +41,8 @@ export interface Route<B = unknown, Q = unknown, A = unknown> {
   path: string
   right: Right | 'public'
   scope: 'seen' | 'market' | ((named: Named) => Promise<Owner | null>)
+  /** That what is sent is signed by its sender, who is no page of ours. */
+  isSigned?: boolean
   body?: yup.Schema<B>
   /** Bytes of its body at most. */
   limit?: number
@@ -109,6 +112,7 @@ function requireSeen(actor: Actor, owner: Owner | null): void {
 /** Who asks, and for what: the body is read only of those who may, and only as much as the route takes. */
 async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params; body: unknown }> {
   const read = () => (definition.body ? readJson(req, definition.limit ?? FEW_FIELDS) : Promise.resolve(undefined))
+  if (!definition.isSigned) requireSameOrigin(req)
   if (definition.right === 'public') return { actor: NOBODY, params: {}, body: await read() }
   const actor = await actorOf(sessionToken(req, instance))
   if (!actor) throw notSignedIn()

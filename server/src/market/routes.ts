@@ -7,7 +7,7 @@ import { invalidField, notAllowed } from '../http/errors.js'
 import type { MarketState } from '../exchange/market-model.js'
 import { sessionToken } from '../security/cookies.js'
 import { actorOf, sessionName, type Actor } from '../security/sessions.js'
-import { balance } from '../money/ledger.js'
+import { fundsOf, fundsView } from '../money/funds.js'
 import { listOffers } from '../advertisers/offers.js'
 import { propertyOf } from './properties.js'
 import { surveyOf } from './survey.js'
@@ -109,7 +109,7 @@ export function marketRoutes(deps: Deps): Route[] {
       answers: told.marketView,
       handle: async ({ actor }) => ({
         hour: (await readMarket()).hour,
-        balanceMicros: await balance(sequelize, actor.organisationId),
+        funds: fundsView(await fundsOf(sequelize, actor.organisationId)),
         run: runner.statusFor(actor),
         tape: tapes.current ? { firstDay: tapes.current.head.firstDay } : null
       })

@@ -4,15 +4,15 @@ import type { Booked, EntryKind } from '@tin-harbor/core/money'
 import { insertBatch, wholeNumber } from '../database/connection.js'
 
 /** The balance of an organisation: the sum of its ledger entries. */
-export async function balance(sequelize: Sequelize, organisationId: number): Promise<number> {
-  return (await balances(sequelize, organisationId)).get(organisationId) ?? 0
+export async function balance(sequelize: Sequelize, organisationId: number, transaction?: Transaction): Promise<number> {
+  return (await balances(sequelize, organisationId, transaction)).get(organisationId) ?? 0
 }
 
 /** Balances by organisation; one without an entry is not among them. @param only of one of them */
-export async function balances(sequelize: Sequelize, only: number | null = null): Promise<Map<number, number>> {
+export async function balances(sequelize: Sequelize, only: number | null = null, transaction?: Transaction): Promise<Map<number, number>> {
   const rows = await sequelize.query<{ organisation: number; sum: number }>(
     'SELECT organisation_id AS organisation, CAST(SUM(amount_micros) AS SIGNED) AS sum FROM ledger_entry WHERE ? IS NULL OR organisation_id = ? GROUP BY organisation_id',
-    { type: QueryTypes.SELECT, replacements: [only, only] }
+    { type: QueryTypes.SELECT, replacements: [only, only], transaction }
   )
   return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
 }
@@ -49,9 +49,9 @@ export async function firstBooked(sequelize: Sequelize, organisationId: number):
   return first
 }
 
-/** Books what an hour spent, an entry for each advertiser. */
-export async function bookSpend(sequelize: Sequelize, { hour, hourTotals }: HourFacts, transaction: Transaction): Promise<void> {
-  if (hourTotals.length === 0) return
+/** Books what an hour spent, an entry for each advertiser. @returns organisations whose it is */
+export async function bookSpend(sequelize: Sequelize, { hour, hourTotals }: HourFacts, transaction: Transaction): Promise<number[]> {
+  if (hourTotals.length === 0) return []
   const owners = await sequelize.query<{ line: number; advertiser: number; organisation: number }>(
     `SELECT l.id AS line, a.id AS advertiser, a.organisation_id AS organisation FROM line l JOIN campaign c ON c.id = l.campaign_id JOIN advertiser a ON a.id = c.advertiser_id WHERE l.id IN (?)`,
     { type: QueryTypes.SELECT, replacements: [[...new Set(hourTotals.map((total) => total.line))]], transaction }
@@ -73,4 +73,5 @@ export async function bookSpend(sequelize: Sequelize, { hour, hourTotals }: Hour
       .sort(([a], [b]) => a - b)
       .map(([advertiser, { organisation, micros }]) => [organisation, hour, advertiser, -micros])
   )
+  return [...new Set([...sums.values()].map(({ organisation }) => organisation))]
 }

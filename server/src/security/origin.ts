@@ -1,15 +1,14 @@
-import type { NextFunction, Request, Response } from 'express'
+import type { Request } from 'express'
 import { notAllowed } from '../http/errors.js'
 
-/** Requests that change something must come from our own pages: the Origin must be the host that was asked. */
-export function sameOrigin(req: Request, _res: Response, next: NextFunction): void {
-  if (req.method === 'GET' || req.method === 'HEAD') return next()
-  const { origin, host } = req.headers
+/** Requests that change something, and that a cookie signs, must come from our own pages: the Origin must be the host that was asked. */
+export function requireSameOrigin({ method, headers: { origin, host } }: Request): void {
+  if (method === 'GET' || method === 'HEAD') return
   let from: string | null
   try {
     from = origin ? new URL(origin).host : null
   } catch {
     from = null
   }
-  next(from !== null && from === host ? undefined : notAllowed('The request does not come from this application.'))
+  if (from === null || from !== host) throw notAllowed('The request does not come from this application.')
 }

@@ -31,6 +31,8 @@ export async function audit(
       | 'plate'
       | 'offer'
       | 'tracker'
+      | 'payment'
+      | 'organisation'
     id: number
     advertiserId: number | null
   },

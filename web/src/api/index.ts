@@ -55,6 +55,7 @@ import type {
   PropertyView,
   ReportView,
   LedgerView,
+  PaymentView,
   ReviewsView,
   Results,
   ShopVisitsView,
@@ -67,6 +68,7 @@ import type {
   SandboxView,
   TagRun
 } from '@tin-harbor/core/contract'
+import type { TopUp } from '@tin-harbor/core/money'
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { Sentence, SurveyBy, SurveyQuestion } from '@tin-harbor/core/forecast'
 import { get, post, postLines, put, remove, type RequestOptions } from './client.js'
@@ -228,6 +230,13 @@ export const api = {
     post<LinkChange[]>(`/campaigns/${campaign}/links`, wanted),
   lookAtLink: (link: string) => post<LinkLooked>('/links/looked', { link }),
   ledger: (month?: string) => get<LedgerView>(`/ledger${month === undefined ? '' : `?${new URLSearchParams({ month })}`}`),
+  topUp: (asked: TopUp & { token: string }) => post<PaymentView>('/ledger/top-ups', asked),
+  refund: (payment: number, asked: { token: string; amountMicros: number }) => post<PaymentView>(`/payments/${payment}/refunds`, asked),
+  agreeCharge: (asked: { number: string; mostMicros: number }) => put<LedgerView>('/ledger/charge', asked),
+  endCharge: () => remove<LedgerView>('/ledger/charge'),
+  saveLowDays: (lowDays: number) => put<LedgerView>('/ledger/low-days', { lowDays }),
+  saveMoneyTerms: (advertiser: number, asked: { version: number; limitMicros: number | null; marginPpm: number }) =>
+    put<LedgerView>(`/advertisers/${advertiser}/money`, asked),
   reviews: () => get<ReviewsView>('/reviews'),
   answerRefusal: (review: number, text: string) => post<LineView>(`/reviews/${review}/answer`, { text }),
   saveTail: (advertiser: number, version: number, linkTail: string) =>

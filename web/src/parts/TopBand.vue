@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import RunControls from './RunControls.vue'
-import { money } from '@/composables/formats'
+import { marketTime, money } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -14,6 +14,12 @@ const session = useSession()
 const router = useRouter()
 /** Live lines with edits that are not live. */
 const staged = computed(() => manifest.lines.filter((line) => line.staged).length)
+
+const balanceWords = computed(() => {
+  const { balanceMicros = 0, lastsUntil = null } = market.funds ?? {}
+  if (balanceMicros <= 0) return 'Balance: nothing is left, and no line buys'
+  return lastsUntil === null ? 'Balance' : `Balance: lasts until ${marketTime(lastsUntil)} at the pace of the last day`
+})
 
 async function onSignOut() {
   await session.signOut()
@@ -41,9 +47,9 @@ async function onSignOut() {
     <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">
       Slip{{ staged > 0 ? `: ${staged}` : '' }}
     </button>
-    <span class="TopBand-balance" title="Balance of the ledger">
-      <span class="visually-hidden">Balance</span>
-      {{ market.balanceMicros === null ? '' : money(market.balanceMicros) }}
+    <span v-if="market.funds" class="TopBand-balance" :class="{ 'is-low': market.funds.isLow }" :title="balanceWords" data-test="balance">
+      <span class="visually-hidden">{{ balanceWords }}</span>
+      {{ money(market.funds.balanceMicros) }}<template v-if="market.funds.isLow"> left</template>
     </span>
     <span v-if="session.user" class="TopBand-user" :title="`${session.user.email}, ${session.user.role}`">{{ session.user.name }}</span>
     <button class="TopBand-out" type="button" @click="onSignOut">Sign out</button>
@@ -93,6 +99,12 @@ async function onSignOut() {
   padding-left: 14px;
   border-left: 1px solid var(--deep-rule);
   white-space: nowrap;
+}
+
+.TopBand-balance.is-low {
+  padding: 2px 8px;
+  border: 1px solid var(--gold);
+  color: var(--gold);
 }
 
 .TopBand-user {

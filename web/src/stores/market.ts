@@ -1,6 +1,6 @@
 import { ref } from 'vue'
 import { defineStore } from 'pinia'
-import type { PageEvent, RunStatus } from '@tin-harbor/core/contract'
+import type { FundsView, PageEvent, RunStatus } from '@tin-harbor/core/contract'
 import { api } from '@/api'
 
 const STILL: RunStatus = { running: false, hour: 0, fromHour: 0, targetHour: 0, wins: 0, spendMicros: 0, trouble: null, playing: false }
@@ -10,7 +10,8 @@ export const useMarket = defineStore('market', () => {
   const run = ref<RunStatus>(STILL)
   /** Whether the server has said where the market stands. */
   const isKnown = ref(false)
-  const balanceMicros = ref<number | null>(null)
+  /** How far the organisation's money goes; null before it is known. */
+  const funds = ref<FundsView | null>(null)
   const tapeReady = ref(true)
   /** Share of the tape that is built while there is none. */
   const tapeShare = ref(1)
@@ -21,7 +22,7 @@ export const useMarket = defineStore('market', () => {
     const market = await api.market()
     run.value = market.run
     isKnown.value = true
-    balanceMicros.value = market.balanceMicros
+    funds.value = market.funds
     tapeReady.value = market.tape !== null
   }
 
@@ -36,10 +37,10 @@ export const useMarket = defineStore('market', () => {
       return
     }
     if (event.kind === 'possible') return
-    const { kind: _, balanceMicros: balance, ...status } = event
+    const { kind: _, funds: told, ...status } = event
     run.value = status
     isKnown.value = true
-    balanceMicros.value = balance
+    funds.value = told
   }
 
   async function start(hours: number): Promise<void> {
@@ -65,5 +66,5 @@ export const useMarket = defineStore('market', () => {
     await api.stopRun()
   }
 
-  return { run, isKnown, balanceMicros, tapeReady, tapeShare, error, databaseAway, load, onEvent, start, startTo, stop }
+  return { run, isKnown, funds, tapeReady, tapeShare, error, databaseAway, load, onEvent, start, startTo, stop }
 })

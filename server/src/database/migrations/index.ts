@@ -28,6 +28,7 @@ import * as m0025 from './0025-hits.js'
 import * as m0026 from './0026-feeds-settled.js'
 import * as m0027 from './0027-trackers.js'
 import * as m0028 from './0028-reviews.js'
+import * as m0029 from './0029-money.js'
 
 interface Step {
   name: string
@@ -66,7 +67,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0025,
     m0026,
     m0027,
-    m0028
+    m0028,
+    m0029
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

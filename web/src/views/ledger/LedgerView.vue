@@ -7,6 +7,11 @@ import { marketTime, money, monthYear, shortDate } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
 import { useMarketTick } from '@/composables/use-market-tick'
 import StateNote from '@/parts/StateNote.vue'
+import { useMarket } from '@/stores/market'
+import AdvertisersMoney from './AdvertisersMoney.vue'
+import ChargeTerms from './ChargeTerms.vue'
+import PayIn from './PayIn.vue'
+import PaymentsList from './PaymentsList.vue'
 
 /** A month of the ledger as its statement prints: date, what, in, out, and the balance running. */
 type Row = LedgerView['rows'][number]
@@ -30,11 +35,22 @@ async function load() {
 }
 watch(month, load, { immediate: true })
 useMarketTick(() => void load())
+// Money that comes while the clock stands.
+const market = useMarket()
+watch(
+  () => market.funds?.balanceMicros,
+  (_, was) => was !== undefined && void load()
+)
+/** What was saved is answered with the last month; another that is read stays. */
+const onSaved = (told: LedgerView) => (told.month === view.value?.month ? (view.value = told) : void load())
 
 const set = (name: 'month' | 'of', event: Event) =>
   router.replace({ query: { ...route.query, [name]: (event.target as HTMLSelectElement).value || undefined } })
-const whatOf = ({ kind, advertiser, note }: Row) =>
-  kind === 'spend' ? `Spent for ${advertiser ?? 'other advertisers'}` : note === '' ? 'Top-up' : `Top-up: ${note}`
+const KIND = { 'top-up': 'Top-up', charge: 'Charge', refund: 'Refund', spend: 'Spent' } as const
+const whatOf = ({ kind, advertiser, note }: Row) => {
+  if (kind === 'spend') return `Spent for ${advertiser ?? 'other advertisers'}`
+  return note === '' ? KIND[kind] : `${KIND[kind]}: ${note}`
+}
 /** What is chosen stays so in a month that has none of it. */
 const choices = computed(() =>
   [...new Set([...(view.value?.rows ?? []).map(whatOf), ...(wanted.value === '' ? [] : [wanted.value])])].sort()
@@ -69,7 +85,18 @@ const onPrint = () => window.print()
     <template v-else>
       <p class="LedgerView-sentence" role="status" data-test="ledger-words">
         <b>{{ money(view.balanceMicros) }}</b>; {{ words }}
+        <span v-if="view.isLow && view.balanceMicros > 0" class="LedgerView-low" data-test="low"
+          >That is less than {{ view.lowDays }} {{ view.lowDays === 1 ? 'day' : 'days' }}.</span
+        >
+        <span v-if="view.serviceIsAway" class="LedgerView-low">The payment service is away; what was asked of it waits.</span>
       </p>
+      <div class="LedgerView-moves">
+        <PayIn :cards="view.knownCards" @paid="load" />
+        <PaymentsList :payments="view.payments" @moved="load" />
+        <ChargeTerms :ledger="view" @saved="onSaved" />
+      </div>
+      <AdvertisersMoney :ledger="view" @saved="onSaved" />
+      <h2>Statement</h2>
       <p class="LedgerView-controls small">
         <label
           >Statement of
@@ -138,7 +165,7 @@ const onPrint = () => window.print()
 <style>
 .LedgerView {
   min-height: 100%;
-  padding: 16px max(24px, calc(100% - 860px)) 40px 24px;
+  padding: 16px max(24px, calc(100% - 1200px)) 40px 24px;
   background: var(--paper);
 }
 
@@ -151,6 +178,24 @@ const onPrint = () => window.print()
 .LedgerView-sentence {
   padding: 8px 0 4px;
   font: 15px/1.5 var(--serif);
+}
+
+.LedgerView h2 {
+  padding: 10px 0 3px;
+  font: 550 14.5px var(--serif);
+}
+
+.LedgerView-low {
+  padding: 0 4px;
+  background: var(--brass-wash);
+  color: var(--brass-text);
+}
+
+.LedgerView-moves {
+  display: grid;
+  grid-template-columns: 1fr 1.2fr 1fr;
+  gap: 0 32px;
+  padding-bottom: 8px;
 }
 
 .LedgerView-controls {
@@ -192,7 +237,8 @@ const onPrint = () => window.print()
 }
 
 @media print {
-  .LedgerView-controls {
+  .LedgerView-controls,
+  .LedgerView-moves {
     display: none;
   }
 }

@@ -6,6 +6,7 @@ import 'element-plus/theme-chalk/el-overlay.css'
 import type { FixableFinding } from '@tin-harbor/core/buying'
 import type { LivePlan, LineView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+import { newConfirmation } from '@/composables/confirmation'
 import { useAttempt } from '@/composables/use-attempt'
 import { marketTime, money } from '@/composables/formats'
 import FindingNote from './FindingNote.vue'
@@ -19,8 +20,7 @@ const emit = defineEmits<{ close: []; live: []; fix: [finding: FixableFinding] }
 
 const plan = shallowRef<LivePlan | null>(null)
 const { isBusy, error, attempt } = useAttempt()
-/** One confirmation, one token: a second click or a repeated request does nothing more. */
-const token = `live-${crypto.getRandomValues(new Uint32Array(3)).join('-')}`
+const token = newConfirmation('live')
 
 /** A fix is saved like any edit; until the line is back with it, nothing is put live. */
 const isFixing = ref(false)

@@ -1,0 +1,74 @@
+import { QueryTypes, type Sequelize } from 'sequelize'
+import { hoursOfMonth, isLow, lastsHours, monthOfHour, type Left } from '@tin-harbor/core/money'
+import { zoneIndex } from '@tin-harbor/core/time'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import { wholeNumber } from '../database/connection.js'
+import { readMarket } from '../going-live/publications.js'
+import { Organisation } from '../team/user-model.js'
+import { balance, balances } from './ledger.js'
+import { spentIn } from './terms.js'
+
+/** How far an organisation's money goes. */
+export interface Funds {
+  balanceMicros: number
+  /** Spent in the last 24 market hours. */
+  lastDayMicros: number
+  /** Market hour until which the balance lasts at that pace; null where nothing was spent. */
+  lastsUntil: number | null
+  /** Whether that is sooner than the organisation wants to be warned. */
+  isLow: boolean
+}
+
+/** Funds by organisation. @param only of one of them */
+export async function fundsBy(sequelize: Sequelize, only: number | null = null): Promise<Map<number, Funds>> {
+  const { hour } = await readMarket()
+  const known = await balances(sequelize, only)
+  const rows = await sequelize.query<{ organisation: number; spent: number }>(
+    `SELECT organisation_id AS organisation, CAST(-SUM(amount_micros) AS SIGNED) AS spent FROM ledger_entry
+     WHERE kind = 'spend' AND hour >= ? AND hour < ? AND (? IS NULL OR organisation_id = ?) GROUP BY organisation_id`,
+    { type: QueryTypes.SELECT, replacements: [hour - 24, hour, only, only] }
+  )
+  const spent = new Map(rows.map((row) => [row.organisation, wholeNumber(Number(row.spent), 'spend')]))
+  const organisations = await Organisation.findAll(only === null ? {} : { where: { id: only } })
+  return new Map(
+    organisations.map(({ id, lowDays }) => {
+      const [balanceMicros, lastDayMicros] = [known.get(id) ?? 0, spent.get(id) ?? 0]
+      const lasts = lastsHours(balanceMicros, lastDayMicros)
+      return [
+        id,
+        { balanceMicros, lastDayMicros, lastsUntil: lasts === null ? null : hour + lasts, isLow: isLow(balanceMicros, lasts, lowDays) }
+      ]
+    })
+  )
+}
+
+/** As pages are told. */
+export const fundsView = ({ balanceMicros, lastsUntil, isLow: low }: Funds = NO_FUNDS) => ({ balanceMicros, lastsUntil, isLow: low })
+const NO_FUNDS: Funds = { balanceMicros: 0, lastDayMicros: 0, lastsUntil: null, isLow: true }
+
+/** Of one organisation. */
+export async function fundsOf(sequelize: Sequelize, organisationId: number): Promise<Funds> {
+  const found = (await fundsBy(sequelize, organisationId)).get(organisationId)
+  if (!found) throw new Error(`There is no organisation ${organisationId}.`)
+  return found
+}
+
+/** The balance, or what is left of the advertiser's limit of the month where that is less. */
+export async function leftFor(
+  sequelize: Sequelize,
+  { id, organisationId, limitMicros }: Pick<Advertiser, 'id' | 'organisationId' | 'limitMicros'>,
+  hour: number
+): Promise<Left> {
+  const there: Left = { micros: await balance(sequelize, organisationId), by: 'balance' }
+  if (limitMicros === null) return there
+  const zone = zoneIndex((await Organisation.findByPk(organisationId, { rejectOnEmpty: true })).zone)
+  const spent = (await spentIn(sequelize, [id], hoursOfMonth(zone, monthOfHour(zone, hour)))).get(id) ?? 0
+  const left = Math.max(0, limitMicros - spent)
+  return left < there.micros ? { micros: left, by: 'limit' } : there
+}
+
+/** What stops lines, in words. */
+export const LEFT_WORDS: Readonly<Record<Left['by'], string>> = {
+  balance: 'the balance is used up',
+  limit: 'the limit of its advertiser for this month is used up'
+}

@@ -1,0 +1,75 @@
+import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
+import type { HourMoney } from '@tin-harbor/core/exchange'
+import { hoursOfMonth, monthOfHour, type MarginFrom } from '@tin-harbor/core/money'
+import { zoneIndex } from '@tin-harbor/core/time'
+import { Advertiser } from '../advertisers/advertiser-model.js'
+import { wholeNumber } from '../database/connection.js'
+import { lockMarket, readMarket } from '../going-live/publications.js'
+import { stale, unknownObject } from '../http/errors.js'
+import type { Actor } from '../security/sessions.js'
+import { audit } from '../team/audit.js'
+import { Organisation } from '../team/user-model.js'
+import { balance } from './ledger.js'
+import { AdvertiserMargin } from './payment-model.js'
+
+/** Margins by advertiser, in the order of the hours. */
+export async function marginsOf(advertiserId: readonly number[], transaction?: Transaction): Promise<Map<number, MarginFrom[]>> {
+  const rows = await AdvertiserMargin.findAll({ where: { advertiserId: [...advertiserId] }, order: [['fromHour', 'ASC']], transaction })
+  const found = new Map<number, MarginFrom[]>(advertiserId.map((id) => [id, []]))
+  for (const { advertiserId: id, fromHour, ppm } of rows) found.get(id)?.push({ fromHour, ppm })
+  return found
+}
+
+/** What advertisers spent in market hours [from, to), micros. */
+export async function spentIn(
+  sequelize: Sequelize,
+  advertiserId: readonly number[],
+  { from, to }: { from: number; to: number }
+): Promise<Map<number, number>> {
+  if (advertiserId.length === 0) return new Map()
+  const rows = await sequelize.query<{ advertiser: number; spent: number }>(
+    `SELECT advertiser_id AS advertiser, CAST(-SUM(amount_micros) AS SIGNED) AS spent FROM ledger_entry
+     WHERE kind = 'spend' AND advertiser_id IN (?) AND hour >= ? AND hour < ? GROUP BY advertiser_id`,
+    { type: QueryTypes.SELECT, replacements: [[...advertiserId], from, to] }
+  )
+  return new Map(rows.map(({ advertiser, spent }) => [advertiser, wholeNumber(Number(spent), 'spend')]))
+}
+
+/** What there is to spend in an hour: the balance of whose market it is, and what is left of its advertisers' limits of the month. */
+export async function moneyOfHour(sequelize: Sequelize, hour: number): Promise<HourMoney> {
+  const { organisationId } = await readMarket()
+  if (organisationId === null) return { balanceMicros: 0, limits: [] }
+  const { zone } = await Organisation.findByPk(organisationId, { rejectOnEmpty: true })
+  const limited = (await Advertiser.findAll({ where: { organisationId } })).filter(({ limitMicros }) => limitMicros !== null)
+  const spent = await spentIn(
+    sequelize,
+    limited.map(({ id }) => id),
+    hoursOfMonth(zoneIndex(zone), monthOfHour(zoneIndex(zone), hour))
+  )
+  return {
+    balanceMicros: await balance(sequelize, organisationId),
+    limits: limited.map(({ id, limitMicros }) => ({ advertiser: id, leftMicros: Math.max(0, (limitMicros ?? 0) - (spent.get(id) ?? 0)) }))
+  }
+}
+
+/** Sets what an advertiser may spend in a month, and the margin on what it costs us; both act from the next market hour. */
+export async function saveTerms(
+  sequelize: Sequelize,
+  actor: Actor,
+  advertiserId: number,
+  version: number,
+  { limitMicros, marginPpm }: { limitMicros: number | null; marginPpm: number }
+): Promise<void> {
+  await sequelize.transaction(async (transaction) => {
+    const { hour } = await lockMarket(transaction)
+    const advertiser = await Advertiser.findByPk(advertiserId, { transaction, lock: transaction.LOCK.UPDATE })
+    if (!advertiser) throw unknownObject('advertiser')
+    const last = (await marginsOf([advertiserId], transaction)).get(advertiserId)?.at(-1)?.ppm ?? 0
+    const was = { limitMicros: advertiser.limitMicros ?? null, marginPpm: last }
+    if (advertiser.version !== version) throw stale('advertiser', was)
+    await advertiser.update({ limitMicros, version: version + 1 }, { transaction })
+    if (last !== marginPpm) await AdvertiserMargin.upsert({ advertiserId, fromHour: hour, ppm: marginPpm }, { transaction })
+    const became = { limitMicros, marginPpm }
+    await audit(actor, 'save', { kind: 'advertiser', id: advertiserId, advertiserId }, was, became, transaction)
+  })
+}
