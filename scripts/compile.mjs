@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { basename, join } from 'node:path'
 import { say } from './console.mjs'
 import { run } from './install.mjs'
 import { ROOT, inProject } from './project.mjs'
@@ -85,11 +85,39 @@ async function buildKernel() {
   writeChanged(product, text)
 }
 
+/** Each thread in a few files: it is started often, and reading two hundred would take longer than what it is asked for. */
+async function bundleThreads() {
+  const { build } = await import('vite')
+  const dist = inProject('server/dist')
+  const threads = readdirSync(dist, { recursive: true, encoding: 'utf8' }).filter(
+    (file) => file.endsWith('.worker.js') && !file.startsWith('bundled')
+  )
+  await build({
+    root: inProject('server'),
+    configFile: false,
+    logLevel: 'warn',
+    ssr: { noExternal: ['@tin-harbor/core'] },
+    build: {
+      ssr: true,
+      target: 'node20',
+      // As deep as what it is made of: paths to what ships with the server stay right.
+      outDir: join(dist, 'bundled'),
+      emptyOutDir: true,
+      minify: false,
+      rollupOptions: {
+        input: Object.fromEntries(threads.map((file) => [basename(file, '.js'), join(dist, file)])),
+        output: { entryFileNames: '[name].js', chunkFileNames: '[name]-[hash].js' }
+      }
+    }
+  })
+}
+
 /** Core and server: type check and build in one. */
 export const buildServer = () =>
-  unlessBuilt('server', ['core/src', 'core/kernel', 'server/src'], 'server/dist/main.js', async () => {
+  unlessBuilt('server', ['core/src', 'core/kernel', 'server/src'], 'server/dist/bundled/market.worker.js', async () => {
     await buildKernel()
     await run(inProject('node_modules/.bin/tsc'), ['-b'])
+    await bundleThreads()
   })
 
 /**

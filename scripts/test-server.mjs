@@ -1,5 +1,6 @@
 import { fork } from 'node:child_process'
-import { cpSync, mkdirSync, readdirSync, rmSync } from 'node:fs'
+import { cpSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
 import { freePort } from './database.mjs'
 import { inProject } from './project.mjs'
 
@@ -67,13 +68,29 @@ export async function makeTemplate(url, people) {
   mkdirSync(folder, { recursive: true })
   const server = await startTestServer(url, people, { tapes: folder })
   try {
-    for (const began = Date.now(); !readdirSync(folder).some((name) => name.endsWith('.tape'));) {
+    for (const began = Date.now(); !(await isTapeThere(folder, server.address));) {
       if (Date.now() - began > 120_000) throw new Error('The tape of the tests was not made in two minutes.')
       await new Promise((resolve) => setTimeout(resolve, 50))
     }
   } finally {
     await server.stop()
   }
+}
+
+/**
+ * Whether the tape in a folder is the one that a server begins with: one of a day before would be made anew by each.
+ * @param {string} folder @param {string} address of the server that writes it
+ */
+async function isTapeThere(folder, address) {
+  const name = readdirSync(folder).find((one) => one.endsWith('.tape'))
+  if (!name) return false
+  const [seed, people, sample] = name.replace('.tape', '').split('-').map(Number)
+  const { TAPE_DAYS, openTapeFile } = await import(inProject('core/dist/tape/index.js'))
+  const { hour } = /** @type {{ hour: number }} */ (await (await fetch(`${address}/healthz`)).json())
+  const data = readFileSync(join(folder, name))
+  const buffer = new SharedArrayBuffer(data.length)
+  new Uint8Array(buffer).set(data)
+  return openTapeFile(buffer, { seed, people, sample }).firstDay + TAPE_DAYS === Math.floor(hour / 24)
 }
 
 /**

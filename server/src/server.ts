@@ -75,9 +75,10 @@ export async function startServer(
   const threads = new Threads((thread, err, isAway) =>
     log.error({ err, thread }, isAway ? 'a thread died too often and stays away for a while' : 'a thread died and is started anew')
   )
-  const tapes = new TapeBuilder(threads, configuration.world, configuration.tapes)
-  const pool = new ForecastPool(threads, tapes.world)
   const catalogue = makeCatalogue(configuration.world)
+  const { inventory, profiles } = catalogue
+  const tapes = new TapeBuilder(threads, configuration.world, { inventory, profiles }, configuration.tapes)
+  const pool = new ForecastPool(threads, tapes.world)
   const impressions = new Impressions(sequelize, catalogue, tapes.world, tapes.ready)
   const told: ToldBefore = {
     impressions,

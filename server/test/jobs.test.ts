@@ -11,7 +11,7 @@ import {
 } from '@tin-harbor/core/forecast'
 import { OPEN_MARKET } from '@tin-harbor/core/pricing'
 import { makeBenchmarks } from '@tin-harbor/core/response'
-import { makeWorld, publishMeasures } from '@tin-harbor/core/market'
+import { makeGiven, makeWorld, publishMeasures } from '@tin-harbor/core/market'
 import { buildTape, openTape, tapeHash } from '@tin-harbor/core/tape'
 import { ForecastPool } from '../src/forecasts/forecast-pool.js'
 import { TapeBuilder } from '../src/tape/tape-builder.js'
@@ -73,7 +73,7 @@ const workers = () =>
     .map(({ running }) => running)
 
 beforeAll(async () => {
-  tapes = new TapeBuilder(threads, SIZE)
+  tapes = new TapeBuilder(threads, SIZE, makeGiven(SIZE.seed))
   pool = new ForecastPool(threads, tapes.world)
   await tapes.ready
 })
@@ -122,7 +122,7 @@ describe('a tape thread that dies', () => {
   it('is started anew and builds what it was at; one that dies again and again stays away, and says so', { timeout: 300_000 }, async () => {
     const deaths: boolean[] = []
     const ownThreads = new Threads((_, __, isAway) => deaths.push(isAway))
-    const own = new TapeBuilder(ownThreads, SIZE)
+    const own = new TapeBuilder(ownThreads, SIZE, makeGiven(SIZE.seed))
     const kill = () =>
       ownThreads
         .running()

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterAll, describe, expect, it } from 'vitest'
-import { TENTH, makeDay, makeWorld, opportunityColumns } from '@tin-harbor/core/market'
+import { TENTH, makeDay, makeGiven, makeWorld, opportunityColumns } from '@tin-harbor/core/market'
 import { hashColumns } from '@tin-harbor/core/random'
 import { buildTape, openTape, tapeHash } from '@tin-harbor/core/tape'
 import { DaysAhead } from '../src/exchange/days-ahead.js'
@@ -20,7 +20,7 @@ describe('a tape in its file', () => {
   afterAll(() => rmSync(folder, { recursive: true }))
   const file = () => join(folder, readdirSync(folder).filter((name) => name.endsWith('.tape'))[0])
   async function start(lastDay: number): Promise<{ how: string; tape: SharedTape; refused: string[] }> {
-    const builder = new TapeBuilder(threads, SIZE, folder)
+    const builder = new TapeBuilder(threads, SIZE, makeGiven(SIZE.seed), folder)
     const refused: string[] = []
     builder.on('refused', (reason: string) => refused.push(reason))
     const made = new Promise<{ how: string; tape: SharedTape }>((resolve) =>
@@ -62,7 +62,7 @@ describe('a tape in its file', () => {
 
 describe('shared memory', () => {
   it('of days that were sold holds the next ones, and they are the days that core makes', async () => {
-    const tapes = new TapeBuilder(threads, SIZE)
+    const tapes = new TapeBuilder(threads, SIZE, makeGiven(SIZE.seed))
     await tapes.ready
     const days = new DaysAhead(threads, tapes.world)
     const sizes = new Set<number>()

@@ -26,12 +26,16 @@ export interface World extends WorldSize {
 export function makeWorld(size: WorldSize, buffer: ArrayBufferLike = new ArrayBuffer(peopleBytes(size.people))): World {
   const persons = peopleOver(buffer, size.people)
   fillPeople(size.seed, persons)
-  return { ...size, inventory: makeInventory(size.seed), profiles: makeProfiles(size.seed), persons }
+  return { ...size, ...makeGiven(size.seed), persons }
 }
 
-/** The same world over people that another thread has already filled in. */
-export function openWorld(size: WorldSize, buffer: ArrayBufferLike): World {
-  return { ...size, inventory: makeInventory(size.seed), profiles: makeProfiles(size.seed), persons: peopleOver(buffer, size.people) }
+/** What of a world follows from its seed alone. */
+export type Given = Pick<World, 'inventory' | 'profiles'>
+export const makeGiven = (seed: number): Given => ({ inventory: makeInventory(seed), profiles: makeProfiles(seed) })
+
+/** The same world over people that another thread has already filled in. @param given as another thread made it */
+export function openWorld(size: WorldSize, buffer: ArrayBufferLike, given: Given = makeGiven(size.seed)): World {
+  return { ...size, ...given, persons: peopleOver(buffer, size.people) }
 }
 
 /** Checksum of everything a world holds. */

@@ -135,54 +135,54 @@ export const METROS: readonly Metro[] = (() => {
     .map((city, index) => ({ index, name: city.name, country: city.country, city: city.index }))
 })()
 
+// Every thread and every page makes these as it starts: cities look at the metro areas of their own country alone.
+const METROS_OF: readonly Metro[][] = COUNTRIES.map(() => [])
+for (const metro of METROS) METROS_OF[metro.country].push(metro)
+
 export const CITIES: readonly City[] = bare.map(({ index, name, region, country, lat, lon, people }) => {
-  const near = METROS.map((metro) => ({
-    metro,
-    away: metro.country === country ? kilometres(lat, lon, bare[metro.city].lat, bare[metro.city].lon) : Infinity
-  })).reduce((best, other) => (other.away < best.away ? other : best))
-  return { index, name, region, country, lat, lon, weight: Math.sqrt(people + 1), metro: near.away <= METRO_KM ? near.metro.index : -1 }
+  let [near, least] = [-1, Infinity]
+  for (const metro of METROS_OF[country]) {
+    const away = kilometres(lat, lon, bare[metro.city].lat, bare[metro.city].lon)
+    if (away < least) [near, least] = [metro.index, away]
+  }
+  return { index, name, region, country, lat, lon, weight: Math.sqrt(people + 1), metro: least <= METRO_KM ? near : -1 }
 })
 
 const POSTALS_WANTED = 10_400
 
 /** The n-th of `count` codes of a postal form, in rising order. */
 function postalCode(form: string, n: number, count: number): string {
-  const places = [...form]
-  const radix = (place: string) => (place === '#' ? 10 : place === 'A' ? 26 : 1)
-  const capacity = places.reduce((product, place) => product * radix(place), 1)
+  let capacity = 1
+  for (const place of form) capacity *= radixOf(place)
   let value = Math.floor(capacity * 0.1 + (capacity * 0.88 * n) / count)
-  return places
-    .reverse()
-    .map((place) => {
-      const digit = value % radix(place)
-      value = Math.floor(value / radix(place))
-      return place === '#' ? String(digit) : place === 'A' ? String.fromCharCode(65 + digit) : place
-    })
-    .reverse()
-    .join('')
+  let code = ''
+  for (let place = form.length - 1; place >= 0; place--) {
+    const radix = radixOf(form[place])
+    const digit = value % radix
+    value = Math.floor(value / radix)
+    code = (radix === 10 ? String(digit) : radix === 26 ? String.fromCharCode(65 + digit) : form[place]) + code
+  }
+  return code
 }
+const radixOf = (place: string) => (place === '#' ? 10 : place === 'A' ? 26 : 1)
+
+/** Areas lie on a small spiral around the middle: five kilometres for the outermost of thirty. */
+const NORTHWARDS = [1, 0, -1, 0, 1, -1, -1, 1]
+const EASTWARDS = [0, 1, 0, -1, 1, 1, -1, -1]
 
 export const POSTALS: readonly Postal[] = (() => {
   const sum = CITIES.reduce((total, city) => total + city.weight, 0)
-  const list: Omit<Postal, 'code'>[] = CITIES.flatMap((city) => {
+  const list: Omit<Postal, 'code'>[] = []
+  for (const city of CITIES) {
     const count = Math.max(1, Math.round((city.weight / sum) * POSTALS_WANTED))
-    // Areas lie on a small spiral around the middle: five kilometres for the outermost of thirty.
-    return Array.from({ length: count }, (_, n) => {
-      const turn = [
-        [1, 0],
-        [0, 1],
-        [-1, 0],
-        [0, -1],
-        [1, 1],
-        [-1, 1],
-        [-1, -1],
-        [1, -1]
-      ][n % 8]
+    list.push({ index: 0, city: city.index, lat: city.lat, lon: city.lon })
+    for (let n = 1; n < count; n++) {
       const away = Math.ceil(n / 8)
-      return { index: 0, city: city.index, lat: city.lat + (n === 0 ? 0 : turn[0] * away), lon: city.lon + (n === 0 ? 0 : turn[1] * away) }
-    })
-  })
-  const counts = COUNTRIES.map((country) => list.filter((postal) => CITIES[postal.city].country === country.index).length)
+      list.push({ index: 0, city: city.index, lat: city.lat + NORTHWARDS[n % 8] * away, lon: city.lon + EASTWARDS[n % 8] * away })
+    }
+  }
+  const counts = COUNTRIES.map(() => 0)
+  for (const { city } of list) counts[CITIES[city].country]++
   const soFar = COUNTRIES.map(() => 0)
   return list.map((postal, index) => {
     const { country } = CITIES[postal.city]
@@ -191,9 +191,11 @@ export const POSTALS: readonly Postal[] = (() => {
 })()
 
 /** Regions of each country, by country index. */
-export const REGIONS_OF: readonly (readonly Region[])[] = COUNTRIES.map((country) =>
-  REGIONS.filter((region) => region.country === country.index)
-)
+export const REGIONS_OF: readonly (readonly Region[])[] = (() => {
+  const byCountry: Region[][] = COUNTRIES.map(() => [])
+  for (const region of REGIONS) byCountry[region.country].push(region)
+  return byCountry
+})()
 /** Country, region and zone of each postal code area. */
 export const POSTAL_REGION = Uint16Array.from(POSTALS, (postal) => CITIES[postal.city].region)
 export const POSTAL_COUNTRY = Uint8Array.from(POSTALS, (postal) => CITIES[postal.city].country)

@@ -6,40 +6,38 @@ export const GENDERS = ['women', 'men', 'gender unknown'] as const
 /** Household income by fifths of a country. */
 export const INCOMES = ['lowest fifth', 'second fifth', 'middle fifth', 'fourth fifth', 'highest fifth', 'income unknown'] as const
 
-/** ISO 639-1. */
-export const LANGUAGES = [
-  'en',
-  'pt',
-  'es',
-  'fr',
-  'de',
-  'it',
-  'nl',
-  'sv',
-  'da',
-  'pl',
-  'hi',
-  'bn',
-  'mr',
-  'ta',
-  'ja',
-  'id',
-  'jv',
-  'zu',
-  'xh',
-  'af',
-  'ca',
-  'ga',
-  'ar',
-  'tr'
-] as const
-export type Language = (typeof LANGUAGES)[number]
+/** ISO 639-1 codes with their English names, written out: every thread and page would load a library of names for them. */
+const LANGUAGE_NAMES = {
+  en: 'English',
+  pt: 'Portuguese',
+  es: 'Spanish',
+  fr: 'French',
+  de: 'German',
+  it: 'Italian',
+  nl: 'Dutch',
+  sv: 'Swedish',
+  da: 'Danish',
+  pl: 'Polish',
+  hi: 'Hindi',
+  bn: 'Bangla',
+  mr: 'Marathi',
+  ta: 'Tamil',
+  ja: 'Japanese',
+  id: 'Indonesian',
+  jv: 'Javanese',
+  zu: 'Zulu',
+  xh: 'Xhosa',
+  af: 'Afrikaans',
+  ca: 'Catalan',
+  ga: 'Irish',
+  ar: 'Arabic',
+  tr: 'Turkish'
+} as const
+export type Language = keyof typeof LANGUAGE_NAMES
+export const LANGUAGES = Object.keys(LANGUAGE_NAMES) as Language[]
 
-const languageNames = new Intl.DisplayNames('en', { type: 'language' })
 /** English name of an ISO 639-1 code. */
-export function languageName(code: string): string {
-  return languageNames.of(code) ?? code
-}
+export const languageName = (code: string): string => (LANGUAGE_NAMES as Readonly<Record<string, string>>)[code] ?? code
 
 export const INDUSTRIES = [
   'farming',

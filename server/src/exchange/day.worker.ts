@@ -6,8 +6,8 @@ import { serve } from '../threads/serve.js'
 import { droppedShared } from '../threads/shared-memory.js'
 
 /** Makes market days as they are asked for. */
-const { size, people } = workerData as SharedWorld
-const world = openWorld(size, people)
+const { size, people, given } = workerData as SharedWorld
+const world = openWorld(size, people, given)
 
 /** Days differ by some per cent: memory that held one can mostly hold another. */
 const SLACK = 1.1

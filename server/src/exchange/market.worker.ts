@@ -11,10 +11,10 @@ import { ownThreads, serve } from '../threads/serve.js'
 import { factsFrom } from '../delivery/stored.js'
 
 /** Runs the market an hour at a time; the state it keeps between hours is thrown away by the next `open`. */
-const { size, people } = workerData as SharedWorld
+const { size, people, given } = workerData as SharedWorld
 
-const world = openWorld(size, people)
-const ahead = new DaysAhead(ownThreads, { size, people })
+const world = openWorld(size, people, given)
+const ahead = new DaysAhead(ownThreads, { size, people, given })
 /** How soon a wait for a day notices that nobody wants it. */
 const LOOK_UP_MS = 40
 /** The day that is sold now; the exchange reads it when it comes to it. */

@@ -1,5 +1,5 @@
 import { workerData } from 'node:worker_threads'
-import { makeInventory, makeProfiles, publishMeasures } from '@tin-harbor/core/market'
+import { publishMeasures } from '@tin-harbor/core/market'
 import { openTape, type Tape } from '@tin-harbor/core/tape'
 import {
   CancelledError,
@@ -19,12 +19,11 @@ import { serve } from '../threads/serve.js'
 import { droppedShared } from '../threads/shared-memory.js'
 
 /** Answers questions from the tape it was last given. It needs no people but those on the tape. */
-const { size } = workerData as SharedWorld
+const { size, given } = workerData as SharedWorld
 
-const inventory = makeInventory(size.seed)
 const market = forecastMarket(
-  { inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) },
-  makeBenchmarks(inventory)
+  { ...given, measures: publishMeasures(size.seed, given.inventory) },
+  makeBenchmarks(given.inventory)
 )
 let tape: Tape | null = null
 /** What the last question leaves for the next: most differ in a bid or a cap alone. */

@@ -1,12 +1,18 @@
-import { makeInventory, makeProfiles, placementCode, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
+import { makeGiven, placementCode, publishMeasures, type WorldSize } from '@tin-harbor/core/market'
 import type { Catalogue } from '@tin-harbor/core/dimensions'
 import { FORMATS, SHAPE_FORMAT } from '@tin-harbor/core/taxonomy'
 
 export type { Catalogue }
 
-export function makeCatalogue(size: WorldSize): Catalogue {
-  const inventory = makeInventory(size.seed)
-  return { inventory, profiles: makeProfiles(size.seed), measures: publishMeasures(size.seed, inventory) }
+/** The last one that was made: of one seed it is the same. */
+let last: { seed: number; catalogue: Catalogue } | null = null
+
+export function makeCatalogue({ seed }: Pick<WorldSize, 'seed'>): Catalogue {
+  if (last?.seed === seed) return last.catalogue
+  const given = makeGiven(seed)
+  const catalogue = { ...given, measures: publishMeasures(seed, given.inventory) }
+  last = { seed, catalogue }
+  return catalogue
 }
 
 /** Format of a placement, by name. */

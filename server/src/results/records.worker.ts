@@ -11,9 +11,9 @@ import { factsFrom } from '../delivery/stored.js'
 import { ToldError } from '../threads/thread-errors.js'
 
 /** Reads the delivery log and the market's past: results never block a run, which has threads of its own. */
-const { size, people } = workerData as SharedWorld
+const { size, people, given } = workerData as SharedWorld
 
-const world = openWorld(size, people)
+const world = openWorld(size, people, given)
 /** The last day that was looked into. */
 let past: { day: number; made: MarketDay } | null = null
 

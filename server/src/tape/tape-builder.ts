@@ -1,8 +1,8 @@
 import { EventEmitter } from 'node:events'
-import { peopleBytes, type WorldSize } from '@tin-harbor/core/market'
+import { peopleBytes, type Given, type WorldSize } from '@tin-harbor/core/market'
 import { TAPE_DAYS } from '@tin-harbor/core/tape'
 import type { PeopleWork, TapeThread, TapeWork } from './messages.js'
-import type { SharedTape, SharedWorld } from '../threads/shared-world.js'
+import type { SharedPeople, SharedTape, SharedWorld } from '../threads/shared-world.js'
 import { droppedShared } from '../threads/shared-memory.js'
 import type { Thread } from '../threads/thread.js'
 import type { Threads } from '../threads/threads.js'
@@ -31,10 +31,11 @@ export class TapeBuilder extends EventEmitter {
   constructor(
     private readonly threads: Threads,
     size: WorldSize,
+    given: Given,
     folder: string | null = null
   ) {
     super()
-    this.world = { size, people: new SharedArrayBuffer(peopleBytes(size.people)) }
+    this.world = { size, people: new SharedArrayBuffer(peopleBytes(size.people)), given }
     this.thread = threads.make<TapeWork>('tape', {
       data: { ...this.world, folder } satisfies TapeThread,
       isKept: true,
@@ -50,7 +51,8 @@ export class TapeBuilder extends EventEmitter {
   }
 
   private async fill(from: number, to: number): Promise<void> {
-    const filler = this.threads.make<PeopleWork>('people', { data: this.world })
+    const { size, people } = this.world
+    const filler = this.threads.make<PeopleWork>('people', { data: { size, people } satisfies SharedPeople })
     try {
       await filler.request('fill', { from, to }, { tries: FILLS })
     } finally {

@@ -8,7 +8,7 @@ import { serve } from '../threads/serve.js'
 import { droppedShared } from '../threads/shared-memory.js'
 
 /** Makes tapes as they are asked for: from the file, from the day before, or from the seed. */
-const { size, people, folder } = workerData as TapeThread
+const { size, people, given, folder } = workerData as TapeThread
 type Told = TapeWork['requests']['build']['tells']
 type Tell = (told: Told) => void
 
@@ -85,4 +85,4 @@ async function make(lastDay: number, tell: Tell): Promise<void> {
   writeFile(tape, tell)
 }
 
-serve<TapeWork>({ build: ({ lastDay }, { tell }) => make(lastDay, tell) }, { people: () => onPeople(openWorld(size, people)) })
+serve<TapeWork>({ build: ({ lastDay }, { tell }) => make(lastDay, tell) }, { people: () => onPeople(openWorld(size, people, given)) })

@@ -11,18 +11,9 @@ export interface ThreadCounts {
   deaths: number
 }
 
-/** What each thread runs: a file of the room whose work it does. */
-const FILES = {
-  people: 'tape/people',
-  day: 'exchange/day',
-  tape: 'tape/tape',
-  forecast: 'forecasts/forecast',
-  market: 'exchange/market',
-  records: 'results/records',
-  feed: 'feeds/feed'
-} as const
-export type ThreadName = keyof typeof FILES
-const NAMES = Object.keys(FILES) as ThreadName[]
+/** Each runs the file of its name, of the room whose work it does, as the build bundled it. */
+const NAMES = ['people', 'day', 'tape', 'forecast', 'market', 'records', 'feed'] as const
+export type ThreadName = (typeof NAMES)[number]
 
 /** Told how many threads of a name run, when that changes. */
 export type OnRunning = (thread: string, running: number) => void
@@ -38,11 +29,11 @@ export class Threads implements ThreadKeeper {
   ) {}
 
   /**
-   * Makes a thread of this program; always from the compiled file, since workers do not start from TypeScript under a test runner.
+   * Makes a thread of this program; always from the bundled file, since workers do not start from TypeScript under a test runner.
    * The compiled folder is named in full, so that it is found from `src` as well.
    */
   make<T extends Threaded>(name: ThreadName, options: Omit<ThreadOptions<T>, 'file'>): Thread<T> {
-    return new Thread<T>(name, { ...options, file: new URL(`../../dist/${FILES[name]}.worker.js`, import.meta.url) }, this)
+    return new Thread<T>(name, { ...options, file: new URL(`../../dist/bundled/${name}.worker.js`, import.meta.url) }, this)
   }
 
   started(thread: AnyThread): void {
