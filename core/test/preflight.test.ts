@@ -210,9 +210,9 @@ describe('preflight', () => {
     expect(said(draft({ hours: shut }), { terms: [weekdays] }).some((one) => one.includes('hours of the week'))).toBe(false)
     expect(said(draft(), { spent: { day: 5_000_000, week: 0, month: 0, total: 0 } })[0]).toContain('€5.00 was spent today, more than €4.00')
     expect(said(draft(), { left: { micros: 1_000_000, by: 'balance' } })[0]).toContain('more than the balance of')
-    expect(stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { left: { micros: 1_000_000, by: 'limit' } })).toEqual([
-      'price.bidMicros'
-    ])
+    expect(
+      stops(draft({ price: { model: 'CPC', bidMicros: 2_000_000, maxMicros: null } }), { left: { micros: 1_000_000, by: 'limit' } })
+    ).toEqual(['price.bidMicros'])
   })
 
   it('single ads: over the maximum, under every floor, shown to nobody, without a click id, all of them off', () => {

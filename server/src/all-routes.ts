@@ -22,14 +22,14 @@ import { moneyRoutes } from './money/routes.js'
 import { marketRoutes } from './market/routes.js'
 import type { Route } from './http/registry.js'
 import { reportRoutes } from './results/routes.js'
-import { sessionRoutes } from './team/routes.js'
+import { teamRoutes } from './team/routes.js'
 import { sandboxRoutes } from './sandbox/routes.js'
 import { slipRoutes } from './slips/routes.js'
 
 /** Every route of the interface. */
 export function allRoutes(deps: Deps): Route[] {
   return [
-    ...sessionRoutes(deps),
+    ...teamRoutes(deps),
     ...marketRoutes(deps),
     ...moneyRoutes(deps),
     ...campaignRoutes(deps),

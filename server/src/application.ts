@@ -11,6 +11,8 @@ import type { Deps } from './deps.js'
 
 /** Wrong sign-ins allowed from one address in five minutes. */
 const MOST_WRONG_SIGN_INS = 30
+/** Letters that one address may ask for in five minutes. */
+const MOST_LETTERS = 10
 
 /** The web application over services that are running already. */
 export function makeApplication(deps: Deps): Express {
@@ -77,6 +79,16 @@ export function makeApplication(deps: Deps): Express {
             { field: 'password', message: 'Too many wrong sign-ins; wait five minutes.' }
           ])
         )
+    })
+  )
+  app.post(
+    '/api/passwords/forgotten',
+    rateLimit({
+      windowMs: 300_000,
+      limit: MOST_LETTERS,
+      standardHeaders: true,
+      legacyHeaders: false,
+      handler: (_req, _res, next) => next(new AppError(429, 'too-many', 'Too many letters were asked for; wait five minutes.'))
     })
   )
   register(app, allRoutes(deps), deps.configuration.instance, deps.configuration.checksAnswers)

@@ -18,6 +18,8 @@ export interface Configuration {
   tapes: string | null
   /** Folder of the built pages, or null to serve the interface without them. */
   pages: string | null
+  /** `smtp://…` of the mail service, or null for the stand-in, whose letters can be read. */
+  mail: string | null
   logLevel: string
   /** Whether answers are held against what routes say of them: in tests. */
   checksAnswers: boolean
@@ -36,6 +38,7 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     review: env.TIN_HARBOR_REVIEW === 'at once' ? 'at once' : 'working hours',
     tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
+    mail: env.TIN_HARBOR_MAIL ?? null,
     logLevel: env.TIN_HARBOR_LOG ?? 'info',
     checksAnswers: env.TIN_HARBOR_CHECKS_ANSWERS === 'yes'
   }

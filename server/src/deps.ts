@@ -5,6 +5,7 @@ import type { MarketRunner } from './exchange/market-runner.js'
 import type { ContentStore } from './files/content-store.js'
 import type { FeedDesk } from './feeds/feed-desk.js'
 import type { HitDesk } from './hits/hit-desk.js'
+import type { PostOffice } from './mail/post-office.js'
 import type { PaymentDesk } from './money/payment-desk.js'
 import type { Reviewer } from './standins/reviewer.js'
 import type { FitDesk } from './files/fit-desk.js'
@@ -70,6 +71,8 @@ export interface Deps {
   sites: StandInSites
   /** Who asks the reviewer. */
   reviews: Reviews
+  /** Who sends letters. */
+  mail: PostOffice
   /** Who moves money by the payment service. */
   payments: PaymentDesk
   /** Where players tell what they did. */

@@ -45,6 +45,7 @@ import { startSites } from './standins/sites.js'
 import { startDealOffice } from './standins/deal-office.js'
 import { startSellersWeb } from './standins/web-of-sellers.js'
 import { fundsBy, fundsView } from './money/funds.js'
+import { PostOffice } from './mail/post-office.js'
 import { PaymentDesk } from './money/payment-desk.js'
 import { readMarket } from './going-live/publications.js'
 
@@ -126,6 +127,7 @@ export async function startServer(
     sites,
     reviews,
     payments,
+    mail: await PostOffice.open(configuration.mail, log.child({ part: 'mail' })),
     hits: await HitDesk.open(
       { sequelize, log: log.child({ part: 'hits' }), impressions, leads: clickLeads(impressions, sites) },
       hitFolder
@@ -284,7 +286,7 @@ async function listen(server: Server, { port: first, ports }: Pick<Configuration
 
 async function close(
   server: Server,
-  { runner, watch, pool, tapes, events, records, feeds, hits, sites, reviews, payments, sellersWeb, dealOffice, sequelize }: Deps
+  { runner, watch, pool, tapes, events, records, feeds, hits, sites, reviews, payments, mail, sellersWeb, dealOffice, sequelize }: Deps
 ): Promise<void> {
   events.close()
   watch.close()
@@ -299,6 +301,7 @@ async function close(
   await sites.close()
   await reviews.reviewer.close()
   await payments.close()
+  await mail.close()
   await dealOffice.close()
   await tapes.close()
   await sequelize.close()

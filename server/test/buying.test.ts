@@ -486,7 +486,9 @@ describe('the database', () => {
   })
 
   it('takes no write outside a transaction', async () => {
-    await expect(Session.create({ tokenHash: 'x', userId: 1, expiresAt: 1, passwordMark: '' })).rejects.toThrow('outside a transaction')
+    await expect(Session.create({ tokenHash: 'x', userId: 1, madeAt: 0, seenAt: 0, expiresAt: 1, passwordMark: '' })).rejects.toThrow(
+      'outside a transaction'
+    )
     await expect(Line.update({ state: 'draft' }, { where: { id: 1001 } })).rejects.toThrow('outside a transaction')
     await expect(Line.destroy({ where: { id: 1001 } })).rejects.toThrow('outside a transaction')
   })

@@ -1,4 +1,5 @@
 export * from './states.js'
+export * from './team.js'
 export * from './roles.js'
 export * from './fields.js'
 export * from './budget.js'

@@ -12,8 +12,10 @@ export const RIGHTS = {
   live: ['trader', 'admin'],
   /** Runs the market's clock, which spends for all who are live. */
   clock: ['trader', 'admin'],
-  /** Reads the ledger, entry by entry. Everybody sees the balance. */
-  money: ['finance', 'admin']
+  /** Reads the ledger, entry by entry, and moves money. Everybody sees the balance. */
+  money: ['finance', 'admin'],
+  /** Says who may what, and sees what everybody did. */
+  team: ['admin']
 } as const satisfies Record<string, readonly Role[]>
 export type Right = keyof typeof RIGHTS
 

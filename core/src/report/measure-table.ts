@@ -18,7 +18,9 @@ export interface Counted {
   viewConversions: number
   assists: number
   valueMicros: number
+  /** What we paid, and what the client is charged for it. */
   spendMicros: number
+  chargedMicros: number
   dataMicros: number
   feeMicros: number
 }
@@ -82,8 +84,14 @@ export const REPORT_MEASURES = {
   viewConversions: { name: 'of them after a view', kind: 'count', of: (row) => row.viewConversions },
   assists: { name: 'assists', kind: 'count', of: (row) => row.assists, table: { name: 'assists', width: 72 } },
   valueMicros: { name: 'value', kind: 'money', of: (row) => row.valueMicros },
-  spendMicros: { name: 'spend', kind: 'money', of: (row) => row.spendMicros, table: { name: 'spend', width: 76 } },
+  spendMicros: { name: 'our cost', kind: 'money', of: (row) => row.spendMicros, table: { name: 'our cost', width: 76 } },
+  chargedMicros: {
+    name: 'client is charged',
+    kind: 'money',
+    of: (row) => row.chargedMicros,
+    table: { name: 'client charged', width: 104 }
+  },
   dataMicros: { name: 'data', kind: 'money', of: (row) => row.dataMicros },
   feeMicros: { name: 'source fees', kind: 'money', of: (row) => row.feeMicros },
-  cpmMicros: { name: 'CPM', kind: 'CPM', of: (row) => per(row.spendMicros * 1000, row.wins), table: { name: 'CPM', width: 62 } }
+  cpmMicros: { name: 'our CPM', kind: 'CPM', of: (row) => per(row.spendMicros * 1000, row.wins), table: { name: 'CPM', width: 62 } }
 } as const satisfies Record<string, ReportMeasure>

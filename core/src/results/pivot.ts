@@ -2,6 +2,7 @@ import { PERSON_WORDS, SOURCES } from '../market/index.js'
 import { addTally, emptyTally, tallyEvent, tallyShown, type EventColumns, type LogColumns, type Tally } from '../exchange/index.js'
 import { DID, quartersOf } from '../response/index.js'
 import { REPORT_DIMENSIONS, newSeen, readPerson, type ReportDimensionName, type TellingMarket } from '../dimensions/index.js'
+import { MARGIN_ONE, marginAt, type MarginFrom } from '../money/index.js'
 import { zoneIndex } from '../time/index.js'
 import type { Offer } from '../buying/index.js'
 import { termOf } from './offer-terms.js'
@@ -25,6 +26,8 @@ export interface ReportQuestion {
   windowHours: number
   /** Only wins of what a sentence asks for. */
   within?: Within
+  /** Margins of lines, in the order of the hours; none where a line is not named. */
+  margins?: readonly { line: number; history: readonly MarginFrom[] }[]
   /** What the offers of lines pay for; lines of campaigns without one are left out. */
   offers?: readonly LineOffer[]
   /** Deals of lines as they were in force in market hours [from, to); needed where results are told apart by deal. */
@@ -70,6 +73,8 @@ export interface ReportRow extends Shown {
   feeMicros: number
   /** How many reached each quarter point of what there is to watch or hear. */
   reached: [number, number, number, number]
+  /** What the client is charged: our cost and the margin of each hour on it, micros. */
+  chargedMicros: number
   /** Conversions that the offer does not pay for, and what it pays for the others, micros. */
   unpaid: number
   payMicros: number
@@ -84,6 +89,8 @@ interface Cell {
   /** Who saw each win, in the order of the log. */
   persons: number[]
   fee: number
+  /** What was spent by the margin on it, micros by millionths. */
+  margin: number
   unpaid: number
   payMicros: number
   reached: [number, number, number, number]
@@ -145,8 +152,11 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     if (!cell) cells.set(key, (cell = newCell()))
     return cell
   }
+  const margins = new Map((question.margins ?? []).map(({ line, history }) => [line, history]))
+  const ppmOf = new Map<number, number>()
   const addWin = (cell: Cell, log: LogColumns, i: number) => {
     tallyShown(cell.tally, log, i)
+    cell.margin += (log.media[i] + log.data[i]) * (ppmOf.get(log.line[i]) ?? 0)
     cell.persons.push(log.person[i])
     cell.fee += (log.price[i] * FEES[log.path[i] % SOURCES.length]) / 1000
     if (log.did[i] > DID.stayed) countOnAd(cell, log.did[i])
@@ -156,6 +166,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
   const byHour = new Map(hours.map((one) => [one.hour, one.log]))
   for (const { hour, log, events } of hours) {
     if (hour < question.from || hour >= question.to) continue
+    for (const [line, history] of margins) ppmOf.set(line, marginAt(history, hour))
     for (let i = 0; i < log.count; i++) {
       if (!lines.has(log.line[i])) continue
       const keyOfRow = read(log, i, hour)
@@ -200,10 +211,19 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
       },
       persons,
       fee,
+      margin,
       ...onAd
     }: Cell,
     name: string | null
-  ): ReportRow => ({ key: key, label: name, ...shown, ...onAd, people: people.of([persons]), feeMicros: Math.round(fee) })
+  ): ReportRow => ({
+    key,
+    label: name,
+    ...shown,
+    ...onAd,
+    people: people.of([persons]),
+    feeMicros: Math.round(fee),
+    chargedMicros: shown.spendMicros + Math.round(margin / MARGIN_ONE)
+  })
   const total = several ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells]
@@ -252,6 +272,7 @@ function sumOf(cells: readonly Cell[]): Cell {
   for (const cell of cells) {
     addTally(total.tally, cell.tally)
     total.fee += cell.fee
+    total.margin += cell.margin
     total.overlayClicks += cell.overlayClicks
     total.unmutes += cell.unmutes
     total.shares += cell.shares
@@ -266,6 +287,7 @@ const newCell = (): Cell => ({
   tally: emptyTally(),
   persons: [],
   fee: 0,
+  margin: 0,
   unpaid: 0,
   payMicros: 0,
   reached: [0, 0, 0, 0],

@@ -1,5 +1,5 @@
 import type { Sequelize } from 'sequelize'
-import { checkInsideCampaign, flightDays, flightHours, hasRight, type CampaignDraft, type LineDraft } from '@tin-harbor/core/buying'
+import { checkInsideCampaign, flightDays, flightHours, type CampaignDraft, type LineDraft } from '@tin-harbor/core/buying'
 import type { AdvertiserView, CampaignView, ManifestView, Pace } from '@tin-harbor/core/contract'
 import { daysDue, joined, type HourRange } from '@tin-harbor/core/results'
 import { changesBetween } from '@tin-harbor/core/wording'
@@ -9,7 +9,7 @@ import { Advertiser } from '../advertisers/advertiser-model.js'
 import { Offer } from '../advertisers/offer-model.js'
 import { Campaign } from './campaign-model.js'
 import { Line } from '../lines/line-model.js'
-import { maySee, type Actor } from '../security/sessions.js'
+import { may, maySee, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { sumsBy } from '../delivery/roll-ups.js'
 import type { Deps } from '../deps.js'
@@ -104,7 +104,7 @@ export async function saveCampaign(
     // What is in force is read under the lock that putting live takes as well.
     const state = await lockMarket(transaction)
     const inForce = (await linesInForce(sequelize, id, transaction)).length > 0
-    if (inForce && !hasRight(actor.role, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
+    if (inForce && !may(actor, 'live')) throw notAllowed('Lines of this campaign are live; a trader must change it.')
     const campaign = await Campaign.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
     if (campaign.version !== version) throw stale('campaign', campaignView(campaign))
     await requireOwnOffer(draft, campaign.advertiserId)

@@ -25,6 +25,7 @@ import { defineLedger } from '../money/ledger-model.js'
 import { definePayments } from '../money/payment-model.js'
 import { defineSlips } from '../slips/slip-model.js'
 import { defineAudit } from '../team/audit-model.js'
+import { defineTeam } from '../team/team-models.js'
 import { defineUsers } from '../team/user-model.js'
 
 /** Models of every room. */
@@ -55,6 +56,7 @@ const ALL = [
   definePayments,
   defineSlips,
   defineAudit,
+  defineTeam,
   defineUsers
 ]
 

@@ -21,10 +21,7 @@ import { droppedShared } from '../threads/shared-memory.js'
 /** Answers questions from the tape it was last given. It needs no people but those on the tape. */
 const { size, given } = workerData as SharedWorld
 
-const market = forecastMarket(
-  { ...given, measures: publishMeasures(size.seed, given.inventory) },
-  makeBenchmarks(given.inventory)
-)
+const market = forecastMarket({ ...given, measures: publishMeasures(size.seed, given.inventory) }, makeBenchmarks(given.inventory))
 let tape: Tape | null = null
 /** What the last question leaves for the next: most differ in a bid or a cap alone. */
 const kept = nothingKept()

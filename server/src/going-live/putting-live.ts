@@ -53,7 +53,7 @@ async function putLiveNow(deps: Deps, actor: Actor, lineId: number, version: num
     const state = await lockMarket(transaction)
     const line = await findLine(lineId, transaction)
     if (line.version !== version) throw stale('line', { version: line.version, draft: line.draft })
-    const { put } = await goLive(line, going, state, actor, transaction)
+    const { put } = await goLive(line, going, state, { actor }, transaction)
     if (put) await publish(state, { puts: new Map([[lineId, put]]), madeBy: actor.id }, transaction)
     const answer: LiveAnswer = { line: lineId, state: line.state, fromHour: state.hour }
     await IdempotentAnswer.create({ userId: actor.id, token, route, answer, at: now() }, { transaction })
@@ -111,7 +111,7 @@ export async function goLive(
   line: Line,
   { draft: typed, campaign, live, takesAds, ready, publishers }: ReadyToGo,
   state: MarketState,
-  actor: Actor,
+  { actor, slip = null }: { actor: Actor; slip?: number | null },
   transaction: Transaction
 ): Promise<{ before: number | null; after: number; put: Put | null }> {
   const was = { state: line.state, revision: line.revisionId }
@@ -145,7 +145,7 @@ export async function goLive(
   await audit(
     actor,
     'put live',
-    { kind: 'line', id: line.id, advertiserId: campaign.advertiserId },
+    { kind: 'line', id: line.id, advertiserId: campaign.advertiserId, slip },
     was,
     { state: line.state, revision: revision.id },
     transaction

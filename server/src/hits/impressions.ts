@@ -4,11 +4,13 @@ import { REPORT_DIMENSIONS, newSeen, readPerson, type ReportDimensionName, type 
 import type { LogColumns } from '@tin-harbor/core/exchange'
 import { DEVICE_TYPE, KEYWORDS_EACH, SOURCES, peopleOver, postalOf } from '@tin-harbor/core/market'
 import { CITIES, COUNTRIES, POSTALS, POSTAL_COUNTRY, POSTAL_REGION, REGIONS } from '@tin-harbor/core/places'
+import { chargedMicros } from '@tin-harbor/core/money'
 import { DEVICE_TYPES, KEYWORDS } from '@tin-harbor/core/taxonomy'
 import { zoneIndex } from '@tin-harbor/core/time'
 import { publicationOf, readWins } from '../delivery/log.js'
 import { rulesInForce } from '../going-live/publications.js'
 import { placementName, type Catalogue } from '../market/catalogue.js'
+import { marginOfLine } from '../money/terms.js'
 import type { SharedWorld } from '../threads/shared-world.js'
 
 /** Hours of the log that are kept open for what is told of their impressions. */
@@ -75,7 +77,7 @@ export class Impressions {
   }
 
   /** What macros say of an impression. */
-  async valuesOf({ path, price, seen }: LoggedImpression): Promise<Record<string, string>> {
+  async valuesOf({ line, path, price, seen }: LoggedImpression): Promise<Record<string, string>> {
     const placement = Math.floor(path / SOURCES.length)
     const named = placementName(this.catalogue, placement)
     const { inventory } = this.catalogue
@@ -93,6 +95,7 @@ export class Impressions {
       SOURCE: SOURCES[path % SOURCES.length].name,
       DEAL_ID: await this.dealOf(seen),
       AUCTION_PRICE: (price / 1000).toFixed(2),
+      CLIENT_PRICE: (chargedMicros([{ costMicros: price, ppm: await marginOfLine(line, seen.hour) }]) / 1000).toFixed(2),
       AUCTION_CURRENCY: 'EUR',
       REGION: REGIONS[POSTAL_REGION[postal]].code,
       CITY: CITIES[POSTALS[postal].city].name,

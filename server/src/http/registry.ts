@@ -2,7 +2,9 @@ import type { Express, Request, Response } from 'express'
 import type { yup } from '@tin-harbor/core/input'
 import { hasRight, parseInput, type Right } from '@tin-harbor/core/buying'
 import { notAllowed, notSignedIn, unknownObject } from './errors.js'
-import { actorOf, maySee, type Actor } from '../security/sessions.js'
+import { actorOf, may, maySee, type Actor } from '../security/sessions.js'
+import { TokenGuard } from '../security/token-guard.js'
+import { bearerOf } from '../security/tokens.js'
 import { requireSameOrigin } from '../security/origin.js'
 import { readJson } from './bodies.js'
 import { sessionToken } from '../security/cookies.js'
@@ -19,8 +21,8 @@ export interface Call<B, Q> {
   res: Response
 }
 
-/** Whose an object is: an advertiser's, several advertisers' at once, or an organisation's as a whole. */
-export type Owner = number | { advertisers: readonly number[] } | { organisation: number }
+/** Whose an object is: an advertiser's, several advertisers' at once, an organisation's as a whole, or a user's alone. */
+export type Owner = number | { advertisers: readonly number[] } | { organisation: number } | { user: number }
 
 /** What a call names its objects by, before the body and the query are checked. */
 interface Named {
@@ -40,6 +42,8 @@ export interface Route<B = unknown, Q = unknown, A = unknown> {
   method: 'get' | 'post' | 'put' | 'patch' | 'head' | 'delete'
   path: string
   right: Right | 'public'
+  /** That it is about whoever asks: their password, sessions, tokens, and who is let in. No token may. */
+  isPersonal?: boolean
   scope: 'seen' | 'market' | ((named: Named) => Promise<Owner | null>)
   /** That what is sent is signed by its sender, who is no page of ours. */
   isSigned?: boolean
@@ -105,18 +109,30 @@ function requireSeen(actor: Actor, owner: Owner | null): void {
     if (owner.organisation !== actor.organisationId) throw notAllowed('This belongs to another organisation.')
     return
   }
+  if (typeof owner === 'object' && 'user' in owner) {
+    if (owner.user !== actor.id) throw notAllowed('This is somebody else’s.')
+    return
+  }
   const advertisers = typeof owner === 'number' ? [owner] : owner.advertisers
   if (!advertisers.every((advertiser) => maySee(actor, advertiser))) throw notAllowed('You do not see this advertiser.')
 }
 
 /** Who asks, and for what: the body is read only of those who may, and only as much as the route takes. */
-async function authorise(definition: Route, req: Request, instance: string): Promise<{ actor: Actor; params: Params; body: unknown }> {
+async function authorise(
+  definition: Route,
+  req: Request,
+  { instance, guard }: { instance: string; guard: TokenGuard }
+): Promise<{ actor: Actor; params: Params; body: unknown }> {
   const read = () => (definition.body ? readJson(req, definition.limit ?? FEW_FIELDS) : Promise.resolve(undefined))
-  if (!definition.isSigned) requireSameOrigin(req)
+  const bearer = definition.right === 'public' ? null : bearerOf(req)
+  // A page of another site can send a cookie, but no token.
+  if (bearer === null && !definition.isSigned) requireSameOrigin(req)
   if (definition.right === 'public') return { actor: NOBODY, params: {}, body: await read() }
-  const actor = await actorOf(sessionToken(req, instance))
+  const actor = bearer === null ? await actorOf(sessionToken(req, instance)) : await guard.actorOf(req, bearer, instance)
   if (!actor) throw notSignedIn()
   if (!hasRight(actor.role, definition.right)) throw notAllowed(`A ${actor.role} may not do this.`)
+  if (actor.token && definition.isPersonal) throw notAllowed('No token may do this: sign in.')
+  if (!may(actor, definition.right)) throw notAllowed('This token may not do this.')
   const params = paramsOf(req)
   const body = await read()
   if (typeof definition.scope === 'function') requireSeen(actor, await definition.scope({ actor, params, body, query: { ...req.query } }))
@@ -135,10 +151,11 @@ async function checkAnswer({ method, path, answers }: Route, answer: unknown): P
 /** Registers all routes under `/api`. @param checks whether answers are held against what routes say of them */
 export function register(app: Express, routes: readonly Route[], instance: string, checks = false): void {
   const seen = new Set<string>()
+  const guard = new TokenGuard()
   for (const definition of routes) {
     checkRoute(definition, seen)
     app[definition.method](`/api${definition.path}`, async (req, res) => {
-      const { actor, params, body: sent } = await authorise(definition, req, instance)
+      const { actor, params, body: sent } = await authorise(definition, req, { instance, guard })
       const body = definition.body ? parseInput(definition.body, sent) : undefined
       const query = definition.query ? parseInput(definition.query, asTyped(definition.query, req.query), 'query') : undefined
       const answer = await definition.handle({ actor, params, body, query, req, res })

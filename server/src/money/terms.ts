@@ -1,8 +1,10 @@
 import { QueryTypes, type Sequelize, type Transaction } from 'sequelize'
 import type { HourMoney } from '@tin-harbor/core/exchange'
-import { hoursOfMonth, monthOfHour, type MarginFrom } from '@tin-harbor/core/money'
+import { hoursOfMonth, marginAt, monthOfHour, type MarginFrom } from '@tin-harbor/core/money'
 import { zoneIndex } from '@tin-harbor/core/time'
 import { Advertiser } from '../advertisers/advertiser-model.js'
+import { Campaign } from '../campaigns/campaign-model.js'
+import { Line } from '../lines/line-model.js'
 import { wholeNumber } from '../database/connection.js'
 import { lockMarket, readMarket } from '../going-live/publications.js'
 import { stale, unknownObject } from '../http/errors.js'
@@ -18,6 +20,29 @@ export async function marginsOf(advertiserId: readonly number[], transaction?: T
   const found = new Map<number, MarginFrom[]>(advertiserId.map((id) => [id, []]))
   for (const { advertiserId: id, fromHour, ppm } of rows) found.get(id)?.push({ fromHour, ppm })
   return found
+}
+
+/** Margins by line, of those whose advertisers have one. */
+export async function marginsOfLines(
+  lines: readonly Pick<Line, 'id' | 'campaignId'>[]
+): Promise<{ line: number; history: MarginFrom[] }[]> {
+  const campaigns = await Campaign.findAll({
+    attributes: ['id', 'advertiserId'],
+    where: { id: [...new Set(lines.map(({ campaignId }) => campaignId))] }
+  })
+  const advertiserOf = new Map(campaigns.map(({ id, advertiserId }) => [id, advertiserId]))
+  const margins = await marginsOf([...new Set(advertiserOf.values())])
+  return lines.flatMap(({ id, campaignId }) => {
+    const history = margins.get(advertiserOf.get(campaignId) ?? 0) ?? []
+    return history.length > 0 ? [{ line: id, history }] : []
+  })
+}
+
+/** The margin on what a line bought in an hour, millionths. */
+export async function marginOfLine(id: number, hour: number): Promise<number> {
+  const line = await Line.findByPk(id, { attributes: ['id', 'campaignId'] })
+  const [own] = line ? await marginsOfLines([line]) : []
+  return own ? marginAt(own.history, hour) : 0
 }
 
 /** What advertisers spent in market hours [from, to), micros. */

@@ -13,6 +13,7 @@ import { Campaign } from '../campaigns/campaign-model.js'
 import { Ad } from '../creatives/creative-model.js'
 import { GrantedDeal } from '../deals/deal-model.js'
 import { Line } from '../lines/line-model.js'
+import { marginsOfLines } from '../money/terms.js'
 import { Organisation } from '../team/user-model.js'
 import type { StoredLog } from '../delivery/stored.js'
 import type { CancelWord } from '../threads/cancel-word.js'
@@ -61,6 +62,7 @@ export async function reportOf(
     to,
     windowHours: asked.windowHours,
     offers: await offersOf(lines),
+    margins: await marginsOfLines(lines),
     ...(within ? { within } : {}),
     ...(asked.by === 'deal' ? { deals: await dealsInForce(sequelize, Math.min(from, ...earning), to) } : {})
   }

@@ -1,7 +1,7 @@
 import type { Sought } from '@tin-harbor/core/exchange'
 import type { MainFigures } from '@tin-harbor/core/forecast'
 import { lossesOf, matchedOf, stairOf, type StairStep } from '@tin-harbor/core/results'
-import { changeWords, hasRight, namesApart, restrictionWords } from '@tin-harbor/core/buying'
+import { changeWords, namesApart, restrictionWords } from '@tin-harbor/core/buying'
 import { dimensionTitle } from '@tin-harbor/core/dimensions'
 import type { OpportunityTrace, TraceView } from '@tin-harbor/core/contract'
 import { COUNTRIES, POSTAL_COUNTRY } from '@tin-harbor/core/places'
@@ -10,7 +10,7 @@ import { DEVICE_BROWSER, DEVICE_TYPE, SOURCES, connectionOf, isBot, postalOf, to
 import { STEP_WORDS, bindingSentence } from '@tin-harbor/core/wording'
 import { conflict, notReady } from '../http/errors.js'
 import { Line, LineRevision } from '../lines/line-model.js'
-import { personOf, type Actor } from '../security/sessions.js'
+import { may, personOf, type Actor } from '../security/sessions.js'
 import { placementName } from '../market/catalogue.js'
 import { findCampaign, listAdvertisers } from '../campaigns/campaigns.js'
 import type { Deps } from '../deps.js'
@@ -158,7 +158,7 @@ export async function opportunityAt(
             mediaMicros: bought.mediaMicros,
             nth: bought.nth,
             name: names.get(bought.line) as string,
-            click: hasRight(actor.role, 'live') ? hits.clickOn(hour, bought.place) : null
+            click: may(actor, 'live') ? hits.clickOn(hour, bought.place) : null
           }
         : { name: null })
   }

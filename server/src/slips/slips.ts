@@ -265,31 +265,32 @@ async function slipLiveNow(
   )
   return deps.sequelize.transaction(async (transaction) => {
     const state = await lockMarket(transaction)
-    const revisions: { line: number; before: number; after: number }[] = []
-    const puts = new Map<number, Put>()
-    for (const [n, { line: read }] of lines.entries()) {
-      const line = (await Line.findByPk(read.id, { transaction, lock: transaction.LOCK.UPDATE })) as Line
-      if (line.version !== read.version) throw stale('line', { version: line.version, draft: line.draft, line: line.id })
-      const { before, after, put } = await goLive(line, going[n], state, actor, transaction)
-      revisions.push({ line: line.id, before: before ?? 0, after })
-      if (put) puts.set(line.id, put)
-    }
-    if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
-    await takeFromOthers(items, transaction)
     if (slip) await Slip.destroy({ where: { id: slip.id }, transaction })
+    // What it does is noted with its number.
     const made = await Slip.create(
       {
         ...(slip ? { id: slip.id } : {}),
         name: slip?.name ?? ('name' in what ? what.name : ''),
         items: [...items],
         state: 'live',
-        revisions,
         liveHour: state.hour,
         madeBy: actor.id,
         madeAt: now()
       },
       { transaction }
     )
+    const revisions: { line: number; before: number; after: number }[] = []
+    const puts = new Map<number, Put>()
+    for (const [n, { line: read }] of lines.entries()) {
+      const line = (await Line.findByPk(read.id, { transaction, lock: transaction.LOCK.UPDATE })) as Line
+      if (line.version !== read.version) throw stale('line', { version: line.version, draft: line.draft, line: line.id })
+      const { before, after, put } = await goLive(line, going[n], state, { actor, slip: made.id }, transaction)
+      revisions.push({ line: line.id, before: before ?? 0, after })
+      if (put) puts.set(line.id, put)
+    }
+    if (puts.size > 0) await publish(state, { puts, madeBy: actor.id }, transaction)
+    await takeFromOthers(items, transaction)
+    await made.update({ revisions }, { transaction })
     await audit(actor, 'put live', { kind: 'slip', id: made.id, advertiserId: null }, items, revisions, transaction)
     const answer = { id: made.id, lines: lines.length, fromHour: state.hour }
     await IdempotentAnswer.create({ userId: actor.id, token, route: ROUTE, answer, at: now() }, { transaction })
@@ -324,7 +325,7 @@ export async function takeBack({ sequelize }: Deps, actor: Actor, id: number): P
       await audit(
         actor,
         'take back',
-        { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null },
+        { kind: 'line', id: line, advertiserId: found?.campaign.advertiserId ?? null, slip: id },
         after,
         before,
         transaction

@@ -12,6 +12,8 @@ export class AuditEntry extends Model<Row<AuditEntry>, New<AuditEntry>> {
   declare object: string
   declare objectId: number
   declare advertiserId: number | null
+  /** The slip by which it was done. */
+  declare slipId: CreationOptional<number | null>
   declare was: unknown
   declare became: unknown
 }
@@ -28,6 +30,7 @@ export function defineAudit(sequelize: Sequelize): void {
       object: text(),
       objectId: int(),
       advertiserId: maybe(),
+      slipId: maybe(),
       was: documentColumn('was', true),
       became: documentColumn('became', true)
     },

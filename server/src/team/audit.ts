@@ -1,6 +1,7 @@
 import type { Transaction } from 'sequelize'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { HistoryEntry } from '@tin-harbor/core/contract'
+import type { FieldChange } from '@tin-harbor/core/buying'
 import { changesBetween } from '@tin-harbor/core/wording'
 import { MarketState } from '../exchange/market-model.js'
 import { AuditEntry } from './audit-model.js'
@@ -33,8 +34,13 @@ export async function audit(
       | 'tracker'
       | 'payment'
       | 'organisation'
+      | 'user'
+      | 'invitation'
+      | 'token'
     id: number
     advertiserId: number | null
+    /** The slip by which it is done. */
+    slip?: number | null
   },
   was: unknown,
   became: unknown,
@@ -49,6 +55,7 @@ export async function audit(
       object: object.kind,
       objectId: object.id,
       advertiserId: object.advertiserId,
+      slipId: object.slip ?? null,
       was,
       became
     },
@@ -86,7 +93,11 @@ const MOST_ENTRIES = 80
 const isDraft = (value: unknown): value is LineDraft =>
   typeof value === 'object' && value !== null && 'targeting' in value && 'price' in value
 
-const changesOf = (was: unknown, became: unknown) => (isDraft(was) && isDraft(became) ? changesBetween(was, became) : [])
+const changesOf = (was: unknown, became: unknown) => draftChanges(was, became) ?? []
+
+/** What differs between two drafts of a line; null where one of them is none. */
+export const draftChanges = (was: unknown, became: unknown): FieldChange[] | null =>
+  isDraft(was) && isDraft(became) ? changesBetween(was, became) : null
 
 /** Who changed what of a line, the newest first; what a save changed is told field by field. */
 export async function historyOf(lineId: number): Promise<HistoryEntry[]> {

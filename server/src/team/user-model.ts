@@ -1,7 +1,7 @@
 import { Model, type CreationOptional, type Sequelize } from 'sequelize'
-import type { Role } from '@tin-harbor/core/buying'
-import { int, maybe, maybeText, text, flag, id, key, type Row, type New } from '../database/columns.js'
-import { moneyColumn } from '../database/connection.js'
+import type { Formats, Role } from '@tin-harbor/core/buying'
+import { int, maybe, maybeText, text, flag, id, key, version, type Row, type New } from '../database/columns.js'
+import { documentColumn, moneyColumn } from '../database/connection.js'
 
 export class Organisation extends Model<Row<Organisation>, New<Organisation>> {
   declare id: CreationOptional<number>
@@ -26,6 +26,11 @@ export class User extends Model<Row<User>, New<User>> {
   declare role: Role
   declare passwordHash: string
   declare allAdvertisers: boolean
+  /** Whether they are here: one who left may nothing. */
+  declare active: CreationOptional<boolean>
+  /** How they like figures and days to be written; null where it is left to the browser. */
+  declare formats: CreationOptional<Formats | null>
+  declare version: CreationOptional<number>
 }
 
 export class UserAdvertiser extends Model<Row<UserAdvertiser>, New<UserAdvertiser>> {
@@ -34,9 +39,13 @@ export class UserAdvertiser extends Model<Row<UserAdvertiser>, New<UserAdvertise
 }
 
 export class Session extends Model<Row<Session>, New<Session>> {
+  declare id: CreationOptional<number>
   declare tokenHash: string
   declare userId: number
-  /** Seconds since 1970. */
+  /** When it was opened and last used, and by what; all times are seconds since 1970. */
+  declare madeAt: number
+  declare seenAt: number
+  declare agent: CreationOptional<string>
   declare expiresAt: number
   /** Of the password that it was opened with: another password ends it. */
   declare passwordMark: string
@@ -59,12 +68,32 @@ export function defineUsers(sequelize: Sequelize): void {
     { sequelize, tableName: 'organisation' }
   )
   User.init(
-    { id: id(), organisationId: int(), name: text(), email: text(), role: text(), passwordHash: text(), allAdvertisers: flag(false) },
+    {
+      id: id(),
+      organisationId: int(),
+      name: text(),
+      email: text(),
+      role: text(),
+      passwordHash: text(),
+      allAdvertisers: flag(false),
+      active: flag(true),
+      formats: documentColumn('formats', true),
+      version: version()
+    },
     { sequelize, tableName: 'user' }
   )
   UserAdvertiser.init({ userId: key(), advertiserId: key() }, { sequelize, tableName: 'user_advertiser' })
   Session.init(
-    { tokenHash: { ...text(), primaryKey: true }, userId: int(), expiresAt: int(), passwordMark: { ...text(), defaultValue: '' } },
+    {
+      id: { ...int(), autoIncrement: true, unique: true },
+      tokenHash: { ...text(), primaryKey: true },
+      userId: int(),
+      madeAt: int(),
+      seenAt: int(),
+      agent: { ...text(), defaultValue: '' },
+      expiresAt: int(),
+      passwordMark: { ...text(), defaultValue: '' }
+    },
     { sequelize, tableName: 'session' }
   )
 }

@@ -29,6 +29,7 @@ import * as m0026 from './0026-feeds-settled.js'
 import * as m0027 from './0027-trackers.js'
 import * as m0028 from './0028-reviews.js'
 import * as m0029 from './0029-money.js'
+import * as m0030 from './0030-team.js'
 
 interface Step {
   name: string
@@ -68,7 +69,8 @@ export const migrations: InputMigrations<Sequelize> = (
     m0026,
     m0027,
     m0028,
-    m0029
+    m0029,
+    m0030
   ] as Step[]
 ).map(({ name, statements = [], run }) => ({
   name,

@@ -18,7 +18,8 @@ const props = defineProps<ReportTableProps>()
 
 const columns = computed((): TableColumn<ReportRowView>[] => [
   { id: 'name', label: props.report.by, least: 190, side: 'left', value: (row) => row.label, isHead: true },
-  ...REPORT_COLUMNS
+  // Without a margin it is our cost once more.
+  ...REPORT_COLUMNS.filter(({ id }) => id !== 'chargedMicros' || props.report.total.chargedMicros !== props.report.total.spendMicros)
 ])
 /** Right end of the ranges. */
 const most = computed(() => {

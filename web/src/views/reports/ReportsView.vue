@@ -76,6 +76,11 @@ onMounted(() => manifest.load())
 watch([by, whose, from, to, within, () => market.run.hour > 0], load, { immediate: true })
 useMarketTick(load)
 
+/** What the client is charged, where that is not what we paid. */
+const chargedWords = computed(() => {
+  const { spendMicros, chargedMicros } = report.value?.total ?? { spendMicros: 0, chargedMicros: 0 }
+  return chargedMicros === spendMicros ? '' : `, for which clients are charged ${money(chargedMicros)}`
+})
 const onCsv = () => report.value && saveReport(report.value, from.value, to.value)
 </script>
 
@@ -111,8 +116,8 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
     <template v-else-if="report">
       <p class="ReportsView-total" aria-live="polite">
         <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people,
-        {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> (CPM
-        {{ cpm(report.total.cpmMicros) }}): {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0"
+        {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> that we paid (CPM
+        {{ cpm(report.total.cpmMicros) }}){{ chargedWords }}: {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0"
           >{{ ' ' }} {{ perCent(report.total.reached[3] / report.total.reached[0]) }} of those who began watched or heard it to the
           end,</template
         >
