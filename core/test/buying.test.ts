@@ -93,14 +93,14 @@ describe('states of a line', () => {
 })
 
 describe('rights', () => {
-  it('grow from reader to trader, and clock and money are rights of their own', () => {
+  it('grow from reader to trader, and clock, money and team are rights of their own', () => {
     const table = ROLES.map((role) => [role, ...(Object.keys(RIGHTS) as Right[]).filter((right) => hasRight(role, right))])
     expect(table).toEqual([
       ['reader', 'read'],
       ['assistant', 'read', 'draft'],
       ['trader', 'read', 'draft', 'live', 'clock'],
       ['finance', 'read', 'money'],
-      ['admin', 'read', 'draft', 'live', 'clock', 'money']
+      ['admin', 'read', 'draft', 'live', 'clock', 'money', 'team']
     ])
   })
 })

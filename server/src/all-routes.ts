@@ -20,7 +20,9 @@ import { lineRoutes } from './lines/routes.js'
 import { listRoutes } from './lists/routes.js'
 import { moneyRoutes } from './money/routes.js'
 import { marketRoutes } from './market/routes.js'
-import type { Route } from './http/registry.js'
+import * as told from '@tin-harbor/core/contract'
+import { describeApi, type ApiDescription } from './http/openapi.js'
+import { route, type Route } from './http/registry.js'
 import { reportRoutes } from './results/routes.js'
 import { teamRoutes } from './team/routes.js'
 import { sandboxRoutes } from './sandbox/routes.js'
@@ -28,7 +30,7 @@ import { slipRoutes } from './slips/routes.js'
 
 /** Every route of the interface. */
 export function allRoutes(deps: Deps): Route[] {
-  return [
+  const routes: Route[] = [
     ...teamRoutes(deps),
     ...marketRoutes(deps),
     ...moneyRoutes(deps),
@@ -55,4 +57,16 @@ export function allRoutes(deps: Deps): Route[] {
     ...dealRoutes(deps),
     ...slipRoutes(deps)
   ]
+  let description: ApiDescription | undefined
+  routes.push(
+    route({
+      method: 'get',
+      path: '/openapi.json',
+      right: 'public',
+      scope: 'market',
+      answers: told.anything(),
+      handle: () => Promise.resolve((description ??= describeApi(routes)))
+    })
+  )
+  return routes
 }

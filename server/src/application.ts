@@ -5,6 +5,8 @@ import { pinoHttp } from 'pino-http'
 import { join } from 'node:path'
 import { AppError } from './http/errors.js'
 import { errorMiddleware } from './http/error-middleware.js'
+import { AnswerChecker } from './http/answer-checker.js'
+import { describeApi } from './http/openapi.js'
 import { register } from './http/registry.js'
 import { allRoutes } from './all-routes.js'
 import type { Deps } from './deps.js'
@@ -91,7 +93,8 @@ export function makeApplication(deps: Deps): Express {
       handler: (_req, _res, next) => next(new AppError(429, 'too-many', 'Too many letters were asked for; wait five minutes.'))
     })
   )
-  register(app, allRoutes(deps), deps.configuration.instance, deps.configuration.checksAnswers)
+  const routes = allRoutes(deps)
+  register(app, routes, deps.configuration.instance, deps.configuration.checksAnswers ? AnswerChecker.of(describeApi(routes)) : null)
   app.use('/api', () => {
     throw new AppError(404, 'unknown', 'There is no such address.')
   })

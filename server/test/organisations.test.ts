@@ -46,6 +46,10 @@ let own: {
   reviewId: number
   linkId: number
   paymentId: number
+  userId: number
+  invitationId: number
+  sessionId: number
+  tokenId: number
   version: number
 }
 let other: { advertiserId: number; lineId: number; campaignId: number; version: number; listId: number; dealId: number }

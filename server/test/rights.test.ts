@@ -7,6 +7,9 @@ import * as told from '@tin-harbor/core/contract'
 import { yup } from '@tin-harbor/core/input'
 import { errorMiddleware } from '../src/http/error-middleware.js'
 import { allRoutes } from '../src/all-routes.js'
+import { AnswerChecker } from '../src/http/answer-checker.js'
+import { describeApi } from '../src/http/openapi.js'
+import { SUMMARIES } from '../src/http/summaries.js'
 import { register, route, type Route } from '../src/http/registry.js'
 import { DealRequest } from '../src/deals/deal-model.js'
 import { Organisation, User, UserAdvertiser } from '../src/team/user-model.js'
@@ -35,7 +38,11 @@ let foreign: Record<
   | 'trackerId'
   | 'reviewId'
   | 'linkId'
-  | 'paymentId',
+  | 'paymentId'
+  | 'userId'
+  | 'invitationId'
+  | 'sessionId'
+  | 'tokenId',
   number
 >
 
@@ -96,7 +103,9 @@ describe('every route', () => {
     const wrong: string[] = []
     for (const definition of routes) {
       if (definition.right === 'public') continue
-      const path = `${pathOf(definition, ids)}${definition.method === 'get' ? `?line=${foreign.lineId}` : ''}`
+      const fields = Object.keys((definition.query as { fields?: object } | undefined)?.fields ?? {})
+      const asks = fields.includes('campaign') && !fields.includes('line') ? `?campaign=${foreign.campaignId}` : `?line=${foreign.lineId}`
+      const path = `${pathOf(definition, ids)}${definition.method === 'get' ? asks : ''}`
       const name = `${definition.method} ${definition.path}`
       const method = definition.method.toUpperCase()
       const send = ['GET', 'HEAD', 'DELETE'].includes(method) ? undefined : named
@@ -149,7 +158,9 @@ describe('every route', () => {
       handle: ({ body }) => Promise.resolve(body.grams === 7 ? ({ stones: 1 } as never) : { pounds: body.grams / 500 })
     })
     const app = express()
-    register(app, [weighed], server.deps.configuration.instance, true)
+    const summaries = SUMMARIES as unknown as Record<string, string>
+    summaries['post /weights/:advertiserId'] = 'Weigh'
+    register(app, [weighed], server.deps.configuration.instance, AnswerChecker.of(describeApi([weighed])))
     app.use(errorMiddleware(server.deps.log))
     const listening = app.listen(0, '127.0.0.1')
     try {
@@ -166,6 +177,7 @@ describe('every route', () => {
     } finally {
       listening.close()
       delete rights.weigh
+      delete summaries['post /weights/:advertiserId']
     }
   })
 

@@ -4,6 +4,7 @@ import type { yup } from '../input/index.js'
 import { AD_COUNTS } from '../results/index.js'
 import { interval, mainFigures } from './figures.js'
 import { LINE_STATES } from '../buying/states.js'
+import { FORMATS, PRICE_MODELS } from '../taxonomy/index.js'
 import { adReviewView } from './reviews.js'
 import { anything, flag, formOf, list, maybe, number, oneOf, optional, shape, text, type TypeOf } from './shapes.js'
 
@@ -106,6 +107,43 @@ export type LivePlan = TypeOf<typeof livePlan>
 
 /** What preflight says of a draft. */
 export const preflightAnswer = shape({ findings: list(fixableFinding) })
+
+/** A line as scripts list them. */
+export const lineRow = shape({
+  id: number(),
+  code: text(),
+  version: number(),
+  name: text(),
+  campaignId: number(),
+  campaign: text(),
+  advertiserId: number(),
+  format: oneOf(FORMATS),
+  state: oneOf(LINE_STATES),
+  tags: list(text()),
+  template: flag(),
+  /** Micros in the unit of its price: a thousand impressions, a click, a view or a visit; null without. */
+  model: oneOf(PRICE_MODELS),
+  bidMicros: maybe(number()),
+  maxMicros: maybe(number()),
+  dailyMicros: maybe(number()),
+  totalMicros: maybe(number()),
+  startDate: text(),
+  endDate: maybe(text()),
+  /** What we paid for it so far. */
+  spentMicros: number()
+})
+export type LineRow = TypeOf<typeof lineRow>
+
+/** A page of lines, in the order of their numbers. */
+export const linesPage = shape({
+  lines: list(lineRow),
+  /** By which the lines after these are asked for; null where there are none. */
+  next: maybe(text())
+})
+export type LinesPage = TypeOf<typeof linesPage>
+
+/** What a line as it is drafted is forecast to buy. */
+export const lineForecast = shape({ line: number(), version: number(), figures: mainFigures })
 
 export const liveAnswer = shape({ line: number(), state: oneOf(LINE_STATES), fromHour: number() })
 export type LiveAnswer = TypeOf<typeof liveAnswer>

@@ -1,5 +1,6 @@
 export { REPORT_MEASURES, type MeasureKind, type ReportMeasure } from './measure-table.js'
 export { REPORT_MEASURE_NAMES, measured } from './measures.js'
+export { reportFile } from './report-file.js'
 import { gammaQuantile } from './gamma.js'
 
 /** Two-sided normal quantile of the 90 % that all ranges of results use. */

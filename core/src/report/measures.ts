@@ -1,6 +1,6 @@
 import { REPORT_MEASURES, type Counted } from './measure-table.js'
 
-type ReportMeasureName = keyof typeof REPORT_MEASURES
+export type ReportMeasureName = keyof typeof REPORT_MEASURES
 export const REPORT_MEASURE_NAMES = Object.keys(REPORT_MEASURES) as ReportMeasureName[]
 
 /** All measures of a row. */

@@ -52,7 +52,8 @@ export function forecastRoutes(deps: Deps): Route[] {
     route({
       method: 'post',
       path: '/forecast',
-      right: 'draft',
+      // Nothing is kept of it: who reads a line sees its forecast.
+      right: 'read',
       scope: ({ body }) => scopeOfBody(body),
       body: forecastSchema,
       limit: WHOLE_LINE_BYTES,

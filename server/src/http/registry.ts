@@ -6,7 +6,9 @@ import { actorOf, may, maySee, type Actor } from '../security/sessions.js'
 import { TokenGuard } from '../security/token-guard.js'
 import { bearerOf } from '../security/tokens.js'
 import { requireSameOrigin } from '../security/origin.js'
+import type { AnswerChecker } from './answer-checker.js'
 import { readJson } from './bodies.js'
+import { askedOf, keptOnce, keyOf } from './kept-answers.js'
 import { sessionToken } from '../security/cookies.js'
 
 export type Params = Readonly<Record<string, number>>
@@ -139,17 +141,13 @@ async function authorise(
   return { actor, params, body }
 }
 
-/** That an answer is what its route says, as it will be read: for tests, which then fail by the field. */
-async function checkAnswer({ method, path, answers }: Route, answer: unknown): Promise<void> {
-  if (typeof answers === 'string') throw new Error(`${method} ${path} answers itself.`)
-  const read: unknown = answer === undefined ? undefined : JSON.parse(JSON.stringify(answer))
-  await answers.validate(read, { strict: true, abortEarly: false }).catch((error: Error & { errors?: string[] }) => {
-    throw new Error(`${method} ${path} answers otherwise than it says: ${error.errors?.slice(0, 5).join(' ') ?? error.message}`)
-  })
-}
-
-/** Registers all routes under `/api`. @param checks whether answers are held against what routes say of them */
-export function register(app: Express, routes: readonly Route[], instance: string, checks = false): void {
+/** Registers all routes under `/api`. @param checks holds answers against the description of the routes, in tests */
+export function register(
+  app: Express,
+  routes: readonly Route[],
+  instance: string,
+  checks: Pick<AnswerChecker, 'check'> | null = null
+): void {
   const seen = new Set<string>()
   const guard = new TokenGuard()
   for (const definition of routes) {
@@ -158,9 +156,16 @@ export function register(app: Express, routes: readonly Route[], instance: strin
       const { actor, params, body: sent } = await authorise(definition, req, { instance, guard })
       const body = definition.body ? parseInput(definition.body, sent) : undefined
       const query = definition.query ? parseInput(definition.query, asTyped(definition.query, req.query), 'query') : undefined
-      const answer = await definition.handle({ actor, params, body, query, req, res })
+      const work = () => definition.handle({ actor, params, body, query, req, res })
+      const key = definition.right === 'public' || typeof definition.answers === 'string' ? null : keyOf(req)
+      const { answer, isAgain } =
+        key === null
+          ? { answer: await work(), isAgain: false }
+          : await keptOnce(actor, key, askedOf(req.method, req.originalUrl, body), work)
+      if (isAgain) res.set('idempotency-replayed', 'true')
       if (answer === SENT) return
-      if (checks) await checkAnswer(definition, answer)
+      // As it will be read.
+      checks?.check(definition, answer === undefined ? undefined : (JSON.parse(JSON.stringify(answer)) as unknown))
       if (answer === undefined) res.status(204).end()
       else res.json(answer)
     })

@@ -1,6 +1,6 @@
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
-import { LIMITS, isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
+import { LIMITS, LINE_STATES, isDate, lineSchema, nameField } from '@tin-harbor/core/buying'
 import { WHOLE_LINE_BYTES, route, type Params, type Route } from '../http/registry.js'
 import { retrying } from '../database/connection.js'
 import { tokenField, versionField } from '../http/fields.js'
@@ -9,7 +9,9 @@ import { thenLine, viewLine } from './answering.js'
 import { advertiserOfLine, deleteDraft, findLine, saveLine } from './lines.js'
 import { readCampaign, readLine } from '../forecasts/reading.js'
 import { findCampaign } from '../campaigns/campaigns.js'
-import { livePlan } from '../going-live/live-plan.js'
+import { forecastOf, livePlan } from '../going-live/live-plan.js'
+import { invalidField, notReady } from '../http/errors.js'
+import { linesPage } from './lines-page.js'
 import { changeAtPlacements, moveLine } from '../going-live/moving-lines.js'
 import { putLive } from '../going-live/putting-live.js'
 import { historyOf } from '../team/audit.js'
@@ -68,12 +70,53 @@ const dateField = (name: string) =>
   yup.string().test('date', `${name} must be a date such as 2026-03-02.`, (text) => text === undefined || isDate(text))
 const periodSchema = yup.object({ from: dateField('The first day'), to: dateField('The last day') }).noUnknown()
 
+const linesSchema = yup
+  .object({
+    campaign: idField('Which campaign?').optional() as yup.NumberSchema<number | undefined>,
+    tag: yup.string().max(40, 'A tag has at most 40 letters.'),
+    state: yup.string().oneOf(LINE_STATES, 'Not a state of a line.'),
+    after: yup.string().max(40, 'This is no mark of a page.'),
+    limit: yup.number().integer('A whole number.').min(1, 'At least one.').max(500, 'At most 500 at once.')
+  })
+  .noUnknown()
+
+/** A campaign that the address names; without one lines are those that the user sees. */
+async function namedCampaign({ query: { campaign } }: { query: Readonly<Record<string, unknown>> }): Promise<number | null> {
+  return typeof campaign === 'string' && /^[1-9]\d{0,8}$/.test(campaign) ? (await findCampaign(Number(campaign))).advertiserId : null
+}
+
 export function lineRoutes(deps: Deps): Route[] {
   const { sequelize, catalogue } = deps
   const presence = new Presence()
   const view = (id: number) => viewLine(sequelize, id)
   const thenView = thenLine(sequelize)
   return [
+    route({
+      method: 'get',
+      path: '/lines',
+      right: 'read',
+      scope: namedCampaign,
+      query: linesSchema,
+      answers: told.linesPage,
+      handle: ({ actor, query }) => linesPage(sequelize, actor, query)
+    }),
+    route({
+      method: 'get',
+      path: '/lines/:lineId/forecast',
+      right: 'read',
+      scope: lineScope,
+      answers: told.lineForecast,
+      handle: async ({ actor, params }) => {
+        const line = await findLine(params.lineId)
+        const reading = await readLine(sequelize, line, await readCampaign(sequelize, await findCampaign(line.campaignId)))
+        const figures = await forecastOf(deps, actor, line.draft, reading)
+        if (!figures)
+          throw deps.pool.isReady
+            ? invalidField('price.bidMicros', 'A bid is needed.')
+            : notReady('The tape is being made; try again in a moment.')
+        return { line: line.id, version: line.version, figures }
+      }
+    }),
     route({
       method: 'get',
       path: '/lines/:lineId',

@@ -2,6 +2,8 @@ import * as told from '@tin-harbor/core/contract'
 import { idField as idOf, yup } from '@tin-harbor/core/input'
 import { isDate, sentenceSchema } from '@tin-harbor/core/buying'
 import { SOUGHT } from '@tin-harbor/core/exchange'
+import { csvOf, fileName } from '@tin-harbor/core/files'
+import { reportFile } from '@tin-harbor/core/report'
 import { REPORT_DIMENSION_NAMES } from '@tin-harbor/core/dimensions'
 import type { Deps } from '../deps.js'
 import { findCampaign } from '../campaigns/campaigns.js'
@@ -12,7 +14,7 @@ import { advertiserOfLine } from '../lines/lines.js'
 import { reportOf } from './reports.js'
 import { opportunityAt, traceOf } from './trace.js'
 import { givenUp } from '../http/given-up.js'
-import { WHOLE_LINE_BYTES, route, type Route } from '../http/registry.js'
+import { SENT, WHOLE_LINE_BYTES, route, type Route } from '../http/registry.js'
 
 const dateField = (name: string) =>
   yup
@@ -101,6 +103,20 @@ export function reportRoutes(deps: Deps): Route[] {
       answers: told.reportView,
       handle: ({ actor, query, res }) =>
         reportOf(deps, actor, { ...query, campaign: query.campaign ?? null, line: query.line ?? null }, { word: givenUp(res) })
+    }),
+    route({
+      method: 'get',
+      path: '/reports/csv',
+      right: 'read',
+      scope: namedScope,
+      query: reportSchema,
+      answers: 'file',
+      handle: async ({ actor, query, res }) => {
+        const asked = { ...query, campaign: query.campaign ?? null, line: query.line ?? null }
+        const table = reportFile(await reportOf(deps, actor, asked, { word: givenUp(res) }), query.from, query.to)
+        res.type('text/csv').attachment(fileName(table.name, 'csv')).send(csvOf(table))
+        return SENT
+      }
     }),
     route({
       // What the user's lines had of the traffic that a sentence is of: it is asked with a body, since a sentence may be long.

@@ -23,7 +23,7 @@ export const statements = [
     UNIQUE KEY access_token_hash (token_hash), KEY access_token_user (user_id)
   ) ENGINE=InnoDB`,
   `CREATE TABLE IF NOT EXISTS kept_answer (
-    who VARCHAR(24) NOT NULL, name VARCHAR(80) NOT NULL, asked CHAR(64) NOT NULL, status INT NULL, answer LONGTEXT NULL, at INT NOT NULL,
+    who VARCHAR(24) NOT NULL, name VARCHAR(80) NOT NULL, asked CHAR(64) NOT NULL, is_done BOOLEAN NOT NULL, answer LONGTEXT NULL, at INT NOT NULL,
     PRIMARY KEY (who, name), KEY kept_at (at)
   ) ENGINE=InnoDB`,
   'CREATE INDEX IF NOT EXISTS audit_of ON audit_entry (object, object_id)',

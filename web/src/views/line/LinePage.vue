@@ -45,10 +45,7 @@ const puts = computed(() => {
   return state === 'ended' ? 'Bring back …' : isNew ? 'Put live …' : 'Put changes live …'
 })
 const waitsFor = computed(() => {
-  if (!session.may('draft'))
-    return session.isNarrow
-      ? 'Forecasts and edits want a wider screen; from here a line is paused and released.'
-      : 'Forecasts are for those who draft; you read.'
+  if (session.isNarrow) return 'Forecasts and edits want a wider screen; from here a line is paused and released.'
   return isValid.value ? null : 'These figures are from before: a field needs another look.'
 })
 

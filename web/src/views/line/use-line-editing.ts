@@ -29,9 +29,10 @@ export function useLineEditing(id: number) {
   const campaign = computed(() => (line.value ? manifest.campaignOf(line.value.campaignId) : undefined))
 
   function askForecast(): void {
-    if (!line.value || !draft.value || !mayDraft.value) return
+    if (!line.value || !draft.value) return
     forecast.ask(line.value.campaignId, id, draft.value)
-    check()
+    // What stands in the way of a draft is for who may change it.
+    if (mayDraft.value) check()
   }
   function onEdited(): void {
     if (edit.edited()) askForecast()

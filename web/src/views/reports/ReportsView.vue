@@ -117,7 +117,8 @@ const onCsv = () => report.value && saveReport(report.value, from.value, to.valu
       <p class="ReportsView-total" aria-live="polite">
         <b>{{ count(report.total.wins) }}</b> shown to <b>{{ count(report.total.people) }}</b> people,
         {{ decimal(report.total.frequency) }} times each, for <b>{{ money(report.total.spendMicros) }}</b> that we paid (CPM
-        {{ cpm(report.total.cpmMicros) }}){{ chargedWords }}: {{ perCent(report.total.viewableShare) }} viewable,<template v-if="report.total.reached[0] > 0"
+        {{ cpm(report.total.cpmMicros) }}){{ chargedWords }}: {{ perCent(report.total.viewableShare) }} viewable,<template
+          v-if="report.total.reached[0] > 0"
           >{{ ' ' }} {{ perCent(report.total.reached[3] / report.total.reached[0]) }} of those who began watched or heard it to the
           end,</template
         >

@@ -1,5 +1,5 @@
 import type { ReportRowView, ReportView } from '@tin-harbor/core/contract'
-import { REPORT_MEASURES, REPORT_MEASURE_NAMES, type MeasureKind, type ReportMeasure } from '@tin-harbor/core/report'
+import { REPORT_MEASURES, REPORT_MEASURE_NAMES, reportFile, type MeasureKind, type ReportMeasure } from '@tin-harbor/core/report'
 import { count, cpm, decimal, money, perCent, smallMoney } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
 import type { TableColumn } from '@/parts/table-columns'
@@ -27,25 +27,5 @@ export const REPORT_COLUMNS = REPORT_MEASURE_NAMES.flatMap((name): TableColumn<R
   return [{ ...own, words: (row) => WORDS[kind](row[name]) }, ...(AFTER[name] ? [AFTER[name]] : [])]
 })
 
-type FileColumn = [name: string, value: (row: ReportRowView) => string | number]
-const QUARTERS = ['first quarter', 'half', 'third quarter', 'end']
-const inFile = (kind: MeasureKind, value: number) =>
-  kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'price' || kind === 'CPM' ? value / 1e6 : value
-/** Columns of a file: a name and the measures, the quarter points after the views. */
-const FILE_COLUMNS: FileColumn[] = [
-  ['name', (row) => row.label],
-  ...REPORT_MEASURE_NAMES.flatMap((name): FileColumn[] => {
-    const measure: ReportMeasure = REPORT_MEASURES[name]
-    if (measure.isInFile === false) return []
-    const own: FileColumn = [measure.name, (row) => inFile(measure.kind, row[name])]
-    return name === 'views' ? [own, ...QUARTERS.map((quarter, n): FileColumn => [quarter, (row) => row.reached[n]])] : [own]
-  })
-]
-
 /** A report as a file, its total last. */
-export const saveReport = (report: ReportView, from: string, to: string) =>
-  saveTable('csv', {
-    name: `results by ${report.by}, ${from} to ${to}`,
-    head: FILE_COLUMNS.map(([name]) => name),
-    rows: [...report.rows, report.total].map((row) => FILE_COLUMNS.map(([, value]) => value(row)))
-  })
+export const saveReport = (report: ReportView, from: string, to: string) => saveTable('csv', reportFile(report, from, to))
