@@ -1,6 +1,6 @@
 /** What all examples share: where the server is, and the token that they act by. */
 const { TIN_HARBOR_ADDRESS = 'http://127.0.0.1:4870', TIN_HARBOR_TOKEN } = process.env
-if (!TIN_HARBOR_TOKEN) throw new Error('Set TIN_HARBOR_TOKEN to an access token: Team, “Your tokens”.')
+if (!TIN_HARBOR_TOKEN) throw new Error('Set TIN_HARBOR_TOKEN to an access token: Your account, “Your tokens”.')
 
 /**
  * Asks the interface; waits where it is told to.

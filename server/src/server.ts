@@ -31,6 +31,7 @@ import type { SharedTape } from './threads/shared-world.js'
 import { makeCatalogue } from './market/catalogue.js'
 import type { Deps } from './deps.js'
 import { collectAnswers } from './deals/deal-asks.js'
+import { sweepKept } from './http/kept-answers.js'
 import { EventHub } from './http/events.js'
 import { TapeExposures } from './forecasts/exposures.js'
 import { LiveLines } from './forecasts/live-lines.js'
@@ -219,12 +220,13 @@ function openFiles(
   }
 }
 
-/** Contents that nothing names, and uploads that nobody went on with, go. */
-function sweepFiles({ store, uploads, log }: Deps): void {
+/** Contents that nothing names, uploads that nobody went on with, and answers that are old go. */
+function sweepFiles({ store, uploads, sequelize, log }: Deps): void {
   const sweep = async () => {
     const contents = await store.sweep(await namedContents())
     const given = await uploads.sweep()
     await sweepWork()
+    await sweepKept(sequelize)
     if (contents.length > 0 || given > 0) log.info({ contents: contents.length, uploads: given }, 'swept')
   }
   const look = () => void sweep().catch((err: unknown) => log.error({ err }, 'files could not be swept'))

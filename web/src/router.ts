@@ -87,6 +87,20 @@ export const router = createRouter({
       meta: { title: 'Trace' }
     },
     { path: '/ledger', name: 'ledger', component: () => import('./views/ledger/LedgerView.vue'), meta: { title: 'Ledger' } },
+    { path: '/team', name: 'team', component: () => import('./views/team/TeamView.vue'), meta: { title: 'Team' } },
+    { path: '/account', name: 'account', component: () => import('./views/team/AccountView.vue'), meta: { title: 'Your account' } },
+    {
+      path: '/invitation',
+      name: 'invitation',
+      component: () => import('./views/sign-in/InvitationView.vue'),
+      meta: { title: 'You are asked in', open: true }
+    },
+    {
+      path: '/new-password',
+      name: 'new-password',
+      component: () => import('./views/sign-in/NewPasswordView.vue'),
+      meta: { title: 'A new password', open: true }
+    },
     { path: '/words', name: 'words', component: () => import('./views/WordsView.vue'), meta: { title: 'Words' } },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./views/NowhereView.vue'), meta: { title: 'Not found' } }
   ]

@@ -557,7 +557,7 @@ describe('results of a line', () => {
   })
 
   it('of a reader cannot be acted on', async () => {
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open([placement(1)], { chosen: 'p1' })
     expect([view.find('[data-test=leave-out]').exists(), view.get('tbody input').attributes('disabled')]).toEqual([false, ''])
   })

@@ -212,7 +212,7 @@ describe('the sheet of files', () => {
   })
 
   it('is only read by a reader', async () => {
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open({ file: '3' })
     expect([view.find('[data-test=file]').exists(), view.find('.FileNote form').exists(), view.find('.FitFilm').exists()]).toEqual([
       false,

@@ -144,7 +144,7 @@ describe('a feed', () => {
   })
 
   it('of a reader is only looked at', async () => {
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open()
     expect(view.find('[data-test=read-feed]').exists()).toBe(false)
     expect(view.find('[data-test=make-feed]').exists()).toBe(false)

@@ -288,7 +288,7 @@ describe('the Market', () => {
   })
 
   it('of a reader makes no lines', async () => {
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await answered()
     await view.findAll('tbody input')[0].trigger('click')
     expect([view.find('[data-test=make-line]').exists(), view.find('[data-test=start-line]').exists()]).toEqual([false, false])

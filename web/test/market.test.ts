@@ -34,7 +34,7 @@ let requests: Request[]
 beforeEach(() => {
   setActivePinia(createPinia())
   requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+  useSession().user = { id: 1, formats: null, name: 'Inês', email: 'i@x.example', role: 'trader' }
 })
 const asked = (path: string) => requests.filter((request) => request.path.startsWith(path))
 

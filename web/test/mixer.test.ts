@@ -204,7 +204,7 @@ describe('the mixer', () => {
   })
 
   it('of a reader is only looked at', async () => {
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     const view = await open()
     expect([view.find('[data-test=make-mix]').exists(), view.find('[data-test=mix-headlines]').exists()]).toEqual([false, false])
     expect(view.get('[data-cell="0 0"]').attributes('disabled')).toBe('')

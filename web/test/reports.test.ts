@@ -44,7 +44,7 @@ const RUN = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins
 describe('the run controls', () => {
   it('say that the market is played, what was bought, and stop it', async () => {
     useMarket().run = { ...RUN, running: true, playing: true, targetHour: 1500, wins: 1234, spendMicros: 5_600_000 }
-    useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+    useSession().user = { id: 1, formats: null, name: 'Inês', email: 'i@x.example', role: 'trader' }
     const controls = mount(RunControls)
     expect(controls.text()).toContain('played: 1,234 bought')
     await controls.get('button').trigger('click')
@@ -63,7 +63,7 @@ describe('the run controls', () => {
 
   it('are not for readers', () => {
     useMarket().run = RUN
-    useSession().user = { name: 'Rui', email: 'r@x.example', role: 'reader' }
+    useSession().user = { id: 1, formats: null, name: 'Rui', email: 'r@x.example', role: 'reader' }
     expect(mount(RunControls).findAll('button')).toHaveLength(0)
   })
 })
@@ -175,6 +175,7 @@ describe('reports', () => {
     assists: 0,
     valueMicros: 48_000_000,
     spendMicros: 6_000_000,
+    chargedMicros: 6_000_000,
     dataMicros: 0,
     feeMicros: 700_000,
     cpmMicros: 1_200_000,
@@ -232,7 +233,10 @@ describe('reports', () => {
     await flushPromises()
     const all: ReportMeasure[] = Object.values(REPORT_MEASURES)
     const heads = page.findAll('th').map((head) => head.text())
-    expect(heads).toEqual(expect.arrayContaining(all.flatMap(({ table }) => (table ? [table.name] : []))))
+    const inTable = all.flatMap(({ table }) => (table ? [table.name] : []))
+    // What clients are charged stands apart where there is a margin on what we paid, and nowhere else.
+    expect(heads).toEqual(expect.arrayContaining(inTable.filter((name) => name !== 'client charged')))
+    expect(heads).not.toContain('client charged')
     await page
       .findAll('button')
       .find((button) => button.text() === 'CSV')
@@ -240,6 +244,14 @@ describe('reports', () => {
     await vi.waitFor(() => expect(saved).not.toBeNull())
     const [first] = (await (saved as unknown as Blob).text()).split('\r\n')
     for (const { name, isInFile = true } of all) expect([name, first.split(',').includes(name)]).toEqual([name, isInFile])
+  })
+
+  it('says what clients are charged beside what we paid, where there is a margin', async () => {
+    const { page, asked } = await open('/reports?by=city')
+    await asked()[0].reply({ body: { ...view(), total: row('in all', { chargedMicros: 6_750_000 }) } })
+    await flushPromises()
+    expect(page.text()).toContain('€6.00 that we paid (CPM 1.20), for which clients are charged €6.75')
+    expect(page.findAll('th').map((head) => head.text())).toEqual(expect.arrayContaining(['our cost', 'client charged']))
   })
 
   it('a newer question gives up the older, and what went wrong can be tried again', async () => {

@@ -63,7 +63,7 @@ export function fakeNetwork(): Request[] {
 export function traderAt(paths: Readonly<Record<string, string>>): { requests: Request[]; router: Router } {
   setActivePinia(createPinia())
   const requests = fakeNetwork()
-  useSession().user = { name: 'Inês', email: 'i@x.example', role: 'trader' }
+  useSession().user = { id: 1, formats: null, name: 'Inês', email: 'i@x.example', role: 'trader' }
   useMarket().run = { running: false, hour: 1450, fromHour: 1450, targetHour: 1450, wins: 0, spendMicros: 0, trouble: null, playing: false }
   const component = { template: '<i />' }
   // Pages that others lead to from where they stand.

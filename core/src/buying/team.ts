@@ -23,6 +23,9 @@ export const RIGHT_WORDS: Readonly<Record<Right, string>> = {
 /** Nobody is let in, and no password is made, by a script. */
 export const TOKEN_RIGHTS: readonly Right[] = RIGHT_NAMES.filter((right) => right !== 'team')
 
+/** An address as it is kept: however it is typed, it is the same. */
+export const plainEmail = (email: string): string => email.trim().toLowerCase()
+
 const idsField = () =>
   yup
     .array()
@@ -32,10 +35,8 @@ const idsField = () =>
 const emailField = () =>
   yup
     .string()
-    .trim()
-    .lowercase()
     .max(190, 'An e-mail address has at most 190 letters.')
-    .matches(/^[^\s@]+@[^\s@]+\.[^\s@]+$/, 'Type an e-mail address such as ines@wharfside.example.')
+    .matches(/^\s*[^\s@]+@[^\s@]+\.[^\s@]+\s*$/, 'Type an e-mail address such as ines@wharfside.example.')
     .required('Type an e-mail address.')
 
 const sees = {
@@ -68,7 +69,7 @@ export const secretSchema = yup.object({ secret: secretField() }).noUnknown()
 export const acceptSchema = yup
   .object({
     secret: secretField(),
-    name: yup.string().trim().max(120, 'A name has at most 120 letters.').required('What is your name?'),
+    name: yup.string().matches(/\S/, 'What is your name?').max(120, 'A name has at most 120 letters.').required('What is your name?'),
     password: passwordField()
   })
   .noUnknown()
@@ -107,7 +108,7 @@ const MOST_TOKEN_DAYS = 366
 /** A token for scripts: what it may of what its owner may, for whom, and how long. */
 export const accessTokenSchema = yup
   .object({
-    name: yup.string().trim().max(120, 'A name has at most 120 letters.').required('What is it for?'),
+    name: yup.string().matches(/\S/, 'What is it for?').max(120, 'A name has at most 120 letters.').required('What is it for?'),
     rights: yup
       .array()
       .of(yup.string().oneOf(TOKEN_RIGHTS, 'Not something that a token may do.').required())

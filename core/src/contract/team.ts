@@ -87,6 +87,8 @@ export const trailEntry = shape({
   advertiser: maybe(text()),
   /** The slip by which it was done. */
   slip: maybe(text()),
+  /** Whether fields are those of a line's draft, which pages have words for. */
+  isDraft: flag(),
   changes: list(shape({ field: text(), before: text(), after: text() }))
 })
 export type TrailEntry = TypeOf<typeof trailEntry>

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { Request } from 'express'
 import { Op, Sequelize, UniqueConstraintError } from 'sequelize'
+import { retrying } from '../database/connection.js'
 import { now, type Actor } from '../security/sessions.js'
 import { KeptAnswer } from './answer-model.js'
 import { AppError, conflict } from './errors.js'
@@ -40,10 +41,9 @@ export async function keptOnce(
   if (!(sequelize instanceof Sequelize)) throw new Error('There is no database yet.')
   const name = { who: whoOf(actor), name: key }
   try {
-    await sequelize.transaction(async (transaction) => {
-      await KeptAnswer.destroy({ where: { at: { [Op.lt]: now() - KEPT_SECONDS } }, limit: 1000, transaction })
-      await KeptAnswer.create({ ...name, asked, isDone: false, answer: null, at: now() }, { transaction })
-    })
+    await retrying(() =>
+      sequelize.transaction((transaction) => KeptAnswer.create({ ...name, asked, isDone: false, answer: null, at: now() }, { transaction }))
+    )
   } catch (error) {
     if (!(error instanceof UniqueConstraintError)) throw error
     return { answer: await before(name, asked), isAgain: true }
@@ -61,6 +61,10 @@ export async function keptOnce(
   })
   return { answer, isAgain: false }
 }
+
+/** Answers that are older than they are kept go. */
+export const sweepKept = (sequelize: Sequelize): Promise<number> =>
+  sequelize.transaction((transaction) => KeptAnswer.destroy({ where: { at: { [Op.lt]: now() - KEPT_SECONDS } }, transaction }))
 
 /** What was answered under a key before. */
 async function before(where: { who: string; name: string }, asked: string): Promise<unknown> {

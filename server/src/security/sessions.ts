@@ -4,7 +4,7 @@ import { Session, User, UserAdvertiser } from '../team/user-model.js'
 import { wrongSignIn } from '../http/errors.js'
 import { passwordFits } from './passwords.js'
 import { digestOf, newSecret } from './secrets.js'
-import { hasRight, type Right, type Role } from '@tin-harbor/core/buying'
+import { hasRight, plainEmail, type Right, type Role } from '@tin-harbor/core/buying'
 
 const SESSION_SECONDS = 14 * 86_400
 /** Between two notes of when a session was last used. */
@@ -44,7 +44,7 @@ export async function signIn(
   password: string,
   agent = ''
 ): Promise<{ token: string; maxAge: number }> {
-  const user = await User.findOne({ where: { email: email.trim().toLowerCase() } })
+  const user = await User.findOne({ where: { email: plainEmail(email) } })
   if (!(await passwordFits(user?.passwordHash ?? null, password)) || !user?.active) throw wrongSignIn()
   const { secret: token, digest: tokenHash } = newSecret()
   await sequelize.transaction(async (transaction) => {

@@ -1,5 +1,5 @@
 import { Op, type Sequelize } from 'sequelize'
-import type { Invitation as Asked } from '@tin-harbor/core/buying'
+import { plainEmail, type Invitation as Asked } from '@tin-harbor/core/buying'
 import type { InvitationOpened } from '@tin-harbor/core/contract'
 import { AppError, conflict, invalidField, unknownObject } from '../http/errors.js'
 import { hashPassword } from '../security/passwords.js'
@@ -21,7 +21,8 @@ export async function findInvitation(id: number): Promise<Invitation> {
 /** Asks somebody in, by a link that is good once. Who is asked in already is asked anew: the link before is good no more. */
 export async function invite(sequelize: Sequelize, actor: Actor, asked: Asked): Promise<{ id: number; secret: string }> {
   const { organisationId } = actor
-  const { email, role, allAdvertisers } = asked
+  const { role, allAdvertisers } = asked
+  const email = plainEmail(asked.email)
   const { secret, digest } = newSecret()
   const id = await sequelize.transaction(async (transaction) => {
     if (await User.findOne({ where: { organisationId, email }, transaction }))
@@ -87,7 +88,7 @@ export async function acceptInvitation(
     const invitation = await Invitation.findOne({ where: { tokenHash: digestOf(secret) }, transaction, rejectOnEmpty: true })
     const { organisationId, email, role, allAdvertisers, advertisers } = invitation
     if (await User.findOne({ where: { email }, transaction })) throw conflict('Somebody with this address is here already.')
-    const user = await User.create({ organisationId, name, email, role, passwordHash, allAdvertisers }, { transaction })
+    const user = await User.create({ organisationId, name: name.trim(), email, role, passwordHash, allAdvertisers }, { transaction })
     await UserAdvertiser.bulkCreate(
       advertisers.map((advertiserId) => ({ userId: user.id, advertiserId })),
       { transaction }

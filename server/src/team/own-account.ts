@@ -1,5 +1,5 @@
 import { Op, type Sequelize } from 'sequelize'
-import type { Formats } from '@tin-harbor/core/buying'
+import { plainEmail, type Formats } from '@tin-harbor/core/buying'
 import type { SessionView } from '@tin-harbor/core/contract'
 import { AppError, invalidField, unknownObject } from '../http/errors.js'
 import { hashPassword, passwordFits } from '../security/passwords.js'
@@ -77,7 +77,7 @@ function requireNew({ email }: User, password: string): void {
 
 /** A secret for whoever forgot their password; null where nobody here has the address. Earlier ones are good no more. */
 export async function askForReset(sequelize: Sequelize, email: string): Promise<{ user: User; secret: string } | null> {
-  const user = await User.findOne({ where: { email, active: true } })
+  const user = await User.findOne({ where: { email: plainEmail(email), active: true } })
   if (!user) return null
   const { secret, digest } = newSecret()
   await sequelize.transaction(async (transaction) => {

@@ -37,7 +37,8 @@ const viewOf = ({ id, name, rights, advertisers, madeAt, expiresAt, usedAt, revo
 
 /** Makes a token that may no more than its owner may now; its secret is told this once. */
 export async function makeToken(sequelize: Sequelize, actor: Actor, draft: AccessTokenDraft): Promise<AccessTokenMade> {
-  const { name, advertisers, days } = draft
+  const { advertisers, days } = draft
+  const name = draft.name.trim()
   const rights = [...new Set(draft.rights)]
   if (givable(actor, rights).length < rights.length) throw invalidField('rights', `A ${actor.role} cannot give more than they may.`)
   if (advertisers?.some((id) => !actor.advertisers.includes(id)))

@@ -67,9 +67,10 @@ export async function trailOf(actor: Actor, asked: TrailAsked): Promise<TrailVie
         did: didWords(action, kind),
         kind,
         object: objectId,
-        name: names.get(`${kind} ${objectId}`) ?? `number ${objectId}`,
+        name: names.get(`${kind} ${objectId}`) ?? nameIn(became) ?? nameIn(was) ?? `number ${objectId}`,
         advertiser: advertiserId === null ? null : (advertisers.get(advertiserId) ?? null),
         slip: slipId == null ? null : (names.get(`slip ${slipId}`) ?? `number ${slipId}`),
+        isDraft: draftChanges(was, became) !== null,
         changes: draftChanges(was, became) ?? plainChanges(was, became)
       }
     }),
@@ -79,6 +80,12 @@ export async function trailOf(actor: Actor, asked: TrailAsked): Promise<TrailVie
       .map((row) => row.DISTINCT)
       .sort()
   }
+}
+
+/** The name that a note of an object holds. */
+function nameIn(note: unknown): string | null {
+  const { name } = ((typeof note === 'object' ? note : null) as { name?: unknown } | null) ?? {}
+  return typeof name === 'string' ? name : null
 }
 
 /** Names of what entries are of, by kind and number; what is gone has none. */

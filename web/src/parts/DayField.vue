@@ -6,7 +6,7 @@ import 'element-plus/theme-chalk/el-date-picker.css'
 import 'element-plus/theme-chalk/el-date-picker-panel.css'
 import 'element-plus/theme-chalk/el-popper.css'
 import { dayNamed } from '@tin-harbor/core/wording'
-import { WEEK_STARTS, marketTime } from '@/composables/formats'
+import { marketTime, weekStarts } from '@/composables/formats'
 import { dateOfDay, dayOfHour } from '@tin-harbor/core/time'
 import { useMarket } from '@/stores/market'
 
@@ -20,7 +20,7 @@ defineProps<DayFieldProps>()
 const emit = defineEmits<{ 'update:modelValue': [date: string | null] }>()
 
 // The calendar asks for the language of its own texts: there weeks begin as the team's do.
-dayjs.locale({ ...dayjs.Ls.en, weekStart: WEEK_STARTS }, undefined, true)
+dayjs.locale({ ...dayjs.Ls.en, weekStart: weekStarts() }, undefined, true)
 
 const FORM = 'D MMM YYYY'
 

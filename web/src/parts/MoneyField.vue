@@ -33,7 +33,7 @@ function read(typed: string): number | null | undefined {
   if (trimmed === '') return null
   const negative = /^[-−]/.test(trimmed)
   try {
-    const micros = parseMoney(negative ? trimmed.slice(1) : trimmed, marks)
+    const micros = parseMoney(negative ? trimmed.slice(1) : trimmed, marks())
     return negative ? -micros : micros
   } catch (error) {
     if (error instanceof MoneyFormatError) return undefined

@@ -42,6 +42,7 @@ async function onSignOut() {
       <RouterLink :to="{ name: 'creatives' }">Creatives</RouterLink>
       <RouterLink :to="{ name: 'reports' }">Reports</RouterLink>
       <RouterLink v-if="session.may('money')" :to="{ name: 'ledger' }">Ledger</RouterLink>
+      <RouterLink v-if="session.may('team')" :to="{ name: 'team' }">Team</RouterLink>
     </nav>
     <RunControls />
     <button v-if="session.may('draft')" class="TopBand-out" type="button" data-test="open-slip-drawer" @click="$emit('slip')">
@@ -51,7 +52,14 @@ async function onSignOut() {
       <span class="visually-hidden">{{ balanceWords }}</span>
       {{ money(market.funds.balanceMicros) }}<template v-if="market.funds.isLow"> left</template>
     </span>
-    <span v-if="session.user" class="TopBand-user" :title="`${session.user.email}, ${session.user.role}`">{{ session.user.name }}</span>
+    <RouterLink
+      v-if="session.user"
+      class="TopBand-user"
+      :to="{ name: 'account' }"
+      :title="`${session.user.email}, ${session.user.role}: your account`"
+      ><span class="TopBand-name-of">{{ session.user.name }}</span
+      ><span class="TopBand-you">You</span></RouterLink
+    >
     <button class="TopBand-out" type="button" @click="onSignOut">Sign out</button>
   </header>
 </template>
@@ -109,7 +117,17 @@ async function onSignOut() {
 
 .TopBand-user {
   color: var(--on-deep-2);
+  text-decoration: none;
   white-space: nowrap;
+}
+
+.TopBand-user:hover,
+.TopBand-user.router-link-active {
+  color: var(--field);
+}
+
+.TopBand-you {
+  display: none;
 }
 
 @media (max-width: 1160px) {
@@ -118,8 +136,12 @@ async function onSignOut() {
     gap: 12px;
   }
 
-  .TopBand-user {
+  .TopBand-name-of {
     display: none;
+  }
+
+  .TopBand-you {
+    display: inline !important;
   }
 }
 

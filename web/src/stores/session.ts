@@ -4,6 +4,7 @@ import { useMediaQuery } from '@vueuse/core'
 import { hasRight, type Right } from '@tin-harbor/core/buying'
 import type { UserView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
+import { useFormats } from '@/composables/formats'
 
 /** As in `theme/narrow.css`. */
 const NARROW = '(max-width: 760px)'
@@ -21,6 +22,7 @@ export const useSession = defineStore('session', () => {
 
   async function load(): Promise<void> {
     user.value = await api.me().catch(() => null)
+    useFormats(user.value?.formats ?? null)
   }
 
   async function signIn(email: string, password: string): Promise<void> {

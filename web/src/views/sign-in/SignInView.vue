@@ -2,8 +2,10 @@
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { ElButton, ElInput } from 'element-plus'
-import { ApiError } from '@/api'
+import type { OutboxView } from '@tin-harbor/core/contract'
+import { ApiError, api } from '@/api'
 import { useSession } from '@/stores/session'
+import './sign-in.css'
 
 const session = useSession()
 const route = useRoute()
@@ -12,6 +14,17 @@ const email = ref('')
 const password = ref('')
 const problem = ref<string | null>(null)
 const isBusy = ref(false)
+
+const letter = ref<OutboxView | null>(null)
+async function onForgot() {
+  problem.value = null
+  letter.value = null
+  try {
+    letter.value = await api.forgotPassword(email.value)
+  } catch (error) {
+    problem.value = error instanceof ApiError ? (error.issues[0]?.message ?? error.message) : String(error)
+  }
+}
 
 async function onSubmit() {
   isBusy.value = true
@@ -50,43 +63,17 @@ async function onSubmit() {
         aria-describedby="sign-in-problem" />
       <p id="sign-in-problem" class="trouble small" role="alert">{{ problem }}</p>
       <ElButton type="primary" native-type="submit" :loading="isBusy">Sign in</ElButton>
+      <p class="SignInView-forgot small">
+        <button class="plain" type="button" data-test="forgot" @click="onForgot">I forgot my password</button>
+      </p>
+      <div role="status">
+        <p v-if="letter" class="small" data-test="letter">
+          If somebody here has this address, a letter is on its way with a link that is good for an hour.
+          <template v-if="letter.outbox"
+            >The mail service is a stand-in: <a :href="letter.outbox" target="_blank" rel="noopener">its letters</a>.</template
+          >
+        </p>
+      </div>
     </form>
   </main>
 </template>
-
-<style>
-.SignInView {
-  display: grid;
-  min-height: 100vh;
-  place-items: center;
-  background: var(--paper);
-}
-
-.SignInView form {
-  width: 320px;
-  padding: 28px 0 40px;
-  border-top: 1px solid var(--ink);
-}
-
-.SignInView h1 {
-  margin: 6px 0 4px;
-  font: 600 26px var(--serif);
-}
-
-.SignInView form > p.quiet {
-  margin-bottom: 20px;
-  font: 14px/1.45 var(--serif);
-}
-
-.SignInView label {
-  display: block;
-  margin: 10px 0 3px;
-  color: var(--ink-2);
-  font-size: 12px;
-}
-
-.SignInView .trouble {
-  min-height: 22px;
-  margin: 6px 0;
-}
-</style>
