@@ -24,6 +24,7 @@ const SCREENS: readonly (readonly [path: string, ready: string])[] = [
   ['/reports/trace/1001', '.StairTable tbody tr'],
   ['/creatives', '.CreativesView-row'],
   ['/creatives/specification', 'tbody th'],
+  ['/account', '[data-test=session]'],
   ['/words', 'dt']
 ]
 const SIZES = [

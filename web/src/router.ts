@@ -108,7 +108,7 @@ export const router = createRouter({
 
 router.beforeEach(async (to) => {
   // Who was given a link has nothing to do with who is signed in.
-  if (to.name === 'shown') return true
+  if (to.meta.open && to.name !== 'sign-in') return true
   const session = useSession()
   if (session.user === undefined) {
     // The page is fetched while the server says who is signed in; the router waits for both.

@@ -47,7 +47,7 @@ export class PaymentDesk {
     readonly service: PaymentService,
     private readonly log: Logger,
     /** Told when something was booked. */
-    private readonly onBooked: () => void
+    readonly onBooked: () => void
   ) {}
 
   /** Asks for a payment that is noted; settles when it is answered, or when the answer takes too long. */

@@ -106,8 +106,10 @@ export async function refund(
     )
     return payment
   })
-  if (isNew) await payments.pay(await findPayment(id))
-  else await payments.answered(id)
+  if (isNew) {
+    payments.onBooked()
+    await payments.pay(await findPayment(id))
+  } else await payments.answered(id)
   return (await paymentViews([await findPayment(id)]))[0]
 }
 

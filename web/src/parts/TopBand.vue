@@ -60,7 +60,8 @@ async function onSignOut() {
       ><span class="TopBand-name-of">{{ session.user.name }}</span
       ><span class="TopBand-you">You</span></RouterLink
     >
-    <button class="TopBand-out" type="button" @click="onSignOut">Sign out</button>
+    <!-- In narrow windows it stands with one's account. -->
+    <button class="TopBand-out is-leaving" type="button" @click="onSignOut">Sign out</button>
   </header>
 </template>
 
@@ -131,12 +132,17 @@ async function onSignOut() {
 }
 
 @media (max-width: 1160px) {
+  .TopBand .RunControls-label {
+    display: none;
+  }
+
   .TopBand,
   .TopBand nav {
     gap: 12px;
   }
 
-  .TopBand-name-of {
+  .TopBand-name-of,
+  .TopBand-out.is-leaving {
     display: none;
   }
 

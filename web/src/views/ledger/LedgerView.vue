@@ -236,6 +236,17 @@ const onPrint = () => window.print()
   font: 550 13.5px var(--serif);
 }
 
+@media (max-width: 900px) {
+  .LedgerView-moves {
+    grid-template-columns: minmax(0, 1fr);
+  }
+
+  .LedgerView-table {
+    display: block;
+    overflow-x: auto;
+  }
+}
+
 @media print {
   .LedgerView-controls,
   .LedgerView-moves {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
 import { ElButton, ElInput } from 'element-plus'
 import {
   DATE_FORMATS,
@@ -22,6 +23,7 @@ import './team.css'
 
 /** What is somebody's own: their password, where they are signed in, how figures are written for them, and their tokens. */
 const session = useSession()
+const router = useRouter()
 const market = useMarket()
 const sessions = shallowRef<SessionView[]>([])
 const typed = ref({ old: '', password: '' })
@@ -47,6 +49,10 @@ const onFormats = () =>
     if (session.user) session.user.formats = { ...formats.value }
     useFormats({ ...formats.value })
   })
+async function onSignOut() {
+  await session.signOut()
+  await router.push({ name: 'sign-in' })
+}
 const onEnd = (id: number) => ending.submit(async () => void (sessions.value = await api.endSession(id)))
 /** A browser's name in what it says of itself. */
 const agentWords = (agent: string) =>
@@ -60,6 +66,7 @@ const agentWords = (agent: string) =>
     <h1>Your account</h1>
     <p v-if="session.user" class="AccountView-who">
       {{ session.user.name }}, {{ session.user.email }}: {{ session.user.role }}, who {{ ROLE_WORDS[session.user.role] }}.
+      <button class="plain small" type="button" data-test="sign-out" @click="onSignOut">Sign out</button>
     </p>
     <div class="TeamView-parts">
       <div>
