@@ -78,7 +78,7 @@ export default ts.config(
     }
   },
   {
-    files: ['scripts/**/*.mjs', '*.js'],
+    files: ['scripts/**/*.mjs', 'docs/examples/*.mjs', '*.js'],
     languageOptions: { globals: { ...globals.node, ...globals.browser } },
     rules: { 'no-console': 'off' }
   },

@@ -137,12 +137,7 @@ export async function startServer(
     records: new RecordsDesk(threads, tapes.world, tapes.ready)
   }
   followTapes(deps)
-  // Offices are asked one after the other: an hour that comes meanwhile is asked about after this one.
-  let asking: Promise<void> = Promise.resolve()
-  const collect = (hour: number) =>
-    (asking = asking
-      .then(() => collectAnswers(deps, hour))
-      .catch((error: unknown) => log.error({ err: error }, 'no answers of deal offices')))
+  const collect = collecting(deps)
   runner.on('hour', (hour: number) => {
     void collect(hour)
     deps.feeds.onHour(hour)
@@ -167,12 +162,26 @@ export async function startServer(
   await listen(server, configuration)
   await runner.resume()
   sweepFiles(deps)
+  return { deps, address: atHome(server, deps), close: () => close(server, deps) }
+}
+
+/** Tells services where this server is. @returns its address */
+function atHome(server: Server, { sites, payments }: Deps): string {
   const { port } = server.address() as AddressInfo
   const address = `http://127.0.0.1:${port}`
   sites.atHome(address)
   payments.service.tells(`${address}/api/payments/notices`)
   payments.watch()
-  return { deps, address, close: () => close(server, deps) }
+  return address
+}
+
+/** Asks offices for what is due by an hour, one hour after the other: one that comes meanwhile is asked about after this one. */
+function collecting(deps: Deps): (hour: number) => Promise<void> {
+  let asking: Promise<void> = Promise.resolve()
+  return (hour) =>
+    (asking = asking
+      .then(() => collectAnswers(deps, hour))
+      .catch((error: unknown) => deps.log.error({ err: error }, 'no answers of deal offices')))
 }
 
 /** Each new tape goes to those who answer from it; pages hear of it, and of the one that is made. */

@@ -52,16 +52,16 @@ describe('the description for scripts', () => {
   it('holds answers field by field: whatever of one is left out, renamed or of another kind, is noticed', async () => {
     const checker = AnswerChecker.of(describeApi(allRoutes(server.deps)))
     /** All places of an object, with a way to change what is there. */
-    function* places(value: unknown): Generator<{ of: Record<string, unknown>; name: string }> {
+    function* places(value: unknown): Generator<{ whole: Record<string, unknown>; name: string }> {
       if (typeof value !== 'object' || value === null) return
       if (Array.isArray(value)) return yield* places(value[0])
       for (const name of Object.keys(value)) {
-        yield { of: value as Record<string, unknown>, name }
+        yield { whole: value as Record<string, unknown>, name }
         yield* places((value as Record<string, unknown>)[name])
       }
     }
     let changed = 0
-    for (const [path, at] of [
+    for (const [path, address] of [
       ['/lines/:lineId', `/lines/${ready.lineId}`],
       ['/lines', '/lines?limit=2'],
       ['/market', '/market'],
@@ -70,18 +70,18 @@ describe('the description for scripts', () => {
       ['/me/tokens', '/me/tokens']
     ] as const) {
       await made(trader, ['read'])
-      const { body } = await trader('GET', at)
+      const { body } = await trader('GET', address)
       const route = { method: 'get' as const, path }
       expect(() => checker.check(route, body)).not.toThrow()
-      for (const { of, name } of [...places(body)]) {
-        const was = of[name]
-        of[name] = typeof was === 'object' && was !== null ? 7 : { not: was }
+      for (const { whole, name } of [...places(body)]) {
+        const was = whole[name]
+        whole[name] = typeof was === 'object' && was !== null ? 7 : { not: was }
         expect(() => checker.check(route, body), `${path}: ${name} of another kind`).toThrow('answers otherwise')
-        delete of[name]
-        of[`${name}s`] = was
+        delete whole[name]
+        whole[`${name}s`] = was
         expect(() => checker.check(route, body), `${path}: ${name} renamed`).toThrow('answers otherwise')
-        delete of[`${name}s`]
-        of[name] = was
+        delete whole[`${name}s`]
+        whole[name] = was
         changed++
       }
       expect(() => checker.check(route, body)).not.toThrow()

@@ -79,11 +79,11 @@ describe('money that is paid in', () => {
     const before = await balance()
     const sent = (await admin('POST', '/ledger/top-ups', { token: token(), amountMicros: 40_000_000, method: 'transfer' })).body
     expect(sent).toMatchObject({ state: 'asked', kind: 'transfer' })
-    const at = sent.askedHour as number
+    const sentAt = sent.askedHour as number
     await run(TRANSFER_HOURS - 1)
     expect(await stateOf(sent.id)).toBe('asked')
     await run(2)
-    expect(await entriesOf(sent.id)).toMatchObject([{ hour: at + TRANSFER_HOURS, amountMicros: 40_000_000, note: 'Bank transfer' }])
+    expect(await entriesOf(sent.id)).toMatchObject([{ hour: sentAt + TRANSFER_HOURS, amountMicros: 40_000_000, note: 'Bank transfer' }])
     const spent = -(await LedgerEntry.sum('amountMicros', { where: { kind: 'spend' } }))
     const paid = await LedgerEntry.sum('amountMicros', { where: { kind: ['top-up', 'charge', 'refund'] } })
     expect(await balance()).toBe(paid - spent)
@@ -100,8 +100,8 @@ describe('money that is paid in', () => {
     expect((await tell({ reference, nth: 1, sign: 'short' })).status).toBe(403)
     expect((await tell({ reference, nth: 'x', sign: '' })).status).toBe(422)
     // Signed, but before the bank has said anything; and of a payment that nobody asked for.
-    for (const of of [reference, 'nobody-asked'])
-      expect((await tell({ reference: of, nth: 9, sign: noticeSign(key, of, 9) })).status).toBe(204)
+    for (const named of [reference, 'nobody-asked'])
+      expect((await tell({ reference: named, nth: 9, sign: noticeSign(key, named, 9) })).status).toBe(204)
     expect(await stateOf(late.id)).toBe('asked')
     expect(await balance()).toBe(before)
     await until(async () => (await stateOf(late.id)) === 'accepted')

@@ -55,8 +55,8 @@ export type Invitation = yup.InferType<typeof invitationSchema>
 export const memberSchema = yup.object({ ...sees, active: yup.boolean().required('Are they here?') }).noUnknown()
 export type Member = yup.InferType<typeof memberSchema>
 
-export const LEAST_PASSWORD = 10
-export const passwordField = () =>
+const LEAST_PASSWORD = 10
+const passwordField = () =>
   yup
     .string()
     .min(LEAST_PASSWORD, `A password has at least ${LEAST_PASSWORD} letters.`)

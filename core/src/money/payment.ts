@@ -15,8 +15,8 @@ export type PaymentState = (typeof PAYMENT_STATES)[number]
 
 /** Amounts go in whole cents. */
 const CENT = MICROS / 100
-export const LEAST_TOP_UP = 10 * MICROS
-export const MOST_TOP_UP = 100_000 * MICROS
+const LEAST_TOP_UP = 10 * MICROS
+const MOST_TOP_UP = 100_000 * MICROS
 
 const amountField = (least: number, most: number) =>
   yup
@@ -38,7 +38,7 @@ export function isCardNumber(text: string): boolean {
   return sum % 10 === 0
 }
 
-export const cardField = yup
+const cardField = yup
   .string()
   .max(30, 'A card’s number has at most 19 digits.')
   .test('check', 'This is no card’s number; look at its digits once more.', (text) => text === undefined || isCardNumber(text))

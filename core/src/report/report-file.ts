@@ -9,7 +9,10 @@ type FileColumn = [name: string, value: (row: FileRow) => string | number]
 const QUARTERS = ['first quarter', 'half', 'third quarter', 'end']
 const inFile = (kind: MeasureKind, value: number) =>
   kind === 'ratio' ? value.toFixed(3) : kind === 'money' || kind === 'price' || kind === 'CPM' ? value / 1e6 : value
-/** Columns of a file: a name and the measures, the quarter points after the views. Money says whose it is: our cost, or the client's charge. */
+/**
+ * Columns of a file: a name and the measures, the quarter points after the views. Money says whose it is: our cost, or the client's
+ * charge.
+ */
 const FILE_COLUMNS: FileColumn[] = [
   ['name', (row) => row.label],
   ...REPORT_MEASURE_NAMES.flatMap((name): FileColumn[] => {

@@ -152,11 +152,10 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     if (!cell) cells.set(key, (cell = newCell()))
     return cell
   }
-  const margins = new Map((question.margins ?? []).map(({ line, history }) => [line, history]))
-  const ppmOf = new Map<number, number>()
+  const margins = new Margins(question.margins)
   const addWin = (cell: Cell, log: LogColumns, i: number) => {
     tallyShown(cell.tally, log, i)
-    cell.margin += (log.media[i] + log.data[i]) * (ppmOf.get(log.line[i]) ?? 0)
+    cell.margin += (log.media[i] + log.data[i]) * margins.of(log.line[i])
     cell.persons.push(log.person[i])
     cell.fee += (log.price[i] * FEES[log.path[i] % SOURCES.length]) / 1000
     if (log.did[i] > DID.stayed) countOnAd(cell, log.did[i])
@@ -166,7 +165,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
   const byHour = new Map(hours.map((one) => [one.hour, one.log]))
   for (const { hour, log, events } of hours) {
     if (hour < question.from || hour >= question.to) continue
-    for (const [line, history] of margins) ppmOf.set(line, marginAt(history, hour))
+    margins.begin(hour)
     for (let i = 0; i < log.count; i++) {
       if (!lines.has(log.line[i])) continue
       const keyOfRow = read(log, i, hour)
@@ -196,34 +195,7 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
     }
   }
   const people = new PeopleCount(words.length / PERSON_WORDS)
-  const row = (
-    key: number,
-    {
-      tally: {
-        firsts: _______,
-        expectedViews: _,
-        expectedVisits: __,
-        expectedStays: ___,
-        expectedConverting: ____,
-        expectedSeen: _____,
-        predicted: ______,
-        ...shown
-      },
-      persons,
-      fee,
-      margin,
-      ...onAd
-    }: Cell,
-    name: string | null
-  ): ReportRow => ({
-    key,
-    label: name,
-    ...shown,
-    ...onAd,
-    people: people.of([persons]),
-    feeMicros: Math.round(fee),
-    chargedMicros: shown.spendMicros + Math.round(margin / MARGIN_ONE)
-  })
+  const row = (key: number, cell: Cell, name: string | null) => rowOf(key, cell, name, people.of([cell.persons]))
   const total = several ? apart : sumOf([...cells.values()])
   return {
     rows: [...cells]
@@ -231,6 +203,52 @@ export function pivot(question: ReportQuestion, hours: readonly ReportHour[], wo
       .sort((a, b) => b.spendMicros - a.spendMicros || b.wins - a.wins || a.key - b.key),
     total: { ...row(-1, total, null), people: people.of([...cells.values()].map((cell) => cell.persons)) },
     tracked: [...tracked.values()].sort((a, b) => a.tracker - b.tracker)
+  }
+}
+
+/** A row as it is told, without what was expected of it. */
+const rowOf = (
+  key: number,
+  {
+    tally: {
+      firsts: _______,
+      expectedViews: _,
+      expectedVisits: __,
+      expectedStays: ___,
+      expectedConverting: ____,
+      expectedSeen: _____,
+      predicted: ______,
+      ...shown
+    },
+    persons: _p,
+    fee,
+    margin,
+    ...onAd
+  }: Cell,
+  name: string | null,
+  people: number
+): ReportRow => ({
+  key,
+  label: name,
+  ...shown,
+  ...onAd,
+  people,
+  feeMicros: Math.round(fee),
+  chargedMicros: shown.spendMicros + Math.round(margin / MARGIN_ONE)
+})
+
+/** Margins of lines in the hour that is read. */
+class Margins {
+  private readonly now = new Map<number, number>()
+
+  constructor(private readonly all: NonNullable<ReportQuestion['margins']> = []) {}
+
+  begin(hour: number): void {
+    for (const { line, history } of this.all) this.now.set(line, marginAt(history, hour))
+  }
+
+  of(line: number): number {
+    return this.now.get(line) ?? 0
   }
 }
 

@@ -25,11 +25,11 @@ export class AnswerChecker {
   /** @throws naming the fields, where an answer is otherwise than its description says */
   check(route: Pick<Route, 'method' | 'path'>, answer: unknown): void {
     const name = nameOf(route)
-    const at = answer === undefined ? '204' : `200/content/${pointer('application/json')}/schema`
-    const ref = `api#/paths/${pointer(templateOf(route.path))}/${route.method}/responses/${at}`
+    const part = answer === undefined ? '204' : `200/content/${pointer('application/json')}/schema`
+    const ref = `api#/paths/${pointer(templateOf(route.path))}/${route.method}/responses/${part}`
     if (answer === undefined) {
       // Compiling it fails where the description promises something.
-      this.known.get(ref) ?? this.known.set(ref, this.ajv.compile({ $ref: ref }))
+      if (!this.known.has(ref)) this.known.set(ref, this.ajv.compile({ $ref: ref }))
       return
     }
     const validate = this.known.get(ref) ?? this.ajv.compile({ $ref: ref })

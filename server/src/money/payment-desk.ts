@@ -5,14 +5,15 @@ import type { EntryKind, PaymentState } from '@tin-harbor/core/money'
 import { dateOfDay } from '@tin-harbor/core/time'
 import { retrying } from '../database/connection.js'
 import { lockMarket, readMarket } from '../going-live/publications.js'
-import { noticeSign, type PaymentService, type PaymentWord } from '../standins/payments.js'
+import type { PaymentWord } from '../standins/payment-book.js'
+import { noticeSign, type PaymentService } from '../standins/payments.js'
 import { Organisation } from '../team/user-model.js'
 import { makeCharges } from './charges.js'
 import { LedgerEntry } from './ledger-model.js'
 import { Payment } from './payment-model.js'
 
 /** Longest that an answer is waited for: what comes later is told, or asked for. */
-export const ANSWERED_WITHIN_MS = 1_500
+const ANSWERED_WITHIN_MS = 1_500
 /** Between two looks at what is not settled. */
 const LOOK_MS = 5_000
 
@@ -134,9 +135,9 @@ export class PaymentDesk {
   private async put(payment: Payment, { number }: CardShown): Promise<PaymentWord> {
     const { kind, amountMicros, askedHour: hour, card, refundOf } = payment
     const { currency } = await Organisation.findByPk(payment.organisationId, { rejectOnEmpty: true })
-    const of = refundOf === null ? undefined : (await Payment.findByPk(refundOf, { rejectOnEmpty: true })).reference
+    const paid = refundOf === null ? undefined : (await Payment.findByPk(refundOf, { rejectOnEmpty: true })).reference
     const method = kind === 'charge' ? 'card' : kind
-    const asked = { method, amountMicros, currency, number, of, ...(card ? { card } : {}), ...(kind === 'transfer' ? { hour } : {}) }
+    const asked = { method, amountMicros, currency, number, of: paid, ...(card ? { card } : {}), ...(kind === 'transfer' ? { hour } : {}) }
     return (await (await this.fetch('PUT', `/payments/${payment.reference}`, asked)).json()) as PaymentWord
   }
 

@@ -21,7 +21,7 @@ export function bearerOf(req: Request): string | null {
   return found[1]
 }
 
-export const wrongToken = () => new AppError(401, 'wrong-token', 'This token is unknown, has ended or was taken back.')
+const wrongToken = () => new AppError(401, 'wrong-token', 'This token is unknown, has ended or was taken back.')
 
 /** Who a token acts for: its owner as they are now, with what of their rights and advertisers the token has. */
 export async function actorOfToken(secret: string): Promise<Actor> {

@@ -82,8 +82,8 @@ small{color:#4a5d63}</style>
 <h1>Letters that were sent</h1><p>The mail service is a stand-in: nothing leaves this machine. The last ones stand first.</p>
 ${letters
   .map(
-    ({ to, subject, text, at }) =>
-      `<article><h2>${escaped(subject)}</h2><small>to ${escaped(to)}, ${at.toISOString().slice(0, 16).replace('T', ' ')} UTC</small><p>${linked(text)}</p></article>`
+    ({ to, subject, text, at: when }) =>
+      `<article><h2>${escaped(subject)}</h2><small>to ${escaped(to)}, ${when.toISOString().slice(0, 16).replace('T', ' ')} UTC</small><p>${linked(text)}</p></article>`
   )
   .join('\n')}
 ${letters.length === 0 ? '<p>None yet.</p>' : ''}</html>`

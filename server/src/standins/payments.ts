@@ -1,9 +1,8 @@
 import { createHmac, randomBytes } from 'node:crypto'
-import { closeSync, existsSync, fsyncSync, mkdirSync, openSync, readFileSync, statSync, truncateSync, writeSync } from 'node:fs'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { dirname } from 'node:path'
 import { parseInput, yup } from '@tin-harbor/core/input'
+import { Book, paySchema, type Asked, type PaymentWord } from './payment-book.js'
 
 /** Cards that the stand-in knows, and how each fares. */
 export const KNOWN_CARDS = [
@@ -14,37 +13,10 @@ export const KNOWN_CARDS = [
 ] as const
 type Fares = (typeof KNOWN_CARDS)[number]['fares']
 
-/** What the service says of a payment: its last word is `accepted`, `refused` or `cancelled`. */
-export interface PaymentWord {
-  state: 'waits' | 'accepted' | 'refused' | 'cancelled'
-  says: string
-}
-
 /** Market hours that a transfer takes. */
 export const TRANSFER_HOURS = 48
 /** How late a late answer is. */
 export const LATE_MS = 2_500
-
-const paySchema = yup
-  .object({
-    method: yup.string().oneOf(['card', 'transfer', 'refund']).required(),
-    amountMicros: yup.number().integer().min(1).required(),
-    currency: yup.string().required(),
-    /** Of a card: its number, or the name that the service gave it. */
-    number: yup.string().optional(),
-    card: yup.string().optional(),
-    /** Of a transfer: the market hour in which it was sent. */
-    hour: yup.number().integer().optional(),
-    /** Of a refund: the payment that goes back. */
-    of: yup.string().optional()
-  })
-  .noUnknown()
-type Asked = yup.InferType<typeof paySchema>
-
-interface Kept extends PaymentWord {
-  reference: string
-  asked: Omit<Asked, 'number'> | null
-}
 
 export interface PaymentService {
   address: string
@@ -93,52 +65,7 @@ export async function startPayments(file: string): Promise<PaymentService> {
     }, LATE_MS)
     timers.add(timer)
   }
-  const decideLater = (reference: string) =>
-    later(() => {
-      const known = book.of(reference)
-      if (known?.state === 'waits') book.keep(reference, known.asked, { state: 'accepted', says: '' })
-      void tell(reference, 1)
-    })
-  // What it had not decided when it was stopped.
-  for (const { reference, asked } of book.waiting()) if (asked?.method === 'card') decideLater(reference)
-
-  const payByCard = (reference: string, asked: Asked, fares: Fares | undefined): PaymentWord => {
-    if (fares === undefined) return book.keep(reference, asked, { state: 'refused', says: 'No bank knows this card.' })
-    if (fares === 'refuses') return book.keep(reference, asked, { state: 'refused', says: 'The bank refused: not enough on the account.' })
-    if (fares !== 'answers late') {
-      if (fares === 'answers twice') setImmediate(() => void tell(reference, 2))
-      return book.keep(reference, asked, { state: 'accepted', says: '' })
-    }
-    decideLater(reference)
-    return book.keep(reference, asked, { state: 'waits', says: 'The bank has not answered yet.' })
-  }
-  const refund = (reference: string, asked: Asked): PaymentWord => {
-    const paid = book.of(asked.of ?? '')
-    const back = book.refundedOf(asked.of ?? '')
-    const left = paid?.state === 'accepted' && paid.asked ? paid.asked.amountMicros - back : 0
-    return book.keep(
-      reference,
-      asked,
-      asked.amountMicros <= left
-        ? { state: 'accepted', says: '' }
-        : { state: 'refused', says: 'There is not so much of that payment to give back.' }
-    )
-  }
-  const ask = (reference: string, asked: Asked): PaymentWord => {
-    const known = book.of(reference)
-    if (known) return known
-    if (asked.method === 'refund') return refund(reference, asked)
-    if (asked.method === 'card') return payByCard(reference, asked, faresOf(asked))
-    return book.keep(reference, asked, { state: 'waits', says: 'The transfer is under way.' })
-  }
-  /** A transfer arrives when its hours are over. */
-  const look = (reference: string, hour: number): PaymentWord | undefined => {
-    const known = book.of(reference)
-    const { asked } = known ?? {}
-    if (known?.state === 'waits' && asked?.method === 'transfer' && hour >= (asked.hour ?? 0) + TRANSFER_HOURS)
-      return book.keep(reference, asked, { state: 'accepted', says: '' })
-    return known
-  }
+  const till = new Till(book, later, (reference, times) => void tell(reference, times))
 
   async function serve(request: IncomingMessage, response: ServerResponse): Promise<void> {
     const say = (status: number, body: object) =>
@@ -155,7 +82,7 @@ export async function startPayments(file: string): Promise<PaymentService> {
     if (reference === undefined) return void say(404, { says: 'Nothing is paid here.' })
     if (request.method === 'PUT') {
       const asked = parseInput(paySchema, await bodyOf(request))
-      const said = ask(reference, asked)
+      const said = till.ask(reference, asked)
       // Whoever asks has gone by then, or not.
       if (said.state === 'waits' && asked.method === 'card') return later(() => void word(book.of(reference) ?? said))
       return void word(said)
@@ -165,7 +92,7 @@ export async function startPayments(file: string): Promise<PaymentService> {
       const isOver = known !== undefined && known.state !== 'waits'
       return void word(isOver ? known : book.keep(reference, null, { state: 'cancelled', says: 'It was called off.' }))
     }
-    const known = look(reference, Number(url.searchParams.get('hour') ?? 0))
+    const known = till.look(reference, Number(url.searchParams.get('hour') ?? 0))
     return void (known ? word(known) : say(404, { says: 'This was never asked.' }))
   }
 
@@ -201,57 +128,65 @@ async function bodyOf(request: IncomingMessage): Promise<unknown> {
   return JSON.parse(Buffer.concat(parts).toString('utf8'))
 }
 
-/** What was asked and said, the last word of each; a line of a file for each word. */
-class Book {
-  private readonly words = new Map<string, Kept>()
-  private readonly file: number
+/** What is decided of what is asked. */
+class Till {
+  /** @param later does something when the bank has taken its time @param tell says so often that something is known of a payment */
+  constructor(
+    private readonly book: Book,
+    private readonly later: (work: () => void) => void,
+    private readonly tell: (reference: string, times: number) => void
+  ) {
+    // What was not decided when it was stopped.
+    for (const { reference, asked } of book.waiting()) if (asked?.method === 'card') this.decideLater(reference)
+  }
 
-  constructor(path: string) {
-    mkdirSync(dirname(path), { recursive: true })
-    const lines = existsSync(path) ? readFileSync(path, 'utf8').split('\n') : ['']
-    // A last line without its end was being written when the power went: nobody was answered by it.
-    const cut = lines.pop() ?? ''
-    for (const line of lines.filter(Boolean)) {
-      const kept = JSON.parse(line) as Kept
-      this.words.set(kept.reference, kept)
+  ask(reference: string, asked: Asked): PaymentWord {
+    const known = this.book.of(reference)
+    if (known) return known
+    if (asked.method === 'refund') return this.refund(reference, asked)
+    if (asked.method === 'card') return this.payByCard(reference, asked, faresOf(asked))
+    return this.book.keep(reference, asked, { state: 'waits', says: 'The transfer is under way.' })
+  }
+
+  /** What is known by a market hour: a transfer arrives when its hours are over. */
+  look(reference: string, hour: number): PaymentWord | undefined {
+    const known = this.book.of(reference)
+    const { asked } = known ?? {}
+    if (known?.state === 'waits' && asked?.method === 'transfer' && hour >= (asked.hour ?? 0) + TRANSFER_HOURS)
+      return this.book.keep(reference, asked, { state: 'accepted', says: '' })
+    return known
+  }
+
+  private decideLater(reference: string): void {
+    this.later(() => {
+      const known = this.book.of(reference)
+      if (known?.state === 'waits') this.book.keep(reference, known.asked, { state: 'accepted', says: '' })
+      this.tell(reference, 1)
+    })
+  }
+
+  private payByCard(reference: string, asked: Asked, fares: Fares | undefined): PaymentWord {
+    const { book } = this
+    if (fares === undefined) return book.keep(reference, asked, { state: 'refused', says: 'No bank knows this card.' })
+    if (fares === 'refuses') return book.keep(reference, asked, { state: 'refused', says: 'The bank refused: not enough on the account.' })
+    if (fares === 'answers late') {
+      this.decideLater(reference)
+      return book.keep(reference, asked, { state: 'waits', says: 'The bank has not answered yet.' })
     }
-    if (cut !== '') truncateSync(path, statSync(path).size - Buffer.byteLength(cut))
-    this.file = openSync(path, 'a')
+    if (fares === 'answers twice') setImmediate(() => this.tell(reference, 2))
+    return book.keep(reference, asked, { state: 'accepted', says: '' })
   }
 
-  of(reference: string): Kept | undefined {
-    return this.words.get(reference)
-  }
-
-  keep(reference: string, asked: Asked | Kept['asked'], { state, says }: PaymentWord): Kept {
-    // Of a card's number nothing stays.
-    const { number: _, ...rest } = (asked ?? {}) as Asked
-    const kept: Kept = { reference, asked: asked && rest, state, says }
-    writeSync(this.file, `${JSON.stringify(kept)}\n`)
-    fsyncSync(this.file)
-    this.words.set(reference, kept)
-    return kept
-  }
-
-  waiting(): Kept[] {
-    return [...this.words.values()].filter(({ state }) => state === 'waits')
-  }
-
-  refundedOf(reference: string): number {
-    let sum = 0
-    for (const { state, asked } of this.words.values())
-      if (state === 'accepted' && asked?.method === 'refund' && asked.of === reference) sum += asked.amountMicros
-    return sum
-  }
-
-  moved(): number {
-    let sum = 0
-    for (const { state, asked } of this.words.values())
-      if (state === 'accepted' && asked) sum += asked.method === 'refund' ? -asked.amountMicros : asked.amountMicros
-    return sum
-  }
-
-  close(): void {
-    closeSync(this.file)
+  private refund(reference: string, asked: Asked): PaymentWord {
+    const paid = this.book.of(asked.of ?? '')
+    const back = this.book.refundedOf(asked.of ?? '')
+    const left = paid?.state === 'accepted' && paid.asked ? paid.asked.amountMicros - back : 0
+    return this.book.keep(
+      reference,
+      asked,
+      asked.amountMicros <= left
+        ? { state: 'accepted', says: '' }
+        : { state: 'refused', says: 'There is not so much of that payment to give back.' }
+    )
   }
 }

@@ -49,8 +49,8 @@ const onMore = () =>
     entries.value = [...entries.value, ...told.entries]
   })
 
-const dayOf = ({ at }: TrailEntry) => realTime(at).replace(/,? \d{1,2}[:.]\d{2}.*$/, '')
-const timeOf = ({ at }: TrailEntry) => /\d{1,2}[:.]\d{2}/.exec(realTime(at))?.[0] ?? ''
+const dayOf = (entry: TrailEntry) => realTime(entry.at).replace(/,? \d{1,2}[:.]\d{2}.*$/, '')
+const timeOf = (entry: TrailEntry) => /\d{1,2}[:.]\d{2}/.exec(realTime(entry.at))?.[0] ?? ''
 const days = computed(() => {
   const found: { day: string; entries: TrailEntry[] }[] = []
   for (const entry of entries.value) {
@@ -78,8 +78,16 @@ const onCsv = () =>
       name: 'who did what',
       head: ['when', 'market time', 'who', 'did', 'name', 'advertiser', 'slip', 'field', 'before', 'after'],
       rows: all.flatMap((entry) => {
-        const { at, hour, who, did, name, advertiser, slip, changes } = entry
-        const row = [new Date(at * 1000).toISOString(), hour === null ? '' : marketTime(hour), who, did, name, advertiser ?? '', slip ?? '']
+        const { at: when, hour, who, did, name, advertiser, slip, changes } = entry
+        const row = [
+          new Date(when * 1000).toISOString(),
+          hour === null ? '' : marketTime(hour),
+          who,
+          did,
+          name,
+          advertiser ?? '',
+          slip ?? ''
+        ]
         if (changes.length === 0) return [[...row, '', '', '']]
         return changes.map(({ field, before, after }) => [...row, nameOf(entry, field), before, after])
       })
