@@ -3,7 +3,14 @@ import { defineConfig } from 'vitest/config'
 import { BaseSequencer, type TestSpecification } from 'vitest/node'
 
 /** Small files that take long: begun last, one of them would run alone. */
-const SLOW = ['kills.test.ts', 'payment-kills.test.ts', 'database-away.test.ts', 'killed-threads.test.ts', 'files-broken.test.ts', 'made-to-fit.test.ts']
+const SLOW = [
+  'kills.test.ts',
+  'payment-kills.test.ts',
+  'database-away.test.ts',
+  'killed-threads.test.ts',
+  'files-broken.test.ts',
+  'made-to-fit.test.ts'
+]
 
 class SlowFirst extends BaseSequencer {
   override async sort(files: TestSpecification[]): Promise<TestSpecification[]> {
