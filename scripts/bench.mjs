@@ -41,12 +41,17 @@ if (name === 'forecast') {
   await buildPages()
   const { benchEvents } = await import('./bench/events.mjs')
   await benchEvents()
+} else if (name === 'tokens') {
+  await installDatabase()
+  await buildPages()
+  const { benchTokens } = await import('./bench/tokens.mjs')
+  await benchTokens()
 } else if (name === 'long') {
   await installDatabase()
   await buildPages()
   const { benchLong } = await import('./bench/long.mjs')
   await benchLong(Number(process.argv[3] ?? 60), Number(process.argv[4] ?? 30))
 } else {
-  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking, creatives, events or long.')
+  console.error('Name a benchmark: forecast, tape, market, campaigns, web, asking, creatives, events, tokens or long.')
   process.exit(2)
 }

@@ -287,7 +287,7 @@ describe('the forecast workers', () => {
     await expect(askOf(pool, 'odd', question({ zone: 'Nowhere/Land' }))).rejects.toMatchObject({
       status: 500,
       message: 'The forecast failed; change something and try again.',
-      cause: { message: expect.stringContaining('Nowhere/Land'), cause: { stack: expect.stringContaining('core/dist') } }
+      cause: { message: expect.stringContaining('Nowhere/Land'), cause: { stack: expect.stringContaining('dist/bundled') } }
     })
     expect((await askOf(pool, 'odd', question())).forecast.day.wins.value).toBeGreaterThan(0)
   })

@@ -8,7 +8,7 @@ import { TEMPLATE, TEMPLATE_PEOPLE } from './support/template.js'
 import { ADMIN } from './support/server.js'
 
 const SCHEMA = 'test_payment_kills'
-const KILLS = 5
+const KILLS = 3
 /** Cards that pay at once, late, and twice told. */
 const CARDS = KNOWN_CARDS.filter(({ fares }) => fares !== 'refuses').map(({ number }) => number)
 

@@ -2,6 +2,10 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { LedgerView, PaymentView } from '@tin-harbor/core/contract'
 import { chargedMicros } from '@tin-harbor/core/money'
 import { startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
+import { makeWorld } from '@tin-harbor/core/market'
+import { auditSpend } from '../src/money/audit.js'
+import { lockMarket } from '../src/going-live/publications.js'
+import { balance as balanceOf } from '../src/money/ledger.js'
 import { makeCharges } from '../src/money/charges.js'
 import { LedgerEntry } from '../src/money/ledger-model.js'
 import { Payment } from '../src/money/payment-model.js'
@@ -290,6 +294,43 @@ describe('terms of an advertiser', () => {
   })
 })
 
+describe('money that goes while an hour is run', () => {
+  it('takes the hour with it: it is run again with what is left, and the balance is never below nothing', async () => {
+    const { sequelize, runner } = server.deps
+    expect((await admin('POST', '/market/run', { hours: 5 })).status).toBe(204)
+    const taken = await sequelize.transaction(async (transaction) => {
+      const { hour } = await lockMarket(transaction)
+      const amountMicros = 30_000 - (await balanceOf(sequelize, 1, transaction))
+      const entry = { organisationId: 1, kind: 'refund' as const, hour, advertiserId: null, amountMicros, note: 'taken', madeBy: null }
+      return LedgerEntry.create(entry, { transaction })
+    })
+    await runner.idle()
+    const left = await balance()
+    expect(left).toBeGreaterThanOrEqual(0)
+    expect(left).toBeLessThan(30_000)
+    expect((await ledger()).isLow).toBe(true)
+    const [{ id: line }] = (await admin('GET', '/manifest')).body.lines.filter(({ state }: { state: string }) => state === 'live')
+    expect((await admin('GET', `/lines/${line}`)).body.serving).toContain('the balance is used up')
+    // Money back: it goes on.
+    await sequelize.transaction((transaction) =>
+      LedgerEntry.create(
+        {
+          organisationId: 1,
+          kind: 'refund',
+          hour: taken.hour,
+          advertiserId: null,
+          amountMicros: -taken.amountMicros,
+          note: 'back',
+          madeBy: null
+        },
+        { transaction }
+      )
+    )
+    await run(1)
+    expect((await admin('GET', `/lines/${line}`)).body.serving).toMatch(/^serving/)
+  })
+})
+
 describe('at the end of all that', () => {
   it('the ledger holds what the service moved, and entries, log and roll-ups agree', async () => {
     await until(async () => (await Payment.count({ where: { state: 'asked' } })) === 0)
@@ -297,5 +338,9 @@ describe('at the end of all that', () => {
     const sum = booked.reduce((total, { paymentId, amountMicros }) => (paymentId === null ? total : total + amountMicros), 0)
     // The service was made to forget one payment, of which it moved 30.00.
     expect(sum).toBe(server.deps.payments.service.moved())
+    const { payments } = await auditSpend(server.deps.sequelize, makeWorld(server.deps.configuration.world))
+    // The one whose reference was changed stands as refused here, and was paid.
+    expect(payments).toHaveLength(1)
+    expect(payments[0].state).toBe('refused')
   })
 })

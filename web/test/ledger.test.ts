@@ -191,6 +191,16 @@ describe('money that is moved', () => {
     expect(view.text()).toContain('The balance is 12.00')
   })
 
+  it('that was to be charged and was refused is warned of', async () => {
+    await router.push('/ledger')
+    const view = mount(LedgerView, { global: { plugins: [router] } })
+    const refused = payment({ kind: 'charge', state: 'refused', says: 'The bank refused: not enough on the account.', canGoBackMicros: 0 })
+    await last().reply({ body: ledger({ payments: [refused, payment()], isLow: true }) })
+    await flushPromises()
+    expect(view.get('[data-test=refused-charge]').text()).toContain('The charge of €50.00 was refused: The bank refused')
+    expect(view.get('[data-test=low]').text()).toContain('less than 3 days')
+  })
+
   it('by charge is agreed on and ended, and warned of when the user says', async () => {
     const view = mount(ChargeTerms, { props: { ledger: ledger() } })
     expect(view.get('[data-test=charge]').text()).toBe('No card is charged by itself.')

@@ -171,6 +171,8 @@ export function marketRoutes(deps: Deps): Route[] {
       method: 'get',
       path: '/events',
       right: 'read',
+      // It ends with the session of the page that opened it.
+      isPersonal: true,
       scope: 'seen',
       answers: 'stream',
       handle: ({ actor, req, res }) => {

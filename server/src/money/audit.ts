@@ -15,6 +15,8 @@ export interface Audit {
   differences: { hour: number; advertiser: number; logMicros: number; rollUpMicros: number; ledgerMicros: number }[]
   /** Organisations whose balance was below zero after some hour. */
   overdrawn: number[]
+  /** Payments whose entries are not what became of them. */
+  payments: { id: number; state: string; bookedMicros: number }[]
 }
 
 type Sums = Map<string, number>
@@ -70,7 +72,23 @@ export function auditSpend(sequelize: Sequelize, world: World, onHour: (share: n
       const [hour, advertiser] = key.split(' ').map(Number)
       return [{ hour, advertiser, logMicros, rollUpMicros, ledgerMicros }]
     })
+    const paid = await select<{ id: number; kind: string; state: string; amount: number; booked: number; times: number }>(
+      `SELECT p.id, p.kind, p.state, p.amount_micros AS amount, CAST(COALESCE(SUM(e.amount_micros), 0) AS SIGNED) AS booked, COUNT(e.id) AS times
+       FROM payment p LEFT JOIN ledger_entry e ON e.payment_id = p.id GROUP BY p.id, p.kind, p.state, p.amount_micros`
+    )
+    const payments = paid.flatMap(({ id, kind, state, amount, booked: bookedMicros, times }) => {
+      // A refund is booked as it is asked for, and once more when it comes back.
+      const [due, entriesDue] =
+        kind === 'refund'
+          ? state === 'asked' || state === 'accepted'
+            ? [-Number(amount), 1]
+            : [0, 2]
+          : state === 'accepted'
+            ? [Number(amount), 1]
+            : [0, 0]
+      return Number(bookedMicros) === due && Number(times) === entriesDue ? [] : [{ id, state, bookedMicros: Number(bookedMicros) }]
+    })
     const spentMicros = [...logged.values()].reduce((sum, micros) => sum + micros, 0)
-    return { hours, entries: entries.length, spentMicros, differences, overdrawn: [...overdrawn] }
+    return { hours, entries: entries.length, spentMicros, differences, overdrawn: [...overdrawn], payments }
   })
 }

@@ -63,6 +63,11 @@ const words = computed(() => {
   if (lastsUntil === null) return 'nothing was spent in the last day.'
   return `at the pace of the last day, ${money(lastDayMicros)}, it lasts until ${marketTime(lastsUntil)}.`
 })
+/** The last charge, where it was refused. */
+const refusedCharge = computed(() => {
+  const last = view.value?.payments.find(({ kind }) => kind === 'charge')
+  return last?.state === 'refused' ? last : null
+})
 /** In the order of the days, sums as the page has them. */
 const onCsv = () =>
   view.value &&
@@ -87,6 +92,9 @@ const onPrint = () => window.print()
         <b>{{ money(view.balanceMicros) }}</b>; {{ words }}
         <span v-if="view.isLow && view.balanceMicros > 0" class="LedgerView-low" data-test="low"
           >That is less than {{ view.lowDays }} {{ view.lowDays === 1 ? 'day' : 'days' }}.</span
+        >
+        <span v-if="refusedCharge" class="LedgerView-low" data-test="refused-charge"
+          >The charge of {{ money(refusedCharge.amountMicros) }} was refused: {{ refusedCharge.says }}</span
         >
         <span v-if="view.serviceIsAway" class="LedgerView-low">The payment service is away; what was asked of it waits.</span>
       </p>
