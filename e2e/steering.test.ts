@@ -164,7 +164,9 @@ describe('steering', () => {
     expect(await reader.page.isDisabled('#line-bid')).toBe(true)
     expect(await reader.page.locator('text=New campaign').count()).toBe(0)
     expect(await reader.page.locator('button:text-is("Pause")').count()).toBe(0)
-    await reader.page.waitForSelector('.ForecastPanel-note:has-text("you read")')
+    // Forecasts are read too, and nothing of what they are of can be changed.
+    await reader.page.waitForSelector('[data-test=sieve] tbody tr')
+    expect(await reader.page.locator('#line-name').isDisabled()).toBe(true)
     await reader.page.click('.LineWording-ways >> text=Results')
     await reader.page.waitForSelector('.LineResults tbody tr:not([aria-hidden])')
     expect(await reader.page.locator('.LineResults input[type=checkbox]:not([disabled])').count()).toBe(0)

@@ -326,8 +326,10 @@ describe('money that goes while an hour is run', () => {
         { transaction }
       )
     )
-    await run(1)
-    expect((await admin('GET', `/lines/${line}`)).body.serving).toMatch(/^serving/)
+    const back = await balance()
+    await run(12)
+    expect(await balance()).toBeLessThan(back)
+    expect((await admin('GET', `/lines/${line}`)).body.serving).not.toContain('used up')
   })
 })
 
