@@ -49,7 +49,7 @@ async function onSignOut() {
       Slip{{ staged > 0 ? `: ${staged}` : '' }}
     </button>
     <span v-if="market.funds" class="TopBand-balance" :class="{ 'is-low': market.funds.isLow }" :title="balanceWords" data-test="balance">
-      <span class="visually-hidden">{{ balanceWords }}</span>
+      <span class="visually-hidden">Balance</span>
       {{ money(market.funds.balanceMicros) }}<template v-if="market.funds.isLow"> left</template>
     </span>
     <RouterLink
