@@ -7,7 +7,7 @@ import { say } from './console.mjs'
 /** npm run api: writes the description for scripts into `docs/`, from the routes as they are. A test fails where it is not current. */
 await installPackages()
 await buildServer()
-const { apiText, routeTable } = await import(inProject('server/dist/http/api-docs.js'))
+const { apiText, routeTable } = await import(inProject('server/dist/api-docs.js'))
 writeFileSync(inProject('docs/openapi.json'), apiText())
 const path = inProject('docs/api.md')
 const [before, , after] = readFileSync(path, 'utf8').split(/<!-- routes -->\n/)

@@ -18,6 +18,8 @@ export interface Configuration {
   tapes: string | null
   /** Folder of the built pages, or null to serve the interface without them. */
   pages: string | null
+  /** Where people reach it, such as `https://buying.example`: what letters lead to. Null for where it listens. */
+  address: string | null
   /** `smtp://…` of the mail service, or null for the stand-in, whose letters can be read. */
   mail: string | null
   logLevel: string
@@ -38,6 +40,7 @@ export function readConfiguration(env: NodeJS.ProcessEnv = process.env): Configu
     review: env.TIN_HARBOR_REVIEW === 'at once' ? 'at once' : 'working hours',
     tapes: env.TIN_HARBOR_TAPES ?? null,
     pages: env.TIN_HARBOR_PAGES ?? null,
+    address: env.TIN_HARBOR_ADDRESS?.replace(/\/$/, '') ?? null,
     mail: env.TIN_HARBOR_MAIL ?? null,
     logLevel: env.TIN_HARBOR_LOG ?? 'info',
     checksAnswers: env.TIN_HARBOR_CHECKS_ANSWERS === 'yes'

@@ -1,3 +1,4 @@
+import http from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { AccessTokenMade, InvitationMade, SessionView, TeamView, TrailView } from '@tin-harbor/core/contract'
 import { AccessToken, Invitation, PasswordReset } from '../src/team/team-models.js'
@@ -184,6 +185,21 @@ describe('a password', () => {
       await me(await signedIn(READER, 'remembered now')),
       await me(await signedIn(READER, 'harbor-lights'))
     ]).toEqual([401, 200, 401])
+    // Whoever asks cannot say where the letter leads.
+    const evil = { host: 'evil.example', origin: 'http://evil.example' }
+    const spoofed = await new Promise<number>((resolve, reject) => {
+      const { hostname, port } = new URL(server.address)
+      const headers = { ...evil, 'content-type': 'application/json' }
+      const request = http.request({ hostname, port, path: '/api/passwords/forgotten', method: 'POST', headers }, (answer) => {
+        answer.resume()
+        answer.on('end', () => resolve(answer.statusCode ?? 0))
+      })
+      request.on('error', reject).end(JSON.stringify({ email: TRADER }))
+    })
+    expect(spoofed).toBe(200)
+    await expect.poll(() => server.deps.mail.standIn?.letters()[0].to).toBe(TRADER)
+    expect(server.deps.mail.standIn?.letters()[0].text).toContain(`${server.address}/new-password#`)
+    expect(server.deps.mail.standIn?.letters()[0].text).not.toContain('evil')
     // Its page shows the letter to whoever sits here, and runs nothing.
     const page = await fetch(server.deps.mail.outbox ?? '')
     expect(await page.text()).toContain(`#${secret}`)

@@ -242,5 +242,13 @@ describe('money that is moved', () => {
     await view.get('form').trigger('submit')
     await settle()
     expect(last()).toMatchObject({ path: '/advertisers/1/money', body: { version: 3, limitMicros: null, marginPpm: 72_500 } })
+    // Somebody else was quicker: the page is told to read anew.
+    await last().reply({
+      status: 409,
+      body: { code: 'stale', title: 'The advertiser was changed in the meantime; your edit was not saved.' }
+    })
+    await settle()
+    expect(view.get('[role=alert]').text()).toContain('was changed in the meantime')
+    expect(view.emitted('stale')).toHaveLength(1)
   })
 })

@@ -4,6 +4,7 @@ import type { Router } from 'vue-router'
 import type { AccessTokenView, SessionView, TeamView as Team, TrailEntry, TrailView } from '@tin-harbor/core/contract'
 import { count, marketTime, marks, money, shortDate, useFormats, weekStarts } from '@/composables/formats'
 import * as files from '@/composables/save-file'
+import MoneyField from '@/parts/MoneyField.vue'
 import InvitationView from '@/views/sign-in/InvitationView.vue'
 import NewPasswordView from '@/views/sign-in/NewPasswordView.vue'
 import SignInView from '@/views/sign-in/SignInView.vue'
@@ -66,7 +67,6 @@ const trail = (over: Partial<TrailView> = {}): TrailView => ({
   entries: [entry(9)],
   next: null,
   people: [{ id: 4, name: 'Rui' }],
-  kinds: ['line', 'user'],
   ...over
 })
 
@@ -232,6 +232,23 @@ describe('one’s own account', () => {
     expect(useSession().user?.formats?.week).toBe('Sunday')
     useFormats(null)
     expect([weekStarts(), money(1_000_000), marketTime(1450)]).toEqual([1, '€1.00', 'Mon 2 Mar, 10:00'])
+  })
+
+  it('shows amounts in fields as they are read from them again, also to a thousandth', async () => {
+    for (const numbers of ['1,234.50', '1.234,50', '1 234,50', '1’234.50'] as const) {
+      useFormats({ numbers, dates: '2 Mar', week: 'Monday' })
+      for (const micros of [1_234_000, 2_400_000, 1_234_567_000, 5_000]) {
+        const field = mount(MoneyField, { props: { id: 'm', modelValue: micros } })
+        const input = field.get('input')
+        const written = input.element.value
+        await input.setValue('')
+        await input.setValue(written)
+        expect(field.emitted('update:modelValue')?.at(-1), `${numbers} ${written}`).toEqual([micros])
+      }
+      const typed = mount(MoneyField, { props: { id: 'm', modelValue: null } })
+      await typed.get('input').setValue(numbers)
+      expect(typed.emitted('update:modelValue')?.at(-1), numbers).toEqual([1_234_500_000])
+    }
   })
 
   it('changes the password, and ends sessions elsewhere', async () => {

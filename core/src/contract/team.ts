@@ -98,7 +98,6 @@ export const trailView = shape({
   entries: list(trailEntry),
   /** By which the entries before these are asked for; null where there are none. */
   next: maybe(text()),
-  people: list(shape({ id: number(), name: text() })),
-  kinds: list(text())
+  people: list(shape({ id: number(), name: text() }))
 })
 export type TrailView = TypeOf<typeof trailView>

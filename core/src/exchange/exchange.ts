@@ -6,71 +6,25 @@ import { Auction } from './auction.js'
 import { Bidding } from './bidding.js'
 import { beginDay, isLimited } from './day-plan.js'
 import { planDay, planShare } from './planning.js'
-import { copyOf, nothingSoFar, shareDay, type DaySoFar, type Share, type Sharing } from './sharing.js'
+import { copyOf, nothingSoFar, shareDay, type Share, type Sharing } from './sharing.js'
 import { setAds, setBids } from './preparing.js'
-import { Conversions, responsesOf, type Pending } from './conversions.js'
+import { Conversions, responsesOf } from './conversions.js'
 import { ExposureBook } from './exposures.js'
 import { eventsOf, nextCorrection, takeHour, takePlacement, type Recent } from './learning.js'
-import type { Amounts, SpentSoFar } from './limits.js'
+import type { Amounts } from './limits.js'
 import { WinLog, packEvents, openEvents, openLog } from './log.js'
 import { crc32 } from './packing.js'
 import { benchmarksOf, catalogueOf } from './market-facts.js'
 import { Means, type HourMoney } from './means.js'
 import { Matcher } from './matching.js'
+import type { HourFacts, OpeningState } from './hour-facts.js'
 import { LineTable } from './line-table.js'
 import { OUTCOME } from './outcomes.js'
-import { dueBy, type Supply } from './pacing.js'
+import { dueBy } from './pacing.js'
 import { rollUp, viewPointsOf, type HourTotal, type PlacementTotal, type ViewPoints } from './rollups.js'
 import type { PublicationRules } from './rules.js'
-import { NOTHING_TOLD, ToldDeeds, type ToldEventName, type ToldInput, type ToldOutcome } from './told.js'
-import {
-  buyablePaths,
-  learnedEvent,
-  runningCampaign,
-  runningLine,
-  type OpeningLine,
-  type RunningCampaign,
-  type RunningLine
-} from './running.js'
-
-/** All state at the start of a market hour: the log of the last 30 days and a small row a line. */
-export interface OpeningState {
-  hour: number
-  balanceMicros: number
-  lines: ReadonlyMap<number, Partial<OpeningLine>>
-  campaigns: ReadonlyMap<number, SpentSoFar>
-  exposures: ExposureBook
-  /** Conversions that are still to come, from the log. */
-  pending?: readonly Pending[]
-  /** What was told of impressions of the last 30 days and entered earlier hours. */
-  told?: readonly { hour: number; index: number; event: ToldEventName }[]
-  /** Spent today by line and placement, where that is limited. */
-  onPlacement?: ReadonlyMap<number, Map<number, number>>
-}
-
-/** Everything one market hour brought; committed in one transaction. */
-export interface HourFacts {
-  hour: number
-  publication: number
-  opportunities: number
-  log: Uint8Array
-  wins: number
-  crc: number
-  events: Uint8Array
-  eventCount: number
-  eventsCrc: number
-  hourTotals: HourTotal[]
-  placementTotals: PlacementTotal[]
-  /** Counts by line and position in `OUTCOMES`; they add up to matched. */
-  outcomes: { line: number; counts: number[] }[]
-  /** Lost bids by line and bin of `SHORT_BY`. */
-  shorts: { line: number; counts: number[] }[]
-  spendMicros: number
-  /** What earned the conversions that were told. */
-  told: ToldOutcome[]
-  /** The small row of each line, to be stored beside it. */
-  lineStates: { line: number; supply: Supply; correction: number; soFar: DaySoFar }[]
-}
+import { NOTHING_TOLD, ToldDeeds, type ToldInput } from './told.js'
+import { buyablePaths, learnedEvent, runningCampaign, runningLine, type RunningCampaign, type RunningLine } from './running.js'
 
 const { no_ad: NO_AD, below_floor: BELOW_FLOOR, outbid: OUTBID } = OUTCOME
 /** Hours that an aim's correction looks back on. */

@@ -52,7 +52,7 @@ export function marksOf(locale: string): NumberMarks {
  * @throws MoneyFormatError naming what cannot be read
  */
 export function parseMoney(text: string, marks: NumberMarks = { decimal: '.', group: ',' }): number {
-  const typed = text.trim().replace(/[\s\u00a0\u202f'€]/g, '')
+  const typed = text.trim().replace(/[\s\u00a0\u202f'’€]/g, '')
   if (!/^\d[\d.,]*$/.test(typed)) throw new MoneyFormatError(`"${text}" is not an amount such as 2.40.`)
   const marksUsed = typed.replace(/\d/g, '')
   let decimal = marks.decimal
@@ -70,10 +70,4 @@ export function parseMoney(text: string, marks: NumberMarks = { decimal: '.', gr
   const micros = Number(whole.replaceAll(group, '')) * MICROS + Number(fraction.padEnd(6, '0'))
   if (!Number.isSafeInteger(micros)) throw new MoneyFormatError(`"${text}" is too large.`)
   return micros
-}
-
-/** Plain decimal text of micros with two decimals, or three where the amount needs them. */
-export function plainMoney(micros: number): string {
-  const text = (micros / MICROS).toFixed(6)
-  return text.replace(/0{1,4}$/, '')
 }

@@ -1,5 +1,5 @@
 import { yup } from '../input/index.js'
-import { MICROS } from './units.js'
+import { MICROS, plainMoney } from './units.js'
 import { MARGIN_ONE, MARGIN_STEP } from './margin.js'
 
 /** How money moves: by card or bank transfer on somebody's word, by the charge of a day that was agreed beforehand, or back. */
@@ -23,8 +23,8 @@ const amountField = (least: number, most: number) =>
     .number()
     .typeError('An amount is a number.')
     .integer('An amount is in whole micros.')
-    .min(least, `At least ${(least / MICROS).toFixed(2)}.`)
-    .max(most, `At most ${(most / MICROS).toFixed(2)} at once.`)
+    .min(least, `At least ${plainMoney(least)}.`)
+    .max(most, `At most ${plainMoney(most)} at once.`)
     .test('cents', 'An amount has whole cents.', (micros) => typeof micros !== 'number' || micros % CENT === 0)
 
 /** Whether digits are a card's number: their check digit is right (ISO/IEC 7812-1, annex B). */

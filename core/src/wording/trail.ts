@@ -1,6 +1,31 @@
 import type { FieldChange } from '../buying/index.js'
 import { euros } from './long.js'
 
+/** What somebody may have done something to. */
+export const TRAIL_KINDS = [
+  'advertiser',
+  'campaign',
+  'line',
+  'ad',
+  'market',
+  'list',
+  'deal',
+  'slip',
+  'file',
+  'creative',
+  'mix',
+  'feed',
+  'plate',
+  'offer',
+  'tracker',
+  'payment',
+  'organisation',
+  'user',
+  'invitation',
+  'token'
+] as const
+export type TrailKind = (typeof TRAIL_KINDS)[number]
+
 /** What somebody did, by the action that is noted; `{kind}` is what they did it to. */
 const DID: Readonly<Record<string, string>> = {
   create: 'made the {kind}',

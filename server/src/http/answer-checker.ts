@@ -1,12 +1,12 @@
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js'
 import type { ApiDescription } from './openapi.js'
 import { nameOf, templateOf } from './openapi.js'
-import type { Route } from './registry.js'
+import type { AnswerCheck, Route } from './registry.js'
 
 const pointer = (part: string) => part.replace(/~/g, '~0').replace(/\//g, '~1')
 
 /** Holds answers against the description that scripts are given: in tests, so that it is true. */
-export class AnswerChecker {
+export class AnswerChecker implements AnswerCheck {
   private readonly ajv = new Ajv2020({ strict: false, allErrors: true, validateSchema: false, validateFormats: false })
   private static last: { text: string; checker: AnswerChecker } | null = null
   private readonly known = new Map<string, ValidateFunction>()

@@ -10,10 +10,14 @@ import { AppError, conflict } from './errors.js'
 const KEPT_SECONDS = 86_400
 const KEY = /^[\w-]{8,80}$/
 
-/** The key under which a request may be sent again; null without one. @throws where it cannot be one */
-export function keyOf(req: Request): string | null {
+/**
+ * The key under which a request may be sent again; null without one, and where nothing is changed.
+ * @throws where it cannot be one, or where no answer is kept: a secret is told once, and a file or a stream is no answer to keep
+ */
+export function keyOf(req: Request, isTaken: boolean): string | null {
   const key = req.get('idempotency-key')
   if (key === undefined || req.method === 'GET' || req.method === 'HEAD') return null
+  if (!isTaken) throw new AppError(400, 'no-key', 'No answer of this is kept: it takes no Idempotency-Key.')
   if (!KEY.test(key)) throw new AppError(400, 'bad-key', 'An Idempotency-Key has 8 to 80 letters, digits, - or _.')
   return key
 }

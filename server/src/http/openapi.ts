@@ -3,7 +3,7 @@ import { TOKEN_RIGHTS } from '@tin-harbor/core/buying'
 import { yup } from '@tin-harbor/core/input'
 import { SchemaWriter, type JsonSchema } from './json-schema.js'
 import { MEDIA, SUMMARIES } from './summaries.js'
-import type { Route } from './registry.js'
+import { takesKey, type Route } from './registry.js'
 
 /** A description of the interface: OpenAPI 3.1. */
 export interface ApiDescription {
@@ -68,7 +68,8 @@ export function describeApi(routes: readonly Route[]): ApiDescription {
       title: 'Tin Harbor',
       version: '1',
       description:
-        'All that the pages do, scripts can do with an access token. Money is in micros, 1/1,000,000 of the account’s currency; a market hour is an hour since 2026-01-01T00:00Z.'
+        'All that the pages do, scripts can do with an access token. Money is in micros, 1/1,000,000 of the account’s currency; ' +
+        'a market hour is an hour since 2026-01-01T00:00Z.'
     },
     servers: [{ url: '/' }],
     paths,
@@ -122,8 +123,7 @@ function operationOf(definition: Route, writer: SchemaWriter): Operation {
     const asked = query ? by.of(query, 'sent') : {}
     const { properties = {}, required = [] } = asked as { properties?: Record<string, JsonSchema>; required?: string[] }
     const typed = Object.entries(properties).map(([one, schema]) => ({ name: one, in: 'query', required: required.includes(one), schema }))
-    const isKept = right !== 'public' && !['get', 'head'].includes(method) && typeof answers !== 'string'
-    return [...named, ...typed, ...(isKept ? [IDEMPOTENCY] : [])]
+    return [...named, ...typed, ...(takesKey(definition) ? [IDEMPOTENCY] : [])]
   }
 }
 

@@ -6,7 +6,6 @@ import { actorOf, may, maySee, type Actor } from '../security/sessions.js'
 import { TokenGuard } from '../security/token-guard.js'
 import { bearerOf } from '../security/tokens.js'
 import { requireSameOrigin } from '../security/origin.js'
-import type { AnswerChecker } from './answer-checker.js'
 import { readJson } from './bodies.js'
 import { askedOf, keptOnce, keyOf } from './kept-answers.js'
 import { sessionToken } from '../security/cookies.js'
@@ -47,6 +46,8 @@ export interface Route<B = unknown, Q = unknown, A = unknown> {
   /** That it is about whoever asks: their password, sessions, tokens, and who is let in. No token may. */
   isPersonal?: boolean
   scope: 'seen' | 'market' | ((named: Named) => Promise<Owner | null>)
+  /** That it is answered with a secret, which is told once: no answer of it is kept under a key. */
+  tellsSecret?: boolean
   /** That what is sent is signed by its sender, who is no page of ours. */
   isSigned?: boolean
   body?: yup.Schema<B>
@@ -57,6 +58,12 @@ export interface Route<B = unknown, Q = unknown, A = unknown> {
   answers: yup.Schema<A> | 'file' | 'stream'
   /** Returns what is sent; `SENT` when it answered itself. */
   handle: (call: Call<B, Q>) => Promise<NoInfer<A> | typeof SENT>
+}
+
+/** Who holds answers against what is said of them. */
+export interface AnswerCheck {
+  /** @throws naming the fields, where an answer is otherwise */
+  check: (route: Pick<Route, 'method' | 'path'>, answer: unknown) => void
 }
 
 export const SENT: unique symbol = Symbol('sent')
@@ -141,13 +148,12 @@ async function authorise(
   return { actor, params, body }
 }
 
+/** Whether answers of a route may be kept under a key that its caller sends. */
+export const takesKey = ({ right, method, answers, isPersonal, tellsSecret }: Route): boolean =>
+  right !== 'public' && !isPersonal && !tellsSecret && typeof answers !== 'string' && !['get', 'head'].includes(method)
+
 /** Registers all routes under `/api`. @param checks holds answers against the description of the routes, in tests */
-export function register(
-  app: Express,
-  routes: readonly Route[],
-  instance: string,
-  checks: Pick<AnswerChecker, 'check'> | null = null
-): void {
+export function register(app: Express, routes: readonly Route[], instance: string, checks: AnswerCheck | null = null): void {
   const seen = new Set<string>()
   const guard = new TokenGuard()
   for (const definition of routes) {
@@ -157,7 +163,7 @@ export function register(
       const body = definition.body ? parseInput(definition.body, sent) : undefined
       const query = definition.query ? parseInput(definition.query, asTyped(definition.query, req.query), 'query') : undefined
       const work = () => definition.handle({ actor, params, body, query, req, res })
-      const key = definition.right === 'public' || typeof definition.answers === 'string' ? null : keyOf(req)
+      const key = keyOf(req, takesKey(definition))
       const { answer, isAgain } =
         key === null
           ? { answer: await work(), isAgain: false }

@@ -27,7 +27,7 @@ export class PostOffice {
   }
 
   /** @returns whether it was taken; one that was not is in the log, without what stood in it */
-  async send(to: string, subject: string, text: string): Promise<boolean> {
+  async send(to: string, { subject, text }: { subject: string; text: string }): Promise<boolean> {
     try {
       await this.transport.sendMail({ from: FROM, to: { name: '', address: to }, subject, text, textEncoding: 'quoted-printable' })
       return true

@@ -73,7 +73,8 @@ export function auditSpend(sequelize: Sequelize, world: World, onHour: (share: n
       return [{ hour, advertiser, logMicros, rollUpMicros, ledgerMicros }]
     })
     const paid = await select<{ id: number; kind: string; state: string; amount: number; booked: number; times: number }>(
-      `SELECT p.id, p.kind, p.state, p.amount_micros AS amount, CAST(COALESCE(SUM(e.amount_micros), 0) AS SIGNED) AS booked, COUNT(e.id) AS times
+      `SELECT p.id, p.kind, p.state, p.amount_micros AS amount, COUNT(e.id) AS times,
+         CAST(COALESCE(SUM(e.amount_micros), 0) AS SIGNED) AS booked
        FROM payment p LEFT JOIN ledger_entry e ON e.payment_id = p.id GROUP BY p.id, p.kind, p.state, p.amount_micros`
     )
     const payments = paid.flatMap(({ id, kind, state, amount, booked: bookedMicros, times }) => {

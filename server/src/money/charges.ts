@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto'
-import { QueryTypes, type Sequelize } from 'sequelize'
+import type { Sequelize } from 'sequelize'
 import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
-import { wholeNumber } from '../database/connection.js'
 import { lockMarket } from '../going-live/publications.js'
 import { now } from '../security/sessions.js'
 import { Organisation } from '../team/user-model.js'
+import { spentBetween } from './ledger.js'
 import { Payment } from './payment-model.js'
 
 /** Charges go in whole cents, rounded up: the rest of a cent is the organisation's on its balance. */
@@ -27,12 +27,8 @@ export async function makeCharges(sequelize: Sequelize, hour: number): Promise<v
       if (card === null || first === null || most === null) return
       for (let day = first; day < today; day++) {
         const [from, to] = [day, day + 1].map((one) => startOfLocalDay(zoneIndex(zone), one))
-        const [{ spent }] = await sequelize.query<{ spent: number }>(
-          `SELECT CAST(COALESCE(-SUM(amount_micros), 0) AS SIGNED) AS spent FROM ledger_entry
-           WHERE organisation_id = ? AND kind = 'spend' AND hour >= ? AND hour < ?`,
-          { type: QueryTypes.SELECT, replacements: [id, from, to], transaction }
-        )
-        const amountMicros = Math.min(Math.ceil(wholeNumber(Number(spent), 'spend') / CENT) * CENT, most)
+        const spent = (await spentBetween(sequelize, { from, to }, id, transaction)).get(id) ?? 0
+        const amountMicros = Math.min(Math.ceil(spent / CENT) * CENT, most)
         if (amountMicros > 0)
           await Payment.create(
             {

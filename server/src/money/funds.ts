@@ -1,12 +1,10 @@
-import { QueryTypes, type Sequelize } from 'sequelize'
-import { hoursOfMonth, isLow, lastsHours, monthOfHour, type Left } from '@tin-harbor/core/money'
-import { zoneIndex } from '@tin-harbor/core/time'
-import { Advertiser } from '../advertisers/advertiser-model.js'
-import { wholeNumber } from '../database/connection.js'
+import type { Sequelize } from 'sequelize'
+import { isLow, lastsHours, type Left } from '@tin-harbor/core/money'
+import type { Advertiser } from '../advertisers/advertiser-model.js'
 import { readMarket } from '../going-live/publications.js'
 import { Organisation } from '../team/user-model.js'
-import { balance, balances } from './ledger.js'
-import { spentIn } from './terms.js'
+import { balance, balances, spentBetween } from './ledger.js'
+import { limitsLeft } from './terms.js'
 
 /** How far an organisation's money goes. */
 export interface Funds {
@@ -23,12 +21,7 @@ export interface Funds {
 export async function fundsBy(sequelize: Sequelize, only: number | null = null): Promise<Map<number, Funds>> {
   const { hour } = await readMarket()
   const known = await balances(sequelize, only)
-  const rows = await sequelize.query<{ organisation: number; spent: number }>(
-    `SELECT organisation_id AS organisation, CAST(-SUM(amount_micros) AS SIGNED) AS spent FROM ledger_entry
-     WHERE kind = 'spend' AND hour >= ? AND hour < ? AND (? IS NULL OR organisation_id = ?) GROUP BY organisation_id`,
-    { type: QueryTypes.SELECT, replacements: [hour - 24, hour, only, only] }
-  )
-  const spent = new Map(rows.map((row) => [row.organisation, wholeNumber(Number(row.spent), 'spend')]))
+  const spent = await spentBetween(sequelize, { from: hour - 24, to: hour }, only)
   const organisations = await Organisation.findAll(only === null ? {} : { where: { id: only } })
   return new Map(
     organisations.map(({ id, lowDays }) => {
@@ -61,10 +54,9 @@ export async function leftFor(
 ): Promise<Left> {
   const there: Left = { micros: await balance(sequelize, organisationId), by: 'balance' }
   if (limitMicros === null) return there
-  const zone = zoneIndex((await Organisation.findByPk(organisationId, { rejectOnEmpty: true })).zone)
-  const spent = (await spentIn(sequelize, [id], hoursOfMonth(zone, monthOfHour(zone, hour)))).get(id) ?? 0
-  const left = Math.max(0, limitMicros - spent)
-  return left < there.micros ? { micros: left, by: 'limit' } : there
+  const { zone } = await Organisation.findByPk(organisationId, { rejectOnEmpty: true })
+  const [{ leftMicros }] = await limitsLeft(sequelize, [{ id, limitMicros }], zone, hour)
+  return leftMicros < there.micros ? { micros: leftMicros, by: 'limit' } : there
 }
 
 /** What stops lines, in words. */

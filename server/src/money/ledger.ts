@@ -17,6 +17,21 @@ export async function balances(sequelize: Sequelize, only: number | null = null,
   return new Map(rows.map(({ organisation, sum }) => [organisation, wholeNumber(Number(sum), 'balance')]))
 }
 
+/** What organisations spent in market hours [from, to), micros; one that spent nothing is not among them. @param only of one of them */
+export async function spentBetween(
+  sequelize: Sequelize,
+  { from, to }: { from: number; to: number },
+  only: number | null = null,
+  transaction?: Transaction
+): Promise<Map<number, number>> {
+  const rows = await sequelize.query<{ organisation: number; spent: number }>(
+    `SELECT organisation_id AS organisation, CAST(-SUM(amount_micros) AS SIGNED) AS spent FROM ledger_entry
+     WHERE kind = 'spend' AND hour >= ? AND hour < ? AND (? IS NULL OR organisation_id = ?) GROUP BY organisation_id`,
+    { type: QueryTypes.SELECT, replacements: [from, to, only, only], transaction }
+  )
+  return new Map(rows.map(({ organisation, spent }) => [organisation, wholeNumber(Number(spent), 'spend')]))
+}
+
 /** The balance before a market hour. */
 export async function balanceBefore(sequelize: Sequelize, organisationId: number, hour: number): Promise<number> {
   const [{ sum }] = await sequelize.query<{ sum: number }>(

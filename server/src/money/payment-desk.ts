@@ -6,6 +6,7 @@ import { dateOfDay } from '@tin-harbor/core/time'
 import { retrying } from '../database/connection.js'
 import { lockMarket, readMarket } from '../going-live/publications.js'
 import type { PaymentWord } from '../standins/payment-book.js'
+import { now } from '../security/sessions.js'
 import { noticeSign, type PaymentService } from '../standins/payments.js'
 import { Organisation } from '../team/user-model.js'
 import { makeCharges } from './charges.js'
@@ -14,6 +15,8 @@ import { Payment } from './payment-model.js'
 
 /** Longest that an answer is waited for: what comes later is told, or asked for. */
 const ANSWERED_WITHIN_MS = 1_500
+/** How long a payment by card may be on its way, before it is said that it never got there. */
+const UNDER_WAY_SECONDS = 10
 /** Between two looks at what is not settled. */
 const LOOK_MS = 5_000
 
@@ -128,6 +131,8 @@ export class PaymentDesk {
     if (response.status !== 404) return (await response.json()) as PaymentWord
     // It never got there. What needs no number is sent again; a card's number is known to nobody any more.
     if (payment.kind !== 'card') return this.put(payment, {})
+    // Another server on this database may be asking at this moment.
+    if (now() - payment.askedAt < UNDER_WAY_SECONDS) return { state: 'waits', says: '' }
     const said = (await (await this.fetch('DELETE', `/payments/${payment.reference}`)).json()) as PaymentWord
     return said.state === 'cancelled' ? { ...said, says: 'It never reached the payment service; nothing was paid.' } : said
   }

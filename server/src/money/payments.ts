@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Sequelize, Transaction } from 'sequelize'
 import type { PaymentView } from '@tin-harbor/core/contract'
-import type { TopUp } from '@tin-harbor/core/money'
+import { plainMoney, type TopUp } from '@tin-harbor/core/money'
 import { localDayOf, zoneIndex } from '@tin-harbor/core/time'
 import { retrying } from '../database/connection.js'
 import type { Deps } from '../deps.js'
@@ -24,8 +24,6 @@ export async function findPayment(id: number): Promise<Payment> {
   if (!payment) throw unknownObject('payment')
   return payment
 }
-
-const euros = (micros: number) => (micros / 1e6).toFixed(2)
 
 /** Notes a payment with the answer that its confirmation is given, in one transaction. @returns its number, and whether it is new */
 async function noteOnce(
@@ -83,11 +81,11 @@ export async function refund(
   const { id, isNew } = await noteOnce(sequelize, actor, { token, route: `refund ${paymentId}` }, async (hour, transaction) => {
     const paid = await Payment.findByPk(paymentId, { transaction, lock: transaction.LOCK.UPDATE, rejectOnEmpty: true })
     if (paid.kind === 'refund' || paid.state !== 'accepted') throw conflict('Nothing was paid in by this, so that nothing can go back.')
-    const left = paid.amountMicros - (await refundedOf(paymentId, transaction))
-    if (amountMicros > left) throw invalidField('amountMicros', `Of this payment ${euros(left)} can go back.`)
+    const left = paid.amountMicros - ((await refundedOf([paymentId], transaction)).get(paymentId) ?? 0)
+    if (amountMicros > left) throw invalidField('amountMicros', `Of this payment ${plainMoney(left)} can go back.`)
     const { organisationId } = actor
     const there = await balance(sequelize, organisationId, transaction)
-    if (amountMicros > there) throw invalidField('amountMicros', `The balance is ${euros(there)}; more cannot go back.`)
+    if (amountMicros > there) throw invalidField('amountMicros', `The balance is ${plainMoney(there)}; more cannot go back.`)
     const note = { organisationId, reference: randomUUID(), kind: 'refund' as const, amountMicros, state: 'asked' as const }
     const payment = await Payment.create(
       { ...note, refundOf: paymentId, last4: paid.last4, askedHour: hour, askedAt: now(), askedBy: actor.id },
@@ -113,10 +111,12 @@ export async function refund(
   return (await paymentViews([await findPayment(id)]))[0]
 }
 
-/** What of a payment went back, or is going. */
-async function refundedOf(paymentId: number, transaction?: Transaction): Promise<number> {
-  const back = await Payment.findAll({ where: { refundOf: paymentId, state: ['asked', 'accepted'] }, transaction })
-  return back.reduce((sum, { amountMicros }) => sum + amountMicros, 0)
+/** What of payments went back, or is going, by their numbers. */
+async function refundedOf(paymentId: readonly number[], transaction?: Transaction): Promise<Map<number, number>> {
+  const back = await Payment.findAll({ where: { refundOf: [...paymentId], state: ['asked', 'accepted'] }, transaction })
+  const sums = new Map<number, number>()
+  for (const { refundOf, amountMicros } of back) sums.set(refundOf ?? 0, (sums.get(refundOf ?? 0) ?? 0) + amountMicros)
+  return sums
 }
 
 /** Agrees that the spend of each day is charged to a card on the day after, from today's on. */
@@ -182,19 +182,18 @@ async function paymentViews(payments: readonly Payment[]): Promise<PaymentView[]
   const names = new Map(
     (await User.findAll({ where: { id: payments.flatMap(({ askedBy }) => askedBy ?? []) } })).map(({ id, name }) => [id, name])
   )
-  return Promise.all(
-    payments.map(async ({ id, kind, amountMicros, state, says, last4, askedHour, askedBy, settledHour, refundOf }) => ({
-      id,
-      kind,
-      amountMicros,
-      state,
-      says,
-      last4,
-      askedHour,
-      settledHour,
-      askedBy: askedBy === null ? null : (names.get(askedBy) ?? null),
-      refundOf,
-      canGoBackMicros: kind !== 'refund' && state === 'accepted' ? amountMicros - (await refundedOf(id)) : 0
-    }))
-  )
+  const back = await refundedOf(payments.map(({ id }) => id))
+  return payments.map(({ id, kind, amountMicros, state, says, last4, askedHour, askedBy, settledHour, refundOf }) => ({
+    id,
+    kind,
+    amountMicros,
+    state,
+    says,
+    last4,
+    askedHour,
+    settledHour,
+    askedBy: askedBy === null ? null : (names.get(askedBy) ?? null),
+    refundOf,
+    canGoBackMicros: kind !== 'refund' && state === 'accepted' ? amountMicros - (back.get(id) ?? 0) : 0
+  }))
 }

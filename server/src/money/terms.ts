@@ -60,20 +60,31 @@ export async function spentIn(
   return new Map(rows.map(({ advertiser, spent }) => [advertiser, wholeNumber(Number(spent), 'spend')]))
 }
 
+/** What is left in an hour of the limits of advertisers that have one, by the calendar of their organisation. */
+export async function limitsLeft(
+  sequelize: Sequelize,
+  advertisers: readonly Pick<Advertiser, 'id' | 'limitMicros'>[],
+  zone: string,
+  hour: number
+): Promise<HourMoney['limits']> {
+  const limited = advertisers.flatMap(({ id, limitMicros }) => (limitMicros === null ? [] : [{ id, limitMicros }]))
+  const month = hoursOfMonth(zoneIndex(zone), monthOfHour(zoneIndex(zone), hour))
+  const spent = await spentIn(
+    sequelize,
+    limited.map(({ id }) => id),
+    month
+  )
+  return limited.map(({ id, limitMicros }) => ({ advertiser: id, leftMicros: Math.max(0, limitMicros - (spent.get(id) ?? 0)) }))
+}
+
 /** What there is to spend in an hour: the balance of whose market it is, and what is left of its advertisers' limits of the month. */
 export async function moneyOfHour(sequelize: Sequelize, hour: number): Promise<HourMoney> {
   const { organisationId } = await readMarket()
   if (organisationId === null) return { balanceMicros: 0, limits: [] }
   const { zone } = await Organisation.findByPk(organisationId, { rejectOnEmpty: true })
-  const limited = (await Advertiser.findAll({ where: { organisationId } })).filter(({ limitMicros }) => limitMicros !== null)
-  const spent = await spentIn(
-    sequelize,
-    limited.map(({ id }) => id),
-    hoursOfMonth(zoneIndex(zone), monthOfHour(zoneIndex(zone), hour))
-  )
   return {
     balanceMicros: await balance(sequelize, organisationId),
-    limits: limited.map(({ id, limitMicros }) => ({ advertiser: id, leftMicros: Math.max(0, (limitMicros ?? 0) - (spent.get(id) ?? 0)) }))
+    limits: await limitsLeft(sequelize, await Advertiser.findAll({ where: { organisationId } }), zone, hour)
   }
 }
 

@@ -58,6 +58,7 @@ export function previewRoutes(deps: Deps): Route[] {
       method: 'post',
       path: '/lines/:lineId/preview-links',
       right: 'draft',
+      tellsSecret: true,
       scope: lineScope,
       body: yup.object({ days: yup.number().integer(DAYS).min(1, DAYS).max(90, DAYS).required(DAYS) }).noUnknown(),
       answers: told.previewLinkMade,

@@ -2,6 +2,7 @@ import { createHmac, randomBytes } from 'node:crypto'
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { parseInput, yup } from '@tin-harbor/core/input'
+import { bodyOf } from './body.js'
 import { Book, paySchema, type Asked, type PaymentWord } from './payment-book.js'
 
 /** Cards that the stand-in knows, and how each fares. */
@@ -16,7 +17,7 @@ type Fares = (typeof KNOWN_CARDS)[number]['fares']
 /** Market hours that a transfer takes. */
 export const TRANSFER_HOURS = 48
 /** How late a late answer is. */
-export const LATE_MS = 2_500
+const LATE_MS = 2_500
 
 export interface PaymentService {
   address: string
@@ -121,12 +122,6 @@ const placeOf = (number: string) => KNOWN_CARDS.findIndex((card) => card.number 
 /** How a card fares, by its number or by the name it was given. */
 const faresOf = ({ number, card }: Asked): Fares | undefined =>
   KNOWN_CARDS[number === undefined ? Number(/^card-(\d)$/.exec(card ?? '')?.[1] ?? -1) : placeOf(number)]?.fares
-
-async function bodyOf(request: IncomingMessage): Promise<unknown> {
-  const parts: Buffer[] = []
-  for await (const part of request as AsyncIterable<Buffer>) parts.push(part)
-  return JSON.parse(Buffer.concat(parts).toString('utf8'))
-}
 
 /** What is decided of what is asked. */
 class Till {

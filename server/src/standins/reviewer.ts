@@ -4,6 +4,7 @@ import { CREATIVE_KINDS } from '@tin-harbor/core/creative'
 import { parseInput, yup } from '@tin-harbor/core/input'
 import { REVIEWERS, WRITTEN_RULES, afterWorking, publisherFindings, reviewFindings, type Reviewed } from '@tin-harbor/core/review'
 import { STREAM, hash } from '@tin-harbor/core/random'
+import { bodyOf } from './body.js'
 import { lookAt } from '../fetching/page.js'
 import { OFFICES, hoursToAnswer, refusedBranches } from './deal-office.js'
 
@@ -58,13 +59,6 @@ export interface Reviewer {
   /** Reviews that it takes its time over all the same. */
   takesTime: Set<number>
   close: () => Promise<void>
-}
-
-/** Reads the body of a request. */
-async function bodyOf(request: IncomingMessage): Promise<unknown> {
-  const parts: Buffer[] = []
-  for await (const part of request as AsyncIterable<Buffer>) parts.push(part)
-  return JSON.parse(Buffer.concat(parts).toString('utf8'))
 }
 
 /**

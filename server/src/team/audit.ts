@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import type { LineDraft } from '@tin-harbor/core/buying'
 import type { HistoryEntry } from '@tin-harbor/core/contract'
 import type { FieldChange } from '@tin-harbor/core/buying'
-import { changesBetween } from '@tin-harbor/core/wording'
+import { changesBetween, type TrailKind } from '@tin-harbor/core/wording'
 import { MarketState } from '../exchange/market-model.js'
 import { AuditEntry } from './audit-model.js'
 import { User } from './user-model.js'
@@ -16,27 +16,7 @@ export async function audit(
   actor: Doer,
   action: string,
   object: {
-    kind:
-      | 'advertiser'
-      | 'campaign'
-      | 'line'
-      | 'ad'
-      | 'market'
-      | 'list'
-      | 'deal'
-      | 'slip'
-      | 'file'
-      | 'creative'
-      | 'mix'
-      | 'feed'
-      | 'plate'
-      | 'offer'
-      | 'tracker'
-      | 'payment'
-      | 'organisation'
-      | 'user'
-      | 'invitation'
-      | 'token'
+    kind: TrailKind
     id: number
     advertiserId: number | null
     /** The slip by which it is done. */

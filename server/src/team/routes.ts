@@ -8,14 +8,17 @@ import {
   isDate,
   memberSchema,
   newPasswordSchema,
+  plainEmail,
   secretSchema
 } from '@tin-harbor/core/buying'
 import * as told from '@tin-harbor/core/contract'
 import { idField, yup } from '@tin-harbor/core/input'
+import { TRAIL_KINDS } from '@tin-harbor/core/wording'
 import type { Deps } from '../deps.js'
 import { retrying } from '../database/connection.js'
 import { versionField } from '../http/fields.js'
-import { originOf } from '../http/origin.js'
+import { ownAddress } from '../http/origin.js'
+import { invitationLetter, passwordLetter } from '../mail/letters.js'
 import { route, type Params, type Route } from '../http/registry.js'
 import { setSession, sessionToken } from '../security/cookies.js'
 import { SignInGuard } from '../security/sign-in-guard.js'
@@ -37,7 +40,7 @@ const dateField = () => yup.string().test('date', 'A date is written as 2026-03-
 const trailSchema = yup
   .object({
     who: idField('Who?').optional() as yup.NumberSchema<number | undefined>,
-    kind: yup.string().max(20, 'There is no such kind.'),
+    kind: yup.string().oneOf(TRAIL_KINDS, 'There is no such kind.'),
     advertiser: idField('Which advertiser?').optional() as yup.NumberSchema<number | undefined>,
     from: dateField(),
     to: dateField(),
@@ -174,7 +177,7 @@ function ownRoutes({ sequelize, configuration, events }: Deps): Route[] {
 }
 
 /** What admins do about others. */
-function memberRoutes({ sequelize, mail }: Deps): Route[] {
+function memberRoutes({ sequelize, mail, configuration }: Deps): Route[] {
   const admins = { right: 'team', isPersonal: true, scope: 'seen' } as const
   const team = async (organisationId: number) => ({ ...(await teamOf(organisationId)), outbox: mail.outbox })
   return [
@@ -216,9 +219,8 @@ function memberRoutes({ sequelize, mail }: Deps): Route[] {
       answers: told.invitationMade,
       handle: async ({ actor, body, req }) => {
         const { id, secret } = await retrying(() => invite(sequelize, actor, body))
-        const link = `${originOf(req)}/invitation#${secret}`
-        const text = `${actor.name} asks you in at Tin Harbor.\n\nThis link is good once, for seven days:\n${link}\n`
-        return { id, link, mailed: await mail.send(body.email, 'You are asked in at Tin Harbor', text) }
+        const link = `${ownAddress(req, configuration.address)}/invitation#${secret}`
+        return { id, link, mailed: await mail.send(plainEmail(body.email), invitationLetter(actor.name, link)) }
       }
     }),
     route({
@@ -274,13 +276,12 @@ function doorRoutes({ sequelize, mail, configuration, log }: Deps): Route[] {
       body: forgottenSchema,
       answers: told.outboxView,
       handle: async ({ body, req }) => {
-        const origin = originOf(req)
+        const home = ownAddress(req, configuration.address)
         const letter = async () => {
           const asked = await askForReset(sequelize, body.email)
           if (!asked) return
-          const link = `${origin}/new-password#${asked.secret}`
-          const text = `Somebody asked for a new password of ${body.email} at Tin Harbor.\n\nThis link is good once, for an hour:\n${link}\n\nIf it was not you, nothing changes.\n`
-          await mail.send(asked.user.email, 'A new password at Tin Harbor', text)
+          const { user, secret } = asked
+          await mail.send(user.email, passwordLetter(user.email, `${home}/new-password#${secret}`))
         }
         // Whether somebody has this address is told neither by the answer nor by how long it takes.
         letter().catch((err: unknown) => log.error({ err }, 'no letter for a forgotten password'))

@@ -75,10 +75,7 @@ export async function trailOf(actor: Actor, asked: TrailAsked): Promise<TrailVie
       }
     }),
     next: rows.length > limit ? cursorOf(entries[entries.length - 1].id) : null,
-    people: people.map(({ id, name }) => ({ id, name })),
-    kinds: ((await AuditEntry.aggregate('object', 'DISTINCT', { plain: false })) as { DISTINCT: string }[])
-      .map((row) => row.DISTINCT)
-      .sort()
+    people: people.map(({ id, name }) => ({ id, name }))
   }
 }
 

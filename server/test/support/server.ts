@@ -53,6 +53,7 @@ export async function testServer(
       review,
       tapes,
       pages: null,
+      address: null,
       mail: null,
       logLevel: 'silent',
       checksAnswers: true

@@ -1,7 +1,7 @@
 import { computed, shallowRef } from 'vue'
 import { DATE_FORMATS, NUMBER_FORMATS, WEEK_STARTS, type Formats } from '@tin-harbor/core/buying'
 import { instantOf } from '@tin-harbor/core/time'
-import { marksOf } from '@tin-harbor/core/money'
+import { marksOf, plainMoney } from '@tin-harbor/core/money'
 
 /** Words for numbers, money and time. The clock is the organisation's zone; how figures and days are written is the reader's choice. */
 export const ORGANISATION_ZONE = 'Europe/Lisbon'
@@ -43,6 +43,8 @@ const made = computed(() => {
 
 /** Marks that the reader types numbers with. */
 export const marks = () => made.value.marks
+/** An amount as the reader would type it: what is shown in a field is read from it again. */
+export const typedMoney = (micros: number) => plainMoney(micros).replace('.', made.value.marks.decimal)
 /** Day that a week begins with, Sunday 0. */
 export const weekStarts = () => WEEK_STARTS[chosen.value?.week ?? 'Monday']
 
@@ -64,6 +66,9 @@ export const cpm = (micros: number) => (micros / 1e6).toFixed(micros > 0 && micr
 export const perCent = (share: number, digits = 0) => `${(share * 100).toFixed(digits)} %`
 export const decimal = (value: number) => made.value.one.format(value)
 export const marketTime = (hour: number) => made.value.clock.format(instantOf(hour))
+/** Until when money lasts, in words: a date in another year would read as one of this. */
+export const lastsWords = (until: number, now: number) =>
+  until - now > 300 * 24 ? 'for most of a year and more' : `until ${marketTime(until)}`
 /** When something was done, by the reader's own clock. @param seconds since 1970 */
 export const realTime = (seconds: number) => made.value.moment.format(new Date(seconds * 1000))
 /** March 2026 for 2026-03. */

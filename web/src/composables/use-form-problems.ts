@@ -14,8 +14,11 @@ export function useFormProblems() {
     const { [field]: _, ...others } = unreadable.value
     unreadable.value = message === null ? others : { ...others, [field]: message }
   }
-  /** @param prefix that the server puts before the fields of what was sent */
-  async function submit(send: () => Promise<void>, prefix = ''): Promise<void> {
+  /**
+   * @param prefix that the server puts before the fields of what was sent
+   * @param onStale called where what was sent was changed meanwhile: it is to be read anew
+   */
+  async function submit(send: () => Promise<void>, prefix = '', onStale: () => void = () => undefined): Promise<void> {
     problems.value = {}
     if (Object.keys(unreadable.value).length > 0) return
     isBusy.value = true
@@ -23,6 +26,7 @@ export function useFormProblems() {
       await send()
     } catch (error) {
       if (!(error instanceof InputError) && !(error instanceof ApiError)) throw error
+      if (error instanceof ApiError && error.code === 'stale') onStale()
       const bare = (field: string) => (prefix !== '' && field.startsWith(`${prefix}.`) ? field.slice(prefix.length + 1) : field)
       problems.value =
         error.issues.length > 0

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import { ElInput } from 'element-plus'
-import { MoneyFormatError, parseMoney, plainMoney } from '@tin-harbor/core/money'
-import { marks } from '@/composables/formats'
+import { MoneyFormatError, parseMoney } from '@tin-harbor/core/money'
+import { marks, typedMoney } from '@/composables/formats'
 
 export interface MoneyFieldProps {
   id: string
@@ -22,7 +22,7 @@ watch(
   () => props.modelValue,
   (micros) => {
     const typed = read(text.value)
-    if (typed !== micros) text.value = micros === null ? '' : plainMoney(micros)
+    if (typed !== micros) text.value = micros === null ? '' : typedMoney(micros)
   },
   { immediate: true }
 )
@@ -54,7 +54,7 @@ function onInput(typed: string) {
 
 function onBlur() {
   const micros = read(text.value)
-  if (typeof micros === 'number') text.value = micros < 0 ? `-${plainMoney(-micros)}` : plainMoney(micros)
+  if (typeof micros === 'number') text.value = micros < 0 ? `-${typedMoney(-micros)}` : typedMoney(micros)
 }
 </script>
 

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import RunControls from './RunControls.vue'
-import { marketTime, money } from '@/composables/formats'
+import { lastsWords, money } from '@/composables/formats'
 import { useManifest } from '@/stores/manifest'
 import { useMarket } from '@/stores/market'
 import { useSession } from '@/stores/session'
@@ -18,7 +18,7 @@ const staged = computed(() => manifest.lines.filter((line) => line.staged).lengt
 const balanceWords = computed(() => {
   const { balanceMicros = 0, lastsUntil = null } = market.funds ?? {}
   if (balanceMicros <= 0) return 'Balance: nothing is left, and no line buys'
-  return lastsUntil === null ? 'Balance' : `Balance: lasts until ${marketTime(lastsUntil)} at the pace of the last day`
+  return lastsUntil === null ? 'Balance' : `Balance: lasts ${lastsWords(lastsUntil, market.run.hour)} at the pace of the last day`
 })
 
 async function onSignOut() {

@@ -15,16 +15,20 @@ export interface AdvertisersMoneyProps {
   ledger: LedgerView
 }
 const props = defineProps<AdvertisersMoneyProps>()
-const emit = defineEmits<{ saved: [ledger: LedgerView] }>()
+const emit = defineEmits<{ saved: [ledger: LedgerView]; stale: [] }>()
 const open = ref<number | null>(null)
 const typed = ref({ limitMicros: null as number | null, margin: '0' })
 const { problem, isBusy, submit, onProblem } = useFormProblems()
 
+/** Share of a limit from which it is said how much is used. */
+const NEARLY = 0.8
 /** A per cent with two decimals at most. */
 const marginWords = (ppm: number) => perCent(ppm / 1e6, ppm % 10_000 === 0 ? 0 : ppm % 1_000 === 0 ? 1 : 2)
 const limitWords = ({ limitMicros, nowMicros }: AdvertiserMoney) => {
   if (limitMicros === null) return 'none'
-  return `${money(limitMicros)} a month${nowMicros >= limitMicros ? ', used up' : nowMicros >= limitMicros * 0.8 ? `, ${perCent(nowMicros / limitMicros)} used` : ''}`
+  const used =
+    nowMicros >= limitMicros ? ', used up' : nowMicros >= limitMicros * NEARLY ? `, ${perCent(nowMicros / limitMicros)} used` : ''
+  return `${money(limitMicros)} a month${used}`
 }
 function onOpen(one: AdvertiserMoney) {
   open.value = open.value === one.id ? null : one.id
@@ -42,13 +46,17 @@ const onCsv = () =>
     ])
   })
 const onSave = ({ id, version }: AdvertiserMoney) =>
-  submit(async () => {
-    const share = Number(typed.value.margin.replace(',', '.').replace('%', '').trim() || NaN)
-    const marginPpm = Number.isFinite(share) ? Math.round(share * 10_000 * 1e6) / 1e6 : undefined
-    const asked = parseInput(moneyTermsSchema, { limitMicros: typed.value.limitMicros, marginPpm })
-    emit('saved', await api.saveMoneyTerms(id, { version, ...asked }))
-    open.value = null
-  })
+  submit(
+    async () => {
+      const share = Number(typed.value.margin.replace(',', '.').replace('%', '').trim() || NaN)
+      const marginPpm = Number.isFinite(share) ? Math.round(share * 10_000 * 1e6) / 1e6 : undefined
+      const asked = parseInput(moneyTermsSchema, { limitMicros: typed.value.limitMicros, marginPpm })
+      emit('saved', await api.saveMoneyTerms(id, { version, ...asked }))
+      open.value = null
+    },
+    '',
+    () => emit('stale')
+  )
 </script>
 
 <template>
@@ -72,7 +80,7 @@ const onSave = ({ id, version }: AdvertiserMoney) =>
             <td class="is-number">{{ money(one.costMicros) }}</td>
             <td class="is-number">{{ marginWords(one.marginPpm) }}</td>
             <td class="is-number">{{ money(one.chargedMicros) }}</td>
-            <td :class="{ 'is-used': one.limitMicros !== null && one.nowMicros >= one.limitMicros * 0.8 }">{{ limitWords(one) }}</td>
+            <td :class="{ 'is-used': one.limitMicros !== null && one.nowMicros >= one.limitMicros * NEARLY }">{{ limitWords(one) }}</td>
             <td>
               <button
                 class="plain"

@@ -3,7 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { LedgerView } from '@tin-harbor/core/contract'
 import { api } from '@/api'
-import { marketTime, money, monthYear, shortDate } from '@/composables/formats'
+import { lastsWords, money, monthYear, shortDate } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
 import { useMarketTick } from '@/composables/use-market-tick'
 import StateNote from '@/parts/StateNote.vue'
@@ -61,7 +61,7 @@ const words = computed(() => {
   const { lastsUntil, lastDayMicros } = view.value
   if (view.value.balanceMicros <= 0) return 'nothing is left: no line buys until there is money again.'
   if (lastsUntil === null) return 'nothing was spent in the last day.'
-  return `at the pace of the last day, ${money(lastDayMicros)}, it lasts until ${marketTime(lastsUntil)}.`
+  return `at the pace of the last day, ${money(lastDayMicros)}, it lasts ${lastsWords(lastsUntil, market.run.hour)}.`
 })
 /** The last charge, where it was refused. */
 const refusedCharge = computed(() => {
@@ -84,11 +84,11 @@ const onPrint = () => window.print()
 </script>
 
 <template>
-  <div class="LedgerView">
+  <div class="LedgerView page">
     <h1>Ledger{{ view ? `, ${monthYear(view.month)}` : '' }}</h1>
     <StateNote v-if="error || !view" :error="error" reads="Reading what was booked" @retry="load" />
     <template v-else>
-      <p class="LedgerView-sentence" role="status" data-test="ledger-words">
+      <p class="page-sentence" role="status" data-test="ledger-words">
         <b>{{ money(view.balanceMicros) }}</b>; {{ words }}
         <span v-if="view.isLow && view.balanceMicros > 0" class="LedgerView-low" data-test="low"
           >That is less than {{ view.lowDays }} {{ view.lowDays === 1 ? 'day' : 'days' }}.</span
@@ -103,7 +103,7 @@ const onPrint = () => window.print()
         <PaymentsList :payments="view.payments" @moved="load" />
         <ChargeTerms :ledger="view" @saved="onSaved" />
       </div>
-      <AdvertisersMoney :ledger="view" @saved="onSaved" />
+      <AdvertisersMoney :ledger="view" @saved="onSaved" @stale="load" />
       <h2>Statement</h2>
       <p class="LedgerView-controls small">
         <label
@@ -171,28 +171,6 @@ const onPrint = () => window.print()
 </template>
 
 <style>
-.LedgerView {
-  min-height: 100%;
-  padding: 16px max(24px, calc(100% - 1200px)) 40px 24px;
-  background: var(--paper);
-}
-
-.LedgerView h1 {
-  padding-bottom: 8px;
-  border-bottom: 1px solid var(--ink);
-  font: 550 20px var(--serif);
-}
-
-.LedgerView-sentence {
-  padding: 8px 0 4px;
-  font: 15px/1.5 var(--serif);
-}
-
-.LedgerView h2 {
-  padding: 10px 0 3px;
-  font: 550 14.5px var(--serif);
-}
-
 .LedgerView-low {
   padding: 0 4px;
   background: var(--brass-wash);

@@ -62,9 +62,9 @@ const agentWords = (agent: string) =>
 </script>
 
 <template>
-  <div class="TeamView AccountView">
+  <div class="TeamView page">
     <h1>Your account</h1>
-    <p v-if="session.user" class="AccountView-who">
+    <p v-if="session.user" class="page-sentence">
       {{ session.user.name }}, {{ session.user.email }}: {{ session.user.role }}, who {{ ROLE_WORDS[session.user.role] }}.
       <button class="plain small" type="button" data-test="sign-out" @click="onSignOut">Sign out</button>
     </p>

@@ -15,7 +15,7 @@ export interface PersonEntryProps {
   advertisers: TeamView['advertisers']
 }
 const props = defineProps<PersonEntryProps>()
-const emit = defineEmits<{ saved: [team: TeamView] }>()
+const emit = defineEmits<{ saved: [team: TeamView]; stale: [] }>()
 const isOpen = ref(false)
 const typed = ref({ role: props.person.role, allAdvertisers: false, advertisers: [] as number[] })
 const { problem, isBusy, submit } = useFormProblems()
@@ -33,11 +33,15 @@ function onOpen() {
   isOpen.value = !isOpen.value
 }
 const save = (active: boolean) =>
-  submit(async () => {
-    const { id, version } = props.person
-    emit('saved', await api.saveMember(id, { version, ...parseInput(memberSchema, { ...typed.value, active }) }))
-    isOpen.value = false
-  })
+  submit(
+    async () => {
+      const { id, version } = props.person
+      emit('saved', await api.saveMember(id, { version, ...parseInput(memberSchema, { ...typed.value, active }) }))
+      isOpen.value = false
+    },
+    '',
+    () => emit('stale')
+  )
 function onActive(active: boolean) {
   const { role, allAdvertisers, advertisers } = props.person
   typed.value = { role, allAdvertisers, advertisers: [...advertisers] }

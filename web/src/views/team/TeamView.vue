@@ -29,7 +29,7 @@ const onRevoke = (id: number) => attempt(async () => (team.value = await api.rev
 </script>
 
 <template>
-  <div class="TeamView">
+  <div class="TeamView page">
     <h1>Team</h1>
     <StateNote v-if="error || !team" :error="error" reads="Reading who is here" @retry="load" />
     <div v-else class="TeamView-parts">
@@ -41,7 +41,8 @@ const onRevoke = (id: number) => attempt(async () => (team.value = await api.rev
             :key="`${person.id} ${person.version}`"
             :person="person"
             :advertisers="team.advertisers"
-            @saved="(saved) => (team = saved)" />
+            @saved="(saved) => (team = saved)"
+            @stale="load" />
         </ul>
       </section>
       <section aria-labelledby="invite-head">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import type { TrailEntry, TrailView } from '@tin-harbor/core/contract'
+import { TRAIL_KINDS } from '@tin-harbor/core/wording'
 import { api } from '@/api'
 import { marketTime, realTime } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
@@ -110,7 +111,7 @@ const onCsv = () =>
         >to
         <select v-model="part.kind.value" data-test="trail-kind">
           <option value="">anything</option>
-          <option v-for="kind in view?.kinds ?? []" :key="kind">{{ kind }}</option>
+          <option v-for="kind in TRAIL_KINDS" :key="kind">{{ kind }}</option>
         </select></label
       >
       <label

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef } from 'vue'
+import { computed, onMounted, ref, shallowRef } from 'vue'
 import { ElButton, ElInput } from 'element-plus'
 import { RIGHT_WORDS, TOKEN_RIGHTS, accessTokenSchema, hasRight, parseInput, type Right } from '@tin-harbor/core/buying'
 import type { AccessTokenView } from '@tin-harbor/core/contract'
@@ -9,7 +9,7 @@ import { useFormProblems } from '@/composables/use-form-problems'
 import FieldRow from '@/parts/FieldRow.vue'
 import { useManifest } from '@/stores/manifest'
 import { useSession } from '@/stores/session'
-import { joinedNames } from './rights-words'
+import { joinedNames, namedBy } from './rights-words'
 
 /** Tokens by which scripts act for somebody: made, shown once, taken back. */
 const session = useSession()
@@ -34,10 +34,9 @@ const onMake = () =>
     typed.value.name = ''
   })
 const onRevoke = (id: number) => revoking.submit(async () => void (tokens.value = await api.revokeToken(id)))
+const names = computed(() => new Map(manifest.advertisers.map(({ id, name }) => [id, name])))
 const forWhom = ({ advertisers }: AccessTokenView) =>
-  advertisers === null
-    ? 'all that you see'
-    : joinedNames(advertisers.map((id) => manifest.advertisers.find((one) => one.id === id)?.name ?? `advertiser ${id}`))
+  advertisers === null ? 'all that you see' : joinedNames(namedBy(names.value, advertisers))
 function stateOf({ state, expiresAt, usedAt, rights, now }: AccessTokenView): string {
   if (state === 'revoked') return 'taken back'
   if (state === 'expired') return `ended ${realTime(expiresAt)}`

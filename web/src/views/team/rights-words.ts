@@ -12,6 +12,10 @@ export function joinedNames(names: readonly string[]): string {
   return `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`
 }
 
+/** Advertisers by name; one that is not known by its number. */
+export const namedBy = (names: ReadonlyMap<number, string>, advertisers: readonly number[]): string[] =>
+  advertisers.map((id) => names.get(id) ?? `advertiser ${id}`)
+
 /** What somebody may, as a sentence: "puts live and steers, for Nightjar and Ostler". */
 export const rightsWords = ({ role, allAdvertisers, advertisers }: Seen, names: ReadonlyMap<number, string>): string =>
-  `${ROLE_WORDS[role]}, for ${allAdvertisers ? 'all advertisers' : joinedNames(advertisers.map((id) => names.get(id) ?? `advertiser ${id}`))}`
+  `${ROLE_WORDS[role]}, for ${allAdvertisers ? 'all advertisers' : joinedNames(namedBy(names, advertisers))}`

@@ -1,6 +1,6 @@
-import { allRoutes } from '../all-routes.js'
-import type { Deps } from '../deps.js'
-import { describeApi } from './openapi.js'
+import { allRoutes } from './all-routes.js'
+import type { Deps } from './deps.js'
+import { describeApi } from './http/openapi.js'
 
 /** What routes are made over where none is asked: whatever they take hold of as they are made. */
 const nothing: unknown = new Proxy(() => undefined, {
