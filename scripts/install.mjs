@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { basename } from 'node:path'
 import { say } from './console.mjs'
 import { ROOT, inProject } from './project.mjs'
 
@@ -70,7 +71,10 @@ async function installDebian(command, packages) {
 /** Not `mariadb-server`, which would start a service of its own. */
 export const installDatabase = () => installDebian('mariadbd', ['mariadb-server-core', 'mariadb-client-core'])
 
-export const installBrowser = () => installDebian('chromium', ['chromium'])
+/** Chromium without its windows: the same pages, and no tabs and bars of its own drawn beside them that nobody sees. */
+export const BROWSER = '/usr/bin/chromium-headless-shell'
+
+export const installBrowser = () => installDebian(basename(BROWSER), [basename(BROWSER)])
 
 /** Reads films and sounds, makes them fit, and speaks. */
 export async function installFilms() {

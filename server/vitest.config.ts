@@ -1,4 +1,5 @@
 import { basename } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vitest/config'
 import { BaseSequencer, type TestSpecification } from 'vitest/node'
 
@@ -25,6 +26,8 @@ class SlowFirst extends BaseSequencer {
 // One schema a file on the database that the test command started; two files at a time, as there are two cores. A process loads the
 // server once for all of its files: each closes what it started.
 export default defineConfig({
+  // As it was built, not as the runner would wrap each of its modules.
+  resolve: { alias: [{ find: /^(\.\.\/)+src\//, replacement: fileURLToPath(new URL('./dist/', import.meta.url)) }] },
   test: {
     include: ['test/**/*.test.ts'],
     testTimeout: 180_000,
@@ -32,6 +35,7 @@ export default defineConfig({
     pool: 'forks',
     isolate: false,
     maxWorkers: 2,
+    server: { deps: { external: [/\/(core|server)\/dist\//] } },
     globalSetup: 'test/support/template.ts',
     sequence: { sequencer: SlowFirst }
   }

@@ -4,7 +4,13 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   plugins: [vue()],
-  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  resolve: {
+    alias: [
+      { find: '@', replacement: fileURLToPath(new URL('./src', import.meta.url)) },
+      // In one file: a thousand modules would be read by each process.
+      { find: /^element-plus$/, replacement: 'element-plus/dist/index.full.mjs' }
+    ]
+  },
   test: {
     include: ['test/**/*.test.ts'],
     environment: 'happy-dom',
@@ -13,6 +19,7 @@ export default defineConfig({
     testTimeout: 90_000,
     maxWorkers: 2,
     isolate: false,
-    server: { deps: { inline: ['element-plus'] } }
+    // What is built already is read as it is.
+    server: { deps: { external: [/\/core\/dist\//] } }
   }
 })

@@ -3,6 +3,8 @@ import sharp from 'sharp'
 import { afterAll, afterEach, beforeAll, expect } from 'vitest'
 import { chromium, type Browser, type BrowserContext, type Page, type Request } from 'playwright-core'
 
+/** What `npm test` installs. */
+const BROWSER = '/usr/bin/chromium-headless-shell'
 const FLAGS = [
   '--no-sandbox',
   '--disable-gpu',
@@ -26,7 +28,7 @@ export function address(): string {
   return url
 }
 
-export const launch = (): Promise<Browser> => chromium.launch({ executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium', args: FLAGS })
+export const launch = (): Promise<Browser> => chromium.launch({ executablePath: BROWSER, args: FLAGS })
 
 /** Windows that were opened, each with what it asked and was not answered yet, and the problems that it was told. */
 const windows = new Map<Page, { waits: Set<string>; problems: string[] }>()

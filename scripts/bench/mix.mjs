@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { blankQuestion } from '../blank-question.mjs'
+import { BROWSER } from '../install.mjs'
 import { inProject } from '../project.mjs'
 import { interleave, quantile, round } from './measure.mjs'
 import { FLAGS } from './web.mjs'
@@ -26,7 +27,7 @@ export async function mixTimes({ address, lineId }) {
       .toFile(path)
     pictures.push(path)
   }
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
+  const browser = await chromium.launch({ executablePath: BROWSER, args: FLAGS })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })
     await page.goto(`${address}/sign-in`)

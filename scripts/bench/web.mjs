@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib'
 import { startDatabase } from '../database.mjs'
-import { dataFolder } from '../install.mjs'
+import { BROWSER, dataFolder } from '../install.mjs'
 import { inProject } from '../project.mjs'
 import { startTestServer } from '../test-server.mjs'
 import { quantile, report, round } from './measure.mjs'
@@ -168,7 +168,7 @@ export async function benchWeb() {
   const database = await startDatabase(dataFolder('bench'), { schema: 'bench', bufferMb: 256, forTests: true })
   // The full market: with a number of people it would be a smaller one, of which more is on the tape.
   const server = await startTestServer(database.url, process.env.TIN_HARBOR_PEOPLE ?? '', { checks: false })
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: FLAGS })
+  const browser = await chromium.launch({ executablePath: BROWSER, args: FLAGS })
   try {
     const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })
     let scripts = 0
