@@ -264,9 +264,13 @@ describe('terms of an advertiser', () => {
     expect(after.nowMicros).toBeLessThanOrEqual(limitMicros)
     expect(limitMicros - after.nowMicros).toBeLessThan(4_000)
     const serving = async () => (await admin('GET', `/lines/${line}`)).body.serving as string
-    expect(await serving()).toMatch(/^does not serve: the limit of its advertiser for this month is used up/)
+    const why = 'the limit of its advertiser for this month is used up'
+    const { campaignId } = (await admin('GET', `/lines/${line}`)).body
+    const pace = async () => (await admin('GET', `/campaigns/${campaignId}`)).body.pace.words as string
+    expect([await serving(), await pace()]).toEqual([`does not serve: ${why}`, expect.stringContaining(`; ${why}`)])
     expect((await terms(1, { version: after.version, limitMicros: null, marginPpm: 0 })).status).toBe(200)
     expect(await serving()).toBe('goes on with the next market hour: there is money again')
+    expect(await pace()).not.toContain(why)
     await run(1)
     expect((await own(1)).nowMicros).toBeGreaterThan(limitMicros)
     expect(await serving()).toMatch(/^serving/)

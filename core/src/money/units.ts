@@ -1,4 +1,6 @@
 export const MICROS = 1_000_000
+/** What is less than this is nothing to speak of. */
+export const CENT = 10_000
 /** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
 export const CPM_STEP = 1_000
 

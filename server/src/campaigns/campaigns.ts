@@ -12,6 +12,7 @@ import { Line } from '../lines/line-model.js'
 import { may, maySee, type Actor } from '../security/sessions.js'
 import { audit } from '../team/audit.js'
 import { sumsBy } from '../delivery/roll-ups.js'
+import { chargeOf, leftFor, stoppedWords } from '../money/funds.js'
 import type { Deps } from '../deps.js'
 import { hoursInForce } from '../going-live/in-force.js'
 import { maybeStaged } from '../slips/staged.js'
@@ -242,9 +243,10 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   const view = campaignView(campaign)
   const first = dayOfDate(campaign.startDate)
   const last = Math.max(first, Math.min(localDayOf(zone, hour), campaign.endDate ? dayOfDate(campaign.endDate) : Infinity))
-  const lines = (await Line.findAll({ attributes: ['id'], where: { campaignId: campaign.id } })).map(({ id }) => id)
+  const lines = await Line.findAll({ attributes: ['id', 'state', 'draft'], where: { campaignId: campaign.id } })
   // A campaign could buy while any of its lines could.
-  const inForce = joined([...(await hoursInForce(sequelize, lines, hour)).values()].flat())
+  const ids = lines.map(({ id }) => id)
+  const inForce = joined([...(await hoursInForce(sequelize, ids, hour)).values()].flat())
   const planned = { budget: view.budget, flight: view.flight, zone: advertiser.zone }
   const days = Array.from({ length: last - first + 1 }, (_, n) => {
     // Days are told by what a whole one plans, those that are over by what was due of them.
@@ -267,12 +269,16 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   }
   const spentMicros = days.reduce((sum, day) => sum + day.spendMicros, 0)
   const dueMicros = dueOf(planned, inForce, hour)
+  const live = lines.filter(({ state }) => state === 'live')
+  const charge = Math.min(...live.map(({ draft }) => chargeOf(draft.price)))
+  const stopped = live.length > 0 ? stoppedWords(await leftFor(sequelize, advertiser, hour), charge) : null
+  const pace = paceWords(spentMicros, dueMicros, hour < flightHours(view.flight, advertiser.zone).startHour)
   return {
     days,
     spentMicros,
     dueMicros,
     plannedMicros: planOf(view.budget, view.flight)?.total ?? null,
-    words: paceWords(spentMicros, dueMicros, hour < flightHours(view.flight, advertiser.zone).startHour)
+    words: stopped ? `${pace}; ${stopped}` : pace
   }
 }
 

@@ -16,8 +16,7 @@ import { TALLIED_EVENT } from '../delivery/line-facts.js'
 import { outcomesOf } from '../delivery/outcomes.js'
 import { sumsBy } from '../delivery/roll-ups.js'
 import { withListValues } from '../lists/lists.js'
-import { plainMoney } from '@tin-harbor/core/money'
-import { LEFT_WORDS, leftFor } from '../money/funds.js'
+import { chargeOf, leftFor, stoppedWords } from '../money/funds.js'
 import { reviewsOfLine } from '../review/views.js'
 
 export async function findLine(id: number, transaction?: Transaction): Promise<Line> {
@@ -54,24 +53,16 @@ const OUTCOME_WORDS: Readonly<Record<string, string>> = {
   won: 'serving'
 }
 
-/** About what one charge of a line comes to. */
-function chargeOf({ draft: { price } }: Line): number {
-  const bid = price.bidMicros ?? price.maxMicros ?? 0
-  return price.model === 'CPM' ? bid / 1000 : bid
-}
-
 /** Why a line does or does not serve, from its state and the last hour's outcomes. */
 async function servingWords(sequelize: Sequelize, line: Line, advertiserId: number, hour: number): Promise<string> {
   if (line.state === 'cleared') return line.released ? 'starts with its flight' : 'waits for release'
   if (line.state !== 'live') return `does not serve: ${line.state}`
   if (line.startHour !== null && hour < line.startHour) return 'not yet in flight'
   const left = await leftFor(sequelize, await Advertiser.findByPk(advertiserId, { rejectOnEmpty: true }), hour)
-  if (left.micros <= 0) return `does not serve: ${LEFT_WORDS[left.by]}`
   const counts = await outcomesOf(sequelize, line.id, hour - 1, hour)
-  if (counts.no_money > 0)
-    return left.micros < chargeOf(line)
-      ? `does not serve: ${LEFT_WORDS[left.by]}, but for ${plainMoney(left.micros)}`
-      : 'goes on with the next market hour: there is money again'
+  const stopped = stoppedWords(left, counts.no_money > 0 ? chargeOf(line.draft.price) : 0)
+  if (stopped) return `does not serve: ${stopped}`
+  if (counts.no_money > 0) return 'goes on with the next market hour: there is money again'
   const total = OUTCOMES.reduce((sum, outcome) => sum + counts[outcome], 0)
   if (total === 0)
     return line.liveFromHour !== null && line.liveFromHour >= hour

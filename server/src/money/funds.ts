@@ -1,5 +1,6 @@
 import type { Sequelize } from 'sequelize'
-import { isLow, lastsHours, type Left } from '@tin-harbor/core/money'
+import type { LineDraft } from '@tin-harbor/core/buying'
+import { CENT, isLow, lastsHours, plainMoney, type Left } from '@tin-harbor/core/money'
 import type { Advertiser } from '../advertisers/advertiser-model.js'
 import { readMarket } from '../going-live/publications.js'
 import { Organisation } from '../team/user-model.js'
@@ -59,8 +60,19 @@ export async function leftFor(
   return leftMicros < there.micros ? { micros: leftMicros, by: 'limit' } : there
 }
 
-/** What stops lines, in words. */
-export const LEFT_WORDS: Readonly<Record<Left['by'], string>> = {
+const LEFT_WORDS: Readonly<Record<Left['by'], string>> = {
   balance: 'the balance is used up',
   limit: 'the limit of its advertiser for this month is used up'
+}
+
+/** About what one charge of a line comes to. */
+export function chargeOf({ model, bidMicros, maxMicros }: LineDraft['price']): number {
+  const bid = bidMicros ?? maxMicros ?? 0
+  return model === 'CPM' ? bid / 1000 : bid
+}
+
+/** What stops those who buy, in words; null while there is money for one charge. @param chargeMicros the least that one comes to */
+export function stoppedWords({ micros, by }: Left, chargeMicros: number): string | null {
+  if (micros > 0 && micros >= chargeMicros) return null
+  return micros < CENT ? LEFT_WORDS[by] : `${LEFT_WORDS[by]}, but for €${plainMoney(micros)}`
 }

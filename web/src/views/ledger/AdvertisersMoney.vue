@@ -3,7 +3,7 @@ import { ref } from 'vue'
 import { ElButton } from 'element-plus'
 import { parseInput } from '@tin-harbor/core/buying'
 import type { AdvertiserMoney, LedgerView } from '@tin-harbor/core/contract'
-import { moneyTermsSchema } from '@tin-harbor/core/money'
+import { CENT, moneyTermsSchema } from '@tin-harbor/core/money'
 import { api } from '@/api'
 import { money, monthYear, perCent } from '@/composables/formats'
 import { saveTable } from '@/composables/save-file'
@@ -27,7 +27,7 @@ const marginWords = (ppm: number) => perCent(ppm / 1e6, ppm % 10_000 === 0 ? 0 :
 const limitWords = ({ limitMicros, nowMicros }: AdvertiserMoney) => {
   if (limitMicros === null) return 'none'
   const used =
-    nowMicros >= limitMicros ? ', used up' : nowMicros >= limitMicros * NEARLY ? `, ${perCent(nowMicros / limitMicros)} used` : ''
+    nowMicros > limitMicros - CENT ? ', used up' : nowMicros >= limitMicros * NEARLY ? `, ${perCent(nowMicros / limitMicros)} used` : ''
   return `${money(limitMicros)} a month${used}`
 }
 function onOpen(one: AdvertiserMoney) {
