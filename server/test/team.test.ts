@@ -254,6 +254,10 @@ describe('the trail', () => {
     expect(demoted?.changes.find(({ field }) => field === 'role')).toMatchObject({ before: expect.any(String), after: expect.any(String) })
     expect(all.some(({ kind, name }) => kind === 'invitation' && name === 'nuno@wharfside.example')).toBe(true)
     expect(all.some(({ kind, name }) => kind === 'line' && name.includes('Display'))).toBe(true)
+    // Advertisers are told by their names, not by numbers of ours.
+    const given = all.flatMap(({ changes }) => changes.filter(({ field }) => field === 'advertisers')).map(({ after }) => after)
+    expect(given).toContain('Nightjar Telescopes')
+    expect(given.filter((words) => /\d/.test(words))).toEqual([])
     const { id } = await person(ADMIN)
     const mine = (await admin<TrailView>('GET', `/team/trail?who=${id}&kind=invitation`)).body.entries
     expect(new Set(mine.map(({ who, kind }) => `${who} ${kind}`))).toEqual(new Set(['Marta Seixas invitation']))

@@ -64,7 +64,8 @@ const passwordField = () =>
     .required('Type a password.')
 
 /** A word that was sent in a link. */
-const secretField = () => yup.string().max(100, 'This link is not whole.').required('This link is not whole.')
+const NOT_WHOLE = 'This link is not whole, or its page was loaded anew: open it once more where it was sent to.'
+const secretField = () => yup.string().max(100, NOT_WHOLE).required(NOT_WHOLE)
 export const secretSchema = yup.object({ secret: secretField() }).noUnknown()
 export const acceptSchema = yup
   .object({

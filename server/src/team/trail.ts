@@ -56,6 +56,7 @@ export async function trailOf(actor: Actor, asked: TrailAsked): Promise<TrailVie
   const names = await namesOf(entries)
   const who = new Map(people.map(({ id, name }) => [id, name]))
   const advertisers = new Map((await Advertiser.findAll({ where: { id: seen } })).map(({ id, name }) => [id, name]))
+  const told = (note: unknown) => withNames(note, advertisers)
   return {
     entries: entries.map((entry): TrailEntry => {
       const { id, at: when, hour, userId, action, object: kind, objectId, advertiserId, slipId, was, became } = entry
@@ -71,12 +72,19 @@ export async function trailOf(actor: Actor, asked: TrailAsked): Promise<TrailVie
         advertiser: advertiserId === null ? null : (advertisers.get(advertiserId) ?? null),
         slip: slipId == null ? null : (names.get(`slip ${slipId}`) ?? `number ${slipId}`),
         isDraft: draftChanges(was, became) !== null,
-        changes: draftChanges(was, became) ?? plainChanges(was, became)
+        changes: draftChanges(was, became) ?? plainChanges(told(was), told(became))
       }
     }),
     next: rows.length > limit ? cursorOf(entries[entries.length - 1].id) : null,
     people: people.map(({ id, name }) => ({ id, name }))
   }
+}
+
+/** A note of what somebody may see, with advertisers by their names. */
+function withNames(note: unknown, names: ReadonlyMap<number, string>): unknown {
+  const { advertisers } = ((typeof note === 'object' ? note : null) as { advertisers?: unknown } | null) ?? {}
+  if (!Array.isArray(advertisers)) return note
+  return { ...(note as object), advertisers: advertisers.map((id: number) => names.get(id) ?? 'one that you do not see') }
 }
 
 /** The name that a note of an object holds. */
