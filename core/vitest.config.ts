@@ -11,7 +11,7 @@ export default defineConfig({
     pool: 'threads',
     maxWorkers: 2,
     projects: [
-      // As it was built, not as the runner would wrap each of its modules: what computes takes half as long again in there.
+      // As it was built, not as the runner would wrap each of its modules: what computes takes twice as long in there.
       // Nothing in core keeps state that one file could leave to another: its modules are loaded once a thread.
       {
         extends: true,

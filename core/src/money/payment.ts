@@ -1,5 +1,5 @@
 import { yup } from '../input/index.js'
-import { MICROS, plainMoney } from './units.js'
+import { CENT, MICROS, plainMoney } from './units.js'
 import { MARGIN_ONE, MARGIN_STEP } from './margin.js'
 
 /** How money moves: by card or bank transfer on somebody's word, by the charge of a day that was agreed beforehand, or back. */
@@ -13,8 +13,6 @@ export type PaymentKind = (typeof PAYMENT_KINDS)[number]
 export const PAYMENT_STATES = ['asked', 'accepted', 'refused', 'given up'] as const
 export type PaymentState = (typeof PAYMENT_STATES)[number]
 
-/** Amounts go in whole cents. */
-const CENT = MICROS / 100
 const LEAST_TOP_UP = 10 * MICROS
 const MOST_TOP_UP = 100_000 * MICROS
 

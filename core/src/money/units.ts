@@ -1,6 +1,6 @@
 export const MICROS = 1_000_000
-/** What is less than this is nothing to speak of. */
-export const CENT = 10_000
+/** Micros of a cent: money is paid in whole ones, and less than one left is nothing to speak of. */
+export const CENT = MICROS / 100
 /** Smallest step of a CPM, in micros a thousand: one whole micro an impression. */
 export const CPM_STEP = 1_000
 

@@ -269,9 +269,8 @@ export async function campaignPace(sequelize: Sequelize, campaign: Campaign, hou
   }
   const spentMicros = days.reduce((sum, day) => sum + day.spendMicros, 0)
   const dueMicros = dueOf(planned, inForce, hour)
-  const live = lines.filter(({ state }) => state === 'live')
-  const charge = Math.min(...live.map(({ draft }) => chargeOf(draft.price)))
-  const stopped = live.length > 0 ? stoppedWords(await leftFor(sequelize, advertiser, hour), charge) : null
+  const charges = lines.flatMap(({ state, draft }) => (state === 'live' ? [chargeOf(draft.price)] : []))
+  const stopped = charges.length > 0 ? stoppedWords(await leftFor(sequelize, advertiser, hour), Math.min(...charges)) : null
   const pace = paceWords(spentMicros, dueMicros, hour < flightHours(view.flight, advertiser.zone).startHour)
   return {
     days,

@@ -1,14 +1,12 @@
 import { randomUUID } from 'node:crypto'
 import type { Sequelize } from 'sequelize'
+import { CENT } from '@tin-harbor/core/money'
 import { localDayOf, startOfLocalDay, zoneIndex } from '@tin-harbor/core/time'
 import { lockMarket } from '../going-live/publications.js'
 import { now } from '../security/sessions.js'
 import { Organisation } from '../team/user-model.js'
 import { spentBetween } from './ledger.js'
 import { Payment } from './payment-model.js'
-
-/** Charges go in whole cents, rounded up: the rest of a cent is the organisation's on its balance. */
-const CENT = 10_000
 
 /**
  * Notes the charges that organisations agreed to: of each day that is over, what was spent on it, at most what was agreed; one a day,
@@ -28,6 +26,7 @@ export async function makeCharges(sequelize: Sequelize, hour: number): Promise<v
       for (let day = first; day < today; day++) {
         const [from, to] = [day, day + 1].map((one) => startOfLocalDay(zoneIndex(zone), one))
         const spent = (await spentBetween(sequelize, { from, to }, id, transaction)).get(id) ?? 0
+        // In whole cents, rounded up: the rest of a cent is the organisation's on its balance.
         const amountMicros = Math.min(Math.ceil(spent / CENT) * CENT, most)
         if (amountMicros > 0)
           await Payment.create(

@@ -45,7 +45,7 @@ function onInput(typed: string) {
   text.value = typed
   const micros = read(typed)
   if (micros === undefined) {
-    emit('problem', `"${typed}" cannot be read as an amount; write it as 2.40.`)
+    emit('problem', `"${typed}" cannot be read as an amount; write it as ${typedMoney(2_400_000)}.`)
     return
   }
   emit('problem', null)

@@ -1,4 +1,4 @@
-import { CPM_STEP, threeDigits } from '../../money/index.js'
+import { CENT, CPM_STEP, threeDigits } from '../../money/index.js'
 import { GROUPS } from '../../tape/index.js'
 import { isLimit } from '../binding.js'
 import { weekFigures, type MainFigures } from '../main-figures.js'
@@ -39,7 +39,6 @@ export interface Advised {
   possible: number | null
 }
 
-const CENT = 10_000
 /** Share of a budget that counts as spent. */
 const SPENT = 0.98
 /** Gains below this share of what there is are noise. */
